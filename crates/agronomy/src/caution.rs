@@ -1,0 +1,78 @@
+//! Short cautions, shown where the step is.
+//!
+//! The tool gives agronomic arithmetic, not veterinary, legal or engineering advice: each caution
+//! defers to the label, the local rules or a licensed person.
+
+use serde::{Deserialize, Serialize};
+use utoipa::ToSchema;
+
+/// A caution: one plain sentence of danger, one of whom to follow.
+#[derive(Debug, Clone, PartialEq, Eq, Serialize, Deserialize, ToSchema)]
+pub struct Caution {
+    /// Stable name, such as `treated-seed`.
+    pub key: String,
+    /// What can go wrong, and what people usually do about it.
+    pub text: String,
+    /// Whose word counts: the label, local rules, a licensed person.
+    pub defer: String,
+}
+
+/// Cautions known so far, by key.
+const KNOWN: &[(&str, &str, &str)] = &[
+    (
+        "treated-seed",
+        "Treated seed is not feed: keep it from stock, children and open water, and wear gloves when filling the drill.",
+        "Follow the treatment label on the bag.",
+    ),
+    (
+        "drill-moving-parts",
+        "Shut off, lower or block the drill before reaching into it; put a drill that is jacked up for calibration on stands.",
+        "Follow the operator\u{2019}s manual.",
+    ),
+    (
+        "slope-and-lines",
+        "Mind slopes when turning with a full drill, and overhead lines when filling with a loader.",
+        "Follow local safety rules.",
+    ),
+    (
+        "bloat",
+        "A stand that is more than about half bloating legume can kill grazing stock within hours: fill them up first, watch them, never turn in hungry onto wet growth.",
+        "Ask your veterinarian.",
+    ),
+    (
+        "horses-clover",
+        "Some clovers make horses slobber or worse; switchgrass can harm their livers.",
+        "Ask your veterinarian before feeding horses.",
+    ),
+    (
+        "prussic-nitrate",
+        "Sorghum kin and stressed cereals can carry prussic acid or nitrate: test before grazing after drought or frost.",
+        "Ask a laboratory and your veterinarian.",
+    ),
+    (
+        "invasive",
+        "Vigorous or rhizome crops can leave the field: check the noxious and invasive lists, keep the setback, contain rhizomes in transport and clean machines.",
+        "Local law decides what may be planted.",
+    ),
+    (
+        "noxious-seed",
+        "Weed and other-crop seed in the bag comes up in the field: read the noxious-weed line of the tag.",
+        "State seed law decides what may be sold and sown.",
+    ),
+    (
+        "lifting",
+        "Seed bags are heavy and rhizome loads heat: lift with help, and don\u{2019}t work alone in great heat.",
+        "Follow local safety rules.",
+    ),
+];
+
+impl Caution {
+    /// The caution of a key, or `None` for an unknown one.
+    pub fn of(key: &str) -> Option<Self> {
+        KNOWN.iter().find(|(known, ..)| *known == key).map(|(key, text, defer)| Self {
+            key: (*key).to_owned(),
+            text: (*text).to_owned(),
+            defer: (*defer).to_owned(),
+        })
+    }
+}

@@ -1,0 +1,179 @@
+//! The field on the ground: its boundary, its area, and how much of it is sown.
+//!
+//! A boundary is a GeoJSON polygon (RFC 7946: WGS 84, longitude first). Area is geodesic, on the
+//! ellipsoid (Karney 2013, as the `geo` crate computes it), so that a field is the same size at
+//! every latitude. Setbacks are drawn inwards on a local plane, whose error over a field of a few
+//! kilometres is far below what a drill can follow.
+
+use geo::{
+    Area as _, Buffer, Centroid, Coord, GeodesicArea, MapCoords, MultiPolygon, Polygon,
+    algorithm::validation::Validation,
+};
+use serde::{Deserialize, Serialize};
+use utoipa::ToSchema;
+
+use crate::{
+    given, reckon,
+    refusal::{Checks, Refused},
+    source::{Origin, Source},
+    units::{Area, Length, Measure, Unit},
+    working::{Answer, Sheet},
+};
+
+/// Largest field taken, ha: larger is a slip.
+const LARGEST_HA: f64 = 20_000.0;
+/// Smallest field taken, m².
+const SMALLEST_M2: f64 = 10.0;
+/// Corners taken at the most.
+const MOST_CORNERS: usize = 20_000;
+
+/// A boundary that can be worked with: one polygon, rings closed, not crossing itself, of a size
+/// a field can have.
+#[derive(Debug, Clone, PartialEq)]
+pub struct Boundary(Polygon);
+
+/// The field's sizes.
+#[derive(Debug, Clone, PartialEq, Serialize, Deserialize, ToSchema)]
+pub struct FieldArea {
+    /// Inside the boundary.
+    pub area: Area,
+    /// Inside the setback.
+    pub sown_area: Area,
+    /// What the setback takes.
+    pub set_back: Area,
+}
+
+impl Boundary {
+    /// Read a GeoJSON geometry, feature, or collection of a single feature.
+    ///
+    /// # Errors
+    /// A sentence at `/boundary` on what is wrong: not a polygon, an open ring, coordinates off
+    /// the globe, a boundary that crosses itself, no area or far too much.
+    pub fn from_geojson(value: &serde_json::Value) -> Result<Self, Refused> {
+        Self::read(value).map_err(|detail| Refused::one("/boundary", detail))
+    }
+
+    fn read(value: &serde_json::Value) -> Result<Self, String> {
+        let geometry = polygon_part(value)?;
+        let parsed = serde_json::from_value::<geojson::Geometry>(geometry.clone())
+            .map_err(|error| format!("this is not a GeoJSON polygon: {error}"))?;
+        if let Some(rings) = geometry.get("coordinates").and_then(|rings| rings.as_array()) {
+            check_rings(rings)?;
+        }
+        let polygon = Polygon::try_from(parsed).map_err(|error| format!("this is not a GeoJSON polygon: {error}"))?;
+        polygon.check_validation().map_err(|problem| {
+            let text = problem.to_string();
+            if text.contains("self-intersection") {
+                "the boundary crosses itself: walk it once round without crossing your own line".to_owned()
+            } else {
+                format!("the boundary can\u{2019}t be used: {text}")
+            }
+        })?;
+        let area = polygon.geodesic_area_unsigned();
+        if area < SMALLEST_M2 {
+            return Err(format!("the boundary encloses {area:.1} m²; a field has more"));
+        }
+        if area > LARGEST_HA * 10_000.0 {
+            return Err(format!(
+                "the boundary encloses {:.0} ha; the most taken is {LARGEST_HA:.0} ha",
+                area / 10_000.0
+            ));
+        }
+        Ok(Self(polygon))
+    }
+
+    /// Area on the ellipsoid.
+    pub fn area(&self) -> Area {
+        Area::new(self.0.geodesic_area_unsigned(), Unit::M2)
+    }
+
+    /// Longitude and latitude of the middle, degrees.
+    pub fn middle(&self) -> (f64, f64) {
+        self.0.centroid().map_or((0.0, 0.0), |point| (point.x(), point.y()))
+    }
+
+    /// The polygon left inside a setback; empty when the setback takes all.
+    pub fn inside(&self, setback: Length) -> MultiPolygon {
+        let (lon, lat) = self.middle();
+        // Metres per degree on the WGS 84 ellipsoid at this latitude.
+        let (sin, e2) = (lat.to_radians().sin(), 0.006_694_379_990_14);
+        let curvature = 1.0 - e2 * sin * sin;
+        let per_lat = std::f64::consts::PI / 180.0 * 6_378_137.0 * (1.0 - e2) / curvature.powf(1.5);
+        let per_lon = std::f64::consts::PI / 180.0 * 6_378_137.0 * lat.to_radians().cos() / curvature.sqrt();
+        let plane = self.0.map_coords(|c| Coord { x: (c.x - lon) * per_lon, y: (c.y - lat) * per_lat });
+        let inner = if setback.base() > 0.0 { plane.buffer(-setback.base()) } else { MultiPolygon::new(vec![plane]) };
+        inner.map_coords(|c| Coord { x: c.x / per_lon + lon, y: c.y / per_lat + lat })
+    }
+}
+
+/// Area inside the boundary, and inside a setback along all of it.
+///
+/// # Errors
+/// A setback that is negative or leaves nothing to sow.
+pub fn areas(boundary: &Boundary, setback: Length) -> Result<Answer<FieldArea>, Refused> {
+    let mut checks = Checks::new();
+    checks.within("/setback", "the setback", setback, Unit::M, 0.0, 500.0);
+    checks.done()?;
+    let mut sheet = Sheet::new("field area");
+    sheet.source(Source::published(
+        "Karney 2013, Algorithms for geodesics, Journal of Geodesy 87:43\u{2013}55: area on the WGS 84 ellipsoid",
+    ));
+    given!(sheet; area = boundary.area(), Origin::measured("the boundary"));
+    given!(sheet; setback, Origin::Given);
+    let inside = boundary.inside(setback);
+    let left = inside.geodesic_area_unsigned().min(area.base());
+    if inside.unsigned_area() <= 0.0 || left < SMALLEST_M2 {
+        return Err(Refused::one("/setback", "the setback leaves nothing to sow: make it smaller"));
+    }
+    let sown_area = sheet.line("sown_area", "area inside the setback", Area::from_base(left));
+    reckon!(sheet; set_back = area - sown_area);
+    sheet.would_change("A boundary walked with a better receiver, or odd spots left out.");
+    Ok(sheet.answer(FieldArea { area, sown_area, set_back }))
+}
+
+/// The polygon inside a geometry, a feature or a collection of one.
+fn polygon_part(value: &serde_json::Value) -> Result<&serde_json::Value, String> {
+    match value.get("type").and_then(|kind| kind.as_str()) {
+        Some("Polygon") => Ok(value),
+        Some("Feature") => polygon_part(value.get("geometry").ok_or("the GeoJSON feature has no geometry")?),
+        Some("FeatureCollection") => match value.get("features").and_then(|all| all.as_array()).map(Vec::as_slice) {
+            Some([one]) => polygon_part(one),
+            Some(all) => Err(format!("the GeoJSON holds {} features; a field is one polygon", all.len())),
+            None => Err("the GeoJSON collection has no features".to_owned()),
+        },
+        Some(other) => Err(format!("a field\u{2019}s boundary is a GeoJSON Polygon, not a {other}")),
+        None => Err("a field\u{2019}s boundary is a GeoJSON Polygon".to_owned()),
+    }
+}
+
+fn check_rings(rings: &[serde_json::Value]) -> Result<(), String> {
+    if rings.is_empty() || rings.iter().any(|ring| ring.as_array().is_none_or(Vec::is_empty)) {
+        return Err("the polygon is empty".to_owned());
+    }
+    let mut corners = 0;
+    for ring in rings.iter().filter_map(|ring| ring.as_array()) {
+        corners += ring.len();
+        if ring.len() < 4 {
+            return Err("a ring needs at least three corners, and the first one again at its end".to_owned());
+        }
+        if ring.first() != ring.last() {
+            return Err("the ring is not closed: its last corner must be its first".to_owned());
+        }
+        for corner in ring {
+            let at = |index: usize| corner.get(index).and_then(|number| number.as_f64());
+            match (at(0), at(1)) {
+                (Some(lon), Some(lat)) if lon.abs() <= 180.0 && lat.abs() <= 90.0 => {}
+                (Some(lon), Some(lat)) => {
+                    return Err(format!(
+                        "{lon}, {lat} is off the globe: longitude comes first, then latitude, in degrees"
+                    ));
+                }
+                _ => return Err("a corner is a longitude and a latitude".to_owned()),
+            }
+        }
+    }
+    if corners > MOST_CORNERS {
+        return Err(format!("the boundary has {corners} corners; the most taken is {MOST_CORNERS}"));
+    }
+    Ok(())
+}

@@ -1,0 +1,39 @@
+//! The rules of establishing and running forage stands, and their arithmetic.
+//!
+//! This crate is pure: no files, no network, no clock, no global state. What goes in is typed
+//! and validated; what comes out is an [`working::Answer`]: the value together with the
+//! [`working::Working`] that led to it, so that any figure on any screen can be opened.
+//!
+//! A room for each step of the job:
+//!
+//! | module | question it answers |
+//! |---|---|
+//! | [`crop`] | what do we know of this crop, and from where? |
+//! | [`seed`] | what is in this bag, how much of it per acre, what does the order cost? |
+//! | [`mix`] | who is in the mix, by seeds, by share of a full rate, by mass? |
+//! | [`plants`] | how many rhizomes or cuttings, and how many will live? |
+//! | [`drill`] | what should fall in each foot of row? |
+//! | [`field`] | how large is the field, and how much of it is sown? |
+//!
+//! and three that serve all others: [`units`], [`source`], [`working`].
+//!
+//! ```
+//! use agronomy::units::{Fraction, MassPerArea, Unit};
+//!
+//! // 15 lb of pure live seed per acre, from a lot that is 46 % pure live seed
+//! let pls = MassPerArea::new(15.0, Unit::LbPerAc);
+//! let bulk = pls / Fraction::new(46.0, Unit::Percent);
+//! assert!((bulk.to(Unit::LbPerAc) - 32.6).abs() < 0.01);
+//! ```
+
+pub mod caution;
+pub mod crop;
+pub mod drill;
+pub mod field;
+pub mod mix;
+pub mod plants;
+pub mod refusal;
+pub mod seed;
+pub mod source;
+pub mod units;
+pub mod working;

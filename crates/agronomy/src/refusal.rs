@@ -1,0 +1,121 @@
+//! Refusing bad input: one plain sentence per field.
+
+use std::fmt;
+
+use serde::{Deserialize, Serialize};
+use thiserror::Error;
+use utoipa::ToSchema;
+
+use crate::units::{Measure, Quantity, Unit};
+
+/// What is wrong with one field.
+#[derive(Debug, Clone, PartialEq, Eq, Serialize, Deserialize, ToSchema)]
+pub struct Refusal {
+    /// JSON pointer (RFC 6901) of the field, such as `/lots/0/tag/purity`.
+    pub pointer: String,
+    /// A sentence that names the field, the value and the bound.
+    pub detail: String,
+}
+
+/// Input that was not taken, with every reason found.
+#[derive(Debug, Clone, PartialEq, Eq, Error)]
+pub struct Refused(pub Vec<Refusal>);
+
+impl fmt::Display for Refused {
+    fn fmt(&self, f: &mut fmt::Formatter<'_>) -> fmt::Result {
+        for (index, refusal) in self.0.iter().enumerate() {
+            if index > 0 {
+                f.write_str("; ")?;
+            }
+            if refusal.pointer.is_empty() {
+                f.write_str(&refusal.detail)?;
+            } else {
+                write!(f, "{}: {}", refusal.pointer, refusal.detail)?;
+            }
+        }
+        Ok(())
+    }
+}
+
+impl Refused {
+    /// A single refusal.
+    pub fn one(pointer: impl Into<String>, detail: impl Into<String>) -> Self {
+        Self(vec![Refusal { pointer: pointer.into(), detail: detail.into() }])
+    }
+
+    /// The same refusals seen from outside: every pointer behind a prefix.
+    pub fn under(mut self, prefix: &str) -> Self {
+        for refusal in &mut self.0 {
+            refusal.pointer.insert_str(0, prefix);
+        }
+        self
+    }
+}
+
+/// Collects refusals, so that a person sees all of them at once.
+#[derive(Debug, Default)]
+pub struct Checks(Vec<Refusal>);
+
+impl Checks {
+    /// None yet.
+    pub fn new() -> Self {
+        Self::default()
+    }
+
+    /// Refuse a field.
+    pub fn refuse(&mut self, pointer: impl Into<String>, detail: impl Into<String>) {
+        self.0.push(Refusal { pointer: pointer.into(), detail: detail.into() });
+    }
+
+    /// Require something of a field.
+    pub fn require(&mut self, holds: bool, pointer: impl Into<String>, detail: impl Into<String>) {
+        if !holds {
+            self.refuse(pointer, detail);
+        }
+    }
+
+    /// Require a measure to lie between two bounds, both included, given in `unit`.
+    pub fn within<M: Measure>(&mut self, pointer: &str, name: &str, measure: M, unit: Unit, low: f64, high: f64) {
+        let value = unit.from_base(measure.base());
+        // A hair of slack, for values that were converted from another unit.
+        let slack = 1e-9 * (1.0 + high.abs().min(1e12));
+        if !(value >= low - slack && value <= high + slack) {
+            let bound = |edge| Quantity::new(edge, unit).to_string();
+            self.refuse(
+                pointer,
+                format!("{name} is {}; it must be from {} to {}", bound(value), bound(low), bound(high)),
+            );
+        }
+    }
+
+    /// Require a measure to be above zero and at most `high`, given in `unit`.
+    pub fn positive<M: Measure>(&mut self, pointer: &str, name: &str, measure: M, unit: Unit, high: f64) {
+        let value = unit.from_base(measure.base());
+        if value <= 0.0 {
+            self.refuse(pointer, format!("{name} is {}; it must be more than zero", Quantity::new(value, unit)));
+        } else {
+            self.within(pointer, name, measure, unit, 0.0, high);
+        }
+    }
+
+    /// Take over the refusals of a part, behind a pointer prefix, and pass on its value.
+    pub fn part<T>(&mut self, prefix: &str, outcome: Result<T, Refused>) -> Option<T> {
+        outcome.map_err(|refused| self.0.extend(refused.under(prefix).0)).ok()
+    }
+
+    /// Nothing refused so far.
+    pub fn is_clean(&self) -> bool {
+        self.0.is_empty()
+    }
+
+    /// Ok when nothing was refused.
+    ///
+    /// # Errors
+    /// All refusals collected.
+    pub fn done(self) -> Result<(), Refused> {
+        if self.0.is_empty() { Ok(()) } else { Err(Refused(self.0)) }
+    }
+}
+
+/// A value inside physics but far from usual: taken only after the person confirms it.
+pub type Unusual = Refusal;

@@ -1,0 +1,67 @@
+//! The edge form of a quantity.
+
+use std::fmt;
+
+use serde::{Deserialize, Serialize};
+use utoipa::ToSchema;
+
+use super::unit::{Dimension, Unit};
+
+/// A number and its unit, as written in JSON: `{"value": 15, "unit": "lb/ac"}`.
+#[derive(Debug, Clone, Copy, PartialEq, Serialize, Deserialize, ToSchema)]
+#[serde(deny_unknown_fields)]
+pub struct Quantity {
+    /// The number.
+    pub value: f64,
+    /// The ASCII symbol of the unit, such as `lb/ac`.
+    #[schema(value_type = String, example = "lb/ac")]
+    pub unit: Unit,
+}
+
+impl Quantity {
+    /// A quantity from its parts.
+    pub const fn new(value: f64, unit: Unit) -> Self {
+        Self { value, unit }
+    }
+
+    /// What it measures.
+    pub const fn dimension(self) -> Dimension {
+        self.unit.dimension()
+    }
+
+    /// The same amount in another unit, or `None` when that unit measures something else.
+    ///
+    /// ```
+    /// use agronomy::units::{Quantity, Unit};
+    /// let rate = Quantity::new(15.0, Unit::LbPerAc);
+    /// let metric = rate.to(Unit::KgPerHa).unwrap();
+    /// assert!((metric.value - 16.8127).abs() < 1e-4);
+    /// assert_eq!(rate.to(Unit::Cm), None);
+    /// ```
+    pub fn to(self, unit: Unit) -> Option<Self> {
+        (unit.dimension() == self.dimension()).then(|| Self::new(unit.from_base(self.unit.to_base(self.value)), unit))
+    }
+}
+
+impl fmt::Display for Quantity {
+    /// Four significant figures and the unit: for messages, not for computing.
+    fn fmt(&self, f: &mut fmt::Formatter<'_>) -> fmt::Result {
+        let magnitude = self.value.abs();
+        let decimals = match magnitude {
+            m if m >= 1000.0 || m == 0.0 => 0,
+            m if m >= 100.0 => 1,
+            m if m >= 1.0 => 2,
+            _ => 4,
+        };
+        let mut number = format!("{:.decimals$}", self.value);
+        if number.contains('.') {
+            number.truncate(number.trim_end_matches('0').trim_end_matches('.').len());
+        }
+        match self.unit {
+            Unit::One => f.write_str(&number),
+            Unit::Usd => write!(f, "{number} USD"),
+            unit if unit.symbol().starts_with('/') => write!(f, "{number}{unit}"),
+            unit => write!(f, "{number} {unit}"),
+        }
+    }
+}

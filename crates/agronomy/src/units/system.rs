@@ -1,0 +1,117 @@
+//! The two systems people read, and turning a whole document from one into the other.
+
+use serde::{Deserialize, Serialize};
+use serde_json::Value;
+use utoipa::ToSchema;
+
+use super::{Dimension, Quantity, Unit};
+
+/// The units a person reads.
+#[derive(Debug, Clone, Copy, PartialEq, Eq, Default, Serialize, Deserialize, ToSchema)]
+#[serde(rename_all = "lowercase")]
+pub enum System {
+    /// US customary: acre, lb/ac, short ton, °F, inch.
+    #[default]
+    Us,
+    /// Metric: hectare, kg/ha, tonne, °C, millimetre.
+    Metric,
+}
+
+impl System {
+    /// The unit in which this system shows an amount (base value) of a dimension. Some depend on
+    /// the size: a seed depth reads in millimetres, a setback in metres; seeds are counted per
+    /// square metre, plants set by hand per hectare.
+    pub fn unit(self, dimension: Dimension, base: f64) -> Unit {
+        use Dimension as D;
+        let size = base.abs();
+        let (us, metric) = match dimension {
+            D::MassPerArea if size >= 0.3 => (Unit::TonPerAc, Unit::TPerHa),
+            D::MassPerArea => (Unit::LbPerAc, Unit::KgPerHa),
+            D::CountPerArea if size < 5.0 && size > 0.0 => (Unit::PerAc, Unit::PerHa),
+            D::CountPerArea => (Unit::PerFt2, Unit::PerM2),
+            D::CountPerMass => (Unit::PerLb, Unit::PerKg),
+            D::CountPerLength => (Unit::PerFt, Unit::PerM),
+            D::Length if size < 0.1 => (Unit::In, Unit::Mm),
+            D::Length if size < 1.5 => (Unit::In, Unit::Cm),
+            D::Length => (Unit::Ft, Unit::M),
+            D::Area => (Unit::Ac, Unit::Ha),
+            D::Temperature => (Unit::DegF, Unit::DegC),
+            D::Ratio => (Unit::One, Unit::One),
+            D::Mass if size < 0.45 => (Unit::Oz, Unit::G),
+            D::Mass => (Unit::Lb, Unit::Kg),
+            D::Volume => (Unit::Gal, Unit::L),
+            D::VolumePerArea => (Unit::GalPerAc, Unit::LPerHa),
+            D::Speed => (Unit::Mph, Unit::KmPerH),
+            D::Money => (Unit::Usd, Unit::Usd),
+            D::MoneyPerArea => (Unit::UsdPerAc, Unit::UsdPerHa),
+            D::MoneyPerMass => (Unit::UsdPerLb, Unit::UsdPerKg),
+        };
+        match self {
+            Self::Us => us,
+            Self::Metric => metric,
+        }
+    }
+
+    /// A quantity in the units of this system. A percentage stays a percentage, and a plain
+    /// number a plain number.
+    pub fn show(self, quantity: Quantity) -> Quantity {
+        if quantity.dimension() == Dimension::Ratio || !quantity.value.is_finite() {
+            return quantity;
+        }
+        let base = quantity.unit.to_base(quantity.value);
+        let unit = self.unit(quantity.dimension(), base);
+        if unit == quantity.unit { quantity } else { Quantity::new(unit.from_base(base), unit) }
+    }
+}
+
+fn as_quantity(value: &Value) -> Option<Quantity> {
+    let object = value.as_object()?;
+    if object.len() != 2 {
+        return None;
+    }
+    let number = object.get("value")?.as_f64()?;
+    let unit = object.get("unit")?.as_str()?.parse().ok()?;
+    Some(Quantity::new(number, unit))
+}
+
+/// Turn every `{"value", "unit"}` of a JSON document into the units of a system.
+pub fn restate(document: &mut Value, system: System) {
+    if let Some(quantity) = as_quantity(document) {
+        let shown = system.show(quantity);
+        if let Some(number) = serde_json::Number::from_f64(shown.value) {
+            document["value"] = Value::Number(number);
+            document["unit"] = Value::from(shown.unit.symbol());
+        }
+        return;
+    }
+    match document {
+        Value::Array(items) => items.iter_mut().for_each(|item| restate(item, system)),
+        Value::Object(map) => map.values_mut().for_each(|item| restate(item, system)),
+        _ => {}
+    }
+}
+
+/// The system a document is written in: US as soon as one quantity uses a US unit, metric when
+/// one uses a metric unit, otherwise none to be told.
+pub fn system_of(document: &Value) -> Option<System> {
+    if let Some(quantity) = as_quantity(document) {
+        return quantity.unit.metric().map(|metric| if metric { System::Metric } else { System::Us });
+    }
+    let found = |mut items: Box<dyn Iterator<Item = &Value> + '_>| {
+        let mut system = None;
+        items
+            .find_map(|item| match system_of(item) {
+                Some(System::Us) => Some(System::Us),
+                other => {
+                    system = system.or(other);
+                    None
+                }
+            })
+            .or(system)
+    };
+    match document {
+        Value::Array(items) => found(Box::new(items.iter())),
+        Value::Object(map) => found(Box::new(map.values())),
+        _ => None,
+    }
+}

@@ -1,0 +1,208 @@
+//! The table of units: symbol, dimension, exact factor to coherent SI.
+
+use std::{fmt, str::FromStr};
+
+use thiserror::Error;
+
+/// What a unit measures. Two units convert into each other only within one dimension.
+#[derive(Debug, Clone, Copy, PartialEq, Eq, Hash)]
+pub enum Dimension {
+    /// Mass on an area: seed, lime, nutrients, yield (base kg/m²).
+    MassPerArea,
+    /// Seeds or plants on an area (base 1/m²).
+    CountPerArea,
+    /// Seeds in a mass (base 1/kg).
+    CountPerMass,
+    /// Seeds or plants along a row (base 1/m).
+    CountPerLength,
+    /// Length, depth, rain (base m).
+    Length,
+    /// Area (base m²).
+    Area,
+    /// Temperature (base °C; has an offset).
+    Temperature,
+    /// A pure number or a percentage (base 1).
+    Ratio,
+    /// Mass (base kg).
+    Mass,
+    /// Volume (base m³).
+    Volume,
+    /// Volume on an area: spray, irrigation (base m).
+    VolumePerArea,
+    /// Speed (base m/s).
+    Speed,
+    /// Money (base USD).
+    Money,
+    /// Money on an area (base USD/m²).
+    MoneyPerArea,
+    /// A price (base USD/kg).
+    MoneyPerMass,
+}
+
+impl Dimension {
+    /// In plain words, with an example: "a mass per area, such as lb/ac or kg/ha".
+    pub fn words(self) -> &'static str {
+        match self {
+            Self::MassPerArea => "a mass per area, such as lb/ac or kg/ha",
+            Self::CountPerArea => "a number per area, such as /ft2 or /m2",
+            Self::CountPerMass => "a number per mass, such as /lb or /kg",
+            Self::CountPerLength => "a number per length, such as /ft or /m",
+            Self::Length => "a length, such as in or cm",
+            Self::Area => "an area, such as ac or ha",
+            Self::Temperature => "a temperature, such as degF or degC",
+            Self::Ratio => "a share, such as % or 1",
+            Self::Mass => "a mass, such as lb or kg",
+            Self::Volume => "a volume, such as gal or L",
+            Self::VolumePerArea => "a volume per area, such as gal/ac or L/ha",
+            Self::Speed => "a speed, such as mph or km/h",
+            Self::Money => "an amount of money, such as USD",
+            Self::MoneyPerArea => "money per area, such as USD/ac",
+            Self::MoneyPerMass => "a price per mass, such as USD/lb",
+        }
+    }
+}
+
+/// A unit symbol that the table does not hold.
+#[derive(Debug, Clone, PartialEq, Eq, Error)]
+#[error("\u{201c}{0}\u{201d} is not a unit known here")]
+pub struct UnknownUnit(pub String);
+
+// Exact definitions, NIST SP 811 B.8.
+const POUND: f64 = 0.453_592_37;
+const INCH: f64 = 0.025_4;
+const FOOT: f64 = 0.304_8;
+const ACRE: f64 = 4_046.856_422_4;
+const HECTARE: f64 = 10_000.0;
+const GALLON: f64 = 3.785_411_784e-3;
+const LITRE: f64 = 1e-3;
+const MILE_PER_HOUR: f64 = 0.447_04;
+
+macro_rules! units {
+    ($($variant:ident $symbol:literal $dimension:ident $factor:expr, $offset:expr, $metric:expr;)+) => {
+        /// A unit of measurement; its text form is the ASCII symbol used in JSON.
+        #[derive(Debug, Clone, Copy, PartialEq, Eq, Hash)]
+        pub enum Unit {
+            $(#[doc = concat!("`", $symbol, "`")] $variant,)+
+        }
+
+        impl Unit {
+            /// All units, in the order of the table.
+            pub const ALL: &'static [Unit] = &[$(Unit::$variant),+];
+
+            /// The ASCII symbol, such as `lb/ac`.
+            pub const fn symbol(self) -> &'static str {
+                match self { $(Unit::$variant => $symbol,)+ }
+            }
+
+            /// What the unit measures.
+            pub const fn dimension(self) -> Dimension {
+                match self { $(Unit::$variant => Dimension::$dimension,)+ }
+            }
+
+            /// Multiply by this to reach the base unit of the dimension.
+            pub const fn factor(self) -> f64 {
+                match self { $(Unit::$variant => $factor,)+ }
+            }
+
+            /// Added after multiplying (zero but for °F).
+            pub const fn offset(self) -> f64 {
+                match self { $(Unit::$variant => $offset,)+ }
+            }
+
+            /// Some(true) for a metric unit, Some(false) for a US one, None for common ones.
+            pub const fn metric(self) -> Option<bool> {
+                match self { $(Unit::$variant => $metric,)+ }
+            }
+        }
+
+        impl FromStr for Unit {
+            type Err = UnknownUnit;
+            fn from_str(text: &str) -> Result<Self, UnknownUnit> {
+                match text { $($symbol => Ok(Unit::$variant),)+ _ => Err(UnknownUnit(text.to_owned())) }
+            }
+        }
+    };
+}
+
+const US: Option<bool> = Some(false);
+const SI: Option<bool> = Some(true);
+
+units! {
+    LbPerAc "lb/ac" MassPerArea POUND / ACRE, 0.0, US;
+    KgPerHa "kg/ha" MassPerArea 1.0 / HECTARE, 0.0, SI;
+    TonPerAc "ton/ac" MassPerArea 2_000.0 * POUND / ACRE, 0.0, US;
+    TPerHa "t/ha" MassPerArea 1_000.0 / HECTARE, 0.0, SI;
+    PerFt2 "/ft2" CountPerArea 1.0 / (FOOT * FOOT), 0.0, US;
+    PerM2 "/m2" CountPerArea 1.0, 0.0, SI;
+    PerAc "/ac" CountPerArea 1.0 / ACRE, 0.0, US;
+    PerHa "/ha" CountPerArea 1.0 / HECTARE, 0.0, SI;
+    PerLb "/lb" CountPerMass 1.0 / POUND, 0.0, US;
+    PerKg "/kg" CountPerMass 1.0, 0.0, SI;
+    PerFt "/ft" CountPerLength 1.0 / FOOT, 0.0, US;
+    PerM "/m" CountPerLength 1.0, 0.0, SI;
+    In "in" Length INCH, 0.0, US;
+    Mm "mm" Length 1e-3, 0.0, SI;
+    Cm "cm" Length 1e-2, 0.0, SI;
+    M "m" Length 1.0, 0.0, SI;
+    Ft "ft" Length FOOT, 0.0, US;
+    Ac "ac" Area ACRE, 0.0, US;
+    Ha "ha" Area HECTARE, 0.0, SI;
+    M2 "m2" Area 1.0, 0.0, SI;
+    DegF "degF" Temperature 5.0 / 9.0, -160.0 / 9.0, US;
+    DegC "degC" Temperature 1.0, 0.0, SI;
+    Percent "%" Ratio 0.01, 0.0, None;
+    One "1" Ratio 1.0, 0.0, None;
+    Lb "lb" Mass POUND, 0.0, US;
+    Oz "oz" Mass POUND / 16.0, 0.0, US;
+    Kg "kg" Mass 1.0, 0.0, SI;
+    G "g" Mass 1e-3, 0.0, SI;
+    Ton "ton" Mass 2_000.0 * POUND, 0.0, US;
+    T "t" Mass 1_000.0, 0.0, SI;
+    Gal "gal" Volume GALLON, 0.0, US;
+    L "L" Volume LITRE, 0.0, SI;
+    GalPerAc "gal/ac" VolumePerArea GALLON / ACRE, 0.0, US;
+    LPerHa "L/ha" VolumePerArea LITRE / HECTARE, 0.0, SI;
+    Mph "mph" Speed MILE_PER_HOUR, 0.0, US;
+    KmPerH "km/h" Speed 1.0 / 3.6, 0.0, SI;
+    Usd "USD" Money 1.0, 0.0, None;
+    UsdPerAc "USD/ac" MoneyPerArea 1.0 / ACRE, 0.0, US;
+    UsdPerHa "USD/ha" MoneyPerArea 1.0 / HECTARE, 0.0, SI;
+    UsdPerLb "USD/lb" MoneyPerMass 1.0 / POUND, 0.0, US;
+    UsdPerKg "USD/kg" MoneyPerMass 1.0, 0.0, SI;
+}
+
+impl Unit {
+    /// The value in the base unit of the dimension.
+    pub fn to_base(self, value: f64) -> f64 {
+        value * self.factor() + self.offset()
+    }
+
+    /// A base value expressed in this unit.
+    pub fn from_base(self, base: f64) -> f64 {
+        (base - self.offset()) / self.factor()
+    }
+
+    /// Every unit of a dimension.
+    pub fn of(dimension: Dimension) -> impl Iterator<Item = Unit> {
+        Self::ALL.iter().copied().filter(move |unit| unit.dimension() == dimension)
+    }
+}
+
+impl fmt::Display for Unit {
+    fn fmt(&self, f: &mut fmt::Formatter<'_>) -> fmt::Result {
+        f.write_str(self.symbol())
+    }
+}
+
+impl serde::Serialize for Unit {
+    fn serialize<S: serde::Serializer>(&self, serializer: S) -> Result<S::Ok, S::Error> {
+        serializer.serialize_str(self.symbol())
+    }
+}
+
+impl<'de> serde::Deserialize<'de> for Unit {
+    fn deserialize<D: serde::Deserializer<'de>>(deserializer: D) -> Result<Self, D::Error> {
+        let text = <std::borrow::Cow<'de, str>>::deserialize(deserializer)?;
+        text.parse().map_err(serde::de::Error::custom)
+    }
+}

@@ -1,0 +1,258 @@
+//! The working: how a figure came about, for every figure.
+//!
+//! A computation is written on a [`Sheet`] with two macros, [`given!`](crate::given) and
+//! [`reckon!`](crate::reckon). Each evaluates an expression *and* writes it down, so that the
+//! formula a person reads is the formula that ran, and nothing is typed twice:
+//!
+//! ```
+//! use agronomy::{given, reckon, source::Origin, units::*, working::{Answer, Sheet}};
+//!
+//! fn live_seeds(pls_rate: MassPerArea, seeds_per_mass: CountPerMass) -> Answer<CountPerArea> {
+//!     let mut sheet = Sheet::new("live seeds per area");
+//!     given!(sheet; pls_rate, Origin::Given);
+//!     given!(sheet; seeds_per_mass, Origin::measured("the tag"));
+//!     reckon!(sheet; live_seeds = pls_rate * seeds_per_mass);
+//!     sheet.answer(live_seeds)
+//! }
+//!
+//! let answer = live_seeds(MassPerArea::new(1.0, Unit::LbPerAc), CountPerMass::new(220_000.0, Unit::PerLb));
+//! assert!((answer.value.to(Unit::PerFt2) - 5.05).abs() < 0.001);
+//! assert_eq!(answer.working.lines[0].formula, "PLS rate × seeds per mass");
+//! ```
+
+use serde::{Deserialize, Serialize};
+use utoipa::ToSchema;
+
+use crate::{
+    caution::Caution,
+    source::{Origin, Source},
+    units::{Measure, Quantity, Unit},
+};
+
+/// A value with its working and cautions: what every reckoning returns.
+#[derive(Debug, Clone, PartialEq, Serialize, Deserialize, ToSchema)]
+pub struct Answer<T> {
+    /// The result: one quantity, or an object of named ones.
+    pub value: T,
+    /// How it came about.
+    pub working: Working,
+    /// What to mind.
+    pub cautions: Vec<Caution>,
+}
+
+/// How a figure came about.
+#[derive(Debug, Clone, PartialEq, Default, Serialize, Deserialize, ToSchema)]
+pub struct Working {
+    /// What was worked out.
+    pub title: String,
+    /// What went in.
+    pub inputs: Vec<Input>,
+    /// The steps, each a formula in words and its value.
+    pub lines: Vec<Line>,
+    /// Where the method comes from.
+    pub sources: Vec<Source>,
+    /// What would change the result, in sentences.
+    pub would_change: Vec<String>,
+    /// Workings of parts, such as one per member of a mix.
+    #[schema(no_recursion)]
+    pub parts: Vec<Working>,
+}
+
+/// An input and where it comes from.
+#[derive(Debug, Clone, PartialEq, Serialize, Deserialize, ToSchema)]
+pub struct Input {
+    /// Its name, in words.
+    pub name: String,
+    /// The amount.
+    pub value: Quantity,
+    /// Where from.
+    pub origin: Origin,
+}
+
+/// One step: name, formula, value.
+#[derive(Debug, Clone, PartialEq, Serialize, Deserialize, ToSchema)]
+pub struct Line {
+    /// Its name, in words.
+    pub name: String,
+    /// The formula in words and signs: "PLS rate × seeds per mass".
+    pub formula: String,
+    /// The names in the formula that are inputs or earlier lines.
+    pub uses: Vec<String>,
+    /// What came out.
+    pub value: Quantity,
+}
+
+/// Something that can stand on a sheet: any [`Measure`], and plain numbers.
+pub trait Shown: Copy {
+    /// As an edge quantity.
+    fn shown(self) -> Quantity;
+}
+
+impl<M: Measure> Shown for M {
+    fn shown(self) -> Quantity {
+        self.quantity()
+    }
+}
+
+impl Shown for f64 {
+    fn shown(self) -> Quantity {
+        Quantity::new(self, Unit::One)
+    }
+}
+
+impl Shown for crate::units::basis::PlsFraction {
+    fn shown(self) -> Quantity {
+        self.0.quantity()
+    }
+}
+
+/// A working in the making.
+#[derive(Debug, Default)]
+pub struct Sheet {
+    working: Working,
+    cautions: Vec<Caution>,
+}
+
+impl Sheet {
+    /// A new sheet.
+    pub fn new(title: impl Into<String>) -> Self {
+        Self { working: Working { title: title.into(), ..Working::default() }, cautions: Vec::new() }
+    }
+
+    /// Write an input down and hand it back. Usually called through [`given!`](crate::given).
+    pub fn input<T: Shown>(&mut self, name: &str, value: T, origin: Origin) -> T {
+        self.working.inputs.push(Input { name: in_words(name), value: value.shown(), origin });
+        value
+    }
+
+    /// Write a step down and hand its value back. Usually called through [`reckon!`](crate::reckon).
+    pub fn line<T: Shown>(&mut self, name: &str, formula: &str, value: T) -> T {
+        let formula = in_words(formula);
+        let known = self.working.inputs.iter().map(|input| &input.name);
+        let known = known.chain(self.working.lines.iter().map(|line| &line.name));
+        let mut uses: Vec<String> = known.filter(|name| stands_in(&formula, name)).cloned().collect();
+        uses.dedup();
+        self.working.lines.push(Line { name: in_words(name), formula, uses, value: value.shown() });
+        value
+    }
+
+    /// Name a source of the method.
+    pub fn source(&mut self, source: Source) {
+        if !self.working.sources.contains(&source) {
+            self.working.sources.push(source);
+        }
+    }
+
+    /// Say what would change the result.
+    pub fn would_change(&mut self, sentence: impl Into<String>) {
+        self.working.would_change.push(sentence.into());
+    }
+
+    /// Add a caution by its key, once.
+    ///
+    /// # Panics
+    /// If the key is unknown: a slip in the code or in the embedded library, which tests load.
+    pub fn caution(&mut self, key: &str) {
+        if !self.cautions.iter().any(|caution| caution.key == key) {
+            self.cautions.push(Caution::of(key).unwrap_or_else(|| panic!("unknown caution {key}")));
+        }
+    }
+
+    /// Take in the working and cautions of a part, and hand on its value.
+    pub fn part<T>(&mut self, answer: Answer<T>) -> T {
+        self.working.parts.push(answer.working);
+        for caution in answer.cautions {
+            self.caution(&caution.key);
+        }
+        answer.value
+    }
+
+    /// Finish.
+    pub fn answer<T>(self, value: T) -> Answer<T> {
+        Answer { value, working: self.working, cautions: self.cautions }
+    }
+}
+
+impl<T> Answer<T> {
+    /// The same working under a value of another shape.
+    pub fn map<U>(self, change: impl FnOnce(T) -> U) -> Answer<U> {
+        Answer { value: change(self.value), working: self.working, cautions: self.cautions }
+    }
+}
+
+fn stands_in(formula: &str, name: &str) -> bool {
+    formula.match_indices(name).any(|(at, _)| {
+        let edge = |c: Option<char>| c.is_none_or(|c| !c.is_alphanumeric() && c != ' ' || "×÷+−() ".contains(c));
+        edge(formula[..at].chars().next_back()) && edge(formula[at + name.len()..].chars().next())
+    })
+}
+
+/// `pls_rate * seeds_per_mass` as a person reads it: "PLS rate × seeds per mass".
+fn in_words(code: &str) -> String {
+    let spaced: String = code
+        .split_whitespace()
+        .map(|token| match token {
+            "*" => "×".to_owned(),
+            "/" => "÷".to_owned(),
+            "-" => "−".to_owned(),
+            other => other.replace('_', " "),
+        })
+        .collect::<Vec<_>>()
+        .join(" ");
+    spaced
+        .split(' ')
+        .map(|word| if word == "pls" { "PLS" } else { word })
+        .collect::<Vec<_>>()
+        .join(" ")
+        .replace("(pls ", "(PLS ")
+}
+
+/// Write an input on a sheet: `given!(sheet; name, origin)` for a variable of that name, or
+/// `given!(sheet; name = expression, origin)` to make one.
+#[macro_export]
+macro_rules! given {
+    ($sheet:ident; $name:ident = $value:expr, $origin:expr) => {
+        let $name = $sheet.input(stringify!($name), $value, $origin);
+    };
+    ($sheet:ident; $name:ident, $origin:expr) => {
+        let $name = $sheet.input(stringify!($name), $name, $origin);
+    };
+}
+
+/// Work a step out and write it down: `reckon!(sheet; name = expression)`.
+#[macro_export]
+macro_rules! reckon {
+    ($sheet:ident; $name:ident = $formula:expr) => {
+        let $name = $sheet.line(stringify!($name), stringify!($formula), $formula);
+    };
+}
+
+#[cfg(test)]
+mod tests {
+    use super::*;
+    use crate::units::{CountPerMass, MassPerArea};
+
+    #[test]
+    fn the_formula_read_is_the_formula_run() {
+        let mut sheet = Sheet::new("demo");
+        given!(sheet; pls_rate = MassPerArea::new(10.0, Unit::KgPerHa), Origin::Given);
+        given!(sheet; seeds_per_mass = CountPerMass::new(500_000.0, Unit::PerKg), Origin::Given);
+        reckon!(sheet; live_seeds = pls_rate * seeds_per_mass);
+        reckon!(sheet; half = live_seeds / 2.0);
+        let answer = sheet.answer(half);
+        let lines = &answer.working.lines;
+        assert_eq!(lines[0].formula, "PLS rate × seeds per mass");
+        assert_eq!(lines[0].uses, ["PLS rate", "seeds per mass"]);
+        assert_eq!(lines[1].formula, "live seeds ÷ 2.0");
+        assert_eq!(lines[1].uses, ["live seeds"]);
+        assert_eq!(lines[1].value.value, 250.0);
+    }
+
+    #[test]
+    fn a_caution_stands_once() {
+        let mut sheet = Sheet::new("demo");
+        sheet.caution("bloat");
+        sheet.caution("bloat");
+        assert_eq!(sheet.answer(()).cautions.len(), 1);
+    }
+}

@@ -1,0 +1,135 @@
+//! Units against NIST Special Publication 811 (2008), appendix B.8, and against the `uom` crate as
+//! an independent table.
+
+use agronomy::units::{
+    Dimension, Element, Fraction, MassPerArea, Measure, Oxide, Quantity, System, Unit, basis::Nutrient, read, restate,
+    system_of,
+};
+use rstest::rstest;
+use uom::si::{f64 as si, length, mass, velocity, volume};
+
+/// NIST SP 811 B.8 prints these factors; those in bold there are exact.
+#[rstest]
+#[case(1.0, "lb", "kg", 0.453_592_37)]
+#[case(1.0, "oz", "g", 28.349_523_125)]
+#[case(1.0, "ton", "kg", 907.184_74)]
+#[case(1.0, "in", "mm", 25.4)]
+#[case(1.0, "ft", "m", 0.304_8)]
+#[case(1.0, "gal", "L", 3.785_411_784)]
+#[case(1.0, "mph", "km/h", 1.609_344)]
+#[case(1.0, "ac", "m2", 4_046.856_422_4)]
+#[case(1.0, "lb/ac", "kg/ha", 1.120_851_156)]
+#[case(1.0, "ton/ac", "t/ha", 2.241_702_31)]
+#[case(50.0, "degF", "degC", 10.0)]
+#[case(-40.0, "degC", "degF", -40.0)]
+#[case(43_560.0, "/ac", "/ft2", 1.0)]
+#[case(1.0, "gal/ac", "L/ha", 9.353_956_23)]
+fn nist_factors(#[case] value: f64, #[case] from: &str, #[case] to: &str, #[case] expected: f64) {
+    let out = Quantity::new(value, from.parse().unwrap()).to(to.parse().unwrap()).unwrap();
+    assert!((out.value - expected).abs() <= 1e-7 * expected.abs(), "{} for {expected}", out.value);
+}
+
+#[test]
+fn agrees_with_an_independent_table() {
+    let close = |ours: f64, theirs: f64| assert!((ours / theirs - 1.0).abs() < 1e-12, "{ours} {theirs}");
+    close(Unit::In.factor(), si::Length::new::<length::inch>(1.0).get::<length::meter>());
+    close(Unit::Ft.factor(), si::Length::new::<length::foot>(1.0).get::<length::meter>());
+    close(Unit::Mph.factor(), si::Velocity::new::<velocity::mile_per_hour>(1.0).get::<velocity::meter_per_second>());
+    close(Unit::T.factor(), si::Mass::new::<mass::ton>(1.0).get::<mass::kilogram>());
+    close(Unit::L.factor(), si::Volume::new::<volume::liter>(1.0).get::<volume::cubic_meter>());
+}
+
+/// Fertiliser grades: P₂O₅ = 2.2914 P, K₂O = 1.2046 K (every fertiliser handbook prints them;
+/// recomputed from IUPAC 2021 atomic weights).
+#[rstest]
+#[case(Nutrient::Phosphorus, 2.2914)]
+#[case(Nutrient::Potassium, 1.2046)]
+#[case(Nutrient::Calcium, 1.3992)]
+#[case(Nutrient::Magnesium, 1.6583)]
+fn oxide_and_element(#[case] nutrient: Nutrient, #[case] factor: f64) {
+    assert!((nutrient.oxide_per_element() - factor).abs() < 2e-4);
+    let element = Element(MassPerArea::new(10.0, Unit::KgPerHa));
+    let Oxide(oxide) = element.oxide(nutrient);
+    assert!((oxide.to(Unit::KgPerHa) - 10.0 * factor).abs() < 2e-3);
+    let back = Oxide(oxide).element(nutrient);
+    assert!((back.base() - element.base()).abs() < 1e-15);
+}
+
+/// Arithmetic: 20 t at 65 % moisture is 7.0 t dry matter and 8.24 t at 15 %.
+#[test]
+fn dry_matter_and_as_fed() {
+    use agronomy::units::{AsFed, Mass};
+    let dry = AsFed(Mass::new(20.0, Unit::T)).dry(Fraction::percent(65.0));
+    assert!((dry.0.to(Unit::T) - 7.0).abs() < 1e-9);
+    assert!((dry.at_moisture(Fraction::percent(15.0)).0.to(Unit::T) - 8.235).abs() < 1e-3);
+}
+
+#[rstest]
+#[case("2.5 ton/ac", Dimension::MassPerArea, 2.5, "ton/ac")]
+#[case("2,5 t/ha", Dimension::MassPerArea, 2.5, "t/ha")]
+#[case("1,250 lb", Dimension::Mass, 1250.0, "lb")]
+#[case("1.250,5 kg", Dimension::Mass, 1250.5, "kg")]
+#[case("6\"", Dimension::Length, 6.0, "in")]
+#[case("1 1/2 in", Dimension::Length, 1.5, "in")]
+#[case("¼ in", Dimension::Length, 0.25, "in")]
+#[case("50 F", Dimension::Temperature, 50.0, "degF")]
+#[case("-2.2 °C", Dimension::Temperature, -2.2, "degC")]
+#[case("30 seeds/ft²", Dimension::CountPerArea, 30.0, "/ft2")]
+#[case("30 /ft2", Dimension::CountPerArea, 30.0, "/ft2")]
+#[case("15", Dimension::MassPerArea, 15.0, "lb/ac")]
+#[case("$120", Dimension::Money, 120.0, "USD")]
+#[case("70%", Dimension::Ratio, 70.0, "%")]
+fn reads_what_people_write(#[case] text: &str, #[case] dimension: Dimension, #[case] value: f64, #[case] unit: &str) {
+    let bare = if dimension == Dimension::MassPerArea { Unit::LbPerAc } else { Unit::of(dimension).next().unwrap() };
+    let understood = read(text, dimension, bare, System::Us).unwrap().quantity;
+    assert_eq!((understood.value, understood.unit.symbol()), (value, unit));
+}
+
+#[rstest]
+#[case("", "expected")]
+#[case("many", "number")]
+#[case("5 bananas", "not a unit")]
+#[case("5 in", "expected a mass")]
+#[case("1/0 lb", "number")]
+#[case("€5", "dollars")]
+fn says_what_it_could_not_read(#[case] text: &str, #[case] said: &str) {
+    let error = read(text, Dimension::Mass, Unit::Lb, System::Us).unwrap_err();
+    assert!(error.contains(said), "{error}");
+}
+
+#[test]
+fn the_bare_ton_says_which_it_took() {
+    for (system, unit) in [(System::Us, Unit::Ton), (System::Metric, Unit::T)] {
+        let understood = read("3 t", Dimension::Mass, Unit::Kg, system).unwrap();
+        assert_eq!(understood.quantity.unit, unit);
+        assert!(understood.note.is_some());
+    }
+}
+
+#[test]
+fn a_document_is_restated_whole_and_back_without_loss() {
+    let mut document = serde_json::json!({
+        "rate": { "value": 15.0, "unit": "lb/ac" },
+        "list": [{ "depth": { "value": 0.25, "unit": "in" } }, { "share": { "value": 40.0, "unit": "%" } }],
+        "text": "15 lb/ac stays as written",
+    });
+    assert_eq!(system_of(&document), Some(System::Us));
+    let before = document.clone();
+    restate(&mut document, System::Metric);
+    assert_eq!(document["rate"]["unit"], "kg/ha");
+    assert_eq!(document["list"][0]["depth"]["unit"], "mm");
+    assert_eq!(document["list"][1]["share"], before["list"][1]["share"]);
+    assert_eq!(document["text"], before["text"]);
+    assert_eq!(system_of(&document), Some(System::Metric));
+    restate(&mut document, System::Us);
+    let rate = document["rate"]["value"].as_f64().unwrap();
+    assert!((rate - 15.0).abs() < 1e-12);
+}
+
+#[test]
+fn a_wrong_dimension_is_refused_in_words() {
+    let error = serde_json::from_str::<MassPerArea>(r#"{"value": 3, "unit": "in"}"#).unwrap_err();
+    assert!(error.to_string().contains("expected a mass per area"), "{error}");
+    let error = serde_json::from_str::<MassPerArea>(r#"{"value": 3, "unit": "stone"}"#).unwrap_err();
+    assert!(error.to_string().contains("not a unit"), "{error}");
+}

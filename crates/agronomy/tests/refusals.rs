@@ -1,0 +1,121 @@
+//! Bad input is refused with a sentence at the field.
+
+use agronomy::{
+    field::{Boundary, areas},
+    mix, plants,
+    refusal::Refused,
+    seed,
+    units::{Length, Unit},
+};
+use rstest::rstest;
+use serde_json::{Value, json};
+
+fn refused(topic: &str, request: Value) -> Refused {
+    let outcome = match topic {
+        "seed.pls" => seed::pls(&serde_json::from_value(request).unwrap()).map(drop),
+        "seed.rate" => seed::rate(&serde_json::from_value(request).unwrap()).map(drop),
+        "seed.order" => seed::order(&serde_json::from_value(request).unwrap()).map(drop),
+        "seed.compare" => seed::compare(&serde_json::from_value(request).unwrap()).map(drop),
+        "mix.rates" => mix::rates(&serde_json::from_value(request).unwrap()).map(drop),
+        "plants.count" => plants::count(&serde_json::from_value(request).unwrap()).map(drop),
+        other => panic!("{other}"),
+    };
+    outcome.expect_err("was taken")
+}
+
+fn tag(purity: f64, germination: f64, dormant: f64) -> Value {
+    let percent = |value: f64| json!({"value": value, "unit": "%"});
+    json!({"purity": percent(purity), "germination": percent(germination), "dormant": percent(dormant)})
+}
+
+fn rate(value: f64) -> Value {
+    json!({"value": value, "unit": "lb/ac"})
+}
+
+#[rstest]
+#[case("seed.pls", json!({"tag": tag(98.0, 130.0, 0.0)}), "/tag/germination", "130 %")]
+#[case("seed.pls", json!({"tag": tag(0.0, 90.0, 0.0)}), "/tag/purity", "more than zero")]
+#[case("seed.pls", json!({"tag": tag(98.0, 70.0, 40.0)}), "/tag/dormant", "100 %")]
+#[case("seed.pls", json!({"tag": tag(98.0, 0.0, 0.0)}), "/tag/germination", "alive")]
+#[case("seed.pls", json!({"tag": tag(98.0, 0.0, 50.0), "dormant_seed": "left-out"}), "/tag/germination", "counts as live")]
+#[case("seed.rate", json!({"crop": "moon-grass", "target": {"by": "chart"}, "tag": tag(98.0, 90.0, 0.0)}), "/crop", "moon-grass")]
+#[case("seed.rate", json!({"crop": "giant-miscanthus", "target": {"by": "chart"}, "tag": tag(98.0, 90.0, 0.0)}), "/crop", "set out as plants")]
+#[case("seed.rate", json!({"crop": "alfalfa", "target": {"by": "pls-mass", "rate": rate(-3.0)}, "tag": tag(98.0, 90.0, 0.0)}), "/target/rate", "more than zero")]
+#[case("seed.order", json!({"sown_area": {"value": 0, "unit": "ha"}, "members": []}), "/sown_area", "more than zero")]
+#[case("seed.order", json!({"sown_area": {"value": 2, "unit": "ha"}, "members": []}), "/members", "nothing to order")]
+#[case("seed.compare", json!({"crop": "alfalfa", "pls_rate": rate(18.0), "lots": []}), "/lots", "no lot")]
+#[case("mix.rates", json!({"by": "mass", "members": []}), "/members", "at least one")]
+#[case("mix.rates", json!({"by": "live-seeds", "members": [
+    {"crop": "alfalfa", "share": {"value": 60, "unit": "%"}}, {"crop": "timothy", "share": {"value": 30, "unit": "%"}}]}),
+    "/members", "90.0 %")]
+#[case("mix.rates", json!({"by": "mass", "members": [{"crop": "alfalfa", "rate": rate(9.0)}, {"crop": "alfalfa", "rate": rate(9.0)}]}), "/members/1/crop", "twice")]
+#[case("mix.rates", json!({"by": "full-rate", "members": [{"crop": "alfalfa"}]}), "/members/0/share", "what share")]
+#[case("plants.count", json!({"area": {"value": 1, "unit": "ac"}}), "/row_spacing", "row spacing")]
+#[case("plants.count", json!({"crop": "alfalfa", "area": {"value": 1, "unit": "ac"}}), "/crop", "seed")]
+#[case("plants.count", json!({"crop": "giant-miscanthus", "area": {"value": 1, "unit": "ac"}, "survival": {"value": 140, "unit": "%"}}), "/survival", "140 %")]
+fn names_the_field_and_the_bound(
+    #[case] topic: &str,
+    #[case] request: Value,
+    #[case] pointer: &str,
+    #[case] said: &str,
+) {
+    let refused = refused(topic, request);
+    let found = refused.0.iter().any(|refusal| refusal.pointer == pointer && refusal.detail.contains(said));
+    assert!(found, "{refused:?}");
+}
+
+#[test]
+fn a_negative_price_is_refused() {
+    let mut tag = tag(98.0, 90.0, 0.0);
+    tag["price"] = json!({"value": -5, "unit": "USD"});
+    let refused = refused("seed.pls", json!({"tag": tag}));
+    assert_eq!(refused.0[0].pointer, "/tag/price");
+}
+
+#[test]
+fn an_unusual_rate_is_not_refused_but_asks() {
+    let taken = |lb: f64| {
+        let request = json!({"by": "mass", "members": [{"crop": "alfalfa", "rate": rate(lb)}]});
+        mix::rates(&serde_json::from_value(request).unwrap()).unwrap().value.unusual
+    };
+    assert!(taken(24.0).is_empty());
+    assert_eq!(taken(240.0)[0].pointer, "/members/0");
+}
+
+fn ring(corners: &[(f64, f64)]) -> Value {
+    json!({"type": "Polygon", "coordinates": [corners.iter().map(|(lon, lat)| vec![lon, lat]).collect::<Vec<_>>()]})
+}
+
+#[rstest]
+#[case(ring(&[(-76.5, 42.5), (-76.49, 42.51), (-76.49, 42.5), (-76.5, 42.51), (-76.5, 42.5)]), "crosses itself")]
+#[case(ring(&[(-76.5, 42.5), (-76.5, 42.5), (-76.5, 42.5), (-76.5, 42.5)]), "boundary")]
+#[case(ring(&[(-76.5, 42.5), (-76.49, 42.5), (-76.49, 42.51)]), "three corners")]
+#[case(ring(&[(-76.5, 42.5), (-76.49, 42.5), (-76.49, 42.51), (-76.5, 42.52)]), "not closed")]
+#[case(ring(&[(42.5, -176.5), (42.6, -176.5), (42.6, -176.4), (42.5, -176.5)]), "off the globe")]
+#[case(ring(&[(0.0, 0.0), (60.0, 0.0), (60.0, 60.0), (0.0, 0.0)]), "most taken")]
+#[case(json!({"type": "Polygon", "coordinates": []}), "empty")]
+#[case(json!({"type": "Point", "coordinates": [0, 0]}), "not a Point")]
+#[case(json!({"type": "FeatureCollection", "features": []}), "0 features")]
+#[case(json!("field"), "Polygon")]
+fn a_boundary_that_is_none(#[case] boundary: Value, #[case] said: &str) {
+    let refused = Boundary::from_geojson(&boundary).unwrap_err();
+    assert_eq!(refused.0[0].pointer, "/boundary");
+    assert!(refused.0[0].detail.contains(said), "{refused}");
+}
+
+/// A degree of latitude is 110.574 km at the equator and a degree of longitude 111.320 km (WGS 84,
+/// any geodesy table): a hundredth of a degree square there is 1.2309 km².
+#[test]
+fn geodesic_area_and_setback() {
+    let boundary =
+        Boundary::from_geojson(&ring(&[(0.0, 0.0), (0.01, 0.0), (0.01, 0.01), (0.0, 0.01), (0.0, 0.0)])).unwrap();
+    assert!((boundary.area().to(Unit::Ha) - 123.09).abs() < 0.01, "{}", boundary.area().to(Unit::Ha));
+    let sizes = areas(&boundary, Length::new(100.0, Unit::M)).unwrap().value;
+    // Inside a 100 m setback the rectangle is 200 m shorter each way.
+    let expected = (1_113.20 - 200.0) * (1_105.74 - 200.0) / 10_000.0;
+    assert!((sizes.sown_area.to(Unit::Ha) - expected).abs() < 0.05, "{}", sizes.sown_area.to(Unit::Ha));
+    let refused = areas(&boundary, Length::new(499.0, Unit::M)).map(|answer| answer.value.sown_area.to(Unit::Ha));
+    assert!(refused.is_ok());
+    let small = Boundary::from_geojson(&ring(&[(0.0, 0.0), (0.0005, 0.0), (0.0005, 0.0005), (0.0, 0.0)])).unwrap();
+    assert_eq!(areas(&small, Length::new(60.0, Unit::M)).unwrap_err().0[0].pointer, "/setback");
+}
