@@ -11,6 +11,7 @@
 mod compare;
 mod order;
 mod rate;
+mod report;
 mod tag;
 
 pub use crate::units::basis::PlsFraction;
@@ -18,4 +19,5 @@ pub use compare::{CompareRequest, Compared, ComparedLot, compare};
 pub use order::{Order, OrderLine, OrderLot, OrderMember, OrderRequest, order};
 pub use rate::{Conditions, Method, RateRequest, Rates, Seedbed, Target, chart_rate, modifier, rate};
 pub(crate) use rate::{crop_of, far_from_usual, sowing_of};
+pub use report::{LabReport, REPORT_FORMAT};
 pub use tag::{DormantSeed, PlsRequest, Tag, pls, pls_fraction};

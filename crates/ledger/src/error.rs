@@ -1,0 +1,55 @@
+//! What can go wrong in the ledger.
+
+use agronomy::refusal::Refused;
+use diesel::result::{DatabaseErrorKind, Error as DieselError};
+use thiserror::Error;
+
+/// A failed ledger operation.
+#[derive(Debug, Error)]
+pub enum Error {
+    /// Nothing of that id here, or not yours: the two are not told apart.
+    #[error("there is no such thing here")]
+    NotFound,
+    /// The same id, or a name that must be single, already stands for something else.
+    #[error("{0}")]
+    Conflict(String),
+    /// Input that can't be taken.
+    #[error(transparent)]
+    Refused(#[from] Refused),
+    /// A stored payload that this build can't read.
+    #[error("entry {0} can't be read: {1}")]
+    Unreadable(uuid::Uuid, String),
+    /// The database said no.
+    #[error("database: {0}")]
+    Database(DieselError),
+    /// No connection.
+    #[error("database connection: {0}")]
+    Connection(String),
+}
+
+/// The ledger's result.
+pub type Result<T> = std::result::Result<T, Error>;
+
+impl From<DieselError> for Error {
+    fn from(error: DieselError) -> Self {
+        match error {
+            DieselError::NotFound => Self::NotFound,
+            DieselError::DatabaseError(DatabaseErrorKind::ForeignKeyViolation, _) => Self::NotFound,
+            DieselError::DatabaseError(DatabaseErrorKind::UniqueViolation, info) => {
+                Self::Conflict(match info.constraint_name() {
+                    Some("fields_farm_id_name_key") => "a field of this name is already there".to_owned(),
+                    Some("seed_lots_farm_id_crop_label_key") => {
+                        "a lot of this crop and name is already there".to_owned()
+                    }
+                    Some("entries_farm_id_strikes_key") => "this entry is already struck".to_owned(),
+                    Some("people_email_key") => "somebody already signs in with this address".to_owned(),
+                    _ => "this id already stands for something else".to_owned(),
+                })
+            }
+            DieselError::DatabaseError(DatabaseErrorKind::CheckViolation, info) => {
+                Self::Conflict(info.message().to_owned())
+            }
+            other => Self::Database(other),
+        }
+    }
+}

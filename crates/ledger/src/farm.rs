@@ -1,0 +1,134 @@
+//! Farms and who belongs to them.
+
+use diesel::prelude::*;
+use diesel_async::RunQueryDsl;
+use jiff::civil::Date;
+use serde::{Deserialize, Serialize};
+use utoipa::ToSchema;
+use uuid::Uuid;
+
+use crate::{
+    Connection, Result,
+    schema::{farms, memberships, people},
+};
+
+/// What a member may do.
+#[derive(Debug, Clone, Copy, PartialEq, Eq, Serialize, Deserialize, ToSchema)]
+#[serde(rename_all = "lowercase")]
+pub enum Role {
+    /// Decides: plans, records, strikes, sets up.
+    Manager,
+    /// Does the job: records and strikes own entries.
+    Crew,
+    /// Reads everything, changes nothing.
+    Adviser,
+}
+
+/// A farm.
+#[derive(Debug, Clone, PartialEq, Queryable, Selectable, Insertable)]
+#[diesel(table_name = farms)]
+pub struct Farm {
+    /// Id.
+    pub id: Uuid,
+    /// Name.
+    pub name: String,
+    /// Degrees north.
+    pub latitude: f64,
+    /// Degrees east.
+    pub longitude: f64,
+    /// Metres above the sea.
+    pub elevation_m: f64,
+    /// The day a practice farm's clock stands at.
+    #[diesel(serialize_as = jiff_diesel::NullableDate, deserialize_as = jiff_diesel::NullableDate)]
+    pub practice_day: Option<Date>,
+}
+
+/// Proof that a person belongs to a farm. Every query about a farm asks for one.
+#[derive(Debug, Clone, PartialEq)]
+pub struct Membership {
+    /// The farm.
+    pub farm: Farm,
+    /// The person.
+    pub person: Uuid,
+    /// What the person may do.
+    pub role: Role,
+    // Only this module makes one.
+    _private: (),
+}
+
+fn role(word: &str) -> Role {
+    match word {
+        "manager" => Role::Manager,
+        "crew" => Role::Crew,
+        // The table admits no fourth word; the least power is the safe reading.
+        _ => Role::Adviser,
+    }
+}
+
+/// A person's membership of a farm.
+///
+/// # Errors
+/// [`crate::Error::NotFound`] when there is no such farm or the person does not belong to it.
+pub async fn membership(connection: &mut Connection, person: Uuid, farm: Uuid) -> Result<Membership> {
+    let (farm, word): (Farm, String) = memberships::table
+        .inner_join(farms::table)
+        .filter(memberships::person_id.eq(person).and(memberships::farm_id.eq(farm)))
+        .select((Farm::as_select(), memberships::role))
+        .first(connection)
+        .await?;
+    Ok(Membership { farm, person, role: role(&word), _private: () })
+}
+
+/// All memberships of a person, by farm name.
+///
+/// # Errors
+/// When the database fails.
+pub async fn memberships_of(connection: &mut Connection, person: Uuid) -> Result<Vec<Membership>> {
+    let rows: Vec<(Farm, String)> = memberships::table
+        .inner_join(farms::table)
+        .filter(memberships::person_id.eq(person))
+        .order(farms::name)
+        .select((Farm::as_select(), memberships::role))
+        .load(connection)
+        .await?;
+    Ok(rows.into_iter().map(|(farm, word)| Membership { farm, person, role: role(&word), _private: () }).collect())
+}
+
+/// Names of a farm's members, by id.
+///
+/// # Errors
+/// When the database fails.
+pub async fn member_names(connection: &mut Connection, member: &Membership) -> Result<Vec<(Uuid, String)>> {
+    Ok(memberships::table
+        .inner_join(people::table)
+        .filter(memberships::farm_id.eq(member.farm.id))
+        .select((people::id, people::name))
+        .load(connection)
+        .await?)
+}
+
+/// Add a farm.
+///
+/// # Errors
+/// [`crate::Error::Conflict`] when the id is taken.
+pub async fn add(connection: &mut Connection, farm: &Farm) -> Result<()> {
+    diesel::insert_into(farms::table).values(farm.clone()).execute(connection).await?;
+    Ok(())
+}
+
+/// Let a person belong to a farm.
+///
+/// # Errors
+/// [`crate::Error::Conflict`] when the person already does.
+pub async fn join(connection: &mut Connection, farm: Uuid, person: Uuid, role: Role) -> Result<()> {
+    let word = match role {
+        Role::Manager => "manager",
+        Role::Crew => "crew",
+        Role::Adviser => "adviser",
+    };
+    diesel::insert_into(memberships::table)
+        .values((memberships::farm_id.eq(farm), memberships::person_id.eq(person), memberships::role.eq(word)))
+        .execute(connection)
+        .await?;
+    Ok(())
+}

@@ -1,0 +1,104 @@
+//! Seed lots: their names here, their tags and tests in entries.
+
+use agronomy::{crop::library, refusal::Checks, seed::Tag, units::Mass};
+use diesel::prelude::*;
+use diesel_async::RunQueryDsl;
+use planner::LotFacts;
+use uuid::Uuid;
+
+use crate::{
+    Connection, Error, Result,
+    entry::{self, Entry, Payload},
+    farm::Membership,
+    schema::seed_lots,
+};
+
+/// A seed lot: crop and name.
+#[derive(Debug, Clone, PartialEq, Eq, Queryable, Selectable, Insertable)]
+#[diesel(table_name = seed_lots)]
+pub struct Lot {
+    /// The farm.
+    pub farm_id: Uuid,
+    /// Id.
+    pub id: Uuid,
+    /// Crop of the library.
+    pub crop: String,
+    /// Its name: the number on the tag.
+    pub label: String,
+}
+
+/// All lots of a farm, by crop and name.
+///
+/// # Errors
+/// When the database fails.
+pub async fn all(connection: &mut Connection, member: &Membership) -> Result<Vec<Lot>> {
+    Ok(seed_lots::table
+        .filter(seed_lots::farm_id.eq(member.farm.id))
+        .order((seed_lots::crop, seed_lots::label))
+        .select(Lot::as_select())
+        .load(connection)
+        .await?)
+}
+
+/// One lot of a farm.
+///
+/// # Errors
+/// [`Error::NotFound`].
+pub async fn one(connection: &mut Connection, member: &Membership, id: Uuid) -> Result<Lot> {
+    Ok(seed_lots::table.find((member.farm.id, id)).select(Lot::as_select()).first(connection).await?)
+}
+
+/// Add a lot; sent again, it is the same lot.
+///
+/// # Errors
+/// An unknown crop or an empty name is refused; [`Error::Conflict`] when the id or the name stands
+/// for another lot.
+pub async fn add(connection: &mut Connection, member: &Membership, id: Uuid, crop: &str, label: &str) -> Result<Lot> {
+    let mut checks = Checks::new();
+    let known = library().crop(crop).is_some_and(|crop| crop.seed.is_some());
+    checks.require(known, "/crop", format!("\u{201c}{crop}\u{201d} is no crop of the library that is sown from seed"));
+    let length = label.trim().chars().count();
+    checks.require((1..=100).contains(&length), "/label", "give the lot its number or name, at most 100 letters");
+    checks.done()?;
+    let lot = Lot { farm_id: member.farm.id, id, crop: crop.to_owned(), label: label.trim().to_owned() };
+    diesel::insert_into(seed_lots::table)
+        .values(&lot)
+        .on_conflict((seed_lots::farm_id, seed_lots::id))
+        .do_nothing()
+        .execute(connection)
+        .await?;
+    let kept = one(connection, member, id).await?;
+    if kept == lot { Ok(kept) } else { Err(Error::Conflict("this id already stands for another lot".to_owned())) }
+}
+
+/// What is known of a lot from its entries, oldest first: the last tag read, with later laboratory
+/// reports in place of its figures. `None` while no tag stands.
+pub fn known(entries: &[Entry]) -> Option<(Tag, Option<Mass>)> {
+    entries.iter().filter(|entry| entry.struck_by.is_none()).fold(None, |known, entry| match &entry.payload {
+        Payload::LotTag { tag, on_hand } => Some((tag.clone(), *on_hand)),
+        Payload::LotReport { report } => known.map(|(tag, on_hand)| (report.onto(&tag), on_hand)),
+        _ => known,
+    })
+}
+
+/// Every lot of a farm with what is known of it; lots whose tag is struck are left out.
+///
+/// # Errors
+/// When the database fails or an entry can't be read.
+pub async fn facts(connection: &mut Connection, member: &Membership) -> Result<Vec<LotFacts>> {
+    let lots = all(connection, member).await?;
+    let entries = entry::of_lots(connection, member).await?;
+    Ok(lots
+        .into_iter()
+        .filter_map(|lot| {
+            let own: Vec<Entry> = entries.iter().filter(|entry| entry.lot == Some(lot.id)).cloned().collect();
+            known(&own).map(|(tag, available)| LotFacts {
+                id: lot.id,
+                crop: lot.crop,
+                label: lot.label,
+                tag,
+                available,
+            })
+        })
+        .collect())
+}

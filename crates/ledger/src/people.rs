@@ -1,0 +1,138 @@
+//! People who sign in.
+
+use agronomy::units::System;
+use diesel::prelude::*;
+use diesel_async::RunQueryDsl;
+use serde::{Deserialize, Serialize};
+use utoipa::ToSchema;
+use uuid::Uuid;
+
+use crate::{Connection, Result, schema::people};
+
+/// How the screens are coloured.
+#[derive(Debug, Clone, Copy, PartialEq, Eq, Default, Serialize, Deserialize, ToSchema)]
+#[serde(rename_all = "lowercase")]
+pub enum Theme {
+    /// Ink on bright paper.
+    #[default]
+    Light,
+    /// For the cab at night.
+    Dark,
+    /// Highest contrast, for the field.
+    Sunlight,
+}
+
+/// A person.
+#[derive(Debug, Clone, PartialEq)]
+pub struct Person {
+    /// Id.
+    pub id: Uuid,
+    /// Sign-in address, lower case.
+    pub email: String,
+    /// Name.
+    pub name: String,
+    /// Argon2 hash in PHC form.
+    pub password_hash: String,
+    /// Units read.
+    pub units: System,
+    /// Colours.
+    pub theme: Theme,
+}
+
+#[derive(Queryable, Selectable, Insertable)]
+#[diesel(table_name = people)]
+struct Row {
+    id: Uuid,
+    email: String,
+    name: String,
+    password_hash: String,
+    units: String,
+    theme: String,
+}
+
+fn word<T: Serialize>(value: &T) -> String {
+    serde_json::to_value(value).ok().and_then(|value| value.as_str().map(str::to_owned)).unwrap_or_default()
+}
+
+pub(crate) fn parsed<T: serde::de::DeserializeOwned + Default>(word: &str) -> T {
+    serde_json::from_value(serde_json::Value::from(word)).unwrap_or_default()
+}
+
+impl From<Row> for Person {
+    fn from(row: Row) -> Self {
+        Self {
+            id: row.id,
+            email: row.email,
+            name: row.name,
+            password_hash: row.password_hash,
+            // The table's checks admit only these words.
+            units: parsed(&row.units),
+            theme: parsed(&row.theme),
+        }
+    }
+}
+
+/// The sign-in form of an address: trimmed, lower case.
+pub fn normal_email(email: &str) -> String {
+    email.trim().to_lowercase()
+}
+
+/// How many people there are; zero on the first visit.
+///
+/// # Errors
+/// When the database fails.
+pub async fn count(connection: &mut Connection) -> Result<i64> {
+    Ok(people::table.count().get_result(connection).await?)
+}
+
+/// Add a person.
+///
+/// # Errors
+/// [`crate::Error::Conflict`] when somebody signs in with this address already.
+pub async fn add(connection: &mut Connection, person: &Person) -> Result<()> {
+    let row = Row {
+        id: person.id,
+        email: normal_email(&person.email),
+        name: person.name.clone(),
+        password_hash: person.password_hash.clone(),
+        units: word(&person.units),
+        theme: word(&person.theme),
+    };
+    diesel::insert_into(people::table).values(row).execute(connection).await?;
+    Ok(())
+}
+
+/// The person who signs in with an address.
+///
+/// # Errors
+/// When the database fails.
+pub async fn by_email(connection: &mut Connection, email: &str) -> Result<Option<Person>> {
+    let row: Option<Row> = people::table
+        .filter(people::email.eq(normal_email(email)))
+        .select(Row::as_select())
+        .first(connection)
+        .await
+        .optional()?;
+    Ok(row.map(Person::from))
+}
+
+/// The person of an id.
+///
+/// # Errors
+/// [`crate::Error::NotFound`] when there is none.
+pub async fn by_id(connection: &mut Connection, id: Uuid) -> Result<Person> {
+    let row: Row = people::table.find(id).select(Row::as_select()).first(connection).await?;
+    Ok(row.into())
+}
+
+/// Change a person's own settings.
+///
+/// # Errors
+/// When the database fails.
+pub async fn settle(connection: &mut Connection, id: Uuid, units: System, theme: Theme) -> Result<()> {
+    diesel::update(people::table.find(id))
+        .set((people::units.eq(word(&units)), people::theme.eq(word(&theme))))
+        .execute(connection)
+        .await?;
+    Ok(())
+}

@@ -1,0 +1,55 @@
+//! Connections and migrations.
+
+use diesel_async::{
+    AsyncConnection, AsyncMigrationHarness, AsyncPgConnection,
+    pooled_connection::{AsyncDieselConnectionManager, deadpool},
+};
+use diesel_migrations::{EmbeddedMigrations, MigrationHarness, embed_migrations};
+
+use crate::{Error, Result};
+
+/// The database connection all queries run on.
+pub type Connection = AsyncPgConnection;
+
+/// A pool of connections.
+#[derive(Clone)]
+pub struct Pool(deadpool::Pool<AsyncPgConnection>);
+
+const MIGRATIONS: EmbeddedMigrations = embed_migrations!();
+
+/// A pool to a `postgres://` address, opened on demand.
+///
+/// # Errors
+/// When the pool can't be made.
+pub fn pool(url: &str, size: usize) -> Result<Pool> {
+    let manager = AsyncDieselConnectionManager::<AsyncPgConnection>::new(url);
+    let pool = deadpool::Pool::builder(manager).max_size(size).build();
+    pool.map(Pool).map_err(|error| Error::Connection(error.to_string()))
+}
+
+impl Pool {
+    /// A connection, as soon as one is free.
+    ///
+    /// # Errors
+    /// When the database can't be reached.
+    pub async fn get(&self) -> Result<deadpool::Object<AsyncPgConnection>> {
+        self.0.get().await.map_err(|error| Error::Connection(error.to_string()))
+    }
+}
+
+/// Bring the database up to this build. Needs the owner's address, not the application's.
+///
+/// # Errors
+/// When the database can't be reached or a migration fails.
+///
+/// # Panics
+/// On a single-threaded runtime: the migration harness blocks in place.
+pub async fn migrate(owner_url: &str) -> Result<()> {
+    let connection =
+        AsyncPgConnection::establish(owner_url).await.map_err(|error| Error::Connection(error.to_string()))?;
+    let mut harness = AsyncMigrationHarness::new(connection);
+    harness
+        .run_pending_migrations(MIGRATIONS)
+        .map(drop)
+        .map_err(|error| Error::Connection(format!("migration: {error}")))
+}

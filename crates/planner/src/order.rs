@@ -1,0 +1,117 @@
+//! What seed the choices call for, and the order that covers it.
+
+use agronomy::{
+    crop::library,
+    mix,
+    refusal::Refused,
+    seed::{DormantSeed, OrderLot, OrderMember, OrderRequest, Tag},
+    units::{Area, Mass, MassPerArea, PureLive},
+};
+use serde::{Deserialize, Serialize};
+use utoipa::ToSchema;
+use uuid::Uuid;
+
+use crate::{Choices, Cover};
+
+/// A lot as the ledger knows it.
+#[derive(Debug, Clone, PartialEq)]
+pub struct LotFacts {
+    /// The lot.
+    pub id: Uuid,
+    /// Crop of the library.
+    pub crop: String,
+    /// Its name.
+    pub label: String,
+    /// The tag, as last read or tested.
+    pub tag: Tag,
+    /// How much of it there is, out of the bag.
+    pub available: Option<Mass>,
+}
+
+/// The seed one crop needs.
+#[derive(Debug, Clone, PartialEq, Serialize, Deserialize, ToSchema)]
+pub struct NeededSeed {
+    /// Crop id.
+    pub crop: String,
+    /// PLS rate, conditions included.
+    #[schema(value_type = MassPerArea)]
+    pub pls_rate: PureLive<MassPerArea>,
+    /// PLS mass for the sown area and the spare.
+    #[schema(value_type = Mass)]
+    pub pls_mass: PureLive<Mass>,
+}
+
+/// What the seed part of the choices comes to.
+#[derive(Debug, Clone, PartialEq, Serialize, Deserialize, ToSchema)]
+pub struct SeedNeed {
+    /// Per crop.
+    pub members: Vec<NeededSeed>,
+    /// Crops for which no lot has been chosen.
+    pub without_lot: Vec<String>,
+}
+
+/// The pure live seed each crop of the choices needs; nothing for plants.
+///
+/// # Errors
+/// When the mix can't be.
+pub fn seed_need(choices: &Choices, sown_area: Area, lots: &[LotFacts]) -> Result<SeedNeed, Refused> {
+    let Cover::Seed { mix, .. } = &choices.cover else {
+        return Ok(SeedNeed { members: vec![], without_lot: vec![] });
+    };
+    let rates = mix::rates(mix).map_err(|refused| refused.under("/cover/mix"))?.value;
+    let with_spare = agronomy::units::Fraction::ONE + choices.spare;
+    let members: Vec<NeededSeed> = rates
+        .members
+        .into_iter()
+        .map(|member| NeededSeed {
+            pls_mass: member.pls_rate * sown_area * with_spare,
+            crop: member.crop,
+            pls_rate: member.pls_rate,
+        })
+        .collect();
+    let chosen = chosen_lots(choices, lots);
+    let without_lot = members
+        .iter()
+        .filter(|member| !chosen.iter().any(|lot| lot.crop == member.crop))
+        .map(|member| member.crop.clone())
+        .collect();
+    Ok(SeedNeed { members, without_lot })
+}
+
+/// The order for the crops whose lots have been chosen; `None` while no crop has one.
+///
+/// # Errors
+/// When the mix can't be.
+pub fn order_request(choices: &Choices, sown_area: Area, lots: &[LotFacts]) -> Result<Option<OrderRequest>, Refused> {
+    let need = seed_need(choices, sown_area, lots)?;
+    let dormant_seed: Option<DormantSeed> = match &choices.cover {
+        Cover::Seed { dormant_seed, .. } => *dormant_seed,
+        Cover::Plants { .. } => None,
+    };
+    let chosen = chosen_lots(choices, lots);
+    let members: Vec<OrderMember> = need
+        .members
+        .iter()
+        .filter(|member| !need.without_lot.contains(&member.crop) && library().crop(&member.crop).is_some())
+        .map(|member| OrderMember {
+            crop: member.crop.clone(),
+            pls_rate: member.pls_rate.0,
+            dormant_seed,
+            lots: chosen
+                .iter()
+                .filter(|lot| lot.crop == member.crop)
+                .map(|lot| OrderLot { label: lot.label.clone(), tag: lot.tag.clone(), available: lot.available })
+                .collect(),
+        })
+        .collect();
+    Ok((!members.is_empty()).then_some(OrderRequest { sown_area, spare: choices.spare, members }))
+}
+
+fn chosen_lots<'a>(choices: &Choices, lots: &'a [LotFacts]) -> Vec<&'a LotFacts> {
+    match &choices.cover {
+        Cover::Seed { lots: chosen, .. } => {
+            chosen.iter().filter_map(|choice| lots.iter().find(|lot| lot.id == choice.lot)).collect()
+        }
+        Cover::Plants { .. } => vec![],
+    }
+}

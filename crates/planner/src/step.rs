@@ -1,0 +1,90 @@
+//! A step of the plan.
+
+use agronomy::{caution::Caution, source::Source};
+use jiff::civil::Date;
+use serde::{Deserialize, Serialize};
+use utoipa::ToSchema;
+use uuid::Uuid;
+
+/// The operations of this plan, in the order they are done.
+#[derive(Debug, Clone, Copy, PartialEq, Eq, Hash, PartialOrd, Ord, Serialize, Deserialize, ToSchema)]
+#[serde(rename_all = "kebab-case")]
+pub enum StepKind {
+    /// Order the seed or plants.
+    OrderSeed,
+    /// Make the seedbed.
+    Prepare,
+    /// Calibrate the drill or spreader, or mark out the rows.
+    Calibrate,
+    /// Sow or plant.
+    Sow,
+    /// Look for the first seedlings.
+    FirstLook,
+    /// Count the stand.
+    Count,
+}
+
+impl StepKind {
+    /// All, in order.
+    pub const ALL: [Self; 6] =
+        [Self::OrderSeed, Self::Prepare, Self::Calibrate, Self::Sow, Self::FirstLook, Self::Count];
+}
+
+/// How a step stands today.
+#[derive(Debug, Clone, PartialEq, Eq, Serialize, Deserialize, ToSchema)]
+#[serde(tag = "is", rename_all = "kebab-case")]
+pub enum State {
+    /// Inked.
+    Done {
+        /// The entry.
+        entry: Uuid,
+        /// The day it happened.
+        #[schema(value_type = String, format = Date)]
+        on: Date,
+    },
+    /// Left out: a later step was inked without it.
+    Passed,
+    /// Its time has come and nothing stands before it.
+    Ready,
+    /// Its time has passed.
+    Overdue,
+    /// Its time has come, but something must be done first.
+    Blocked {
+        /// What must be done first.
+        by: Vec<StepKind>,
+    },
+    /// Not yet.
+    Waiting,
+}
+
+/// Why a step is where it is.
+#[derive(Debug, Clone, PartialEq, Eq, Serialize, Deserialize, ToSchema)]
+pub struct Reason {
+    /// A sentence.
+    pub text: String,
+    /// Where the rule comes from.
+    pub source: Source,
+}
+
+/// A step: what, when, why, after what, and how it stands.
+#[derive(Debug, Clone, PartialEq, Eq, Serialize, Deserialize, ToSchema)]
+pub struct Step {
+    /// Which.
+    pub kind: StepKind,
+    /// What to do, in a few words.
+    pub title: String,
+    /// First sensible day.
+    #[schema(value_type = String, format = Date)]
+    pub from: Date,
+    /// Last sensible day.
+    #[schema(value_type = String, format = Date)]
+    pub to: Date,
+    /// How it stands.
+    pub state: State,
+    /// What must be done before it.
+    pub after: Vec<StepKind>,
+    /// Why then.
+    pub reasons: Vec<Reason>,
+    /// What to mind.
+    pub cautions: Vec<Caution>,
+}

@@ -1,0 +1,160 @@
+//! The plan follows from facts and choices, and from nothing else.
+
+use agronomy::{
+    mix::{MixMember, MixRequest, MixView},
+    seed::{Conditions, Method, Tag},
+    units::{Area, Fraction, Mass, MassPerArea, Unit},
+};
+use jiff::civil::{Date, date};
+use planner::*;
+use proptest::prelude::*;
+use rstest::rstest;
+use uuid::Uuid;
+
+fn choices(crops: &[(&str, f64)], sow_on: Date) -> Choices {
+    let members = crops
+        .iter()
+        .map(|(crop, lb)| MixMember {
+            crop: (*crop).into(),
+            share: None,
+            rate: Some(MassPerArea::new(*lb, Unit::LbPerAc)),
+            seeds_per_mass: None,
+            full_rate: None,
+        })
+        .collect();
+    let mix = MixRequest { by: MixView::Mass, members, total: None, conditions: Conditions::default() };
+    Choices {
+        goal: Goal::Hay,
+        cover: Cover::Seed { mix, dormant_seed: None, lots: vec![] },
+        seedbed: SeedbedSchool::Tilled,
+        sow_on,
+        spare: Fraction::percent(5.0),
+    }
+}
+
+fn ink(kind: StepKind, on: Date) -> InkedStep {
+    InkedStep { entry: Uuid::from_u128(kind as u128 + 1), kind, on }
+}
+
+fn step(plan: &Plan, kind: StepKind) -> &Step {
+    plan.steps.iter().find(|step| step.kind == kind).unwrap()
+}
+
+const SOW: Date = date(2026, 5, 20);
+
+#[rstest]
+#[case(date(2026, 3, 1), StepKind::OrderSeed, State::Waiting)]
+#[case(date(2026, 4, 1), StepKind::OrderSeed, State::Ready)]
+#[case(date(2026, 5, 15), StepKind::OrderSeed, State::Overdue)]
+#[case(date(2026, 5, 16), StepKind::Calibrate, State::Blocked { by: vec![StepKind::OrderSeed] })]
+#[case(date(2026, 5, 20), StepKind::Sow, State::Blocked { by: vec![StepKind::OrderSeed, StepKind::Prepare, StepKind::Calibrate] })]
+fn a_step_stands_by_its_day_and_what_comes_before(#[case] today: Date, #[case] kind: StepKind, #[case] state: State) {
+    let plan = plan(&choices(&[("alfalfa", 18.0)], SOW), &Facts::default(), today);
+    assert_eq!(step(&plan, kind).state, state);
+}
+
+#[test]
+fn inking_the_sowing_closes_it_and_moves_what_follows() {
+    let choices = choices(&[("alfalfa", 18.0)], SOW);
+    let today = date(2026, 5, 25);
+    let before = plan(&choices, &Facts::default(), today);
+    let facts = Facts { inked: vec![ink(StepKind::Sow, date(2026, 5, 10))] };
+    let after = plan(&choices, &facts, today);
+    assert!(after.sown && !before.sown);
+    assert!(matches!(step(&after, StepKind::Sow).state, State::Done { on, .. } if on == date(2026, 5, 10)));
+    assert_eq!(step(&after, StepKind::Prepare).state, State::Passed);
+    // alfalfa: seven days to the first seedlings
+    assert_eq!(step(&after, StepKind::FirstLook).from, date(2026, 5, 17));
+    assert_eq!(step(&after, StepKind::FirstLook).state, State::Overdue);
+    // unsown on the 25th, it can't show before the 1st
+    assert_eq!(step(&before, StepKind::FirstLook).from, date(2026, 6, 1));
+}
+
+#[test]
+fn striking_gives_back_the_same_plan() {
+    let choices = choices(&[("alfalfa", 12.0), ("orchardgrass", 4.0)], SOW);
+    let (none, today) = (Facts::default(), date(2026, 5, 22));
+    let inked = Facts { inked: vec![ink(StepKind::OrderSeed, date(2026, 4, 2))] };
+    assert_ne!(plan(&choices, &inked, today), plan(&choices, &none, today));
+    assert_eq!(plan(&choices, &Facts::default(), today), plan(&choices, &none, today));
+}
+
+#[test]
+fn the_slowest_member_decides_when_to_look() {
+    let alone = plan(&choices(&[("perennial-ryegrass", 20.0)], SOW), &Facts::default(), date(2026, 4, 1));
+    let mixed =
+        plan(&choices(&[("perennial-ryegrass", 20.0), ("switchgrass", 4.0)], SOW), &Facts::default(), date(2026, 4, 1));
+    assert!(step(&mixed, StepKind::Count).from > step(&alone, StepKind::Count).from);
+}
+
+#[test]
+fn the_method_names_the_calibration_and_plants_are_planted() {
+    let mut seed = choices(&[("alfalfa", 18.0)], SOW);
+    let title = |choices: &Choices, kind| step(&plan(choices, &Facts::default(), SOW), kind).title.clone();
+    assert_eq!(title(&seed, StepKind::Calibrate), "Calibrate the drill");
+    if let Cover::Seed { mix, .. } = &mut seed.cover {
+        mix.conditions.method = Method::Broadcast;
+    }
+    assert_eq!(title(&seed, StepKind::Calibrate), "Calibrate the spreader");
+    let plants =
+        PlantsChoice { crop: "giant-miscanthus".into(), row_spacing: None, in_row: None, pieces_per_station: None };
+    let rhizomes = Choices { cover: Cover::Plants { plants }, ..seed };
+    assert_eq!(title(&rhizomes, StepKind::Sow), "Plant");
+    let plan = plan(&rhizomes, &Facts::default(), SOW);
+    assert!(step(&plan, StepKind::Sow).cautions.iter().any(|caution| caution.key == "invasive"));
+}
+
+#[rstest]
+#[case(|choices: &mut Choices| choices.sow_on = date(1926, 5, 1), "/sow_on")]
+#[case(|choices: &mut Choices| choices.spare = Fraction::percent(400.0), "/spare")]
+#[case(|choices: &mut Choices| choices.cover = Cover::Plants { plants: PlantsChoice { crop: "alfalfa".into(), row_spacing: None, in_row: None, pieces_per_station: None } }, "/cover/plants/crop")]
+#[case(|choices: &mut Choices| if let Cover::Seed { mix, .. } = &mut choices.cover { mix.members.clear() }, "/cover/mix/members")]
+fn choices_that_cannot_be(#[case] spoil: fn(&mut Choices), #[case] pointer: &str) {
+    let mut choices = choices(&[("alfalfa", 18.0)], SOW);
+    spoil(&mut choices);
+    let refused = check(&choices, date(2026, 5, 1)).unwrap_err();
+    assert_eq!(refused.0[0].pointer, pointer);
+}
+
+#[test]
+fn a_slip_is_asked_about_not_refused() {
+    let unusual = check(&choices(&[("alfalfa", 240.0)], SOW), date(2026, 5, 1)).unwrap();
+    assert_eq!(unusual[0].pointer, "/cover/mix/members/0");
+    assert!(check(&choices(&[("alfalfa", 24.0)], SOW), date(2026, 5, 1)).unwrap().is_empty());
+}
+
+#[test]
+fn the_order_draws_on_the_chosen_lots_only() {
+    let mut choices = choices(&[("alfalfa", 18.0), ("orchardgrass", 4.0)], SOW);
+    let lot = |n: u128, crop: &str| LotFacts {
+        id: Uuid::from_u128(n),
+        crop: crop.into(),
+        label: format!("lot {n}"),
+        tag: Tag::new(Fraction::percent(99.0), Fraction::percent(85.0), Fraction::percent(7.0)),
+        available: Some(Mass::new(100.0, Unit::Lb)),
+    };
+    let lots = [lot(1, "alfalfa"), lot(2, "alfalfa"), lot(3, "orchardgrass")];
+    let area = Area::new(10.0, Unit::Ac);
+    assert_eq!(order_request(&choices, area, &lots).unwrap(), None);
+    if let Cover::Seed { lots, .. } = &mut choices.cover {
+        lots.push(LotChoice { lot: Uuid::from_u128(2) });
+    }
+    let request = order_request(&choices, area, &lots).unwrap().unwrap();
+    assert_eq!(request.members.len(), 1);
+    assert_eq!(request.members[0].lots[0].label, "lot 2");
+    assert_eq!(seed_need(&choices, area, &lots).unwrap().without_lot, ["orchardgrass"]);
+    let order = agronomy::seed::order(&request).unwrap().value;
+    assert_eq!(order.short[0].crop, "alfalfa");
+}
+
+proptest! {
+    #[test]
+    fn a_later_sowing_never_brings_anything_forward(days in 0..200_i32, shift in 0..60_i32) {
+        let day = |n: i32| SOW.saturating_add(jiff::ToSpan::days(n));
+        let steps = |sow_on| plan(&choices(&[("alfalfa", 18.0)], sow_on), &Facts::default(), day(-100)).steps;
+        for (early, late) in steps(day(days)).iter().zip(steps(day(days + shift))) {
+            prop_assert!(late.from >= early.from && late.to >= early.to);
+            prop_assert!(early.from <= early.to);
+        }
+    }
+}

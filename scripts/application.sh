@@ -1,0 +1,88 @@
+# Starting and stopping the application.
+
+# start_application demo|serve [--detach] [--fresh] [--port N]
+start_application() {
+  local mode=$1 detach= fresh= port=4747; shift
+  while [ $# -gt 0 ]; do
+    case $1 in
+      --detach) detach=1 ;;
+      --fresh) [ "$mode" = demo ] || die "--fresh is for the demo only: your own farm is never thrown away"; fresh=1 ;;
+      --port) shift; port=${1:?--port needs a number} ;;
+      *) die "unknown option: $1" ;;
+    esac
+    shift
+  done
+  need_rust
+  need_postgres
+  build_server
+  build_web
+  stop_processes
+  start_cluster main
+  local database=inkmeadow_$mode
+  if [ -n "$fresh" ]; then
+    say "starting the demo over"
+    sql postgres "DROP DATABASE IF EXISTS $database WITH (FORCE)"
+  fi
+  ensure_database "$database"
+  INK_OWNER_URL=$OWNER_URL/$database "$BIN" migrate
+  export INK_DATABASE_URL=$APP_URL/$database
+  local wanted=$port lab; port=$(free_port "$port")
+  [ "$port" = "$wanted" ] || say "port $wanted is taken; using $port"
+
+  local lab_option=()
+  if [ "$mode" = demo ]; then
+    "$BIN" demo
+    lab=$(free_port 4760)
+    "$BIN" stand-ins --port "$lab" >"$STATE/log/stand-ins.log" 2>&1 &
+    echo "$! inkmeadow" >"$STATE/run/stand-ins.pid"
+    wait_for "http://127.0.0.1:$lab/health" 20 $! || { tail -n 20 "$STATE/log/stand-ins.log" >&2; die "the stand-ins did not start"; }
+    lab_option=(--seed-laboratory "http://127.0.0.1:$lab")
+  fi
+  "$BIN" serve --port "$port" --web web/dist "${lab_option[@]}" >"$STATE/log/server.log" 2>&1 &
+  local server=$!
+  echo "$server inkmeadow" >"$STATE/run/server.pid"
+  echo "$port" >"$STATE/run/port"
+  wait_for "http://127.0.0.1:$port/api/health" 30 "$server" || { tail -n 20 "$STATE/log/server.log" >&2; die "the server did not start"; }
+
+  echo
+  echo "Ink Meadow is at http://127.0.0.1:$port"
+  if [ "$mode" = demo ]; then "$BIN" demo --sign-ins; else echo "The first visit makes the owner and the farm."; fi
+  if [ -n "$detach" ]; then
+    echo "Stop it with ./ink stop"
+    disown -a
+  else
+    echo "Stop it with Ctrl+C"
+    trap 'stop_application; exit 0' INT TERM
+    wait "$server" || true
+    stop_application
+  fi
+}
+
+stop_processes() {
+  end_process "$STATE/run/vite.pid"
+  end_process "$STATE/run/server.pid"
+  end_process "$STATE/run/stand-ins.pid"
+}
+
+stop_application() {
+  stop_processes
+  stop_cluster main
+  say "stopped"
+}
+
+run_dev() {
+  start_application demo --detach "$@"
+  (cd web && INK_API="http://127.0.0.1:$(cat "$STATE/run/port")" exec npx vite --host 127.0.0.1)
+}
+
+run_reckon() {
+  cargo build --locked --quiet --package server
+  exec "$BIN" reckon "$@"
+}
+
+# The API document and the types made from it are kept in the tree, so that a change of either shows.
+refresh_openapi() {
+  cargo build --locked --quiet --package server
+  "$BIN" openapi >web/openapi.json
+  (cd web && npm run --silent api && npx prettier --log-level=warn --write openapi.json src/api/schema.d.ts)
+}

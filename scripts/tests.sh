@@ -1,0 +1,95 @@
+# ./ink test: everything, or one part of it.
+
+heading() { printf '\n== %s ==\n' "$*"; }
+
+test_style() {
+  heading "style: rustfmt, clippy"
+  cargo fmt --all -- --check
+  cargo clippy --locked --quiet --workspace --all-targets -- -D warnings
+}
+
+test_core() {
+  heading "core: agronomy, planner"
+  cargo test --locked --quiet -p agronomy -p planner
+}
+
+test_ledger() {
+  heading "ledger, on PostgreSQL"
+  cargo test --locked -p ledger
+}
+
+test_api() {
+  heading "API, stand-ins and command line"
+  cargo test --locked -p stand-ins -p server
+}
+
+test_web() {
+  heading "web: API document, types, lint, format"
+  need_web
+  cargo build --locked --quiet --package server
+  local fresh; fresh=$(mktemp -d)
+  "$BIN" openapi >"$fresh/openapi.json"
+  (cd web && npx openapi-typescript "$fresh/openapi.json" -o "$fresh/schema.d.ts" >/dev/null &&
+    npx prettier --log-level=warn --config .prettierrc --write "$fresh/openapi.json" "$fresh/schema.d.ts")
+  diff -q "$fresh/openapi.json" web/openapi.json && diff -q "$fresh/schema.d.ts" web/src/api/schema.d.ts \
+    || die "the API document or its types are stale: run ./ink openapi and commit"
+  rm -rf "$fresh"
+  (cd web && npm run --silent check)
+  build_web
+  check_bundle
+}
+
+# A first load of the Season screen ships at most 250 kB of compressed JavaScript.
+check_bundle() {
+  local total
+  total=$(cat web/dist/assets/*.js | gzip -9 | wc -c)
+  say "JavaScript, all of it, compressed: $((total / 1000)) kB"
+  [ "$total" -le 250000 ] || die "more than 250 kB of compressed JavaScript"
+}
+
+need_browser() {
+  command -v chromium >/dev/null && command -v chromedriver >/dev/null || apt_install chromium chromium-driver
+}
+
+test_browser() {
+  heading "browser: the whole path in Chromium"
+  need_browser
+  build_server
+  build_web
+  cargo test --locked -p browser-tests -- --test-threads=1
+}
+
+run_tests() {
+  local parts=("$@")
+  [ $# -gt 0 ] || parts=(style core ledger api web browser)
+  need_rust
+  local needs_database=
+  for part in "${parts[@]}"; do
+    case $part in
+      style | core | web) ;;
+      ledger | api | browser) needs_database=1 ;;
+      *) die "unknown part: $part" ;;
+    esac
+  done
+  if [ -n "$needs_database" ]; then
+    need_postgres
+    remove_cluster test
+    trap 'remove_cluster test' EXIT
+    start_cluster test fsync=off synchronous_commit=off full_page_writes=off max_connections=200
+    export INK_TEST_OWNER_URL=$OWNER_URL INK_TEST_APP_URL=$APP_URL
+    export INK_BIN=$BIN INK_WEB=$PWD/web/dist
+  fi
+  for part in "${parts[@]}"; do "test_$part"; done
+  heading "all passed: ${parts[*]}"
+}
+
+# Pictures of the main views, from the demo data.
+run_shots() {
+  need_rust; need_postgres; need_browser
+  build_server; build_web
+  remove_cluster test
+  trap 'remove_cluster test' EXIT
+  start_cluster test fsync=off synchronous_commit=off full_page_writes=off max_connections=200
+  export INK_TEST_OWNER_URL=$OWNER_URL INK_TEST_APP_URL=$APP_URL INK_BIN=$BIN INK_WEB=$PWD/web/dist
+  cargo run --locked --quiet -p browser-tests --bin shots -- docs/screenshots
+}
