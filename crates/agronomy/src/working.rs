@@ -127,12 +127,23 @@ impl Sheet {
 
     /// Write a step down and hand its value back. Usually called through [`reckon!`](crate::reckon).
     pub fn line<T: Shown>(&mut self, name: &str, formula: &str, value: T) -> T {
+        self.quantity_line(name, formula, value.shown());
+        value
+    }
+
+    /// Write a step of any unit down.
+    pub fn quantity_line(&mut self, name: &str, formula: &str, value: Quantity) {
         let formula = in_words(formula);
         let known = self.working.inputs.iter().map(|input| &input.name);
         let known = known.chain(self.working.lines.iter().map(|line| &line.name));
         let mut uses: Vec<String> = known.filter(|name| stands_in(&formula, name)).cloned().collect();
         uses.dedup();
-        self.working.lines.push(Line { name: in_words(name), formula, uses, value: value.shown() });
+        self.working.lines.push(Line { name: in_words(name), formula, uses, value });
+    }
+
+    /// Write an input of any unit down, as given.
+    pub fn quantity(&mut self, name: &str, value: Quantity, origin: Origin) -> Quantity {
+        self.working.inputs.push(Input { name: in_words(name), value, origin });
         value
     }
 

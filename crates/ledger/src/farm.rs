@@ -8,7 +8,8 @@ use utoipa::ToSchema;
 use uuid::Uuid;
 
 use crate::{
-    Connection, Result,
+    Connection, Error, Result,
+    people::Person,
     schema::{farms, memberships, people},
 };
 
@@ -131,4 +132,22 @@ pub async fn join(connection: &mut Connection, farm: Uuid, person: Uuid, role: R
         .execute(connection)
         .await?;
     Ok(())
+}
+
+/// Make the first person, the first farm, and that person its manager; only while there is nobody.
+///
+/// # Errors
+/// [`crate::Error::Conflict`] when somebody is there already.
+pub async fn found(connection: &mut Connection, person: &Person, farm: &Farm) -> Result<()> {
+    crate::together(connection, async |connection| {
+        // Two first visits at once: the second waits here, and then finds somebody.
+        diesel::sql_query("LOCK TABLE people IN SHARE ROW EXCLUSIVE MODE").execute(connection).await?;
+        if crate::people::count(connection).await? > 0 {
+            return Err(Error::Conflict("this farm has its owner already: sign in".to_owned()));
+        }
+        crate::people::add(connection, person).await?;
+        add(connection, farm).await?;
+        join(connection, farm.id, person.id, Role::Manager).await
+    })
+    .await
 }

@@ -21,7 +21,7 @@ pub mod stand;
 pub mod testing;
 
 pub use error::{Error, Result};
-pub use pool::{Connection, Pool, migrate, pool};
+pub use pool::{Connection, Pool, migrate, pool, together};
 
 /// How many rows a page of a list holds.
 pub const PAGE: i64 = 50;

@@ -1,7 +1,7 @@
 //! Connections and migrations.
 
 use diesel_async::{
-    AsyncConnection, AsyncMigrationHarness, AsyncPgConnection,
+    AsyncConnection, AsyncMigrationHarness, AsyncPgConnection, TransactionManager,
     pooled_connection::{AsyncDieselConnectionManager, deadpool},
 };
 use diesel_migrations::{EmbeddedMigrations, MigrationHarness, embed_migrations};
@@ -52,4 +52,27 @@ pub async fn migrate(owner_url: &str) -> Result<()> {
         .run_pending_migrations(MIGRATIONS)
         .map(drop)
         .map_err(|error| Error::Connection(format!("migration: {error}")))
+}
+
+/// Do several things or none of them.
+///
+/// # Errors
+/// What the work failed with; then nothing of it is kept.
+pub async fn together<T: Send>(
+    connection: &mut Connection,
+    work: impl AsyncFnOnce(&mut Connection) -> Result<T>,
+) -> Result<T> {
+    // By hand, not by Diesel's `transaction`: that asks every borrow inside to be provably `Send`.
+    type Manager = <AsyncPgConnection as AsyncConnection>::TransactionManager;
+    Manager::begin_transaction(connection).await?;
+    match work(connection).await {
+        Ok(value) => {
+            Manager::commit_transaction(connection).await?;
+            Ok(value)
+        }
+        Err(error) => {
+            Manager::rollback_transaction(connection).await?;
+            Err(error)
+        }
+    }
 }

@@ -1,1 +1,14 @@
-//! .
+//! The `inkmeadow` application: Actix Web over the ledger, and the command line.
+//!
+//! Handlers authorise, load, call a pure function, and answer. What is reckoned stands in
+//! `agronomy` and `planner`; what is kept stands in `ledger`.
+
+pub mod api;
+pub mod app;
+pub mod body;
+pub mod clock;
+pub mod demo;
+pub mod laboratory;
+pub mod problem;
+pub mod reckon;
+pub mod sign_in;

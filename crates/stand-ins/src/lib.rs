@@ -1,1 +1,29 @@
-//! .
+//! Simulated outside services, so that the application can be tried without them.
+//!
+//! Each stand-in is a small HTTP service on loopback that speaks plain JSON, keeps no state, and
+//! answers the same question the same way: what it makes up is seeded by what it is asked. A real
+//! service of the kind would be reached through the same client in the server.
+//!
+//! | stand-in | asked | answers |
+//! |---|---|---|
+//! | [`seed_laboratory`] | a sample of a seed lot | purity and germination as a report document |
+
+pub mod seed_laboratory;
+
+use actix_web::{App, HttpResponse, HttpServer, web};
+
+/// Serve all stand-ins on a loopback port until stopped.
+///
+/// # Errors
+/// When the port can't be had.
+pub async fn serve(port: u16) -> std::io::Result<()> {
+    HttpServer::new(|| {
+        App::new()
+            .route("/health", web::get().to(|| async { HttpResponse::Ok().body("ok") }))
+            .configure(seed_laboratory::routes)
+    })
+    .workers(1)
+    .bind(("127.0.0.1", port))?
+    .run()
+    .await
+}

@@ -1,0 +1,264 @@
+//! Signing in and out, the first visit, and one's own settings.
+
+use actix_session::Session;
+use actix_web::{HttpRequest, HttpResponse, web};
+use agronomy::{
+    refusal::{Checks, Refused},
+    units::{Length, System, Unit},
+};
+use jiff::civil::Date;
+use ledger::{
+    farm::{self, Farm, Role},
+    people::{self, Person, Theme},
+};
+use serde::{Deserialize, Serialize};
+use utoipa::ToSchema;
+use uuid::Uuid;
+
+use crate::{
+    app::State,
+    body::{Body, Shown},
+    clock,
+    problem::{Problem, ProblemDocument},
+    sign_in::{SignedIn, hash_password, let_in, password_fits},
+};
+
+/// Whether the application is well.
+#[derive(Debug, Serialize, ToSchema)]
+pub struct Health {
+    /// `ok`, or what is wrong.
+    pub status: String,
+    /// Version of this build.
+    pub version: String,
+}
+
+/// Is the application well?
+#[utoipa::path(get, path = "/api/health", responses((status = 200, body = Health), (status = 503, body = Health)))]
+pub async fn health(state: web::Data<State>) -> HttpResponse {
+    let version = env!("CARGO_PKG_VERSION").to_owned();
+    match state.pool.get().await {
+        Ok(_) => HttpResponse::Ok().json(Health { status: "ok".to_owned(), version }),
+        Err(error) => HttpResponse::ServiceUnavailable().json(Health { status: error.to_string(), version }),
+    }
+}
+
+/// Whether an owner has still to be made.
+#[derive(Debug, Serialize, ToSchema)]
+pub struct FirstVisit {
+    /// Nobody can sign in yet.
+    pub needs_owner: bool,
+}
+
+/// Has anybody been here before?
+#[utoipa::path(get, path = "/api/first-visit", responses((status = 200, body = FirstVisit)))]
+pub async fn first_visit(state: web::Data<State>) -> Result<web::Json<FirstVisit>, Problem> {
+    let mut connection = state.pool.get().await?;
+    Ok(web::Json(FirstVisit { needs_owner: people::count(&mut connection).await? == 0 }))
+}
+
+/// The owner and the farm, on the first visit.
+#[derive(Debug, Deserialize, ToSchema)]
+#[serde(deny_unknown_fields)]
+pub struct NewOwner {
+    /// Sign-in address.
+    pub email: String,
+    /// The person's name.
+    pub name: String,
+    /// Password, at least ten letters.
+    pub password: String,
+    /// The farm's name.
+    pub farm: String,
+    /// Degrees north; negative in the south.
+    pub latitude: f64,
+    /// Degrees east; negative in the west.
+    pub longitude: f64,
+    /// Above the sea.
+    pub elevation: Length,
+    /// Units to read.
+    pub units: System,
+}
+
+fn check_owner(owner: &NewOwner) -> Result<(), Refused> {
+    let mut checks = Checks::new();
+    let email = people::normal_email(&owner.email);
+    let shaped = email.split_once('@').is_some_and(|(before, after)| !before.is_empty() && !after.is_empty());
+    checks.require(shaped && email.len() <= 200, "/email", "this is not an e-mail address");
+    checks.require(!owner.name.trim().is_empty() && owner.name.len() <= 200, "/name", "give your name");
+    let length = owner.password.chars().count();
+    checks.require((10..=200).contains(&length), "/password", "a password has from 10 to 200 letters");
+    checks.require(!owner.farm.trim().is_empty() && owner.farm.len() <= 200, "/farm", "give the farm a name");
+    let within = |value: f64, most: f64| value.is_finite() && value.abs() <= most;
+    checks.require(
+        within(owner.latitude, 90.0),
+        "/latitude",
+        format!("{}°: a latitude is from −90 to 90", owner.latitude),
+    );
+    checks.require(
+        within(owner.longitude, 180.0),
+        "/longitude",
+        format!("{}°: a longitude is from −180 to 180", owner.longitude),
+    );
+    checks.within("/elevation", "the elevation", owner.elevation, Unit::M, -430.0, 6_000.0);
+    checks.done()
+}
+
+/// Make the owner and the farm. Only while there is nobody.
+#[utoipa::path(post, path = "/api/first-visit", request_body = NewOwner, responses(
+    (status = 200, body = Me), (status = 409, body = ProblemDocument, content_type = "application/problem+json"),
+    (status = 422, body = ProblemDocument, content_type = "application/problem+json")))]
+pub async fn make_owner(
+    state: web::Data<State>,
+    session: Session,
+    Body(owner): Body<NewOwner>,
+) -> Result<Shown<Me>, Problem> {
+    check_owner(&owner)?;
+    let password_hash = hash_password(owner.password.clone()).await?;
+    let person = Person {
+        id: Uuid::now_v7(),
+        email: people::normal_email(&owner.email),
+        name: owner.name.trim().to_owned(),
+        password_hash,
+        units: owner.units,
+        theme: Theme::Light,
+    };
+    let farm = Farm {
+        id: Uuid::now_v7(),
+        name: owner.farm.trim().to_owned(),
+        latitude: owner.latitude,
+        longitude: owner.longitude,
+        elevation_m: owner.elevation.to(Unit::M),
+        practice_day: None,
+    };
+    let mut connection = state.pool.get().await?;
+    farm::found(&mut connection, &person, &farm).await?;
+    let_in(&session, person.id)?;
+    me_of(&state, person).await
+}
+
+/// Address and password.
+#[derive(Debug, Deserialize, ToSchema)]
+#[serde(deny_unknown_fields)]
+pub struct Credentials {
+    /// Sign-in address.
+    pub email: String,
+    /// Password.
+    pub password: String,
+}
+
+/// Sign in.
+#[utoipa::path(post, path = "/api/sign-in", request_body = Credentials, responses(
+    (status = 200, body = Me),
+    (status = 401, body = ProblemDocument, content_type = "application/problem+json"),
+    (status = 429, body = ProblemDocument, content_type = "application/problem+json")))]
+pub async fn sign_in(
+    request: HttpRequest,
+    state: web::Data<State>,
+    session: Session,
+    Body(credentials): Body<Credentials>,
+) -> Result<Shown<Me>, Problem> {
+    let caller = request.peer_addr().map_or(std::net::Ipv4Addr::UNSPECIFIED.into(), |address| address.ip());
+    state.tries.one_more(&credentials.email, caller)?;
+    let person = people::by_email(&mut *state.pool.get().await?, &credentials.email).await?;
+    let fits = password_fits(person.as_ref(), credentials.password).await?;
+    match person {
+        Some(person) if fits => {
+            let_in(&session, person.id)?;
+            me_of(&state, person).await
+        }
+        _ => Err(Problem::WrongPassword),
+    }
+}
+
+/// Sign out.
+#[utoipa::path(post, path = "/api/sign-out", responses((status = 204)))]
+pub async fn sign_out(session: Session) -> HttpResponse {
+    session.purge();
+    HttpResponse::NoContent().finish()
+}
+
+/// The signed-in person.
+#[derive(Debug, Serialize, ToSchema)]
+pub struct Me {
+    /// Id.
+    pub id: Uuid,
+    /// Name.
+    pub name: String,
+    /// Sign-in address.
+    pub email: String,
+    /// Units read.
+    pub units: System,
+    /// Colours.
+    pub theme: Theme,
+    /// Farms, by name.
+    pub farms: Vec<MyFarm>,
+}
+
+/// A farm one belongs to.
+#[derive(Debug, Serialize, ToSchema)]
+pub struct MyFarm {
+    /// Id.
+    pub id: Uuid,
+    /// Name.
+    pub name: String,
+    /// What one may do there.
+    pub role: Role,
+    /// The day there.
+    #[schema(value_type = String, format = Date)]
+    pub today: Date,
+    /// Whether its clock is a practice clock.
+    pub practice: bool,
+    /// Degrees north.
+    pub latitude: f64,
+    /// Whether a seed laboratory can be asked.
+    pub seed_laboratory: bool,
+}
+
+async fn me_of(state: &State, person: Person) -> Result<Shown<Me>, Problem> {
+    let mut connection = state.pool.get().await?;
+    let memberships = farm::memberships_of(&mut connection, person.id).await?;
+    let farms = memberships
+        .into_iter()
+        .map(|member| MyFarm {
+            today: clock::today(&member.farm),
+            practice: member.farm.practice_day.is_some(),
+            latitude: member.farm.latitude,
+            // A simulated laboratory has no business with a real farm's lots.
+            seed_laboratory: state.seed_laboratory.is_some() && member.farm.practice_day.is_some(),
+            id: member.farm.id,
+            name: member.farm.name,
+            role: member.role,
+        })
+        .collect();
+    let units = person.units;
+    Ok(Shown(units, Me { id: person.id, name: person.name, email: person.email, units, theme: person.theme, farms }))
+}
+
+/// Who am I, and where do I belong?
+#[utoipa::path(get, path = "/api/me", responses(
+    (status = 200, body = Me), (status = 401, body = ProblemDocument, content_type = "application/problem+json")))]
+pub async fn me(state: web::Data<State>, SignedIn(person): SignedIn) -> Result<Shown<Me>, Problem> {
+    me_of(&state, person).await
+}
+
+/// One's own settings.
+#[derive(Debug, Deserialize, ToSchema)]
+#[serde(deny_unknown_fields)]
+pub struct Settings {
+    /// Units to read.
+    pub units: Option<System>,
+    /// Colours.
+    pub theme: Option<Theme>,
+}
+
+/// Change one's own settings.
+#[utoipa::path(patch, path = "/api/me", request_body = Settings, responses((status = 200, body = Me)))]
+pub async fn settle(
+    state: web::Data<State>,
+    SignedIn(mut person): SignedIn,
+    Body(settings): Body<Settings>,
+) -> Result<Shown<Me>, Problem> {
+    person.units = settings.units.unwrap_or(person.units);
+    person.theme = settings.theme.unwrap_or(person.theme);
+    people::settle(&mut *state.pool.get().await?, person.id, person.units, person.theme).await?;
+    me_of(&state, person).await
+}

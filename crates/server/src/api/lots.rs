@@ -1,0 +1,177 @@
+//! Seed lots.
+
+use actix_web::web;
+use agronomy::{
+    seed::{DormantSeed, Tag, pls_fraction},
+    units::{Fraction, Mass},
+};
+use jiff::civil::Date;
+use ledger::{
+    Connection,
+    entry::{self, Entry, NewEntry, Payload, Via},
+    lot,
+};
+use serde::{Deserialize, Serialize};
+use utoipa::ToSchema;
+use uuid::Uuid;
+
+use crate::{
+    api::entries::EntryView,
+    app::State,
+    body::{Body, Shown},
+    laboratory,
+    problem::{Problem, ProblemDocument},
+    sign_in::Member,
+};
+
+/// Months after which a germination test should be repeated (common practice: 9 to 12).
+const OLD_TEST_MONTHS: i32 = 9;
+
+/// A seed lot with what is known of it.
+#[derive(Debug, Serialize, ToSchema)]
+pub struct LotView {
+    /// Id.
+    pub id: Uuid,
+    /// Crop id.
+    pub crop: String,
+    /// Its name.
+    pub label: String,
+    /// The tag as last read or tested; absent when every tag is struck.
+    pub tag: Option<Tag>,
+    /// How much of it there is.
+    pub on_hand: Option<Mass>,
+    /// Pure live seed with hard or dormant seed counted.
+    pub pls_counted: Option<Fraction>,
+    /// Pure live seed with hard or dormant seed left out.
+    pub pls_left_out: Option<Fraction>,
+    /// Months since the germination test.
+    pub months_since_test: Option<i32>,
+    /// The test is old: test again before relying on it.
+    pub retest: bool,
+    /// Laboratory reports read into it.
+    pub reports: usize,
+}
+
+fn view(lot: lot::Lot, entries: &[Entry], today: Date) -> LotView {
+    let own: Vec<Entry> = entries.iter().filter(|entry| entry.lot == Some(lot.id)).cloned().collect();
+    let (tag, on_hand) = lot::known(&own).map_or((None, None), |(tag, on_hand)| (Some(tag), on_hand));
+    let pls = |side| tag.as_ref().and_then(|tag| pls_fraction(tag, side).ok()).map(|answer| answer.value.0);
+    let months = tag.as_ref().and_then(|tag| tag.months_since_test(today));
+    let reports = own
+        .iter()
+        .filter(|entry| entry.struck_by.is_none() && matches!(entry.payload, Payload::LotReport { .. }))
+        .count();
+    LotView {
+        pls_counted: pls(DormantSeed::Counts),
+        pls_left_out: pls(DormantSeed::LeftOut),
+        months_since_test: months,
+        retest: months.is_none_or(|months| months >= OLD_TEST_MONTHS),
+        reports,
+        id: lot.id,
+        crop: lot.crop,
+        label: lot.label,
+        tag,
+        on_hand,
+    }
+}
+
+async fn view_one(connection: &mut Connection, member: &Member, id: Uuid) -> Result<LotView, Problem> {
+    let lot = lot::one(connection, &member.membership, id).await?;
+    let entries = entry::of_lots(connection, &member.membership).await?;
+    Ok(view(lot, &entries, member.today()))
+}
+
+/// Seed lots of a farm.
+#[derive(Debug, Serialize, ToSchema)]
+pub struct Lots {
+    /// By crop and name.
+    pub lots: Vec<LotView>,
+}
+
+/// Seed lots of a farm.
+#[utoipa::path(get, path = "/api/farms/{farm}/lots", params(("farm" = Uuid, Path)), responses((status = 200, body = Lots)))]
+pub async fn list(state: web::Data<State>, member: Member) -> Result<Shown<Lots>, Problem> {
+    let mut connection = state.pool.get().await?;
+    let lots = lot::all(&mut connection, &member.membership).await?;
+    let entries = entry::of_lots(&mut connection, &member.membership).await?;
+    let lots = lots.into_iter().map(|lot| view(lot, &entries, member.today())).collect();
+    Ok(Shown(member.person.units, Lots { lots }))
+}
+
+/// A lot to add, with its tag.
+#[derive(Debug, Deserialize, ToSchema)]
+#[serde(deny_unknown_fields)]
+pub struct NewLot {
+    /// Made by the client.
+    pub id: Uuid,
+    /// Id of the entry that keeps the tag, made by the client.
+    pub entry: Uuid,
+    /// Crop of the library.
+    pub crop: String,
+    /// The number on the tag.
+    pub label: String,
+    /// What the tag says.
+    pub tag: Tag,
+    /// How much of it there is; as much as is wanted when absent.
+    #[serde(default)]
+    pub on_hand: Option<Mass>,
+}
+
+/// Add a lot and ink its tag; sent again, it is the same lot.
+#[utoipa::path(post, path = "/api/farms/{farm}/lots", params(("farm" = Uuid, Path)), request_body = NewLot, responses(
+    (status = 200, body = LotView),
+    (status = 409, body = ProblemDocument, content_type = "application/problem+json"),
+    (status = 422, body = ProblemDocument, content_type = "application/problem+json")))]
+pub async fn add(state: web::Data<State>, member: Member, Body(new): Body<NewLot>) -> Result<Shown<LotView>, Problem> {
+    member.decides()?;
+    let mut connection = state.pool.get().await?;
+    // The tag first: a lot whose tag can't be must not be half written.
+    new.tag.check().map_err(|refused| refused.under("/tag"))?;
+    ledger::together(&mut connection, async |connection| {
+        lot::add(connection, &member.membership, new.id, &new.crop, &new.label).await?;
+        let payload = Payload::LotTag { tag: new.tag.clone(), on_hand: new.on_hand };
+        let entry = about_lot(new.entry, new.id, member.today(), Via::Web, payload);
+        entry::write(connection, &member.membership, &entry, member.today()).await.map(drop)
+    })
+    .await?;
+    Ok(Shown(member.person.units, view_one(&mut connection, &member, new.id).await?))
+}
+
+fn about_lot(id: Uuid, lot: Uuid, today: Date, via: Via, payload: Payload) -> NewEntry {
+    NewEntry { id, field: None, stand: None, lot: Some(lot), occurred_on: today, via, payload, strikes: None }
+}
+
+/// A sample to send.
+#[derive(Debug, Deserialize, ToSchema)]
+#[serde(deny_unknown_fields)]
+pub struct NewSample {
+    /// Number of the sample and id of the entry that keeps the report, made by the client.
+    pub id: Uuid,
+}
+
+/// Send a sample of a lot to the seed laboratory and ink its report.
+#[utoipa::path(post, path = "/api/farms/{farm}/lots/{lot}/sample", params(("farm" = Uuid, Path), ("lot" = Uuid, Path)),
+    request_body = NewSample, responses(
+    (status = 200, body = EntryView),
+    (status = 502, body = ProblemDocument, content_type = "application/problem+json")))]
+pub async fn sample(
+    state: web::Data<State>,
+    member: Member,
+    path: web::Path<(String, Uuid)>,
+    Body(new): Body<NewSample>,
+) -> Result<Shown<EntryView>, Problem> {
+    member.decides()?;
+    if member.membership.farm.practice_day.is_none() {
+        return Err(Problem::Outside("no seed laboratory is set up for this farm".to_owned()));
+    }
+    let mut connection = state.pool.get().await?;
+    let lot = lot::one(&mut connection, &member.membership, path.1).await?;
+    let facts = lot::facts(&mut connection, &member.membership).await?;
+    let known = facts.into_iter().find(|facts| facts.id == lot.id).ok_or_else(|| {
+        Problem::Conflict("this lot has no standing tag: read its tag in before sending a sample".to_owned())
+    })?;
+    let report = laboratory::report(&state, new.id, &lot.crop, &lot.label, &known.tag, member.today()).await?;
+    let entry = about_lot(new.id, lot.id, member.today(), Via::StandIn, Payload::LotReport { report });
+    let kept = entry::write(&mut connection, &member.membership, &entry, member.today()).await?;
+    Ok(Shown(member.person.units, EntryView::of(kept, &[(member.person.id, member.person.name.clone())])))
+}

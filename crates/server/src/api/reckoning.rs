@@ -1,0 +1,54 @@
+//! Reckoning by topic, and reading what people write.
+
+use actix_web::web;
+use agronomy::{
+    refusal::Refused,
+    units::{System, Understood, Unit, read as read_text},
+};
+use serde::Deserialize;
+use serde_json::Value;
+use utoipa::ToSchema;
+
+use crate::{
+    body::Body,
+    problem::{Problem, ProblemDocument},
+    reckon::topic,
+    sign_in::SignedIn,
+};
+
+/// Work a topic out; described per topic in the document.
+///
+/// # Errors
+/// [`Problem::NotFound`] for an unknown topic, [`Problem::Refused`] per field.
+pub async fn reckon(
+    name: web::Path<String>,
+    SignedIn(person): SignedIn,
+    Body(request): Body<Value>,
+) -> Result<web::Json<Value>, Problem> {
+    let topic = topic(&name).ok_or(Problem::NotFound)?;
+    // A person reads their own units, whatever the request was written in.
+    Ok(web::Json(topic.answer(request, Some(person.units))?))
+}
+
+/// Something written in a field.
+#[derive(Debug, Deserialize, ToSchema)]
+#[serde(deny_unknown_fields)]
+pub struct Written {
+    /// As typed.
+    pub text: String,
+    /// The unit a bare number is in, which also says what is measured.
+    pub bare: String,
+    /// The units to read it in; the person's when absent.
+    pub units: Option<System>,
+}
+
+/// What does this text say?
+#[utoipa::path(post, path = "/api/read", request_body = Written, responses(
+    (status = 200, body = Understood),
+    (status = 422, body = ProblemDocument, content_type = "application/problem+json")))]
+pub async fn read(SignedIn(person): SignedIn, Body(written): Body<Written>) -> Result<web::Json<Understood>, Problem> {
+    let bare: Unit = written.bare.parse().map_err(|error| Refused::one("/bare", format!("{error}")))?;
+    let system = written.units.unwrap_or(person.units);
+    let understood = read_text(&written.text, bare.dimension(), bare, system);
+    Ok(web::Json(understood.map_err(|detail| Refused::one("/text", detail))?))
+}

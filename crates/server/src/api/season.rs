@@ -1,0 +1,111 @@
+//! The season: every field, its stand, and what is next.
+
+use actix_web::web;
+use jiff::{ToSpan, civil::Date};
+use ledger::{entry, field, stand};
+use planner::{State as StepState, Step};
+use serde::Serialize;
+use utoipa::ToSchema;
+use uuid::Uuid;
+
+use crate::{
+    api::{
+        fields::FieldView,
+        stands::{StandView, view_of},
+    },
+    app::State,
+    body::Shown,
+    problem::Problem,
+    sign_in::Member,
+};
+
+/// How far ahead a waiting step is worth naming, days.
+const SOON: i32 = 21;
+
+/// A field's strip.
+#[derive(Debug, Serialize, ToSchema)]
+pub struct Strip {
+    /// The field.
+    pub field: FieldView,
+    /// Its stands, the current one last.
+    pub stands: Vec<StandView>,
+}
+
+/// A step to see to.
+#[derive(Debug, Serialize, ToSchema)]
+pub struct NextStep {
+    /// The field.
+    pub field: Uuid,
+    /// Its name.
+    pub field_name: String,
+    /// The stand.
+    pub stand: Uuid,
+    /// The step.
+    pub step: Step,
+}
+
+/// A farm's season.
+#[derive(Debug, Serialize, ToSchema)]
+pub struct Season {
+    /// The day at the farm.
+    #[schema(value_type = String, format = Date)]
+    pub today: Date,
+    /// Degrees north.
+    pub latitude: f64,
+    /// Fields, by name.
+    pub strips: Vec<Strip>,
+    /// Overdue, ready, blocked and soon, in that order.
+    pub next: Vec<NextStep>,
+}
+
+/// A farm's season.
+#[utoipa::path(get, path = "/api/farms/{farm}/season", params(("farm" = Uuid, Path)), responses((status = 200, body = Season)))]
+pub async fn season(state: web::Data<State>, member: Member) -> Result<Shown<Season>, Problem> {
+    let today = member.today();
+    let mut connection = state.pool.get().await?;
+    let fields = field::all(&mut connection, &member.membership).await?;
+    let stands = stand::all(&mut connection, &member.membership).await?;
+    let entries = entry::of_stands(&mut connection, &member.membership).await?;
+    drop(connection);
+    let mut views: Vec<StandView> = stands
+        .iter()
+        .filter_map(|stand| {
+            let own: Vec<_> = entries.iter().filter(|entry| entry.stand == Some(stand.id)).cloned().collect();
+            view_of(stand, &own, today)
+        })
+        .collect();
+    views.sort_by_key(|view| view.plan.sown_on);
+
+    let strips: Vec<Strip> = fields
+        .into_iter()
+        .map(|field| Strip {
+            stands: views.iter().filter(|view| view.field == field.id).cloned().collect(),
+            field: field.into(),
+        })
+        .collect();
+    let mut next: Vec<NextStep> = strips
+        .iter()
+        .filter_map(|strip| strip.stands.last().map(|stand| (strip, stand)))
+        .flat_map(|(strip, stand)| {
+            stand.plan.steps.iter().filter(|step| rank(step, today).is_some()).map(|step| NextStep {
+                field: strip.field.id,
+                field_name: strip.field.name.clone(),
+                stand: stand.id,
+                step: step.clone(),
+            })
+        })
+        .collect();
+    next.sort_by_key(|next| (rank(&next.step, today), next.step.to, next.field_name.clone()));
+    Ok(Shown(member.person.units, Season { today, latitude: member.membership.farm.latitude, strips, next }))
+}
+
+/// Order of urgency; `None` for what needs no attention.
+fn rank(step: &Step, today: Date) -> Option<u8> {
+    match step.state {
+        StepState::Overdue => Some(0),
+        StepState::Ready => Some(1),
+        StepState::Blocked { .. } => Some(2),
+        StepState::Waiting if step.from <= today.saturating_add(SOON.days()) => Some(3),
+        StepState::Waiting | StepState::Done { .. } | StepState::Passed => None,
+    }
+}

@@ -1,0 +1,119 @@
+//! The application put together: state, middleware, addresses.
+
+use std::path::PathBuf;
+
+use actix_files::{Files, NamedFile};
+use actix_session::{SessionMiddleware, config::PersistentSession};
+use actix_web::{
+    Error, HttpRequest, HttpResponse, ResponseError,
+    body::MessageBody,
+    cookie::{Key, SameSite, time::Duration},
+    dev::{ServiceFactory, ServiceRequest, ServiceResponse, fn_service},
+    middleware::{Compress, DefaultHeaders},
+    web,
+};
+use ledger::Pool;
+
+use crate::{
+    api,
+    problem::Problem,
+    sign_in::{SESSION_SECONDS, Sessions, Tries},
+};
+
+/// What every handler can reach. Nothing here belongs to one person or farm.
+pub struct State {
+    /// The ledger.
+    pub pool: Pool,
+    /// Tries to sign in.
+    pub tries: Tries,
+    /// Address of the seed laboratory, when there is one.
+    pub seed_laboratory: Option<String>,
+    /// For outside services.
+    pub http: reqwest::Client,
+}
+
+impl State {
+    /// State over a pool.
+    ///
+    /// # Panics
+    /// When the HTTP client can't be made.
+    pub fn new(pool: Pool, seed_laboratory: Option<String>, tries_per_minute: u32) -> Self {
+        let http = reqwest::Client::builder()
+            .timeout(std::time::Duration::from_secs(5))
+            .no_proxy()
+            .build()
+            .expect("an HTTP client");
+        Self { pool, tries: Tries::per_minute(tries_per_minute), seed_laboratory, http }
+    }
+}
+
+/// Only our own scripts, styles and fonts; nothing leaves for elsewhere.
+const CONTENT_POLICY: &str = "default-src 'self'; style-src 'self' 'unsafe-inline'; img-src 'self' data:; \
+     object-src 'none'; base-uri 'none'; form-action 'self'; frame-ancestors 'none'";
+
+/// The application, ready to serve.
+pub fn application(
+    state: web::Data<State>,
+    cookie_key: Key,
+    web_folder: Option<PathBuf>,
+) -> actix_web::App<
+    impl ServiceFactory<
+        ServiceRequest,
+        Config = (),
+        Response = ServiceResponse<impl MessageBody>,
+        Error = Error,
+        InitError = (),
+    >,
+> {
+    let sessions = SessionMiddleware::builder(Sessions(state.pool.clone()), cookie_key)
+        .cookie_name("ink".to_owned())
+        .cookie_http_only(true)
+        .cookie_same_site(SameSite::Strict)
+        // Loopback is plain HTTP; a proxy that speaks HTTPS sets Secure on the way.
+        .cookie_secure(false)
+        .session_lifecycle(PersistentSession::default().session_ttl(Duration::seconds(SESSION_SECONDS)))
+        .build();
+    actix_web::App::new()
+        .app_data(state)
+        .wrap(sessions)
+        .wrap(
+            DefaultHeaders::new()
+                .add(("content-security-policy", CONTENT_POLICY))
+                .add(("x-content-type-options", "nosniff"))
+                .add(("referrer-policy", "same-origin")),
+        )
+        .wrap(Compress::default())
+        .service(web::scope("/api").configure(api::routes).default_service(web::to(missing)))
+        .configure(|config| screens(config, web_folder))
+}
+
+/// An address of the API that is not there, or not with this method.
+async fn missing(request: HttpRequest) -> HttpResponse {
+    let known = api::methods_of(request.path());
+    if known.is_empty() {
+        return Problem::NotFound.error_response();
+    }
+    let mut response = Problem::Method.error_response();
+    if let Ok(allow) = known.join(", ").parse() {
+        response.headers_mut().insert(actix_web::http::header::ALLOW, allow);
+    }
+    response
+}
+
+/// The built front end; every address it routes itself gets the one page.
+fn screens(config: &mut web::ServiceConfig, folder: Option<PathBuf>) {
+    let Some(folder) = folder else { return };
+    let page = folder.join("index.html");
+    let fallback = fn_service(move |request: ServiceRequest| {
+        let page = page.clone();
+        async move {
+            let (request, _) = request.into_parts();
+            let response = match NamedFile::open(page) {
+                Ok(file) => file.into_response(&request),
+                Err(_) => Problem::NotFound.error_response(),
+            };
+            Ok(ServiceResponse::new(request, response))
+        }
+    });
+    config.service(Files::new("/", folder).index_file("index.html").prefer_utf8(true).default_handler(fallback));
+}

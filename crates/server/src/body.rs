@@ -1,0 +1,98 @@
+//! Reading JSON bodies and writing answers in the person's units.
+
+use actix_web::{
+    FromRequest, HttpRequest, HttpResponse, Responder,
+    body::BoxBody,
+    dev::Payload,
+    http::header::{self, ContentType},
+    web::Bytes,
+};
+use agronomy::{
+    refusal::Refused,
+    units::{System, restate},
+};
+use futures_util::{StreamExt, future::LocalBoxFuture};
+use serde::{Serialize, de::DeserializeOwned};
+
+use crate::problem::Problem;
+
+/// The largest body taken: far above any field boundary, far below what would hurt.
+pub const LARGEST_BODY: usize = 1 << 20;
+
+/// A JSON body.
+#[derive(Debug)]
+pub struct Body<T>(pub T);
+
+/// Read a JSON value into a type, with a refusal that points at the field to blame.
+///
+/// # Errors
+/// [`Refused`] at the field's pointer.
+pub fn typed<T: DeserializeOwned>(value: serde_json::Value) -> Result<T, Refused> {
+    serde_path_to_error::deserialize(value).map_err(|error| {
+        let pointer: String = error
+            .path()
+            .iter()
+            .filter_map(|segment| match segment {
+                serde_path_to_error::Segment::Seq { index } => Some(format!("/{index}")),
+                serde_path_to_error::Segment::Map { key } => Some(format!("/{key}")),
+                _ => None,
+            })
+            .collect();
+        Refused::one(pointer, error.inner().to_string())
+    })
+}
+
+impl<T: DeserializeOwned + 'static> FromRequest for Body<T> {
+    type Error = Problem;
+    type Future = LocalBoxFuture<'static, Result<Self, Problem>>;
+
+    fn from_request(request: &HttpRequest, payload: &mut Payload) -> Self::Future {
+        let json = request
+            .headers()
+            .get(header::CONTENT_TYPE)
+            .and_then(|kind| kind.to_str().ok())
+            .is_some_and(|kind| kind.split(';').next().is_some_and(|kind| kind.trim() == "application/json"));
+        let announced = request
+            .headers()
+            .get(header::CONTENT_LENGTH)
+            .and_then(|length| length.to_str().ok()?.parse::<usize>().ok());
+        let mut payload = payload.take();
+        Box::pin(async move {
+            if !json {
+                return Err(Problem::MediaType);
+            }
+            if announced.is_some_and(|length| length > LARGEST_BODY) {
+                return Err(Problem::TooLarge(LARGEST_BODY));
+            }
+            let mut bytes = Vec::new();
+            while let Some(chunk) = payload.next().await {
+                let chunk: Bytes = chunk.map_err(|error| Problem::Malformed(error.to_string()))?;
+                if bytes.len() + chunk.len() > LARGEST_BODY {
+                    return Err(Problem::TooLarge(LARGEST_BODY));
+                }
+                bytes.extend_from_slice(&chunk);
+            }
+            let value = serde_json::from_slice(&bytes)
+                .map_err(|error| Problem::Malformed(format!("this is not JSON: {error}")))?;
+            Ok(Self(typed(value)?))
+        })
+    }
+}
+
+/// An answer, written in the units a person reads.
+#[derive(Debug)]
+pub struct Shown<T>(pub System, pub T);
+
+impl<T: Serialize> Responder for Shown<T> {
+    type Body = BoxBody;
+
+    fn respond_to(self, _: &HttpRequest) -> HttpResponse {
+        match serde_json::to_value(&self.1) {
+            Ok(mut value) => {
+                restate(&mut value, self.0);
+                HttpResponse::Ok().content_type(ContentType::json()).body(value.to_string())
+            }
+            Err(error) => HttpResponse::from_error(Problem::Internal(error.to_string())),
+        }
+    }
+}

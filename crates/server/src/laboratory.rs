@@ -1,0 +1,38 @@
+//! The client of the seed laboratory.
+
+use agronomy::seed::{LabReport, Tag};
+use jiff::civil::Date;
+use serde_json::json;
+use uuid::Uuid;
+
+use crate::{app::State, problem::Problem};
+
+/// Send a sample of a lot and read the report.
+///
+/// # Errors
+/// [`Problem::Outside`] when there is no laboratory, it is down or slow, or its answer is no
+/// report of this sample.
+pub async fn report(
+    state: &State,
+    sample: Uuid,
+    crop: &str,
+    lot: &str,
+    claimed: &Tag,
+    today: Date,
+) -> Result<LabReport, Problem> {
+    let outside = |what: &str| Problem::Outside(format!("the seed laboratory {what}; nothing was recorded"));
+    let address = state.seed_laboratory.as_ref().ok_or_else(|| outside("is not set up"))?;
+    let request = json!({"sample": sample, "crop": crop, "lot": lot, "claimed": claimed, "received_on": today});
+    let response =
+        state.http.post(format!("{address}/seed-laboratory/samples")).json(&request).send().await.map_err(|error| {
+            outside(if error.is_timeout() { "did not answer in time" } else { "can\u{2019}t be reached" })
+        })?;
+    if !response.status().is_success() {
+        return Err(outside(&format!("answered {}", response.status())));
+    }
+    let report: LabReport = response.json().await.map_err(|_| outside("sent something that is not a report"))?;
+    if report.sample != sample || report.crop != crop || report.lot != lot || report.check().is_err() {
+        return Err(outside("sent a report that does not fit the sample"));
+    }
+    Ok(report)
+}

@@ -1,0 +1,192 @@
+//! The command line of Ink Meadow.
+
+use std::{
+    io::{Read, Write},
+    path::PathBuf,
+    process::ExitCode,
+};
+
+use actix_web::{HttpServer, cookie::Key, web};
+use anyhow::Context;
+use clap::{Parser, Subcommand};
+use server::{api, app, demo, reckon};
+
+#[derive(Parser)]
+#[command(name = "inkmeadow", version, about = "Plans, times, measures and records forage stands.")]
+struct Arguments {
+    #[command(subcommand)]
+    command: Command,
+}
+
+#[derive(Subcommand)]
+enum Command {
+    /// Serve the application on loopback.
+    Serve {
+        /// Port on 127.0.0.1.
+        #[arg(long, default_value_t = 4747)]
+        port: u16,
+        /// Address of the database, as the application's role.
+        #[arg(long, env = "INK_DATABASE_URL", hide_env_values = true)]
+        database: String,
+        /// Folder of the built front end.
+        #[arg(long)]
+        web: Option<PathBuf>,
+        /// Address of a seed laboratory.
+        #[arg(long)]
+        seed_laboratory: Option<String>,
+        /// Hexadecimal key (64 bytes) that signs cookies; made afresh when absent, which signs
+        /// everybody out.
+        #[arg(long, env = "INK_COOKIE_KEY", hide_env_values = true)]
+        cookie_key: Option<String>,
+        /// Tries to sign in per minute, address and caller.
+        #[arg(long, default_value_t = 10)]
+        tries: u32,
+    },
+    /// Bring the database up to this build.
+    Migrate {
+        /// Address of the database, as the tables' owner.
+        #[arg(long, env = "INK_OWNER_URL", hide_env_values = true)]
+        database: String,
+    },
+    /// Load the invented demo farms; what is there already is left alone.
+    Demo {
+        /// Address of the database, as the application's role.
+        #[arg(long, env = "INK_DATABASE_URL", hide_env_values = true)]
+        database: String,
+        /// Only print who can sign in.
+        #[arg(long)]
+        sign_ins: bool,
+    },
+    /// Serve the simulated outside services on loopback.
+    StandIns {
+        /// Port on 127.0.0.1.
+        #[arg(long, default_value_t = 4760)]
+        port: u16,
+    },
+    /// Work something out: reads a JSON request, prints value, working and cautions.
+    Reckon {
+        /// Which computation; see --list.
+        topic: Option<String>,
+        /// The request; standard input when absent.
+        file: Option<PathBuf>,
+        /// List all topics.
+        #[arg(long)]
+        list: bool,
+        /// Print the JSON Schemas of the topic's request and answer.
+        #[arg(long)]
+        schema: bool,
+    },
+    /// Print the OpenAPI document.
+    Openapi,
+}
+
+fn main() -> ExitCode {
+    let arguments = Arguments::parse();
+    let outcome = match arguments.command {
+        Command::Reckon { topic, file, list, schema } => return reckon_command(topic, file, list, schema),
+        Command::Openapi => print_json(&serde_json::to_value(api::document()).unwrap_or_default()),
+        Command::StandIns { port } => actix_web::rt::System::new().block_on(stand_ins::serve(port)).map_err(Into::into),
+        Command::Migrate { database } => migrate(&database),
+        Command::Demo { sign_ins: true, .. } => {
+            demo::print_sign_ins();
+            Ok(())
+        }
+        Command::Demo { database, .. } => actix_web::rt::System::new().block_on(async {
+            let pool = ledger::pool(&database, 2)?;
+            demo::load(&pool).await
+        }),
+        Command::Serve { port, database, web, seed_laboratory, cookie_key, tries } => {
+            log_to_standard_error();
+            actix_web::rt::System::new().block_on(serve(port, &database, web, seed_laboratory, cookie_key, tries))
+        }
+    };
+    match outcome {
+        Ok(()) => ExitCode::SUCCESS,
+        Err(error) => {
+            eprintln!("inkmeadow: {error:#}");
+            ExitCode::FAILURE
+        }
+    }
+}
+
+fn log_to_standard_error() {
+    let filter = tracing_subscriber::EnvFilter::try_from_default_env()
+        .unwrap_or_else(|_| tracing_subscriber::EnvFilter::new("info,actix_server=warn"));
+    tracing_subscriber::fmt().with_env_filter(filter).with_writer(std::io::stderr).init();
+}
+
+fn migrate(database: &str) -> anyhow::Result<()> {
+    // The migration harness blocks in place: it needs a runtime of more than one thread.
+    let runtime = tokio::runtime::Builder::new_multi_thread().worker_threads(2).enable_all().build()?;
+    runtime.block_on(ledger::migrate(database)).context("bringing the database up to date")
+}
+
+async fn serve(
+    port: u16,
+    database: &str,
+    web_folder: Option<PathBuf>,
+    seed_laboratory: Option<String>,
+    cookie_key: Option<String>,
+    tries: u32,
+) -> anyhow::Result<()> {
+    let key = match cookie_key {
+        Some(text) => Key::try_from(unhex(&text)?.as_slice()).context("the cookie key needs 64 bytes")?,
+        None => Key::try_generate().context("no random bytes for a cookie key")?,
+    };
+    let state = web::Data::new(app::State::new(ledger::pool(database, 8)?, seed_laboratory, tries));
+    tracing::info!("serving http://127.0.0.1:{port}");
+    HttpServer::new(move || app::application(state.clone(), key.clone(), web_folder.clone()))
+        .workers(2)
+        .bind(("127.0.0.1", port))?
+        .run()
+        .await?;
+    Ok(())
+}
+
+fn unhex(text: &str) -> anyhow::Result<Vec<u8>> {
+    let digits: Vec<u32> =
+        text.trim().chars().map(|c| c.to_digit(16)).collect::<Option<_>>().context("not hexadecimal")?;
+    Ok(digits.chunks(2).map(|pair| pair.iter().fold(0, |byte, digit| byte << 4 | *digit as u8)).collect())
+}
+
+fn print_json(value: &serde_json::Value) -> anyhow::Result<()> {
+    let mut out = std::io::stdout().lock();
+    serde_json::to_writer_pretty(&mut out, value)?;
+    Ok(writeln!(out)?)
+}
+
+/// Exit code 2 and one sentence that names the field, when the request can't be taken.
+fn reckon_command(topic: Option<String>, file: Option<PathBuf>, list: bool, schema: bool) -> ExitCode {
+    let outcome = (|| -> Result<(), String> {
+        if list {
+            for topic in reckon::topics() {
+                println!("{:<14} {}", topic.name, topic.about);
+            }
+            return Ok(());
+        }
+        let name = topic.ok_or("name a topic, or use --list")?;
+        let topic = reckon::topic(&name).ok_or_else(|| format!("\u{201c}{name}\u{201d} is no topic; see --list"))?;
+        if schema {
+            return print_json(&topic.json_schemas()).map_err(|error| error.to_string());
+        }
+        let mut text = String::new();
+        match &file {
+            Some(path) => {
+                text = std::fs::read_to_string(path).map_err(|error| format!("{}: {error}", path.display()))?;
+            }
+            None => {
+                std::io::stdin().read_to_string(&mut text).map_err(|error| format!("standard input: {error}"))?;
+            }
+        }
+        let request = serde_json::from_str(&text).map_err(|error| format!("this is not JSON: {error}"))?;
+        let answer = topic.answer(request, None).map_err(|refused| refused.to_string())?;
+        print_json(&answer).map_err(|error| error.to_string())
+    })();
+    match outcome {
+        Ok(()) => ExitCode::SUCCESS,
+        Err(sentence) => {
+            eprintln!("{sentence}");
+            ExitCode::from(2)
+        }
+    }
+}

@@ -1,0 +1,137 @@
+//! What goes wrong, as RFC 9457 problem documents with a pointer per field.
+
+use actix_web::{HttpResponse, ResponseError, http::StatusCode};
+use agronomy::refusal::{Refusal, Refused};
+use serde::{Deserialize, Serialize};
+use thiserror::Error;
+use utoipa::ToSchema;
+
+/// A problem document.
+#[derive(Debug, Clone, PartialEq, Serialize, Deserialize, ToSchema)]
+pub struct ProblemDocument {
+    /// What kind of problem.
+    #[serde(rename = "type")]
+    pub kind: String,
+    /// The kind in words.
+    pub title: String,
+    /// HTTP status.
+    pub status: u16,
+    /// This occurrence, in a plain sentence.
+    pub detail: String,
+    /// Per field, when fields are to blame.
+    #[serde(default, skip_serializing_if = "Vec::is_empty")]
+    pub errors: Vec<Refusal>,
+}
+
+/// Why a request was not answered.
+#[derive(Debug, Error)]
+pub enum Problem {
+    /// The body is not JSON at all.
+    #[error("{0}")]
+    Malformed(String),
+    /// Nobody is signed in.
+    #[error("sign in first")]
+    SignedOut,
+    /// Name or password is wrong.
+    #[error("this address and password don\u{2019}t belong together")]
+    WrongPassword,
+    /// The person may not do this.
+    #[error("{0}")]
+    Forbidden(String),
+    /// No such thing, or not yours.
+    #[error("there is no such thing here")]
+    NotFound,
+    /// The address exists, the method does not.
+    #[error("this address does not take that method")]
+    Method,
+    /// The body is not of the type this address reads.
+    #[error("expected a body of type application/json")]
+    MediaType,
+    /// It stands for something else already.
+    #[error("{0}")]
+    Conflict(String),
+    /// Larger than is taken.
+    #[error("the body is larger than {0} bytes")]
+    TooLarge(usize),
+    /// Fields that can't be taken.
+    #[error("{0}")]
+    Refused(#[from] Refused),
+    /// Fields far from usual, to be confirmed.
+    #[error("far from usual: {0}")]
+    Unusual(Refused),
+    /// Too many tries.
+    #[error("too many tries: wait {0} seconds")]
+    TooMany(u64),
+    /// A stand-in or outside service is down or answers nonsense.
+    #[error("{0}")]
+    Outside(String),
+    /// Our own fault.
+    #[error("something went wrong here; it has been noted")]
+    Internal(String),
+}
+
+impl Problem {
+    fn kind(&self) -> (StatusCode, &'static str, &'static str) {
+        match self {
+            Self::Malformed(_) => (StatusCode::BAD_REQUEST, "malformed", "The request can\u{2019}t be read"),
+            Self::SignedOut => (StatusCode::UNAUTHORIZED, "signed-out", "Not signed in"),
+            Self::WrongPassword => (StatusCode::UNAUTHORIZED, "wrong-password", "Not signed in"),
+            Self::Forbidden(_) => (StatusCode::FORBIDDEN, "forbidden", "Not allowed"),
+            Self::NotFound => (StatusCode::NOT_FOUND, "not-found", "Not found"),
+            Self::Method => (StatusCode::METHOD_NOT_ALLOWED, "method", "Not that way"),
+            Self::MediaType => (StatusCode::UNSUPPORTED_MEDIA_TYPE, "media-type", "Not JSON"),
+            Self::Conflict(_) => (StatusCode::CONFLICT, "conflict", "Already taken"),
+            Self::TooLarge(_) => (StatusCode::PAYLOAD_TOO_LARGE, "too-large", "Too large"),
+            Self::Refused(_) => (StatusCode::UNPROCESSABLE_ENTITY, "refused", "Can\u{2019}t be taken"),
+            Self::Unusual(_) => (StatusCode::UNPROCESSABLE_ENTITY, "unusual", "Far from usual"),
+            Self::TooMany(_) => (StatusCode::TOO_MANY_REQUESTS, "too-many", "Too many tries"),
+            Self::Outside(_) => (StatusCode::BAD_GATEWAY, "outside", "An outside service failed"),
+            Self::Internal(_) => (StatusCode::INTERNAL_SERVER_ERROR, "internal", "Our fault"),
+        }
+    }
+
+    /// The document sent.
+    pub fn document(&self) -> ProblemDocument {
+        let (status, kind, title) = self.kind();
+        let errors = match self {
+            Self::Refused(refused) | Self::Unusual(refused) => refused.0.clone(),
+            _ => vec![],
+        };
+        ProblemDocument {
+            kind: format!("/problems/{kind}"),
+            title: title.to_owned(),
+            status: status.as_u16(),
+            detail: self.to_string(),
+            errors,
+        }
+    }
+}
+
+impl ResponseError for Problem {
+    fn status_code(&self) -> StatusCode {
+        self.kind().0
+    }
+
+    fn error_response(&self) -> HttpResponse {
+        if let Self::Internal(cause) = self {
+            tracing::error!("{cause}");
+        }
+        let mut response = HttpResponse::build(self.status_code());
+        if let Self::TooMany(seconds) = self {
+            response.insert_header(("retry-after", seconds.to_string()));
+        }
+        let body = serde_json::to_string(&self.document()).unwrap_or_default();
+        response.content_type("application/problem+json").body(body)
+    }
+}
+
+impl From<ledger::Error> for Problem {
+    fn from(error: ledger::Error) -> Self {
+        match error {
+            ledger::Error::NotFound => Self::NotFound,
+            ledger::Error::Conflict(detail) => Self::Conflict(detail),
+            ledger::Error::Refused(refused) => Self::Refused(refused),
+            other => Self::Internal(other.to_string()),
+        }
+    }
+}

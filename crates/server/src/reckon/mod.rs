@@ -1,0 +1,146 @@
+//! Every computation by name: one registry for the command line, the API and the bench.
+//!
+//! A [`Topic`] reads a JSON request, runs a function of the core, and answers with value, working
+//! and cautions. Quantities come back in the units the request was written in, or those it asks
+//! for with `"units": "us"` or `"metric"`.
+
+mod topics;
+
+use std::sync::LazyLock;
+
+use agronomy::{
+    refusal::Refused,
+    units::{System, restate, system_of},
+    working::Answer,
+};
+use serde::{Serialize, de::DeserializeOwned};
+use serde_json::{Map, Value, json};
+use utoipa::{
+    ToSchema,
+    openapi::{RefOr, schema::Schema},
+};
+
+use crate::body::typed;
+
+/// Named schemas, as utoipa collects them.
+pub type Schemas = Vec<(String, RefOr<Schema>)>;
+
+type Run = Box<dyn Fn(Value) -> Result<Value, Refused> + Send + Sync>;
+type Describe = fn(&mut Schemas) -> RefOr<Schema>;
+
+/// A computation by name.
+pub struct Topic {
+    /// Such as `seed.pls`.
+    pub name: &'static str,
+    /// What it works out, in a sentence.
+    pub about: &'static str,
+    run: Run,
+    request: Describe,
+    answer: Describe,
+    /// The request says which unit it wants: leave the answer alone.
+    as_is: bool,
+}
+
+fn describe<T: ToSchema>(schemas: &mut Schemas) -> RefOr<Schema> {
+    T::schemas(schemas);
+    T::schema()
+}
+
+impl Topic {
+    fn new<Q, A>(name: &'static str, about: &'static str, run: fn(&Q) -> Result<Answer<A>, Refused>) -> Self
+    where
+        Q: DeserializeOwned + ToSchema + 'static,
+        A: Serialize + ToSchema + 'static,
+        Answer<A>: ToSchema,
+    {
+        let run = move |request: Value| {
+            let answer = run(&typed::<Q>(request)?)?;
+            serde_json::to_value(answer).map_err(|error| Refused::one("", error.to_string()))
+        };
+        Self { name, about, run: Box::new(run), request: describe::<Q>, answer: describe::<Answer<A>>, as_is: false }
+    }
+
+    fn as_is(mut self) -> Self {
+        self.as_is = true;
+        self
+    }
+
+    /// Answer a request. `system` is used when the request does not tell.
+    ///
+    /// # Errors
+    /// A sentence per field that can't be.
+    pub fn answer(&self, mut request: Value, system: Option<System>) -> Result<Value, Refused> {
+        let Some(object) = request.as_object_mut() else {
+            return Err(Refused::one("", "expected a JSON object"));
+        };
+        let asked: Option<System> = match object.remove("units") {
+            Some(word) => Some(
+                serde_json::from_value(word)
+                    .map_err(|_| Refused::one("/units", "expected \u{201c}us\u{201d} or \u{201c}metric\u{201d}"))?,
+            ),
+            None => None,
+        };
+        let system = asked.or(system).or_else(|| system_of(&request));
+        let mut answer = (self.run)(request)?;
+        if let (Some(system), false) = (system, self.as_is) {
+            restate(&mut answer, system);
+        }
+        Ok(answer)
+    }
+
+    /// Schemas of request and answer; what they refer to is added to `schemas`.
+    pub fn schemas(&self, schemas: &mut Schemas) -> (RefOr<Schema>, RefOr<Schema>) {
+        ((self.request)(schemas), (self.answer)(schemas))
+    }
+
+    /// JSON Schemas (2020-12) of request and answer, each complete in itself.
+    pub fn json_schemas(&self) -> Value {
+        let whole = |part: Describe| {
+            let mut schemas = Schemas::new();
+            let root = part(&mut schemas);
+            let mut document = serde_json::to_value(root).unwrap_or_default();
+            let definitions: Map<String, Value> = schemas
+                .into_iter()
+                .map(|(name, schema)| (name, serde_json::to_value(schema).unwrap_or_default()))
+                .collect();
+            if let Some(object) = document.as_object_mut() {
+                object.insert("$schema".into(), "https://json-schema.org/draft/2020-12/schema".into());
+                if !definitions.is_empty() {
+                    object.insert("$defs".into(), Value::Object(definitions));
+                }
+            }
+            point_at_definitions(&mut document);
+            document
+        };
+        let mut request = whole(self.request);
+        if let Some(properties) = request.get_mut("properties").and_then(Value::as_object_mut) {
+            let units = json!({"enum": ["us", "metric"], "description": "Units of the answer; those of the request when absent."});
+            properties.insert("units".into(), units);
+        }
+        json!({"topic": self.name, "about": self.about, "request": request, "answer": whole(self.answer)})
+    }
+}
+
+fn point_at_definitions(document: &mut Value) {
+    match document {
+        Value::Object(map) => {
+            if let Some(Value::String(reference)) = map.get_mut("$ref") {
+                *reference = reference.replace("#/components/schemas/", "#/$defs/");
+            }
+            map.values_mut().for_each(point_at_definitions);
+        }
+        Value::Array(items) => items.iter_mut().for_each(point_at_definitions),
+        _ => {}
+    }
+}
+
+/// All topics, by name.
+pub fn topics() -> &'static [Topic] {
+    static TOPICS: LazyLock<Vec<Topic>> = LazyLock::new(topics::all);
+    &TOPICS
+}
+
+/// A topic by its name.
+pub fn topic(name: &str) -> Option<&'static Topic> {
+    topics().iter().find(|topic| topic.name == name)
+}

@@ -1,0 +1,59 @@
+//! The list of topics.
+
+use agronomy::{
+    drill, mix, plants,
+    refusal::Refused,
+    seed,
+    source::{Origin, Source},
+    units::{Quantity, Unit},
+    working::{Answer, Sheet},
+};
+use serde::{Deserialize, Serialize};
+use utoipa::ToSchema;
+
+use super::Topic;
+
+/// Request of the topic `units.convert`.
+#[derive(Debug, Clone, PartialEq, Serialize, Deserialize, ToSchema)]
+#[serde(deny_unknown_fields)]
+pub struct ConvertRequest {
+    /// The amount.
+    pub quantity: Quantity,
+    /// The unit wanted, such as `kg/ha`.
+    pub to: String,
+}
+
+fn convert(request: &ConvertRequest) -> Result<Answer<Quantity>, Refused> {
+    let from = request.quantity.unit;
+    let to: Unit = request.to.parse().map_err(|error| Refused::one("/to", format!("{error}")))?;
+    let Some(converted) = request.quantity.to(to) else {
+        let expected = from.dimension().words();
+        return Err(Refused::one("/to", format!("{from} is {expected}; it can\u{2019}t be told in {to}")));
+    };
+    let mut sheet = Sheet::new(format!("{from} in {to}"));
+    sheet.source(Source::published("NIST Special Publication 811 (2008), appendix B.8: exact factors"));
+    sheet.quantity("amount", request.quantity, Origin::Given);
+    let factor = from.factor() / to.factor();
+    sheet.input("factor", factor, Origin::sourced(&Source::published("NIST SP 811, B.8")));
+    let formula = if from.offset() == to.offset() {
+        "amount × factor"
+    } else {
+        "amount × factor, and the offset of the scales"
+    };
+    sheet.quantity_line("converted", formula, converted);
+    Ok(sheet.answer(converted))
+}
+
+/// All topics, by name.
+pub fn all() -> Vec<Topic> {
+    vec![
+        Topic::new("drill.row", "What one row should drop over a measured course.", drill::row),
+        Topic::new("mix.rates", "A seed mix by live seeds, by share of full rate and by mass.", mix::rates),
+        Topic::new("plants.count", "Plants by spacing and survival.", plants::count),
+        Topic::new("seed.compare", "Lots by cost per million live seeds and per sown area.", seed::compare),
+        Topic::new("seed.order", "A seed order in whole bags, lot by lot.", seed::order),
+        Topic::new("seed.pls", "Pure live seed of a lot.", seed::pls),
+        Topic::new("seed.rate", "A seeding rate as PLS, out of the bag, and as live seeds.", seed::rate),
+        Topic::new("units.convert", "An amount in another unit.", convert).as_is(),
+    ]
+}

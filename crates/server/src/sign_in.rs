@@ -1,0 +1,239 @@
+//! Signing in: passwords, sessions, and who is asking.
+
+use std::{collections::HashMap, net::IpAddr, num::NonZeroU32};
+
+use actix_session::{
+    Session, SessionExt,
+    storage::{LoadError, SaveError, SessionKey, SessionStore, UpdateError},
+};
+use actix_web::{FromRequest, HttpRequest, cookie::time::Duration, dev::Payload, web};
+use argon2::{Argon2, PasswordHasher, PasswordVerifier, password_hash::phc::PasswordHash};
+use futures_util::future::LocalBoxFuture;
+use governor::{Quota, RateLimiter, clock::Clock};
+use ledger::{
+    Pool,
+    farm::{self, Membership, Role},
+    people::{self, Person},
+    session,
+};
+use serde_json::Value;
+use sha2::{Digest, Sha256};
+use uuid::Uuid;
+
+use crate::{app::State, clock, problem::Problem};
+
+const PERSON: &str = "person";
+/// How long a session lasts without a visit, seconds: a fortnight, so that a phone in the field
+/// stays signed in.
+pub const SESSION_SECONDS: i64 = 14 * 24 * 3600;
+
+/// Sessions in PostgreSQL, found by a hash of their key.
+#[derive(Clone)]
+pub struct Sessions(pub Pool);
+
+fn hash(key: &SessionKey) -> Vec<u8> {
+    Sha256::digest(key.as_ref().as_bytes()).to_vec()
+}
+
+fn state_value(state: HashMap<String, String>) -> Value {
+    state.into_iter().map(|(key, value)| (key, Value::from(value))).collect()
+}
+
+fn failed(error: ledger::Error) -> anyhow::Error {
+    anyhow::anyhow!("{error}")
+}
+
+impl SessionStore for Sessions {
+    async fn load(&self, key: &SessionKey) -> Result<Option<HashMap<String, String>>, LoadError> {
+        let mut connection = self.0.get().await.map_err(|error| LoadError::Other(failed(error)))?;
+        let state = session::load(&mut connection, &hash(key), clock::now()).await;
+        match state.map_err(|error| LoadError::Other(failed(error)))? {
+            Some(state) => {
+                serde_json::from_value(state).map(Some).map_err(|error| LoadError::Deserialization(error.into()))
+            }
+            None => Ok(None),
+        }
+    }
+
+    async fn save(&self, state: HashMap<String, String>, ttl: &Duration) -> Result<SessionKey, SaveError> {
+        // 244 random bits from the operating system.
+        let key = format!("{}{}", Uuid::new_v4().simple(), Uuid::new_v4().simple());
+        let key = SessionKey::try_from(key).map_err(|error| SaveError::Other(error.into()))?;
+        let mut connection = self.0.get().await.map_err(|error| SaveError::Other(failed(error)))?;
+        session::keep(&mut connection, &hash(&key), &state_value(state), clock::now(), ttl.whole_seconds())
+            .await
+            .map_err(|error| SaveError::Other(failed(error)))?;
+        Ok(key)
+    }
+
+    async fn update(
+        &self,
+        key: SessionKey,
+        state: HashMap<String, String>,
+        ttl: &Duration,
+    ) -> Result<SessionKey, UpdateError> {
+        let mut connection = self.0.get().await.map_err(|error| UpdateError::Other(failed(error)))?;
+        session::keep(&mut connection, &hash(&key), &state_value(state), clock::now(), ttl.whole_seconds())
+            .await
+            .map_err(|error| UpdateError::Other(failed(error)))?;
+        Ok(key)
+    }
+
+    async fn update_ttl(&self, key: &SessionKey, ttl: &Duration) -> Result<(), anyhow::Error> {
+        let mut connection = self.0.get().await.map_err(failed)?;
+        session::prolong(&mut connection, &hash(key), clock::now(), ttl.whole_seconds()).await.map_err(failed)
+    }
+
+    async fn delete(&self, key: &SessionKey) -> Result<(), anyhow::Error> {
+        let mut connection = self.0.get().await.map_err(failed)?;
+        session::end(&mut connection, &hash(key)).await.map_err(failed)
+    }
+}
+
+/// Counts tries to sign in, per address asked for and per caller. Held per instance: several
+/// instances allow that many times more, which still stops guessing.
+pub struct Tries(
+    RateLimiter<
+        (String, IpAddr),
+        governor::state::keyed::DashMapStateStore<(String, IpAddr)>,
+        governor::clock::DefaultClock,
+    >,
+);
+
+impl Tries {
+    /// So many tries a minute.
+    ///
+    /// # Panics
+    /// For zero tries.
+    pub fn per_minute(tries: u32) -> Self {
+        Self(RateLimiter::keyed(Quota::per_minute(NonZeroU32::new(tries).expect("at least one try"))))
+    }
+
+    /// Count a try.
+    ///
+    /// # Errors
+    /// [`Problem::TooMany`] when there have been too many.
+    pub fn one_more(&self, email: &str, caller: IpAddr) -> Result<(), Problem> {
+        self.0.retain_recent();
+        self.0.check_key(&(people::normal_email(email), caller)).map_err(|wait| {
+            let wait = wait.wait_time_from(governor::clock::DefaultClock::default().now());
+            Problem::TooMany(wait.as_secs() + 1)
+        })
+    }
+}
+
+/// Hash a password with a fresh salt. Slow by design; done off the event loop.
+///
+/// # Errors
+/// [`Problem::Internal`] when hashing fails.
+pub async fn hash_password(password: String) -> Result<String, Problem> {
+    let hashed = web::block(move || Argon2::default().hash_password(password.as_bytes()).map(|hash| hash.to_string()));
+    match hashed.await {
+        Ok(Ok(hash)) => Ok(hash),
+        Ok(Err(error)) => Err(Problem::Internal(error.to_string())),
+        Err(error) => Err(Problem::Internal(error.to_string())),
+    }
+}
+
+/// Whether a password fits a person. An unknown address takes as long as a known one.
+///
+/// # Errors
+/// [`Problem::Internal`] when hashing fails.
+pub async fn password_fits(person: Option<&Person>, password: String) -> Result<bool, Problem> {
+    let Some(person) = person else {
+        hash_password(password).await?;
+        return Ok(false);
+    };
+    let kept = person.password_hash.clone();
+    let fits = web::block(move || {
+        PasswordHash::new(&kept).is_ok_and(|hash| Argon2::default().verify_password(password.as_bytes(), &hash).is_ok())
+    });
+    fits.await.map_err(|error| Problem::Internal(error.to_string()))
+}
+
+/// Let a person in: a new session, so that an old key is worth nothing.
+///
+/// # Errors
+/// [`Problem::Internal`] when the session can't be kept.
+pub fn let_in(session: &Session, person: Uuid) -> Result<(), Problem> {
+    session.renew();
+    session.insert(PERSON, person).map_err(|error| Problem::Internal(error.to_string()))
+}
+
+/// The signed-in person.
+pub struct SignedIn(pub Person);
+
+/// The signed-in person and their membership of the farm in the address.
+pub struct Member {
+    /// Who.
+    pub person: Person,
+    /// Of which farm.
+    pub membership: Membership,
+}
+
+impl Member {
+    /// The day at the farm.
+    pub fn today(&self) -> jiff::civil::Date {
+        clock::today(&self.membership.farm)
+    }
+
+    /// May decide: plans, fields, lots.
+    ///
+    /// # Errors
+    /// [`Problem::Forbidden`].
+    pub fn decides(&self) -> Result<(), Problem> {
+        match self.membership.role {
+            Role::Manager => Ok(()),
+            _ => Err(Problem::Forbidden("only the farm\u{2019}s manager decides this".to_owned())),
+        }
+    }
+
+    /// May record what happened.
+    ///
+    /// # Errors
+    /// [`Problem::Forbidden`].
+    pub fn records(&self) -> Result<(), Problem> {
+        match self.membership.role {
+            Role::Manager | Role::Crew => Ok(()),
+            Role::Adviser => Err(Problem::Forbidden("an adviser reads, and records nothing".to_owned())),
+        }
+    }
+}
+
+impl FromRequest for SignedIn {
+    type Error = Problem;
+    type Future = LocalBoxFuture<'static, Result<Self, Problem>>;
+
+    fn from_request(request: &HttpRequest, _: &mut Payload) -> Self::Future {
+        let session = request.get_session();
+        let pool = request.app_data::<web::Data<State>>().map(|state| state.pool.clone());
+        Box::pin(async move {
+            let person: Uuid = session.get(PERSON).ok().flatten().ok_or(Problem::SignedOut)?;
+            let pool = pool.ok_or_else(|| Problem::Internal("no state".to_owned()))?;
+            let mut connection = pool.get().await?;
+            match people::by_id(&mut connection, person).await {
+                Ok(person) => Ok(Self(person)),
+                Err(ledger::Error::NotFound) => Err(Problem::SignedOut),
+                Err(error) => Err(error.into()),
+            }
+        })
+    }
+}
+
+impl FromRequest for Member {
+    type Error = Problem;
+    type Future = LocalBoxFuture<'static, Result<Self, Problem>>;
+
+    fn from_request(request: &HttpRequest, payload: &mut Payload) -> Self::Future {
+        let signed_in = SignedIn::from_request(request, payload);
+        let farm = request.match_info().get("farm").and_then(|id| id.parse().ok());
+        let pool = request.app_data::<web::Data<State>>().map(|state| state.pool.clone());
+        Box::pin(async move {
+            let SignedIn(person) = signed_in.await?;
+            let (Some(farm), Some(pool)) = (farm, pool) else { return Err(Problem::NotFound) };
+            let mut connection = pool.get().await?;
+            let membership = farm::membership(&mut connection, person.id, farm).await?;
+            Ok(Self { person, membership })
+        })
+    }
+}
