@@ -82,10 +82,16 @@ pub struct MemberRates {
     /// PLS rate, conditions included.
     #[schema(value_type = MassPerArea)]
     pub pls_rate: PureLive<MassPerArea>,
+    /// PLS rate before conditions: for a drill in a good seedbed.
+    #[schema(value_type = MassPerArea)]
+    pub plain_rate: PureLive<MassPerArea>,
     /// Live seeds per area, conditions included.
     #[schema(value_type = CountPerArea)]
     pub live_seeds: PureLive<CountPerArea>,
-    /// Share of the live seeds.
+    /// Live seeds per area before conditions.
+    #[schema(value_type = CountPerArea)]
+    pub plain_live_seeds: PureLive<CountPerArea>,
+    /// Share of the live seeds, before conditions: the view a mix is named in.
     pub live_seed_share: Fraction,
     /// Share of its full rate, before conditions.
     pub full_rate_share: Fraction,
@@ -106,6 +112,9 @@ pub struct MixRates {
     /// Live seeds per area in all.
     #[schema(value_type = CountPerArea)]
     pub live_seeds: PureLive<CountPerArea>,
+    /// Live seeds per area in all, before conditions.
+    #[schema(value_type = CountPerArea)]
+    pub plain_live_seeds: PureLive<CountPerArea>,
     /// Shares of full rate, added up.
     pub full_rate_share: Fraction,
     /// Share of live seeds that are legumes.
@@ -147,8 +156,9 @@ pub fn rates(request: &MixRequest) -> Result<Answer<MixRates>, Refused> {
     let full_rate_share: Fraction = rows.iter().map(|row| row.full_rate_share).sum();
     let full_rate_share =
         sheet.line("share_of_full_rate", "sum of the members\u{2019} shares of full rate", full_rate_share);
+    let plain_live_seeds = PureLive(rows.iter().map(|row| row.plain_live_seeds.0).sum::<CountPerArea>());
     for row in &mut rows {
-        row.live_seed_share = row.live_seeds.0 / live_seeds.0;
+        row.live_seed_share = row.plain_live_seeds.0 / plain_live_seeds.0;
         row.mass_share = row.pls_rate.0 / pls_rate.0;
     }
     let legumes = rows.iter().zip(&parts).filter(|(_, part)| part.crop.kind == Kind::Legume);
@@ -171,7 +181,16 @@ pub fn rates(request: &MixRequest) -> Result<Answer<MixRates>, Refused> {
         })
         .collect();
     let remarks = remarks(&parts, &rows, full_rate_share, legume_share);
-    Ok(sheet.answer(MixRates { members: rows, pls_rate, live_seeds, full_rate_share, legume_share, remarks, unusual }))
+    Ok(sheet.answer(MixRates {
+        members: rows,
+        pls_rate,
+        live_seeds,
+        plain_live_seeds,
+        full_rate_share,
+        legume_share,
+        remarks,
+        unusual,
+    }))
 }
 
 fn check(request: &MixRequest) -> Result<(), Refused> {
@@ -287,7 +306,9 @@ fn row(
         crop: crop.id.clone(),
         name: crop.name.clone(),
         pls_rate,
+        plain_rate: base,
         live_seeds,
+        plain_live_seeds: base * seeds_per_mass,
         live_seed_share: Fraction::ZERO,
         full_rate_share,
         mass_share: Fraction::ZERO,

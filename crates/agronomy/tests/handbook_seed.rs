@@ -205,7 +205,8 @@ fn comparison_is_by_what_grows() {
         lots: vec![lot("coated", tag(65.8, 90.0, 0.0), 200.0), lot("bare", tag(99.0, 92.0, 0.0), 240.0)],
     })
     .unwrap()
-    .value;
+    .value
+    .lots;
     assert!(!rows[0].cheapest && rows[1].cheapest);
     // 200 / 50 / (0.658 × 0.90) × 18
     near(rows[0].cost_per_area.to(Unit::UsdPerAc), 4.0 / 0.5922 * 18.0, 1e-9);

@@ -2,7 +2,7 @@
 
 use agronomy::{
     caution::Caution,
-    crop::{Crop, Days, library},
+    crop::{Crop, Days, Life, library},
     seed::Method,
     source::Source,
 };
@@ -12,6 +12,10 @@ use utoipa::ToSchema;
 use uuid::Uuid;
 
 use crate::{Choices, Cover, Reason, SeedbedSchool, State, Step, StepKind};
+
+/// Days from sowing until a forage annual is cut or grazed off: an assumption for drawing, until
+/// growth is reckoned.
+const ANNUAL_DAYS: i32 = 120;
 
 /// A step that has been inked and not struck.
 #[derive(Debug, Clone, Copy, PartialEq, Eq)]
@@ -42,6 +46,9 @@ pub struct Plan {
     pub sown_on: Date,
     /// Whether that day is ink.
     pub sown: bool,
+    /// When it has given what it gives: annuals only; others stand until they are ended.
+    #[schema(value_type = Option<String>, format = Date)]
+    pub until: Option<Date>,
     /// Steps, in the order they are done.
     pub steps: Vec<Step>,
     /// Figures this plan rests on that a measurement would replace.
@@ -83,11 +90,13 @@ pub fn plan(choices: &Choices, facts: &Facts, today: Date) -> Plan {
             cautions: cautions(kind, choices, &crops),
         });
     }
+    let annual = !crops.is_empty() && crops.iter().all(|crop| crop.life == Life::Annual);
+    let until = annual.then(|| sown_on.saturating_add(ANNUAL_DAYS.days()));
     let assumed = vec![
         "The sowing day is the one you set: no weather has been asked yet.".to_owned(),
         "Days to the first seedlings are for warm, moist soil; the first look replaces them.".to_owned(),
     ];
-    Plan { today, sown_on, sown: sown.is_some(), steps, assumed }
+    Plan { today, sown_on, sown: sown.is_some(), until, steps, assumed }
 }
 
 /// What must be done before a step.

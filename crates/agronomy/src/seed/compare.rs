@@ -58,12 +58,19 @@ pub struct Compared {
     pub cheapest: bool,
 }
 
+/// Lots side by side.
+#[derive(Debug, Clone, PartialEq, Serialize, Deserialize, ToSchema)]
+pub struct Comparison {
+    /// In the order given.
+    pub lots: Vec<Compared>,
+}
+
 /// The topic `seed.compare`: each lot's cost per million live seeds and per sown area, in the
 /// order given.
 ///
 /// # Errors
 /// No lots, a tag that can't be, a lot without bag or price.
-pub fn compare(request: &CompareRequest) -> Result<Answer<Vec<Compared>>, Refused> {
+pub fn compare(request: &CompareRequest) -> Result<Answer<Comparison>, Refused> {
     let crop = crop_of(&request.crop, "/crop")?;
     sowing_of(crop, "/crop")?;
     let mut checks = Checks::new();
@@ -110,5 +117,5 @@ pub fn compare(request: &CompareRequest) -> Result<Answer<Vec<Compared>>, Refuse
     for row in &mut rows {
         row.cheapest = Some(row.cost_per_area) == least;
     }
-    Ok(sheet.answer(rows))
+    Ok(sheet.answer(Comparison { lots: rows }))
 }

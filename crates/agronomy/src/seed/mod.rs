@@ -15,7 +15,7 @@ mod report;
 mod tag;
 
 pub use crate::units::basis::PlsFraction;
-pub use compare::{CompareRequest, Compared, ComparedLot, compare};
+pub use compare::{CompareRequest, Compared, ComparedLot, Comparison, compare};
 pub use order::{Order, OrderLine, OrderLot, OrderMember, OrderRequest, order};
 pub use rate::{Conditions, Method, RateRequest, Rates, Seedbed, Target, chart_rate, modifier, rate};
 pub(crate) use rate::{crop_of, far_from_usual, sowing_of};

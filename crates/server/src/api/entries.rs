@@ -116,6 +116,21 @@ pub async fn list(
     Ok(Shown(member.person.units, EntryPage { entries, total, page_size: PAGE }))
 }
 
+/// One entry of a farm.
+#[utoipa::path(get, path = "/api/farms/{farm}/entries/{entry}",
+    params(("farm" = Uuid, Path), ("entry" = Uuid, Path)), responses(
+    (status = 200, body = EntryView), (status = 404, body = ProblemDocument, content_type = "application/problem+json")))]
+pub async fn one(
+    state: web::Data<State>,
+    member: Member,
+    path: web::Path<(String, Uuid)>,
+) -> Result<Shown<EntryView>, Problem> {
+    let mut connection = state.pool.get().await?;
+    let entry = entry::find(&mut connection, &member.membership, path.1).await?.ok_or(Problem::NotFound)?;
+    let names = farm::member_names(&mut connection, &member.membership).await?;
+    Ok(Shown(member.person.units, EntryView::of(entry, &names)))
+}
+
 /// An entry to write.
 #[derive(Debug, Deserialize, ToSchema)]
 #[serde(deny_unknown_fields)]

@@ -49,6 +49,7 @@ use crate::{
         stands::start,
         stands::one,
         entries::list,
+        entries::one,
         entries::write,
         entries::strike,
     ),
@@ -71,7 +72,6 @@ pub fn document() -> utoipa::openapi::OpenApi {
             json(utoipa::openapi::Ref::from_schema_name("ProblemDocument").into()),
         );
         let operation = OperationBuilder::new()
-            .operation_id(Some(topic.name.replace('.', "_")))
             .summary(Some(topic.about))
             .tag("reckon")
             .request_body(Some(body.build()))
@@ -80,12 +80,27 @@ pub fn document() -> utoipa::openapi::OpenApi {
         let item = PathItem::new(HttpMethod::Post, operation.build());
         document.paths.paths.insert(format!("/api/reckon/{}", topic.name), item);
     }
+    name_operations(&mut document);
     let components = document.components.get_or_insert_default();
     for (name, schema) in schemas {
         components.schemas.entry(name).or_insert(schema);
     }
     components.schemas.entry("ProblemDocument".to_owned()).or_insert_with(ProblemDocument::schema);
     document
+}
+
+/// Operations named by method and address: handlers of one name in several modules must not clash.
+fn name_operations(document: &mut utoipa::openapi::OpenApi) {
+    for (path, item) in &mut document.paths.paths {
+        let name = path.trim_start_matches("/api/").replace(['/', '.', '-'], "_").replace(['{', '}'], "");
+        let operations =
+            [("get", &mut item.get), ("post", &mut item.post), ("patch", &mut item.patch), ("put", &mut item.put)];
+        for (method, operation) in operations {
+            if let Some(operation) = operation {
+                operation.operation_id = Some(format!("{method}_{name}"));
+            }
+        }
+    }
 }
 
 async fn document_answer() -> web::Json<utoipa::openapi::OpenApi> {
@@ -148,5 +163,6 @@ pub fn routes(config: &mut web::ServiceConfig) {
         .route("/farms/{farm}/stands/{stand}", web::get().to(stands::one))
         .route("/farms/{farm}/entries", web::get().to(entries::list))
         .route("/farms/{farm}/entries", web::post().to(entries::write))
+        .route("/farms/{farm}/entries/{entry}", web::get().to(entries::one))
         .route("/farms/{farm}/entries/{entry}/strike", web::post().to(entries::strike));
 }

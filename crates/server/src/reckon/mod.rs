@@ -46,6 +46,22 @@ fn describe<T: ToSchema>(schemas: &mut Schemas) -> RefOr<Schema> {
     T::schema()
 }
 
+/// As [`describe`], with the type itself among the named schemas.
+fn describe_named<T: ToSchema>(schemas: &mut Schemas) -> RefOr<Schema> {
+    schemas.push((T::name().into_owned(), T::schema()));
+    describe::<T>(schemas)
+}
+
+/// As [`describe`], with the type inside the answer added: a generic refers to it by name only.
+fn describe_answer<A: ToSchema>(schemas: &mut Schemas) -> RefOr<Schema>
+where
+    Answer<A>: ToSchema,
+{
+    schemas.push((A::name().into_owned(), A::schema()));
+    A::schemas(schemas);
+    describe::<Answer<A>>(schemas)
+}
+
 impl Topic {
     fn new<Q, A>(name: &'static str, about: &'static str, run: fn(&Q) -> Result<Answer<A>, Refused>) -> Self
     where
@@ -57,7 +73,7 @@ impl Topic {
             let answer = run(&typed::<Q>(request)?)?;
             serde_json::to_value(answer).map_err(|error| Refused::one("", error.to_string()))
         };
-        Self { name, about, run: Box::new(run), request: describe::<Q>, answer: describe::<Answer<A>>, as_is: false }
+        Self { name, about, run: Box::new(run), request: describe_named::<Q>, answer: describe_answer::<A>, as_is: false }
     }
 
     fn as_is(mut self) -> Self {

@@ -1,0 +1,54 @@
+import createClient from "openapi-fetch";
+import type { components, paths } from "./schema";
+
+export type Schemas = components["schemas"];
+export type Problem = Schemas["ProblemDocument"];
+export type Refusal = Schemas["Refusal"];
+
+export const api = createClient<paths>({ baseUrl: "/" });
+
+/** An answer that was not given, with the server's reasons. */
+export class Refused extends Error {
+  constructor(
+    readonly status: number,
+    readonly problem: Problem,
+  ) {
+    super(problem.detail);
+  }
+
+  /** The sentence at a field, by its JSON pointer, or below it. */
+  at(pointer: string): string | undefined {
+    const found = this.problem.errors?.find(
+      (error) => error.pointer === pointer || error.pointer.startsWith(`${pointer}/`),
+    );
+    return found?.detail;
+  }
+}
+
+interface Outcome<T> {
+  data?: T;
+  error?: unknown;
+  response: Response;
+}
+
+const unreachable: Problem = {
+  type: "/problems/unreachable",
+  title: "No answer",
+  status: 0,
+  detail: "The application does not answer. What you typed is kept; try again in a moment.",
+};
+
+/** The data of a call, or a Refused with the problem document. */
+export async function answered<T>(call: Promise<Outcome<T>>): Promise<T> {
+  let outcome: Outcome<T>;
+  try {
+    outcome = await call;
+  } catch {
+    throw new Refused(0, unreachable);
+  }
+  if (outcome.error !== undefined || !outcome.response.ok) {
+    const problem = outcome.error as Problem | undefined;
+    throw new Refused(outcome.response.status, problem?.detail ? problem : unreachable);
+  }
+  return outcome.data as T;
+}

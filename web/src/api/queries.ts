@@ -1,0 +1,127 @@
+import { keepPreviousData, useMutation, useQuery, useQueryClient } from "@tanstack/react-query";
+import { answered, api, Refused, type Schemas } from "./client";
+
+/** Who is signed in; null when nobody is. */
+export function useMe() {
+  return useQuery({
+    queryKey: ["me"],
+    queryFn: async () => {
+      try {
+        return await answered(api.GET("/api/me"));
+      } catch (error) {
+        if (error instanceof Refused && error.status === 401) return null;
+        throw error;
+      }
+    },
+    staleTime: 60_000,
+  });
+}
+
+export function useCrops() {
+  return useQuery({
+    queryKey: ["crops"],
+    queryFn: () => answered(api.GET("/api/crops")).then((answer) => answer.crops),
+    staleTime: Infinity,
+  });
+}
+
+export function useSeason(farm: string) {
+  return useQuery({
+    queryKey: ["farm", farm, "season"],
+    queryFn: () => answered(api.GET("/api/farms/{farm}/season", { params: { path: { farm } } })),
+  });
+}
+
+export function useFields(farm: string) {
+  return useQuery({
+    queryKey: ["farm", farm, "fields"],
+    queryFn: () =>
+      answered(api.GET("/api/farms/{farm}/fields", { params: { path: { farm } } })).then((a) => a.fields),
+  });
+}
+
+export function useField(farm: string, field: string) {
+  return useQuery({
+    queryKey: ["farm", farm, "field", field],
+    queryFn: () =>
+      answered(api.GET("/api/farms/{farm}/fields/{field}", { params: { path: { farm, field } } })),
+  });
+}
+
+export function useStand(farm: string, stand: string | undefined) {
+  return useQuery({
+    queryKey: ["farm", farm, "stand", stand],
+    enabled: stand !== undefined,
+    queryFn: () =>
+      answered(
+        api.GET("/api/farms/{farm}/stands/{stand}", { params: { path: { farm, stand: stand ?? "" } } }),
+      ),
+  });
+}
+
+export function useLots(farm: string) {
+  return useQuery({
+    queryKey: ["farm", farm, "lots"],
+    queryFn: () =>
+      answered(api.GET("/api/farms/{farm}/lots", { params: { path: { farm } } })).then((a) => a.lots),
+  });
+}
+
+export interface EntryFilter {
+  field?: string;
+  stand?: string;
+  kind?: string;
+  page?: number;
+}
+
+export function useEntries(farm: string, query: EntryFilter) {
+  return useQuery({
+    queryKey: ["farm", farm, "entries", query],
+    placeholderData: keepPreviousData,
+    queryFn: () => answered(api.GET("/api/farms/{farm}/entries", { params: { path: { farm }, query } })),
+  });
+}
+
+export function useEntry(farm: string, entry: string) {
+  return useQuery({
+    queryKey: ["farm", farm, "entry", entry],
+    queryFn: () =>
+      answered(api.GET("/api/farms/{farm}/entries/{entry}", { params: { path: { farm, entry } } })),
+  });
+}
+
+/** What choices imply, worked out again at every change; the last good answer stays meanwhile. */
+export function useImplied(farm: string, field: string | undefined, choices: Schemas["Choices"] | undefined) {
+  return useQuery({
+    queryKey: ["farm", farm, "implied", field, choices],
+    enabled: field !== undefined && choices !== undefined,
+    placeholderData: keepPreviousData,
+    retry: false,
+    queryFn: () => {
+      if (!field || !choices) throw new Error("nothing chosen yet");
+      return answered(
+        api.POST("/api/farms/{farm}/plan", { params: { path: { farm } }, body: { field, choices } }),
+      );
+    },
+  });
+}
+
+/** A change of the farm's records; everything shown of the farm is asked for again. */
+export function useRecord<Input, Output>(farm: string, record: (input: Input) => Promise<Output>) {
+  const client = useQueryClient();
+  return useMutation<Output, Refused, Input>({
+    mutationFn: record,
+    onSuccess: () => client.invalidateQueries({ queryKey: ["farm", farm] }),
+  });
+}
+
+/** Every reckoning is a query of its own request: equal questions are asked once. */
+export function useReckoning<T>(key: string, request: unknown, ask: () => Promise<T>, enabled = true) {
+  return useQuery<T, Refused>({
+    queryKey: ["reckon", key, request],
+    queryFn: ask,
+    enabled,
+    placeholderData: keepPreviousData,
+    retry: false,
+  });
+}

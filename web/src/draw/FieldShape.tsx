@@ -1,0 +1,59 @@
+import { geoIdentity, geoPath } from "d3-geo";
+import type { Polygon } from "geojson";
+
+type Ring = number[][];
+
+interface Props {
+  boundary: unknown;
+  size: number;
+  height?: number;
+  /** Rings inside the setback. */
+  inside?: Ring[][];
+}
+
+function polygonOf(value: unknown): Polygon | null {
+  const object = value as { type?: string; geometry?: unknown; features?: unknown[] };
+  if (object?.type === "Polygon") return value as Polygon;
+  if (object?.type === "Feature") return polygonOf(object.geometry);
+  if (object?.type === "FeatureCollection") return polygonOf(object.features?.[0]);
+  return null;
+}
+
+/** A field's outline on the paper: north up, degrees shrunk to a plane for drawing only. */
+export function FieldShape({ boundary, size, height = size, inside }: Props) {
+  const polygon = polygonOf(boundary);
+  if (!polygon) return null;
+  const first = polygon.coordinates[0]?.[0]?.[1] ?? 0;
+  const shrink = Math.cos((first * Math.PI) / 180);
+  const flat = (rings: Ring[]) => rings.map((ring) => ring.map(([x = 0, y = 0]) => [x * shrink, y]));
+  const outline: Polygon = { type: "Polygon", coordinates: flat(polygon.coordinates) };
+  const projection = geoIdentity().reflectY(true);
+  projection.fitExtent(
+    [
+      [2, 2],
+      [size - 2, height - 2],
+    ],
+    outline,
+  );
+  const path = geoPath(projection);
+  return (
+    <svg width={size} height={height} aria-hidden className="block shrink-0">
+      <path
+        d={path(outline) ?? ""}
+        fill={inside ? "none" : "var(--wash)"}
+        stroke="var(--ink)"
+        strokeWidth={size > 60 ? 2 : 1.3}
+        strokeLinejoin="round"
+      />
+      {inside?.map((rings, index) => (
+        <path
+          key={index}
+          d={path({ type: "Polygon", coordinates: flat(rings) }) ?? ""}
+          fill="var(--wash)"
+          stroke="var(--growth)"
+          strokeDasharray="5 3"
+        />
+      ))}
+    </svg>
+  );
+}

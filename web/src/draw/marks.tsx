@@ -1,0 +1,78 @@
+import type { Schemas } from "../api/client";
+
+/**
+ * The marks. A step keeps one outline; how it stands is told by the line: pencil is open and grey,
+ * ink is filled and dark, struck has a stroke through it, overdue is open in the one red.
+ */
+export type Standing = "pencil" | "ink" | "struck" | "overdue";
+
+const outlines: Record<Schemas["StepKind"], string> = {
+  // a sack
+  "order-seed": "M4 4.5h8l1 8.5H3z",
+  // two furrows
+  prepare: "M2 4.5h12v2.6H2zM2 9.5h12v2.6H2z",
+  // a balance
+  calibrate: "M8 2.2 13.8 8 8 13.8 2.2 8z",
+  // seed going down
+  sow: "M1.8 3h12.4L8 14z",
+  // a sprout
+  "first-look": "M8 14V9C8 5 5 3 1.8 3c0 3.6 2.4 6 6.2 6 3.8 0 6.2-2.4 6.2-6C11 3 8 5 8 9z",
+  // a ring thrown on the ground
+  count: "M8 2.4a5.6 5.6 0 1 0 .01 0z",
+};
+
+const paint: Record<Standing, { stroke: string; fill: string }> = {
+  pencil: { stroke: "var(--pencil)", fill: "var(--paper)" },
+  ink: { stroke: "var(--ink)", fill: "var(--ink)" },
+  struck: { stroke: "var(--pencil)", fill: "var(--paper)" },
+  overdue: { stroke: "var(--stop)", fill: "var(--paper)" },
+};
+
+export function StepMark({
+  kind,
+  standing,
+  size = 15,
+}: {
+  kind: Schemas["StepKind"];
+  standing: Standing;
+  size?: number;
+}) {
+  const { stroke, fill } = paint[standing];
+  return (
+    <svg
+      viewBox="0 0 16 16"
+      width={size}
+      height={size}
+      aria-hidden
+      className="block shrink-0 overflow-visible"
+    >
+      <path d={outlines[kind]} fill={fill} stroke={stroke} strokeWidth={1.5} strokeLinejoin="round" />
+      {standing === "struck" && (
+        <path d="M-2 14 18 2" stroke="var(--ink)" strokeWidth={1.8} strokeLinecap="round" />
+      )}
+    </svg>
+  );
+}
+
+export function standingOf(state: Schemas["State"]): Standing {
+  if (state.is === "done") return "ink";
+  return state.is === "overdue" ? "overdue" : "pencil";
+}
+
+/** The tuft: blades along the days, taller and closer where the chance is better. Also our sign. */
+export function Tuft({ odds, width, height }: { odds: number[]; width: number; height: number }) {
+  const step = width / odds.length;
+  const blades = odds.flatMap((chance, index) => {
+    if (chance < 0.05) return [];
+    const x = (index + 0.5) * step;
+    const tall = height * chance;
+    const lean = (index / (odds.length - 1) - 0.5) * tall * 0.5 + tall * 0.18;
+    return [`M${x.toFixed(1)} ${height}L${(x + lean).toFixed(1)} ${(height - tall).toFixed(1)}`];
+  });
+  return (
+    <svg width={width} height={height + 1} aria-hidden className="overflow-visible">
+      <path d={blades.join("")} stroke="var(--ink)" strokeWidth={1.4} strokeLinecap="round" fill="none" />
+      <path d={`M0 ${height + 0.5}H${width}`} stroke="var(--ink)" strokeWidth={1} />
+    </svg>
+  );
+}

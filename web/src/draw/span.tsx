@@ -1,0 +1,85 @@
+import { createContext, useContext, useMemo, useState, type ReactNode } from "react";
+import { day } from "../units/format";
+
+/** The stretch of time on the axis. It keeps its place from screen to screen. */
+export interface Span {
+  from: Date;
+  to: Date;
+}
+
+export const zooms = ["fortnight", "season", "year", "stand life"] as const;
+export type Zoom = (typeof zooms)[number];
+
+const DAY = 86_400_000;
+
+/** The growing year with its season in the middle: January to December in the north, July to June in the south. */
+function yearAround(middle: Date, southern: boolean): Span {
+  const year = middle.getUTCFullYear();
+  if (!southern) return { from: new Date(Date.UTC(year, 0, 1)), to: new Date(Date.UTC(year + 1, 0, 1)) };
+  const first = middle.getUTCMonth() >= 6 ? year : year - 1;
+  return { from: new Date(Date.UTC(first, 6, 1)), to: new Date(Date.UTC(first + 1, 6, 1)) };
+}
+
+function spanOf(zoom: Zoom, middle: Date, southern: boolean): Span {
+  const around = (before: number, after: number): Span => ({
+    from: new Date(middle.getTime() - before * DAY),
+    to: new Date(middle.getTime() + after * DAY),
+  });
+  switch (zoom) {
+    case "fortnight":
+      return around(5, 10);
+    case "season":
+      return around(45, 90);
+    case "year":
+      return yearAround(middle, southern);
+    case "stand life": {
+      const { from } = yearAround(middle, southern);
+      return {
+        from: new Date(Date.UTC(from.getUTCFullYear() - 3, from.getUTCMonth(), 1)),
+        to: new Date(Date.UTC(from.getUTCFullYear() + 4, from.getUTCMonth(), 1)),
+      };
+    }
+  }
+}
+
+interface SpanState {
+  span: Span;
+  zoom: Zoom;
+  setZoom: (zoom: Zoom) => void;
+  shift: (direction: 1 | -1) => void;
+  reset: () => void;
+}
+
+const SpanContext = createContext<SpanState | null>(null);
+
+export function useSpan(): SpanState {
+  const state = useContext(SpanContext);
+  if (!state) throw new Error("no span above");
+  return state;
+}
+
+export function SpanProvider({
+  today,
+  latitude,
+  children,
+}: {
+  today: string;
+  latitude: number;
+  children: ReactNode;
+}) {
+  const [zoom, setZoom] = useState<Zoom>("year");
+  const [middle, setMiddle] = useState(() => day(today));
+  const southern = latitude < 0;
+  const state = useMemo<SpanState>(() => {
+    const span = spanOf(zoom, middle, southern);
+    const step = { fortnight: 7, season: 60, year: 365.25, "stand life": 730.5 }[zoom];
+    return {
+      span,
+      zoom,
+      setZoom,
+      shift: (direction) => setMiddle(new Date(middle.getTime() + direction * step * DAY)),
+      reset: () => setMiddle(day(today)),
+    };
+  }, [zoom, middle, southern, today]);
+  return <SpanContext.Provider value={state}>{children}</SpanContext.Provider>;
+}

@@ -1,0 +1,196 @@
+import { Link, useParams } from "@tanstack/react-router";
+import { useState } from "react";
+import type { Schemas } from "../api/client";
+import { useCrops, useEntries, useField, useSeason, useStand } from "../api/queries";
+import { Axis, timeScale } from "../draw/Axis";
+import { FieldShape } from "../draw/FieldShape";
+import { StripDrawing, type Placed } from "../draw/Strip";
+import { useSpan } from "../draw/span";
+import { useWidth } from "../draw/useWidth";
+import { EntrySheet } from "../ledger/EntrySheet";
+import { says } from "../ledger/says";
+import { InkSheet } from "../season/InkSheet";
+import { SpanControls } from "../season/SpanControls";
+import { useFarm } from "../shell/farm";
+import { Headline, OrderTable, Remarks, StepList } from "../start/Implied";
+import { Figure } from "../ui/Figure";
+import { Empty, Trouble, Waiting } from "../ui/states";
+import { dayText, yearOf } from "../units/format";
+import { goals } from "../units/words";
+
+/** One field's whole story. */
+export function FieldPage() {
+  const farm = useFarm();
+  const { field: id = "" } = useParams({ strict: false });
+  const field = useField(farm.id, id);
+  const season = useSeason(farm.id);
+  if (field.isPending || season.isPending) return <Waiting what="Walking to the field" />;
+  if (field.isError) return <Trouble error={field.error} />;
+  if (season.isError) return <Trouble error={season.error} />;
+  const strip = season.data.strips.find((one) => one.field.id === id);
+  return <Story key={id} detail={field.data} stands={strip?.stands ?? []} />;
+}
+
+function Story({ detail, stands }: { detail: Schemas["FieldDetail"]; stands: Schemas["StandView"][] }) {
+  const farm = useFarm();
+  const { field, areas } = detail;
+  const current = stands.at(-1);
+  const [width, ref] = useWidth();
+  const { span } = useSpan();
+  const scale = timeScale(span, width);
+  const [inking, setInking] = useState<Schemas["StepKind"] | null>(null);
+  const [reading, setReading] = useState<string | null>(null);
+  const pick = (mark: Placed) => (mark.entry ? setReading(mark.entry) : setInking(mark.kind));
+  const may = farm.role !== "adviser";
+  return (
+    <div className="flex gap-6 px-5 pt-3 pb-8 max-lg:flex-col">
+      <div className="min-w-0 flex-1">
+        <div className="flex flex-wrap items-baseline gap-x-5">
+          <h1>{field.name}</h1>
+          <p>
+            <Figure
+              quantity={areas.value.sown_area}
+              explains={areas}
+              label="Sown area"
+              className="font-semibold"
+            />{" "}
+            <span className="text-pencil">to sow of</span>{" "}
+            <Figure quantity={areas.value.area} explains={areas} label="Area" />
+          </p>
+          {current && (
+            <p className="text-pencil">
+              {current.cover}, {goals[current.goal].toLowerCase()}
+              {current.plan.sown && `, sown ${dayText(current.plan.sown_on, yearOf(farm.today))}`}
+            </p>
+          )}
+        </div>
+        <div className="flex gap-3 max-sm:flex-col">
+          <div className="w-47 shrink-0 pt-1">
+            <FieldShape boundary={field.boundary} inside={detail.inside} size={176} height={140} />
+            <p className="text-sm text-pencil">
+              setback <Figure quantity={field.setback} />, dashed
+            </p>
+          </div>
+          <div className="min-w-0 flex-1">
+            <SpanControls />
+            <div ref={ref}>
+              <Axis scale={scale} width={width} today={farm.today} />
+              <div className="border-y-2 border-t-ink border-b-rule">
+                {width > 0 && (
+                  <StripDrawing
+                    stands={stands}
+                    scale={scale}
+                    width={width}
+                    height={64}
+                    today={farm.today}
+                    {...(may ? { onPick: pick } : {})}
+                  />
+                )}
+              </div>
+            </div>
+          </div>
+        </div>
+        {current ? (
+          <Current stand={current} onInk={may ? setInking : undefined} />
+        ) : (
+          <div className="pt-4">
+            <Empty>
+              Nothing stands here yet.{" "}
+              <Link
+                to="/farms/$farm/start"
+                params={{ farm: farm.id }}
+                search={{ field: field.id }}
+                className="underline"
+              >
+                Start a stand
+              </Link>
+              .
+            </Empty>
+          </div>
+        )}
+      </div>
+      <Inked field={field.id} stands={stands} onRead={setReading} />
+      {inking && current && (
+        <InkSheet
+          farm={farm}
+          step={{ field: field.id, stand: current.id, kind: inking }}
+          onDone={() => setInking(null)}
+        />
+      )}
+      {reading && <EntrySheet farm={farm} entry={reading} onDone={() => setReading(null)} />}
+    </div>
+  );
+}
+
+function Current({
+  stand,
+  onInk,
+}: {
+  stand: Schemas["StandView"];
+  onInk: ((kind: Schemas["StepKind"]) => void) | undefined;
+}) {
+  const farm = useFarm();
+  const detail = useStand(farm.id, stand.id);
+  const crops = useCrops();
+  const name = (id: string) => crops.data?.find((crop) => crop.id === id)?.name ?? id;
+  if (detail.isPending) return <Waiting what="Deriving the plan" />;
+  if (detail.isError) return <Trouble error={detail.error} />;
+  const { implied } = detail.data;
+  return (
+    <div className="grid gap-x-10 gap-y-6 pt-5 xl:grid-cols-2">
+      <StepList plan={implied.plan} onInk={onInk} />
+      <div className="space-y-4">
+        <Headline implied={implied} />
+        {implied.mix && <OrderTable implied={implied} names={name} />}
+        <Remarks implied={implied} />
+        <button type="button" className="line-button no-print" onClick={() => window.print()}>
+          Print this sheet
+        </button>
+      </div>
+    </div>
+  );
+}
+
+function Inked({
+  field,
+  stands,
+  onRead,
+}: {
+  field: string;
+  stands: Schemas["StandView"][];
+  onRead: (entry: string) => void;
+}) {
+  const farm = useFarm();
+  const entries = useEntries(farm.id, { field });
+  const past = stands.slice(0, -1).reverse();
+  return (
+    <section aria-labelledby="inked-title" className="w-full shrink-0 lg:w-66">
+      <h2 id="inked-title" className="pt-1 pb-2">
+        In ink
+      </h2>
+      {entries.data?.total === 0 && <Empty>Nothing has been recorded here.</Empty>}
+      <ul className="divide-y divide-rule border-t border-rule">
+        {entries.data?.entries.map((entry) => (
+          <li key={entry.id} className="py-1.5 leading-snug">
+            <button type="button" className="text-left hover:underline" onClick={() => onRead(entry.id)}>
+              <span className="block text-sm text-pencil">{dayText(entry.occurred_on, 0)}</span>
+              <span className={entry.struck_by ? "struck" : ""}>{says(entry)}</span>
+            </button>
+          </li>
+        ))}
+      </ul>
+      {past.length > 0 && (
+        <>
+          <h3 className="pt-4">Past stands</h3>
+          <ul>
+            {past.map((stand) => (
+              <li key={stand.id} className="text-sm">
+                {stand.cover}, sown {dayText(stand.plan.sown_on, 0)}
+              </li>
+            ))}
+          </ul>
+        </>
+      )}
+    </section>
+  );
+}

@@ -1,0 +1,80 @@
+import {
+  createRootRoute,
+  createRoute,
+  createRouter,
+  lazyRouteComponent,
+  Navigate,
+  Outlet,
+} from "@tanstack/react-router";
+import { useMe } from "./api/queries";
+import { SeasonPage } from "./season/SeasonPage";
+import { FarmShell } from "./shell/FarmShell";
+import type { StartSearch } from "./start/StartPage";
+import { Trouble, Waiting } from "./ui/states";
+
+const root = createRootRoute({
+  component: Outlet,
+  notFoundComponent: () => <p className="p-6">There is no such page here.</p>,
+});
+
+/** The door opens on the first farm's season. */
+function Door() {
+  const me = useMe();
+  if (me.isPending) return <Waiting what="Opening" />;
+  if (me.isError) return <Trouble error={me.error} />;
+  const farm = me.data?.farms[0];
+  return farm ? <Navigate to="/farms/$farm/season" params={{ farm: farm.id }} /> : <Navigate to="/sign-in" />;
+}
+
+const door = createRoute({ getParentRoute: () => root, path: "/", component: Door });
+const signIn = createRoute({
+  getParentRoute: () => root,
+  path: "/sign-in",
+  component: lazyRouteComponent(() => import("./sign-in/SignInPage"), "SignInPage"),
+});
+const farm = createRoute({ getParentRoute: () => root, path: "/farms/$farm", component: FarmShell });
+const season = createRoute({ getParentRoute: () => farm, path: "season", component: SeasonPage });
+const fields = createRoute({
+  getParentRoute: () => farm,
+  path: "fields",
+  component: lazyRouteComponent(() => import("./field/FieldsPage"), "FieldsPage"),
+});
+const field = createRoute({
+  getParentRoute: () => farm,
+  path: "fields/$field",
+  component: lazyRouteComponent(() => import("./field/FieldPage"), "FieldPage"),
+});
+const text = (value: unknown) => (typeof value === "string" ? value : undefined);
+const start = createRoute({
+  getParentRoute: () => farm,
+  path: "start",
+  validateSearch: (search: Record<string, unknown>): StartSearch => ({
+    field: text(search.field),
+    crop: text(search.crop),
+  }),
+  component: lazyRouteComponent(() => import("./start/StartPage"), "StartPage"),
+});
+const bench = createRoute({
+  getParentRoute: () => farm,
+  path: "bench",
+  component: lazyRouteComponent(() => import("./bench/BenchPage"), "BenchPage"),
+});
+const ledger = createRoute({
+  getParentRoute: () => farm,
+  path: "ledger",
+  component: lazyRouteComponent(() => import("./ledger/LedgerPage"), "LedgerPage"),
+});
+
+export const router = createRouter({
+  routeTree: root.addChildren([
+    door,
+    signIn,
+    farm.addChildren([season, fields, field, start, bench, ledger]),
+  ]),
+});
+
+declare module "@tanstack/react-router" {
+  interface Register {
+    router: typeof router;
+  }
+}

@@ -1,0 +1,66 @@
+import { Link } from "@tanstack/react-router";
+import type { Schemas } from "../api/client";
+import { standingOf, StepMark } from "../draw/marks";
+import { useFarm } from "../shell/farm";
+import { Cautions } from "../ui/Cautions";
+import { Empty } from "../ui/states";
+import { dayText, yearOf } from "../units/format";
+import { stateWord } from "../units/words";
+import type { StepToInk } from "./InkSheet";
+
+/** What is overdue, ready, blocked or soon, and why. */
+export function NextList({ next, onInk }: { next: Schemas["NextStep"][]; onInk: (step: StepToInk) => void }) {
+  const farm = useFarm();
+  return (
+    <section aria-labelledby="next-title" className="w-full shrink-0 lg:w-66">
+      <h2 id="next-title" className="pt-1 pb-2">
+        Next
+      </h2>
+      {next.length === 0 && <Empty>Nothing is due in the coming three weeks.</Empty>}
+      {/* A scrolling list has to be reachable with the keyboard. */}
+      <ul
+        tabIndex={0}
+        aria-label="Next steps"
+        className="overflow-y-auto pr-1 lg:max-h-[calc(100dvh-10.5rem)]"
+      >
+        {next.map(({ field, field_name, stand, step }) => (
+          <li key={stand + step.kind} className="border-b border-rule py-2.5">
+            <div className="flex items-start gap-2.5">
+              <span className="pt-1">
+                <StepMark kind={step.kind} standing={standingOf(step.state)} />
+              </span>
+              <div className="min-w-0 flex-1">
+                <p className="leading-snug font-semibold">
+                  {step.title},{" "}
+                  <Link
+                    to="/farms/$farm/fields/$field"
+                    params={{ farm: farm.id, field }}
+                    className="underline"
+                  >
+                    {field_name}
+                  </Link>
+                </p>
+                <p
+                  className={`text-sm ${step.state.is === "overdue" ? "font-semibold text-stop" : "text-pencil"}`}
+                >
+                  {dayText(step.from)} to {dayText(step.to, yearOf(step.from))}: {stateWord(step.state)}
+                </p>
+                {step.state.is !== "waiting" && <Cautions cautions={step.cautions} />}
+              </div>
+              {farm.role !== "adviser" && (
+                <button
+                  type="button"
+                  className="line-button shrink-0"
+                  aria-label={`Ink: ${step.title}, ${field_name}`}
+                  onClick={() => onInk({ field, stand, kind: step.kind })}
+                >
+                  Ink
+                </button>
+              )}
+            </div>
+          </li>
+        ))}
+      </ul>
+    </section>
+  );
+}

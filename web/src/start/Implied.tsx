@@ -1,0 +1,233 @@
+import type { Schemas } from "../api/client";
+import { StepMark, standingOf } from "../draw/marks";
+import { Cautions } from "../ui/Cautions";
+import { Figure } from "../ui/Figure";
+import { dayText, plain, yearOf } from "../units/format";
+import { sourceWords, stateWord } from "../units/words";
+
+type Implied = Schemas["Implied"];
+
+/** The figures a decision turns on, large. */
+export function Headline({ implied }: { implied: Implied }) {
+  const { mix, plants, order } = implied;
+  const big = "text-2xl font-bold";
+  return (
+    <dl className="flex flex-wrap gap-x-8 gap-y-2">
+      <Pair term="to sow">
+        <Figure quantity={implied.sown_area} className={big} />
+      </Pair>
+      {mix && (
+        <>
+          <Pair term="pure live seed">
+            <Figure quantity={mix.value.pls_rate} explains={mix} label="Pure live seed" className={big} />
+          </Pair>
+          <Pair term="live seeds">
+            <Figure quantity={mix.value.live_seeds} explains={mix} label="Live seeds" className={big} />
+          </Pair>
+          {mix.value.members.length > 1 && (
+            <Pair term="of a full rate">
+              <Figure
+                quantity={mix.value.full_rate_share}
+                explains={mix}
+                label="Share of full rate"
+                className={big}
+              />
+            </Pair>
+          )}
+        </>
+      )}
+      {plants && (
+        <>
+          <Pair term="pieces to order">
+            <Figure quantity={{ value: plants.value.pieces, unit: "1" }} explains={plants} className={big} />
+          </Pair>
+          <Pair term="to live">
+            <Figure quantity={plants.value.established_per_area} explains={plants} className={big} />
+          </Pair>
+        </>
+      )}
+      {order && (
+        <Pair term={order.value.unpriced.length ? "seed, priced lots only" : "seed"}>
+          <Figure quantity={order.value.cost} explains={order} label="Cost of the seed" className={big} />
+        </Pair>
+      )}
+    </dl>
+  );
+}
+
+function Pair({ term, children }: { term: string; children: React.ReactNode }) {
+  return (
+    <div className="flex flex-col-reverse">
+      <dt className="text-sm text-pencil">{term}</dt>
+      <dd>{children}</dd>
+    </div>
+  );
+}
+
+/** What a good agronomist would remark. */
+export function Remarks({ implied }: { implied: Implied }) {
+  const remarks = [...(implied.mix?.value.remarks ?? []), ...(implied.plants?.value.remarks ?? [])];
+  const cautions = [...(implied.mix?.cautions ?? []), ...(implied.plants?.cautions ?? [])];
+  if (remarks.length + cautions.length === 0) return null;
+  return (
+    <div className="text-sm">
+      <ul className="space-y-1">
+        {remarks.map((remark) => (
+          <li key={remark} className="border-l border-pencil pl-3">
+            {remark}
+          </li>
+        ))}
+      </ul>
+      <Cautions cautions={cautions} />
+    </div>
+  );
+}
+
+/** The seed order, lot by lot. */
+export function OrderTable({ implied, names }: { implied: Implied; names: (crop: string) => string }) {
+  const { order, need } = implied;
+  const cell = "py-1 pr-3 text-right";
+  return (
+    <section aria-label="Seed order">
+      <h2>Seed order</h2>
+      {order && (
+        <table className="w-full">
+          <thead>
+            <tr className="border-b border-ink text-sm text-pencil">
+              <th className="py-1 pr-3 text-left font-normal">Lot</th>
+              <th className={`${cell} font-normal`}>PLS</th>
+              <th className={`${cell} font-normal`}>Out of the bag</th>
+              <th className={`${cell} font-normal`}>Bags</th>
+              <th className={`${cell} font-normal`}>Left over</th>
+              <th className="py-1 text-right font-normal">Cost</th>
+            </tr>
+          </thead>
+          <tbody>
+            {order.value.lines.map((line) => (
+              <tr key={line.crop + line.lot} className="border-b border-rule">
+                <td className="py-1 pr-3">
+                  <span className="font-semibold">{line.lot}</span>{" "}
+                  <span className="text-sm text-pencil">{names(line.crop)}</span>
+                </td>
+                <td className={cell}>
+                  <Figure quantity={line.pls} />
+                </td>
+                <td className={cell}>
+                  <Figure quantity={line.bulk_mass} explains={order} label={`${line.lot}, out of the bag`} />
+                </td>
+                <td className={cell}>
+                  {line.bags === null || line.bags === undefined ? "by weight" : `${line.bags} × `}
+                  {line.bag && <Figure quantity={line.bag} />}
+                </td>
+                <td className={cell}>
+                  <Figure quantity={line.remainder} />
+                </td>
+                <td className="py-1 text-right">
+                  {line.cost ? <Figure quantity={line.cost} /> : "no price"}
+                </td>
+              </tr>
+            ))}
+          </tbody>
+          <tfoot>
+            <tr className="font-semibold">
+              <td className="py-1" colSpan={2}>
+                In all
+              </td>
+              <td className={cell} colSpan={2}>
+                <Figure quantity={order.value.mass} explains={order} label="Seed bought" />
+              </td>
+              <td className="py-1 text-right" colSpan={2}>
+                <Figure quantity={order.value.cost} explains={order} label="Seed order" />
+              </td>
+            </tr>
+          </tfoot>
+        </table>
+      )}
+      {order?.value.short.map((short) => (
+        <p key={short.crop} className="text-sm font-semibold text-stop">
+          ✕ The chosen lots of {names(short.crop)} are short by {plain(short.pls_mass)} of pure live seed.
+        </p>
+      ))}
+      {need.members
+        .filter((member) => need.without_lot.includes(member.crop))
+        .map((member) => (
+          <p key={member.crop} className="py-1 text-sm">
+            {names(member.crop)}: <Figure quantity={member.pls_mass} className="font-semibold" /> of pure live
+            seed; choose a lot to see bags and cost.
+          </p>
+        ))}
+    </section>
+  );
+}
+
+/** Steps with dates, standing and reasons. */
+export function StepList({
+  plan,
+  onInk,
+}: {
+  plan: Schemas["Plan"];
+  onInk?: ((kind: Schemas["StepKind"]) => void) | undefined;
+}) {
+  const year = yearOf(plan.today);
+  return (
+    <section aria-label="Plan">
+      <h2>Plan</h2>
+      <ol>
+        {plan.steps.map((step) => {
+          const done = step.state.is === "done" ? step.state : null;
+          const closed = done !== null || step.state.is === "passed";
+          return (
+            <li
+              key={step.kind}
+              data-step={step.kind}
+              data-state={step.state.is}
+              className="border-b border-rule py-1.5"
+            >
+              <div className="flex items-center gap-2.5">
+                <StepMark kind={step.kind} standing={standingOf(step.state)} />
+                <span className={`flex-1 ${done ? "font-semibold" : closed ? "text-pencil" : ""}`}>
+                  {step.title}
+                </span>
+                <span
+                  className={`text-sm ${step.state.is === "overdue" ? "font-semibold text-stop" : "text-pencil"}`}
+                >
+                  {done
+                    ? `${dayText(done.on, year)}, in ink`
+                    : closed
+                      ? stateWord(step.state)
+                      : `${dayText(step.from, year)} to ${dayText(step.to, year)}: ${stateWord(step.state)}`}
+                </span>
+                {onInk && !closed && (
+                  <button
+                    type="button"
+                    className="line-button no-print"
+                    aria-label={`Ink: ${step.title}`}
+                    onClick={() => onInk(step.kind)}
+                  >
+                    Ink
+                  </button>
+                )}
+              </div>
+              {!closed && (
+                <details className="pl-6 text-sm text-pencil">
+                  <summary className="min-h-6">why then</summary>
+                  {step.reasons.map((reason) => (
+                    <p key={reason.text} className="pb-1">
+                      {reason.text} <span className="italic">{sourceWords(reason.source)}</span>
+                    </p>
+                  ))}
+                  <Cautions cautions={step.cautions} />
+                </details>
+              )}
+            </li>
+          );
+        })}
+      </ol>
+      <ul className="pt-2 text-sm text-pencil italic">
+        {plan.assumed.map((sentence) => (
+          <li key={sentence}>{sentence}</li>
+        ))}
+      </ul>
+    </section>
+  );
+}

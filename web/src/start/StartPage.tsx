@@ -1,0 +1,388 @@
+import { useNavigate, useSearch } from "@tanstack/react-router";
+import { useDeferredValue, useMemo, useState, type ReactNode } from "react";
+import { v7 as uuid } from "uuid";
+import { answered, api, Refused, type Schemas } from "../api/client";
+import { useCrops, useFields, useImplied, useLots, useRecord } from "../api/queries";
+import { SpanControls } from "../season/SpanControls";
+import { useFarm } from "../shell/farm";
+import { Choice } from "../ui/Choice";
+import { Labelled } from "../ui/Labelled";
+import { QuantityField } from "../ui/QuantityField";
+import { Empty, Trouble, Waiting } from "../ui/states";
+import { goals, seedbeds } from "../units/words";
+import { choicesOf, emptyDraft, useDraft, type Draft } from "./draft";
+import { Headline, OrderTable, Remarks, StepList } from "./Implied";
+import { LotPicker } from "./LotPicker";
+import { MixEditor } from "./MixEditor";
+import { SowingStrip } from "./SowingStrip";
+
+export interface StartSearch {
+  field?: string | undefined;
+  crop?: string | undefined;
+}
+
+/** From a field and a goal to a plan: choices at the left, what they imply at the right. */
+export function StartPage() {
+  const farm = useFarm();
+  const search: StartSearch = useSearch({ strict: false });
+  const crops = useCrops();
+  const fields = useFields(farm.id);
+  const lots = useLots(farm.id);
+  if (crops.isPending || fields.isPending || lots.isPending) return <Waiting what="Laying out the paper" />;
+  const failed = crops.error ?? fields.error ?? lots.error;
+  if (failed || !crops.data || !fields.data || !lots.data) return <Trouble error={failed} />;
+  if (farm.role !== "manager")
+    return <p className="p-6">Only the farm’s manager starts a stand. Ask for it, or look at the season.</p>;
+  return (
+    <Start
+      key={`${search.field}-${search.crop}`}
+      search={search}
+      crops={crops.data}
+      fields={fields.data}
+      lots={lots.data}
+    />
+  );
+}
+
+interface StartProps {
+  search: StartSearch;
+  crops: Schemas["Crop"][];
+  fields: Schemas["FieldView"][];
+  lots: Schemas["LotView"][];
+}
+
+function given(search: StartSearch, crops: Schemas["Crop"][]): Partial<Draft> {
+  const start: Partial<Draft> = {};
+  if (search.field) start.field = search.field;
+  const crop = crops.find((one) => one.id === search.crop);
+  if (crop?.sowing) {
+    const { low, unit } = crop.sowing.rate;
+    Object.assign(start, {
+      plants: null,
+      by: "mass",
+      members: [{ crop: crop.id, amount: { value: low, unit } }],
+      lots: [],
+    });
+  } else if (crop?.planting) start.plants = crop.id;
+  return start;
+}
+
+function Start({ search, crops, fields, lots }: StartProps) {
+  const farm = useFarm();
+  const navigate = useNavigate();
+  const { draft, change, forget } = useDraft(farm.id, farm.today, given(search, crops));
+  const [ids] = useState(() => ({ stand: uuid(), entry: uuid() }));
+  const [confirmed, setConfirmed] = useState(false);
+  const choices = useMemo(() => choicesOf(draft, lots), [draft, lots]);
+  const asked = useDeferredValue(choices);
+  const known = fields.some((field) => field.id === draft.field);
+  const implied = useImplied(farm.id, known ? draft.field : undefined, asked);
+  const start = useRecord(farm.id, () => {
+    if (!choices) throw new Error("nothing chosen yet");
+    const body = { id: ids.stand, entry: ids.entry, field: draft.field, choices, confirmed };
+    return answered(api.POST("/api/farms/{farm}/stands", { params: { path: { farm: farm.id } }, body }));
+  });
+  const refused = [start.error, implied.error].find((error) => error instanceof Refused);
+  const at = (pointer: string) => refused?.at(pointer);
+  const name = (id: string) => crops.find((crop) => crop.id === id)?.name ?? id;
+  const answer = choices && known && !implied.error ? implied.data : undefined;
+
+  return (
+    <div className="mx-auto grid max-w-7xl gap-x-10 px-5 pt-3 pb-10 lg:grid-cols-[26rem_minmax(0,1fr)]">
+      <form onSubmit={(event) => event.preventDefault()} aria-label="Choices">
+        <h1>Start a stand</h1>
+        <Section title="Where and what for">
+          <div className="grid grid-cols-2 gap-4">
+            <Labelled label="Field">
+              {(idsOf) => (
+                <select
+                  {...idsOf}
+                  className="entry"
+                  value={draft.field}
+                  onChange={(e) => change({ field: e.target.value })}
+                >
+                  <option value="">choose a field</option>
+                  {fields.map((field) => (
+                    <option key={field.id} value={field.id}>
+                      {field.name}
+                    </option>
+                  ))}
+                </select>
+              )}
+            </Labelled>
+            <Labelled label="Goal">
+              {(idsOf) => (
+                <select
+                  {...idsOf}
+                  className="entry"
+                  value={draft.goal}
+                  onChange={(event) => change({ goal: event.target.value as Schemas["Goal"] })}
+                >
+                  {Object.entries(goals).map(([goal, word]) => (
+                    <option key={goal} value={goal}>
+                      {word}
+                    </option>
+                  ))}
+                </select>
+              )}
+            </Labelled>
+          </div>
+        </Section>
+        <Section title="Crop or mix">
+          <CoverEditor draft={draft} change={change} crops={crops} mix={answer?.mix} errorAt={at} />
+        </Section>
+        {!draft.plants && draft.members.length > 0 && (
+          <Section title="Seed">
+            <LotPicker
+              crops={draft.members.map((member) => ({ id: member.crop, name: name(member.crop) }))}
+              lots={lots}
+              chosen={draft.lots}
+              onChange={(next) => change({ lots: next })}
+            />
+            <DormantChoice draft={draft} change={change} />
+          </Section>
+        )}
+        <Section title="How and when">
+          <Conditions draft={draft} change={change} />
+          <div className="grid grid-cols-2 gap-4 pt-2">
+            <Labelled label="Sowing day" error={at("/choices/sow_on")}>
+              {(idsOf) => (
+                <input
+                  {...idsOf}
+                  type="date"
+                  className="entry"
+                  value={draft.sowOn}
+                  onChange={(event) => change({ sowOn: event.target.value })}
+                />
+              )}
+            </Labelled>
+            <QuantityField
+              label="Spare to order"
+              bare="%"
+              value={draft.spare}
+              onChange={(spare) => change({ spare: spare ?? { value: 0, unit: "%" } })}
+              error={at("/choices/spare")}
+            />
+          </div>
+        </Section>
+        <button
+          type="button"
+          className="pt-3 text-sm underline decoration-dotted"
+          onClick={() => change({ ...emptyDraft(farm.today), field: draft.field })}
+        >
+          Rub everything out
+        </button>
+      </form>
+
+      <section aria-label="What it implies" aria-live="polite" className="min-w-0 space-y-5 max-lg:pt-6">
+        {!answer && !refused && (
+          <Empty>
+            Choose a field and a crop: the plan, the seed order and the cost stand here, and follow every
+            change.
+          </Empty>
+        )}
+        {refused && <Trouble error={refused} />}
+        {answer && (
+          <>
+            <Headline implied={answer} />
+            <Remarks implied={answer} />
+            <div>
+              <SpanControls />
+              <SowingStrip
+                plan={answer.plan}
+                sowOn={draft.sowOn}
+                onSowOn={(sowOn) => change({ sowOn })}
+                today={farm.today}
+              />
+            </div>
+            {answer.mix && <OrderTable implied={answer} names={name} />}
+            <StepList plan={answer.plan} />
+            {answer.unusual.length > 0 && (
+              <label className="flex gap-3 border-l-3 border-stop pl-3">
+                <input
+                  type="checkbox"
+                  className="mt-1 size-4 accent-(--ink)"
+                  checked={confirmed}
+                  onChange={(event) => setConfirmed(event.target.checked)}
+                />
+                <span>
+                  {answer.unusual.map((one) => one.detail).join(". ")}.{" "}
+                  <strong>Yes, that is what I mean.</strong>
+                </span>
+              </label>
+            )}
+            <button
+              type="button"
+              className="ink-button"
+              disabled={start.isPending || (answer.unusual.length > 0 && !confirmed)}
+              onClick={() =>
+                start.mutate(undefined, {
+                  onSuccess: () => {
+                    forget();
+                    void navigate({
+                      to: "/farms/$farm/fields/$field",
+                      params: { farm: farm.id, field: draft.field },
+                    });
+                  },
+                })
+              }
+            >
+              Start the stand
+            </button>
+          </>
+        )}
+      </section>
+    </div>
+  );
+}
+
+function Section({ title, children }: { title: string; children: ReactNode }) {
+  return (
+    <section className="mt-3 border-t-2 border-ink pt-2">
+      <h2 className="pb-1">{title}</h2>
+      {children}
+    </section>
+  );
+}
+
+interface EditProps {
+  draft: Draft;
+  change: (part: Partial<Draft>) => void;
+}
+
+function CoverEditor({
+  draft,
+  change,
+  crops,
+  mix,
+  errorAt,
+}: EditProps & {
+  crops: Schemas["Crop"][];
+  mix: Schemas["Answer_MixRates"] | null | undefined;
+  errorAt: (pointer: string) => string | undefined;
+}) {
+  const planted = crops.filter((crop) => crop.planting);
+  return (
+    <>
+      <Choice
+        label="Seed or plants"
+        value={draft.plants ? "plants" : "seed"}
+        onChange={(as) => change({ plants: as === "plants" ? (planted[0]?.id ?? null) : null })}
+        options={[
+          { value: "seed", text: "from seed" },
+          { value: "plants", text: "rhizomes or cuttings" },
+        ]}
+      />
+      {draft.plants ? (
+        <div className="grid grid-cols-2 gap-4">
+          <Labelled label="Crop">
+            {(ids) => (
+              <select
+                {...ids}
+                className="entry"
+                value={draft.plants ?? ""}
+                onChange={(e) => change({ plants: e.target.value })}
+              >
+                {planted.map((crop) => (
+                  <option key={crop.id} value={crop.id}>
+                    {crop.name}
+                  </option>
+                ))}
+              </select>
+            )}
+          </Labelled>
+          <Labelled label="Pieces at a station" error={errorAt("/choices/cover/plants/pieces_per_station")}>
+            {(ids) => (
+              <input
+                {...ids}
+                type="number"
+                min={1}
+                max={10}
+                className="entry"
+                value={draft.pieces}
+                onChange={(event) => change({ pieces: Number(event.target.value) || 1 })}
+              />
+            )}
+          </Labelled>
+        </div>
+      ) : (
+        <MixEditor draft={draft} change={change} crops={crops} rates={mix} errorAt={errorAt} />
+      )}
+    </>
+  );
+}
+
+function DormantChoice({ draft, change }: EditProps) {
+  return (
+    <div className="pt-2">
+      <p className="text-sm font-semibold">Hard or dormant seed</p>
+      <Choice
+        label="Hard or dormant seed"
+        value={draft.dormant}
+        onChange={(dormant) => change({ dormant })}
+        options={[
+          { value: "usual", text: "usual for the crop" },
+          { value: "counts", text: "counts as live" },
+          { value: "left-out", text: "left out" },
+        ]}
+      />
+    </div>
+  );
+}
+
+function Conditions({ draft, change }: EditProps) {
+  const set = (part: Partial<Schemas["Conditions"]>) =>
+    change({ conditions: { ...draft.conditions, ...part } });
+  return (
+    <>
+      {!draft.plants && (
+        <div className="flex flex-wrap gap-x-6">
+          <Choice
+            label="Method"
+            value={draft.conditions.method ?? "drill"}
+            onChange={(method) => set({ method })}
+            options={[
+              { value: "drill", text: "drilled" },
+              { value: "broadcast", text: "broadcast" },
+            ]}
+          />
+          <Choice
+            label="Seedbed"
+            value={draft.conditions.seedbed ?? "good"}
+            onChange={(seedbed) => set({ seedbed })}
+            options={[
+              { value: "good", text: "good bed" },
+              { value: "fair", text: "fair" },
+              { value: "poor", text: "poor" },
+            ]}
+          />
+          <Choice
+            label="Timing"
+            value={draft.conditions.late ? "late" : "in-time"}
+            onChange={(timing) => set({ late: timing === "late" })}
+            options={[
+              { value: "in-time", text: "in time" },
+              { value: "late", text: "late" },
+            ]}
+          />
+        </div>
+      )}
+      <Labelled label="Seedbed school" hint={seedbeds[draft.seedbed].why}>
+        {(ids) => (
+          <select
+            {...ids}
+            className="entry"
+            value={draft.seedbed}
+            onChange={(event) => change({ seedbed: event.target.value as Schemas["SeedbedSchool"] })}
+          >
+            {Object.entries(seedbeds).map(([school, words]) => (
+              <option key={school} value={school}>
+                {words.name}
+              </option>
+            ))}
+          </select>
+        )}
+      </Labelled>
+    </>
+  );
+}

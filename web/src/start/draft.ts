@@ -1,0 +1,101 @@
+import { useCallback, useEffect, useState } from "react";
+import type { Schemas } from "../api/client";
+import type { Quantity } from "../units/format";
+
+/** What has been put down for a stand so far. Kept in the browser until the stand is started. */
+export interface Draft {
+  field: string;
+  goal: Schemas["Goal"];
+  by: Schemas["MixView"];
+  members: DraftMember[];
+  total: Quantity | null;
+  plants: string | null;
+  pieces: number;
+  conditions: Schemas["Conditions"];
+  dormant: "usual" | Schemas["DormantSeed"];
+  seedbed: Schemas["SeedbedSchool"];
+  sowOn: string;
+  spare: Quantity;
+  lots: string[];
+}
+
+export interface DraftMember {
+  crop: string;
+  amount: Quantity | null;
+}
+
+export function emptyDraft(today: string): Draft {
+  return {
+    field: "",
+    goal: "hay",
+    by: "mass",
+    members: [],
+    total: null,
+    plants: null,
+    pieces: 1,
+    conditions: { method: "drill", seedbed: "good", late: false },
+    dormant: "usual",
+    seedbed: "tilled",
+    sowOn: today,
+    spare: { value: 5, unit: "%" },
+    lots: [],
+  };
+}
+
+/** The choices a draft amounts to, or nothing while a part is missing. */
+export function choicesOf(draft: Draft, lots: Schemas["LotView"][]): Schemas["Choices"] | undefined {
+  const shared = {
+    goal: draft.goal,
+    seedbed: draft.seedbed,
+    sow_on: draft.sowOn,
+    spare: draft.spare as Schemas["Fraction"],
+  };
+  if (!draft.sowOn) return undefined;
+  if (draft.plants) {
+    return {
+      ...shared,
+      cover: { as: "plants", plants: { crop: draft.plants, pieces_per_station: draft.pieces } },
+    };
+  }
+  if (draft.members.length === 0 || draft.members.some((member) => !member.amount)) return undefined;
+  const chosen = draft.lots.map((id) => lots.find((lot) => lot.id === id)).filter((lot) => lot !== undefined);
+  const members = draft.members.map(({ crop, amount }): Schemas["MixMember"] => {
+    // The lot's own seeds per mass, when its tag tells them.
+    const seeds = chosen.find((lot) => lot.crop === crop)?.tag?.seeds_per_mass;
+    const part =
+      draft.by === "mass"
+        ? { rate: amount as Schemas["MassPerArea"] }
+        : { share: amount as Schemas["Fraction"] };
+    return { crop, ...part, ...(seeds ? { seeds_per_mass: seeds } : {}) };
+  });
+  const mix: Schemas["MixRequest"] = { by: draft.by, members, conditions: draft.conditions };
+  if (draft.by === "live-seeds" && draft.total) mix.total = draft.total as Schemas["CountPerArea"];
+  const crops = new Set(draft.members.map((member) => member.crop));
+  return {
+    ...shared,
+    cover: {
+      as: "seed",
+      mix,
+      dormant_seed: draft.dormant === "usual" ? null : draft.dormant,
+      lots: chosen.filter((lot) => crops.has(lot.crop)).map((lot) => ({ lot: lot.id })),
+    },
+  };
+}
+
+/** A draft that survives leaving the page, closing the browser, and a refusal. */
+export function useDraft(farm: string, today: string, given: Partial<Draft>) {
+  const key = `ink-draft-${farm}`;
+  const [draft, setDraft] = useState<Draft>(() => {
+    const kept = localStorage.getItem(key);
+    const start = kept
+      ? { ...emptyDraft(today), ...(JSON.parse(kept) as Partial<Draft>) }
+      : emptyDraft(today);
+    return { ...start, ...given };
+  });
+  useEffect(() => localStorage.setItem(key, JSON.stringify(draft)), [key, draft]);
+  const change = useCallback((part: Partial<Draft>) => setDraft((old) => ({ ...old, ...part })), []);
+  const forget = useCallback(() => {
+    localStorage.removeItem(key);
+  }, [key]);
+  return { draft, change, forget };
+}

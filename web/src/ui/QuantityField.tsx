@@ -1,0 +1,97 @@
+import { useEffect, useState } from "react";
+import { answered, api, Refused } from "../api/client";
+import { plain, typed, type Quantity } from "../units/format";
+import { Labelled } from "./Labelled";
+
+interface Props {
+  label: string;
+  /** The unit a bare number is in. */
+  bare: string;
+  value: Quantity | null;
+  /** Called with what was understood, or null when the field is empty. */
+  onChange: (quantity: Quantity | null) => void;
+  /** An error from elsewhere, such as the server's check of the whole form. */
+  error?: string | undefined;
+  hint?: string | undefined;
+  className?: string;
+  hideLabel?: boolean;
+}
+
+const sameAmount = (a: Quantity | null, b: Quantity | null) =>
+  a === b ||
+  (a !== null && b !== null && a.unit === b.unit && Math.abs(a.value - b.value) < 1e-9 * Math.abs(a.value));
+
+/**
+ * Takes what people write ("15", "2.5 t/ac", "¼ in"), shows what was understood, and keeps what was
+ * typed when it was not. The reading is the server's: one grammar for every form.
+ */
+export function QuantityField({ label, bare, value, onChange, error, hint, className, hideLabel }: Props) {
+  const [text, setText] = useState(() => (value ? typed(value) : ""));
+  const [given, setGiven] = useState(value);
+  const [problem, setProblem] = useState<string>();
+  const [understood, setUnderstood] = useState<string>();
+
+  // A value set from outside (a slider, another view) replaces the text.
+  if (!sameAmount(value, given)) {
+    setGiven(value);
+    setText(value ? typed(value) : "");
+    setProblem(undefined);
+    setUnderstood(undefined);
+  }
+
+  const [pending, setPending] = useState<string | null>(null);
+  useEffect(() => {
+    if (pending === null) return;
+    let current = true;
+    const timer = setTimeout(async () => {
+      try {
+        const read = await answered(api.POST("/api/read", { body: { text: pending, bare } }));
+        if (!current) return;
+        setProblem(undefined);
+        setUnderstood([plain(read.quantity), read.note].filter(Boolean).join(", "));
+        setGiven(read.quantity);
+        onChange(read.quantity);
+      } catch (refused) {
+        if (!current) return;
+        setUnderstood(undefined);
+        setProblem(refused instanceof Refused ? (refused.at("/text") ?? refused.message) : String(refused));
+      }
+      setPending(null);
+    }, 120);
+    return () => {
+      current = false;
+      clearTimeout(timer);
+    };
+  }, [pending, bare, onChange]);
+
+  const write = (next: string) => {
+    setText(next);
+    if (next.trim() === "") {
+      setPending(null);
+      setProblem(undefined);
+      setUnderstood(undefined);
+      setGiven(null);
+      onChange(null);
+    } else setPending(next);
+  };
+
+  return (
+    <Labelled
+      label={label}
+      error={problem ?? error}
+      hint={understood ? `read as ${understood}` : hint}
+      className={className ?? ""}
+      hideLabel={hideLabel}
+    >
+      {(ids) => (
+        <input
+          {...ids}
+          className="entry"
+          value={text}
+          inputMode="text"
+          onChange={(e) => write(e.target.value)}
+        />
+      )}
+    </Labelled>
+  );
+}

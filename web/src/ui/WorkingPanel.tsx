@@ -1,0 +1,106 @@
+import { useEffect, useRef } from "react";
+import type { Schemas } from "../api/client";
+import { plain } from "../units/format";
+import { originWords, sourceWords } from "../units/words";
+import { Cautions } from "./Cautions";
+import { Figure } from "./Figure";
+import { useWorking } from "./working";
+
+/** The formula with its figures put in: "15.0 lb/ac × 220,000/lb". */
+function withFigures(working: Schemas["Working"], line: Schemas["Line"]): string {
+  const known = new Map<string, string>();
+  for (const input of working.inputs) known.set(input.name, plain(input.value));
+  for (const other of working.lines) if (other !== line) known.set(other.name, plain(other.value));
+  let text = line.formula;
+  const names = [...line.uses].sort((a, b) => b.length - a.length);
+  names.forEach((name, index) => (text = text.split(name).join(`\u0001${index}\u0002`)));
+  names.forEach((name, index) => (text = text.split(`\u0001${index}\u0002`).join(known.get(name) ?? name)));
+  return text;
+}
+
+function Sheet({ working, depth = 0 }: { working: Schemas["Working"]; depth?: number }) {
+  return (
+    <div className={depth ? "border-l border-rule pl-3" : ""}>
+      {working.inputs.length > 0 && (
+        <dl className="mt-2 space-y-1.5">
+          {working.inputs.map((input, index) => {
+            const origin = originWords(input.origin);
+            return (
+              <div key={index}>
+                <div className="flex justify-between gap-3">
+                  <dt>{input.name}</dt>
+                  <dd className="font-semibold">
+                    <Figure quantity={input.value} />
+                  </dd>
+                </div>
+                <p className={`text-sm ${origin.assumed ? "text-ink italic" : "text-pencil"}`}>
+                  {origin.text}
+                </p>
+              </div>
+            );
+          })}
+        </dl>
+      )}
+      <ol className="mt-3 space-y-2.5">
+        {working.lines.map((line, index) => (
+          <li key={index} className="border-t border-rule pt-2">
+            <div className="flex justify-between gap-3">
+              <span className="font-semibold">{line.name}</span>
+              <Figure quantity={line.value} className="font-semibold" />
+            </div>
+            <p className="text-sm text-pencil">= {line.formula}</p>
+            {line.uses.length > 0 && <p className="text-sm text-pencil">= {withFigures(working, line)}</p>}
+          </li>
+        ))}
+      </ol>
+      {working.parts.map((part, index) => (
+        <details key={index} className="mt-3">
+          <summary className="min-h-6 text-sm font-semibold">{part.title}</summary>
+          <Sheet working={part} depth={depth + 1} />
+        </details>
+      ))}
+      {working.sources.length > 0 && (
+        <ul className="mt-3 space-y-1 text-sm text-pencil">
+          {working.sources.map((source, index) => (
+            <li key={index}>{sourceWords(source)}</li>
+          ))}
+        </ul>
+      )}
+      {working.would_change.map((sentence) => (
+        <p key={sentence} className="mt-2 text-sm">
+          {sentence}
+        </p>
+      ))}
+    </div>
+  );
+}
+
+/** Opens at the side of what it explains, and pushes it over instead of covering it. */
+export function WorkingPanel() {
+  const { opened, close } = useWorking();
+  const heading = useRef<HTMLHeadingElement>(null);
+  useEffect(() => {
+    if (opened) heading.current?.focus();
+  }, [opened]);
+  if (!opened) return null;
+  const { working, cautions } = opened;
+  return (
+    <aside
+      aria-label="Working"
+      className="w-full shrink-0 overflow-y-auto border-l-2 border-ink bg-paper px-5 py-4 max-lg:border-t-2 max-lg:border-l-0 lg:sticky lg:top-0 lg:h-dvh lg:w-88"
+      onKeyDown={(event) => event.key === "Escape" && close()}
+    >
+      <div className="flex items-start justify-between gap-4">
+        <h2 ref={heading} tabIndex={-1} className="outline-none">
+          {working.title.charAt(0).toUpperCase() + working.title.slice(1)}
+        </h2>
+        <button type="button" className="line-button" onClick={close}>
+          Close
+        </button>
+      </div>
+      <Sheet working={working} />
+      <Cautions cautions={cautions} />
+      <p className="mt-4 text-sm text-pencil">Shown rounded; reckoned unrounded.</p>
+    </aside>
+  );
+}

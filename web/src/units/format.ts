@@ -1,0 +1,108 @@
+/** The one place where quantities become text. Values come from the server in the person's units. */
+
+export interface Quantity {
+  value: number;
+  unit: string;
+}
+
+/** How many decimals a unit is read with, by size; rounding is for the eye only. */
+function decimals({ value, unit }: Quantity): number {
+  const size = Math.abs(value);
+  switch (unit) {
+    case "in":
+      return size < 3 ? 2 : 1;
+    case "%":
+      return size >= 99.95 || size === 0 ? 0 : 1;
+    case "ha":
+    case "ton/ac":
+    case "t/ha":
+      return 2;
+    case "/ft":
+    case "oz":
+    case "g":
+      return size < 100 ? 1 : 0;
+    case "USD":
+      return size < 100 ? 2 : 0;
+    case "USD/ac":
+    case "USD/ha":
+    case "USD/lb":
+    case "USD/kg":
+      return 2;
+    case "/lb":
+    case "/kg":
+    case "/ac":
+    case "/ha":
+    case "/m2":
+    case "mm":
+      return 0;
+    case "1":
+      return Number.isInteger(value) ? 0 : size < 10 ? 2 : 0;
+    default:
+      return size < 100 ? 1 : 0;
+  }
+}
+
+const labels: Record<string, string> = {
+  "/ft2": "/ft²",
+  "/m2": "/m²",
+  m2: "m²",
+  degF: "°F",
+  degC: "°C",
+  "1": "",
+  "USD/ac": "/ac",
+  "USD/ha": "/ha",
+  "USD/lb": "/lb",
+  "USD/kg": "/kg",
+  USD: "",
+};
+
+export interface Shown {
+  number: string;
+  unit: string;
+}
+
+/** Number and unit as read: "1,234.5" and "lb/ac"; money carries its sign in the number. */
+export function shown(quantity: Quantity): Shown {
+  const digits = decimals(quantity);
+  const money = quantity.unit.startsWith("USD");
+  const text = new Intl.NumberFormat("en-US", {
+    minimumFractionDigits: quantity.unit === "%" || quantity.unit === "in" ? 0 : digits,
+    maximumFractionDigits: digits,
+  }).format(quantity.value);
+  const number = money ? `$${text}` : text;
+  return { number: number.replace("-", "−"), unit: labels[quantity.unit] ?? quantity.unit };
+}
+
+/** As plain text: "15.0 lb/ac", "5.05 /ft²", "46.1 %". */
+export function plain(quantity: Quantity): string {
+  const { number, unit } = shown(quantity);
+  if (unit === "") return number;
+  return unit.startsWith("/") ? `${number}${unit}` : `${number} ${unit}`;
+}
+
+/** What a person would type to get this amount again. */
+export function typed(quantity: Quantity): string {
+  const value = Number(quantity.value.toPrecision(6));
+  return quantity.unit === "USD" ? String(value) : `${value} ${labels[quantity.unit] ?? quantity.unit}`;
+}
+
+/** A date of the server as a day in UTC. */
+export function day(text: string): Date {
+  return new Date(`${text}T00:00:00Z`);
+}
+
+export function isoDay(date: Date): string {
+  return date.toISOString().slice(0, 10);
+}
+
+/** "14 May", with the year when it is not the one given. */
+export function dayText(text: string, year?: number): string {
+  const date = day(text);
+  const options: Intl.DateTimeFormatOptions = { day: "numeric", month: "short", timeZone: "UTC" };
+  if (year !== undefined && date.getUTCFullYear() !== year) options.year = "numeric";
+  return new Intl.DateTimeFormat("en-GB", options).format(date);
+}
+
+export function yearOf(text: string): number {
+  return day(text).getUTCFullYear();
+}

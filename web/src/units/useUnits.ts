@@ -1,0 +1,35 @@
+import { useMe } from "../api/queries";
+
+/** The unit a bare number is taken in, by what is asked. */
+export function useUnits() {
+  const metric = useMe().data?.units === "metric";
+  return metric
+    ? {
+        system: "metric" as const,
+        rate: "kg/ha",
+        area: "ha",
+        depth: "mm",
+        spacing: "cm",
+        setback: "m",
+        elevation: "m",
+        course: "m",
+        mass: "kg",
+        perMass: "/kg",
+        seeds: "/m2",
+        plants: "/ha",
+      }
+    : {
+        system: "us" as const,
+        rate: "lb/ac",
+        area: "ac",
+        depth: "in",
+        spacing: "in",
+        setback: "ft",
+        elevation: "ft",
+        course: "ft",
+        mass: "lb",
+        perMass: "/lb",
+        seeds: "/ft2",
+        plants: "/ac",
+      };
+}
