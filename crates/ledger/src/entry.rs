@@ -330,10 +330,26 @@ pub async fn write(connection: &mut Connection, member: &Membership, new: &NewEn
 }
 
 fn same_or_conflict(kept: Entry, new: &NewEntry) -> Result<Entry> {
-    let same = kept.payload == new.payload
+    let same = kept.payload.kind() == new.payload.kind()
+        && alike(&kept.payload.stored(), &new.payload.stored())
         && kept.occurred_on == new.occurred_on
         && (kept.field, kept.stand, kept.lot, kept.strikes) == (new.field, new.stand, new.lot, new.strikes);
     if same { Ok(kept) } else { Err(Error::Conflict("this id already stands for another entry".to_owned())) }
+}
+
+/// Equal but for the last digits that a quantity loses on its way through a unit.
+fn alike(a: &Value, b: &Value) -> bool {
+    match (a, b) {
+        (Value::Number(a), Value::Number(b)) => {
+            let (a, b) = (a.as_f64().unwrap_or(f64::NAN), b.as_f64().unwrap_or(f64::NAN));
+            (a - b).abs() <= 1e-9 * (1.0 + a.abs())
+        }
+        (Value::Array(a), Value::Array(b)) => a.len() == b.len() && a.iter().zip(b).all(|(a, b)| alike(a, b)),
+        (Value::Object(a), Value::Object(b)) => {
+            a.len() == b.len() && a.iter().all(|(key, a)| b.get(key).is_some_and(|b| alike(a, b)))
+        }
+        _ => a == b,
+    }
 }
 
 /// Strike an entry: it stays legible, and counts no more. Struck again for the same reason with

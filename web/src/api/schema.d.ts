@@ -599,6 +599,16 @@ export interface components {
      * @enum {string}
      */
     Class: "published" | "common-practice" | "from-memory";
+    /** @description Request of the topic `seed.compare`. */
+    CompareRequest: {
+      /** @description Crop of the library. */
+      crop: string;
+      dormant_seed?: components["schemas"]["DormantSeed"] | null;
+      /** @description The lots, at least one. */
+      lots: components["schemas"]["ComparedLot"][];
+      /** @description The PLS rate to sow. */
+      pls_rate: components["schemas"]["MassPerArea"];
+    };
     /** @description One lot's standing. */
     Compared: {
       /** @description Cheapest to sow among those compared. */
@@ -643,6 +653,13 @@ export interface components {
        * @default good
        */
       seedbed: components["schemas"]["Seedbed"];
+    };
+    /** @description Request of the topic `units.convert`. */
+    ConvertRequest: {
+      /** @description The amount. */
+      quantity: components["schemas"]["Quantity"];
+      /** @description The unit wanted, such as `kg/ha`. */
+      to: string;
     };
     /** @description Seeds or plants on an area. */
     CountPerArea: {
@@ -1386,6 +1403,15 @@ export interface components {
       /** @description PLS rate on the sown area. */
       pls_rate: components["schemas"]["MassPerArea"];
     };
+    /** @description Request of the topic `seed.order`. */
+    OrderRequest: {
+      /** @description The crops. */
+      members: components["schemas"]["OrderMember"][];
+      /** @description Area that will be sown. */
+      sown_area: components["schemas"]["Area"];
+      /** @description Extra to order, for overlap, headlands, calibration and mending. */
+      spare?: components["schemas"]["Fraction"];
+    };
     /** @description Where an input of one reckoning comes from. */
     Origin:
       | {
@@ -1528,6 +1554,31 @@ export interface components {
       pieces_per_station?: number | null;
       row_spacing?: components["schemas"]["Length"] | null;
     };
+    /** @description Request of the topic `plants.count`. What is absent is taken from the crop, if one is named. */
+    PlantsRequest: {
+      aim?: components["schemas"]["CountPerArea"] | null;
+      /** @description Area to plant. */
+      area: components["schemas"]["Area"];
+      /** @description Crop of the library that is set out as plants. */
+      crop?: string | null;
+      in_row?: components["schemas"]["Length"] | null;
+      /**
+       * Format: int32
+       * @description Pieces set at each station; one when nothing is said.
+       */
+      pieces_per_station?: number | null;
+      row_spacing?: components["schemas"]["Length"] | null;
+      /** @description Extra pieces to order. */
+      spare?: components["schemas"]["Fraction"];
+      survival?: components["schemas"]["Fraction"] | null;
+    };
+    /** @description Request of the topic `seed.pls`. */
+    PlsRequest: {
+      /** @description Whether hard or dormant seed counts as live; it does when nothing is said. */
+      dormant_seed?: components["schemas"]["DormantSeed"];
+      /** @description The tag. */
+      tag: components["schemas"]["Tag"];
+    };
     /** @description Choices to try on a field. */
     PreviewBody: {
       /** @description The choices. */
@@ -1567,6 +1618,18 @@ export interface components {
        */
       value: number;
     };
+    /** @description Request of the topic `seed.rate`. */
+    RateRequest: {
+      /** @description Drill or broadcast, seedbed, lateness. */
+      conditions?: components["schemas"]["Conditions"];
+      /** @description Crop of the library. */
+      crop: string;
+      dormant_seed?: components["schemas"]["DormantSeed"] | null;
+      /** @description The lot. */
+      tag: components["schemas"]["Tag"];
+      /** @description What the rate is reckoned from. */
+      target: components["schemas"]["Target"];
+    };
     /** @description A rate in its three faces. */
     Rates: {
       /** @description Out of the bag, per area. */
@@ -1597,6 +1660,18 @@ export interface components {
      * @enum {string}
      */
     Role: "manager" | "crew" | "adviser";
+    /** @description Request of the topic `drill.row`. */
+    RowRequest: {
+      /** @description Out of the bag, per area. */
+      bulk_rate: components["schemas"]["MassPerArea"];
+      /** @description Length of the measured course. */
+      course: components["schemas"]["Length"];
+      /** @description Crop of the library, for its seeds per mass and usual row spacing. */
+      crop: string;
+      /** @description Pure live seed in the lot. */
+      pls: components["schemas"]["Fraction"];
+      row_spacing?: components["schemas"]["Length"] | null;
+    };
     /** @description What one row should drop. */
     RowTarget: {
       /** @description To be caught from one row over the course, out of the bag. */

@@ -73,7 +73,14 @@ impl Topic {
             let answer = run(&typed::<Q>(request)?)?;
             serde_json::to_value(answer).map_err(|error| Refused::one("", error.to_string()))
         };
-        Self { name, about, run: Box::new(run), request: describe_named::<Q>, answer: describe_answer::<A>, as_is: false }
+        Self {
+            name,
+            about,
+            run: Box::new(run),
+            request: describe_named::<Q>,
+            answer: describe_answer::<A>,
+            as_is: false,
+        }
     }
 
     fn as_is(mut self) -> Self {

@@ -1,0 +1,125 @@
+//! The built binary, started for one test.
+
+use std::{
+    net::TcpListener,
+    process::{Child, Command, Stdio},
+    time::{Duration, Instant},
+};
+
+use anyhow::{Context, bail, ensure};
+use ledger::testing::{TestDatabase, database};
+
+/// A running application with its stand-ins; both end when this is dropped.
+pub struct Application {
+    server: Child,
+    stand_ins: Child,
+    port: u16,
+    database: TestDatabase,
+}
+
+fn free_port() -> anyhow::Result<u16> {
+    Ok(TcpListener::bind("127.0.0.1:0")?.local_addr()?.port())
+}
+
+fn binary() -> anyhow::Result<Command> {
+    let path = std::env::var("INK_BIN").context("INK_BIN is not set: run through ./ink test")?;
+    let mut command = Command::new(path);
+    command.stdin(Stdio::null());
+    Ok(command)
+}
+
+/// Wait until an address answers.
+pub(crate) async fn answers(url: &str) -> anyhow::Result<()> {
+    let client = reqwest::Client::builder().no_proxy().build()?;
+    let started = Instant::now();
+    while started.elapsed() < Duration::from_secs(30) {
+        if client.get(url).send().await.is_ok_and(|response| response.status().is_success()) {
+            return Ok(());
+        }
+        tokio::time::sleep(Duration::from_millis(50)).await;
+    }
+    bail!("{url} did not answer within 30 seconds")
+}
+
+impl Application {
+    /// With the demo farms.
+    ///
+    /// # Errors
+    /// When something does not start.
+    pub async fn demo() -> anyhow::Result<Self> {
+        Self::start(true).await
+    }
+
+    /// Without any data: the first visit.
+    ///
+    /// # Errors
+    /// When something does not start.
+    pub async fn empty() -> anyhow::Result<Self> {
+        Self::start(false).await
+    }
+
+    async fn start(with_demo: bool) -> anyhow::Result<Self> {
+        let database = database().await;
+        if with_demo {
+            let loaded = binary()?.arg("demo").env("INK_DATABASE_URL", &database.app_url).status()?;
+            ensure!(loaded.success(), "loading the demo failed");
+        }
+        let (port, laboratory) = (free_port()?, free_port()?);
+        let stand_ins = binary()?.args(["stand-ins", "--port", &laboratory.to_string()]).spawn()?;
+        let server = binary()?
+            .args(["serve", "--port", &port.to_string()])
+            .args(["--seed-laboratory", &format!("http://127.0.0.1:{laboratory}")])
+            .args(["--web", &std::env::var("INK_WEB").context("INK_WEB is not set: run through ./ink test")?])
+            .env("INK_DATABASE_URL", &database.app_url)
+            .env("RUST_LOG", "warn")
+            .spawn()?;
+        let application = Self { server, stand_ins, port, database };
+        answers(&format!("http://127.0.0.1:{laboratory}/health")).await?;
+        answers(&format!("{}/api/health", application.address())).await?;
+        Ok(application)
+    }
+
+    /// Where it is.
+    pub fn address(&self) -> String {
+        format!("http://127.0.0.1:{}", self.port)
+    }
+
+    /// Its database.
+    pub fn database(&self) -> &TestDatabase {
+        &self.database
+    }
+
+    /// Addresses beyond loopback that the server holds connections to (there should be none).
+    pub fn connections_beyond_loopback(&self) -> Vec<String> {
+        let table = std::fs::read_to_string(format!("/proc/{}/net/tcp", self.server.id())).unwrap_or_default();
+        let own = own_sockets(self.server.id());
+        table
+            .lines()
+            .skip(1)
+            .filter_map(|line| {
+                let parts: Vec<&str> = line.split_whitespace().collect();
+                let (remote, inode) = (*parts.get(2)?, *parts.get(9)?);
+                // Little-endian hexadecimal: 127.x.x.x ends in 7F, a listening socket is all zeros.
+                let stranger = !remote.get(..8)?.ends_with("7F") && !remote.starts_with("00000000");
+                (stranger && own.iter().any(|socket| socket == inode)).then(|| remote.to_owned())
+            })
+            .collect()
+    }
+}
+
+fn own_sockets(process: u32) -> Vec<String> {
+    let Ok(folder) = std::fs::read_dir(format!("/proc/{process}/fd")) else { return vec![] };
+    folder
+        .filter_map(|entry| std::fs::read_link(entry.ok()?.path()).ok())
+        .filter_map(|link| link.to_str()?.strip_prefix("socket:[")?.strip_suffix(']').map(str::to_owned))
+        .collect()
+}
+
+impl Drop for Application {
+    fn drop(&mut self) {
+        for child in [&mut self.server, &mut self.stand_ins] {
+            let _ = child.kill();
+            let _ = child.wait();
+        }
+    }
+}

@@ -1,0 +1,81 @@
+//! Takes the pictures of the main views into a folder, from the demo data.
+
+use std::path::PathBuf;
+
+use anyhow::Context;
+use browser_tests::{DESK, PHONE, Visitor, on_demo};
+
+async fn season_of(visitor: &Visitor) -> anyhow::Result<String> {
+    let path = visitor.path().await?;
+    Ok(path.trim_end_matches("/season").to_owned())
+}
+
+async fn settle() {
+    // Fonts, and the last answer drawn.
+    tokio::time::sleep(std::time::Duration::from_millis(500)).await;
+}
+
+#[tokio::main]
+async fn main() -> anyhow::Result<()> {
+    let folder = PathBuf::from(std::env::args().nth(1).context("name a folder")?);
+    std::fs::create_dir_all(&folder)?;
+    on_demo(|visitor| async move {
+        let take = async |name: &str| {
+            settle().await;
+            visitor.shot(&folder.join(format!("{name}.png"))).await
+        };
+        visitor.go("/sign-in").await?;
+        visitor.sees("Sign in").await?;
+        take("sign-in").await?;
+        visitor.sign_in("mara@fennick.example").await?;
+        visitor.sees("Orchard Slope").await?;
+        take("season").await?;
+        visitor.size(PHONE).await?;
+        take("season-phone").await?;
+        visitor.size(DESK).await?;
+        let farm = season_of(&visitor).await?;
+
+        visitor.go(&format!("{farm}/start")).await?;
+        visitor.choose("Field", "Cooper Piece").await?;
+        for crop in ["alfalfa", "orchardgrass", "timothy"] {
+            let label = if crop == "alfalfa" { "Crop, or first member of a mix" } else { "Add a member" };
+            visitor.choose(label, crop).await?;
+        }
+        visitor.write("Rate of alfalfa", "10 lb/ac").await?;
+        visitor.write("Rate of orchardgrass", "3").await?;
+        visitor.write("Rate of timothy", "2").await?;
+        visitor.set_day("Sowing day", "2026-08-08").await?;
+        for lot in ["NL-204", "OG-58", "TM-19"] {
+            visitor.finds("fieldset input[type=checkbox]").await?;
+            let path = format!("//label[.//span[text()='{lot}']]");
+            visitor.driver().find(thirtyfour::By::XPath(path)).await?.click().await?;
+        }
+        visitor.sees("In all").await?;
+        visitor.driver().execute("document.activeElement?.blur(); window.scrollTo(0, 0)", vec![]).await?;
+        take("start-a-stand").await?;
+        visitor.size(PHONE).await?;
+        take("start-a-stand-phone").await?;
+        visitor.size(DESK).await?;
+
+        visitor.go(&format!("{farm}/bench")).await?;
+        visitor.sees("cheapest to sow").await?;
+        visitor.finds("button[aria-label^='Bulk rate']").await?.click().await?;
+        visitor.finds("aside[aria-label=Working]").await?;
+        take("bench-seed").await?;
+        visitor.go(&format!("{farm}/ledger")).await?;
+        visitor.sees("What it says").await?;
+        take("ledger").await?;
+        visitor.go(&format!("{farm}/season")).await?;
+        visitor.click("Orchard Slope").await?;
+        visitor.sees("Seed order").await?;
+        take("field").await?;
+
+        visitor.go("/sign-in").await?;
+        visitor.sign_in("joaquin@ceibo.example").await?;
+        visitor.sees("La Loma").await?;
+        take("season-south").await?;
+        Ok(())
+    })
+    .await;
+    Ok(())
+}

@@ -1,0 +1,292 @@
+//! Somebody at the browser: finds things as a person does, by their words.
+
+use std::{
+    path::{Path, PathBuf},
+    process::{Child, Command, Stdio},
+    sync::{Arc, Mutex},
+    time::Duration,
+};
+
+use anyhow::{Context, ensure};
+use serde_json::{Value, json};
+use thirtyfour::prelude::*;
+
+use crate::application::answers;
+
+/// Chromium with nothing of its own to say to the network.
+const QUIET: [&str; 11] = [
+    "--headless",
+    "--no-sandbox",
+    "--disable-gpu",
+    "--disable-quic",
+    "--disable-dev-shm-usage",
+    "--no-first-run",
+    "--disable-background-networking",
+    "--disable-component-update",
+    "--disable-sync",
+    "--host-resolver-rules=MAP * ~NOTFOUND, EXCLUDE 127.0.0.1",
+    "--force-prefers-reduced-motion",
+];
+
+/// A browser window on the application.
+#[derive(Clone)]
+pub struct Visitor {
+    driver: WebDriver,
+    chromedriver: Arc<Mutex<Child>>,
+    address: String,
+}
+
+fn quoted(text: &str) -> String {
+    assert!(!text.contains('"'), "no quotation marks in names");
+    format!("\"{text}\"")
+}
+
+impl Visitor {
+    /// Open a window at a desk's size.
+    ///
+    /// # Errors
+    /// When ChromeDriver or Chromium do not start.
+    pub async fn arrive(address: String) -> anyhow::Result<Self> {
+        let port = std::net::TcpListener::bind("127.0.0.1:0")?.local_addr()?.port();
+        let chromedriver = Command::new("chromedriver")
+            .args([format!("--port={port}"), "--log-level=SEVERE".to_owned()])
+            .stdin(Stdio::null())
+            .stdout(Stdio::null())
+            .spawn()
+            .context("chromedriver")?;
+        answers(&format!("http://127.0.0.1:{port}/status")).await?;
+        let mut capabilities = DesiredCapabilities::chrome();
+        for argument in QUIET {
+            capabilities.add_arg(argument)?;
+        }
+        let driver = WebDriver::new(&format!("http://127.0.0.1:{port}"), capabilities).await?;
+        let visitor = Self { driver, chromedriver: Arc::new(Mutex::new(chromedriver)), address };
+        visitor.size(crate::DESK).await?;
+        Ok(visitor)
+    }
+
+    /// Close the window and end ChromeDriver.
+    pub async fn leave(self) {
+        let _ = self.driver.quit().await;
+        if let Ok(mut child) = self.chromedriver.lock() {
+            let _ = child.kill();
+            let _ = child.wait();
+        }
+    }
+
+    /// The driver, for what has no word here.
+    pub fn driver(&self) -> &WebDriver {
+        &self.driver
+    }
+
+    /// An exact size of the page.
+    ///
+    /// # Errors
+    /// When the browser says no.
+    pub async fn size(&self, (width, height): (u32, u32)) -> anyhow::Result<()> {
+        let size = json!({"width": width, "height": height, "deviceScaleFactor": 1, "mobile": width < 500});
+        self.driver.cdp().send_raw("Emulation.setDeviceMetricsOverride", size).await?;
+        Ok(())
+    }
+
+    /// Go to a path.
+    ///
+    /// # Errors
+    /// When the browser says no.
+    pub async fn go(&self, path: &str) -> anyhow::Result<()> {
+        Ok(self.driver.goto(format!("{}{path}", self.address)).await?)
+    }
+
+    /// The path one is at.
+    ///
+    /// # Errors
+    /// When the browser says no.
+    pub async fn path(&self) -> anyhow::Result<String> {
+        Ok(self.driver.current_url().await?.path().to_owned())
+    }
+
+    async fn one(&self, what: &str, xpath: String) -> anyhow::Result<WebElement> {
+        self.driver
+            .query(By::XPath(xpath))
+            .wait(Duration::from_secs(10), Duration::from_millis(60))
+            .and_displayed()
+            .first()
+            .await
+            .with_context(|| format!("{what} is not on the page"))
+    }
+
+    /// Wait for some words on the page.
+    ///
+    /// # Errors
+    /// When they don't come.
+    pub async fn sees(&self, text: &str) -> anyhow::Result<WebElement> {
+        self.one(
+            text,
+            format!(
+                "//*[contains(normalize-space(.), {0}) and not(*[contains(normalize-space(.), {0})])]",
+                quoted(text)
+            ),
+        )
+        .await
+    }
+
+    /// Wait for an element by CSS.
+    ///
+    /// # Errors
+    /// When it does not come.
+    pub async fn finds(&self, css: &str) -> anyhow::Result<WebElement> {
+        self.driver
+            .query(By::Css(css))
+            .wait(Duration::from_secs(10), Duration::from_millis(60))
+            .first()
+            .await
+            .with_context(|| format!("{css} is not on the page"))
+    }
+
+    /// How many elements a CSS selector finds now.
+    ///
+    /// # Errors
+    /// When the browser says no.
+    pub async fn count(&self, css: &str) -> anyhow::Result<usize> {
+        Ok(self.driver.find_all(By::Css(css)).await?.len())
+    }
+
+    /// Click what bears a name: a button, link, tab, menu item or checkbox label.
+    ///
+    /// # Errors
+    /// When there is none, or it can't be clicked.
+    pub async fn click(&self, name: &str) -> anyhow::Result<()> {
+        let name = quoted(name);
+        let path = format!(
+            "//*[self::button or self::a or self::label or self::summary or @role='menuitem' or @role='menuitemradio' or @role='option']\
+             [normalize-space(.)={name} or @aria-label={name}]"
+        );
+        let element = self.one(&name, path).await?;
+        element.scroll_into_view().await?;
+        element.click().await.with_context(|| format!("clicking {name}"))
+    }
+
+    async fn labelled(&self, label: &str) -> anyhow::Result<WebElement> {
+        let name = quoted(label);
+        let path = format!(
+            "//*[self::input or self::select or self::textarea][@id=//label[normalize-space(.)={name}]/@for or @aria-label={name} \
+             or ancestor::label[starts-with(normalize-space(.), {name})]]"
+        );
+        self.one(label, path).await
+    }
+
+    /// Write into the field of a label, over what stands there.
+    ///
+    /// # Errors
+    /// When there is no such field.
+    pub async fn write(&self, label: &str, text: &str) -> anyhow::Result<()> {
+        let field = self.labelled(label).await?;
+        field.scroll_into_view().await?;
+        field.send_keys(Key::Control + "a").await?;
+        field.send_keys(Key::Backspace + "").await?;
+        Ok(field.send_keys(text).await?)
+    }
+
+    /// Set a date field, as its picker would.
+    ///
+    /// # Errors
+    /// When there is no such field.
+    pub async fn set_day(&self, label: &str, day: &str) -> anyhow::Result<()> {
+        let field = self.labelled(label).await?;
+        // Headless Chromium reads typed dates in the machine's locale: month, day, year here.
+        let parts: Vec<&str> = day.split('-').collect();
+        ensure!(parts.len() == 3, "a day is year-month-day");
+        Ok(field.send_keys(format!("{}{}{}", parts[1], parts[2], parts[0])).await?)
+    }
+
+    /// Choose an option of the select field of a label, by its words.
+    ///
+    /// # Errors
+    /// When there is no such field or option.
+    pub async fn choose(&self, label: &str, option: &str) -> anyhow::Result<()> {
+        let field = self.labelled(label).await?;
+        let select = thirtyfour::components::SelectElement::new(&field).await?;
+        select.select_by_exact_text(option).await.with_context(|| format!("{option} of {label}"))
+    }
+
+    /// What stands in the field of a label.
+    ///
+    /// # Errors
+    /// When there is no such field.
+    pub async fn value(&self, label: &str) -> anyhow::Result<String> {
+        Ok(self.labelled(label).await?.prop("value").await?.unwrap_or_default())
+    }
+
+    /// Press keys on the page.
+    ///
+    /// # Errors
+    /// When the browser says no.
+    pub async fn press(&self, keys: impl AsRef<str>) -> anyhow::Result<()> {
+        Ok(self.driver.active_element().await?.send_keys(keys.as_ref()).await?)
+    }
+
+    /// Sign in as somebody of the demo.
+    ///
+    /// # Errors
+    /// When the season does not open.
+    pub async fn sign_in(&self, email: &str) -> anyhow::Result<()> {
+        self.go("/sign-in").await?;
+        self.write("E-mail", email).await?;
+        self.write("Password", "hay before rain").await?;
+        self.click("Sign in").await?;
+        self.finds("#season-title").await?;
+        Ok(())
+    }
+
+    /// Everything the page says.
+    ///
+    /// # Errors
+    /// When the browser says no.
+    pub async fn text(&self) -> anyhow::Result<String> {
+        Ok(self.driver.find(By::Tag("body")).await?.text().await?)
+    }
+
+    /// Hold the page against the accessibility rules of axe (WCAG 2.2 AA and best practices).
+    ///
+    /// # Errors
+    /// With every violation found.
+    pub async fn is_accessible(&self) -> anyhow::Result<()> {
+        let folder = PathBuf::from(env!("CARGO_MANIFEST_DIR")).join("../../web/node_modules/axe-core/axe.min.js");
+        let script = std::fs::read_to_string(folder).context("axe-core")?;
+        self.driver.execute(script, vec![]).await?;
+        let run = "const done = arguments[arguments.length - 1]; axe.run(document).then(done)";
+        let result = self.driver.execute_async(run, vec![]).await?;
+        let violations = result.json()["violations"].as_array().cloned().unwrap_or_default();
+        let said: Vec<String> =
+            violations.iter().map(|one| format!("{}: {} at {}", one["id"], one["help"], nodes(one))).collect();
+        ensure!(said.is_empty(), "{} violates: {said:#?}", self.path().await?);
+        Ok(())
+    }
+
+    /// Every address the page asked for lies on the application itself.
+    ///
+    /// # Errors
+    /// With the strangers.
+    pub async fn stayed_home(&self) -> anyhow::Result<()> {
+        let asked = "return performance.getEntriesByType('resource').map(entry => entry.name)";
+        let asked: Vec<String> = self.driver.execute(asked, vec![]).await?.convert()?;
+        ensure!(!asked.is_empty(), "the page asked for nothing at all");
+        let strangers: Vec<_> = asked.iter().filter(|name| !name.starts_with(&self.address)).collect();
+        ensure!(strangers.is_empty(), "asked elsewhere: {strangers:?}");
+        Ok(())
+    }
+
+    /// Take a picture of the window.
+    ///
+    /// # Errors
+    /// When it can't be taken or written.
+    pub async fn shot(&self, file: &Path) -> anyhow::Result<()> {
+        let png = self.driver.screenshot_as_png().await?;
+        std::fs::write(file, png).with_context(|| file.display().to_string())
+    }
+}
+
+fn nodes(violation: &Value) -> String {
+    let nodes = violation["nodes"].as_array().into_iter().flatten();
+    nodes.take(3).map(|node| format!("{} {}", node["html"], node["any"][0]["message"])).collect::<Vec<_>>().join(" | ")
+}
