@@ -5,7 +5,7 @@ import { useReckoning, useRecord } from "../api/queries";
 import { useFarm } from "../shell/farm";
 import { Figure } from "../ui/Figure";
 import { Empty, Trouble } from "../ui/states";
-import { dayText } from "../units/format";
+import { dayText, plain } from "../units/format";
 import { useUnits } from "../units/useUnits";
 import { AddLot } from "./AddLot";
 
@@ -36,7 +36,7 @@ export function LotTable({ crop, lots, plsRate, dormantSeed }: Props) {
   );
   const of = (label: string) =>
     plsRate && !compared.error ? compared.data?.value.lots.find((row) => row.label === label) : undefined;
-  const cell = "py-1.5 pr-4 text-right align-baseline";
+  const cell = "py-1.5 pr-3 text-right align-baseline";
   return (
     <section aria-label="Lots">
       <div className="flex items-baseline justify-between">
@@ -58,13 +58,12 @@ export function LotTable({ crop, lots, plsRate, dormantSeed }: Props) {
           role="region"
           aria-label={`Lots of ${crop.name}, table`}
         >
-          <table className="w-full min-w-140">
+          <table className="w-full min-w-115">
             <thead>
               <tr className="border-b border-ink text-sm text-pencil">
                 <th className="py-1 text-left font-normal">Lot</th>
                 <th className={`${cell} font-normal`}>Purity</th>
-                <th className={`${cell} font-normal`}>Germ.</th>
-                <th className={`${cell} font-normal`}>Hard, dormant</th>
+                <th className={`${cell} font-normal`}>Germ. + hard</th>
                 <th className={`${cell} font-normal`}>Tested</th>
                 <th className={`${cell} font-normal`}>Million live seeds</th>
                 <th className={`${cell} font-normal`}>Sown</th>
@@ -89,9 +88,7 @@ export function LotTable({ crop, lots, plsRate, dormantSeed }: Props) {
                     </td>
                     <td className={cell} data-germination>
                       <Figure quantity={lot.tag?.germination} />
-                    </td>
-                    <td className={cell}>
-                      <Figure quantity={lot.tag?.dormant} />
+                      {lot.tag?.dormant && <span className="text-pencil"> + {plain(lot.tag.dormant)}</span>}
                     </td>
                     <td className={`${cell} text-sm`}>
                       {lot.tag?.tested_on ? dayText(lot.tag.tested_on, 0) : "no date"}

@@ -29,7 +29,10 @@ export function ticks(scale: TimeScale, width: number): Tick[] {
     return format(date, { day: "numeric", month: "short" });
   };
   const wanted = days > 800 ? 7 : days > 60 ? 12 : Math.max(3, Math.floor(width / 90));
-  return scale.ticks(wanted).map((at) => ({ at, x: scale(at), text: text(at) }));
+  return scale
+    .ticks(wanted)
+    .filter((at) => scale(at) < width - 24)
+    .map((at) => ({ at, x: scale(at), text: text(at) }));
 }
 
 /** The axis itself, with today's flag. */

@@ -16,8 +16,18 @@ export interface Placed {
   until: number;
   label: string;
   says: string;
+  /** 0 on the line, 1 above it, for a mark that would cover another. */
+  lane: 0 | 1;
   stand: Stand;
   entry?: string;
+}
+
+/** Steps whose outline is enough at this size; their words stand in the title and on the field's page. */
+const quiet = new Set<Schemas["StepKind"]>(["prepare", "calibrate"]);
+
+function pencilLabel(step: Schemas["Step"]): string {
+  if (step.kind === "sow") return `${stepNames.sow.pencil} ${dayText(step.from)}`;
+  return quiet.has(step.kind) ? "" : stepNames[step.kind].pencil;
 }
 
 /** Marks of a stand on a time scale: ink where it happened, pencil where it is planned. */
@@ -33,7 +43,8 @@ export function placed(stand: Stand, scale: TimeScale): Placed[] {
       standing: mark.struck ? "struck" : "ink",
       x: at(mark.on),
       until: at(mark.on),
-      label: mark.struck ? "" : word,
+      label: mark.struck || quiet.has(mark.kind) ? "" : word,
+      lane: 0,
       says: mark.struck ? `${word} ${on}, struck` : `${word} ${on}, in ink`,
       stand,
       entry: mark.entry,
@@ -47,39 +58,64 @@ export function placed(stand: Stand, scale: TimeScale): Placed[] {
       standing: standingOf(step.state),
       x: at(step.from),
       until: at(step.to),
-      label:
-        step.kind === "sow" ? `${stepNames.sow.pencil} ${dayText(step.from)}` : stepNames[step.kind].pencil,
+      label: pencilLabel(step),
+      lane: 0,
       says: `${step.title}, ${dayText(step.from, year)} to ${dayText(step.to, year)}, in pencil: ${stateWord(step.state)}`,
       stand,
     }));
   return [...ink, ...pencil].sort((a, b) => a.x - b.x);
 }
 
-/** Which labels have room: sowing first, then whatever does not touch a neighbour. */
-export function roomFor(marks: Placed[], width: number): Map<string, "right" | "left"> {
-  const sides = new Map<string, "right" | "left">();
-  const taken = marks.map((mark) => [mark.x - 9, mark.x + 9] as [number, number]);
-  const free = (from: number, to: number, own: number) =>
-    from >= 0 && to <= width && taken.every(([a, b], index) => index === own || to < a || from > b);
-  const order = marks.map((_, index) => index).sort((a, b) => weight(marks[b]) - weight(marks[a]));
-  for (const index of order) {
-    const mark = marks[index];
-    if (!mark || mark.label === "" || mark.x < 0 || mark.x > width) continue;
-    const long = mark.label.length * 7 + 6;
-    if (free(mark.x + 9, mark.x + 11 + long, index)) {
-      sides.set(mark.key, "right");
-      taken.push([mark.x, mark.x + 11 + long]);
-    } else if (free(mark.x - 11 - long, mark.x - 9, index)) {
-      sides.set(mark.key, "left");
-      taken.push([mark.x - 11 - long, mark.x]);
-    }
-  }
-  return sides;
+/** How much a mark matters when there is not room for all. */
+function weight(mark: Placed): number {
+  const byKind = { sow: 6, count: 4, "first-look": 3, "order-seed": 3, prepare: 2, calibrate: 1 }[mark.kind];
+  if (mark.standing === "struck") return 2.5;
+  return byKind + (mark.standing === "overdue" ? 2 : 0);
 }
 
-function weight(mark: Placed | undefined): number {
-  if (!mark) return 0;
-  return (mark.kind === "sow" ? 2 : 0) + (mark.standing === "overdue" ? 1 : 0);
+/**
+ * Marks that can be told apart: the heavier keep the line, others move one lane up, and what would
+ * still cover another is left out until the axis is zoomed.
+ */
+export function apart(marks: Placed[], width: number): Placed[] {
+  const kept: { mark: Placed; from: number; to: number }[] = [];
+  for (const mark of [...marks].sort((a, b) => weight(b) - weight(a))) {
+    // The sowing takes room for its words too: it is what the eye looks for.
+    const words = mark.kind === "sow" ? wordsWide(mark) : 0;
+    const fits = mark.x + 9 + words <= width;
+    const [from, to] = fits ? [mark.x - 7, mark.x + 7 + words] : [mark.x - 7 - words, mark.x + 7];
+    const free = (lane: 0 | 1) =>
+      kept.every((other) => other.mark.lane !== lane || to < other.from || from > other.to);
+    if (free(0)) kept.push({ mark, from, to });
+    else if (free(1)) kept.push({ mark: { ...mark, lane: 1 }, from, to });
+  }
+  return kept.map(({ mark }) => mark).sort((a, b) => a.x - b.x);
+}
+
+/** How wide a label is drawn, pixels. */
+function wordsWide(mark: Placed): number {
+  return mark.label === "" ? 0 : mark.label.length * 7 + 6;
+}
+
+/** Which labels have room, and on which side: the heaviest first. */
+export function roomFor(marks: Placed[], width: number): Map<string, "right" | "left"> {
+  const sides = new Map<string, "right" | "left">();
+  const taken = marks.map((mark) => ({ lane: mark.lane, from: mark.x - 9, to: mark.x + 9, key: mark.key }));
+  for (const mark of [...marks].sort((a, b) => weight(b) - weight(a))) {
+    if (mark.label === "" || mark.x < 0 || mark.x > width) continue;
+    const long = wordsWide(mark);
+    const free = (from: number, to: number) =>
+      from >= 0 &&
+      to <= width &&
+      taken.every((one) => one.lane !== mark.lane || one.key === mark.key || to < one.from || from > one.to);
+    const claim = (from: number, to: number, side: "right" | "left") => {
+      taken.push({ lane: mark.lane, from, to, key: `label ${mark.key}` });
+      sides.set(mark.key, side);
+    };
+    if (free(mark.x + 9, mark.x + 11 + long)) claim(mark.x, mark.x + 11 + long, "right");
+    else if (free(mark.x - 11 - long, mark.x - 9)) claim(mark.x - 11 - long, mark.x, "left");
+  }
+  return sides;
 }
 
 interface Props {
@@ -95,8 +131,11 @@ interface Props {
 export function StripDrawing({ stands, scale, width, height, today, onPick }: Props) {
   const base = height - 9;
   const now = scale(day(today));
-  const marks = stands.flatMap((stand) => placed(stand, scale)).sort((a, b) => a.x - b.x);
-  const inView = marks.filter((mark) => mark.x > -9 && mark.x < width + 9);
+  const marks = stands.flatMap((stand) => placed(stand, scale));
+  const inView = apart(
+    marks.filter((mark) => mark.x > -9 && mark.x < width + 9),
+    width,
+  );
   const sides = roomFor(inView, width);
   return (
     <div className="relative" style={{ height, width }}>
@@ -133,14 +172,14 @@ export function StripDrawing({ stands, scale, width, height, today, onPick }: Pr
             disabled={!onPick}
             onClick={() => onPick?.(mark)}
             className="absolute size-6 -translate-x-1/2"
-            style={{ left: mark.x, top: base - 19 }}
+            style={{ left: mark.x, top: base - 19 - mark.lane * 15 }}
           >
             <span className="absolute inset-0 grid place-items-center">
               <StepMark kind={mark.kind} standing={mark.standing} size={13} />
             </span>
             {side && (
               <span
-                className={`absolute top-1 text-[0.8125rem] leading-4 whitespace-nowrap ${tone} ${side === "right" ? "left-[1.45rem]" : "right-[1.45rem]"}`}
+                className={`absolute top-[3px] bg-paper px-px text-[0.8125rem] leading-[14px] whitespace-nowrap ${tone} ${side === "right" ? "left-[1.45rem]" : "right-[1.45rem]"}`}
               >
                 {mark.label}
               </span>

@@ -30,7 +30,7 @@ export function LedgerPage() {
   };
   return (
     <div className="mx-auto max-w-5xl px-5 py-4">
-      <div className="flex flex-wrap items-end gap-x-6 gap-y-1">
+      <div className="flex flex-wrap items-center gap-x-6 gap-y-1">
         <h1 className="flex-1">Ledger</h1>
         <Labelled label="Field">
           {(ids) => (
@@ -67,7 +67,7 @@ export function LedgerPage() {
           )}
         </Labelled>
         {farm.role !== "adviser" && (
-          <button type="button" className="line-button mb-5" onClick={() => setNoting(true)}>
+          <button type="button" className="line-button" onClick={() => setNoting(true)}>
             Add a note
           </button>
         )}
@@ -127,14 +127,14 @@ function Row({ entry, about, onOpen }: { entry: Schemas["EntryView"]; about: str
       <td className={`${cell} whitespace-nowrap ${struck ? "struck" : ""}`}>
         {dayText(entry.occurred_on, 0)}
       </td>
-      <td className={`${cell} ${struck ? "struck" : "font-semibold"}`}>{about}</td>
+      <td className={`${cell} whitespace-nowrap ${struck ? "struck" : "font-semibold"}`}>{about}</td>
       <td className={`${cell} text-sm whitespace-nowrap text-pencil`}>{kinds[entry.payload.kind]}</td>
       <td className={`${cell} ${struck ? "struck" : ""}`}>{says(entry)}</td>
       <td className={`${cell} text-sm whitespace-nowrap text-pencil`}>{entry.recorded_by_name}</td>
       <td className="py-1.5 text-right align-baseline max-sm:block max-sm:text-left">
         <button
           type="button"
-          className="min-h-6 text-sm underline"
+          className="min-h-6 text-sm whitespace-nowrap underline"
           onClick={onOpen}
           aria-label={`Open: ${says(entry)}`}
         >

@@ -10,7 +10,7 @@ export function says(entry: Schemas["EntryView"]): string {
       const { goal, sow_on, cover } = payload.choices;
       const crops =
         cover.as === "seed" ? cover.mix.members.map((member) => member.crop) : [cover.plants.crop];
-      return `Decided: ${goals[goal].toLowerCase()} from ${crops.join(", ")}, to sow ${dayText(sow_on, 0)}`;
+      return `Decided: ${goals[goal].toLowerCase()} from ${crops.join(", ").replaceAll("-", " ")}, to sow ${dayText(sow_on, 0)}`;
     }
     case "step": {
       const { step, area, bulk_rate, depth, setting, note } = payload.done;

@@ -79,20 +79,23 @@ function Bar({ me, farm }: { me: Schemas["Me"]; farm: Schemas["MyFarm"] }) {
         <span className="text-lg leading-none font-bold">Ink Meadow</span>
         <FarmMenu me={me} farm={farm} />
       </div>
-      <nav aria-label="Pages" className="flex flex-1 flex-wrap gap-x-5">
+      <nav
+        aria-label="Pages"
+        className="flex flex-1 gap-x-5 max-md:order-last max-md:basis-full max-md:overflow-x-auto"
+      >
         {pages.map((page) => (
           <Link
             key={page.to}
             to={page.to}
             params={{ farm: farm.id }}
-            className="border-b-3 border-transparent pb-1 text-[0.9375rem] text-pencil hover:text-ink"
+            className="border-b-3 border-transparent pb-1 text-[0.9375rem] whitespace-nowrap text-pencil max-sm:pt-2 max-sm:pb-2 hover:text-ink"
             activeProps={{ className: "!border-ink !text-ink font-semibold" }}
           >
             {page.text}
           </Link>
         ))}
       </nav>
-      <div className="flex items-center gap-4 pb-1 text-sm">
+      <div className="flex items-center gap-x-4 gap-y-1 pb-1 text-sm max-sm:flex-wrap">
         <span title={farm.practice ? "A practice clock: it stands still until it is moved" : undefined}>
           {dayText(farm.today, 0)}
           {farm.practice && <span className="text-pencil"> practice</span>}
@@ -105,7 +108,7 @@ function Bar({ me, farm }: { me: Schemas["Me"]; farm: Schemas["MyFarm"] }) {
           className="min-h-6 underline decoration-dotted"
           onClick={() => setPalette(true)}
         >
-          Find <kbd className="text-pencil">Ctrl K</kbd>
+          Find <kbd className="font-sans text-pencil max-sm:hidden">Ctrl K</kbd>
         </button>
         <PersonMenu me={me} onHelp={() => setHelp(true)} />
       </div>

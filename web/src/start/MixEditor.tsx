@@ -5,13 +5,13 @@ import { Figure } from "../ui/Figure";
 import { QuantityField } from "../ui/QuantityField";
 import { useUnits } from "../units/useUnits";
 import type { Quantity } from "../units/format";
-import type { Draft, DraftMember } from "./draft";
+import type { Change, Draft, DraftMember } from "./draft";
 
 type Rates = Schemas["Answer_MixRates"];
 
 interface Props {
   draft: Draft;
-  change: (part: Partial<Draft>) => void;
+  change: Change;
   crops: Schemas["Crop"][];
   rates: Rates | null | undefined;
   errorAt: (pointer: string) => string | undefined;
@@ -28,8 +28,10 @@ export function MixEditor({ draft, change, crops, rates, errorAt }: Props) {
   const units = useUnits();
   const grown = crops.filter((crop) => crop.seed);
   const free = grown.filter((crop) => !draft.members.some((member) => member.crop === crop.id));
-  const setMember = (index: number, part: Partial<DraftMember>) =>
-    change({ members: draft.members.map((member, at) => (at === index ? { ...member, ...part } : member)) });
+  const setAmount = (crop: string, amount: Quantity | null) =>
+    change((old) => ({
+      members: old.members.map((member) => (member.crop === crop ? { ...member, amount } : member)),
+    }));
   const worked = (crop: string) => rates?.value.members.find((member) => member.crop === crop);
 
   const add = (id: string) => {
@@ -96,7 +98,7 @@ export function MixEditor({ draft, change, crops, rates, errorAt }: Props) {
             worked={worked(member.crop)}
             rates={rates}
             error={errorAt(`/choices/cover/mix/members/${index}`)}
-            onChange={(amount) => setMember(index, { amount })}
+            onChange={(amount) => setAmount(member.crop, amount)}
             onRemove={() => remove(index)}
           />
         ))}

@@ -2,7 +2,7 @@ import { useRef } from "react";
 import type { Schemas } from "../api/client";
 import { Axis, timeScale } from "../draw/Axis";
 import { StepMark, standingOf } from "../draw/marks";
-import { placed, roomFor } from "../draw/Strip";
+import { apart, placed, roomFor } from "../draw/Strip";
 import { useSpan } from "../draw/span";
 import { useWidth } from "../draw/useWidth";
 import { day, dayText, isoDay } from "../units/format";
@@ -25,10 +25,13 @@ export function SowingStrip({ plan, sowOn, onSowOn, today }: Props) {
   const dragging = useRef(false);
   const base = HEIGHT - 16;
   const stand = { id: "draft", marks: [], plan } as unknown as Schemas["StandView"];
-  const marks = placed(stand, scale).filter((mark) => mark.kind !== "sow");
+  const all = apart(
+    placed(stand, scale).map((mark) => (mark.kind === "sow" ? { ...mark, x: scale(day(sowOn)) } : mark)),
+    width,
+  );
+  const sides = roomFor(all, width);
+  const marks = all.filter((mark) => mark.kind !== "sow");
   const sowX = scale(day(sowOn));
-  const taken = [...marks, { ...marks[0], key: "sow", kind: "sow", x: sowX, label: `sow ${dayText(sowOn)}` }];
-  const sides = roomFor(taken as typeof marks, width);
   const now = scale(day(today));
   const move = (days: number) => onSowOn(isoDay(new Date(day(sowOn).getTime() + days * DAY)));
   const sow = plan.steps.find((step) => step.kind === "sow");

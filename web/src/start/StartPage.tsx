@@ -10,7 +10,7 @@ import { Labelled } from "../ui/Labelled";
 import { QuantityField } from "../ui/QuantityField";
 import { Empty, Trouble, Waiting } from "../ui/states";
 import { goals, seedbeds } from "../units/words";
-import { choicesOf, emptyDraft, useDraft, type Draft } from "./draft";
+import { choicesOf, emptyDraft, useDraft, type Change, type Draft } from "./draft";
 import { Headline, OrderTable, Remarks, StepList } from "./Implied";
 import { LotPicker } from "./LotPicker";
 import { MixEditor } from "./MixEditor";
@@ -247,7 +247,7 @@ function Section({ title, children }: { title: string; children: ReactNode }) {
 
 interface EditProps {
   draft: Draft;
-  change: (part: Partial<Draft>) => void;
+  change: Change;
 }
 
 function CoverEditor({

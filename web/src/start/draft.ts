@@ -2,6 +2,9 @@ import { useCallback, useEffect, useState } from "react";
 import type { Schemas } from "../api/client";
 import type { Quantity } from "../units/format";
 
+/** A change of the draft; as a function of the draft when it builds on what stands there. */
+export type Change = (part: Partial<Draft> | ((old: Draft) => Partial<Draft>)) => void;
+
 /** What has been put down for a stand so far. Kept in the browser until the stand is started. */
 export interface Draft {
   field: string;
@@ -93,7 +96,10 @@ export function useDraft(farm: string, today: string, given: Partial<Draft>) {
     return { ...start, ...given };
   });
   useEffect(() => localStorage.setItem(key, JSON.stringify(draft)), [key, draft]);
-  const change = useCallback((part: Partial<Draft>) => setDraft((old) => ({ ...old, ...part })), []);
+  const change = useCallback<Change>(
+    (part) => setDraft((old) => ({ ...old, ...(typeof part === "function" ? part(old) : part) })),
+    [],
+  );
   const forget = useCallback(() => {
     localStorage.removeItem(key);
   }, [key]);

@@ -25,7 +25,7 @@ export function Figure({ quantity, explains, label, className = "" }: Props) {
     <>
       {number}
       {unit && (
-        <span className="text-[0.85em] font-normal text-pencil">
+        <span className="text-[max(0.55em,0.8125rem)] font-normal text-pencil">
           {unit.startsWith("/") ? "" : "\u2009"}
           {unit}
         </span>

@@ -75,7 +75,9 @@ export function shown(quantity: Quantity): Shown {
 
 /** As plain text: "15.0 lb/ac", "5.05 /ft²", "46.1 %". */
 export function plain(quantity: Quantity): string {
-  const { number, unit } = shown(quantity);
+  const { number: aligned, unit } = shown(quantity);
+  // Decimals line up in columns; in a sentence "50.0 lb" is "50 lb".
+  const number = aligned.startsWith("$") ? aligned : aligned.replace(/\.0+$/, "");
   if (unit === "") return number;
   return unit.startsWith("/") ? `${number}${unit}` : `${number} ${unit}`;
 }

@@ -26,7 +26,7 @@ export const stepNames: Record<Schemas["StepKind"], { pencil: string; ink: strin
   prepare: { pencil: "prepare", ink: "prepared" },
   calibrate: { pencil: "calibrate", ink: "calibrated" },
   sow: { pencil: "sow", ink: "sown" },
-  "first-look": { pencil: "first look", ink: "looked at" },
+  "first-look": { pencil: "first look", ink: "first look" },
   count: { pencil: "count", ink: "counted" },
 };
 

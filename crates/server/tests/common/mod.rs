@@ -1,0 +1,182 @@
+//! The whole application over a database of its own, without a socket.
+#![allow(dead_code, missing_docs)]
+
+use actix_web::{
+    App, Error,
+    body::BoxBody,
+    cookie::{Cookie, Key},
+    dev::{Service, ServiceResponse},
+    http::{Method, StatusCode},
+    test, web,
+};
+use agronomy::units::System;
+use ledger::{
+    farm::{self, Farm, Role},
+    people::{self, Person, Theme},
+    testing::{TestDatabase, database},
+};
+use serde_json::{Value, json};
+use server::{app, demo, sign_in};
+use uuid::Uuid;
+
+/// The demo's password.
+pub const PASSWORD: &str = "hay before rain";
+
+/// An application and who is signed in to it.
+pub struct Site {
+    pub database: TestDatabase,
+    state: web::Data<app::State>,
+    key: Key,
+    cookie: Option<Cookie<'static>>,
+}
+
+/// What was answered.
+#[derive(Debug)]
+pub struct Answer {
+    pub status: StatusCode,
+    pub kind: String,
+    pub body: Value,
+    pub cookie: Option<Cookie<'static>>,
+    pub retry_after: Option<String>,
+}
+
+impl Answer {
+    /// The body, when all went well.
+    pub fn ok(self) -> Value {
+        assert!(self.status.is_success(), "{} {}", self.status, self.body);
+        self.body
+    }
+
+    /// The sentence at a field of a refusal.
+    pub fn at(&self, pointer: &str) -> String {
+        assert_eq!(self.kind, "application/problem+json", "{self:?}");
+        let errors = self.body["errors"].as_array().cloned().unwrap_or_default();
+        let found = errors.iter().find(|error| error["pointer"] == pointer);
+        found.map_or_else(|| panic!("nothing at {pointer}: {}", self.body), |error| error["detail"].to_string())
+    }
+}
+
+impl Site {
+    /// Nobody there yet.
+    pub async fn empty() -> Self {
+        let database = database().await;
+        let state = web::Data::new(app::State::new(database.pool(), None, 1_000));
+        Self { database, state, key: Key::from(&[7; 64]), cookie: None }
+    }
+
+    /// The demo farms.
+    pub async fn demo() -> Self {
+        let site = Self::empty().await;
+        demo::load(&site.state.pool).await.unwrap();
+        site
+    }
+
+    /// With another laboratory and other limits.
+    pub fn with(mut self, laboratory: Option<String>, tries: u32) -> Self {
+        self.state = web::Data::new(app::State::new(self.database.pool(), laboratory, tries));
+        self
+    }
+
+    /// Signed in as somebody of the demo.
+    pub async fn as_demo(mut self, email: &str) -> Self {
+        let answer = self.post("/api/sign-in", json!({"email": email, "password": PASSWORD})).await;
+        self.cookie = answer.cookie.clone();
+        answer.ok();
+        self
+    }
+
+    /// Signed out, keeping the same application.
+    pub fn signed_out(&self) -> Self {
+        Self { database: self.database.clone(), state: self.state.clone(), key: self.key.clone(), cookie: None }
+    }
+
+    pub async fn get(&self, path: &str) -> Answer {
+        self.ask(Method::GET, path, None, "").await
+    }
+
+    pub async fn post(&self, path: &str, body: Value) -> Answer {
+        self.ask(Method::POST, path, Some("application/json"), &body.to_string()).await
+    }
+
+    pub async fn patch(&self, path: &str, body: Value) -> Answer {
+        self.ask(Method::PATCH, path, Some("application/json"), &body.to_string()).await
+    }
+
+    pub async fn ask(&self, method: Method, path: &str, kind: Option<&str>, body: &str) -> Answer {
+        let app: App<_> = app::application(self.state.clone(), self.key.clone(), None);
+        let app = test::init_service(app).await;
+        let mut request = test::TestRequest::default().method(method).uri(path).set_payload(body.to_owned());
+        if let Some(kind) = kind {
+            request = request.insert_header(("content-type", kind));
+        }
+        if let Some(cookie) = &self.cookie {
+            request = request.cookie(cookie.clone());
+        }
+        read(&app, request).await
+    }
+
+    /// Somebody else, on a farm of their own.
+    pub async fn with_stranger(self) -> Self {
+        let mut connection = self.state.pool.get().await.unwrap();
+        let person = Person {
+            id: Uuid::now_v7(),
+            email: "stranger@example.org".into(),
+            name: "A Stranger".into(),
+            password_hash: sign_in::hash_password(PASSWORD.into()).await.unwrap(),
+            units: System::Us,
+            theme: Theme::Light,
+        };
+        people::add(&mut connection, &person).await.unwrap();
+        let farm = Farm {
+            id: Uuid::now_v7(),
+            name: "Elsewhere".into(),
+            latitude: 40.0,
+            longitude: -75.0,
+            elevation_m: 100.0,
+            practice_day: None,
+        };
+        farm::add(&mut connection, &farm).await.unwrap();
+        farm::join(&mut connection, farm.id, person.id, Role::Manager).await.unwrap();
+        drop(connection);
+        self
+    }
+}
+
+async fn read<S, B>(app: &S, request: test::TestRequest) -> Answer
+where
+    S: Service<actix_http::Request, Response = ServiceResponse<B>, Error = Error>,
+    B: actix_web::body::MessageBody + 'static,
+{
+    let response = test::call_service(app, request.to_request()).await.map_body(|_, body| BoxBody::new(body));
+    let status = response.status();
+    let header =
+        |name: &str| response.headers().get(name).and_then(|value| value.to_str().ok()).unwrap_or_default().to_owned();
+    let (kind, retry) = (header("content-type"), header("retry-after"));
+    let cookie = response.response().cookies().next().map(|cookie| cookie.into_owned());
+    let bytes = test::read_body(response).await;
+    let body = serde_json::from_slice(&bytes).unwrap_or(Value::Null);
+    Answer { status, kind, body, cookie, retry_after: (!retry.is_empty()).then_some(retry) }
+}
+
+/// Path of a demo farm.
+pub fn farm(key: &str) -> String {
+    format!("/api/farms/{}", demo::id(key))
+}
+
+/// Id of something of a demo farm.
+pub fn of(key: &str, name: &str) -> Uuid {
+    demo::id(&format!("{key} {name}"))
+}
+
+pub fn lb(value: f64) -> Value {
+    json!({"value": value, "unit": "lb/ac"})
+}
+
+/// Choices of a three-member mix.
+pub fn mix() -> Value {
+    json!({
+        "goal": "hay", "sow_on": "2026-08-08", "spare": {"value": 5, "unit": "%"},
+        "cover": {"as": "seed", "lots": [{"lot": of("fennick-hollow", "NL-204")}], "mix": {"by": "mass", "members": [
+            {"crop": "alfalfa", "rate": lb(10.0)}, {"crop": "orchardgrass", "rate": lb(3.0)}, {"crop": "timothy", "rate": lb(2.0)}]}}
+    })
+}

@@ -1,0 +1,134 @@
+//! The command line and the registry of topics: no database needed.
+
+use std::{
+    io::Write,
+    process::{Command, Output, Stdio},
+};
+
+use rstest::rstest;
+use serde_json::{Value, json};
+use server::{api, reckon::topics};
+
+fn run(arguments: &[&str], input: &str) -> Output {
+    let mut child = Command::new(env!("CARGO_BIN_EXE_inkmeadow"))
+        .arg("reckon")
+        .args(arguments)
+        .env_clear()
+        .stdin(Stdio::piped())
+        .stdout(Stdio::piped())
+        .stderr(Stdio::piped())
+        .spawn()
+        .unwrap();
+    // The command may refuse before it has read everything.
+    let _ = child.stdin.take().unwrap().write_all(input.as_bytes());
+    child.wait_with_output().unwrap()
+}
+
+fn answer(topic: &str, request: Value) -> Value {
+    let output = run(&[topic], &request.to_string());
+    assert!(output.status.success(), "{}", String::from_utf8_lossy(&output.stderr));
+    serde_json::from_slice(&output.stdout).unwrap()
+}
+
+fn tag() -> Value {
+    json!({"purity": {"value": 65.8, "unit": "%"}, "germination": {"value": 70, "unit": "%"},
+        "package": {"value": 50, "unit": "lb"}, "price": {"value": 198, "unit": "USD"}})
+}
+
+#[rstest]
+#[case("units.convert", json!({"quantity": {"value": 15, "unit": "lb/ac"}, "to": "kg/ha"}), "/value/value", 16.812_767)]
+#[case("seed.pls", json!({"tag": tag()}), "/value/value", 46.06)]
+#[case("seed.rate", json!({"crop": "alfalfa", "tag": tag(), "target": {"by": "pls-mass", "rate": {"value": 15, "unit": "lb/ac"}}}), "/value/bulk_rate/value", 32.566)]
+#[case("seed.order", json!({"sown_area": {"value": 10, "unit": "ac"}, "members": [{"crop": "alfalfa", "pls_rate": {"value": 15, "unit": "lb/ac"}, "lots": [{"label": "A", "tag": tag()}]}]}), "/value/cost/value", 7.0 * 198.0)]
+#[case("seed.compare", json!({"crop": "alfalfa", "pls_rate": {"value": 15, "unit": "lb/ac"}, "lots": [{"label": "A", "tag": tag()}]}), "/value/lots/0/cost_per_area/value", 128.96)]
+#[case("mix.rates", json!({"by": "mass", "members": [{"crop": "perennial-ryegrass", "rate": {"value": 15, "unit": "lb/ac"}}, {"crop": "white-clover", "rate": {"value": 2, "unit": "lb/ac"}}]}), "/value/live_seeds/value", 119.37)]
+#[case("plants.count", json!({"crop": "giant-miscanthus", "area": {"value": 1, "unit": "ac"}}), "/value/stations", 6_969.6)]
+#[case("drill.row", json!({"crop": "alfalfa", "bulk_rate": {"value": 10, "unit": "lb/ac"}, "pls": {"value": 90, "unit": "%"}, "course": {"value": 100, "unit": "ft"}}), "/value/catch_per_row/value", 0.214_3)]
+fn every_topic_answers_in_the_units_it_was_asked_in(
+    #[case] topic: &str,
+    #[case] request: Value,
+    #[case] pointer: &str,
+    #[case] expected: f64,
+) {
+    let answer = answer(topic, request);
+    let value = answer.pointer(pointer).and_then(Value::as_f64).unwrap_or_else(|| panic!("{pointer}: {answer}"));
+    assert!((value - expected).abs() <= 2e-4 * expected, "{value} for {expected}");
+    assert!(answer["working"]["lines"].as_array().is_some_and(|lines| !lines.is_empty()));
+    assert!(answer["cautions"].is_array());
+}
+
+#[test]
+fn the_answer_can_be_asked_for_in_other_units() {
+    let answer =
+        answer("seed.rate", json!({"units": "metric", "crop": "alfalfa", "tag": tag(), "target": {"by": "chart"}}));
+    assert_eq!(answer["value"]["bulk_rate"]["unit"], "kg/ha");
+}
+
+#[test]
+fn every_topic_is_listed_and_described() {
+    let list = String::from_utf8(run(&["--list"], "").stdout).unwrap();
+    for topic in topics() {
+        assert!(list.contains(topic.name), "{}", topic.name);
+        let output = run(&[topic.name, "--schema"], "");
+        let schema: Value = serde_json::from_slice(&output.stdout).unwrap();
+        for part in ["request", "answer"] {
+            resolves(&schema[part], |reference| {
+                reference.strip_prefix("#/").is_some_and(|path| schema[part].pointer(&format!("/{path}")).is_some())
+            });
+            assert!(schema[part]["properties"].is_object(), "{} {part}", topic.name);
+        }
+    }
+}
+
+/// Every `$ref` of a document leads somewhere in it.
+fn resolves(value: &Value, known: impl Fn(&str) -> bool + Copy) {
+    match value {
+        Value::Object(map) => {
+            if let Some(Value::String(reference)) = map.get("$ref") {
+                assert!(known(reference), "{reference} leads nowhere");
+            }
+            map.values().for_each(|inner| resolves(inner, known));
+        }
+        Value::Array(items) => items.iter().for_each(|inner| resolves(inner, known)),
+        _ => {}
+    }
+}
+
+#[test]
+fn the_api_document_is_whole() {
+    let document = serde_json::to_value(api::document()).unwrap();
+    assert!(document["openapi"].as_str().unwrap().starts_with("3.1"));
+    resolves(&document, |reference| reference.strip_prefix('#').is_some_and(|path| document.pointer(path).is_some()));
+    for topic in topics() {
+        assert!(document["paths"][format!("/api/reckon/{}", topic.name)]["post"].is_object());
+    }
+    let mut names: Vec<&str> = document["paths"]
+        .as_object()
+        .unwrap()
+        .values()
+        .flat_map(|item| item.as_object().unwrap().values())
+        .filter_map(|operation| operation["operationId"].as_str())
+        .collect();
+    let all = names.len();
+    names.sort_unstable();
+    names.dedup();
+    assert_eq!(names.len(), all, "operation names are single");
+}
+
+#[rstest]
+#[case::topic(&["seed.magic"], "{}", "seed.magic")]
+#[case::none(&[], "", "--list")]
+#[case::broken(&["seed.pls"], "{", "not JSON")]
+#[case::no_object(&["seed.pls"], "[]", "object")]
+#[case::germination(&["seed.pls"], r#"{"tag": {"purity": {"value": 98, "unit": "%"}, "germination": {"value": 130, "unit": "%"}}}"#, "/tag/germination")]
+#[case::unit(&["seed.pls"], r#"{"tag": {"purity": {"value": 98, "unit": "kg"}, "germination": {"value": 80, "unit": "%"}}}"#, "/tag/purity")]
+#[case::units(&["seed.pls"], r#"{"units": "cubits", "tag": {}}"#, "/units")]
+#[case::convert(&["units.convert"], r#"{"quantity": {"value": 1, "unit": "lb"}, "to": "in"}"#, "/to")]
+#[case::file(&["seed.pls", "no-such-file.json"], "", "no-such-file.json")]
+fn bad_input_is_one_sentence_and_exit_code_2(#[case] arguments: &[&str], #[case] input: &str, #[case] said: &str) {
+    let output = run(arguments, input);
+    assert_eq!(output.status.code(), Some(2));
+    assert!(output.stdout.is_empty());
+    let sentence = String::from_utf8(output.stderr).unwrap();
+    assert!(sentence.contains(said) && sentence.trim().lines().count() == 1, "{sentence}");
+}
