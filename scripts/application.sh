@@ -26,6 +26,8 @@ start_application() {
   ensure_database "$database"
   INK_OWNER_URL=$OWNER_URL/$database "$BIN" migrate
   export INK_DATABASE_URL=$APP_URL/$database
+  # The same key at every start, so that nobody is signed out by one.
+  export INK_COOKIE_KEY; INK_COOKIE_KEY=$(secret cookie 64)
   local wanted=$port lab; port=$(free_port "$port")
   [ "$port" = "$wanted" ] || say "port $wanted is taken; using $port"
 

@@ -27,9 +27,10 @@ cluster_home() {
   printf '%s\n' "$home"
 }
 
+# secret NAME [BYTES]: a random word in hexadecimal, the same one each time.
 secret() {
   local file=$STATE/$1.secret
-  [ -s "$file" ] || (umask 077; head -c 24 /dev/urandom | od -An -tx1 | tr -d ' \n' >"$file")
+  [ -s "$file" ] || (umask 077; head -c "${2:-24}" /dev/urandom | od -An -tx1 | tr -d ' \n' >"$file")
   cat "$file"
 }
 

@@ -165,9 +165,17 @@ pub fn rates(request: &MixRequest) -> Result<Answer<MixRates>, Refused> {
     let legume_share: Fraction = legumes.map(|(row, _)| row.live_seed_share).sum();
     let legume_share = sheet.line("legume_share", "live seeds of legumes ÷ live seeds", legume_share);
 
+    let legume_room: Fraction = rows
+        .iter()
+        .zip(&parts)
+        .filter(|(_, part)| part.crop.kind == Kind::Legume)
+        .map(|(row, _)| row.full_rate_share / full_rate_share)
+        .sum();
+    let mostly_legume = legume_share.base() > 0.5 || legume_room.base() > 0.5;
     for key in parts.iter().flat_map(|part| &part.crop.cautions) {
-        // Bloat is a matter of how much legume there is; the rest stand with the crop.
-        if key != "bloat" || legume_share.base() > 0.5 {
+        // Bloat is a matter of how much legume there will be, which neither seeds nor shares of
+        // full rate tell for sure: the larger of the two counts. The rest stand with the crop.
+        if key != "bloat" || mostly_legume {
             sheet.caution(key);
         }
     }
@@ -180,7 +188,7 @@ pub fn rates(request: &MixRequest) -> Result<Answer<MixRates>, Refused> {
                 .map(|detail| Unusual { pointer: format!("/members/{index}"), detail })
         })
         .collect();
-    let remarks = remarks(&parts, &rows, full_rate_share, legume_share);
+    let remarks = remarks(&parts, &rows, full_rate_share, legume_share, mostly_legume);
     Ok(sheet.answer(MixRates {
         members: rows,
         pls_rate,
@@ -297,7 +305,7 @@ fn row(
     given!(sheet; rate_before_conditions = base, Origin::Given);
     given!(sheet; seeds_per_mass, seeds_from);
     given!(sheet; full_rate, full_from);
-    let conditions = sheet.part(modifier(crop, conditions)?);
+    let conditions = sheet.carried("conditions", modifier(crop, conditions)?);
     reckon!(sheet; pls_rate = rate_before_conditions * conditions);
     reckon!(sheet; live_seeds = pls_rate * seeds_per_mass);
     let full_rate_share =
@@ -316,7 +324,13 @@ fn row(
     }))
 }
 
-fn remarks(parts: &[Part<'_>], rows: &[MemberRates], full: Fraction, legumes: Fraction) -> Vec<String> {
+fn remarks(
+    parts: &[Part<'_>],
+    rows: &[MemberRates],
+    full: Fraction,
+    legumes: Fraction,
+    mostly_legume: bool,
+) -> Vec<String> {
     let mut remarks = Vec::new();
     let percent = |share: Fraction| format!("{:.0} %", share.to(Unit::Percent));
     let full_percent = full.to(Unit::Percent);
@@ -329,7 +343,7 @@ fn remarks(parts: &[Part<'_>], rows: &[MemberRates], full: Fraction, legumes: Fr
         remarks.push(format!("The shares of full rate come to {}: thin; 100\u{2013}130 % is usual.", percent(full)));
     }
     let bloats = parts.iter().any(|part| part.crop.cautions.iter().any(|key| key == "bloat"));
-    if bloats && parts.len() > 1 && legumes.base() > 0.5 {
+    if bloats && parts.len() > 1 && mostly_legume {
         remarks.push(format!(
             "{} of the live seeds are legumes: by seeds, not by the stand to come, but mind bloat if it will be grazed.",
             percent(legumes)

@@ -47,6 +47,11 @@ pub enum Origin {
         /// What it was read from: "tag of lot NL-204".
         what: String,
     },
+    /// Worked out in another working shown with this one.
+    Worked {
+        /// Its title.
+        part: String,
+    },
     /// Taken from a source.
     Sourced {
         /// The source.

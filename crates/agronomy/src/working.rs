@@ -178,6 +178,14 @@ impl Sheet {
         answer.value
     }
 
+    /// Take in a part, and write its value down as an input of this working, so that the formulas
+    /// below can name it.
+    pub fn carried<T: Shown>(&mut self, name: &str, answer: Answer<T>) -> T {
+        let origin = Origin::Worked { part: answer.working.title.clone() };
+        let value = self.part(answer);
+        self.input(name, value, origin)
+    }
+
     /// Finish.
     pub fn answer<T>(self, value: T) -> Answer<T> {
         Answer { value, working: self.working, cautions: self.cautions }

@@ -209,6 +209,46 @@ impl Visitor {
         select.select_by_exact_text(option).await.with_context(|| format!("{option} of {label}"))
     }
 
+    /// Tick or untick the box beside some words.
+    ///
+    /// # Errors
+    /// When there is none.
+    pub async fn tick(&self, words: &str) -> anyhow::Result<()> {
+        let path = format!("//label[input[@type='checkbox']][.//*[normalize-space(.)={0}]]/input", quoted(words));
+        let tick = self.one(words, path).await?;
+        tick.scroll_into_view().await?;
+        Ok(tick.click().await?)
+    }
+
+    /// Wait until something is gone.
+    ///
+    /// # Errors
+    /// When it stays.
+    pub async fn gone(&self, css: &str) -> anyhow::Result<()> {
+        let query = self.driver.query(By::Css(css)).wait(Duration::from_secs(10), Duration::from_millis(60));
+        ensure!(query.not_exists().await?, "{css} is still there");
+        Ok(())
+    }
+
+    /// Drag an element sideways with the mouse.
+    ///
+    /// # Errors
+    /// When the browser says no.
+    pub async fn drag(&self, element: &WebElement, pixels: i64) -> anyhow::Result<()> {
+        element.scroll_into_view().await?;
+        let hands = self.driver.action_chain().move_to_element_center(element).click_and_hold();
+        Ok(hands.move_by_offset(pixels / 2, 0).move_by_offset(pixels - pixels / 2, 0).release().perform().await?)
+    }
+
+    /// Leave whatever has the keyboard, so that single keys reach the page.
+    ///
+    /// # Errors
+    /// When the browser says no.
+    pub async fn step_back(&self) -> anyhow::Result<()> {
+        self.driver.execute("document.activeElement?.blur()", vec![]).await?;
+        Ok(())
+    }
+
     /// What stands in the field of a label.
     ///
     /// # Errors

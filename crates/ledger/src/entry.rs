@@ -19,6 +19,9 @@ use crate::{Connection, Error, PAGE, Result, farm::Membership, schema::entries};
 /// Version of the payload types below.
 const VERSION: i32 = 1;
 
+/// The words of all kinds, as stored and as asked for.
+pub const KINDS: [&str; 6] = ["choices", "step", "lot-tag", "lot-report", "note", "strike"];
+
 /// What an entry says.
 #[derive(Debug, Clone, PartialEq, Serialize, Deserialize, ToSchema)]
 #[serde(tag = "kind", rename_all = "kebab-case", deny_unknown_fields)]
@@ -406,8 +409,12 @@ async fn with_strikes(connection: &mut Connection, member: &Membership, rows: Ve
 /// A page of a farm's entries, newest day first, and how many there are in all.
 ///
 /// # Errors
-/// When the database fails or an entry can't be read.
+/// An unknown kind is refused; when the database fails or an entry can't be read.
 pub async fn list(connection: &mut Connection, member: &Membership, filter: &Filter) -> Result<(Vec<Entry>, i64)> {
+    if let Some(kind) = filter.kind.as_deref().filter(|kind| !KINDS.contains(kind)) {
+        let detail = format!("\u{201c}{kind}\u{201d} is no kind of entry; there are {}", KINDS.join(", "));
+        return Err(Refused::one("/kind", detail).into());
+    }
     let matching = || {
         let mut query = entries::table.filter(entries::farm_id.eq(member.farm.id)).into_boxed();
         if let Some(field) = filter.field {

@@ -2,7 +2,7 @@
 
 use agronomy::{
     seed::Tag,
-    units::{Fraction, Length, System, Unit},
+    units::{Area, Fraction, Length, Mass, MassPerArea, System, Unit},
 };
 use diesel_async::{AsyncConnection, AsyncPgConnection, SimpleAsyncConnection};
 use jiff::civil::{Date, date};
@@ -216,4 +216,119 @@ async fn migrating_twice_changes_nothing() {
         runtime.block_on(ledger::migrate(&url))
     });
     done.join().unwrap().unwrap();
+}
+
+#[tokio::test]
+async fn eight_posts_of_one_entry_at_once_are_one_entry() {
+    let (ground, pool) = ground().await;
+    let new = ground.sowing(TODAY);
+    let post = async || {
+        let mut connection = pool.get().await.unwrap();
+        entry::write(&mut connection, &ground.member, &new, TODAY).await.unwrap()
+    };
+    let (a, b, c, d) = tokio::join!(post(), post(), post(), post());
+    let (e, f, g, h) = tokio::join!(post(), post(), post(), post());
+    for other in [b, c, d, e, f, g, h] {
+        assert_eq!(a, other);
+    }
+    let mut connection = pool.get().await.unwrap();
+    assert_eq!(entry::list(&mut connection, &ground.member, &Filter::default()).await.unwrap().1, 1);
+}
+
+#[tokio::test]
+async fn of_two_strikes_at_once_one_stands() {
+    let (ground, pool) = ground().await;
+    let wrong = {
+        let mut connection = pool.get().await.unwrap();
+        entry::write(&mut connection, &ground.member, &ground.sowing(TODAY), TODAY).await.unwrap()
+    };
+    let strike = async |reason: &str| {
+        let mut connection = pool.get().await.unwrap();
+        entry::strike(&mut connection, &ground.member, Uuid::now_v7(), wrong.id, reason, TODAY).await
+    };
+    let (one, two) = tokio::join!(strike("wrong day"), strike("wrong field"));
+    assert!(one.is_ok() != two.is_ok(), "{one:?} {two:?}");
+}
+
+#[rstest]
+#[case::reason(Payload::Strike { reason: "  ".into() }, "/reason")]
+#[case::note(Payload::Note { text: String::new() }, "/text")]
+#[case::long_note(Payload::Note { text: "x".repeat(2_001) }, "/text")]
+#[case::area(Payload::Step { done: StepDone { area: Some(Area::new(0.0, Unit::Ac)), ..bare(StepKind::Sow) } }, "/done/area")]
+#[case::rate(Payload::Step { done: StepDone { bulk_rate: Some(MassPerArea::new(-2.0, Unit::LbPerAc)), ..bare(StepKind::Sow) } }, "/done/bulk_rate")]
+#[case::depth(Payload::Step { done: StepDone { depth: Some(Length::new(3.0, Unit::Ft)), ..bare(StepKind::Sow) } }, "/done/depth")]
+#[case::tag(Payload::LotTag { tag: Tag::new(Fraction::percent(98.0), Fraction::percent(130.0), Fraction::ZERO), on_hand: None }, "/tag/germination")]
+#[case::on_hand(Payload::LotTag { tag: Tag::new(Fraction::percent(98.0), Fraction::percent(90.0), Fraction::ZERO), on_hand: Some(Mass::new(-1.0, Unit::Lb)) }, "/on_hand")]
+fn a_payload_that_cannot_be(#[case] payload: Payload, #[case] pointer: &str) {
+    let refused = payload.check(TODAY).unwrap_err();
+    assert!(refused.0.iter().any(|refusal| refusal.pointer == pointer), "{refused:?}");
+}
+
+fn bare(step: StepKind) -> StepDone {
+    StepDone { step, area: None, bulk_rate: None, depth: None, setting: None, note: None }
+}
+
+#[tokio::test]
+async fn pages_and_filters() {
+    let (ground, pool) = ground().await;
+    let mut connection = pool.get().await.unwrap();
+    for day in 1..=28 {
+        for text in ["rain", "sun"] {
+            let payload = Payload::Note { text: format!("{text} on {day}") };
+            let new = NewEntry { stand: None, payload, ..ground.sowing(date(2026, 4, day)) };
+            entry::write(&mut connection, &ground.member, &new, TODAY).await.unwrap();
+        }
+    }
+    entry::write(&mut connection, &ground.member, &ground.sowing(date(2026, 5, 1)), TODAY).await.unwrap();
+    let mut list = async |filter: Filter| entry::list(&mut connection, &ground.member, &filter).await.unwrap();
+    let (first, total) = list(Filter::default()).await;
+    assert_eq!((first.len(), total), (50, 57));
+    assert!(first.windows(2).all(|pair| pair[0].occurred_on >= pair[1].occurred_on), "newest first");
+    let (second, _) = list(Filter { offset: 50, ..Filter::default() }).await;
+    assert_eq!(second.len(), 7);
+    assert!(first.iter().all(|one| second.iter().all(|other| one.id != other.id)), "no entry twice");
+    assert_eq!(list(Filter { kind: Some("step".into()), ..Filter::default() }).await.1, 1);
+    assert_eq!(list(Filter { stand: Some(ground.stand), ..Filter::default() }).await.1, 1);
+    assert_eq!(list(Filter { field: Some(ground.field), ..Filter::default() }).await.1, 57);
+    assert_eq!(list(Filter { field: Some(Uuid::now_v7()), ..Filter::default() }).await.1, 0);
+    assert_eq!(list(Filter { offset: -3, ..Filter::default() }).await.0.len(), 50);
+}
+
+#[tokio::test]
+async fn names_stand_for_one_thing() {
+    let (ground, pool) = ground().await;
+    let mut connection = pool.get().await.unwrap();
+    let farm = ground.member.farm.id;
+    let twin = field::add(&mut connection, &ground.member, &square("Square", farm)).await.unwrap_err();
+    assert!(matches!(&twin, Error::Conflict(text) if text.contains("name")), "{twin}");
+    let first = square("Round", farm);
+    assert_eq!(field::add(&mut connection, &ground.member, &first).await.unwrap(), first);
+    assert_eq!(field::add(&mut connection, &ground.member, &first).await.unwrap(), first, "sent again");
+    let other = Field { name: "Long".into(), ..first.clone() };
+    assert!(matches!(field::add(&mut connection, &ground.member, &other).await, Err(Error::Conflict(_))));
+    let names: Vec<_> =
+        field::all(&mut connection, &ground.member).await.unwrap().into_iter().map(|field| field.name).collect();
+    assert_eq!(names, ["Round", "Square"]);
+
+    let lot = Uuid::now_v7();
+    lot::add(&mut connection, &ground.member, lot, "alfalfa", " A-1 ").await.unwrap();
+    assert_eq!(lot::add(&mut connection, &ground.member, lot, "alfalfa", "A-1").await.unwrap().label, "A-1");
+    let twin = lot::add(&mut connection, &ground.member, Uuid::now_v7(), "alfalfa", "A-1").await.unwrap_err();
+    assert!(matches!(&twin, Error::Conflict(text) if text.contains("lot")), "{twin}");
+    lot::add(&mut connection, &ground.member, Uuid::now_v7(), "timothy", "A-1").await.unwrap();
+    let nameless = lot::add(&mut connection, &ground.member, Uuid::now_v7(), "alfalfa", "  ").await.unwrap_err();
+    assert!(nameless.to_string().contains("/label"), "{nameless}");
+}
+
+#[tokio::test]
+async fn half_a_work_is_none() {
+    let (ground, pool) = ground().await;
+    let mut connection = pool.get().await.unwrap();
+    let failed: Result<(), Error> = ledger::together(&mut connection, async |connection| {
+        lot::add(connection, &ground.member, Uuid::now_v7(), "alfalfa", "HALF").await?;
+        Err(Error::NotFound)
+    })
+    .await;
+    assert!(failed.is_err());
+    assert!(lot::all(&mut connection, &ground.member).await.unwrap().is_empty());
 }

@@ -158,3 +158,96 @@ proptest! {
         }
     }
 }
+
+#[rstest]
+#[case(SeedbedSchool::Tilled, 35, "firm until a boot hardly marks it")]
+#[case(SeedbedSchool::NoTill, 28, "Kill the sod or weeds")]
+#[case(SeedbedSchool::TilledThenNoTillDrill, 35, "no-till drill")]
+fn a_school_moves_the_seedbed_and_says_why(#[case] school: SeedbedSchool, #[case] days: i32, #[case] why: &str) {
+    let choices = Choices { seedbed: school, ..choices(&[("alfalfa", 18.0)], SOW) };
+    let plan = plan(&choices, &Facts::default(), date(2026, 1, 1));
+    let prepare = step(&plan, StepKind::Prepare);
+    assert_eq!(prepare.from, SOW.saturating_sub(jiff::ToSpan::days(days)));
+    assert!(prepare.reasons.iter().any(|reason| reason.text.contains(why)), "{:?}", prepare.reasons);
+}
+
+#[test]
+fn every_step_gives_its_reason_and_its_source() {
+    let plan = plan(&choices(&[("switchgrass", 6.0), ("big-bluestem", 5.0)], SOW), &Facts::default(), SOW);
+    for step in &plan.steps {
+        assert!(!step.reasons.is_empty(), "{:?}", step.kind);
+        assert!(step.reasons.iter().all(|reason| !reason.source.citation.is_empty()));
+    }
+    // Warm-season seed waits for the soil.
+    assert!(step(&plan, StepKind::Sow).reasons.iter().any(|reason| reason.text.contains("°C at seed depth")));
+    assert!(!plan.assumed.is_empty());
+}
+
+#[rstest]
+#[case(&[("forage-oats", 96.0)], true)]
+#[case(&[("forage-oats", 60.0), ("red-clover", 8.0)], false)]
+fn only_annuals_alone_come_to_an_end(#[case] crops: &[(&str, f64)], #[case] ends: bool) {
+    let plan = plan(&choices(crops, SOW), &Facts::default(), date(2026, 4, 1));
+    assert_eq!(plan.until.is_some(), ends);
+}
+
+#[test]
+fn the_first_of_two_sowings_counts_whatever_their_order() {
+    let choices = choices(&[("alfalfa", 18.0)], SOW);
+    let (a, b) = (ink(StepKind::Sow, date(2026, 5, 2)), ink(StepKind::Sow, date(2026, 5, 9)));
+    let one = plan(&choices, &Facts { inked: vec![a, b] }, SOW);
+    let other = plan(&choices, &Facts { inked: vec![b, a] }, SOW);
+    assert_eq!(one, other);
+    assert_eq!(one.sown_on, date(2026, 5, 2));
+}
+
+#[test]
+fn a_step_left_out_is_passed_over_not_done() {
+    let choices = choices(&[("alfalfa", 18.0)], SOW);
+    let facts = Facts { inked: vec![ink(StepKind::Count, date(2026, 7, 1))] };
+    let plan = plan(&choices, &facts, date(2026, 7, 2));
+    assert_eq!(step(&plan, StepKind::FirstLook).state, State::Passed);
+    assert_eq!(step(&plan, StepKind::Calibrate).state, State::Passed);
+    assert!(!plan.sown, "a count without a sowing is no sowing");
+}
+
+/// South of the equator nothing is said by month: the same choices half a year on give the same
+/// plan half a year on.
+#[test]
+fn no_rule_knows_a_month() {
+    let north = plan(&choices(&[("alfalfa", 18.0)], date(2026, 4, 20)), &Facts::default(), date(2026, 4, 1));
+    let south = plan(&choices(&[("alfalfa", 18.0)], date(2026, 10, 21)), &Facts::default(), date(2026, 10, 2));
+    for (a, b) in north.steps.iter().zip(&south.steps) {
+        assert_eq!((b.from - a.from).get_days(), (b.to - a.to).get_days());
+        assert_eq!(a.state, b.state);
+    }
+}
+
+proptest! {
+    /// A plan is a function: inking in any order, asking twice, gives the same steps; a step is in
+    /// one standing, its window runs forward, and what is done names its entry.
+    #[test]
+    fn any_history_gives_a_whole_plan(history in proptest::collection::vec((0..6_usize, -60..120_i32), 0..12), today in -90..200_i32) {
+        let day = |n: i32| SOW.saturating_add(jiff::ToSpan::days(n));
+        let mut inked: Vec<InkedStep> = history
+            .iter()
+            .enumerate()
+            .map(|(index, (kind, on))| InkedStep { entry: Uuid::from_u128(index as u128), kind: StepKind::ALL[*kind], on: day(*on) })
+            .collect();
+        let choices = choices(&[("alfalfa", 12.0), ("timothy", 3.0)], SOW);
+        let one = plan(&choices, &Facts { inked: inked.clone() }, day(today));
+        inked.reverse();
+        let two = plan(&choices, &Facts { inked: inked.clone() }, day(today));
+        prop_assert_eq!(&one, &two);
+        prop_assert_eq!(one.steps.len(), 6);
+        for step in &one.steps {
+            prop_assert!(step.from <= step.to);
+            if let State::Done { entry, on } = step.state {
+                prop_assert!(inked.iter().any(|ink| ink.entry == entry && ink.on == on && ink.kind == step.kind));
+            }
+            if let State::Blocked { by } = &step.state {
+                prop_assert!(by.iter().all(|kind| step.after.contains(kind)));
+            }
+        }
+    }
+}

@@ -42,6 +42,18 @@ pub fn typed<T: DeserializeOwned>(value: serde_json::Value) -> Result<T, Refused
     })
 }
 
+/// Where a text holds U+0000, which is JSON but which PostgreSQL does not store.
+fn zero_letter(value: &serde_json::Value) -> Option<String> {
+    use serde_json::Value;
+    let below = |key: &dyn std::fmt::Display, inner: &Value| zero_letter(inner).map(|rest| format!("/{key}{rest}"));
+    match value {
+        Value::String(text) => text.contains('\0').then(String::new),
+        Value::Array(items) => items.iter().enumerate().find_map(|(index, inner)| below(&index, inner)),
+        Value::Object(map) => map.iter().find_map(|(key, inner)| below(key, inner)),
+        _ => None,
+    }
+}
+
 impl<T: DeserializeOwned + 'static> FromRequest for Body<T> {
     type Error = Problem;
     type Future = LocalBoxFuture<'static, Result<Self, Problem>>;
@@ -74,6 +86,10 @@ impl<T: DeserializeOwned + 'static> FromRequest for Body<T> {
             }
             let value = serde_json::from_slice(&bytes)
                 .map_err(|error| Problem::Malformed(format!("this is not JSON: {error}")))?;
+            if let Some(pointer) = zero_letter(&value) {
+                let detail = "a letter with the code zero can\u{2019}t be kept in the ledger";
+                return Err(Refused::one(pointer, detail).into());
+            }
             Ok(Self(typed(value)?))
         })
     }

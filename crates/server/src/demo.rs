@@ -130,9 +130,12 @@ pub fn print_sign_ins() {
     if let Ok(farms) = file::<Farms>("farms.json") {
         println!("Sign in with the password \u{201c}{}\u{201d} as", farms.password);
         for person in &farms.people {
-            let of = |farm: &DemoFarm| farm.members.get(&person.key).map(|role| format!("{role:?} of {}", farm.name));
+            let of = |farm: &DemoFarm| {
+                let role = farm.members.get(&person.key)?;
+                Some(format!("{} of {}", format!("{role:?}").to_lowercase(), farm.name))
+            };
             let roles: Vec<_> = farms.farms.iter().filter_map(of).collect();
-            println!("  {:<24} {}, {}", person.email, person.name, roles.join(", ").to_lowercase());
+            println!("  {:<24} {}, {}", person.email, person.name, roles.join(", "));
         }
     }
 }

@@ -318,3 +318,14 @@ async fn loading_the_demo_again_changes_nothing() {
     server::demo::load(&site.database.pool()).await.unwrap();
     assert_eq!(site.get(&format!("{}/season", farm(HOLLOW))).await.ok(), before);
 }
+
+#[rstest]
+#[case::unknown("kind=magic")]
+#[case::zero("kind=%00")]
+#[actix_web::test]
+async fn an_unknown_kind_of_entry_is_refused(#[case] query: &str) {
+    let site = Site::demo().await.as_demo(MARA).await;
+    let answer = site.get(&format!("{}/entries?{query}", farm(HOLLOW))).await;
+    assert_eq!(answer.status, StatusCode::UNPROCESSABLE_ENTITY);
+    assert!(answer.at("/kind").contains("choices"), "{}", answer.body);
+}

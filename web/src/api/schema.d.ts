@@ -1426,6 +1426,12 @@ export interface components {
         }
       | {
           /** @enum {string} */
+          from: "worked";
+          /** @description Its title. */
+          part: string;
+        }
+      | {
+          /** @enum {string} */
           from: "sourced";
           /** @description The source. */
           source: components["schemas"]["Source"];

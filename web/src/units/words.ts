@@ -62,6 +62,8 @@ export function originWords(origin: Schemas["Origin"]): { text: string; assumed:
       return { text: "entered here", assumed: false };
     case "measured":
       return { text: `read from ${origin.what}`, assumed: false };
+    case "worked":
+      return { text: `worked out in “${origin.part}”`, assumed: false };
     case "sourced":
       return { text: sourceWords(origin.source), assumed: false };
     case "assumed":

@@ -84,8 +84,8 @@ pub fn compare(request: &CompareRequest) -> Result<Answer<Comparison>, Refused> 
         checks.require(lot.tag.price.is_some(), format!("{at}/price"), "say what one bag costs");
         if let (Some(pls), Some(package), Some(price)) = (pls, lot.tag.package, lot.tag.price) {
             let mut sheet = Sheet::new(lot.label.clone());
-            let pls_fraction = sheet.part(pls);
-            let pls = sheet.input("pls", pls_fraction.0, Origin::measured("the tag"));
+            let pls_fraction = sheet.carried("pls", pls);
+            let pls = pls_fraction.0;
             given!(sheet; price_of_a_bag = price, Origin::measured("the offer"));
             given!(sheet; bag = package, Origin::measured("the tag"));
             let (per_mass, origin) = seeds_per_mass(crop, Some(&lot.tag));
@@ -116,6 +116,9 @@ pub fn compare(request: &CompareRequest) -> Result<Answer<Comparison>, Refused> 
     });
     for row in &mut rows {
         row.cheapest = Some(row.cost_per_area) == least;
+    }
+    if let Some(least) = least {
+        sheet.line("cheapest_to_sow", "the least of the lots\u{2019} costs per area", least);
     }
     Ok(sheet.answer(Comparison { lots: rows }))
 }

@@ -176,7 +176,7 @@ fn draw(
     let crop = crop_of(&member.crop, "/crop")?;
     let mut sheet = Sheet::new(crop.name.clone());
     let pls_rate = sheet.input("pls_rate", PureLive(member.pls_rate), Origin::Given);
-    given!(sheet; sown_area, Origin::measured("the order above"));
+    given!(sheet; sown_area, Origin::Worked { part: "seed order".to_owned() });
     given!(sheet; spare, Origin::Given);
     let with_spare = sheet.line("with_spare", "100 % + spare", Fraction::ONE + spare);
     reckon!(sheet; pls_needed = pls_rate * sown_area * with_spare);
@@ -187,7 +187,8 @@ fn draw(
         if missing.base() <= 1e-9 {
             break;
         }
-        let pls = sheet.part(pls_fraction(&lot.tag, side(crop, member.dormant_seed))?);
+        let pls =
+            sheet.carried(&format!("pls of {}", lot.label), pls_fraction(&lot.tag, side(crop, member.dormant_seed))?);
         let wanted = missing.in_bulk(pls);
         let there = lot.available.map(Bulk).filter(|there| there.base() < wanted.base());
         let bulk = there.unwrap_or(wanted);

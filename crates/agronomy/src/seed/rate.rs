@@ -218,19 +218,18 @@ pub fn rate(request: &RateRequest) -> Result<Answer<Rates>, Refused> {
     let Some(pls) = pls else { unreachable!("refused above") };
 
     let mut sheet = Sheet::new(format!("seeding rate of {}", crop.name));
-    let pls_fraction: PlsFraction = sheet.part(pls);
-    let pls_of_the_lot = sheet.input("pls_of_the_lot", pls_fraction, Origin::measured("the part below"));
+    let pls_of_the_lot: PlsFraction = sheet.carried("pls_of_the_lot", pls);
     let (per_mass, origin) = seeds_per_mass(crop, Some(&request.tag));
     given!(sheet; seeds_per_mass = per_mass, origin);
     sheet.source(Source::common_practice("rates are stated as pure live seed; bulk = PLS rate ÷ PLS share of the lot"));
 
     let pls_rate = match &request.target {
         Target::Chart => {
-            let chart_rate = sheet.part(chart_rate(crop, request.conditions)?);
+            let chart_rate = sheet.carried("chart_rate", chart_rate(crop, request.conditions)?);
             sheet.line("pls_rate", "chart_rate", chart_rate)
         }
         target => {
-            let conditions = sheet.part(modifier(crop, request.conditions)?);
+            let conditions = sheet.carried("conditions", modifier(crop, request.conditions)?);
             match *target {
                 Target::LiveSeeds { per_area } => {
                     let live_seeds_aimed_at = sheet.input("live_seeds_aimed_at", PureLive(per_area), Origin::Given);
@@ -271,7 +270,7 @@ pub fn rate(request: &RateRequest) -> Result<Answer<Rates>, Refused> {
     for key in crop.cautions.iter().filter(|key| *key == "invasive") {
         sheet.caution(key);
     }
-    Ok(sheet.answer(Rates { pls_rate, bulk_rate, live_seeds, pls: pls_fraction.0 }))
+    Ok(sheet.answer(Rates { pls_rate, bulk_rate, live_seeds, pls: pls_of_the_lot.0 }))
 }
 
 fn check_target(target: &Target, checks: &mut Checks) {

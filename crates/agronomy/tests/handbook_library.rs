@@ -1,0 +1,140 @@
+//! The crop library against what the trade prints, and against itself.
+
+use agronomy::{
+    crop::{Kind, Life, Pathway, library},
+    seed::{Conditions, Method, Seedbed, chart_rate},
+    source::Class,
+    units::{CountPerMass, Length, MassPerArea, Unit},
+};
+use rstest::rstest;
+
+fn seeds_per_lb(crop: &str) -> f64 {
+    let crop = library().crop(crop).unwrap();
+    crop.seed.as_ref().unwrap().per_mass.measure::<CountPerMass>().to(Unit::PerLb)
+}
+
+/// Seeds per pound as seed-trade tables print them (from memory); tables differ by a tenth or so,
+/// for natives by more, since cleaning changes them.
+#[rstest]
+#[case("alfalfa", 200_000.0, 227_000.0)]
+#[case("red-clover", 270_000.0, 275_000.0)]
+#[case("white-clover", 768_000.0, 800_000.0)]
+#[case("perennial-ryegrass", 227_000.0, 247_000.0)]
+#[case("orchardgrass", 427_000.0, 654_000.0)]
+#[case("timothy", 1_150_000.0, 1_300_000.0)]
+#[case("switchgrass", 259_000.0, 400_000.0)]
+#[case("big-bluestem", 130_000.0, 165_000.0)]
+#[case("indiangrass", 170_000.0, 175_000.0)]
+#[case("forage-oats", 12_700.0, 16_000.0)]
+fn seeds_in_a_pound(#[case] crop: &str, #[case] low: f64, #[case] high: f64) {
+    let seeds = seeds_per_lb(crop);
+    assert!((low..=high).contains(&seeds), "{crop}: {seeds}");
+}
+
+/// Common practice: small-seeded forages alone are sown at 30 to 150 live seeds a square foot,
+/// natives at 20 to 60, a cereal at 20 to 35.
+#[rstest]
+#[case("alfalfa", 60.0, 140.0)]
+#[case("red-clover", 40.0, 90.0)]
+#[case("white-clover", 30.0, 90.0)]
+#[case("perennial-ryegrass", 90.0, 180.0)]
+#[case("orchardgrass", 90.0, 230.0)]
+#[case("timothy", 130.0, 300.0)]
+#[case("switchgrass", 30.0, 80.0)]
+#[case("big-bluestem", 25.0, 60.0)]
+#[case("indiangrass", 25.0, 60.0)]
+#[case("forage-oats", 20.0, 40.0)]
+fn seeds_on_a_square_foot(#[case] crop: &str, #[case] low: f64, #[case] high: f64) {
+    let crop = library().crop(crop).unwrap();
+    for seedbed in [Seedbed::Good, Seedbed::Poor] {
+        let conditions = Conditions { seedbed, ..Conditions::default() };
+        let rate = chart_rate(crop, conditions).unwrap().value;
+        let seeds = rate.0.to(Unit::LbPerAc) * seeds_per_lb(&crop.id) / 43_560.0;
+        assert!((low..=high).contains(&seeds), "{}: {seeds:.0} per square foot", crop.id);
+    }
+}
+
+/// Common practice: at least 30 pure live seeds of switchgrass a square foot; the low end of its
+/// range must not fall below.
+#[test]
+fn the_low_end_of_switchgrass_reaches_thirty() {
+    let crop = library().crop("switchgrass").unwrap();
+    let low = chart_rate(crop, Conditions::default()).unwrap().value.0.to(Unit::LbPerAc);
+    assert!(low * seeds_per_lb("switchgrass") / 43_560.0 >= 30.0);
+}
+
+/// Common practice: broadcast seed goes out at one and a half to twice the drilled rate.
+#[test]
+fn broadcasting_takes_half_as_much_again_or_more() {
+    for crop in library().crops().filter(|crop| crop.sowing.is_some()) {
+        let rate = |method| chart_rate(crop, Conditions { method, ..Conditions::default() }).unwrap().value.0;
+        let factor = (rate(Method::Broadcast) / rate(Method::Drill)).to(Unit::One);
+        assert!((1.25..=2.0).contains(&factor), "{}: {factor}", crop.id);
+    }
+}
+
+/// Common practice: seed is set two and a half to five times as deep as it is wide; small seed no
+/// deeper than half an inch on heavy soil.
+#[test]
+fn small_seed_is_not_buried() {
+    for crop in library().crops() {
+        let (Some(seed), Some(sowing)) = (&crop.seed, &crop.sowing) else { continue };
+        let (shallow, deep) = sowing.depth_fine.ends::<Length>();
+        assert!(shallow <= deep);
+        if seed.per_mass.measure::<CountPerMass>().to(Unit::PerLb) > 100_000.0 {
+            assert!(deep.to(Unit::In) <= 0.75, "{}: {} in", crop.id, deep.to(Unit::In));
+        }
+        let (_, on_sand) = sowing.depth_coarse.ends::<Length>();
+        assert!(on_sand >= deep, "{}: sand is sown as deep or deeper", crop.id);
+    }
+}
+
+/// Warm-season grasses want a warmer soil than cool-season ones, legumes more lime than natives.
+#[test]
+fn groups_stand_in_their_order() {
+    let crops = || library().crops();
+    let warmth = |pathway| {
+        crops()
+            .filter(move |crop| crop.pathway == pathway && crop.sowing.is_some())
+            .map(|crop| crop.establish.soil_temperature.value)
+            .collect::<Vec<_>>()
+    };
+    let coolest_warm = warmth(Pathway::C4).into_iter().fold(f64::INFINITY, f64::min);
+    let warmest_cool = warmth(Pathway::C3).into_iter().fold(0.0, f64::max);
+    assert!(coolest_warm > warmest_cool, "{coolest_warm} {warmest_cool}");
+    let alfalfa = library().crop("alfalfa").unwrap();
+    for crop in crops().filter(|crop| crop.kind == Kind::Grass) {
+        assert!(crop.soil.ph_aim.value <= alfalfa.soil.ph_aim.value, "{}", crop.id);
+    }
+}
+
+#[test]
+fn every_value_names_a_source_that_says_what_it_is() {
+    for crop in library().crops() {
+        let keys = [&crop.soil.ph_low.source, &crop.establish.first_look.source, &crop.establish.count.source];
+        for key in keys {
+            let source = library().source(key);
+            assert!(!source.citation.trim().is_empty(), "{key}");
+            assert!(
+                source.class != Class::Published || source.citation.chars().any(|c| c.is_ascii_digit()),
+                "a published source has a year: {}",
+                source.citation
+            );
+        }
+    }
+}
+
+#[test]
+fn the_library_holds_annuals_perennials_and_plants() {
+    let any = |test: fn(&agronomy::crop::Crop) -> bool| library().crops().any(test);
+    assert!(any(|crop| crop.life == Life::Annual));
+    assert!(any(|crop| crop.planting.is_some()));
+    assert!(any(|crop| crop.seed.as_ref().is_some_and(|seed| seed.dormant_counts)));
+    assert!(any(|crop| crop.sowing.is_some() && crop.seed.as_ref().is_some_and(|seed| !seed.dormant_counts)));
+    let rates: Vec<MassPerArea> = library()
+        .crops()
+        .filter_map(|crop| chart_rate(crop, Conditions::default()).ok())
+        .map(|answer| answer.value.0)
+        .collect();
+    assert!(rates.len() >= 10);
+}

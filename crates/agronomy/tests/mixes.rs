@@ -1,0 +1,159 @@
+//! What a good agronomist would remark on a mix, and how conditions and lots move it.
+
+use agronomy::{
+    mix::{MixRates, rates},
+    units::{Dimension, System, Unit, read},
+};
+use proptest::prelude::*;
+use rstest::rstest;
+use serde_json::{Value, json};
+
+fn lb(crop: &str, value: f64) -> Value {
+    json!({"crop": crop, "rate": {"value": value, "unit": "lb/ac"}})
+}
+
+fn mix(members: &[Value]) -> MixRates {
+    with(members, json!({}))
+}
+
+fn with(members: &[Value], conditions: Value) -> MixRates {
+    let request = json!({"by": "mass", "members": members, "conditions": conditions});
+    rates(&serde_json::from_value(request).unwrap()).unwrap().value
+}
+
+#[rstest]
+#[case::crowded(&[lb("alfalfa", 15.0), lb("orchardgrass", 8.0)], "crowd each other")]
+#[case::thin(&[lb("alfalfa", 4.0), lb("orchardgrass", 2.0)], "thin")]
+#[case::bloat(&[lb("alfalfa", 14.0), lb("timothy", 1.0)], "mind bloat")]
+#[case::seasons(&[lb("orchardgrass", 4.0), lb("switchgrass", 3.0)], "peak at different times")]
+#[case::shaded(&[lb("alfalfa", 12.0), lb("white-clover", 1.0)], "shaded out")]
+#[case::switchgrass(&[lb("big-bluestem", 6.0), lb("indiangrass", 4.0), lb("switchgrass", 1.0)], "by year three or four")]
+#[case::fluffy(&[lb("big-bluestem", 6.0), lb("switchgrass", 3.0)], "agitated box")]
+fn remarks(#[case] members: &[Value], #[case] said: &str) {
+    let mix = mix(members);
+    assert!(mix.remarks.iter().any(|remark| remark.contains(said)), "{:?}", mix.remarks);
+}
+
+#[test]
+fn a_plain_hay_mix_needs_no_remark_but_its_legume_share() {
+    let mix = mix(&[lb("orchardgrass", 8.0)]);
+    assert!(mix.remarks.is_empty(), "{:?}", mix.remarks);
+    assert_eq!(mix.legume_share.to(Unit::Percent), 0.0);
+}
+
+/// Bloat is told when more than half of the seeds are legumes, not for a pinch of clover.
+#[rstest]
+#[case(1.0, false)]
+#[case(12.0, true)]
+fn the_bloat_caution_follows_the_share(#[case] alfalfa: f64, #[case] warned: bool) {
+    let request = json!({"by": "mass", "members": [lb("alfalfa", alfalfa), lb("orchardgrass", 6.0)]});
+    let answer = rates(&serde_json::from_value(request).unwrap()).unwrap();
+    assert_eq!(answer.cautions.iter().any(|caution| caution.key == "bloat"), warned);
+}
+
+/// Common practice: broadcast at half as much again. The mix as it is named does not change.
+#[test]
+fn conditions_move_the_rate_and_not_the_name_of_the_mix() {
+    let members = [lb("alfalfa", 10.0), lb("orchardgrass", 3.0)];
+    let (drilled, broadcast) = (mix(&members), with(&members, json!({"method": "broadcast"})));
+    let ratio = broadcast.pls_rate.0.to(Unit::LbPerAc) / drilled.pls_rate.0.to(Unit::LbPerAc);
+    assert!((ratio - 1.5).abs() < 1e-9, "{ratio}");
+    for (a, b) in drilled.members.iter().zip(&broadcast.members) {
+        assert_eq!(a.live_seed_share, b.live_seed_share);
+        assert_eq!(a.full_rate_share, b.full_rate_share);
+        assert_eq!(a.plain_rate, b.plain_rate);
+    }
+    let poor_and_late = with(&members, json!({"seedbed": "poor", "late": true}));
+    let ratio = poor_and_late.pls_rate.0.to(Unit::LbPerAc) / 13.0;
+    assert!((ratio - 1.3 * 1.15).abs() < 1e-9, "{ratio}");
+}
+
+/// The lot's own seeds per pound win over the book's.
+#[test]
+fn a_lot_of_small_seed_carries_more_of_it() {
+    let mut member = lb("switchgrass", 6.0);
+    let book = mix(std::slice::from_ref(&member)).live_seeds.0.to(Unit::PerFt2);
+    member["seeds_per_mass"] = json!({"value": 259_000, "unit": "/lb"});
+    let own = mix(&[member]).live_seeds.0.to(Unit::PerFt2);
+    assert!((book - 6.0 * 390_000.0 / 43_560.0).abs() < 1e-9);
+    assert!((own - 6.0 * 259_000.0 / 43_560.0).abs() < 1e-9);
+}
+
+/// A full rate of one's own moves its share, not its seeds.
+#[test]
+fn a_full_rate_of_ones_own() {
+    let mut member = lb("alfalfa", 9.0);
+    member["full_rate"] = json!({"value": 18, "unit": "lb/ac"});
+    let mix = mix(&[member]);
+    assert!((mix.full_rate_share.to(Unit::Percent) - 50.0).abs() < 1e-9);
+}
+
+#[rstest]
+#[case::share_over_all(json!({"by": "live-seeds", "members": [{"crop": "alfalfa", "share": {"value": 140, "unit": "%"}}]}), "/members/0/share")]
+#[case::no_rate(json!({"by": "mass", "members": [{"crop": "alfalfa"}]}), "/members/0/rate")]
+#[case::seeds_of_dust(json!({"by": "mass", "members": [{"crop": "alfalfa", "rate": {"value": 9, "unit": "lb/ac"}, "seeds_per_mass": {"value": 1e12, "unit": "/lb"}}]}), "/members/0/seeds_per_mass")]
+#[case::no_full_rate(json!({"by": "mass", "members": [{"crop": "alfalfa", "rate": {"value": 9, "unit": "lb/ac"}, "full_rate": {"value": 0, "unit": "lb/ac"}}]}), "/members/0/full_rate")]
+#[case::total(json!({"by": "live-seeds", "total": {"value": -4, "unit": "/ft2"}, "members": [{"crop": "alfalfa", "share": {"value": 100, "unit": "%"}}]}), "/total")]
+#[case::rhizomes(json!({"by": "mass", "members": [{"crop": "giant-miscanthus", "rate": {"value": 9, "unit": "lb/ac"}}]}), "/members/0/crop")]
+#[case::a_crowd(json!({"by": "full-rate", "members": vec![json!({"crop": "alfalfa", "share": {"value": 5, "unit": "%"}}); 21]}), "/members")]
+fn what_cannot_be(#[case] request: Value, #[case] pointer: &str) {
+    let refused = rates(&serde_json::from_value(request).unwrap()).unwrap_err();
+    assert!(refused.0.iter().any(|refusal| refusal.pointer == pointer), "{refused:?}");
+}
+
+#[test]
+fn all_slips_are_told_at_once() {
+    let request = json!({"by": "mass", "members": [{"crop": "moon-grass"}, {"crop": "alfalfa", "rate": {"value": -1, "unit": "lb/ac"}}]});
+    let refused = rates(&serde_json::from_value(request).unwrap()).unwrap_err();
+    let pointers: Vec<_> = refused.0.iter().map(|refusal| refusal.pointer.as_str()).collect();
+    assert!(
+        pointers.contains(&"/members/0/crop")
+            && pointers.contains(&"/members/0/rate")
+            && pointers.contains(&"/members/1/rate"),
+        "{pointers:?}"
+    );
+}
+
+proptest! {
+    /// What a person is shown, typed in again, is the same amount.
+    #[test]
+    fn a_shown_amount_reads_back(value in 0.001..1e6_f64, index in 0..agronomy::units::Unit::ALL.len()) {
+        let unit = Unit::ALL[index];
+        let value: f64 = format!("{value:.4}").parse().unwrap();
+        for system in [System::Us, System::Metric] {
+            // A bare "t" is read by the person's system; all others say what they are.
+            if matches!(unit, Unit::T | Unit::One) {
+                continue;
+            }
+            let understood = read(&format!("{value} {}", unit.symbol()), unit.dimension(), unit, system);
+            let quantity = understood.unwrap_or_else(|error| panic!("{value} {unit}: {error}")).quantity;
+            if unit == Unit::Ton && system == System::Metric {
+                continue;
+            }
+            prop_assert_eq!((quantity.value, quantity.unit), (value, unit));
+        }
+    }
+
+    /// Whatever is typed, reading it answers with an amount of the right kind or a sentence.
+    #[test]
+    fn reading_never_stumbles(text in "\\PC{0,24}") {
+        match read(&text, Dimension::MassPerArea, Unit::LbPerAc, System::Us) {
+            Ok(understood) => {
+                prop_assert!(understood.quantity.value.is_finite());
+                prop_assert_eq!(understood.quantity.dimension(), Dimension::MassPerArea);
+            }
+            Err(sentence) => prop_assert!(!sentence.is_empty()),
+        }
+    }
+
+    /// More of every member is more seed, and no answer holds a share above the whole.
+    #[test]
+    fn a_mix_grows_with_its_parts(a in 0.5..30.0_f64, b in 0.5..20.0_f64, more in 1.01..3.0_f64) {
+        let small = mix(&[lb("alfalfa", a), lb("orchardgrass", b)]);
+        let large = mix(&[lb("alfalfa", a * more), lb("orchardgrass", b * more)]);
+        prop_assert!(large.live_seeds > small.live_seeds);
+        prop_assert!((large.legume_share.to(Unit::One) - small.legume_share.to(Unit::One)).abs() < 1e-9);
+        let sum: f64 = small.members.iter().map(|member| member.live_seed_share.to(Unit::One)).sum();
+        prop_assert!((sum - 1.0).abs() < 1e-12);
+    }
+}

@@ -1,0 +1,190 @@
+//! The formula a person reads gives the value beside it: every line of every working is worked out
+//! again here from its text, by a calculator that knows nothing of the code that wrote it.
+
+use std::collections::HashMap;
+
+use agronomy::{
+    drill, mix, plants, seed,
+    units::{Dimension, Quantity},
+    working::{Answer, Working},
+};
+use rstest::rstest;
+use serde_json::{Value, json};
+
+/// A calculator for formulas in words: names, numbers, + − × ÷ and parentheses.
+struct Calculator<'a> {
+    text: &'a str,
+    known: &'a HashMap<String, f64>,
+}
+
+impl<'a> Calculator<'a> {
+    fn rest(&mut self) -> &'a str {
+        self.text = self.text.trim_start();
+        self.text
+    }
+
+    fn takes(&mut self, sign: &str) -> bool {
+        match self.rest().strip_prefix(sign) {
+            Some(rest) => {
+                self.text = rest;
+                true
+            }
+            None => false,
+        }
+    }
+
+    fn sum(&mut self) -> Option<f64> {
+        let mut value = self.product()?;
+        loop {
+            if self.takes("+") {
+                value += self.product()?;
+            } else if self.takes("−") {
+                value -= self.product()?;
+            } else {
+                return Some(value);
+            }
+        }
+    }
+
+    fn product(&mut self) -> Option<f64> {
+        let mut value = self.atom()?;
+        loop {
+            if self.takes("×") {
+                value *= self.atom()?;
+            } else if self.takes("÷") {
+                value /= self.atom()?;
+            } else {
+                return Some(value);
+            }
+        }
+    }
+
+    fn atom(&mut self) -> Option<f64> {
+        if self.takes("(") {
+            let value = self.sum()?;
+            return self.takes(")").then_some(value);
+        }
+        let rest = self.rest();
+        let end = rest.find(['+', '−', '×', '÷', '(', ')', ',']).unwrap_or(rest.len());
+        let word = rest[..end].trim();
+        let value = match word.strip_suffix(" %") {
+            Some(percent) => percent.parse::<f64>().ok()? / 100.0,
+            None => self.known.get(word).copied().or_else(|| word.parse().ok())?,
+        };
+        self.text = &rest[end..];
+        Some(value)
+    }
+}
+
+fn base(quantity: Quantity) -> f64 {
+    quantity.unit.to_base(quantity.value)
+}
+
+/// What a formula may say in words, where it gathers many parts or rounds.
+const IN_WORDS: [&str; 5] = ["sum of", "the least of", "rounded up", "what is still needed", "live seeds of legumes"];
+
+/// Work every line out again but those in words; returns how many there were.
+fn recompute(working: &Working) -> usize {
+    let mut known: HashMap<String, f64> =
+        working.inputs.iter().map(|input| (input.name.clone(), base(input.value))).collect();
+    let mut checked = 0;
+    for line in &working.lines {
+        let mut calculator = Calculator { text: &line.formula, known: &known };
+        let value = calculator.sum().filter(|_| calculator.text.trim().is_empty());
+        if let Some(value) = value {
+            let said = base(line.value);
+            assert!(
+                (value - said).abs() <= 1e-9 * said.abs().max(1e-12),
+                "{}: {} = {} gives {value}, not {said}",
+                working.title,
+                line.name,
+                line.formula
+            );
+            for name in &line.uses {
+                assert!(known.contains_key(name), "{name} is not above {}", line.name);
+            }
+            checked += 1;
+        } else {
+            let in_words = IN_WORDS.iter().any(|words| line.formula.contains(words));
+            assert!(in_words, "{}: \u{201c}{}\u{201d} names something that is not there", working.title, line.formula);
+        }
+        known.insert(line.name.clone(), base(line.value));
+    }
+    checked + working.parts.iter().map(recompute).sum::<usize>()
+}
+
+fn tag(purity: f64, germination: f64, dormant: f64) -> Value {
+    let percent = |value: f64| json!({"value": value, "unit": "%"});
+    json!({"purity": percent(purity), "germination": percent(germination), "dormant": percent(dormant),
+        "package": {"value": 50, "unit": "lb"}, "price": {"value": 212, "unit": "USD"}})
+}
+
+fn lb(value: f64) -> Value {
+    json!({"value": value, "unit": "lb/ac"})
+}
+
+fn worked<Q, A>(request: Value, run: fn(&Q) -> Result<Answer<A>, agronomy::refusal::Refused>) -> Working
+where
+    Q: serde::de::DeserializeOwned,
+{
+    run(&serde_json::from_value(request).unwrap()).unwrap().working
+}
+
+#[rstest]
+#[case::pls(worked(json!({"tag": tag(98.0, 80.0, 9.0)}), seed::pls), 2)]
+#[case::pls_left_out(worked(json!({"tag": tag(98.0, 80.0, 9.0), "dormant_seed": "left-out"}), seed::pls), 1)]
+#[case::chart_drilled(worked(json!({"crop": "alfalfa", "target": {"by": "chart"}, "tag": tag(98.0, 80.0, 9.0),
+    "conditions": {"seedbed": "fair"}}), seed::rate), 5)]
+#[case::chart_broadcast(worked(json!({"crop": "timothy", "target": {"by": "chart"}, "tag": tag(99.0, 85.0, 0.0),
+    "conditions": {"method": "broadcast", "late": true}}), seed::rate), 6)]
+#[case::live_seeds(worked(json!({"crop": "switchgrass", "target": {"by": "live-seeds", "per_area": {"value": 40, "unit": "/ft2"}},
+    "tag": tag(95.0, 40.0, 40.0), "conditions": {"seedbed": "poor"}}), seed::rate), 4)]
+#[case::assumed(worked(json!({"crop": "alfalfa", "target": {"by": "assumed-germination", "rate": lb(20.0),
+    "germination": {"value": 80, "unit": "%"}}, "tag": tag(65.8, 70.0, 0.0)}), seed::rate), 4)]
+#[case::mix(worked(json!({"by": "mass", "members": [{"crop": "alfalfa", "rate": lb(10.0)}, {"crop": "timothy", "rate": lb(3.0)}],
+    "conditions": {"method": "broadcast"}}), mix::rates), 8)]
+#[case::order(worked(json!({"sown_area": {"value": 21.5, "unit": "ac"}, "spare": {"value": 5, "unit": "%"}, "members": [
+    {"crop": "alfalfa", "pls_rate": lb(18.0), "lots": [{"label": "A", "tag": tag(98.0, 80.0, 9.0)}]}]}), seed::order), 4)]
+#[case::compare(worked(json!({"crop": "alfalfa", "pls_rate": lb(18.0), "lots": [{"label": "A", "tag": tag(98.0, 80.0, 9.0)}]}), seed::compare), 5)]
+#[case::plants(worked(json!({"crop": "giant-miscanthus", "area": {"value": 3, "unit": "ha"}, "spare": {"value": 4, "unit": "%"}}), plants::count), 5)]
+#[case::row(worked(json!({"crop": "alfalfa", "bulk_rate": lb(20.0), "pls": {"value": 85, "unit": "%"},
+    "course": {"value": 60, "unit": "m"}}), drill::row), 4)]
+fn each_line_gives_its_value(#[case] working: Working, #[case] at_least: usize) {
+    let checked = recompute(&working);
+    assert!(checked >= at_least, "only {checked} lines could be worked out: {working:#?}");
+}
+
+#[test]
+fn the_calculator_knows_its_signs() {
+    let known = HashMap::from([("live seeds".to_owned(), 6.0), ("share".to_owned(), 0.5)]);
+    let value = |text: &str| Calculator { text, known: &known }.sum();
+    assert_eq!(value("live seeds × share + 1"), Some(4.0));
+    assert_eq!(value("(100 % + share) ÷ 3 − 0.5"), Some(0.0));
+    assert_eq!(value("1.0 ÷ (live seeds × share)"), Some(1.0 / 3.0));
+    assert_eq!(value("hope"), None);
+}
+
+/// Nothing a person would be shown lacks its unit, its source or its name.
+#[rstest]
+fn every_input_says_where_it_is_from(
+    #[values("alfalfa", "switchgrass", "orchardgrass", "forage-oats")] crop: &str,
+    #[values("drill", "broadcast")] method: &str,
+) {
+    let request =
+        json!({"crop": crop, "target": {"by": "chart"}, "tag": tag(95.0, 80.0, 5.0), "conditions": {"method": method}});
+    fn look(working: &Working) {
+        assert!(!working.title.is_empty());
+        for input in &working.inputs {
+            assert!(!input.name.is_empty() && !input.name.contains('_'), "{input:?}");
+            assert!(input.value.value.is_finite(), "{input:?}");
+        }
+        for line in &working.lines {
+            assert!(!line.formula.is_empty() && !line.formula.contains('_') && !line.formula.contains('*'), "{line:?}");
+            assert!(line.value.unit.dimension() != Dimension::Temperature || line.value.value > -90.0);
+        }
+        working.parts.iter().for_each(look);
+    }
+    let working = worked(request, seed::rate);
+    assert!(!working.sources.is_empty());
+    look(&working);
+}

@@ -1,0 +1,105 @@
+//! Everything by the keyboard: shortcuts, the palette, moving a day, and the mouse for dragging it.
+
+use anyhow::ensure;
+use browser_tests::{Visitor, on_demo};
+use rstest::rstest;
+
+#[rstest]
+#[case::season("s", "/season")]
+#[case::fields("f", "/fields")]
+#[case::start("n", "/start")]
+#[case::bench("b", "/bench")]
+#[case::ledger("l", "/ledger")]
+#[tokio::test(flavor = "multi_thread")]
+async fn a_key_opens_each_page(#[case] key: &str, #[case] page: &str) {
+    let (key, page) = (key.to_owned(), page.to_owned());
+    on_demo(|visitor| async move {
+        visitor.sign_in("mara@fennick.example").await?;
+        // From elsewhere, so that the season too has to be reached.
+        visitor.press(if page == "/ledger" { "f" } else { "l" }).await?;
+        visitor.press(&key).await?;
+        for _ in 0..100 {
+            if visitor.path().await?.ends_with(&page) {
+                return Ok(());
+            }
+            tokio::time::sleep(std::time::Duration::from_millis(50)).await;
+        }
+        anyhow::bail!("{key} led to {}", visitor.path().await?)
+    })
+    .await;
+}
+
+#[tokio::test(flavor = "multi_thread")]
+async fn the_palette_finds_a_field_and_a_key_typed_into_a_form_stays_there() {
+    on_demo(|visitor| async move {
+        visitor.sign_in("mara@fennick.example").await?;
+        visitor.press("\u{e009}k").await?;
+        visitor.finds("[role=dialog] input").await?.send_keys("orchard").await?;
+        visitor.press("\u{e007}").await?;
+        visitor.sees("to sow of").await?;
+        ensure!(visitor.finds("h1").await?.text().await? == "Orchard Slope", "another field");
+
+        // "s" and "l" are letters here, not ways out.
+        visitor.press("l").await?;
+        visitor.click("Add a note").await?;
+        visitor.write("What is worth remembering", "slugs along the lane, still").await?;
+        visitor.click("Ink it").await?;
+        visitor.sees("slugs along the lane, still").await?;
+        ensure!(visitor.path().await?.ends_with("/ledger"), "a letter was taken for a shortcut");
+        Ok(())
+    })
+    .await;
+}
+
+async fn a_draft_of_alfalfa(visitor: &Visitor) -> anyhow::Result<()> {
+    visitor.sign_in("mara@fennick.example").await?;
+    visitor.press("n").await?;
+    visitor.choose("Field", "Cooper Piece").await?;
+    visitor.choose("Crop, or first member of a mix", "alfalfa").await?;
+    visitor.finds("[role=slider][aria-label='Sowing day']").await?;
+    Ok(())
+}
+
+#[tokio::test(flavor = "multi_thread")]
+async fn the_sowing_day_moves_by_arrow_keys_and_by_dragging() {
+    on_demo(|visitor| async move {
+        a_draft_of_alfalfa(&visitor).await?;
+        let slider = visitor.finds("[role=slider][aria-label='Sowing day']").await?;
+        slider.focus().await?;
+        visitor.press("\u{e014}\u{e014}").await?;
+        ensure!(visitor.value("Sowing day").await? == "2026-05-16", "{}", visitor.value("Sowing day").await?);
+        visitor.press("\u{e008}\u{e012}").await?;
+        ensure!(visitor.value("Sowing day").await? == "2026-05-09", "{}", visitor.value("Sowing day").await?);
+        visitor.drag(&slider, 120).await?;
+        let dragged = visitor.value("Sowing day").await?;
+        ensure!(dragged.as_str() > "2026-06-01", "dragged to {dragged}");
+        // The pencil follows.
+        let step = visitor.finds("li[data-step=sow]").await?.text().await?;
+        let month = if dragged.starts_with("2026-06") { "Jun" } else { "Jul" };
+        ensure!(step.contains(month), "{step} for {dragged}");
+        Ok(())
+    })
+    .await;
+}
+
+#[tokio::test(flavor = "multi_thread")]
+async fn a_mix_is_named_three_ways_and_its_shares_move_by_keys() {
+    on_demo(|visitor| async move {
+        a_draft_of_alfalfa(&visitor).await?;
+        visitor.choose("Add a member", "orchardgrass").await?;
+        visitor.finds("button[aria-label^='Pure live seed: 23']").await?;
+        visitor.click("by live seeds").await?;
+        let before = visitor.value("Share of alfalfa").await?;
+        // The same seed, named another way.
+        visitor.finds("button[aria-label^='Pure live seed: 23']").await?;
+        let border = visitor.finds("[role=slider][aria-label^='Border between']").await?;
+        border.focus().await?;
+        visitor.press("\u{e014}\u{e014}\u{e014}").await?;
+        let after = visitor.value("Share of alfalfa").await?;
+        ensure!(before != after, "{before} stayed");
+        visitor.click("by mass").await?;
+        visitor.finds("input[value*='lb/ac']").await?;
+        Ok(())
+    })
+    .await;
+}

@@ -1,0 +1,168 @@
+//! Slips, refusals and outages: a clear sentence at the field, and nothing typed is lost.
+
+use anyhow::ensure;
+use browser_tests::{Visitor, on_demo};
+use rstest::rstest;
+
+#[tokio::test(flavor = "multi_thread")]
+async fn a_tag_that_cannot_be_is_told_at_the_field_and_kept() {
+    on_demo(|visitor| async move {
+        visitor.sign_in("mara@fennick.example").await?;
+        visitor.press("b").await?;
+        visitor.click("Add a lot").await?;
+        visitor.write("Lot number", "NEW-7").await?;
+        visitor.write("Purity", "98").await?;
+        visitor.write("Germination", "130").await?;
+        visitor.write("Price of a bag", "-4").await?;
+        visitor.sees("read as 130 %").await?;
+        visitor.sees("read as $-4.00").await.or(visitor.sees("read as").await)?;
+        visitor.click("Ink the tag").await?;
+        visitor.sees("germination is 130 %; it must be from 0 % to 100 %").await?;
+        ensure!(visitor.value("Lot number").await? == "NEW-7", "the number was lost");
+        ensure!(visitor.value("Germination").await? == "130", "what was typed was lost");
+        visitor.write("Germination", "88").await?;
+        visitor.write("Price of a bag", "240").await?;
+        visitor.write("One bag", "50 lb").await?;
+        visitor.sees("read as $240").await?;
+        visitor.click("Ink the tag").await?;
+        visitor.finds("tr[data-lot=NEW-7]").await?;
+        Ok(())
+    })
+    .await;
+}
+
+#[tokio::test(flavor = "multi_thread")]
+async fn what_is_written_is_read_as_people_write_it() {
+    on_demo(|visitor| async move {
+        visitor.sign_in("mara@fennick.example").await?;
+        visitor.press("b").await?;
+        visitor.click("PLS mass").await?;
+        for (text, read) in
+            [("15", "read as 15 lb/ac"), ("2,5 kg/ha", "read as 2.5 kg/ha"), ("16 kg per ha", "read as 16 kg/ha")]
+        {
+            visitor.write("Pure live seed", text).await?;
+            visitor.sees(read).await?;
+        }
+        visitor.write("Pure live seed", "a few").await?;
+        visitor.sees("has no number I can read").await?;
+        ensure!(visitor.value("Pure live seed").await? == "a few", "what was typed was lost");
+        visitor.write("Pure live seed", "15 furlongs").await?;
+        visitor.sees("is not a unit known here").await?;
+        visitor.write("Pure live seed", "15 in").await?;
+        visitor.sees("expected a mass per area").await?;
+        Ok(())
+    })
+    .await;
+}
+
+#[rstest]
+#[case::crossing("[[[0,0],[0.01,0.01],[0.01,0],[0,0.01],[0,0]]]", "the boundary crosses itself")]
+#[case::empty("[]", "the polygon is empty")]
+#[tokio::test(flavor = "multi_thread")]
+async fn a_boundary_that_is_none_is_told_and_kept(#[case] rings: &str, #[case] said: &str) {
+    let (rings, said) = (rings.to_owned(), said.to_owned());
+    on_demo(|visitor| async move {
+        visitor.sign_in("mara@fennick.example").await?;
+        visitor.press("f").await?;
+        visitor.click("Add a field").await?;
+        visitor.write("Name", "Far Corner").await?;
+        visitor.write("Boundary", "north of the brook").await?;
+        visitor.click("Add it").await?;
+        visitor.sees("this is not GeoJSON").await?;
+        let polygon = |rings: &str| format!("{{\"type\":\"Polygon\",\"coordinates\":{rings}}}");
+        visitor.write("Boundary", &polygon(&rings)).await?;
+        visitor.click("Add it").await?;
+        visitor.sees(&said).await?;
+        ensure!(visitor.value("Name").await? == "Far Corner", "the name was lost");
+        visitor
+            .write("Boundary", &polygon("[[[-76.5,42.4],[-76.497,42.4],[-76.497,42.402],[-76.5,42.402],[-76.5,42.4]]]"))
+            .await?;
+        visitor.click("Add it").await?;
+        visitor.gone("[role=dialog]").await?;
+        visitor.sees("Far Corner").await?;
+        Ok(())
+    })
+    .await;
+}
+
+#[tokio::test(flavor = "multi_thread")]
+async fn a_script_in_a_name_is_only_letters() {
+    on_demo(|visitor| async move {
+        visitor.sign_in("mara@fennick.example").await?;
+        visitor.press("f").await?;
+        visitor.click("Add a field").await?;
+        let name = "<img src=x onerror=window.hurt=1><script>window.hurt=1</script>";
+        visitor.write("Name", name).await?;
+        let ring = "[[[-76.5,42.4],[-76.497,42.4],[-76.497,42.402],[-76.5,42.402],[-76.5,42.4]]]";
+        visitor.write("Boundary", &format!("{{\"type\":\"Polygon\",\"coordinates\":{ring}}}")).await?;
+        visitor.click("Add it").await?;
+        visitor.sees(name).await?;
+        let hurt: bool = visitor.driver().execute("return window.hurt === 1", vec![]).await?.convert()?;
+        ensure!(!hurt, "the name ran");
+        Ok(())
+    })
+    .await;
+}
+
+async fn draft(visitor: &Visitor, rate: &str) -> anyhow::Result<()> {
+    visitor.press("n").await?;
+    visitor.choose("Field", "Cooper Piece").await?;
+    visitor.choose("Crop, or first member of a mix", "alfalfa").await?;
+    visitor.write("Rate of alfalfa", rate).await?;
+    Ok(())
+}
+
+#[tokio::test(flavor = "multi_thread")]
+async fn a_draft_outlives_the_page_and_the_server() {
+    on_demo(|visitor| async move {
+        visitor.sign_in("mara@fennick.example").await?;
+        draft(&visitor, "17.5 lb/ac").await?;
+        visitor.finds("button[aria-label^='Pure live seed: 17.5']").await?;
+        visitor.driver().refresh().await?;
+        visitor.finds("button[aria-label^='Pure live seed: 17.5']").await?;
+        // The line is cut: the form says so, and keeps what was put down.
+        let cut = serde_json::json!({"offline": true, "latency": 0, "downloadThroughput": -1, "uploadThroughput": -1});
+        visitor.driver().cdp().send_raw("Network.enable", serde_json::json!({})).await?;
+        visitor.driver().cdp().send_raw("Network.emulateNetworkConditions", cut).await?;
+        visitor.click("Start the stand").await?;
+        visitor.sees("What you typed is kept").await?;
+        let back =
+            serde_json::json!({"offline": false, "latency": 0, "downloadThroughput": -1, "uploadThroughput": -1});
+        visitor.driver().cdp().send_raw("Network.emulateNetworkConditions", back).await?;
+        visitor.click("Start the stand").await?;
+        visitor.finds("li[data-step=sow][data-state]").await?;
+        Ok(())
+    })
+    .await;
+}
+
+#[tokio::test(flavor = "multi_thread")]
+async fn a_slip_of_ten_has_to_be_meant() {
+    on_demo(|visitor| async move {
+        visitor.sign_in("mara@fennick.example").await?;
+        draft(&visitor, "240 lb/ac").await?;
+        visitor.sees("far above what is usual").await?;
+        let button = visitor.finds("button.ink-button[disabled]").await?;
+        ensure!(button.text().await? == "Start the stand", "another button");
+        visitor.tick("Yes, that is what I mean.").await?;
+        visitor.click("Start the stand").await?;
+        visitor.finds("li[data-step=sow]").await?;
+        Ok(())
+    })
+    .await;
+}
+
+#[tokio::test(flavor = "multi_thread")]
+async fn ink_of_tomorrow_is_refused_at_the_day() {
+    on_demo(|visitor| async move {
+        visitor.sign_in("tobias@fennick.example").await?;
+        visitor.finds("ul[aria-label='Next steps'] button[aria-label^='Ink']").await?.click().await?;
+        visitor.set_day("Day it was done", "2026-06-30").await?;
+        visitor.write("Note", "kept while refused").await?;
+        visitor.click("Ink it").await?;
+        visitor.sees("is in the future").await?;
+        ensure!(visitor.value("Note").await? == "kept while refused", "the note was lost");
+        Ok(())
+    })
+    .await;
+}

@@ -1,0 +1,145 @@
+//! Every screen: nothing for axe to find in any theme, no sideways scrolling on a phone, no
+//! scrolling of the season at a desk, and nothing asked of anybody but the application.
+
+use anyhow::ensure;
+use browser_tests::{DESK, PHONE, Visitor, on_demo};
+use rstest::rstest;
+
+async fn farm_of(visitor: &Visitor) -> anyhow::Result<String> {
+    Ok(visitor.path().await?.trim_end_matches("/season").to_owned())
+}
+
+/// Each screen under the farm, and words that show it has been drawn.
+const SCREENS: [(&str, &str); 6] = [
+    ("season", "Next"),
+    ("fields", "Add a field"),
+    ("start", "Where and what for"),
+    ("bench", "cheapest to sow"),
+    ("ledger", "What it says"),
+    ("nowhere", "There is no such page here."),
+];
+
+async fn each_screen_is_accessible(visitor: &Visitor) -> anyhow::Result<()> {
+    let farm = farm_of(visitor).await?;
+    for (screen, words) in SCREENS {
+        visitor.go(&format!("{farm}/{screen}")).await?;
+        visitor.sees(words).await?;
+        visitor.is_accessible().await?;
+    }
+    visitor.go(&format!("{farm}/season")).await?;
+    visitor.click("Orchard Slope").await?;
+    visitor.sees("Seed order").await?;
+    visitor.is_accessible().await?;
+    visitor.go(&format!("{farm}/season")).await?;
+    visitor.sees("Next").await?;
+    Ok(())
+}
+
+#[rstest]
+#[case::light("Light")]
+#[case::dark("Dark, for the cab")]
+#[case::sunlight("Sunlight")]
+#[tokio::test(flavor = "multi_thread")]
+async fn axe_finds_nothing_at_a_desk(#[case] theme: &str) {
+    let theme = theme.to_owned();
+    on_demo(|visitor| async move {
+        visitor.go("/sign-in").await?;
+        visitor.sees("Sign in").await?;
+        visitor.is_accessible().await?;
+        visitor.sign_in("mara@fennick.example").await?;
+        visitor.click("Mara Fennick").await?;
+        visitor.click(&theme).await?;
+        let word = theme.split(',').next().unwrap_or_default().to_lowercase();
+        visitor.finds(&format!("html[data-theme={word}]")).await?;
+        each_screen_is_accessible(&visitor).await?;
+        visitor.stayed_home().await
+    })
+    .await;
+}
+
+#[tokio::test(flavor = "multi_thread")]
+async fn axe_finds_nothing_on_a_phone_and_nothing_scrolls_sideways() {
+    on_demo(|visitor| async move {
+        visitor.size(PHONE).await?;
+        visitor.sign_in("mara@fennick.example").await?;
+        let farm = farm_of(&visitor).await?;
+        for (screen, words) in SCREENS {
+            visitor.go(&format!("{farm}/{screen}")).await?;
+            visitor.sees(words).await?;
+            let script = "return document.documentElement.scrollWidth - window.innerWidth";
+            let over: i64 = visitor.driver().execute(script, vec![]).await?.convert()?;
+            ensure!(over <= 0, "{screen} is {over} pixels too wide");
+            visitor.is_accessible().await?;
+        }
+        Ok(())
+    })
+    .await;
+}
+
+#[tokio::test(flavor = "multi_thread")]
+async fn sheets_and_panels_are_accessible_too() {
+    on_demo(|visitor| async move {
+        visitor.sign_in("mara@fennick.example").await?;
+        visitor.press("?").await?;
+        visitor.sees("Switch units").await?;
+        visitor.is_accessible().await?;
+        visitor.press("\u{e00c}").await?;
+        visitor.gone("[role=dialog]").await?;
+
+        visitor.finds("ul[aria-label='Next steps'] button[aria-label^='Ink']").await?.click().await?;
+        visitor.sees("Ink is permanent").await?;
+        visitor.is_accessible().await?;
+        visitor.click("Not yet").await?;
+
+        visitor.finds("button[aria-label$=', struck']").await?.click().await?;
+        visitor.sees("Struck: it stays legible").await?;
+        visitor.is_accessible().await?;
+        visitor.press("\u{e00c}").await?;
+
+        visitor.press("b").await?;
+        visitor.finds("button[aria-label^='Bulk rate']").await?.click().await?;
+        visitor.finds("aside[aria-label=Working]").await?;
+        visitor.is_accessible().await?;
+        visitor.click("Add a lot").await?;
+        visitor.sees("As the tag on the bag prints it").await?;
+        visitor.is_accessible().await
+    })
+    .await;
+}
+
+#[tokio::test(flavor = "multi_thread")]
+async fn the_season_fits_a_desk_and_the_axis_keeps_its_place() {
+    on_demo(|visitor| async move {
+        visitor.size(DESK).await?;
+        visitor.sign_in("mara@fennick.example").await?;
+        visitor.sees("Orchard Slope").await?;
+        let script = "return document.documentElement.scrollHeight - window.innerHeight";
+        let over: i64 = visitor.driver().execute(script, vec![]).await?.convert()?;
+        ensure!(over <= 0, "the season is {over} pixels taller than the window");
+        // Zoomed in and moved on, the stretch of time is the same on the field's page.
+        visitor.click("fortnight").await?;
+        visitor.click("Later").await?;
+        let ticks = async || -> anyhow::Result<String> { Ok(visitor.finds("[aria-hidden].h-9").await?.text().await?) };
+        let season = ticks().await?;
+        ensure!(season.contains("May"), "{season}");
+        visitor.click("Orchard Slope").await?;
+        visitor.sees("Seed order").await?;
+        let first = |text: &str| text.lines().next().unwrap_or_default().to_owned();
+        ensure!(first(&ticks().await?) == first(&season), "the axis moved");
+        Ok(())
+    })
+    .await;
+}
+
+#[tokio::test(flavor = "multi_thread")]
+async fn the_southern_year_runs_from_winter_to_winter() {
+    on_demo(|visitor| async move {
+        visitor.sign_in("joaquin@ceibo.example").await?;
+        visitor.sees("La Loma").await?;
+        let months = visitor.finds("[aria-hidden].h-9").await?.text().await?;
+        let first = months.split_whitespace().next().unwrap_or_default().to_owned();
+        ensure!(first == "Jul", "{months}");
+        Ok(())
+    })
+    .await;
+}

@@ -1,0 +1,152 @@
+//! Every address of the API, taken from its own document: signed-out callers, strangers, advisers
+//! and nonsense are answered alike wherever they knock.
+
+mod common;
+
+use actix_web::http::{Method, StatusCode};
+use common::{Site, farm, of};
+use rstest::rstest;
+use serde_json::{Value, json};
+use server::api;
+use uuid::Uuid;
+
+/// Open to anybody: the door and what stands before it.
+const OPEN: [&str; 5] = ["/api/health", "/api/first-visit", "/api/sign-in", "/api/sign-out", "/api/openapi.json"];
+
+/// Addresses and methods of the document, with the placeholders filled.
+fn addresses(farm: &str) -> Vec<(Method, String)> {
+    let document = serde_json::to_value(api::document()).unwrap();
+    let mut found = vec![];
+    for (template, item) in document["paths"].as_object().unwrap() {
+        let path = template
+            .replace("/api/farms/{farm}", farm)
+            .replace("{field}", &of("fennick-hollow", "Heron Bottom").to_string())
+            .replace("{lot}", &of("fennick-hollow", "NL-204").to_string())
+            .replace("{stand}", &Uuid::now_v7().to_string())
+            .replace("{entry}", &Uuid::now_v7().to_string());
+        for method in item.as_object().unwrap().keys() {
+            found.push((method.to_uppercase().parse().unwrap(), path.clone()));
+        }
+    }
+    assert!(found.len() > 20, "{found:?}");
+    found
+}
+
+fn guarded(farm: &str) -> impl Iterator<Item = (Method, String)> {
+    addresses(farm).into_iter().filter(|(_, path)| !OPEN.contains(&path.as_str()))
+}
+
+#[actix_web::test]
+async fn nobody_gets_in_without_signing_in() {
+    let site = Site::demo().await;
+    for (method, path) in guarded(&farm("fennick-hollow")) {
+        let answer = site.ask(method.clone(), &path, Some("application/json"), "{}").await;
+        assert_eq!(answer.status, StatusCode::UNAUTHORIZED, "{method} {path}: {}", answer.body);
+        assert_eq!(answer.kind, "application/problem+json");
+    }
+}
+
+#[actix_web::test]
+async fn a_farm_that_is_not_ones_own_is_nowhere() {
+    let site = Site::demo().await.as_demo("joaquin@ceibo.example").await;
+    let hollow = farm("fennick-hollow");
+    for (method, path) in guarded(&hollow).filter(|(_, path)| path.starts_with(&hollow)) {
+        let answer = site.ask(method.clone(), &path, Some("application/json"), "{}").await;
+        // A body is read only once the caller is known to belong here.
+        assert!(
+            matches!(answer.status, StatusCode::NOT_FOUND | StatusCode::UNPROCESSABLE_ENTITY),
+            "{method} {path}: {} {}",
+            answer.status,
+            answer.body
+        );
+        if method == Method::GET {
+            assert_eq!(answer.status, StatusCode::NOT_FOUND, "{path}");
+        }
+    }
+}
+
+#[rstest]
+#[case::broken("{\"id\": ", StatusCode::BAD_REQUEST)]
+#[case::array("[]", StatusCode::UNPROCESSABLE_ENTITY)]
+#[case::nothing("{}", StatusCode::UNPROCESSABLE_ENTITY)]
+#[case::number("7", StatusCode::UNPROCESSABLE_ENTITY)]
+#[case::foreign(r#"{"surprise": true}"#, StatusCode::UNPROCESSABLE_ENTITY)]
+#[actix_web::test]
+async fn nonsense_is_told_apart_everywhere(#[case] body: &str, #[case] status: StatusCode) {
+    let site = Site::demo().await.as_demo("mara@fennick.example").await;
+    let hollow = farm("fennick-hollow");
+    for (method, path) in guarded(&hollow).filter(|(method, _)| *method == Method::POST) {
+        let answer = site.ask(method.clone(), &path, Some("application/json"), body).await;
+        assert_eq!(answer.status, status, "{path}: {}", answer.body);
+        assert_eq!(answer.kind, "application/problem+json", "{path}");
+        let detail = answer.body["detail"].as_str().unwrap_or_default();
+        assert!(!detail.is_empty() && !detail.contains("panicked"), "{path}: {detail}");
+    }
+}
+
+#[rstest]
+#[case::deep(format!("{}1{}", "[".repeat(300), "]".repeat(300)))]
+#[case::nul("\"\\u0000\"".to_owned())]
+#[actix_web::test]
+async fn odd_but_valid_json_does_no_harm(#[case] value: String) {
+    let site = Site::demo().await.as_demo("mara@fennick.example").await;
+    let field = of("fennick-hollow", "Heron Bottom");
+    let body = format!(
+        r#"{{"id": "{}", "field": "{field}", "occurred_on": "2026-05-01", "payload": {{"kind": "note", "text": {value}}}}}"#,
+        Uuid::now_v7()
+    );
+    let path = format!("{}/entries", farm("fennick-hollow"));
+    let answer = site.ask(Method::POST, &path, Some("application/json"), &body).await;
+    assert!(answer.status.is_client_error(), "{} {}", answer.status, answer.body);
+    assert_eq!(site.get("/api/health").await.status, StatusCode::OK);
+}
+
+/// What a season answers, in the shape its screens rely on.
+#[actix_web::test]
+async fn the_season_lists_the_urgent_first() {
+    let site = Site::demo().await.as_demo("mara@fennick.example").await;
+    let season = site.get(&format!("{}/season", farm("fennick-hollow"))).await.ok();
+    assert_eq!(season["today"], "2026-05-14");
+    let rank = |next: &Value| match next["step"]["state"]["is"].as_str().unwrap() {
+        "overdue" => 0,
+        "ready" => 1,
+        "blocked" => 2,
+        "waiting" => 3,
+        other => panic!("{other} needs nobody"),
+    };
+    let ranks: Vec<_> = season["next"].as_array().unwrap().iter().map(rank).collect();
+    assert!(!ranks.is_empty() && ranks.is_sorted(), "{ranks:?}");
+    let names: Vec<_> =
+        season["strips"].as_array().unwrap().iter().map(|strip| strip["field"]["name"].as_str().unwrap()).collect();
+    assert_eq!(names.len(), 14);
+    assert!(names.is_sorted(), "{names:?}");
+}
+
+#[actix_web::test]
+async fn trying_choices_writes_nothing() {
+    let site = Site::demo().await.as_demo("mara@fennick.example").await;
+    let hollow = farm("fennick-hollow");
+    let before = site.get(&format!("{hollow}/entries")).await.ok()["total"].clone();
+    let body = json!({"field": of("fennick-hollow", "Cooper Piece"), "choices": common::mix()});
+    for _ in 0..3 {
+        let implied = site.post(&format!("{hollow}/plan"), body.clone()).await.ok();
+        assert_eq!(implied["plan"]["sown"], false);
+    }
+    assert_eq!(site.get(&format!("{hollow}/entries")).await.ok()["total"], before);
+}
+
+#[actix_web::test]
+async fn rhizomes_imply_pieces_and_no_seed() {
+    let site = Site::demo().await.as_demo("mara@fennick.example").await;
+    let hollow = farm("fennick-hollow");
+    let choices = json!({"goal": "bedding", "sow_on": "2026-05-20", "spare": {"value": 5, "unit": "%"},
+        "cover": {"as": "plants", "plants": {"crop": "giant-miscanthus"}}});
+    let body = json!({"field": of("fennick-hollow", "Cooper Piece"), "choices": choices});
+    let implied = site.post(&format!("{hollow}/plan"), body).await.ok();
+    assert!(implied["mix"].is_null() && implied["order"].is_null());
+    let acres = implied["sown_area"]["value"].as_f64().unwrap();
+    let pieces = implied["plants"]["value"]["pieces"].as_f64().unwrap();
+    assert!((pieces / (acres * 43_560.0 / 6.25 * 1.05) - 1.0).abs() < 1e-3, "{pieces} on {acres}");
+    let cautions = implied["plants"]["cautions"].as_array().unwrap();
+    assert!(cautions.iter().any(|caution| caution["key"] == "invasive"));
+}
