@@ -56,7 +56,7 @@ test_browser() {
   need_browser
   build_server
   build_web
-  cargo test --locked -p browser-tests -- --test-threads=1
+  cargo test --locked -p browser-tests ${INK_TEST_ONLY:+--test "$INK_TEST_ONLY"} -- --test-threads=1
 }
 
 run_tests() {

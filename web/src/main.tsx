@@ -10,9 +10,13 @@ const queries = new QueryClient({
   defaultOptions: {
     queries: {
       refetchOnWindowFocus: false,
+      // Ask even when the browser thinks it is offline: an answer that fails can be told, one that
+      // waits in silence can't.
+      networkMode: "always",
       // A refusal stays a refusal; only a server that does not answer is worth asking again.
       retry: (count, error) => count < 2 && error instanceof Refused && error.status === 0,
     },
+    mutations: { networkMode: "always" },
   },
 });
 

@@ -41,6 +41,19 @@ fn quoted(text: &str) -> String {
     format!("\"{text}\"")
 }
 
+/// The page may be redrawn between finding a thing and touching it: then it is looked for again.
+async fn steadily<T>(act: impl AsyncFn() -> anyhow::Result<T>) -> anyhow::Result<T> {
+    for _ in 0..5 {
+        match act().await {
+            Err(error) if format!("{error:?}").contains("stale") => {
+                tokio::time::sleep(Duration::from_millis(60)).await;
+            }
+            other => return other,
+        }
+    }
+    act().await
+}
+
 impl Visitor {
     /// Open a window at a desk's size.
     ///
@@ -161,9 +174,25 @@ impl Visitor {
             "//*[self::button or self::a or self::label or self::summary or @role='menuitem' or @role='menuitemradio' or @role='option']\
              [normalize-space(.)={name} or @aria-label={name}]"
         );
-        let element = self.one(&name, path).await?;
-        element.scroll_into_view().await?;
-        element.click().await.with_context(|| format!("clicking {name}"))
+        steadily(async || {
+            let element = self.one(&name, path.clone()).await?;
+            element.scroll_into_view().await?;
+            element.click().await.with_context(|| format!("clicking {name}"))
+        })
+        .await
+    }
+
+    /// Click what a CSS selector finds.
+    ///
+    /// # Errors
+    /// When it does not come, or can't be clicked.
+    pub async fn click_on(&self, css: &str) -> anyhow::Result<()> {
+        steadily(async || {
+            let element = self.finds(css).await?;
+            element.scroll_into_view().await?;
+            element.click().await.with_context(|| format!("clicking {css}"))
+        })
+        .await
     }
 
     async fn labelled(&self, label: &str) -> anyhow::Result<WebElement> {
@@ -180,11 +209,14 @@ impl Visitor {
     /// # Errors
     /// When there is no such field.
     pub async fn write(&self, label: &str, text: &str) -> anyhow::Result<()> {
-        let field = self.labelled(label).await?;
-        field.scroll_into_view().await?;
-        field.send_keys(Key::Control + "a").await?;
-        field.send_keys(Key::Backspace + "").await?;
-        Ok(field.send_keys(text).await?)
+        steadily(async || {
+            let field = self.labelled(label).await?;
+            field.scroll_into_view().await?;
+            field.send_keys(Key::Control + "a").await?;
+            field.send_keys(Key::Backspace + "").await?;
+            Ok(field.send_keys(text).await?)
+        })
+        .await
     }
 
     /// Set a date field, as its picker would.
@@ -204,9 +236,12 @@ impl Visitor {
     /// # Errors
     /// When there is no such field or option.
     pub async fn choose(&self, label: &str, option: &str) -> anyhow::Result<()> {
-        let field = self.labelled(label).await?;
-        let select = thirtyfour::components::SelectElement::new(&field).await?;
-        select.select_by_exact_text(option).await.with_context(|| format!("{option} of {label}"))
+        steadily(async || {
+            let field = self.labelled(label).await?;
+            let select = thirtyfour::components::SelectElement::new(&field).await?;
+            select.select_by_exact_text(option).await.with_context(|| format!("{option} of {label}"))
+        })
+        .await
     }
 
     /// Tick or untick the box beside some words.
@@ -215,9 +250,12 @@ impl Visitor {
     /// When there is none.
     pub async fn tick(&self, words: &str) -> anyhow::Result<()> {
         let path = format!("//label[input[@type='checkbox']][.//*[normalize-space(.)={0}]]/input", quoted(words));
-        let tick = self.one(words, path).await?;
-        tick.scroll_into_view().await?;
-        Ok(tick.click().await?)
+        steadily(async || {
+            let tick = self.one(words, path.clone()).await?;
+            tick.scroll_into_view().await?;
+            Ok(tick.click().await?)
+        })
+        .await
     }
 
     /// Wait until something is gone.

@@ -19,7 +19,7 @@ async fn the_first_visit_makes_the_owner_and_the_farm() {
         visitor.write("Elevation", "120").await?;
         visitor.click("metric units").await?;
         visitor.click("Begin").await?;
-        visitor.sees("ten").await?;
+        visitor.sees("10").await?;
         ensure!(visitor.value("The farm").await? == "Far End", "what was typed was lost");
         visitor.write("Password", "long enough by far").await?;
         visitor.click("Begin").await?;
@@ -64,7 +64,7 @@ async fn the_laboratory_tests_a_sample_into_the_lot() {
         visitor.sign_in("mara@fennick.example").await?;
         visitor.press("b").await?;
         let before = visitor.finds("tr[data-lot=NL-204] td[data-germination]").await?.text().await?;
-        visitor.click("Send a sample of NL-204 to the laboratory").await?;
+        visitor.click("Test a sample of NL-204 at the laboratory").await?;
         visitor.sees("laboratory").await?;
         let after = visitor.finds("tr[data-lot=NL-204] td[data-germination]").await?.text().await?;
         ensure!(before != after, "the report did not reach the lot: {before}");
@@ -108,7 +108,7 @@ async fn rhizomes_are_ordered_by_spacing() {
         visitor.write("Share that lives", "140 %").await?;
         visitor.sees("it must be from 0 % to 100 %").await?;
         visitor.write("Share that lives", "90 %").await?;
-        visitor.finds("button[aria-label^='Pieces to order: 5,808']").await?.click().await?;
+        visitor.click_on("button[aria-label^='Pieces to order: 5,808']").await?;
         let working = visitor.finds("aside[aria-label=Working]").await?.text().await?;
         ensure!(working.contains("rounded up"), "{working}");
         Ok(())

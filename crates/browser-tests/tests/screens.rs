@@ -86,18 +86,18 @@ async fn sheets_and_panels_are_accessible_too() {
         visitor.press("\u{e00c}").await?;
         visitor.gone("[role=dialog]").await?;
 
-        visitor.finds("ul[aria-label='Next steps'] button[aria-label^='Ink']").await?.click().await?;
+        visitor.click_on("ul[aria-label='Next steps'] button[aria-label^='Ink']").await?;
         visitor.sees("Ink is permanent").await?;
         visitor.is_accessible().await?;
         visitor.click("Not yet").await?;
 
-        visitor.finds("button[aria-label$=', struck']").await?.click().await?;
+        visitor.click_on("button[aria-label$=', struck']").await?;
         visitor.sees("Struck: it stays legible").await?;
         visitor.is_accessible().await?;
         visitor.press("\u{e00c}").await?;
 
         visitor.press("b").await?;
-        visitor.finds("button[aria-label^='Bulk rate']").await?.click().await?;
+        visitor.click_on("button[aria-label^='Bulk rate']").await?;
         visitor.finds("aside[aria-label=Working]").await?;
         visitor.is_accessible().await?;
         visitor.click("Add a lot").await?;

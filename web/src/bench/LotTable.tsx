@@ -151,7 +151,7 @@ function Sample({ lot }: { lot: Schemas["LotView"] }) {
         type="button"
         className="line-button"
         disabled={record.isPending}
-        aria-label={`Send a sample of ${lot.label} to the laboratory`}
+        aria-label={`Test a sample of ${lot.label} at the laboratory`}
         onClick={() => record.mutate(undefined, { onSuccess: () => setId(uuid()) })}
       >
         {record.isPending ? "Testing…" : "Test"}

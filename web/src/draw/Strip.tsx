@@ -26,7 +26,8 @@ export interface Placed {
 const quiet = new Set<Schemas["StepKind"]>(["prepare", "calibrate"]);
 
 function pencilLabel(step: Schemas["Step"]): string {
-  if (step.kind === "sow") return `${stepNames.sow.pencil} ${dayText(step.from)}`;
+  // "sow 20 May", or "plant 20 May".
+  if (step.kind === "sow") return `${step.title.toLowerCase()} ${dayText(step.from)}`;
   return quiet.has(step.kind) ? "" : stepNames[step.kind].pencil;
 }
 
@@ -34,8 +35,9 @@ function pencilLabel(step: Schemas["Step"]): string {
 export function placed(stand: Stand, scale: TimeScale): Placed[] {
   const at = (text: string) => scale(day(text));
   const year = new Date(stand.plan.today).getUTCFullYear();
+  const planted = stand.plan.steps.some((step) => step.kind === "sow" && step.title === "Plant");
   const ink: Placed[] = stand.marks.map((mark) => {
-    const word = stepNames[mark.kind].ink;
+    const word = mark.kind === "sow" && planted ? "planted" : stepNames[mark.kind].ink;
     const on = dayText(mark.on, year);
     return {
       key: mark.entry,

@@ -64,8 +64,13 @@ export function QuantityField({ label, bare, value, onChange, error, hint, class
     };
   }, [pending, bare, onChange]);
 
+  // An error from elsewhere was about what stood here then: writing puts it away.
+  const [putAway, setPutAway] = useState<string>();
+  if (error === undefined && putAway !== undefined) setPutAway(undefined);
+
   const write = (next: string) => {
     setText(next);
+    setPutAway(error);
     if (next.trim() === "") {
       setPending(null);
       setProblem(undefined);
@@ -78,7 +83,7 @@ export function QuantityField({ label, bare, value, onChange, error, hint, class
   return (
     <Labelled
       label={label}
-      error={problem ?? error}
+      error={problem ?? (error === putAway ? undefined : error)}
       hint={understood ? `read as ${understood}` : hint}
       className={className ?? ""}
       hideLabel={hideLabel}

@@ -22,24 +22,22 @@ function Sheet({ working, depth = 0 }: { working: Schemas["Working"]; depth?: nu
   return (
     <div className={depth ? "border-l border-rule pl-3" : ""}>
       {working.inputs.length > 0 && (
-        <dl className="mt-2 space-y-1.5">
+        <ul className="mt-2 space-y-1.5">
           {working.inputs.map((input, index) => {
             const origin = originWords(input.origin);
             return (
-              <div key={index}>
+              <li key={index}>
                 <div className="flex justify-between gap-3">
-                  <dt>{input.name}</dt>
-                  <dd className="font-semibold">
-                    <Figure quantity={input.value} />
-                  </dd>
+                  <span>{input.name}</span>
+                  <Figure quantity={input.value} className="font-semibold" />
                 </div>
                 <p className={`text-sm ${origin.assumed ? "text-ink italic" : "text-pencil"}`}>
                   {origin.text}
                 </p>
-              </div>
+              </li>
             );
           })}
-        </dl>
+        </ul>
       )}
       <ol className="mt-3 space-y-2.5">
         {working.lines.map((line, index) => (

@@ -59,7 +59,7 @@ async fn main() -> anyhow::Result<()> {
 
         visitor.go(&format!("{farm}/bench")).await?;
         visitor.sees("cheapest to sow").await?;
-        visitor.finds("button[aria-label^='Bulk rate']").await?.click().await?;
+        visitor.click_on("button[aria-label^='Bulk rate']").await?;
         visitor.finds("aside[aria-label=Working]").await?;
         take("bench-seed").await?;
         visitor.go(&format!("{farm}/ledger")).await?;
