@@ -14,7 +14,14 @@ import { Trouble, Waiting } from "./ui/states";
 
 const root = createRootRoute({
   component: Outlet,
-  notFoundComponent: () => <p className="p-6">There is no such page here.</p>,
+  notFoundComponent: () => (
+    <main className="p-6">
+      <h1>There is no such page here.</h1>
+      <a href="/" className="underline">
+        Back to the season
+      </a>
+    </main>
+  ),
 });
 
 /** The door opens on the first farm's season. */

@@ -60,6 +60,36 @@ const KNOWN: &[(&str, &str, &str)] = &[
         "State seed law decides what may be sold and sown.",
     ),
     (
+        "lime-dust",
+        "Lime dust burns eyes and lungs: goggles and mask, spread on a still day, keep it off open water.",
+        "Follow the product\u{2019}s safety sheet.",
+    ),
+    (
+        "caustic-lime",
+        "Hydrated and burnt lime are caustic: they blind and burn, and burnt lime heats when wet.",
+        "Follow the product\u{2019}s safety sheet; ask a trained person.",
+    ),
+    (
+        "fertiliser",
+        "Keep fertiliser out of water and away from stock, store nitrates apart from fuel, and keep salty products away from the seed.",
+        "Follow the label and local rules.",
+    ),
+    (
+        "manure",
+        "Manure gas kills in pits and closed stores; keep manure back from water and wells, and off frozen ground.",
+        "Local rules set setbacks and seasons.",
+    ),
+    (
+        "nutrient-rules",
+        "Where a nutrient-management plan or a phosphorus index applies, it comes before these figures.",
+        "Ask the local conservation office or a licensed planner.",
+    ),
+    (
+        "herbicide-history",
+        "Residues of some herbicides kill legumes years later; straw, hay and manure carry them too.",
+        "The label in hand rules; a bioassay tells what the soil holds.",
+    ),
+    (
         "lifting",
         "Seed bags are heavy and rhizome loads heat: lift with help, and don\u{2019}t work alone in great heat.",
         "Follow local safety rules.",

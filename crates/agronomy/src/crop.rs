@@ -13,6 +13,7 @@ use utoipa::ToSchema;
 
 use crate::{
     caution::Caution,
+    nutrients::Nutrient,
     source::{Origin, Source},
     units::{Dimension, Measure, Quantity, Unit},
 };
@@ -94,7 +95,7 @@ pub struct Days {
 }
 
 /// Botanical group.
-#[derive(Debug, Clone, Copy, PartialEq, Eq, Serialize, Deserialize, ToSchema)]
+#[derive(Debug, Clone, Copy, PartialEq, Eq, PartialOrd, Ord, Serialize, Deserialize, ToSchema)]
 #[serde(rename_all = "kebab-case")]
 #[allow(missing_docs)]
 pub enum Kind {
@@ -249,6 +250,132 @@ pub struct SoilFacts {
     pub ph_aim: Figure,
 }
 
+/// Drainage of a soil, best to worst.
+#[derive(Debug, Clone, Copy, PartialEq, Eq, PartialOrd, Ord, Serialize, Deserialize, ToSchema)]
+#[serde(rename_all = "kebab-case")]
+pub enum Drainage {
+    /// Water leaves within a day or two of rain.
+    Well,
+    /// Wet for some days.
+    Moderate,
+    /// Wet for weeks in spring.
+    SomewhatPoor,
+    /// Wet for much of the year.
+    Poor,
+}
+
+impl Drainage {
+    /// As people write it.
+    pub fn words(self) -> &'static str {
+        match self {
+            Self::Well => "well drained",
+            Self::Moderate => "moderately drained",
+            Self::SomewhatPoor => "somewhat poorly drained",
+            Self::Poor => "poorly drained",
+        }
+    }
+}
+
+/// What the crop asks of its place.
+#[derive(Debug, Clone, PartialEq, Serialize, Deserialize, ToSchema)]
+#[serde(deny_unknown_fields)]
+pub struct SiteNeeds {
+    /// Whether its roots go below the plough layer for a living.
+    pub deep_rooted: bool,
+    /// The worst drainage it bears.
+    pub drainage: Drainage,
+    /// Days of standing water it bears.
+    pub ponding_days: Figure,
+    /// Least depth to a layer that stops roots.
+    pub rooting_depth: Figure,
+    /// Slope above which tillage for it brings erosion.
+    pub tilled_slope: Figure,
+    /// Least rain in a year without irrigation.
+    pub rain: Figure,
+    /// Least mean temperature of the warmest month.
+    pub warmest_month: Option<Figure>,
+    /// Least pH below the plough layer.
+    pub subsoil_ph: Option<Figure>,
+    /// Months to wait after an old stand of its own kind.
+    pub autotoxic_months: Option<Days>,
+    /// Distance from land that someone else manages.
+    pub neighbour_setback: Option<Figure>,
+    /// Whether cereal residue holds it back.
+    #[serde(default)]
+    pub hindered_by_cereal_residue: bool,
+}
+
+/// How nitrogen is reckoned for a crop.
+#[derive(Debug, Clone, Copy, PartialEq, Eq, Serialize, Deserialize, ToSchema)]
+#[serde(rename_all = "kebab-case")]
+pub enum NitrogenRule {
+    /// Feeds itself.
+    Legume,
+    /// None in the planting year, then what is carried off.
+    Native,
+    /// Little at sowing, then by growth.
+    CoolGrass,
+    /// By test and yield, in one season.
+    Annual,
+    /// Base, 30 days, then after every cut.
+    TropicalCut,
+}
+
+/// Pounds of nutrients in a short ton of dry matter.
+#[derive(Debug, Clone, PartialEq, Serialize, Deserialize, ToSchema)]
+#[serde(deny_unknown_fields)]
+pub struct RemovalFacts {
+    /// By nutrient.
+    #[schema(value_type = std::collections::BTreeMap<String, f64>)]
+    pub share: BTreeMap<Nutrient, f64>,
+    /// Key of the source.
+    pub source: String,
+}
+
+/// What the crop takes up and carries off.
+#[derive(Debug, Clone, PartialEq, Serialize, Deserialize, ToSchema)]
+#[serde(deny_unknown_fields)]
+pub struct NutritionFacts {
+    /// The rule for nitrogen.
+    pub nitrogen: NitrogenRule,
+    /// Whether it takes up more potash than it needs.
+    pub luxury_potash: bool,
+    /// Bray P1 phosphorus above which it does not answer.
+    pub critical_p: Figure,
+    /// P₂O₅ for a soil that is very low.
+    pub full_p2o5: Figure,
+    /// K₂O for a soil that is very low.
+    pub full_k2o: Figure,
+    /// Calcium carbonate carried off, kg in a tonne of dry matter.
+    pub alkalinity: Figure,
+    /// What a harvest carries off.
+    pub removal: RemovalFacts,
+    /// The same when cut in late winter, the reserves below ground.
+    pub removal_after_frost: Option<RemovalFacts>,
+}
+
+/// A group of herbicides that may outlive the crop they were sprayed on.
+#[derive(Debug, Clone, PartialEq, Serialize, Deserialize, ToSchema)]
+#[serde(deny_unknown_fields)]
+pub struct PlantBack {
+    /// Stable name.
+    pub key: String,
+    /// Name of the group.
+    pub name: String,
+    /// Active ingredients, lower case.
+    pub actives: Vec<String>,
+    /// Months until a crop of a kind is safe.
+    #[schema(value_type = std::collections::BTreeMap<String, i32>)]
+    pub months: BTreeMap<Kind, i32>,
+    /// Whether it lasts longer in limed soil.
+    #[serde(default)]
+    pub limed_lasts_longer: bool,
+    /// What else to know.
+    pub note: String,
+    /// Key of the source.
+    pub source: String,
+}
+
 /// Everything the library knows of one crop.
 #[derive(Debug, Clone, PartialEq, Serialize, Deserialize, ToSchema)]
 #[serde(deny_unknown_fields)]
@@ -287,6 +414,10 @@ pub struct Crop {
     pub establish: EstablishFacts,
     /// Soil reaction.
     pub soil: SoilFacts,
+    /// What it asks of its place.
+    pub site: SiteNeeds,
+    /// What it takes up.
+    pub nutrition: NutritionFacts,
 }
 
 /// What is wrong with the library's data.
@@ -314,6 +445,7 @@ pub enum LibraryError {
 #[derive(Debug)]
 pub struct Library {
     crops: BTreeMap<String, Crop>,
+    plant_back: Vec<PlantBack>,
     sources: BTreeMap<String, Source>,
 }
 
@@ -351,7 +483,34 @@ impl Library {
             validate(&crop, &sources)?;
             crops.insert(crop.id.clone(), crop);
         }
-        Ok(Self { crops, sources })
+        #[derive(Deserialize)]
+        struct Groups {
+            group: Vec<PlantBack>,
+        }
+        let Groups { group: plant_back } = parse(text("plant-back.toml")?, "plant-back.toml")?;
+        if let Some(group) = plant_back.iter().find(|group| !sources.contains_key(&group.source)) {
+            return Err(LibraryError::Value {
+                crop: group.key.clone(),
+                what: format!("unknown source {}", group.source),
+            });
+        }
+        Ok(Self { crops, plant_back, sources })
+    }
+
+    /// The plant-back group of an active ingredient, as people write it.
+    pub fn plant_back(&self, active: &str) -> Option<&PlantBack> {
+        let active = active.trim().to_lowercase();
+        self.plant_back.iter().find(|group| {
+            group
+                .actives
+                .iter()
+                .any(|known| active == *known || active.split([' ', '-', '+']).any(|word| word == known))
+        })
+    }
+
+    /// All plant-back groups.
+    pub fn plant_backs(&self) -> &[PlantBack] {
+        &self.plant_back
     }
 
     /// A crop by its id.
@@ -449,7 +608,40 @@ fn validate(crop: &Crop, sources: &BTreeMap<String, Source>) -> Result<(), Libra
     days("first look", &crop.establish.first_look)?;
     days("count", &crop.establish.count)?;
     figure("lowest pH", &crop.soil.ph_low, Dimension::Ratio, 4.0, 8.0)?;
-    figure("pH aim", &crop.soil.ph_aim, Dimension::Ratio, crop.soil.ph_low.value, 8.0)
+    figure("pH aim", &crop.soil.ph_aim, Dimension::Ratio, crop.soil.ph_low.value, 8.0)?;
+
+    let site = &crop.site;
+    figure("ponding", &site.ponding_days, Dimension::Ratio, 0.0, 60.0)?;
+    figure("rooting depth", &site.rooting_depth, Dimension::Length, 0.1, 3.0)?;
+    figure("slope for tillage", &site.tilled_slope, Dimension::Ratio, 0.01, 0.4)?;
+    figure("rain", &site.rain, Dimension::Length, 0.1, 3.0)?;
+    if let Some(warmest) = &site.warmest_month {
+        figure("warmest month", warmest, Dimension::Temperature, 5.0, 35.0)?;
+    }
+    if let Some(subsoil) = &site.subsoil_ph {
+        figure("subsoil pH", subsoil, Dimension::Ratio, 4.0, 8.0)?;
+    }
+    if let Some(months) = &site.autotoxic_months {
+        days("months after its own kind", months)?;
+    }
+    if let Some(setback) = &site.neighbour_setback {
+        figure("setback from neighbours", setback, Dimension::Length, 0.0, 100.0)?;
+    }
+    let nutrition = &crop.nutrition;
+    figure("critical P", &nutrition.critical_p, Dimension::SoilContent, 1.0, 100.0)?;
+    figure("full P dressing", &nutrition.full_p2o5, Dimension::MassPerArea, 1e-3, 5e-2)?;
+    figure("full K dressing", &nutrition.full_k2o, Dimension::MassPerArea, 1e-3, 5e-2)?;
+    figure("alkalinity", &nutrition.alkalinity, Dimension::Ratio, 0.0, 200.0)?;
+    for removal in std::iter::once(&nutrition.removal).chain(&nutrition.removal_after_frost) {
+        known(&removal.source)?;
+        for nutrient in [Nutrient::N, Nutrient::P2o5, Nutrient::K2o] {
+            let pounds = removal.share.get(&nutrient).copied().unwrap_or(-1.0);
+            if !(0.0..=150.0).contains(&pounds) {
+                return Err(wrong(format!("removal: {} pounds of {}", pounds, nutrient.words())));
+            }
+        }
+    }
+    Ok(())
 }
 
 #[cfg(test)]

@@ -8,6 +8,11 @@
 //!
 //! | module | question it answers |
 //! |---|---|
+//! | [`site`] | is this field fit for this crop, and from when? |
+//! | [`soil`] | what did the laboratory find, and how are samples taken? |
+//! | [`lime`] | how much lime, of what, and what becomes of the soil's pH? |
+//! | [`nutrients`] | what does the crop need, what left, what does manure bring? |
+//! | [`blend`] | which products meet a set of needs for the least money? |
 //! | [`crop`] | what do we know of this crop, and from where? |
 //! | [`seed`] | what is in this bag, how much of it per acre, what does the order cost? |
 //! | [`mix`] | who is in the mix, by seeds, by share of a full rate, by mass? |
@@ -26,14 +31,19 @@
 //! assert!((bulk.to(Unit::LbPerAc) - 32.6).abs() < 0.01);
 //! ```
 
+pub mod blend;
 pub mod caution;
 pub mod crop;
 pub mod drill;
 pub mod field;
+pub mod lime;
 pub mod mix;
+pub mod nutrients;
 pub mod plants;
 pub mod refusal;
 pub mod seed;
+pub mod site;
+pub mod soil;
 pub mod source;
 pub mod units;
 pub mod working;

@@ -4,7 +4,7 @@
 use std::collections::HashMap;
 
 use agronomy::{
-    drill, mix, plants, seed,
+    blend, drill, lime, mix, nutrients, plants, seed, site, soil,
     units::{Dimension, Quantity},
     working::{Answer, Working},
 };
@@ -80,8 +80,31 @@ fn base(quantity: Quantity) -> f64 {
     quantity.unit.to_base(quantity.value)
 }
 
+fn lime_request(school: Value, target: f64) -> Value {
+    json!({"school": school, "ph": 5.7, "target_ph": target, "depth": {"value": 6, "unit": "in"},
+        "area": {"value": 20, "unit": "ac"}, "material": lime::library_materials()[0]})
+}
+
 /// What a formula may say in words, where it gathers many parts or rounds.
-const IN_WORDS: [&str; 5] = ["sum of", "the least of", "rounded up", "what is still needed", "live seeds of legumes"];
+const IN_WORDS: &[&str] = &[
+    "sum of",
+    "the least of",
+    "rounded up",
+    "what is still needed",
+    "live seeds of legumes",
+    "what the table gives",
+    "none at or above",
+    "never below zero",
+    "as a number",
+    "above 3 %",
+    "the larger of",
+    "the rate above",
+    "falls to nothing",
+    "none",
+    "what the harvest",
+    "at most about",
+    "half as base",
+];
 
 /// Work every line out again but those in words; returns how many there were.
 fn recompute(working: &Working) -> usize {
@@ -149,6 +172,25 @@ where
 #[case::plants(worked(json!({"crop": "giant-miscanthus", "area": {"value": 3, "unit": "ha"}, "spare": {"value": 4, "unit": "%"}}), plants::count), 5)]
 #[case::row(worked(json!({"crop": "alfalfa", "bulk_rate": lb(20.0), "pls": {"value": 85, "unit": "%"},
     "course": {"value": 60, "unit": "m"}}), drill::row), 4)]
+#[case::sampling(worked(json!({"area": {"value": 50, "unit": "ac"}, "crop": "alfalfa"}), soil::sampling), 2)]
+#[case::smp(worked(lime_request(json!({"by": "smp", "buffer_ph": 6.4}), 6.8), lime::need), 7)]
+#[case::smp_between(worked(lime_request(json!({"by": "smp", "buffer_ph": 6.4}), 6.6), lime::need), 9)]
+#[case::mehlich(worked(lime_request(json!({"by": "mehlich", "acidity": {"value": 1.8, "unit": "meq/100cm3"}}), 6.4), lime::need), 6)]
+#[case::base_saturation(worked(lime_request(json!({"by": "base-saturation", "cec": {"value": 12, "unit": "meq/100g"},
+    "base_saturation": {"value": 55, "unit": "%"}, "aim": {"value": 80, "unit": "%"}}), 6.5), lime::need), 4)]
+#[case::texture(worked(lime_request(json!({"by": "texture", "texture": "silt-loam"}), 6.5), lime::need), 4)]
+#[case::material(worked(json!({"effective_need": {"value": 4, "unit": "t/ha"}, "materials": lime::library_materials()}), lime::compare), 12)]
+#[case::path(worked(json!({"ph": 5.6, "per_ph_unit": {"value": 5, "unit": "t/ha"}, "floor": 6.0,
+    "doses": [{"month": 0, "fast": {"value": 3, "unit": "t/ha"}, "slow": {"value": 1, "unit": "t/ha"}}]}), lime::path), 1)]
+#[case::needs(worked(json!({"crop": "alfalfa", "yield_goal": {"value": 5, "unit": "ton/ac"},
+    "p": {"value": {"value": 15, "unit": "ppm"}, "method": "bray-p1"}, "k": {"value": 90, "unit": "ppm"}}), nutrients::need), 12)]
+#[case::removal(worked(json!({"crop": "giant-miscanthus", "yield": {"value": 8, "unit": "ton/ac"}, "after_frost": true}), nutrients::removal), 4)]
+#[case::manure(worked(json!({"analysis": {"total_n": {"value": 0.5, "unit": "%"}, "ammonium_n": {"value": 0.2, "unit": "%"},
+    "p2o5": {"value": 0.25, "unit": "%"}, "k2o": {"value": 0.45, "unit": "%"}}, "days_to_incorporation": 1,
+    "needs": {"p2o5": {"value": 60, "unit": "lb/ac"}, "k2o": {"value": 180, "unit": "lb/ac"}}}), nutrients::manure::rate), 4)]
+#[case::blend(worked(json!({"needs": {"p2o5": {"value": 65, "unit": "lb/ac"}, "k2o": {"value": 200, "unit": "lb/ac"}},
+    "products": blend::library_products()}), blend::least_cost), 3)]
+#[case::site(worked(json!({"crop": "alfalfa", "today": "2026-05-14", "sow_on": "2026-08-10"}), site::check), 0)]
 fn each_line_gives_its_value(#[case] working: Working, #[case] at_least: usize) {
     let checked = recompute(&working);
     assert!(checked >= at_least, "only {checked} lines could be worked out: {working:#?}");

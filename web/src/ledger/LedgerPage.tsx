@@ -138,7 +138,7 @@ function Row({ entry, about, onOpen }: { entry: Schemas["EntryView"]; about: str
           onClick={onOpen}
           aria-label={`Open: ${says(entry)}`}
         >
-          {struck || entry.strikes ? "open" : "open, strike"}
+          open
         </button>
       </td>
     </tr>

@@ -59,7 +59,7 @@ export function SowingStrip({ plan, sowOn, onSowOn, today }: Props) {
           <span
             key={mark.key}
             className="absolute"
-            style={{ left: mark.x - 7, top: base - 20 }}
+            style={{ left: mark.x - 7, top: base - 20 - mark.lane * 17 }}
             title={mark.says}
           >
             <StepMark kind={mark.kind} standing={mark.standing} size={14} />

@@ -95,7 +95,7 @@ impl<M: Div<Fraction, Output = M>> DryMatter<M> {
 
 /// A nutrient sold as an oxide and taken up as an element.
 #[derive(Debug, Clone, Copy, PartialEq, Eq)]
-pub enum Nutrient {
+pub enum OxidePair {
     /// Phosphorus, P and P₂O₅.
     Phosphorus,
     /// Potassium, K and K₂O.
@@ -106,7 +106,7 @@ pub enum Nutrient {
     Magnesium,
 }
 
-impl Nutrient {
+impl OxidePair {
     /// Mass of oxide per mass of element, from the IUPAC (2021, abridged) atomic weights:
     /// O 15.999, P 30.974, K 39.098, Ca 40.078, Mg 24.305.
     pub const fn oxide_per_element(self) -> f64 {
@@ -122,14 +122,14 @@ impl Nutrient {
 
 impl<M: Mul<f64, Output = M>> Element<M> {
     /// The oxide that holds this much of the element.
-    pub fn oxide(self, nutrient: Nutrient) -> Oxide<M> {
+    pub fn oxide(self, nutrient: OxidePair) -> Oxide<M> {
         Oxide(self.0 * nutrient.oxide_per_element())
     }
 }
 
 impl<M: Div<f64, Output = M>> Oxide<M> {
     /// The element held in this much oxide.
-    pub fn element(self, nutrient: Nutrient) -> Element<M> {
+    pub fn element(self, nutrient: OxidePair) -> Element<M> {
         Element(self.0 / nutrient.oxide_per_element())
     }
 }

@@ -144,6 +144,13 @@ measures! {
     MoneyPerArea: MoneyPerArea, written UsdPerHa;
     /// A price per mass.
     MoneyPerMass: MoneyPerMass, written UsdPerKg;
+    /// A soil test: mass of a nutrient in a mass of soil. The method of extraction is a part of
+    /// what it means, and is kept beside it.
+    SoilContent: SoilContent, written Ppm;
+    /// Exchangeable charge in a mass of soil.
+    Charge: Charge, written MeqPer100G;
+    /// Exchangeable charge in a volume of soil.
+    ChargePerVolume: ChargePerVolume, written MeqPer100Cm3;
 }
 
 impl Fraction {
@@ -216,11 +223,11 @@ macro_rules! scaled_by_fraction {
         impl Div<Fraction> for $name { type Output = $name; fn div(self, by: Fraction) -> $name { $name(self.0 / by.0) } }
     )+};
 }
-scaled_by_fraction! { MassPerArea CountPerArea CountPerMass CountPerLength Mass Money MoneyPerArea MoneyPerMass Fraction }
+scaled_by_fraction! { Charge MassPerArea CountPerArea CountPerMass CountPerLength Mass Money MoneyPerArea MoneyPerMass Fraction }
 
 macro_rules! ratio {
     ($($name:ident)+) => {$(
         impl Div<$name> for $name { type Output = Fraction; fn div(self, by: $name) -> Fraction { Fraction(self.0 / by.0) } }
     )+};
 }
-ratio! { MassPerArea Mass Money Area Length }
+ratio! { MassPerArea Mass Money Area Length Charge SoilContent MoneyPerMass }

@@ -22,8 +22,8 @@ mod unit;
 
 pub use basis::{AsFed, Bulk, DryMatter, Element, Oxide, PureLive};
 pub use measure::{
-    Area, CountPerArea, CountPerLength, CountPerMass, Fraction, Length, Mass, MassPerArea, Measure, Money,
-    MoneyPerArea, MoneyPerMass, Temperature,
+    Area, Charge, ChargePerVolume, CountPerArea, CountPerLength, CountPerMass, Fraction, Length, Mass, MassPerArea,
+    Measure, Money, MoneyPerArea, MoneyPerMass, SoilContent, Temperature,
 };
 pub use quantity::Quantity;
 pub use read::{Understood, read};

@@ -25,7 +25,7 @@ impl System {
         use Dimension as D;
         let size = base.abs();
         let (us, metric) = match dimension {
-            D::MassPerArea if size >= 0.3 => (Unit::TonPerAc, Unit::TPerHa),
+            D::MassPerArea if size >= 0.1 => (Unit::TonPerAc, Unit::TPerHa),
             D::MassPerArea => (Unit::LbPerAc, Unit::KgPerHa),
             D::CountPerArea if size < 5.0 && size > 0.0 => (Unit::PerAc, Unit::PerHa),
             D::CountPerArea => (Unit::PerFt2, Unit::PerM2),
@@ -44,7 +44,12 @@ impl System {
             D::Speed => (Unit::Mph, Unit::KmPerH),
             D::Money => (Unit::Usd, Unit::Usd),
             D::MoneyPerArea => (Unit::UsdPerAc, Unit::UsdPerHa),
+            // Lime and fertiliser are priced by the ton, seed by the pound.
+            D::MoneyPerMass if size < 1.0 => (Unit::UsdPerTon, Unit::UsdPerT),
             D::MoneyPerMass => (Unit::UsdPerLb, Unit::UsdPerKg),
+            D::SoilContent => (Unit::Ppm, Unit::MgPerKg),
+            D::Charge => (Unit::MeqPer100G, Unit::CmolPerKg),
+            D::ChargePerVolume => (Unit::MeqPer100Cm3, Unit::MeqPer100Cm3),
         };
         match self {
             Self::Us => us,

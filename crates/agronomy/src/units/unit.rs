@@ -37,6 +37,12 @@ pub enum Dimension {
     MoneyPerArea,
     /// A price (base USD/kg).
     MoneyPerMass,
+    /// A soil test: mass of a nutrient in a mass of soil (base mg/kg).
+    SoilContent,
+    /// Exchangeable charge in a mass of soil: CEC, bases, acidity (base cmol/kg).
+    Charge,
+    /// Exchangeable charge in a volume of soil, as volume-scooped tests print it (base cmol/L).
+    ChargePerVolume,
 }
 
 impl Dimension {
@@ -58,6 +64,9 @@ impl Dimension {
             Self::Money => "an amount of money, such as USD",
             Self::MoneyPerArea => "money per area, such as USD/ac",
             Self::MoneyPerMass => "a price per mass, such as USD/lb",
+            Self::SoilContent => "a soil test, such as ppm or mg/kg",
+            Self::Charge => "a charge per mass of soil, such as meq/100g or cmol/kg",
+            Self::ChargePerVolume => "a charge per volume of soil, such as meq/100cm3",
         }
     }
 }
@@ -169,6 +178,13 @@ units! {
     UsdPerHa "USD/ha" MoneyPerArea 1.0 / HECTARE, 0.0, SI;
     UsdPerLb "USD/lb" MoneyPerMass 1.0 / POUND, 0.0, US;
     UsdPerKg "USD/kg" MoneyPerMass 1.0, 0.0, SI;
+    UsdPerTon "USD/ton" MoneyPerMass 1.0 / (2_000.0 * POUND), 0.0, US;
+    UsdPerT "USD/t" MoneyPerMass 1e-3, 0.0, SI;
+    Ppm "ppm" SoilContent 1.0, 0.0, None;
+    MgPerKg "mg/kg" SoilContent 1.0, 0.0, None;
+    MeqPer100G "meq/100g" Charge 1.0, 0.0, None;
+    CmolPerKg "cmol/kg" Charge 1.0, 0.0, None;
+    MeqPer100Cm3 "meq/100cm3" ChargePerVolume 1.0, 0.0, None;
 }
 
 impl Unit {

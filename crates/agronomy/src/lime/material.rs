@@ -1,0 +1,276 @@
+//! Liming materials: what a ton of them is worth.
+
+use serde::{Deserialize, Serialize};
+use utoipa::ToSchema;
+
+use crate::{
+    given, reckon,
+    refusal::{Checks, Refused},
+    source::{Origin, Source},
+    units::{Fraction, MassPerArea, Measure, MoneyPerArea, MoneyPerMass, Unit},
+    working::{Answer, Sheet},
+};
+
+/// What a material is made of.
+#[derive(Debug, Clone, Copy, PartialEq, Eq, Serialize, Deserialize, ToSchema)]
+#[serde(rename_all = "kebab-case")]
+#[allow(missing_docs)]
+pub enum Kind {
+    Calcitic,
+    Dolomitic,
+    Hydrated,
+    Burnt,
+    WoodAsh,
+    Pelleted,
+    Marl,
+}
+
+/// Share of a material that passes a sieve.
+#[derive(Debug, Clone, Copy, PartialEq, Serialize, Deserialize, ToSchema)]
+#[serde(deny_unknown_fields)]
+pub struct Sieve {
+    /// US mesh number: 8 is coarse, 60 fine.
+    pub mesh: u32,
+    /// Share that passes.
+    pub passing: Fraction,
+}
+
+/// A liming material.
+#[derive(Debug, Clone, PartialEq, Serialize, Deserialize, ToSchema)]
+#[serde(deny_unknown_fields)]
+pub struct Material {
+    /// Its name.
+    pub name: String,
+    /// What it is made of.
+    pub kind: Kind,
+    /// Calcium carbonate equivalent: pure calcium carbonate is 100 %.
+    pub cce: Fraction,
+    /// Sieve analysis; mesh 8 and 60 are the ones used.
+    pub sieves: Vec<Sieve>,
+    /// Water in it.
+    #[serde(default)]
+    pub moisture: Fraction,
+    /// Magnesium in it, as Mg.
+    #[serde(default)]
+    pub magnesium: Fraction,
+    /// Price of a mass, spread on the field.
+    #[serde(default, skip_serializing_if = "Option::is_none")]
+    pub price: Option<MoneyPerMass>,
+}
+
+impl Material {
+    /// Refuse what can't be.
+    ///
+    /// # Errors
+    /// One refusal per field, pointers relative to the material.
+    pub fn check(&self) -> Result<(), Refused> {
+        let mut checks = Checks::new();
+        // Calcium oxide, the strongest in use, is 179 %; pure magnesium oxide 248 %.
+        checks.positive("/cce", "calcium carbonate equivalent", self.cce, Unit::Percent, 250.0);
+        checks.within("/moisture", "moisture", self.moisture, Unit::Percent, 0.0, 90.0);
+        checks.within("/magnesium", "magnesium", self.magnesium, Unit::Percent, 0.0, 60.0);
+        for (index, sieve) in self.sieves.iter().enumerate() {
+            let at = format!("/sieves/{index}/passing");
+            checks.within(&at, &format!("what passes {} mesh", sieve.mesh), sieve.passing, Unit::Percent, 0.0, 100.0);
+        }
+        for mesh in [8, 60] {
+            checks.require(
+                self.sieves.iter().filter(|sieve| sieve.mesh == mesh).count() == 1,
+                "/sieves",
+                format!("the sieve analysis needs what passes {mesh} mesh, once"),
+            );
+        }
+        if checks.is_clean() {
+            checks.require(
+                self.passing(60) <= self.passing(8),
+                "/sieves",
+                "more passes 60 mesh than 8 mesh: what passes the finer sieve has passed the coarser one",
+            );
+        }
+        if let Some(price) = self.price {
+            checks.within("/price", "the price", price, Unit::UsdPerTon, 0.0, 5_000.0);
+        }
+        checks.done()
+    }
+
+    fn passing(&self, mesh: u32) -> Fraction {
+        self.sieves.iter().find(|sieve| sieve.mesh == mesh).map_or(Fraction::ZERO, |sieve| sieve.passing)
+    }
+
+    /// Shares that dissolve fast (finer than 60 mesh) and slowly (8 to 60 mesh); coarser is stone.
+    pub fn fast_and_slow(&self) -> (Fraction, Fraction) {
+        (self.passing(60), self.passing(8) - self.passing(60))
+    }
+}
+
+/// The effective value of a material: CCE × fineness efficiency × what is not water. A ton of it
+/// neutralises as much as this share of a ton of pure, fine calcium carbonate.
+///
+/// # Errors
+/// What [`Material::check`] refuses; a material of which nothing reacts.
+pub fn effective_value(material: &Material) -> Result<Answer<Fraction>, Refused> {
+    material.check()?;
+    let mut sheet = Sheet::new(format!("effective value of {}", material.name));
+    sheet.source(Source {
+        class: crate::source::Class::FromMemory,
+        citation: "Fineness efficiency of US lime bulletins: coarser than 8 mesh 0 %, 8 to 60 mesh 50 %, finer 100 %; states differ, use the laboratory\u{2019}s".to_owned(),
+    });
+    given!(sheet; cce = material.cce, Origin::measured("the analysis"));
+    given!(sheet; passing_8_mesh = material.passing(8), Origin::measured("the analysis"));
+    given!(sheet; passing_60_mesh = material.passing(60), Origin::measured("the analysis"));
+    given!(sheet; moisture = material.moisture, Origin::measured("the analysis"));
+    let fineness = sheet.line(
+        "fineness",
+        "50 % × (passing_8_mesh - passing_60_mesh) + passing_60_mesh",
+        Fraction::percent(50.0) * (passing_8_mesh - passing_60_mesh) + passing_60_mesh,
+    );
+    let dry = sheet.line("dry", "100 % - moisture", Fraction::ONE - moisture);
+    reckon!(sheet; effective_value = cce * fineness * dry);
+    if effective_value.base() <= 0.0 {
+        return Err(Refused::one("/sieves", "nothing of this material is fine enough to react"));
+    }
+    if matches!(material.kind, Kind::Hydrated | Kind::Burnt) {
+        sheet.caution("caustic-lime");
+    }
+    Ok(sheet.answer(effective_value))
+}
+
+/// Request of the topic `lime.material`.
+#[derive(Debug, Clone, PartialEq, Serialize, Deserialize, ToSchema)]
+#[serde(deny_unknown_fields)]
+pub struct CompareRequest {
+    /// Effective calcium carbonate that is needed; for comparing on an area.
+    #[serde(default)]
+    pub effective_need: Option<MassPerArea>,
+    /// Whether the soil is low in magnesium, which dolomitic lime mends.
+    #[serde(default)]
+    pub low_magnesium: bool,
+    /// The materials, at least one.
+    pub materials: Vec<Material>,
+}
+
+/// One material's standing.
+#[derive(Debug, Clone, PartialEq, Serialize, Deserialize, ToSchema)]
+pub struct Compared {
+    /// Its name.
+    pub name: String,
+    /// Effective value.
+    pub effective_value: Fraction,
+    /// Price of what reacts, spread; absent without a price.
+    pub price_of_effective: Option<MoneyPerMass>,
+    /// How much of it the need takes.
+    pub rate: Option<MassPerArea>,
+    /// What that costs.
+    pub cost: Option<MoneyPerArea>,
+    /// Cheapest of those priced.
+    pub cheapest: bool,
+    /// What to think about.
+    pub remarks: Vec<String>,
+}
+
+/// Materials side by side.
+#[derive(Debug, Clone, PartialEq, Serialize, Deserialize, ToSchema)]
+pub struct Comparison {
+    /// In the order given.
+    pub materials: Vec<Compared>,
+}
+
+/// The topic `lime.material`: cost per effective mass, spread.
+///
+/// # Errors
+/// No material, or one that can't be.
+pub fn compare(request: &CompareRequest) -> Result<Answer<Comparison>, Refused> {
+    let mut checks = Checks::new();
+    checks.require(!request.materials.is_empty(), "/materials", "there is no material to compare");
+    if let Some(need) = request.effective_need {
+        checks.within("/effective_need", "the need", need, Unit::TPerHa, 0.0, 60.0);
+    }
+    let values: Vec<_> = request
+        .materials
+        .iter()
+        .enumerate()
+        .map(|(index, material)| checks.part(&format!("/materials/{index}"), effective_value(material)))
+        .collect();
+    checks.done()?;
+    let mut sheet = Sheet::new("liming materials");
+    sheet.source(Source::common_practice("compare lime by the cost of an effective ton spread on the field"));
+    let mut rows = Vec::new();
+    for (material, value) in request.materials.iter().zip(values.into_iter().flatten()) {
+        let mut part = Sheet::new(material.name.clone());
+        let effective_value = part.carried("effective_value", value);
+        let price_of_effective = material.price.map(|price| {
+            given!(part; price, Origin::measured("the offer"));
+            reckon!(part; price_of_effective = price / effective_value);
+            price_of_effective
+        });
+        let rate = request.effective_need.map(|need| {
+            given!(part; effective_need = need, Origin::Given);
+            reckon!(part; rate = effective_need / effective_value);
+            rate
+        });
+        let cost = rate.zip(material.price).map(|(rate, price)| {
+            reckon!(part; cost = rate * price);
+            cost
+        });
+        let mut remarks = Vec::new();
+        if request.low_magnesium && material.magnesium.base() >= 0.05 {
+            remarks.push("It brings the magnesium that this soil lacks.".to_owned());
+        } else if request.low_magnesium {
+            remarks.push("It brings no magnesium, of which this soil is short.".to_owned());
+        }
+        if material.kind == Kind::WoodAsh {
+            remarks.push("Wood ash brings potash too and works fast; have each load tested.".to_owned());
+        }
+        if material.kind == Kind::Pelleted {
+            remarks.push("Pellets are fine lime glued: as effective as their analysis says, no more.".to_owned());
+        }
+        rows.push(sheet.part(part.answer(Compared {
+            name: material.name.clone(),
+            effective_value,
+            price_of_effective,
+            rate,
+            cost,
+            cheapest: false,
+            remarks,
+        })));
+    }
+    let least = rows.iter().filter_map(|row| row.price_of_effective).map(|price| price.base()).reduce(f64::min);
+    for row in &mut rows {
+        row.cheapest = least.is_some() && row.price_of_effective.map(|price| price.base()) == least;
+    }
+    if let Some(least) = least {
+        sheet.line("cheapest", "the least of the prices of what reacts", MoneyPerMass::from_base(least));
+    }
+    sheet.caution("lime-dust");
+    Ok(sheet.answer(Comparison { materials: rows }))
+}
+
+/// Ordinary materials to start from; analyses are typical, not of anybody's product.
+pub fn library_materials() -> Vec<Material> {
+    let sieves = |eight: f64, sixty: f64| {
+        vec![
+            Sieve { mesh: 8, passing: Fraction::percent(eight) },
+            Sieve { mesh: 60, passing: Fraction::percent(sixty) },
+        ]
+    };
+    let material = |name: &str, kind, cce, eight, sixty, magnesium, price| Material {
+        name: name.to_owned(),
+        kind,
+        cce: Fraction::percent(cce),
+        sieves: sieves(eight, sixty),
+        moisture: Fraction::ZERO,
+        magnesium: Fraction::percent(magnesium),
+        price: Some(MoneyPerMass::new(price, Unit::UsdPerTon)),
+    };
+    vec![
+        material("ground limestone", Kind::Calcitic, 92.0, 97.0, 55.0, 0.5, 42.0),
+        material("ground dolomite", Kind::Dolomitic, 100.0, 96.0, 50.0, 11.0, 48.0),
+        material("hydrated lime", Kind::Hydrated, 132.0, 100.0, 99.0, 0.5, 260.0),
+        material("pelleted lime", Kind::Pelleted, 94.0, 100.0, 95.0, 0.5, 240.0),
+        Material {
+            moisture: Fraction::percent(25.0),
+            ..material("wood ash", Kind::WoodAsh, 48.0, 100.0, 70.0, 1.0, 12.0)
+        },
+        Material { moisture: Fraction::percent(20.0), ..material("marl", Kind::Marl, 75.0, 95.0, 60.0, 0.5, 22.0) },
+    ]
+}

@@ -1,0 +1,17 @@
+//! Nutrients: what the crop takes, what the soil lacks, what to bring.
+//!
+//! Three schools answer "how much P and K?" from the same soil test: feed the crop this year
+//! ([`School::Sufficiency`]), build the soil up and keep it there ([`School::BuildMaintain`]), or
+//! put back what left ([`School::Replacement`]). None is wrong; they differ in what they do to the
+//! soil test, which [`need`] shows four years on. [`manure`] reckons a rate from an analysis by
+//! whichever limit is met first, and [`account`] keeps a field\u{2019}s year.
+
+pub mod account;
+mod kind;
+pub mod manure;
+mod need;
+mod removal;
+
+pub use kind::{Amounts, Analysis, Nutrient, add, amount, supplied};
+pub use need::{KSplit, NeedRequest, NeedSide, Needs, Prices, School, Side, need};
+pub use removal::{RemovalRequest, Removed, alkalinity, removal};

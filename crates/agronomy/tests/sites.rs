@@ -1,0 +1,219 @@
+//! Whether a field is fit, why not, and from when.
+
+use agronomy::site::*;
+use jiff::civil::date;
+use rstest::rstest;
+use serde_json::{Value, json};
+
+/// A good field for alfalfa, with nothing unknown.
+fn good() -> Value {
+    let layer = |from: f64, to: f64, ph: f64| json!({"from": {"value": from, "unit": "in"}, "to": {"value": to, "unit": "in"}, "ph": ph});
+    json!({
+        "crop": "alfalfa", "today": "2026-05-14", "sow_on": "2026-08-10", "history_known": true,
+        "facts": {
+            "drainage": "well", "ponding_days": 0, "restrictive_depth": {"value": 120, "unit": "cm"},
+            "slope": {"value": 3, "unit": "%"}, "texture": "silt-loam", "rain": {"value": 960, "unit": "mm"},
+            "warmest_month": {"value": 21, "unit": "degC"}, "residue": "bean-stubble", "perennial_weeds": ""
+        },
+        "soil": {"laboratory": "L", "sampled_on": "2026-03-20", "layers": [layer(0.0, 6.0, 6.8), layer(6.0, 24.0, 6.2)]}
+    })
+}
+
+fn checked(request: Value) -> Readiness {
+    check(&serde_json::from_value(request).unwrap()).unwrap().value
+}
+
+fn of<'a>(readiness: &'a Readiness, key: &str) -> &'a SiteCheck {
+    readiness.checks.iter().find(|check| check.key == key).unwrap_or_else(|| panic!("{key}: {readiness:?}"))
+}
+
+#[test]
+fn a_good_field_is_fit_today() {
+    let readiness = checked(good());
+    assert_eq!(readiness.verdict, Verdict::Fit, "{:#?}", readiness.checks);
+    assert_eq!(readiness.earliest, Some(date(2026, 5, 14)));
+    assert_eq!(readiness.says, "Fit for alfalfa.");
+    assert!(!readiness.wants_bioassay && !readiness.wants_soil_test);
+}
+
+#[test]
+fn what_nobody_measured_is_unknown_and_names_the_measurement() {
+    let readiness = checked(json!({"crop": "alfalfa", "today": "2026-05-14", "sow_on": "2026-08-10"}));
+    assert_eq!(readiness.verdict, Verdict::Unknown);
+    assert!(readiness.wants_soil_test && readiness.wants_bioassay);
+    for check in &readiness.checks {
+        assert!(check.verdict != Verdict::Fit || check.key == "slope", "{check:?}");
+        assert!(check.turn.as_ref().is_some_and(|turn| !turn.is_empty()), "{check:?}");
+    }
+    assert!(readiness.says.contains("nobody has looked at"));
+}
+
+#[rstest]
+#[case::wet(json!({"drainage": "poor"}), "drainage", Verdict::Unfit)]
+#[case::ponding(json!({"ponding_days": 4}), "ponding", Verdict::Unfit)]
+#[case::shallow(json!({"restrictive_depth": {"value": 14, "unit": "in"}}), "depth", Verdict::Unfit)]
+#[case::sloping(json!({"slope": {"value": 11, "unit": "%"}}), "slope", Verdict::FitWithWork)]
+#[case::cliff(json!({"slope": {"value": 40, "unit": "%"}}), "slope", Verdict::Unfit)]
+#[case::dry(json!({"rain": {"value": 300, "unit": "mm"}}), "water", Verdict::Unfit)]
+#[case::watered(json!({"rain": {"value": 300, "unit": "mm"}, "irrigated": true}), "water", Verdict::Fit)]
+#[case::maize(json!({"residue": "heavy-maize"}), "residue", Verdict::FitWithWork)]
+#[case::quackgrass(json!({"perennial_weeds": "quackgrass"}), "weeds", Verdict::FitWithWork)]
+fn each_fact_tells(#[case] facts: Value, #[case] key: &str, #[case] verdict: Verdict) {
+    let mut request = good();
+    for (name, value) in facts.as_object().unwrap() {
+        request["facts"][name] = value.clone();
+    }
+    let readiness = checked(request);
+    let found = of(&readiness, key);
+    assert_eq!(found.verdict, verdict, "{found:?}");
+    assert_eq!(readiness.verdict, verdict.max(Verdict::Fit));
+    assert!(!found.source.citation.is_empty());
+}
+
+/// Common practice: lime six months before sowing at the least.
+#[test]
+fn a_sour_plough_layer_wants_lime_and_half_a_year() {
+    let mut request = good();
+    request["soil"]["layers"][0]["ph"] = json!(5.4);
+    let readiness = checked(request.clone());
+    assert_eq!(of(&readiness, "ph").verdict, Verdict::FitWithWork);
+    assert_eq!(readiness.earliest, Some(date(2026, 11, 14)));
+    assert!(readiness.says.contains("2026-11-14"), "{}", readiness.says);
+    // The other crop bears it.
+    request["crop"] = json!("switchgrass");
+    assert_eq!(of(&checked(request), "ph").verdict, Verdict::FitWithWork.min(Verdict::FitWithWork));
+}
+
+/// A sour subsoil takes many years: no day is promised.
+#[test]
+fn a_sour_subsoil_has_no_day() {
+    let mut request = good();
+    request["soil"]["layers"][1]["ph"] = json!(4.9);
+    let readiness = checked(request);
+    assert_eq!(of(&readiness, "subsoil").verdict, Verdict::Unfit);
+    assert_eq!(readiness.earliest, None);
+    assert!(readiness.says.contains("Another field"));
+}
+
+#[test]
+fn an_old_test_is_no_test() {
+    let mut request = good();
+    request["soil"]["sampled_on"] = json!("2021-03-20");
+    let readiness = checked(request);
+    assert_eq!(of(&readiness, "ph").verdict, Verdict::Unknown);
+    assert!(readiness.wants_soil_test);
+}
+
+fn sprayed(active: &str, on: &str, label_months: Option<i32>) -> Value {
+    let mut request = good();
+    request["sprays"] = json!([{"active": active, "on": on}]);
+    if let Some(months) = label_months {
+        request["sprays"][0]["label_months"] = json!(months);
+    }
+    request
+}
+
+/// Pyridine acids kill legumes for a year and more; a grass bears them soon.
+#[test]
+fn a_pyridine_spray_keeps_legumes_out_and_lets_grasses_in() {
+    let mut request = sprayed("aminopyralid", "2025-06-10", None);
+    let readiness = checked(request.clone());
+    assert_eq!(readiness.verdict, Verdict::Unfit);
+    assert_eq!(readiness.earliest, Some(date(2027, 6, 10)));
+    assert!(readiness.wants_bioassay);
+    assert!(readiness.says.contains("until 2027-06-10"), "{}", readiness.says);
+    request["crop"] = json!("switchgrass");
+    assert_eq!(of(&checked(request), "carry-over").verdict, Verdict::Fit);
+}
+
+#[rstest]
+#[case::label_rules(sprayed("aminopyralid", "2025-06-10", Some(6)), Verdict::Fit)]
+#[case::label_forbids(sprayed("glyphosate", "2026-05-01", Some(12)), Verdict::Unfit)]
+#[case::harmless(sprayed("Glyphosate", "2026-05-01", None), Verdict::Fit)]
+#[case::unread(sprayed("novel stuff", "2026-05-01", None), Verdict::Unknown)]
+#[case::salt(sprayed("picloram-potassium", "2025-09-01", None), Verdict::Unfit)]
+fn the_label_rules_and_the_table_warns(#[case] request: Value, #[case] verdict: Verdict) {
+    let readiness = checked(request);
+    assert_eq!(of(&readiness, "carry-over").verdict, verdict, "{:?}", of(&readiness, "carry-over"));
+}
+
+#[rstest]
+#[case(true, "2026-04-20", Verdict::Fit)]
+#[case(false, "2026-04-20", Verdict::Unfit)]
+#[case(true, "2025-01-20", Verdict::Unfit)]
+fn a_bioassay_after_the_spray_settles_it(#[case] passed: bool, #[case] on: &str, #[case] verdict: Verdict) {
+    let mut request = sprayed("aminopyralid", "2025-06-10", None);
+    request["bioassay"] = json!({"on": on, "passed": passed});
+    assert_eq!(of(&checked(request), "carry-over").verdict, verdict);
+}
+
+#[test]
+fn an_unknown_history_asks_for_a_bioassay() {
+    let mut request = good();
+    request["history_known"] = json!(false);
+    let readiness = checked(request.clone());
+    assert_eq!(of(&readiness, "carry-over").verdict, Verdict::Unknown);
+    assert!(readiness.wants_bioassay);
+    request["bioassay"] = json!({"on": "2026-05-01", "passed": false});
+    let failed = checked(request.clone());
+    assert_eq!(of(&failed, "carry-over").verdict, Verdict::Unfit);
+    assert_eq!(failed.earliest, Some(date(2027, 5, 1)));
+    request["bioassay"]["passed"] = json!(true);
+    assert_eq!(of(&checked(request), "carry-over").verdict, Verdict::Fit);
+}
+
+/// Rotate 12 to 24 months after alfalfa; longer after old stands; a stand under a year old can be
+/// filled in.
+#[rstest]
+#[case(0.5, Verdict::Fit, None)]
+#[case(2.0, Verdict::Unfit, Some(date(2027, 4, 20)))]
+#[case(5.0, Verdict::Unfit, Some(date(2028, 4, 20)))]
+fn alfalfa_after_alfalfa(#[case] years: f64, #[case] verdict: Verdict, #[case] earliest: Option<jiff::civil::Date>) {
+    let mut request = good();
+    request["past_crops"] = json!([{"crop": "alfalfa", "ended": "2026-04-20", "years": years}]);
+    let readiness = checked(request);
+    assert_eq!(of(&readiness, "autotoxicity").verdict, verdict);
+    if let Some(day) = earliest {
+        assert_eq!(readiness.earliest, Some(day));
+    }
+}
+
+/// Common practice: rhizome crops keep 25 ft from land that someone else manages.
+#[rstest]
+#[case(true, 10.0, Verdict::FitWithWork)]
+#[case(true, 25.0, Verdict::Fit)]
+#[case(false, 0.0, Verdict::Fit)]
+fn rhizomes_keep_from_the_neighbour(#[case] neighbour: bool, #[case] feet: f64, #[case] verdict: Verdict) {
+    let mut request = good();
+    request["crop"] = json!("giant-miscanthus");
+    request["facts"]["neighbour"] = json!(neighbour);
+    request["setback"] = json!({"value": feet, "unit": "ft"});
+    assert_eq!(of(&checked(request), "neighbour").verdict, verdict);
+}
+
+#[test]
+fn every_crop_can_be_asked_about_and_the_worst_comes_first() {
+    for crop in agronomy::crop::library().crops() {
+        let mut request = good();
+        request["crop"] = json!(crop.id);
+        request["facts"]["drainage"] = json!("poor");
+        let readiness = checked(request);
+        assert!(readiness.checks.windows(2).all(|pair| pair[0].verdict >= pair[1].verdict), "{}", crop.id);
+        assert_eq!(readiness.verdict, readiness.checks[0].verdict);
+    }
+}
+
+#[rstest]
+#[case(|request: &mut Value| request["facts"]["slope"] = json!({"value": 140, "unit": "%"}), "/facts/slope")]
+#[case(|request: &mut Value| request["facts"]["ponding_days"] = json!(-2), "/facts/ponding_days")]
+#[case(|request: &mut Value| request["soil"]["layers"][0]["ph"] = json!(15), "/soil/layers/0/ph")]
+#[case(|request: &mut Value| request["soil"]["layers"] = json!([]), "/soil/layers")]
+#[case(|request: &mut Value| request["sow_on"] = json!("2126-01-01"), "/sow_on")]
+#[case(|request: &mut Value| request["sprays"] = json!([{"active": " ", "on": "2025-01-01"}]), "/sprays/0/active")]
+#[case(|request: &mut Value| request["crop"] = json!("moon-grass"), "/crop")]
+fn what_cannot_be(#[case] spoil: fn(&mut Value), #[case] pointer: &str) {
+    let mut request = good();
+    spoil(&mut request);
+    let refused = check(&serde_json::from_value(request).unwrap()).unwrap_err();
+    assert!(refused.0.iter().any(|one| one.pointer == pointer), "{refused:?}");
+}
