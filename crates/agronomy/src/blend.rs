@@ -5,7 +5,9 @@
 //! there is: a linear programme, or a mixed-integer one when whole bags are asked for. The
 //! **shadow price** of a need, what the last pound of it costs, is the dual of that programme.
 
-use good_lp::{Expression, ProblemVariables, Solution, SolverModel, Variable, constraint, microlp, variable};
+use good_lp::{
+    Expression, ProblemVariables, Solution, SolverModel, Variable, WithInitialSolution, constraint, microlp, variable,
+};
 use serde::{Deserialize, Serialize};
 use utoipa::ToSchema;
 
@@ -145,7 +147,7 @@ pub fn least_cost(request: &BlendRequest) -> Result<Answer<Blend>, Refused> {
         Some(rates) => rates,
         None => return Err(programme.why_not(request)),
     };
-    Ok(explain(request, &rates, &programme.shadow_prices()))
+    Ok(explain(request, &rates, &programme.duals().needs))
 }
 
 fn check(request: &BlendRequest) -> Result<(), Refused> {
@@ -212,6 +214,13 @@ struct RowOf {
     label: String,
     coefficients: Vec<f64>,
     bound: f64,
+}
+
+/// Prices of the rows, USD/kg.
+struct Duals {
+    needs: Vec<f64>,
+    ceilings: Vec<f64>,
+    most: Vec<f64>,
 }
 
 /// In kg/ha and USD/kg.
@@ -283,9 +292,67 @@ impl Programme {
 
     /// The cheapest amounts, kg/ha; `None` when there are none.
     fn solve(&self) -> Option<Vec<f64>> {
+        if self.bags.iter().all(Option::is_none) {
+            return self.optimum(&self.most, None);
+        }
+        // Whole bags. The part-bag optimum bounds the cost from below and the rounded-up one from
+        // above; a product whose reduced cost would lift even a bag of it over that gap can't be in
+        // the best blend. That leaves the search few bags to count.
+        let part_bags = self.relaxed().optimum(&self.most, None)?;
+        let Some(start) = self.rounded_up(&part_bags) else { return self.optimum(&self.most, None) };
+        let gap = (self.cost(&start) - self.cost(&part_bags)).max(0.0);
+        let most: Vec<f64> = self
+            .reduced_costs()
+            .iter()
+            .zip(&self.most)
+            .map(|(reduced, most)| if *reduced > 1e-9 { most.min(gap / reduced * (1.0 + 1e-9) + 1e-9) } else { *most })
+            .collect();
+        self.optimum(&most, Some(&start)).or(Some(start))
+    }
+
+    fn cost(&self, amounts: &[f64]) -> f64 {
+        self.costs.iter().zip(amounts).map(|(cost, amount)| cost * amount).sum()
+    }
+
+    fn allows(&self, amounts: &[f64]) -> bool {
+        let sum =
+            |row: &RowOf| row.coefficients.iter().zip(amounts).map(|(content, amount)| content * amount).sum::<f64>();
+        self.at_least.iter().all(|row| sum(row) >= row.bound - 1e-9)
+            && self.at_most.iter().all(|row| sum(row) <= row.bound + 1e-9)
+            && amounts.iter().zip(&self.most).all(|(amount, most)| *amount <= most + 1e-9)
+    }
+
+    /// A good blend in whole bags: rounded up, then bags taken out again, the dearest first.
+    fn rounded_up(&self, part_bags: &[f64]) -> Option<Vec<f64>> {
+        let mut amounts: Vec<f64> = part_bags
+            .iter()
+            .zip(&self.bags)
+            .map(|(amount, bag)| bag.map_or(*amount, |bag| (amount / bag - 1e-9).ceil().max(0.0) * bag))
+            .collect();
+        if !self.allows(&amounts) {
+            return None;
+        }
+        let mut order: Vec<usize> = (0..amounts.len()).filter(|index| self.bags[*index].is_some()).collect();
+        order.sort_by(|a, b| {
+            let bag = |index: usize| self.bags[index].unwrap_or(0.0) * self.costs[index];
+            bag(*b).total_cmp(&bag(*a))
+        });
+        for index in order {
+            let bag = self.bags[index].unwrap_or(0.0);
+            while amounts[index] >= bag - 1e-9 {
+                amounts[index] -= bag;
+                if !self.allows(&amounts) {
+                    amounts[index] += bag;
+                    break;
+                }
+            }
+        }
+        Some(amounts)
+    }
+
+    fn optimum(&self, most: &[f64], start: Option<&[f64]>) -> Option<Vec<f64>> {
         let mut variables = ProblemVariables::new();
-        let amounts: Vec<(Variable, f64)> = self
-            .most
+        let amounts: Vec<(Variable, f64)> = most
             .iter()
             .zip(&self.bags)
             .map(|(most, bag)| match bag {
@@ -307,10 +374,10 @@ impl Programme {
             })
             .collect();
         let sum = |coefficients: &[f64]| -> Expression {
-            coefficients
-                .iter()
-                .zip(&amounts)
-                .map(|(coefficient, (variable, scale))| coefficient * scale * *variable)
+            let terms = coefficients.iter().zip(&amounts);
+            terms
+                .filter(|(content, _)| **content != 0.0)
+                .map(|(content, (variable, scale))| content * scale * *variable)
                 .sum()
         };
         let mut model = variables.minimise(sum(&self.costs)).using(microlp);
@@ -320,6 +387,11 @@ impl Programme {
         for row in &self.at_most {
             model = model.with(constraint!(sum(&row.coefficients) <= row.bound));
         }
+        if let Some(start) = start {
+            let values =
+                amounts.iter().zip(start).map(|((variable, scale), amount)| (*variable, (amount / scale).round()));
+            model = model.with_initial_solution(values);
+        }
         let solution = model.solve().ok()?;
         Some(amounts.iter().map(|(variable, scale)| (solution.value(*variable) * scale).max(0.0)).collect())
     }
@@ -328,9 +400,23 @@ impl Programme {
         Self { bags: vec![None; self.bags.len()], ..self.clone() }
     }
 
-    /// The duals of the needs, USD/kg, from the dual programme itself:
+    /// What each product costs beyond what its contents are worth at the shadow prices, USD/kg.
+    fn reduced_costs(&self) -> Vec<f64> {
+        let duals = self.duals();
+        (0..self.costs.len())
+            .map(|index| {
+                let worth: f64 =
+                    self.at_least.iter().zip(&duals.needs).map(|(row, price)| row.coefficients[index] * price).sum();
+                let burden: f64 =
+                    self.at_most.iter().zip(&duals.ceilings).map(|(row, price)| row.coefficients[index] * price).sum();
+                self.costs[index] - worth + burden + duals.most[index]
+            })
+            .collect()
+    }
+
+    /// The duals, USD/kg, from the dual programme itself:
     /// max Σ need·y − Σ ceiling·z − Σ most·w, with Σ content·y − Σ content·z − w ≤ price.
-    fn shadow_prices(&self) -> Vec<f64> {
+    fn duals(&self) -> Duals {
         let mut variables = ProblemVariables::new();
         let needs: Vec<Variable> = self.at_least.iter().map(|_| variables.add(variable().min(0.0))).collect();
         let ceilings: Vec<Variable> = self.at_most.iter().map(|_| variables.add(variable().min(0.0))).collect();
@@ -363,8 +449,21 @@ impl Programme {
             model = model.with(constraint!(value <= *cost));
         }
         match model.solve() {
-            Ok(solution) => needs.iter().map(|variable| solution.value(*variable)).collect(),
-            Err(_) => vec![0.0; needs.len()],
+            Ok(solution) => {
+                let value = |variable: &Variable| solution.value(*variable).max(0.0);
+                Duals {
+                    needs: needs.iter().map(value).collect(),
+                    ceilings: ceilings.iter().map(value).collect(),
+                    most: most.iter().map(|variable| variable.as_ref().map_or(0.0, value)).collect(),
+                }
+            }
+            // The primal has an optimum, so its dual has one; zero prices would only switch the
+            // reduced-cost bounds off.
+            Err(_) => Duals {
+                needs: vec![0.0; needs.len()],
+                ceilings: vec![0.0; ceilings.len()],
+                most: vec![0.0; most.len()],
+            },
         }
     }
 
