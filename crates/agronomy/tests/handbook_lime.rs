@@ -74,7 +74,7 @@ fn depth_value_and_target() {
 fn the_reference_lime_needs_no_conversion() {
     let reference = Material {
         name: "the reference".into(),
-        kind: Kind::Calcitic,
+        kind: LimeKind::Calcitic,
         cce: Fraction::percent(90.0),
         // 50 % × (95 − 45) + 45 = 70 % fine enough
         sieves: vec![
@@ -133,9 +133,9 @@ fn equivalents_stay_below_the_pure_compound() {
     near(of(ca + o, 1.0), 178.5, 0.5);
     for material in library_materials() {
         let most = match material.kind {
-            Kind::Hydrated => 135.5,
-            Kind::Burnt => 179.0,
-            Kind::Dolomitic => 109.0,
+            LimeKind::Hydrated => 135.5,
+            LimeKind::Burnt => 179.0,
+            LimeKind::Dolomitic => 109.0,
             _ => 100.0,
         };
         assert!(material.cce.to(Unit::Percent) <= most, "{}", material.name);
@@ -149,12 +149,15 @@ fn effective_value_by_hand() {
     let mut material = library_materials()[0].clone();
     material.moisture = Fraction::percent(3.0);
     near(effective_value(&material).unwrap().value.to(Unit::Percent), 67.8224, 1e-6);
+    let (fast, slow) = material.fast_and_slow();
+    near((fast + slow).to(Unit::Percent), 67.8224, 1e-6);
+    near(fast.to(Unit::Percent), 92.0 * 0.55 * 0.97, 1e-6);
 }
 
 /// A dear ton can be the cheaper lime, and the other way round.
 #[test]
 fn materials_are_compared_by_what_reacts() {
-    let rows = compare(&CompareRequest {
+    let rows = compare(&MaterialRequest {
         effective_need: Some(MassPerArea::new(2.0, Unit::TonPerAc)),
         low_magnesium: true,
         materials: library_materials(),

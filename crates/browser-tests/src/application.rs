@@ -69,6 +69,7 @@ impl Application {
         let server = binary()?
             .args(["serve", "--port", &port.to_string()])
             .args(["--seed-laboratory", &format!("http://127.0.0.1:{laboratory}")])
+            .args(["--soil-laboratory", &format!("http://127.0.0.1:{laboratory}")])
             .args(["--web", &std::env::var("INK_WEB").context("INK_WEB is not set: run through ./ink test")?])
             .env("INK_DATABASE_URL", &database.app_url)
             .env("RUST_LOG", "warn")

@@ -3,12 +3,17 @@
 use agronomy::{
     refusal::{Checks, Refused},
     seed::{LabReport, Tag},
+    site::{self, Bioassay, PastCrop, SiteFacts, SiteRequest, Spray},
+    soil::SoilTest,
     units::{Area, Length, Mass, MassPerArea, Unit},
 };
 use diesel::prelude::*;
 use diesel_async::RunQueryDsl;
 use jiff::{Timestamp, civil::Date};
-use planner::{Choices, Facts, InkedStep, StepKind};
+use planner::{
+    Choices, Facts, GroundSteps, InkedStep, StepKind,
+    ground::{Cut, Dated, Dressing, Ground},
+};
 use serde::{Deserialize, Serialize};
 use serde_json::Value;
 use utoipa::ToSchema;
@@ -20,7 +25,22 @@ use crate::{Connection, Error, PAGE, Result, farm::Membership, schema::entries};
 const VERSION: i32 = 1;
 
 /// The words of all kinds, as stored and as asked for.
-pub const KINDS: [&str; 6] = ["choices", "step", "lot-tag", "lot-report", "note", "strike"];
+pub const KINDS: [&str; 14] = [
+    "choices",
+    "step",
+    "lot-tag",
+    "lot-report",
+    "note",
+    "strike",
+    "site",
+    "soil-test",
+    "soil-sample",
+    "spray",
+    "past-crop",
+    "bioassay",
+    "dressing",
+    "cut",
+];
 
 /// What an entry says.
 #[derive(Debug, Clone, PartialEq, Serialize, Deserialize, ToSchema)]
@@ -59,6 +79,64 @@ pub enum Payload {
         /// Why.
         reason: String,
     },
+    /// What a walk and the maps tell of a field; the last one counts.
+    Site {
+        /// The facts.
+        facts: Box<SiteFacts>,
+        /// All there is to tell of three years has been told.
+        #[serde(default)]
+        history_known: bool,
+    },
+    /// A laboratory reported on the soil.
+    SoilTest {
+        /// What it found.
+        test: Box<SoilTest>,
+    },
+    /// A soil sample was sent off.
+    SoilSample {
+        /// To whom.
+        laboratory: String,
+        /// The day its report is due.
+        #[schema(value_type = String, format = Date)]
+        due_on: Date,
+    },
+    /// A herbicide was sprayed.
+    Spray {
+        /// Active ingredient.
+        active: String,
+        /// How much of what, in the person\u{2019}s words.
+        #[serde(default, skip_serializing_if = "Option::is_none")]
+        rate: Option<String>,
+        /// Months to the crop at hand, as read off the label.
+        #[serde(default, skip_serializing_if = "Option::is_none")]
+        label_months: Option<i32>,
+    },
+    /// A crop was ended.
+    PastCrop {
+        /// Crop of the library, or any name.
+        crop: String,
+        /// Years it had stood.
+        #[serde(default, skip_serializing_if = "Option::is_none")]
+        years: Option<f64>,
+    },
+    /// The crop was grown in a pot of the soil beside a clean one.
+    Bioassay {
+        /// It grew as in the clean soil.
+        passed: bool,
+        /// What was seen.
+        #[serde(default, skip_serializing_if = "Option::is_none")]
+        note: Option<String>,
+    },
+    /// Lime, fertiliser or manure was spread.
+    Dressing {
+        /// What, and how much.
+        dressing: Box<Dressing>,
+    },
+    /// A harvest was carried off.
+    Cut {
+        /// How much of what.
+        cut: Box<Cut>,
+    },
 }
 
 /// How a step was done. All but the step may be left out in the field.
@@ -94,6 +172,14 @@ impl Payload {
             Self::LotReport { .. } => "lot-report",
             Self::Note { .. } => "note",
             Self::Strike { .. } => "strike",
+            Self::Site { .. } => "site",
+            Self::SoilTest { .. } => "soil-test",
+            Self::SoilSample { .. } => "soil-sample",
+            Self::Spray { .. } => "spray",
+            Self::PastCrop { .. } => "past-crop",
+            Self::Bioassay { .. } => "bioassay",
+            Self::Dressing { .. } => "dressing",
+            Self::Cut { .. } => "cut",
         }
     }
 
@@ -136,6 +222,60 @@ impl Payload {
             }
             Self::Note { text } => words("/text", text, true),
             Self::Strike { reason } => words("/reason", reason, true),
+            Self::Site { facts, .. } => {
+                words("/facts/perennial_weeds", facts.perennial_weeds.as_deref().unwrap_or_default(), false);
+                checks.part("", check_site(facts, today));
+            }
+            Self::SoilTest { test } => {
+                checks.part("/test", test.check());
+            }
+            Self::SoilSample { laboratory, .. } => words("/laboratory", laboratory, true),
+            Self::Spray { active, rate, label_months } => {
+                words("/active", active, true);
+                words("/rate", rate.as_deref().unwrap_or_default(), false);
+                if let Some(months) = label_months {
+                    checks.require(
+                        (0..=120).contains(months),
+                        "/label_months",
+                        format!("{months} months; it must be from 0 to 120"),
+                    );
+                }
+            }
+            Self::PastCrop { crop, years } => {
+                words("/crop", crop, true);
+                if let Some(years) = years {
+                    checks.require(
+                        (0.0..=100.0).contains(years),
+                        "/years",
+                        format!("{years} years; it must be from 0 to 100"),
+                    );
+                }
+            }
+            Self::Bioassay { note, .. } => words("/note", note.as_deref().unwrap_or_default(), false),
+            Self::Dressing { dressing } => {
+                words("/dressing/product", &dressing.product, true);
+                checks.positive("/dressing/rate", "the rate", dressing.rate, Unit::TPerHa, 200.0);
+                let sum: f64 = dressing.analysis.values().map(|share| share.to(Unit::One)).sum();
+                checks.require(
+                    (0.0..=1.0 + 1e-9).contains(&sum)
+                        && dressing.analysis.values().all(|share| share.to(Unit::One) >= 0.0),
+                    "/dressing/analysis",
+                    format!("the analysis adds up to {:.1} %; it must be from 0 to 100 %", sum * 100.0),
+                );
+                if let Some(lime) = dressing.effective {
+                    let value = (lime.fast + lime.slow).to(Unit::Percent);
+                    checks.require(
+                        (0.0..=250.0).contains(&value)
+                            && lime.fast.to(Unit::One) >= 0.0
+                            && lime.slow.to(Unit::One) >= 0.0,
+                        "/dressing/effective",
+                        format!("an effective value of {value:.0} % can\u{2019}t be"),
+                    );
+                }
+            }
+            Self::Cut { cut } => {
+                checks.part("/cut", cut.removed().map_err(yield_is_harvested));
+            }
         }
         checks.done()
     }
@@ -157,6 +297,34 @@ impl Payload {
         }
         serde_json::from_value(payload).map_err(|error| Error::Unreadable(id, error.to_string()))
     }
+}
+
+/// Facts of a site that can\u{2019}t be, by asking the check of any crop.
+fn check_site(facts: &SiteFacts, today: Date) -> std::result::Result<(), Refused> {
+    let request = SiteRequest {
+        crop: "timothy".to_owned(),
+        today,
+        sow_on: today,
+        tilled: true,
+        facts: facts.clone(),
+        soil: None,
+        sprays: vec![],
+        past_crops: vec![],
+        history_known: false,
+        bioassay: None,
+        setback: Length::default(),
+    };
+    site::check(&request).map(drop)
+}
+
+/// The removal reckoning calls its amount the yield; the entry calls it what was harvested.
+fn yield_is_harvested(mut refused: Refused) -> Refused {
+    for refusal in &mut refused.0 {
+        if refusal.pointer == "/yield" {
+            refusal.pointer = "/harvested".to_owned();
+        }
+    }
+    refused
 }
 
 /// How an entry came in.
@@ -301,6 +469,9 @@ pub async fn write(connection: &mut Connection, member: &Membership, new: &NewEn
         "/occurred_on",
         format!("{} is in another age: entries go back to 1950", new.occurred_on),
     );
+    if GROUND.contains(&new.payload.kind()) {
+        checks.require(new.field.is_some(), "/field", "say which field it is about");
+    }
     checks.done()?;
     if let (Some(stand), Some(field)) = (new.stand, new.field)
         && crate::stand::one(connection, member, stand).await?.field_id != field
@@ -484,5 +655,61 @@ pub fn facts(entries: &[Entry]) -> Facts {
         Payload::Step { done } => Some(InkedStep { entry: entry.id, kind: done.step, on: entry.occurred_on }),
         _ => None,
     });
-    Facts { inked: inked.collect() }
+    Facts { inked: inked.collect(), ground: GroundSteps::default() }
+}
+
+/// Kinds of entries that the ground of a field is made of.
+const GROUND: [&str; 8] = ["site", "soil-test", "soil-sample", "spray", "past-crop", "bioassay", "dressing", "cut"];
+
+/// All entries about the ground of a farm\u{2019}s fields, or of one, oldest first.
+///
+/// # Errors
+/// When the database fails or an entry can't be read.
+pub async fn of_ground(connection: &mut Connection, member: &Membership, field: Option<Uuid>) -> Result<Vec<Entry>> {
+    let mut query =
+        entries::table.filter(entries::farm_id.eq(member.farm.id).and(entries::kind.eq_any(GROUND))).into_boxed();
+    if let Some(field) = field {
+        query = query.filter(entries::field_id.eq(field));
+    }
+    let rows = query
+        .order((entries::occurred_on, entries::recorded_at, entries::id))
+        .select(Row::as_select())
+        .load(connection)
+        .await?;
+    with_strikes(connection, member, rows).await
+}
+
+/// The ground of a field as its entries tell it, struck ones left out.
+pub fn ground(entries: &[Entry], field: Uuid) -> Ground {
+    let mut ground = Ground::default();
+    for entry in entries.iter().filter(|entry| entry.field == Some(field) && entry.struck_by.is_none()) {
+        let (id, on) = (entry.id, entry.occurred_on);
+        match &entry.payload {
+            Payload::Site { facts, history_known } => {
+                ground.facts = (**facts).clone();
+                ground.history_known = *history_known;
+            }
+            Payload::SoilTest { test } => {
+                ground.tests.push(Dated { entry: id, on: test.sampled_on, what: (**test).clone() });
+            }
+            Payload::Spray { active, label_months, .. } => {
+                let spray = Spray { active: active.clone(), on, label_months: *label_months };
+                ground.sprays.push(Dated { entry: id, on, what: spray });
+            }
+            Payload::PastCrop { crop, years } => {
+                let past = PastCrop { crop: crop.clone(), ended: on, years: *years };
+                ground.past_crops.push(Dated { entry: id, on, what: past });
+            }
+            Payload::Bioassay { passed, .. } => {
+                ground.bioassays.push(Dated { entry: id, on, what: Bioassay { on, passed: *passed } });
+            }
+            Payload::Dressing { dressing } => {
+                ground.dressings.push(Dated { entry: id, on, what: (**dressing).clone() });
+            }
+            Payload::Cut { cut } => ground.cuts.push(Dated { entry: id, on, what: (**cut).clone() }),
+            _ => {}
+        }
+    }
+    ground.tests.sort_by_key(|test| test.on);
+    ground
 }

@@ -1,5 +1,6 @@
 //! Farms and who belongs to them.
 
+use agronomy::refusal::Refused;
 use diesel::prelude::*;
 use diesel_async::RunQueryDsl;
 use jiff::civil::Date;
@@ -45,6 +46,8 @@ pub struct Farm {
 }
 
 /// Proof that a person belongs to a farm. Every query about a farm asks for one.
+// `non_exhaustive` would still let the rest of this crate make one.
+#[allow(clippy::manual_non_exhaustive)]
 #[derive(Debug, Clone, PartialEq)]
 pub struct Membership {
     /// The farm.
@@ -150,4 +153,25 @@ pub async fn found(connection: &mut Connection, person: &Person, farm: &Farm) ->
         join(connection, farm.id, person.id, Role::Manager).await
     })
     .await
+}
+
+/// Move a practice farm's clock on. It never goes back: what was inked on later days would
+/// then lie in the future.
+///
+/// # Errors
+/// Refused at `/day` for a real farm, a day before today's, or one more than a year ahead.
+pub async fn move_clock(connection: &mut Connection, member: &Membership, day: Date) -> Result<()> {
+    let Some(today) = member.farm.practice_day else {
+        return Err(Refused::one("/day", "this farm goes by the calendar: only a practice clock can be moved").into());
+    };
+    let ahead = (day - today).get_days();
+    if !(0..=366).contains(&ahead) {
+        let detail = format!("{day} is not from {today} on to a year ahead: a practice clock goes forward only");
+        return Err(Refused::one("/day", detail).into());
+    }
+    diesel::update(farms::table.find(member.farm.id))
+        .set(farms::practice_day.eq(jiff_diesel::NullableDate::from(Some(day))))
+        .execute(connection)
+        .await?;
+    Ok(())
 }

@@ -2,10 +2,12 @@
 
 use agronomy::{
     crop::library,
+    lime::{Material, Placement},
     mix::{self, MixRequest},
+    nutrients::School,
     refusal::{Checks, Refused, Unusual},
     seed::DormantSeed,
-    units::{Fraction, Length, Unit},
+    units::{Fraction, Length, MassPerArea, Unit},
 };
 use jiff::{ToSpan, civil::Date};
 use serde::{Deserialize, Serialize};
@@ -113,6 +115,51 @@ pub struct Choices {
     /// Extra seed to order.
     #[serde(default)]
     pub spare: Fraction,
+    /// Lime decided on.
+    #[serde(default, skip_serializing_if = "Option::is_none")]
+    pub lime: Option<LimeChoice>,
+    /// How nutrients are reckoned.
+    #[serde(default, skip_serializing_if = "Option::is_none")]
+    pub nutrients: Option<NutrientChoice>,
+}
+
+/// Which school of lime; its figures come from the soil test.
+#[derive(Debug, Clone, Copy, PartialEq, Eq, Serialize, Deserialize, ToSchema)]
+#[serde(rename_all = "kebab-case")]
+#[allow(missing_docs)]
+pub enum LimeMethod {
+    Smp,
+    Mehlich,
+    BaseSaturation,
+    Texture,
+}
+
+/// Lime decided on for a stand.
+#[derive(Debug, Clone, PartialEq, Serialize, Deserialize, ToSchema)]
+#[serde(deny_unknown_fields)]
+pub struct LimeChoice {
+    /// The school.
+    pub method: LimeMethod,
+    /// pH to reach.
+    pub target_ph: f64,
+    /// Depth to be limed; the school\u{2019}s own when absent.
+    #[serde(default, skip_serializing_if = "Option::is_none")]
+    pub depth: Option<Length>,
+    /// Worked in or left on top.
+    #[serde(default)]
+    pub placement: Placement,
+    /// What is spread.
+    pub material: Material,
+}
+
+/// How P and K are reckoned for a stand.
+#[derive(Debug, Clone, Copy, PartialEq, Serialize, Deserialize, ToSchema)]
+#[serde(deny_unknown_fields)]
+pub struct NutrientChoice {
+    /// The school.
+    pub school: School,
+    /// Yield aimed at in a year.
+    pub yield_goal: MassPerArea,
 }
 
 /// Refuse choices that can't be planned, and tell which are far from usual.
@@ -145,6 +192,20 @@ pub fn check(choices: &Choices, today: Date) -> Result<Vec<Unusual>, Refused> {
                 format!("{} is grown from seed", crop.name),
             ),
         },
+    }
+    if let Some(lime) = &choices.lime {
+        checks.require(
+            (5.0..=7.5).contains(&lime.target_ph),
+            "/lime/target_ph",
+            format!("the target is pH {}; it must be from 5 to 7.5", lime.target_ph),
+        );
+        checks.part("/lime/material", lime.material.check());
+        if let Some(depth) = lime.depth {
+            checks.within("/lime/depth", "the depth", depth, Unit::Cm, 2.0, 45.0);
+        }
+    }
+    if let Some(nutrients) = &choices.nutrients {
+        checks.positive("/nutrients/yield_goal", "the yield goal", nutrients.yield_goal, Unit::TPerHa, 60.0);
     }
     if checks.is_clean() && choices.sow_on < today.saturating_sub(1.month()) {
         unusual.push(Unusual {

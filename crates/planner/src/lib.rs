@@ -8,11 +8,14 @@
 //! no month: calendar dates are results.
 
 mod choices;
+pub mod ground;
 mod order;
 mod plan;
 mod step;
 
-pub use choices::{Choices, Cover, Goal, LotChoice, PlantsChoice, SeedbedSchool, check};
+pub use choices::{
+    Choices, Cover, Goal, LimeChoice, LimeMethod, LotChoice, NutrientChoice, PlantsChoice, SeedbedSchool, check,
+};
 pub use order::{LotFacts, NeededSeed, SeedNeed, order_request, seed_need};
-pub use plan::{Facts, InkedStep, Plan, plan};
+pub use plan::{Facts, GroundSteps, InkedStep, Plan, plan};
 pub use step::{Reason, State, Step, StepKind};

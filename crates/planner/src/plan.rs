@@ -28,11 +28,26 @@ pub struct InkedStep {
     pub on: Date,
 }
 
-/// What is known: for now, what has been inked on this stand.
+/// What the ground of the field asks for, as [`crate::ground`] finds it.
+#[derive(Debug, Clone, PartialEq, Eq, Default)]
+pub struct GroundSteps {
+    /// The soil has to be sampled, or has been.
+    pub sample: bool,
+    /// A bioassay is called for, or has been made.
+    pub bioassay: bool,
+    /// Lime that was decided on, in words: "Lime: 2.4 ton/ac of ground limestone".
+    pub lime: Option<String>,
+    /// Nutrients that were decided on, in words.
+    pub dress: Option<String>,
+}
+
+/// What is known: what has been inked on this stand and its field.
 #[derive(Debug, Clone, PartialEq, Eq, Default)]
 pub struct Facts {
     /// Inked steps of the stand, struck ones left out, in any order.
     pub inked: Vec<InkedStep>,
+    /// What the ground asks for.
+    pub ground: GroundSteps,
 }
 
 /// A plan, derived for one day.
@@ -66,9 +81,16 @@ pub fn plan(choices: &Choices, facts: &Facts, today: Date) -> Plan {
     let sown_on = sown.map_or(choices.sow_on.max(today), |sow| sow.on);
 
     let mut steps = Vec::new();
-    for kind in StepKind::ALL {
+    let asked = |kind: StepKind| match kind {
+        StepKind::SampleSoil => facts.ground.sample,
+        StepKind::Bioassay => facts.ground.bioassay,
+        StepKind::Lime => facts.ground.lime.is_some(),
+        StepKind::Dress => facts.ground.dress.is_some(),
+        _ => true,
+    };
+    for kind in StepKind::ALL.into_iter().filter(|kind| asked(*kind)) {
         let (from, to) = when(kind, choices, &crops, sown_on);
-        let after = after(kind);
+        let after: Vec<StepKind> = after(kind).into_iter().filter(|before| asked(*before)).collect();
         let missing: Vec<StepKind> = after.iter().copied().filter(|before| inked(*before).is_none()).collect();
         let later_inked = facts.inked.iter().any(|one| one.kind > kind && one.kind >= StepKind::Sow);
         let state = match inked(kind) {
@@ -81,7 +103,7 @@ pub fn plan(choices: &Choices, facts: &Facts, today: Date) -> Plan {
         };
         steps.push(Step {
             kind,
-            title: title(kind, &choices.cover),
+            title: title(kind, &choices.cover, &facts.ground),
             from,
             to,
             state,
@@ -101,11 +123,14 @@ pub fn plan(choices: &Choices, facts: &Facts, today: Date) -> Plan {
 
 /// What must be done before a step.
 fn after(kind: StepKind) -> Vec<StepKind> {
-    use StepKind::{Calibrate, Count, FirstLook, OrderSeed, Prepare, Sow};
+    use StepKind::{Bioassay, Calibrate, Count, Dress, FirstLook, Lime, OrderSeed, Prepare, SampleSoil, Sow};
     match kind {
-        OrderSeed | Prepare => vec![],
+        SampleSoil | Bioassay => vec![],
+        Lime | Dress => vec![SampleSoil],
+        OrderSeed => vec![Bioassay],
+        Prepare => vec![Lime],
         Calibrate => vec![OrderSeed],
-        Sow => vec![OrderSeed, Prepare, Calibrate],
+        Sow => vec![Bioassay, OrderSeed, Prepare, Calibrate],
         FirstLook | Count => vec![Sow],
     }
 }
@@ -123,6 +148,10 @@ fn when(kind: StepKind, choices: &Choices, crops: &[&Crop], sown_on: Date) -> (D
     let before = |from: i32, to: i32| (planned.saturating_sub(from.days()), planned.saturating_sub(to.days()));
     let later = |(from, to): (i32, i32)| (sown_on.saturating_add(from.days()), sown_on.saturating_add(to.days()));
     match (kind, choices.seedbed) {
+        (StepKind::SampleSoil, _) => before(365, 183),
+        (StepKind::Bioassay, _) => before(120, 42),
+        (StepKind::Lime, _) => before(365, 183),
+        (StepKind::Dress, _) => before(35, 0),
         (StepKind::OrderSeed, _) => before(56, 28),
         (StepKind::Prepare, SeedbedSchool::NoTill) => before(28, 7),
         (StepKind::Prepare, _) => before(35, 1),
@@ -133,10 +162,14 @@ fn when(kind: StepKind, choices: &Choices, crops: &[&Crop], sown_on: Date) -> (D
     }
 }
 
-fn title(kind: StepKind, cover: &Cover) -> String {
+fn title(kind: StepKind, cover: &Cover, ground: &GroundSteps) -> String {
     let plants = matches!(cover, Cover::Plants { .. });
     let broadcast = matches!(cover, Cover::Seed { mix, .. } if mix.conditions.method == Method::Broadcast);
     match kind {
+        StepKind::SampleSoil => "Sample the soil",
+        StepKind::Bioassay => "Bioassay: grow it in a pot",
+        StepKind::Lime => ground.lime.as_deref().unwrap_or("Lime"),
+        StepKind::Dress => ground.dress.as_deref().unwrap_or("Bring nutrients"),
         StepKind::OrderSeed if plants => "Order plants",
         StepKind::OrderSeed => "Order seed",
         StepKind::Prepare => "Prepare the seedbed",
@@ -156,6 +189,18 @@ fn reasons(kind: StepKind, choices: &Choices, crops: &[&Crop]) -> Vec<Reason> {
         |text: &str| Reason { text: text.to_owned(), source: Source::common_practice("common practice, no source") };
     let by_crop = |text: String, key: &str| Reason { text, source: library().source(key).clone() };
     match kind {
+        StepKind::SampleSoil => vec![practice(
+            "A year before sowing, six months at the least: lime needs them. 15 to 20 cores for at most about 20 acres of one soil.",
+        )],
+        StepKind::Bioassay => vec![practice(
+            "What was sprayed here is unknown or too recent: grow the crop in a pot of this soil beside a clean one before money is spent.",
+        )],
+        StepKind::Lime => vec![practice(
+            "The autumn before a spring sowing, six months at least before any: it works slowly, and only where it is mixed in.",
+        )],
+        StepKind::Dress => vec![practice(
+            "Phosphorus does not move: ahead of the tillage that buries it. Nitrogen at sowing feeds weeds.",
+        )],
         StepKind::OrderSeed => vec![practice(
             "Four to eight weeks ahead: the variety asked for is still to be had, and an old germination test can be repeated.",
         )],
@@ -220,6 +265,9 @@ fn reasons(kind: StepKind, choices: &Choices, crops: &[&Crop]) -> Vec<Reason> {
 
 fn cautions(kind: StepKind, choices: &Choices, crops: &[&Crop]) -> Vec<Caution> {
     let mut keys: Vec<&str> = match kind {
+        StepKind::Lime => vec!["lime-dust"],
+        StepKind::Dress => vec!["fertiliser", "nutrient-rules"],
+        StepKind::Bioassay => vec!["herbicide-history"],
         StepKind::OrderSeed => vec!["noxious-seed"],
         StepKind::Calibrate => vec!["drill-moving-parts", "treated-seed"],
         StepKind::Sow => vec!["treated-seed", "slope-and-lines", "lifting"],

@@ -10,6 +10,14 @@ use uuid::Uuid;
 #[derive(Debug, Clone, Copy, PartialEq, Eq, Hash, PartialOrd, Ord, Serialize, Deserialize, ToSchema)]
 #[serde(rename_all = "kebab-case")]
 pub enum StepKind {
+    /// Sample the soil.
+    SampleSoil,
+    /// Grow the crop in a pot of the soil beside a clean one.
+    Bioassay,
+    /// Lime.
+    Lime,
+    /// Bring nutrients.
+    Dress,
     /// Order the seed or plants.
     OrderSeed,
     /// Make the seedbed.
@@ -26,8 +34,23 @@ pub enum StepKind {
 
 impl StepKind {
     /// All, in order.
-    pub const ALL: [Self; 6] =
-        [Self::OrderSeed, Self::Prepare, Self::Calibrate, Self::Sow, Self::FirstLook, Self::Count];
+    pub const ALL: [Self; 10] = [
+        Self::SampleSoil,
+        Self::Bioassay,
+        Self::Lime,
+        Self::Dress,
+        Self::OrderSeed,
+        Self::Prepare,
+        Self::Calibrate,
+        Self::Sow,
+        Self::FirstLook,
+        Self::Count,
+    ];
+
+    /// Work on the ground itself: inked by what was found or spread there, not by the step.
+    pub fn is_ground(self) -> bool {
+        self < Self::OrderSeed
+    }
 }
 
 /// How a step stands today.

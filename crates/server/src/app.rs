@@ -26,10 +26,19 @@ pub struct State {
     pub pool: Pool,
     /// Tries to sign in.
     pub tries: Tries,
-    /// Address of the seed laboratory, when there is one.
-    pub seed_laboratory: Option<String>,
+    /// Outside services.
+    pub outside: Outside,
     /// For outside services.
     pub http: reqwest::Client,
+}
+
+/// Addresses of outside services, where they are set up.
+#[derive(Debug, Clone, Default)]
+pub struct Outside {
+    /// The seed laboratory.
+    pub seed_laboratory: Option<String>,
+    /// The soil laboratory.
+    pub soil_laboratory: Option<String>,
 }
 
 impl State {
@@ -37,13 +46,13 @@ impl State {
     ///
     /// # Panics
     /// When the HTTP client can't be made.
-    pub fn new(pool: Pool, seed_laboratory: Option<String>, tries_per_minute: u32) -> Self {
+    pub fn new(pool: Pool, outside: Outside, tries_per_minute: u32) -> Self {
         let http = reqwest::Client::builder()
             .timeout(std::time::Duration::from_secs(5))
             .no_proxy()
             .build()
             .expect("an HTTP client");
-        Self { pool, tries: Tries::per_minute(tries_per_minute), seed_laboratory, http }
+        Self { pool, tries: Tries::per_minute(tries_per_minute), outside, http }
     }
 }
 

@@ -289,6 +289,8 @@ impl Loader {
             seedbed: demo.seedbed,
             sow_on: demo.sow_on,
             spare: Fraction::percent(demo.spare),
+            lime: None,
+            nutrients: None,
         };
         let about = (Some(field), Some(stand), None);
         let payload = Payload::Choices { choices: Box::new(choices) };

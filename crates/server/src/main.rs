@@ -34,6 +34,9 @@ enum Command {
         /// Address of a seed laboratory.
         #[arg(long)]
         seed_laboratory: Option<String>,
+        /// Address of a soil laboratory.
+        #[arg(long)]
+        soil_laboratory: Option<String>,
         /// Hexadecimal key (64 bytes) that signs cookies; made afresh when absent, which signs
         /// everybody out.
         #[arg(long, env = "INK_COOKIE_KEY", hide_env_values = true)]
@@ -95,9 +98,10 @@ fn main() -> ExitCode {
             let pool = ledger::pool(&database, 2)?;
             demo::load(&pool).await
         }),
-        Command::Serve { port, database, web, seed_laboratory, cookie_key, tries } => {
+        Command::Serve { port, database, web, seed_laboratory, soil_laboratory, cookie_key, tries } => {
             log_to_standard_error();
-            actix_web::rt::System::new().block_on(serve(port, &database, web, seed_laboratory, cookie_key, tries))
+            let outside = app::Outside { seed_laboratory, soil_laboratory };
+            actix_web::rt::System::new().block_on(serve(port, &database, web, outside, cookie_key, tries))
         }
     };
     match outcome {
@@ -125,7 +129,7 @@ async fn serve(
     port: u16,
     database: &str,
     web_folder: Option<PathBuf>,
-    seed_laboratory: Option<String>,
+    outside: app::Outside,
     cookie_key: Option<String>,
     tries: u32,
 ) -> anyhow::Result<()> {
@@ -133,7 +137,7 @@ async fn serve(
         Some(text) => Key::try_from(unhex(&text)?.as_slice()).context("the cookie key needs 64 bytes")?,
         None => Key::try_generate().context("no random bytes for a cookie key")?,
     };
-    let state = web::Data::new(app::State::new(ledger::pool(database, 8)?, seed_laboratory, tries));
+    let state = web::Data::new(app::State::new(ledger::pool(database, 8)?, outside, tries));
     tracing::info!("serving http://127.0.0.1:{port}");
     HttpServer::new(move || app::application(state.clone(), key.clone(), web_folder.clone()))
         .workers(2)

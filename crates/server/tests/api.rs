@@ -19,7 +19,7 @@ fn sowing(stand: Uuid, field: Uuid, on: &str) -> Value {
 
 #[actix_web::test]
 async fn from_a_field_to_a_stand_to_ink_to_a_strike_and_ink_again() {
-    let site = Site::demo().await.as_demo(MARA).await;
+    let site = Site::demo().await.signed_in_as(MARA).await;
     let (farm, field) = (farm(HOLLOW), of(HOLLOW, "Cooper Piece"));
     let implied = site.post(&format!("{farm}/plan"), json!({"field": field, "choices": mix()})).await.ok();
     assert_eq!(implied["mix"]["value"]["members"].as_array().unwrap().len(), 3);
@@ -56,7 +56,7 @@ async fn from_a_field_to_a_stand_to_ink_to_a_strike_and_ink_again() {
 async fn another_farms_ids_answer_as_if_they_were_not_there(#[case] who: Option<&str>, #[case] status: StatusCode) {
     let mut site = Site::demo().await.with_stranger().await;
     if let Some(email) = who {
-        site = site.as_demo(email).await;
+        site = site.signed_in_as(email).await;
     }
     let farm = farm(HOLLOW);
     let field = of(HOLLOW, "Heron Bottom");
@@ -69,7 +69,7 @@ async fn another_farms_ids_answer_as_if_they_were_not_there(#[case] who: Option<
 
 #[actix_web::test]
 async fn a_field_of_another_farm_is_not_found_on_ones_own() {
-    let site = Site::demo().await.as_demo("joaquin@ceibo.example").await;
+    let site = Site::demo().await.signed_in_as("joaquin@ceibo.example").await;
     let own = farm(CEIBO);
     let foreign = of(HOLLOW, "Heron Bottom");
     assert_eq!(site.get(&format!("{own}/fields/{foreign}")).await.status, StatusCode::NOT_FOUND);
@@ -83,7 +83,7 @@ async fn a_field_of_another_farm_is_not_found_on_ones_own() {
 #[case::manager(MARA, true, true)]
 #[actix_web::test]
 async fn roles(#[case] email: &str, #[case] decides: bool, #[case] records: bool) {
-    let site = Site::demo().await.as_demo(email).await;
+    let site = Site::demo().await.signed_in_as(email).await;
     let (farm, field) = (farm(HOLLOW), of(HOLLOW, "Sheep Hill"));
     let start = json!({"id": Uuid::now_v7(), "entry": Uuid::now_v7(), "field": field, "choices": mix()});
     let note = json!({"id": Uuid::now_v7(), "field": field, "occurred_on": "2026-05-01", "payload": {"kind": "note", "text": "dry"}});
@@ -97,7 +97,7 @@ async fn roles(#[case] email: &str, #[case] decides: bool, #[case] records: bool
 
 #[actix_web::test]
 async fn the_crew_strikes_only_its_own_entries() {
-    let site = Site::demo().await.as_demo("tobias@fennick.example").await;
+    let site = Site::demo().await.signed_in_as("tobias@fennick.example").await;
     let farm = farm(HOLLOW);
     let entries = site.get(&format!("{farm}/entries?kind=step")).await.ok();
     let by = |name: &str| {
@@ -118,7 +118,7 @@ async fn the_crew_strikes_only_its_own_entries() {
 #[case::unit(json!({"purity": {"value": 98, "unit": "stone"}, "germination": {"value": 90, "unit": "%"}}), "/tag/purity/unit")]
 #[actix_web::test]
 async fn a_tag_that_cannot_be_leaves_nothing_half_written(#[case] tag: Value, #[case] pointer: &str) {
-    let site = Site::demo().await.as_demo(MARA).await;
+    let site = Site::demo().await.signed_in_as(MARA).await;
     let farm = farm(HOLLOW);
     let lots = site.get(&format!("{farm}/lots")).await.ok();
     let new = json!({"id": Uuid::now_v7(), "entry": Uuid::now_v7(), "crop": "alfalfa", "label": "NEW-1", "tag": tag});
@@ -136,7 +136,7 @@ async fn a_tag_that_cannot_be_leaves_nothing_half_written(#[case] tag: Value, #[
 #[case::foreign_lot(|choices: &mut Value| choices["cover"]["lots"][0]["lot"] = json!(Uuid::now_v7()), "/choices/cover/lots/0/lot")]
 #[actix_web::test]
 async fn choices_that_cannot_be(#[case] spoil: fn(&mut Value), #[case] pointer: &str) {
-    let site = Site::demo().await.as_demo(MARA).await;
+    let site = Site::demo().await.signed_in_as(MARA).await;
     let mut choices = mix();
     spoil(&mut choices);
     let field = of(HOLLOW, "Sheep Hill");
@@ -150,7 +150,7 @@ async fn choices_that_cannot_be(#[case] spoil: fn(&mut Value), #[case] pointer: 
 
 #[actix_web::test]
 async fn a_slip_has_to_be_confirmed() {
-    let site = Site::demo().await.as_demo(MARA).await;
+    let site = Site::demo().await.signed_in_as(MARA).await;
     let mut choices = mix();
     choices["cover"]["mix"]["members"][0]["rate"] = lb(240.0);
     let mut start =
@@ -169,7 +169,7 @@ async fn a_slip_has_to_be_confirmed() {
 #[case::no_area(json!([[[0.0, 0.0], [0.01, 0.0], [0.0, 0.0], [0.0, 0.0]]]), "boundary")]
 #[actix_web::test]
 async fn a_boundary_that_is_none(#[case] rings: Value, #[case] said: &str) {
-    let site = Site::demo().await.as_demo(MARA).await;
+    let site = Site::demo().await.signed_in_as(MARA).await;
     let boundary = json!({"type": "Polygon", "coordinates": rings});
     let new = json!({"id": Uuid::now_v7(), "name": "Odd", "boundary": boundary});
     let answer = site.post(&format!("{}/fields", farm(HOLLOW)), new).await;
@@ -178,7 +178,7 @@ async fn a_boundary_that_is_none(#[case] rings: Value, #[case] said: &str) {
 
 #[actix_web::test]
 async fn a_script_in_a_name_stays_text() {
-    let site = Site::demo().await.as_demo(MARA).await;
+    let site = Site::demo().await.signed_in_as(MARA).await;
     let name = "<script>alert(1)</script>";
     let ring = json!([[[-76.4, 42.4], [-76.39, 42.4], [-76.39, 42.41], [-76.4, 42.41], [-76.4, 42.4]]]);
     let new = json!({"id": Uuid::now_v7(), "name": name, "boundary": {"type": "Polygon", "coordinates": ring}});
@@ -253,7 +253,7 @@ async fn the_cookie_is_kept_from_scripts_and_dies_at_sign_out() {
     let cookie = site.post("/api/sign-in", json!({"email": MARA, "password": PASSWORD})).await.cookie.unwrap();
     assert_eq!(cookie.http_only(), Some(true));
     assert_eq!(cookie.same_site(), Some(actix_web::cookie::SameSite::Strict));
-    let site = site.as_demo(MARA).await;
+    let site = site.signed_in_as(MARA).await;
     site.get("/api/me").await.ok();
     site.post("/api/sign-out", json!({})).await;
     assert_eq!(site.get("/api/me").await.status, StatusCode::UNAUTHORIZED, "the old key is worth nothing");
@@ -261,7 +261,7 @@ async fn the_cookie_is_kept_from_scripts_and_dies_at_sign_out() {
 
 #[actix_web::test]
 async fn figures_follow_the_persons_units_without_loss() {
-    let site = Site::demo().await.as_demo(MARA).await;
+    let site = Site::demo().await.signed_in_as(MARA).await;
     let path = format!("{}/fields/{}", farm(HOLLOW), of(HOLLOW, "Long Acre"));
     let us = site.get(&path).await.ok()["field"]["area"].clone();
     site.patch("/api/me", json!({"units": "metric"})).await.ok();
@@ -273,7 +273,7 @@ async fn figures_follow_the_persons_units_without_loss() {
 
 #[actix_web::test]
 async fn the_laboratory_reports_into_the_lot_and_its_silence_is_told() {
-    let site = Site::demo().await.with(Some("http://127.0.0.1:9".into()), 100).as_demo(MARA).await;
+    let site = Site::demo().await.with(Some("http://127.0.0.1:9".into()), 100).signed_in_as(MARA).await;
     let (farm, lot) = (farm(HOLLOW), of(HOLLOW, "NL-204"));
     let sample = || json!({"id": Uuid::now_v7()});
     let path = format!("{farm}/lots/{lot}/sample");
@@ -283,7 +283,7 @@ async fn the_laboratory_reports_into_the_lot_and_its_silence_is_told() {
 
     let laboratory = actix_test::start(|| actix_web::App::new().configure(stand_ins::seed_laboratory::routes));
     let address = format!("http://{}", laboratory.addr());
-    let site = site.with(Some(address), 100).as_demo(MARA).await;
+    let site = site.with(Some(address), 100).signed_in_as(MARA).await;
     let request = sample();
     let report = site.post(&path, request.clone()).await.ok();
     assert_eq!(report["payload"]["kind"], "lot-report");
@@ -297,7 +297,7 @@ async fn the_laboratory_reports_into_the_lot_and_its_silence_is_told() {
 
 #[actix_web::test]
 async fn the_ledger_pages_and_filters() {
-    let site = Site::demo().await.as_demo(MARA).await;
+    let site = Site::demo().await.signed_in_as(MARA).await;
     let farm = farm(HOLLOW);
     let first = site.get(&format!("{farm}/entries")).await.ok();
     let second = site.get(&format!("{farm}/entries?page=1")).await.ok();
@@ -313,7 +313,7 @@ async fn the_ledger_pages_and_filters() {
 
 #[actix_web::test]
 async fn loading_the_demo_again_changes_nothing() {
-    let site = Site::demo().await.as_demo(MARA).await;
+    let site = Site::demo().await.signed_in_as(MARA).await;
     let before = site.get(&format!("{}/season", farm(HOLLOW))).await.ok();
     server::demo::load(&site.database.pool()).await.unwrap();
     assert_eq!(site.get(&format!("{}/season", farm(HOLLOW))).await.ok(), before);
@@ -324,7 +324,7 @@ async fn loading_the_demo_again_changes_nothing() {
 #[case::zero("kind=%00")]
 #[actix_web::test]
 async fn an_unknown_kind_of_entry_is_refused(#[case] query: &str) {
-    let site = Site::demo().await.as_demo(MARA).await;
+    let site = Site::demo().await.signed_in_as(MARA).await;
     let answer = site.get(&format!("{}/entries?{query}", farm(HOLLOW))).await;
     assert_eq!(answer.status, StatusCode::UNPROCESSABLE_ENTITY);
     assert!(answer.at("/kind").contains("choices"), "{}", answer.body);

@@ -48,7 +48,7 @@ async fn nobody_gets_in_without_signing_in() {
 
 #[actix_web::test]
 async fn a_farm_that_is_not_ones_own_is_nowhere() {
-    let site = Site::demo().await.as_demo("joaquin@ceibo.example").await;
+    let site = Site::demo().await.signed_in_as("joaquin@ceibo.example").await;
     let hollow = farm("fennick-hollow");
     for (method, path) in guarded(&hollow).filter(|(_, path)| path.starts_with(&hollow)) {
         let answer = site.ask(method.clone(), &path, Some("application/json"), "{}").await;
@@ -73,7 +73,7 @@ async fn a_farm_that_is_not_ones_own_is_nowhere() {
 #[case::foreign(r#"{"surprise": true}"#, StatusCode::UNPROCESSABLE_ENTITY)]
 #[actix_web::test]
 async fn nonsense_is_told_apart_everywhere(#[case] body: &str, #[case] status: StatusCode) {
-    let site = Site::demo().await.as_demo("mara@fennick.example").await;
+    let site = Site::demo().await.signed_in_as("mara@fennick.example").await;
     let hollow = farm("fennick-hollow");
     for (method, path) in guarded(&hollow).filter(|(method, _)| *method == Method::POST) {
         let answer = site.ask(method.clone(), &path, Some("application/json"), body).await;
@@ -89,7 +89,7 @@ async fn nonsense_is_told_apart_everywhere(#[case] body: &str, #[case] status: S
 #[case::nul("\"\\u0000\"".to_owned())]
 #[actix_web::test]
 async fn odd_but_valid_json_does_no_harm(#[case] value: String) {
-    let site = Site::demo().await.as_demo("mara@fennick.example").await;
+    let site = Site::demo().await.signed_in_as("mara@fennick.example").await;
     let field = of("fennick-hollow", "Heron Bottom");
     let body = format!(
         r#"{{"id": "{}", "field": "{field}", "occurred_on": "2026-05-01", "payload": {{"kind": "note", "text": {value}}}}}"#,
@@ -104,7 +104,7 @@ async fn odd_but_valid_json_does_no_harm(#[case] value: String) {
 /// What a season answers, in the shape its screens rely on.
 #[actix_web::test]
 async fn the_season_lists_the_urgent_first() {
-    let site = Site::demo().await.as_demo("mara@fennick.example").await;
+    let site = Site::demo().await.signed_in_as("mara@fennick.example").await;
     let season = site.get(&format!("{}/season", farm("fennick-hollow"))).await.ok();
     assert_eq!(season["today"], "2026-05-14");
     let rank = |next: &Value| match next["step"]["state"]["is"].as_str().unwrap() {
@@ -124,7 +124,7 @@ async fn the_season_lists_the_urgent_first() {
 
 #[actix_web::test]
 async fn trying_choices_writes_nothing() {
-    let site = Site::demo().await.as_demo("mara@fennick.example").await;
+    let site = Site::demo().await.signed_in_as("mara@fennick.example").await;
     let hollow = farm("fennick-hollow");
     let before = site.get(&format!("{hollow}/entries")).await.ok()["total"].clone();
     let body = json!({"field": of("fennick-hollow", "Cooper Piece"), "choices": common::mix()});
@@ -137,7 +137,7 @@ async fn trying_choices_writes_nothing() {
 
 #[actix_web::test]
 async fn rhizomes_imply_pieces_and_no_seed() {
-    let site = Site::demo().await.as_demo("mara@fennick.example").await;
+    let site = Site::demo().await.signed_in_as("mara@fennick.example").await;
     let hollow = farm("fennick-hollow");
     let choices = json!({"goal": "bedding", "sow_on": "2026-05-20", "spare": {"value": 5, "unit": "%"},
         "cover": {"as": "plants", "plants": {"crop": "giant-miscanthus"}}});

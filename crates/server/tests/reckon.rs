@@ -132,3 +132,22 @@ fn bad_input_is_one_sentence_and_exit_code_2(#[case] arguments: &[&str], #[case]
     let sentence = String::from_utf8(output.stderr).unwrap();
     assert!(sentence.contains(said) && sentence.trim().lines().count() == 1, "{sentence}");
 }
+
+/// Two types of one name would hide one another in the document.
+#[test]
+fn a_name_in_the_document_stands_for_one_shape() {
+    let mut known: std::collections::BTreeMap<String, Value> = Default::default();
+    for topic in topics() {
+        let mut schemas = Default::default();
+        topic.schemas(&mut schemas);
+        for (name, schema) in schemas {
+            let schema = serde_json::to_value(schema).unwrap();
+            let other = known.entry(name.clone()).or_insert_with(|| schema.clone());
+            assert_eq!(*other, schema, "{name} means two things");
+        }
+    }
+    let document = serde_json::to_value(api::document()).unwrap();
+    for (name, schema) in known {
+        assert_eq!(document["components"]["schemas"][&name], schema, "{name} means two things");
+    }
+}

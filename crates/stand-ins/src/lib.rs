@@ -7,8 +7,10 @@
 //! | stand-in | asked | answers |
 //! |---|---|---|
 //! | [`seed_laboratory`] | a sample of a seed lot | purity and germination as a report document |
+//! | [`soil_laboratory`] | a soil sample of a field | when its report is due, then the soil test |
 
 pub mod seed_laboratory;
+pub mod soil_laboratory;
 
 use actix_web::{App, HttpResponse, HttpServer, web};
 
@@ -21,6 +23,7 @@ pub async fn serve(port: u16) -> std::io::Result<()> {
         App::new()
             .route("/health", web::get().to(|| async { HttpResponse::Ok().body("ok") }))
             .configure(seed_laboratory::routes)
+            .configure(soil_laboratory::routes)
     })
     .workers(1)
     .bind(("127.0.0.1", port))?

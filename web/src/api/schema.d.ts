@@ -21,6 +21,23 @@ export interface paths {
     patch?: never;
     trace?: never;
   };
+  "/api/farms/{farm}/clock": {
+    parameters: {
+      query?: never;
+      header?: never;
+      path?: never;
+      cookie?: never;
+    };
+    get?: never;
+    put?: never;
+    /** Move a practice farm\u{2019}s clock on. */
+    post: operations["post_farms_farm_clock"];
+    delete?: never;
+    options?: never;
+    head?: never;
+    patch?: never;
+    trace?: never;
+  };
   "/api/farms/{farm}/entries": {
     parameters: {
       query?: never;
@@ -108,6 +125,57 @@ export interface paths {
     patch?: never;
     trace?: never;
   };
+  "/api/farms/{farm}/fields/{field}/ground": {
+    parameters: {
+      query?: never;
+      header?: never;
+      path?: never;
+      cookie?: never;
+    };
+    /** The ground of a field. */
+    get: operations["get_farms_farm_fields_field_ground"];
+    put?: never;
+    post?: never;
+    delete?: never;
+    options?: never;
+    head?: never;
+    patch?: never;
+    trace?: never;
+  };
+  "/api/farms/{farm}/fields/{field}/samples": {
+    parameters: {
+      query?: never;
+      header?: never;
+      path?: never;
+      cookie?: never;
+    };
+    get?: never;
+    put?: never;
+    /** Send a soil sample of a field to the laboratory. */
+    post: operations["post_farms_farm_fields_field_samples"];
+    delete?: never;
+    options?: never;
+    head?: never;
+    patch?: never;
+    trace?: never;
+  };
+  "/api/farms/{farm}/fields/{field}/samples/{sample}/report": {
+    parameters: {
+      query?: never;
+      header?: never;
+      path?: never;
+      cookie?: never;
+    };
+    get?: never;
+    put?: never;
+    /** Fetch the report of a soil sample, once it is due, and ink it. */
+    post: operations["post_farms_farm_fields_field_samples_sample_report"];
+    delete?: never;
+    options?: never;
+    head?: never;
+    patch?: never;
+    trace?: never;
+  };
   "/api/farms/{farm}/lots": {
     parameters: {
       query?: never;
@@ -143,6 +211,23 @@ export interface paths {
     patch?: never;
     trace?: never;
   };
+  "/api/farms/{farm}/materials": {
+    parameters: {
+      query?: never;
+      header?: never;
+      path?: never;
+      cookie?: never;
+    };
+    /** Ordinary materials and products to start from. */
+    get: operations["get_farms_farm_materials"];
+    put?: never;
+    post?: never;
+    delete?: never;
+    options?: never;
+    head?: never;
+    patch?: never;
+    trace?: never;
+  };
   "/api/farms/{farm}/plan": {
     parameters: {
       query?: never;
@@ -171,6 +256,23 @@ export interface paths {
     get: operations["get_farms_farm_season"];
     put?: never;
     post?: never;
+    delete?: never;
+    options?: never;
+    head?: never;
+    patch?: never;
+    trace?: never;
+  };
+  "/api/farms/{farm}/soil-tests": {
+    parameters: {
+      query?: never;
+      header?: never;
+      path?: never;
+      cookie?: never;
+    };
+    get?: never;
+    put?: never;
+    /** Read a laboratory\u{2019}s CSV and ink its soil tests; all of them or none. */
+    post: operations["post_farms_farm_soil_tests"];
     delete?: never;
     options?: never;
     head?: never;
@@ -281,6 +383,23 @@ export interface paths {
     patch?: never;
     trace?: never;
   };
+  "/api/reckon/blend.least_cost": {
+    parameters: {
+      query?: never;
+      header?: never;
+      path?: never;
+      cookie?: never;
+    };
+    get?: never;
+    put?: never;
+    /** The cheapest products for a set of needs. */
+    post: operations["post_reckon_blend_least_cost"];
+    delete?: never;
+    options?: never;
+    head?: never;
+    patch?: never;
+    trace?: never;
+  };
   "/api/reckon/drill.row": {
     parameters: {
       query?: never;
@@ -298,6 +417,74 @@ export interface paths {
     patch?: never;
     trace?: never;
   };
+  "/api/reckon/lime.material": {
+    parameters: {
+      query?: never;
+      header?: never;
+      path?: never;
+      cookie?: never;
+    };
+    get?: never;
+    put?: never;
+    /** Liming materials by the cost of what reacts. */
+    post: operations["post_reckon_lime_material"];
+    delete?: never;
+    options?: never;
+    head?: never;
+    patch?: never;
+    trace?: never;
+  };
+  "/api/reckon/lime.path": {
+    parameters: {
+      query?: never;
+      header?: never;
+      path?: never;
+      cookie?: never;
+    };
+    get?: never;
+    put?: never;
+    /** Soil pH month by month after liming. */
+    post: operations["post_reckon_lime_path"];
+    delete?: never;
+    options?: never;
+    head?: never;
+    patch?: never;
+    trace?: never;
+  };
+  "/api/reckon/lime.requirement": {
+    parameters: {
+      query?: never;
+      header?: never;
+      path?: never;
+      cookie?: never;
+    };
+    get?: never;
+    put?: never;
+    /** Lime to a target pH, by the laboratory’s school. */
+    post: operations["post_reckon_lime_requirement"];
+    delete?: never;
+    options?: never;
+    head?: never;
+    patch?: never;
+    trace?: never;
+  };
+  "/api/reckon/manure.rate": {
+    parameters: {
+      query?: never;
+      header?: never;
+      path?: never;
+      cookie?: never;
+    };
+    get?: never;
+    put?: never;
+    /** A rate of manure, by whichever limit is met first. */
+    post: operations["post_reckon_manure_rate"];
+    delete?: never;
+    options?: never;
+    head?: never;
+    patch?: never;
+    trace?: never;
+  };
   "/api/reckon/mix.rates": {
     parameters: {
       query?: never;
@@ -309,6 +496,40 @@ export interface paths {
     put?: never;
     /** A seed mix by live seeds, by share of full rate and by mass. */
     post: operations["post_reckon_mix_rates"];
+    delete?: never;
+    options?: never;
+    head?: never;
+    patch?: never;
+    trace?: never;
+  };
+  "/api/reckon/nutrients.need": {
+    parameters: {
+      query?: never;
+      header?: never;
+      path?: never;
+      cookie?: never;
+    };
+    get?: never;
+    put?: never;
+    /** N, P and K by three schools side by side. */
+    post: operations["post_reckon_nutrients_need"];
+    delete?: never;
+    options?: never;
+    head?: never;
+    patch?: never;
+    trace?: never;
+  };
+  "/api/reckon/nutrients.removal": {
+    parameters: {
+      query?: never;
+      header?: never;
+      path?: never;
+      cookie?: never;
+    };
+    get?: never;
+    put?: never;
+    /** What a harvest carries off. */
+    post: operations["post_reckon_nutrients_removal"];
     delete?: never;
     options?: never;
     head?: never;
@@ -400,6 +621,40 @@ export interface paths {
     patch?: never;
     trace?: never;
   };
+  "/api/reckon/site.check": {
+    parameters: {
+      query?: never;
+      header?: never;
+      path?: never;
+      cookie?: never;
+    };
+    get?: never;
+    put?: never;
+    /** Whether a field is fit for a crop, and from when. */
+    post: operations["post_reckon_site_check"];
+    delete?: never;
+    options?: never;
+    head?: never;
+    patch?: never;
+    trace?: never;
+  };
+  "/api/reckon/soil.sampling": {
+    parameters: {
+      query?: never;
+      header?: never;
+      path?: never;
+      cookie?: never;
+    };
+    get?: never;
+    put?: never;
+    /** How many soil cores, from which depths. */
+    post: operations["post_reckon_soil_sampling"];
+    delete?: never;
+    options?: never;
+    head?: never;
+    patch?: never;
+    trace?: never;
+  };
   "/api/reckon/units.convert": {
     parameters: {
       query?: never;
@@ -455,6 +710,55 @@ export interface paths {
 export type webhooks = Record<string, never>;
 export interface components {
   schemas: {
+    /** @description The account. */
+    Account: {
+      /** @description In the order of the trade: N, P₂O₅, K₂O, then the rest. */
+      lines: components["schemas"]["AccountLine"][];
+    };
+    /** @description One nutrient\u{2019}s line. */
+    AccountLine: {
+      /** @description Brought by inked dressings. */
+      applied: components["schemas"]["MassPerArea"];
+      /** @description Applied less removed. */
+      balance: components["schemas"]["MassPerArea"];
+      /** @description What the crop needs this year. */
+      needed: components["schemas"]["MassPerArea"];
+      /** @description Which. */
+      nutrient: components["schemas"]["Nutrient"];
+      /** @description Carried off by inked harvests. */
+      removed: components["schemas"]["MassPerArea"];
+      /** @description Still to be brought; none when over. */
+      to_bring: components["schemas"]["MassPerArea"];
+    };
+    /** @description Something that acidifies, spread evenly over the months it runs. */
+    Acidifier: {
+      /** @description Calcium carbonate it uses up in a year. */
+      a_year: components["schemas"]["MassPerArea"];
+      /**
+       * Format: int32
+       * @description First month.
+       */
+      from: number;
+      /** @description What it is, in words. */
+      what: string;
+    };
+    /** @description What a report says of the acidity that lime has to meet. */
+    AcidityTest:
+      | {
+          /**
+           * Format: double
+           * @description Buffer pH.
+           */
+          buffer_ph: number;
+          /** @enum {string} */
+          by: "smp";
+        }
+      | {
+          /** @description Acidity by volume. */
+          acidity: components["schemas"]["ChargePerVolume"];
+          /** @enum {string} */
+          by: "mehlich";
+        };
     /** @description A value with its working and cautions: what every reckoning returns. */
     Answer_FieldArea: {
       /** @description What to mind. */
@@ -467,6 +771,34 @@ export interface components {
         set_back: components["schemas"]["Area"];
         /** @description Inside the setback. */
         sown_area: components["schemas"]["Area"];
+      };
+      /** @description How it came about. */
+      working: components["schemas"]["Working"];
+    };
+    /** @description A value with its working and cautions: what every reckoning returns. */
+    Answer_LimeNeed: {
+      /** @description What to mind. */
+      cautions: components["schemas"]["Caution"][];
+      /** @description What it takes. */
+      value: {
+        cost?: components["schemas"]["MoneyPerArea"] | null;
+        /** @description The same as pure, fine calcium carbonate, at the depth asked for. */
+        effective: components["schemas"]["MassPerArea"];
+        /** @description Nothing is needed. */
+        enough: boolean;
+        /** @description Trips over the field. */
+        passes: components["schemas"]["Pass"][];
+        per_ph_unit?: components["schemas"]["MassPerArea"] | null;
+        rate?: components["schemas"]["MassPerArea"] | null;
+        /** @description The reference material, in words. */
+        reference: string;
+        /** @description The reference depth. */
+        reference_depth: components["schemas"]["Length"];
+        /** @description What to think about. */
+        remarks: string[];
+        /** @description Of the school\u{2019}s reference material, at its reference depth. */
+        requirement: components["schemas"]["MassPerArea"];
+        total?: components["schemas"]["Mass"] | null;
       };
       /** @description How it came about. */
       working: components["schemas"]["Working"];
@@ -498,6 +830,30 @@ export interface components {
       working: components["schemas"]["Working"];
     };
     /** @description A value with its working and cautions: what every reckoning returns. */
+    Answer_Needs: {
+      /** @description What to mind. */
+      cautions: components["schemas"]["Caution"][];
+      /** @description What the crop needs. */
+      value: {
+        /** @description Dressings of K₂O over the year, as shares of the rate, with their time. */
+        k_splits: components["schemas"]["KSplit"][];
+        /** @description N for the year. */
+        n: components["schemas"]["MassPerArea"];
+        /** @description Why so much N. */
+        n_why: string;
+        /** @description What to think about. */
+        remarks: string[];
+        /** @description What a harvest of the yield goal carries off. */
+        removed: {
+          [key: string]: components["schemas"]["MassPerArea"];
+        };
+        /** @description The schools side by side. */
+        schools: components["schemas"]["NeedSide"][];
+      };
+      /** @description How it came about. */
+      working: components["schemas"]["Working"];
+    };
+    /** @description A value with its working and cautions: what every reckoning returns. */
     Answer_Order: {
       /** @description What to mind. */
       cautions: components["schemas"]["Caution"][];
@@ -513,6 +869,30 @@ export interface components {
         short: components["schemas"]["Shortfall"][];
         /** @description Lots without a price: the cost leaves them out. */
         unpriced: string[];
+      };
+      /** @description How it came about. */
+      working: components["schemas"]["Working"];
+    };
+    /** @description A value with its working and cautions: what every reckoning returns. */
+    Answer_PhPath: {
+      /** @description What to mind. */
+      cautions: components["schemas"]["Caution"][];
+      /** @description The path. */
+      value: {
+        /**
+         * Format: int32
+         * @description The month it falls below the floor: the next liming must come before.
+         */
+        falls_below?: number | null;
+        /** @description Month by month. */
+        months: components["schemas"]["PathMonth"][];
+        /** @description The highest pH on it. */
+        peak: components["schemas"]["PathMonth"];
+        /**
+         * Format: int32
+         * @description The month it first reaches the floor from below, if it starts below.
+         */
+        reaches_floor?: number | null;
       };
       /** @description How it came about. */
       working: components["schemas"]["Working"];
@@ -546,6 +926,61 @@ export interface components {
       /** @description How it came about. */
       working: components["schemas"]["Working"];
     };
+    /** @description A value with its working and cautions: what every reckoning returns. */
+    Answer_Readiness: {
+      /** @description What to mind. */
+      cautions: components["schemas"]["Caution"][];
+      /** @description The field\u{2019}s readiness for the crop. */
+      value: {
+        /** @description Worst first. */
+        checks: components["schemas"]["SiteCheck"][];
+        /**
+         * Format: date
+         * @description The first day on which nothing stands in the way that time would mend; absent when
+         *     something always will.
+         */
+        earliest?: string | null;
+        /** @description In one sentence. */
+        says: string;
+        /** @description As its worst check. */
+        verdict: components["schemas"]["Verdict"];
+        /** @description The soil should be tested by a bioassay before money is spent. */
+        wants_bioassay: boolean;
+        /** @description A soil test is missing or old. */
+        wants_soil_test: boolean;
+      };
+      /** @description How it came about. */
+      working: components["schemas"]["Working"];
+    };
+    /** @description A value with its working and cautions: what every reckoning returns. */
+    Answer_SamplingPlan: {
+      /** @description What to mind. */
+      cautions: components["schemas"]["Caution"][];
+      /** @description What to take. */
+      value: {
+        /**
+         * Format: double
+         * @description Samples to send, one per zone and depth.
+         */
+        composites: number;
+        /**
+         * Format: double
+         * @description Cores in all.
+         */
+        cores: number;
+        /**
+         * Format: double
+         * @description Cores in each.
+         */
+        cores_each: number;
+        /** @description Depths, upper and lower edge. */
+        depths: components["schemas"]["Length"][][];
+        /** @description What to mind. */
+        remarks: string[];
+      };
+      /** @description How it came about. */
+      working: components["schemas"]["Working"];
+    };
     /** @description Area. */
     Area: {
       /** @enum {string} */
@@ -569,6 +1004,87 @@ export interface components {
       /** @description The unit of both. */
       unit: string;
     };
+    /** @description A pot test of the soil: the crop grown beside a clean one. */
+    Bioassay: {
+      /**
+       * Format: date
+       * @description The day it was read.
+       */
+      on: string;
+      /** @description The crop grew as in the clean soil. */
+      passed: boolean;
+    };
+    /** @description A blend. */
+    Blend: {
+      /** @description Its analysis. */
+      analysis: {
+        [key: string]: components["schemas"]["Fraction"];
+      };
+      /** @description All it brings, what nobody asked for too. */
+      brings: {
+        [key: string]: components["schemas"]["MassPerArea"];
+      };
+      /** @description Products and trips. */
+      cost: components["schemas"]["MoneyPerArea"];
+      /**
+       * Format: int32
+       * @description Dressings.
+       */
+      dressings: number;
+      /** @description Products in it. */
+      lines: components["schemas"]["BlendLine"][];
+      /** @description Needs, and how they are met. */
+      met: components["schemas"]["Met"][];
+      /** @description Mass on an area. */
+      rate: components["schemas"]["MassPerArea"];
+      total_cost?: components["schemas"]["Money"] | null;
+    };
+    /** @description A product in the blend. */
+    BlendLine: {
+      /**
+       * Format: double
+       * @description Whole bags.
+       */
+      bags?: number | null;
+      /** @description What it costs. */
+      cost: components["schemas"]["MoneyPerArea"];
+      /** @description On an area, in each dressing. */
+      each: components["schemas"]["MassPerArea"];
+      /** @description Its name. */
+      name: string;
+      /** @description On an area, in all dressings. */
+      rate: components["schemas"]["MassPerArea"];
+      total?: components["schemas"]["Mass"] | null;
+    };
+    /** @description Request of the topic `blend.least_cost`. */
+    BlendRequest: {
+      area?: components["schemas"]["Area"] | null;
+      /** @description The most of a nutrient in all. */
+      ceilings?: {
+        [key: string]: components["schemas"]["MassPerArea"];
+      };
+      /**
+       * Format: int32
+       * @description Dressings over the year, alike; one when nothing is said.
+       */
+      dressings?: number | null;
+      /** @description What has to be brought. */
+      needs: {
+        [key: string]: components["schemas"]["MassPerArea"];
+      };
+      over?: components["schemas"]["Fraction"] | null;
+      /** @description The most of a nutrient in one dressing. */
+      per_dressing?: {
+        [key: string]: components["schemas"]["MassPerArea"];
+      };
+      /** @description The products. */
+      products: components["schemas"]["Product"][];
+      trip?: components["schemas"]["MoneyPerArea"] | null;
+      /** @description How far below a need is still met; not at all when absent. */
+      under?: components["schemas"]["Fraction"];
+      /** @description Buy whole bags only. */
+      whole_bags?: boolean;
+    };
     /** @description A caution: one plain sentence of danger, one of whom to follow. */
     Caution: {
       /** @description Whose word counts: the label, local rules, a licensed person. */
@@ -578,12 +1094,26 @@ export interface components {
       /** @description What can go wrong, and what people usually do about it. */
       text: string;
     };
+    /** @description Exchangeable charge in a mass of soil. */
+    Charge: {
+      /** @enum {string} */
+      unit: "meq/100g" | "cmol/kg";
+      value: number;
+    };
+    /** @description Exchangeable charge in a volume of soil. */
+    ChargePerVolume: {
+      /** @enum {string} */
+      unit: "meq/100cm3";
+      value: number;
+    };
     /** @description All decisions that a plan of this slice rests on. */
     Choices: {
       /** @description What will grow. */
       cover: components["schemas"]["Cover"];
       /** @description What the stand is for. */
       goal: components["schemas"]["Goal"];
+      lime?: components["schemas"]["LimeChoice"] | null;
+      nutrients?: components["schemas"]["NutrientChoice"] | null;
       /** @description How the seedbed is made. */
       seedbed?: components["schemas"]["SeedbedSchool"];
       /**
@@ -599,6 +1129,22 @@ export interface components {
      * @enum {string}
      */
     Class: "published" | "common-practice" | "from-memory";
+    /** @description A day to move a practice clock to. */
+    ClockBody: {
+      /**
+       * Format: date
+       * @description The day.
+       */
+      day: string;
+    };
+    /** @description The day at a farm. */
+    ClockView: {
+      /**
+       * Format: date
+       * @description The day.
+       */
+      today: string;
+    };
     /** @description Request of the topic `seed.compare`. */
     CompareRequest: {
       /** @description Crop of the library. */
@@ -630,6 +1176,20 @@ export interface components {
       label: string;
       /** @description Its tag, with bag and price. */
       tag: components["schemas"]["Tag"];
+    };
+    /** @description One material's standing. */
+    ComparedMaterial: {
+      /** @description Cheapest of those priced. */
+      cheapest: boolean;
+      cost?: components["schemas"]["MoneyPerArea"] | null;
+      /** @description Effective value. */
+      effective_value: components["schemas"]["Fraction"];
+      /** @description Its name. */
+      name: string;
+      price_of_effective?: components["schemas"]["MoneyPerMass"] | null;
+      rate?: components["schemas"]["MassPerArea"] | null;
+      /** @description What to think about. */
+      remarks: string[];
     };
     /** @description Lots side by side. */
     Comparison: {
@@ -725,12 +1285,16 @@ export interface components {
       life: components["schemas"]["Life"];
       /** @description Common name. */
       name: string;
+      /** @description What it takes up. */
+      nutrition: components["schemas"]["NutritionFacts"];
       /** @description Cool- or warm-season. */
       pathway: components["schemas"]["Pathway"];
       planting?: components["schemas"]["PlantingFacts"] | null;
       /** @description Scientific name. */
       scientific: string;
       seed?: components["schemas"]["SeedFacts"] | null;
+      /** @description What it asks of its place. */
+      site: components["schemas"]["SiteNeeds"];
       /** @description Soil reaction. */
       soil: components["schemas"]["SoilFacts"];
       sowing?: components["schemas"]["SowingFacts"] | null;
@@ -741,6 +1305,180 @@ export interface components {
     Crops: {
       /** @description By id. */
       crops: components["schemas"]["Crop"][];
+    };
+    /** @description A harvest carried off. */
+    Cut: {
+      /** @description Cut in late winter or after frost. */
+      after_frost?: boolean;
+      /** @description Shares of dry matter from a forage analysis. */
+      analysis?: {
+        [key: string]: components["schemas"]["Fraction"];
+      };
+      /** @description Crop of the library; of a mix, the one whose table fits best. */
+      crop: string;
+      /** @description As weighed. */
+      harvested: components["schemas"]["MassPerArea"];
+      moisture?: components["schemas"]["Fraction"] | null;
+    };
+    /** @description Something that was inked on a day. */
+    Dated_Bioassay: {
+      /**
+       * Format: uuid
+       * @description The entry.
+       */
+      entry: string;
+      /**
+       * Format: date
+       * @description The day.
+       */
+      on: string;
+      /** @description A pot test of the soil: the crop grown beside a clean one. */
+      what: {
+        /**
+         * Format: date
+         * @description The day it was read.
+         */
+        on: string;
+        /** @description The crop grew as in the clean soil. */
+        passed: boolean;
+      };
+    };
+    /** @description Something that was inked on a day. */
+    Dated_Cut: {
+      /**
+       * Format: uuid
+       * @description The entry.
+       */
+      entry: string;
+      /**
+       * Format: date
+       * @description The day.
+       */
+      on: string;
+      /** @description A harvest carried off. */
+      what: {
+        /** @description Cut in late winter or after frost. */
+        after_frost?: boolean;
+        /** @description Shares of dry matter from a forage analysis. */
+        analysis?: {
+          [key: string]: components["schemas"]["Fraction"];
+        };
+        /** @description Crop of the library; of a mix, the one whose table fits best. */
+        crop: string;
+        /** @description As weighed. */
+        harvested: components["schemas"]["MassPerArea"];
+        moisture?: components["schemas"]["Fraction"] | null;
+      };
+    };
+    /** @description Something that was inked on a day. */
+    Dated_Dressing: {
+      /**
+       * Format: uuid
+       * @description The entry.
+       */
+      entry: string;
+      /**
+       * Format: date
+       * @description The day.
+       */
+      on: string;
+      /** @description Something spread on a field. */
+      what: {
+        /** @description Nutrients in it, as available this year. */
+        analysis?: {
+          [key: string]: components["schemas"]["Fraction"];
+        };
+        effective?: components["schemas"]["EffectiveLime"] | null;
+        /** @description The product. */
+        product: string;
+        /** @description How much of it. */
+        rate: components["schemas"]["MassPerArea"];
+        /** @description What for. */
+        what: components["schemas"]["DressingKind"];
+      };
+    };
+    /** @description Something that was inked on a day. */
+    Dated_PastCrop: {
+      /**
+       * Format: uuid
+       * @description The entry.
+       */
+      entry: string;
+      /**
+       * Format: date
+       * @description The day.
+       */
+      on: string;
+      /** @description A crop that grew here. */
+      what: {
+        /** @description Id of the library, or any name. */
+        crop: string;
+        /**
+         * Format: date
+         * @description The day it was ended.
+         */
+        ended: string;
+        /**
+         * Format: double
+         * @description Years it had stood.
+         */
+        years?: number | null;
+      };
+    };
+    /** @description Something that was inked on a day. */
+    Dated_SoilTest: {
+      /**
+       * Format: uuid
+       * @description The entry.
+       */
+      entry: string;
+      /**
+       * Format: date
+       * @description The day.
+       */
+      on: string;
+      /** @description A soil test of a field. */
+      what: {
+        /** @description Who tested. */
+        laboratory: string;
+        /** @description Layers, from the top. */
+        layers: components["schemas"]["Layer"][];
+        /** @description The sample's name at the laboratory. */
+        sample?: string;
+        /**
+         * Format: date
+         * @description Day the cores were taken.
+         */
+        sampled_on: string;
+      };
+    };
+    /** @description Something that was inked on a day. */
+    Dated_Spray: {
+      /**
+       * Format: uuid
+       * @description The entry.
+       */
+      entry: string;
+      /**
+       * Format: date
+       * @description The day.
+       */
+      on: string;
+      /** @description A herbicide sprayed. */
+      what: {
+        /** @description Active ingredient. */
+        active: string;
+        /**
+         * Format: int32
+         * @description Months to the crop at hand, as the person read it off the label; it rules.
+         */
+        label_months?: number | null;
+        /**
+         * Format: date
+         * @description The day.
+         */
+        on: string;
+      };
     };
     /** @description A range of whole days. */
     Days: {
@@ -762,6 +1500,37 @@ export interface components {
      * @enum {string}
      */
     DormantSeed: "counts" | "left-out";
+    /**
+     * @description Drainage of a soil, best to worst.
+     * @enum {string}
+     */
+    Drainage: "well" | "moderate" | "somewhat-poor" | "poor";
+    /** @description Something spread on a field. */
+    Dressing: {
+      /** @description Nutrients in it, as available this year. */
+      analysis?: {
+        [key: string]: components["schemas"]["Fraction"];
+      };
+      effective?: components["schemas"]["EffectiveLime"] | null;
+      /** @description The product. */
+      product: string;
+      /** @description How much of it. */
+      rate: components["schemas"]["MassPerArea"];
+      /** @description What for. */
+      what: components["schemas"]["DressingKind"];
+    };
+    /**
+     * @description What a dressing was for.
+     * @enum {string}
+     */
+    DressingKind: "lime" | "fertiliser" | "manure";
+    /** @description The parts of a lime that react, as shares of its mass. */
+    EffectiveLime: {
+      /** @description Fine: within months. */
+      fast: components["schemas"]["Fraction"];
+      /** @description Coarser: over years. */
+      slow: components["schemas"]["Fraction"];
+    };
     /** @description A page of entries. */
     EntryPage: {
       /** @description Newest day first. */
@@ -904,6 +1673,53 @@ export interface components {
      * @enum {string}
      */
     Goal: "hay" | "silage" | "grazing" | "hay-and-grazing" | "biomass" | "bedding" | "wildlife";
+    /** @description The ground of a field, from its entries, struck ones left out; each list oldest first. */
+    Ground: {
+      /** @description Bioassays. */
+      bioassays: components["schemas"]["Dated_Bioassay"][];
+      /** @description Harvests. */
+      cuts: components["schemas"]["Dated_Cut"][];
+      /** @description Lime, fertiliser and manure. */
+      dressings: components["schemas"]["Dated_Dressing"][];
+      /** @description What a walk and the maps tell. */
+      facts: components["schemas"]["SiteFacts"];
+      /** @description All there is to tell of three years has been told. */
+      history_known: boolean;
+      /** @description Crops that were ended here. */
+      past_crops: components["schemas"]["Dated_PastCrop"][];
+      /** @description Herbicides. */
+      sprays: components["schemas"]["Dated_Spray"][];
+      /** @description Soil tests. */
+      tests: components["schemas"]["Dated_SoilTest"][];
+    };
+    /** @description The ground of a field, and what follows. */
+    GroundView: {
+      /** @description The nutrient account of this year. */
+      account: components["schemas"]["Account"];
+      /**
+       * Format: double
+       * @description The pH below which the stand suffers.
+       */
+      floor?: number | null;
+      /** @description What was found and done. */
+      ground: components["schemas"]["Ground"];
+      /** @description Schools of lime that the latest test allows. */
+      lime_methods: components["schemas"]["LimeMethod"][];
+      path?: components["schemas"]["Answer_PhPath"] | null;
+      /**
+       * Format: date
+       * @description The day the path starts.
+       */
+      path_from?: string | null;
+      /** @description Samples sent off. */
+      samples: components["schemas"]["SampleView"][];
+      sampling?: components["schemas"]["Answer_SamplingPlan"] | null;
+      /**
+       * Format: int32
+       * @description The year of the account.
+       */
+      year: number;
+    };
     /**
      * @description How the plant spreads.
      * @enum {string}
@@ -923,17 +1739,85 @@ export interface components {
     Height: "short" | "medium" | "tall";
     /** @description What choices imply: steps, rates, seed, cost. */
     Implied: {
+      /**
+       * Format: double
+       * @description The pH below which the stand suffers.
+       */
+      floor?: number | null;
+      lime?: components["schemas"]["Answer_LimeNeed"] | null;
+      /** @description Schools of lime that the latest soil test allows; empty without a test. */
+      lime_methods: components["schemas"]["LimeMethod"][];
       mix?: components["schemas"]["Answer_MixRates"] | null;
       /** @description Seed needed. */
       need: components["schemas"]["SeedNeed"];
+      needs?: components["schemas"]["Answer_Needs"] | null;
       order?: components["schemas"]["Answer_Order"] | null;
+      path?: components["schemas"]["Answer_PhPath"] | null;
+      /**
+       * Format: date
+       * @description The day the path starts.
+       */
+      path_from?: string | null;
       /** @description Steps in pencil. */
       plan: components["schemas"]["Plan"];
       plants?: components["schemas"]["Answer_PlantCount"] | null;
+      readiness?: components["schemas"]["Answer_Readiness"] | null;
       /** @description Area that will be sown. */
       sown_area: components["schemas"]["Area"];
+      /**
+       * Format: double
+       * @description pH to lime to: the fussiest crop decides.
+       */
+      target_ph?: number | null;
       /** @description Far from usual: has to be confirmed. */
       unusual: components["schemas"]["Refusal"][];
+    };
+    /** @description A laboratory\u{2019}s file. */
+    ImportBody: {
+      /** @description Only look: write nothing. */
+      dry_run?: boolean;
+      /**
+       * Format: uuid
+       * @description Made by the client: the same import is the same entries.
+       */
+      id: string;
+      /** @description How to read it. */
+      mapping: components["schemas"]["Mapping"];
+      /** @description The file. */
+      text: string;
+    };
+    /** @description What is wrong with a line. */
+    ImportError: {
+      /** @description Its heading, when one cell is to blame. */
+      column: string;
+      /** @description What was found and what was expected. */
+      detail: string;
+      /** @description Line of the file, the heading being line 1; 0 for the whole file. */
+      line: number;
+    };
+    /** @description What an import came to. */
+    ImportView: {
+      /** @description What was read, or what is wrong. */
+      imported: components["schemas"]["Imported"];
+      /** @description How many soil tests were inked; none on a dry run or when anything is wrong. */
+      written: number;
+    };
+    /** @description A file that was read. */
+    Imported: {
+      /** @description Everything found wrong, by line; at most 200 are told. */
+      errors: components["schemas"]["ImportError"][];
+      /** @description How many there are in all. */
+      errors_in_all: number;
+      /** @description The headings of the file. */
+      headings: string[];
+      /** @description Lines read. */
+      lines: number;
+      /** @description The mapping used: given and guessed. */
+      mapping: {
+        [key: string]: string;
+      };
+      /** @description Tests, one for each field and sample, layers from the top; empty when anything is wrong. */
+      rows: components["schemas"]["Row"][];
     };
     /** @description An input and where it comes from. */
     Input: {
@@ -943,6 +1827,13 @@ export interface components {
       origin: components["schemas"]["Origin"];
       /** @description The amount. */
       value: components["schemas"]["Quantity"];
+    };
+    /** @description A part of the year\u{2019}s potash. */
+    KSplit: {
+      /** @description Its share. */
+      share: components["schemas"]["Fraction"];
+      /** @description When, in words. */
+      when: string;
     };
     /**
      * @description Botanical group.
@@ -987,6 +1878,29 @@ export interface components {
       /** @description Weed seed. */
       weed_seed: components["schemas"]["Fraction"];
     };
+    /** @description A layer of soil as tested. */
+    Layer: {
+      acidity?: components["schemas"]["AcidityTest"] | null;
+      b?: components["schemas"]["SoilContent"] | null;
+      base_saturation?: components["schemas"]["Fraction"] | null;
+      ca?: components["schemas"]["SoilContent"] | null;
+      cec?: components["schemas"]["Charge"] | null;
+      /** @description Upper edge. */
+      from: components["schemas"]["Length"];
+      k?: components["schemas"]["SoilContent"] | null;
+      mg?: components["schemas"]["SoilContent"] | null;
+      organic_matter?: components["schemas"]["Fraction"] | null;
+      p?: components["schemas"]["PTest"] | null;
+      /**
+       * Format: double
+       * @description pH in water.
+       */
+      ph: number;
+      s?: components["schemas"]["SoilContent"] | null;
+      /** @description Lower edge. */
+      to: components["schemas"]["Length"];
+      zn?: components["schemas"]["SoilContent"] | null;
+    };
     /** @description Length: spacing, depth, setback. */
     Length: {
       /** @enum {string} */
@@ -998,6 +1912,132 @@ export interface components {
      * @enum {string}
      */
     Life: "annual" | "short-perennial" | "perennial";
+    /** @description Lime decided on for a stand. */
+    LimeChoice: {
+      depth?: components["schemas"]["Length"] | null;
+      /** @description What is spread. */
+      material: components["schemas"]["Material"];
+      /** @description The school. */
+      method: components["schemas"]["LimeMethod"];
+      /** @description Worked in or left on top. */
+      placement?: components["schemas"]["Placement"];
+      /**
+       * Format: double
+       * @description pH to reach.
+       */
+      target_ph: number;
+    };
+    /** @description A dressing of lime, as effective calcium carbonate. */
+    LimeDose: {
+      /** @description The part finer than 60 mesh. */
+      fast: components["schemas"]["MassPerArea"];
+      /**
+       * Format: int32
+       * @description Months after the start of the path; negative for lime already at work.
+       */
+      month: number;
+      /** @description What of the coarser part will react. */
+      slow: components["schemas"]["MassPerArea"];
+    };
+    /**
+     * @description What a material is made of.
+     * @enum {string}
+     */
+    LimeKind: "calcitic" | "dolomitic" | "hydrated" | "burnt" | "wood-ash" | "pelleted" | "marl";
+    /**
+     * @description Which school of lime; its figures come from the soil test.
+     * @enum {string}
+     */
+    LimeMethod: "smp" | "mehlich" | "base-saturation" | "texture";
+    /** @description What it takes. */
+    LimeNeed: {
+      cost?: components["schemas"]["MoneyPerArea"] | null;
+      /** @description The same as pure, fine calcium carbonate, at the depth asked for. */
+      effective: components["schemas"]["MassPerArea"];
+      /** @description Nothing is needed. */
+      enough: boolean;
+      /** @description Trips over the field. */
+      passes: components["schemas"]["Pass"][];
+      per_ph_unit?: components["schemas"]["MassPerArea"] | null;
+      rate?: components["schemas"]["MassPerArea"] | null;
+      /** @description The reference material, in words. */
+      reference: string;
+      /** @description The reference depth. */
+      reference_depth: components["schemas"]["Length"];
+      /** @description What to think about. */
+      remarks: string[];
+      /** @description Of the school\u{2019}s reference material, at its reference depth. */
+      requirement: components["schemas"]["MassPerArea"];
+      total?: components["schemas"]["Mass"] | null;
+    };
+    /** @description Request of the topic `lime.requirement`. */
+    LimeRequest: {
+      area?: components["schemas"]["Area"] | null;
+      depth?: components["schemas"]["Length"] | null;
+      material?: components["schemas"]["Material"] | null;
+      /**
+       * Format: double
+       * @description pH in water now.
+       */
+      ph: number;
+      /** @description Worked in or left on top. */
+      placement?: components["schemas"]["Placement"];
+      reference_fineness?: components["schemas"]["Fraction"] | null;
+      /** @description The school and its figures. */
+      school: components["schemas"]["LimeSchool"];
+      /**
+       * Format: double
+       * @description pH to reach.
+       */
+      target_ph: number;
+    };
+    /** @description The school, with what it reckons from. */
+    LimeSchool:
+      | {
+          /**
+           * Format: double
+           * @description Buffer pH.
+           */
+          buffer_ph: number;
+          /** @enum {string} */
+          by: "smp";
+        }
+      | {
+          /** @description Acidity by volume. */
+          acidity: components["schemas"]["ChargePerVolume"];
+          /** @enum {string} */
+          by: "mehlich";
+          residual_credit?: components["schemas"]["MassPerArea"] | null;
+        }
+      | {
+          /** @description Share aimed at. */
+          aim: components["schemas"]["Fraction"];
+          /** @description Share held by bases now. */
+          base_saturation: components["schemas"]["Fraction"];
+          /** @enum {string} */
+          by: "base-saturation";
+          /** @description Cation exchange capacity. */
+          cec: components["schemas"]["Charge"];
+        }
+      | {
+          /** @enum {string} */
+          by: "texture";
+          organic_matter?: components["schemas"]["Fraction"] | null;
+          /** @description Texture class. */
+          texture: components["schemas"]["Texture"];
+        };
+    /**
+     * @description What stops the rate.
+     * @enum {string}
+     */
+    Limit: "p" | "k" | "n";
+    /** @description A limit and the rate at which it is met. */
+    LimitRate: {
+      /** @description Which. */
+      limit: components["schemas"]["Limit"];
+      /** @description As spread. */
+      rate: components["schemas"]["MassPerArea"];
+    };
     /** @description One step: name, formula, value. */
     Line: {
       /** @description The formula in words and signs: "PLS rate × seeds per mass". */
@@ -1047,6 +2087,70 @@ export interface components {
       /** @description By crop and name. */
       lots: components["schemas"]["LotView"][];
     };
+    /** @description An analysis of manure or compost, as spread. */
+    ManureAnalysis: {
+      /** @description Of it, ammonium nitrogen. */
+      ammonium_n?: components["schemas"]["Fraction"];
+      /** @description K₂O. */
+      k2o: components["schemas"]["Fraction"];
+      /** @description P₂O₅. */
+      p2o5: components["schemas"]["Fraction"];
+      /** @description All nitrogen. */
+      total_n: components["schemas"]["Fraction"];
+    };
+    /** @description A rate of manure. */
+    ManureRate: {
+      binds?: components["schemas"]["Limit"] | null;
+      /** @description What it brings this year: available N, P₂O₅, K₂O. */
+      brings: {
+        [key: string]: components["schemas"]["MassPerArea"];
+      };
+      /** @description Each limit\u{2019}s rate, lowest first. */
+      limits: components["schemas"]["LimitRate"][];
+      /** @description N that this dressing frees in the second and third year. */
+      n_in_later_years: components["schemas"]["MassPerArea"][];
+      /** @description As spread. */
+      rate: components["schemas"]["MassPerArea"];
+      /** @description What to think about. */
+      remarks: string[];
+      /** @description What is still to be brought by other means. */
+      still_needed: {
+        [key: string]: components["schemas"]["MassPerArea"];
+      };
+    };
+    /** @description Request of the topic `manure.rate`. */
+    ManureRequest: {
+      /** @description The analysis. */
+      analysis: components["schemas"]["ManureAnalysis"];
+      /**
+       * Format: int32
+       * @description Days until it is worked in; 0 for injected, absent when it is left on top.
+       */
+      days_to_incorporation?: number | null;
+      n_cap?: components["schemas"]["MassPerArea"] | null;
+      /** @description Needs of the crop: N, P₂O₅ and K₂O are used. */
+      needs: {
+        [key: string]: components["schemas"]["MassPerArea"];
+      };
+    };
+    /** @description How a file is to be read. */
+    Mapping: {
+      /** @description Heading by what it holds; guessed for what is not named. */
+      columns?: {
+        [key: string]: string;
+      };
+      /** @description Unit of the depths: `in` or `cm`. */
+      depth_unit: string;
+      /** @description Who tested. */
+      laboratory: string;
+      /** @description How the laboratory extracts phosphorus. */
+      p_method: components["schemas"]["PMethod"];
+      /**
+       * Format: date
+       * @description Day of sampling for lines that have none.
+       */
+      sampled_on?: string | null;
+    };
     /** @description An inked step on the season. */
     Mark: {
       /**
@@ -1075,6 +2179,44 @@ export interface components {
       /** @enum {string} */
       unit: "lb/ac" | "kg/ha" | "ton/ac" | "t/ha";
       value: number;
+    };
+    /** @description A liming material. */
+    Material: {
+      /** @description Calcium carbonate equivalent: pure calcium carbonate is 100 %. */
+      cce: components["schemas"]["Fraction"];
+      /** @description What it is made of. */
+      kind: components["schemas"]["LimeKind"];
+      /** @description Magnesium in it, as Mg. */
+      magnesium?: components["schemas"]["Fraction"];
+      /** @description Water in it. */
+      moisture?: components["schemas"]["Fraction"];
+      /** @description Its name. */
+      name: string;
+      price?: components["schemas"]["MoneyPerMass"] | null;
+      /** @description Sieve analysis; mesh 8 and 60 are the ones used. */
+      sieves: components["schemas"]["Sieve"][];
+    };
+    /** @description Materials side by side. */
+    MaterialComparison: {
+      /** @description In the order given. */
+      materials: components["schemas"]["ComparedMaterial"][];
+    };
+    /** @description Request of the topic `lime.material`. */
+    MaterialRequest: {
+      effective_need?: components["schemas"]["MassPerArea"] | null;
+      /** @description Whether the soil is low in magnesium, which dolomitic lime mends. */
+      low_magnesium?: boolean;
+      /** @description The materials, at least one. */
+      materials: components["schemas"]["Material"][];
+    };
+    /** @description Ordinary materials and products to start from. */
+    Materials: {
+      /** @description Liming materials. */
+      lime: components["schemas"]["Material"][];
+      /** @description Herbicides that outlive their crop. */
+      plant_back: components["schemas"]["PlantBack"][];
+      /** @description Fertilisers. */
+      products: components["schemas"]["Product"][];
     };
     /** @description The signed-in person. */
     Me: {
@@ -1116,6 +2258,21 @@ export interface components {
       pls_rate: components["schemas"]["MassPerArea"];
       /** @description The drill box it runs through. */
       seed_box: components["schemas"]["SeedBox"];
+    };
+    /** @description How a need is met. */
+    Met: {
+      /** @description Brought. */
+      brought: components["schemas"]["MassPerArea"];
+      /** @description Brought beyond the need. */
+      excess: components["schemas"]["MassPerArea"];
+      /** @description Needed. */
+      needed: components["schemas"]["MassPerArea"];
+      /** @description Which. */
+      nutrient: components["schemas"]["Nutrient"];
+      /** @description What the last of it costs; of the blend without whole bags. */
+      shadow_price: components["schemas"]["MoneyPerMass"];
+      /** @description Short of the need, within what is allowed. */
+      shortfall: components["schemas"]["MassPerArea"];
     };
     /**
      * @description How the seed reaches the ground.
@@ -1177,6 +2334,12 @@ export interface components {
       unit: "USD/ac" | "USD/ha";
       value: number;
     };
+    /** @description A price per mass. */
+    MoneyPerMass: {
+      /** @enum {string} */
+      unit: "USD/lb" | "USD/kg" | "USD/ton" | "USD/t";
+      value: number;
+    };
     /** @description A farm one belongs to. */
     MyFarm: {
       /**
@@ -1203,6 +2366,30 @@ export interface components {
        */
       today: string;
     };
+    /** @description Request of the topic `nutrients.need`. */
+    NeedRequest: {
+      cec?: components["schemas"]["Charge"] | null;
+      /** @description Crop of the library. */
+      crop: string;
+      k?: components["schemas"]["SoilContent"] | null;
+      legume_share?: components["schemas"]["Fraction"] | null;
+      p?: components["schemas"]["PTest"] | null;
+      prices?: components["schemas"]["Prices"] | null;
+      /** @description In the sowing year. */
+      sowing_year?: boolean;
+      /** @description Yield aimed at in a year, as hay or dry matter by the crop\u{2019}s removal table. */
+      yield_goal: components["schemas"]["MassPerArea"];
+    };
+    /** @description One school\u{2019}s answer. */
+    NeedSide: {
+      cost?: components["schemas"]["MoneyPerArea"] | null;
+      /** @description K₂O. */
+      k2o: components["schemas"]["Side"];
+      /** @description P₂O₅. */
+      p2o5: components["schemas"]["Side"];
+      /** @description Which school. */
+      school: components["schemas"]["School"];
+    };
     /** @description The seed one crop needs. */
     NeededSeed: {
       /** @description Crop id. */
@@ -1211,6 +2398,23 @@ export interface components {
       pls_mass: components["schemas"]["Mass"];
       /** @description PLS rate, conditions included. */
       pls_rate: components["schemas"]["MassPerArea"];
+    };
+    /** @description What the crop needs. */
+    Needs: {
+      /** @description Dressings of K₂O over the year, as shares of the rate, with their time. */
+      k_splits: components["schemas"]["KSplit"][];
+      /** @description N for the year. */
+      n: components["schemas"]["MassPerArea"];
+      /** @description Why so much N. */
+      n_why: string;
+      /** @description What to think about. */
+      remarks: string[];
+      /** @description What a harvest of the yield goal carries off. */
+      removed: {
+        [key: string]: components["schemas"]["MassPerArea"];
+      };
+      /** @description The schools side by side. */
+      schools: components["schemas"]["NeedSide"][];
     };
     /** @description An entry to write. */
     NewEntryBody: {
@@ -1309,6 +2513,14 @@ export interface components {
        */
       id: string;
     };
+    /** @description A soil sample to send. */
+    NewSoilSample: {
+      /**
+       * Format: uuid
+       * @description Number of the sample and id of the entry of its sending, made by the client.
+       */
+      id: string;
+    };
     /** @description A stand to start. */
     NewStand: {
       /** @description The choices. */
@@ -1347,6 +2559,42 @@ export interface components {
       stand: string;
       /** @description The step. */
       step: components["schemas"]["Step"];
+    };
+    /**
+     * @description How nitrogen is reckoned for a crop.
+     * @enum {string}
+     */
+    NitrogenRule: "legume" | "native" | "cool-grass" | "annual" | "tropical-cut";
+    /**
+     * @description A nutrient as fertiliser grades and removal tables count it: phosphorus and potassium as their
+     *     oxides, the rest as elements.
+     * @enum {string}
+     */
+    Nutrient: "n" | "p2o5" | "k2o" | "ca" | "mg" | "s" | "b" | "zn" | "mn" | "cu" | "mo";
+    /** @description How P and K are reckoned for a stand. */
+    NutrientChoice: {
+      /** @description The school. */
+      school: components["schemas"]["School"];
+      /** @description Yield aimed at in a year. */
+      yield_goal: components["schemas"]["MassPerArea"];
+    };
+    /** @description What the crop takes up and carries off. */
+    NutritionFacts: {
+      /** @description Calcium carbonate carried off, kg in a tonne of dry matter. */
+      alkalinity: components["schemas"]["Figure"];
+      /** @description Bray P1 phosphorus above which it does not answer. */
+      critical_p: components["schemas"]["Figure"];
+      /** @description K₂O for a soil that is very low. */
+      full_k2o: components["schemas"]["Figure"];
+      /** @description P₂O₅ for a soil that is very low. */
+      full_p2o5: components["schemas"]["Figure"];
+      /** @description Whether it takes up more potash than it needs. */
+      luxury_potash: boolean;
+      /** @description The rule for nitrogen. */
+      nitrogen: components["schemas"]["NitrogenRule"];
+      /** @description What a harvest carries off. */
+      removal: components["schemas"]["RemovalFacts"];
+      removal_after_frost?: components["schemas"]["RemovalFacts"] | null;
     };
     /** @description A seed order. */
     Order: {
@@ -1443,6 +2691,77 @@ export interface components {
           replace_by: string;
         };
     /**
+     * @description How phosphorus was extracted.
+     * @enum {string}
+     */
+    PMethod: "bray-p1" | "mehlich3" | "olsen";
+    /** @description Phosphorus with its method. */
+    PTest: {
+      /** @description By which method. */
+      method: components["schemas"]["PMethod"];
+      /** @description Extracted phosphorus (as P, not P₂O₅). */
+      value: components["schemas"]["SoilContent"];
+    };
+    /** @description One trip over the field. */
+    Pass: {
+      /** @description Of the material. */
+      rate: components["schemas"]["MassPerArea"];
+      /** @description When, in words. */
+      when: string;
+    };
+    /** @description A crop that grew here. */
+    PastCrop: {
+      /** @description Id of the library, or any name. */
+      crop: string;
+      /**
+       * Format: date
+       * @description The day it was ended.
+       */
+      ended: string;
+      /**
+       * Format: double
+       * @description Years it had stood.
+       */
+      years?: number | null;
+    };
+    /** @description A month of the path. */
+    PathMonth: {
+      /**
+       * Format: int32
+       * @description Months after the start.
+       */
+      month: number;
+      /**
+       * Format: double
+       * @description Expected pH in water.
+       */
+      ph: number;
+    };
+    /** @description Request of the topic `lime.path`. */
+    PathRequest: {
+      /** @description What acidifies. */
+      acidifiers?: components["schemas"]["Acidifier"][];
+      /** @description Dressings of lime. */
+      doses?: components["schemas"]["LimeDose"][];
+      /**
+       * Format: double
+       * @description The pH below which the crop suffers.
+       */
+      floor: number;
+      /**
+       * Format: int32
+       * @description Months to draw; 60 when nothing is said.
+       */
+      months?: number | null;
+      /** @description Calcium carbonate that moves the limed depth by one pH unit. */
+      per_ph_unit: components["schemas"]["MassPerArea"];
+      /**
+       * Format: double
+       * @description pH in water at the start.
+       */
+      ph: number;
+    };
+    /**
      * @description Cool-season (C3) or warm-season (C4).
      * @enum {string}
      */
@@ -1485,7 +2804,98 @@ export interface components {
           kind: "strike";
           /** @description Why. */
           reason: string;
+        }
+      | {
+          /** @description The facts. */
+          facts: components["schemas"]["SiteFacts"];
+          /** @description All there is to tell of three years has been told. */
+          history_known?: boolean;
+          /** @enum {string} */
+          kind: "site";
+        }
+      | {
+          /** @enum {string} */
+          kind: "soil-test";
+          /** @description What it found. */
+          test: components["schemas"]["SoilTest"];
+        }
+      | {
+          /**
+           * Format: date
+           * @description The day its report is due.
+           */
+          due_on: string;
+          /** @enum {string} */
+          kind: "soil-sample";
+          /** @description To whom. */
+          laboratory: string;
+        }
+      | {
+          /** @description Active ingredient. */
+          active: string;
+          /** @enum {string} */
+          kind: "spray";
+          /**
+           * Format: int32
+           * @description Months to the crop at hand, as read off the label.
+           */
+          label_months?: number | null;
+          /** @description How much of what, in the person\u{2019}s words. */
+          rate?: string | null;
+        }
+      | {
+          /** @description Crop of the library, or any name. */
+          crop: string;
+          /** @enum {string} */
+          kind: "past-crop";
+          /**
+           * Format: double
+           * @description Years it had stood.
+           */
+          years?: number | null;
+        }
+      | {
+          /** @enum {string} */
+          kind: "bioassay";
+          /** @description What was seen. */
+          note?: string | null;
+          /** @description It grew as in the clean soil. */
+          passed: boolean;
+        }
+      | {
+          /** @description What, and how much. */
+          dressing: components["schemas"]["Dressing"];
+          /** @enum {string} */
+          kind: "dressing";
+        }
+      | {
+          /** @description How much of what. */
+          cut: components["schemas"]["Cut"];
+          /** @enum {string} */
+          kind: "cut";
         };
+    /** @description The path. */
+    PhPath: {
+      /**
+       * Format: int32
+       * @description The month it falls below the floor: the next liming must come before.
+       */
+      falls_below?: number | null;
+      /** @description Month by month. */
+      months: components["schemas"]["PathMonth"][];
+      /** @description The highest pH on it. */
+      peak: components["schemas"]["PathMonth"];
+      /**
+       * Format: int32
+       * @description The month it first reaches the floor from below, if it starts below.
+       */
+      reaches_floor?: number | null;
+    };
+    /**
+     * @description Where the lime goes.
+     * @enum {string}
+     */
+    Placement: "incorporated" | "surface";
     /** @description A plan, derived for one day. */
     Plan: {
       /** @description Figures this plan rests on that a measurement would replace. */
@@ -1509,6 +2919,25 @@ export interface components {
        * @description When it has given what it gives: annuals only; others stand until they are ended.
        */
       until?: string | null;
+    };
+    /** @description A group of herbicides that may outlive the crop they were sprayed on. */
+    PlantBack: {
+      /** @description Active ingredients, lower case. */
+      actives: string[];
+      /** @description Stable name. */
+      key: string;
+      /** @description Whether it lasts longer in limed soil. */
+      limed_lasts_longer?: boolean;
+      /** @description Months until a crop of a kind is safe. */
+      months: {
+        [key: string]: number;
+      };
+      /** @description Name of the group. */
+      name: string;
+      /** @description What else to know. */
+      note: string;
+      /** @description Key of the source. */
+      source: string;
     };
     /** @description How many plants. */
     PlantCount: {
@@ -1595,6 +3024,15 @@ export interface components {
        */
       field: string;
     };
+    /** @description Prices of nutrients. */
+    Prices: {
+      /** @description Of K₂O. */
+      k2o: components["schemas"]["MoneyPerMass"];
+      /** @description Of N. */
+      n: components["schemas"]["MoneyPerMass"];
+      /** @description Of P₂O₅. */
+      p2o5: components["schemas"]["MoneyPerMass"];
+    };
     /** @description A problem document. */
     ProblemDocument: {
       /** @description This occurrence, in a plain sentence. */
@@ -1610,6 +3048,19 @@ export interface components {
       title: string;
       /** @description What kind of problem. */
       type: string;
+    };
+    /** @description A product that can be had. */
+    Product: {
+      /** @description Shares of nutrients in it, phosphorus and potassium as oxides. */
+      analysis: {
+        [key: string]: components["schemas"]["Fraction"];
+      };
+      bag?: components["schemas"]["Mass"] | null;
+      most?: components["schemas"]["MassPerArea"] | null;
+      /** @description Its name. */
+      name: string;
+      /** @description Price of a mass. */
+      price: components["schemas"]["MoneyPerMass"];
     };
     /** @description A number and its unit, as written in JSON: `{"value": 15, "unit": "lb/ac"}`. */
     Quantity: {
@@ -1647,6 +3098,25 @@ export interface components {
       /** @description Pure live seed per area. */
       pls_rate: components["schemas"]["MassPerArea"];
     };
+    /** @description The field\u{2019}s readiness for the crop. */
+    Readiness: {
+      /** @description Worst first. */
+      checks: components["schemas"]["SiteCheck"][];
+      /**
+       * Format: date
+       * @description The first day on which nothing stands in the way that time would mend; absent when
+       *     something always will.
+       */
+      earliest?: string | null;
+      /** @description In one sentence. */
+      says: string;
+      /** @description As its worst check. */
+      verdict: components["schemas"]["Verdict"];
+      /** @description The soil should be tested by a bioassay before money is spent. */
+      wants_bioassay: boolean;
+      /** @description A soil test is missing or old. */
+      wants_soil_test: boolean;
+    };
     /** @description Why a step is where it is. */
     Reason: {
       /** @description Where the rule comes from. */
@@ -1661,11 +3131,57 @@ export interface components {
       /** @description JSON pointer (RFC 6901) of the field, such as `/lots/0/tag/purity`. */
       pointer: string;
     };
+    /** @description Pounds of nutrients in a short ton of dry matter. */
+    RemovalFacts: {
+      /** @description By nutrient. */
+      share: {
+        [key: string]: number;
+      };
+      /** @description Key of the source. */
+      source: string;
+    };
+    /** @description Request of the topic `nutrients.removal`. */
+    RemovalRequest: {
+      /** @description Cut in late winter or after frost, when the plant has moved its reserves down. */
+      after_frost?: boolean;
+      /** @description Shares of the dry matter from a forage analysis, which replace the book\u{2019}s. */
+      analysis?: {
+        [key: string]: components["schemas"]["Fraction"];
+      };
+      /** @description Crop of the library. */
+      crop: string;
+      moisture?: components["schemas"]["Fraction"] | null;
+      /** @description What was harvested, as it was weighed. */
+      yield: components["schemas"]["MassPerArea"];
+    };
+    /** @description What left the field. */
+    Removed: {
+      /** @description Dry matter. */
+      dry_matter: components["schemas"]["MassPerArea"];
+      /** @description By nutrient. */
+      removed: {
+        [key: string]: components["schemas"]["MassPerArea"];
+      };
+    };
+    /**
+     * @description What lies on the field.
+     * @enum {string}
+     */
+    Residue: "bare" | "bean-stubble" | "cereal-stubble" | "heavy-maize" | "sod";
     /**
      * @description What a member may do.
      * @enum {string}
      */
     Role: "manager" | "crew" | "adviser";
+    /** @description A line that was read. */
+    Row: {
+      /** @description Name of the field, as written. */
+      field: string;
+      /** @description Line of the file. */
+      line: number;
+      /** @description The test, with one layer; layers of one sample are put together by [`import`]. */
+      test: components["schemas"]["SoilTest"];
+    };
     /** @description Request of the topic `drill.row`. */
     RowRequest: {
       /** @description Out of the bag, per area. */
@@ -1687,6 +3203,69 @@ export interface components {
       /** @description Between rows. */
       row_spacing: components["schemas"]["Length"];
     };
+    /** @description A soil sample that was sent off. */
+    SampleView: {
+      /** @description Its report stands in the ledger. */
+      collected: boolean;
+      /**
+       * Format: date
+       * @description The day its report is due.
+       */
+      due_on: string;
+      /**
+       * Format: uuid
+       * @description The sample, and the entry of its sending.
+       */
+      id: string;
+      /** @description To whom. */
+      laboratory: string;
+      /**
+       * Format: date
+       * @description The day it was sent.
+       */
+      sent_on: string;
+    };
+    /** @description What to take. */
+    SamplingPlan: {
+      /**
+       * Format: double
+       * @description Samples to send, one per zone and depth.
+       */
+      composites: number;
+      /**
+       * Format: double
+       * @description Cores in all.
+       */
+      cores: number;
+      /**
+       * Format: double
+       * @description Cores in each.
+       */
+      cores_each: number;
+      /** @description Depths, upper and lower edge. */
+      depths: components["schemas"]["Length"][][];
+      /** @description What to mind. */
+      remarks: string[];
+    };
+    /** @description Request of the topic `soil.sampling`. */
+    SamplingRequest: {
+      /** @description Area to sample. */
+      area: components["schemas"]["Area"];
+      /** @description The crop to come. */
+      crop?: string | null;
+      /** @description Whether the subsoil is suspect. */
+      subsoil?: boolean;
+      /**
+       * Format: int32
+       * @description Parts that differ in soil or history; one when nothing is said.
+       */
+      zones?: number | null;
+    };
+    /**
+     * @description How P and K are reckoned.
+     * @enum {string}
+     */
+    School: "sufficiency" | "build-maintain" | "replacement";
     /** @description A farm's season. */
     Season: {
       /**
@@ -1752,12 +3331,158 @@ export interface components {
       /** @description Missing pure live seed. */
       pls_mass: components["schemas"]["Mass"];
     };
+    /** @description One nutrient by one school. */
+    Side: {
+      /** @description To bring this year. */
+      rate: components["schemas"]["MassPerArea"];
+      test_in_four_years?: components["schemas"]["SoilContent"] | null;
+      /** @description Why, in a sentence. */
+      why: string;
+    };
+    /** @description Share of a material that passes a sieve. */
+    Sieve: {
+      /**
+       * Format: int32
+       * @description US mesh number: 8 is coarse, 60 fine.
+       */
+      mesh: number;
+      /** @description Share that passes. */
+      passing: components["schemas"]["Fraction"];
+    };
+    /** @description One check. */
+    SiteCheck: {
+      /** @description Stable name. */
+      key: string;
+      /**
+       * Format: date
+       * @description The first day it no longer stands in the way; absent when it does not, or always will.
+       */
+      ready_on?: string | null;
+      /** @description Why, in a sentence. */
+      reason: string;
+      /** @description Where the rule comes from. */
+      source: components["schemas"]["Source"];
+      /** @description What was checked, in a word or two. */
+      title: string;
+      /** @description What would turn it. */
+      turn?: string | null;
+      /** @description How it comes out. */
+      verdict: components["schemas"]["Verdict"];
+    };
+    /** @description What a walk, a spade and the maps tell of a field. Whatever is absent has not been looked at. */
+    SiteFacts: {
+      /** @default null */
+      drainage: components["schemas"]["Drainage"] | null;
+      /**
+       * @description Water can be brought.
+       * @default false
+       */
+      irrigated: boolean;
+      /**
+       * @description Land that someone else manages borders on it.
+       * @default false
+       */
+      neighbour: boolean;
+      /**
+       * @description Perennial weeds seen; empty for none seen.
+       * @default null
+       */
+      perennial_weeds: string | null;
+      /**
+       * Format: double
+       * @description Days that water stands after heavy rain.
+       * @default null
+       */
+      ponding_days: number | null;
+      /** @default null */
+      rain: components["schemas"]["Length"] | null;
+      /** @default null */
+      residue: components["schemas"]["Residue"] | null;
+      /** @default null */
+      restrictive_depth: components["schemas"]["Length"] | null;
+      /** @default null */
+      slope: components["schemas"]["Fraction"] | null;
+      /** @default null */
+      texture: components["schemas"]["Texture"] | null;
+      /** @default null */
+      warmest_month: components["schemas"]["Temperature"] | null;
+    };
+    /** @description What the crop asks of its place. */
+    SiteNeeds: {
+      autotoxic_months?: components["schemas"]["Days"] | null;
+      /** @description Whether its roots go below the plough layer for a living. */
+      deep_rooted: boolean;
+      /** @description The worst drainage it bears. */
+      drainage: components["schemas"]["Drainage"];
+      /** @description Whether cereal residue holds it back. */
+      hindered_by_cereal_residue?: boolean;
+      neighbour_setback?: components["schemas"]["Figure"] | null;
+      /** @description Days of standing water it bears. */
+      ponding_days: components["schemas"]["Figure"];
+      /** @description Least rain in a year without irrigation. */
+      rain: components["schemas"]["Figure"];
+      /** @description Least depth to a layer that stops roots. */
+      rooting_depth: components["schemas"]["Figure"];
+      subsoil_ph?: components["schemas"]["Figure"] | null;
+      /** @description Slope above which tillage for it brings erosion. */
+      tilled_slope: components["schemas"]["Figure"];
+      warmest_month?: components["schemas"]["Figure"] | null;
+    };
+    /** @description Request of the topic `site.check`. */
+    SiteRequest: {
+      bioassay?: components["schemas"]["Bioassay"] | null;
+      /** @description Crop of the library. */
+      crop: string;
+      /** @description What is known of the place. */
+      facts?: components["schemas"]["SiteFacts"];
+      /** @description The person has told all there is to tell of these years. */
+      history_known?: boolean;
+      /** @description Crops, three years back at least. */
+      past_crops?: components["schemas"]["PastCrop"][];
+      /** @description Distance kept from the boundary. */
+      setback?: components["schemas"]["Length"];
+      soil?: components["schemas"]["SoilTest"] | null;
+      /**
+       * Format: date
+       * @description The day it is meant to be sown.
+       */
+      sow_on: string;
+      /** @description Herbicides, three years back at least. */
+      sprays?: components["schemas"]["Spray"][];
+      /** @description Whether the bed is tilled. */
+      tilled?: boolean;
+      /**
+       * Format: date
+       * @description The day it is asked.
+       */
+      today: string;
+    };
+    /** @description A soil test: mass of a nutrient in a mass of soil. The method of extraction is a part of what it means, and is kept beside it. */
+    SoilContent: {
+      /** @enum {string} */
+      unit: "ppm" | "mg/kg";
+      value: number;
+    };
     /** @description Soil reaction it wants. */
     SoilFacts: {
       /** @description pH (in water) to lime to. */
       ph_aim: components["schemas"]["Figure"];
       /** @description Lowest pH (in water) at which it does passably. */
       ph_low: components["schemas"]["Figure"];
+    };
+    /** @description A soil test of a field. */
+    SoilTest: {
+      /** @description Who tested. */
+      laboratory: string;
+      /** @description Layers, from the top. */
+      layers: components["schemas"]["Layer"][];
+      /** @description The sample's name at the laboratory. */
+      sample?: string;
+      /**
+       * Format: date
+       * @description Day the cores were taken.
+       */
+      sampled_on: string;
     };
     /** @description A source, as shown beside a figure. */
     Source: {
@@ -1779,6 +3504,21 @@ export interface components {
       rate: components["schemas"]["Band"];
       /** @description Usual row spacing. */
       row_spacing: components["schemas"]["Figure"];
+    };
+    /** @description A herbicide sprayed. */
+    Spray: {
+      /** @description Active ingredient. */
+      active: string;
+      /**
+       * Format: int32
+       * @description Months to the crop at hand, as the person read it off the label; it rules.
+       */
+      label_months?: number | null;
+      /**
+       * Format: date
+       * @description The day.
+       */
+      on: string;
     };
     /** @description A stand with everything about it. */
     StandDetail: {
@@ -1893,7 +3633,17 @@ export interface components {
      * @description The operations of this plan, in the order they are done.
      * @enum {string}
      */
-    StepKind: "order-seed" | "prepare" | "calibrate" | "sow" | "first-look" | "count";
+    StepKind:
+      | "sample-soil"
+      | "bioassay"
+      | "lime"
+      | "dress"
+      | "order-seed"
+      | "prepare"
+      | "calibrate"
+      | "sow"
+      | "first-look"
+      | "count";
     /** @description Why an entry is struck. */
     StrikeBody: {
       /**
@@ -1968,6 +3718,17 @@ export interface components {
           /** @description The bulk rate as quoted. */
           rate: components["schemas"]["MassPerArea"];
         };
+    /** @description Temperature. */
+    Temperature: {
+      /** @enum {string} */
+      unit: "degF" | "degC";
+      value: number;
+    };
+    /**
+     * @description Texture class, coarse to fine.
+     * @enum {string}
+     */
+    Texture: "sand" | "sandy-loam" | "loam" | "silt-loam" | "clay-loam" | "clay";
     /**
      * @description How the screens are coloured.
      * @enum {string}
@@ -1980,6 +3741,11 @@ export interface components {
       /** @description The quantity, in the unit the person wrote or meant. */
       quantity: components["schemas"]["Quantity"];
     };
+    /**
+     * @description How a check comes out, best to worst.
+     * @enum {string}
+     */
+    Verdict: "fit" | "unknown" | "fit-with-work" | "unfit";
     /**
      * @description How an entry came in.
      * @enum {string}
@@ -2032,6 +3798,39 @@ export interface operations {
         };
         content: {
           "application/json": components["schemas"]["Crops"];
+        };
+      };
+    };
+  };
+  post_farms_farm_clock: {
+    parameters: {
+      query?: never;
+      header?: never;
+      path: {
+        farm: string;
+      };
+      cookie?: never;
+    };
+    requestBody: {
+      content: {
+        "application/json": components["schemas"]["ClockBody"];
+      };
+    };
+    responses: {
+      200: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          "application/json": components["schemas"]["ClockView"];
+        };
+      };
+      422: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          "application/problem+json": components["schemas"]["ProblemDocument"];
         };
       };
     };
@@ -2281,6 +4080,109 @@ export interface operations {
       };
     };
   };
+  get_farms_farm_fields_field_ground: {
+    parameters: {
+      query?: never;
+      header?: never;
+      path: {
+        farm: string;
+        field: string;
+      };
+      cookie?: never;
+    };
+    requestBody?: never;
+    responses: {
+      200: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          "application/json": components["schemas"]["GroundView"];
+        };
+      };
+      404: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          "application/problem+json": components["schemas"]["ProblemDocument"];
+        };
+      };
+    };
+  };
+  post_farms_farm_fields_field_samples: {
+    parameters: {
+      query?: never;
+      header?: never;
+      path: {
+        farm: string;
+        field: string;
+      };
+      cookie?: never;
+    };
+    requestBody: {
+      content: {
+        "application/json": components["schemas"]["NewSoilSample"];
+      };
+    };
+    responses: {
+      200: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          "application/json": components["schemas"]["EntryView"];
+        };
+      };
+      502: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          "application/problem+json": components["schemas"]["ProblemDocument"];
+        };
+      };
+    };
+  };
+  post_farms_farm_fields_field_samples_sample_report: {
+    parameters: {
+      query?: never;
+      header?: never;
+      path: {
+        farm: string;
+        field: string;
+        sample: string;
+      };
+      cookie?: never;
+    };
+    requestBody?: never;
+    responses: {
+      200: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          "application/json": components["schemas"]["EntryView"];
+        };
+      };
+      409: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          "application/problem+json": components["schemas"]["ProblemDocument"];
+        };
+      };
+      502: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          "application/problem+json": components["schemas"]["ProblemDocument"];
+        };
+      };
+    };
+  };
   get_farms_farm_lots: {
     parameters: {
       query?: never;
@@ -2377,6 +4279,27 @@ export interface operations {
       };
     };
   };
+  get_farms_farm_materials: {
+    parameters: {
+      query?: never;
+      header?: never;
+      path: {
+        farm: string;
+      };
+      cookie?: never;
+    };
+    requestBody?: never;
+    responses: {
+      200: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          "application/json": components["schemas"]["Materials"];
+        };
+      };
+    };
+  };
   post_farms_farm_plan: {
     parameters: {
       query?: never;
@@ -2427,6 +4350,39 @@ export interface operations {
         };
         content: {
           "application/json": components["schemas"]["Season"];
+        };
+      };
+    };
+  };
+  post_farms_farm_soil_tests: {
+    parameters: {
+      query?: never;
+      header?: never;
+      path: {
+        farm: string;
+      };
+      cookie?: never;
+    };
+    requestBody: {
+      content: {
+        "application/json": components["schemas"]["ImportBody"];
+      };
+    };
+    responses: {
+      200: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          "application/json": components["schemas"]["ImportView"];
+        };
+      };
+      422: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          "application/problem+json": components["schemas"]["ProblemDocument"];
         };
       };
     };
@@ -2668,6 +4624,73 @@ export interface operations {
       };
     };
   };
+  post_reckon_blend_least_cost: {
+    parameters: {
+      query?: never;
+      header?: never;
+      path?: never;
+      cookie?: never;
+    };
+    requestBody: {
+      content: {
+        "application/json": {
+          area?: components["schemas"]["Area"] | null;
+          /** @description The most of a nutrient in all. */
+          ceilings?: {
+            [key: string]: components["schemas"]["MassPerArea"];
+          };
+          /**
+           * Format: int32
+           * @description Dressings over the year, alike; one when nothing is said.
+           */
+          dressings?: number | null;
+          /** @description What has to be brought. */
+          needs: {
+            [key: string]: components["schemas"]["MassPerArea"];
+          };
+          over?: components["schemas"]["Fraction"] | null;
+          /** @description The most of a nutrient in one dressing. */
+          per_dressing?: {
+            [key: string]: components["schemas"]["MassPerArea"];
+          };
+          /** @description The products. */
+          products: components["schemas"]["Product"][];
+          trip?: components["schemas"]["MoneyPerArea"] | null;
+          /** @description How far below a need is still met; not at all when absent. */
+          under?: components["schemas"]["Fraction"];
+          /** @description Buy whole bags only. */
+          whole_bags?: boolean;
+        };
+      };
+    };
+    responses: {
+      /** @description value, working and cautions */
+      200: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          "application/json": {
+            /** @description What to mind. */
+            cautions: components["schemas"]["Caution"][];
+            /** @description The result: one quantity, or an object of named ones. */
+            value: components["schemas"]["Blend"];
+            /** @description How it came about. */
+            working: components["schemas"]["Working"];
+          };
+        };
+      };
+      /** @description a field can’t be taken */
+      422: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          "application/problem+json": components["schemas"]["ProblemDocument"];
+        };
+      };
+    };
+  };
   post_reckon_drill_row: {
     parameters: {
       query?: never;
@@ -2718,6 +4741,226 @@ export interface operations {
       };
     };
   };
+  post_reckon_lime_material: {
+    parameters: {
+      query?: never;
+      header?: never;
+      path?: never;
+      cookie?: never;
+    };
+    requestBody: {
+      content: {
+        "application/json": {
+          effective_need?: components["schemas"]["MassPerArea"] | null;
+          /** @description Whether the soil is low in magnesium, which dolomitic lime mends. */
+          low_magnesium?: boolean;
+          /** @description The materials, at least one. */
+          materials: components["schemas"]["Material"][];
+        };
+      };
+    };
+    responses: {
+      /** @description value, working and cautions */
+      200: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          "application/json": {
+            /** @description What to mind. */
+            cautions: components["schemas"]["Caution"][];
+            /** @description The result: one quantity, or an object of named ones. */
+            value: components["schemas"]["MaterialComparison"];
+            /** @description How it came about. */
+            working: components["schemas"]["Working"];
+          };
+        };
+      };
+      /** @description a field can’t be taken */
+      422: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          "application/problem+json": components["schemas"]["ProblemDocument"];
+        };
+      };
+    };
+  };
+  post_reckon_lime_path: {
+    parameters: {
+      query?: never;
+      header?: never;
+      path?: never;
+      cookie?: never;
+    };
+    requestBody: {
+      content: {
+        "application/json": {
+          /** @description What acidifies. */
+          acidifiers?: components["schemas"]["Acidifier"][];
+          /** @description Dressings of lime. */
+          doses?: components["schemas"]["LimeDose"][];
+          /**
+           * Format: double
+           * @description The pH below which the crop suffers.
+           */
+          floor: number;
+          /**
+           * Format: int32
+           * @description Months to draw; 60 when nothing is said.
+           */
+          months?: number | null;
+          /** @description Calcium carbonate that moves the limed depth by one pH unit. */
+          per_ph_unit: components["schemas"]["MassPerArea"];
+          /**
+           * Format: double
+           * @description pH in water at the start.
+           */
+          ph: number;
+        };
+      };
+    };
+    responses: {
+      /** @description value, working and cautions */
+      200: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          "application/json": {
+            /** @description What to mind. */
+            cautions: components["schemas"]["Caution"][];
+            /** @description The result: one quantity, or an object of named ones. */
+            value: components["schemas"]["PhPath"];
+            /** @description How it came about. */
+            working: components["schemas"]["Working"];
+          };
+        };
+      };
+      /** @description a field can’t be taken */
+      422: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          "application/problem+json": components["schemas"]["ProblemDocument"];
+        };
+      };
+    };
+  };
+  post_reckon_lime_requirement: {
+    parameters: {
+      query?: never;
+      header?: never;
+      path?: never;
+      cookie?: never;
+    };
+    requestBody: {
+      content: {
+        "application/json": {
+          area?: components["schemas"]["Area"] | null;
+          depth?: components["schemas"]["Length"] | null;
+          material?: components["schemas"]["Material"] | null;
+          /**
+           * Format: double
+           * @description pH in water now.
+           */
+          ph: number;
+          /** @description Worked in or left on top. */
+          placement?: components["schemas"]["Placement"];
+          reference_fineness?: components["schemas"]["Fraction"] | null;
+          /** @description The school and its figures. */
+          school: components["schemas"]["LimeSchool"];
+          /**
+           * Format: double
+           * @description pH to reach.
+           */
+          target_ph: number;
+        };
+      };
+    };
+    responses: {
+      /** @description value, working and cautions */
+      200: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          "application/json": {
+            /** @description What to mind. */
+            cautions: components["schemas"]["Caution"][];
+            /** @description The result: one quantity, or an object of named ones. */
+            value: components["schemas"]["LimeNeed"];
+            /** @description How it came about. */
+            working: components["schemas"]["Working"];
+          };
+        };
+      };
+      /** @description a field can’t be taken */
+      422: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          "application/problem+json": components["schemas"]["ProblemDocument"];
+        };
+      };
+    };
+  };
+  post_reckon_manure_rate: {
+    parameters: {
+      query?: never;
+      header?: never;
+      path?: never;
+      cookie?: never;
+    };
+    requestBody: {
+      content: {
+        "application/json": {
+          /** @description The analysis. */
+          analysis: components["schemas"]["ManureAnalysis"];
+          /**
+           * Format: int32
+           * @description Days until it is worked in; 0 for injected, absent when it is left on top.
+           */
+          days_to_incorporation?: number | null;
+          n_cap?: components["schemas"]["MassPerArea"] | null;
+          /** @description Needs of the crop: N, P₂O₅ and K₂O are used. */
+          needs: {
+            [key: string]: components["schemas"]["MassPerArea"];
+          };
+        };
+      };
+    };
+    responses: {
+      /** @description value, working and cautions */
+      200: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          "application/json": {
+            /** @description What to mind. */
+            cautions: components["schemas"]["Caution"][];
+            /** @description The result: one quantity, or an object of named ones. */
+            value: components["schemas"]["ManureRate"];
+            /** @description How it came about. */
+            working: components["schemas"]["Working"];
+          };
+        };
+      };
+      /** @description a field can’t be taken */
+      422: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          "application/problem+json": components["schemas"]["ProblemDocument"];
+        };
+      };
+    };
+  };
   post_reckon_mix_rates: {
     parameters: {
       query?: never;
@@ -2750,6 +4993,110 @@ export interface operations {
             cautions: components["schemas"]["Caution"][];
             /** @description The result: one quantity, or an object of named ones. */
             value: components["schemas"]["MixRates"];
+            /** @description How it came about. */
+            working: components["schemas"]["Working"];
+          };
+        };
+      };
+      /** @description a field can’t be taken */
+      422: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          "application/problem+json": components["schemas"]["ProblemDocument"];
+        };
+      };
+    };
+  };
+  post_reckon_nutrients_need: {
+    parameters: {
+      query?: never;
+      header?: never;
+      path?: never;
+      cookie?: never;
+    };
+    requestBody: {
+      content: {
+        "application/json": {
+          cec?: components["schemas"]["Charge"] | null;
+          /** @description Crop of the library. */
+          crop: string;
+          k?: components["schemas"]["SoilContent"] | null;
+          legume_share?: components["schemas"]["Fraction"] | null;
+          p?: components["schemas"]["PTest"] | null;
+          prices?: components["schemas"]["Prices"] | null;
+          /** @description In the sowing year. */
+          sowing_year?: boolean;
+          /** @description Yield aimed at in a year, as hay or dry matter by the crop\u{2019}s removal table. */
+          yield_goal: components["schemas"]["MassPerArea"];
+        };
+      };
+    };
+    responses: {
+      /** @description value, working and cautions */
+      200: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          "application/json": {
+            /** @description What to mind. */
+            cautions: components["schemas"]["Caution"][];
+            /** @description The result: one quantity, or an object of named ones. */
+            value: components["schemas"]["Needs"];
+            /** @description How it came about. */
+            working: components["schemas"]["Working"];
+          };
+        };
+      };
+      /** @description a field can’t be taken */
+      422: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          "application/problem+json": components["schemas"]["ProblemDocument"];
+        };
+      };
+    };
+  };
+  post_reckon_nutrients_removal: {
+    parameters: {
+      query?: never;
+      header?: never;
+      path?: never;
+      cookie?: never;
+    };
+    requestBody: {
+      content: {
+        "application/json": {
+          /** @description Cut in late winter or after frost, when the plant has moved its reserves down. */
+          after_frost?: boolean;
+          /** @description Shares of the dry matter from a forage analysis, which replace the book\u{2019}s. */
+          analysis?: {
+            [key: string]: components["schemas"]["Fraction"];
+          };
+          /** @description Crop of the library. */
+          crop: string;
+          moisture?: components["schemas"]["Fraction"] | null;
+          /** @description What was harvested, as it was weighed. */
+          yield: components["schemas"]["MassPerArea"];
+        };
+      };
+    };
+    responses: {
+      /** @description value, working and cautions */
+      200: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          "application/json": {
+            /** @description What to mind. */
+            cautions: components["schemas"]["Caution"][];
+            /** @description The result: one quantity, or an object of named ones. */
+            value: components["schemas"]["Removed"];
             /** @description How it came about. */
             working: components["schemas"]["Working"];
           };
@@ -2996,6 +5343,125 @@ export interface operations {
             cautions: components["schemas"]["Caution"][];
             /** @description The result: one quantity, or an object of named ones. */
             value: components["schemas"]["Rates"];
+            /** @description How it came about. */
+            working: components["schemas"]["Working"];
+          };
+        };
+      };
+      /** @description a field can’t be taken */
+      422: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          "application/problem+json": components["schemas"]["ProblemDocument"];
+        };
+      };
+    };
+  };
+  post_reckon_site_check: {
+    parameters: {
+      query?: never;
+      header?: never;
+      path?: never;
+      cookie?: never;
+    };
+    requestBody: {
+      content: {
+        "application/json": {
+          bioassay?: components["schemas"]["Bioassay"] | null;
+          /** @description Crop of the library. */
+          crop: string;
+          /** @description What is known of the place. */
+          facts?: components["schemas"]["SiteFacts"];
+          /** @description The person has told all there is to tell of these years. */
+          history_known?: boolean;
+          /** @description Crops, three years back at least. */
+          past_crops?: components["schemas"]["PastCrop"][];
+          /** @description Distance kept from the boundary. */
+          setback?: components["schemas"]["Length"];
+          soil?: components["schemas"]["SoilTest"] | null;
+          /**
+           * Format: date
+           * @description The day it is meant to be sown.
+           */
+          sow_on: string;
+          /** @description Herbicides, three years back at least. */
+          sprays?: components["schemas"]["Spray"][];
+          /** @description Whether the bed is tilled. */
+          tilled?: boolean;
+          /**
+           * Format: date
+           * @description The day it is asked.
+           */
+          today: string;
+        };
+      };
+    };
+    responses: {
+      /** @description value, working and cautions */
+      200: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          "application/json": {
+            /** @description What to mind. */
+            cautions: components["schemas"]["Caution"][];
+            /** @description The result: one quantity, or an object of named ones. */
+            value: components["schemas"]["Readiness"];
+            /** @description How it came about. */
+            working: components["schemas"]["Working"];
+          };
+        };
+      };
+      /** @description a field can’t be taken */
+      422: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          "application/problem+json": components["schemas"]["ProblemDocument"];
+        };
+      };
+    };
+  };
+  post_reckon_soil_sampling: {
+    parameters: {
+      query?: never;
+      header?: never;
+      path?: never;
+      cookie?: never;
+    };
+    requestBody: {
+      content: {
+        "application/json": {
+          /** @description Area to sample. */
+          area: components["schemas"]["Area"];
+          /** @description The crop to come. */
+          crop?: string | null;
+          /** @description Whether the subsoil is suspect. */
+          subsoil?: boolean;
+          /**
+           * Format: int32
+           * @description Parts that differ in soil or history; one when nothing is said.
+           */
+          zones?: number | null;
+        };
+      };
+    };
+    responses: {
+      /** @description value, working and cautions */
+      200: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          "application/json": {
+            /** @description What to mind. */
+            cautions: components["schemas"]["Caution"][];
+            /** @description The result: one quantity, or an object of named ones. */
+            value: components["schemas"]["SamplingPlan"];
             /** @description How it came about. */
             working: components["schemas"]["Working"];
           };

@@ -15,7 +15,7 @@ use crate::{
 #[derive(Debug, Clone, Copy, PartialEq, Eq, Serialize, Deserialize, ToSchema)]
 #[serde(rename_all = "kebab-case")]
 #[allow(missing_docs)]
-pub enum Kind {
+pub enum LimeKind {
     Calcitic,
     Dolomitic,
     Hydrated,
@@ -42,7 +42,7 @@ pub struct Material {
     /// Its name.
     pub name: String,
     /// What it is made of.
-    pub kind: Kind,
+    pub kind: LimeKind,
     /// Calcium carbonate equivalent: pure calcium carbonate is 100 %.
     pub cce: Fraction,
     /// Sieve analysis; mesh 8 and 60 are the ones used.
@@ -97,9 +97,11 @@ impl Material {
         self.sieves.iter().find(|sieve| sieve.mesh == mesh).map_or(Fraction::ZERO, |sieve| sieve.passing)
     }
 
-    /// Shares that dissolve fast (finer than 60 mesh) and slowly (8 to 60 mesh); coarser is stone.
+    /// The effective value in its two parts: what dissolves fast (finer than 60 mesh), and what
+    /// of the 8 to 60 mesh will react, slowly. Coarser is stone.
     pub fn fast_and_slow(&self) -> (Fraction, Fraction) {
-        (self.passing(60), self.passing(8) - self.passing(60))
+        let dry = self.cce * (Fraction::ONE - self.moisture);
+        (dry * self.passing(60), dry * Fraction::percent(50.0) * (self.passing(8) - self.passing(60)))
     }
 }
 
@@ -129,7 +131,7 @@ pub fn effective_value(material: &Material) -> Result<Answer<Fraction>, Refused>
     if effective_value.base() <= 0.0 {
         return Err(Refused::one("/sieves", "nothing of this material is fine enough to react"));
     }
-    if matches!(material.kind, Kind::Hydrated | Kind::Burnt) {
+    if matches!(material.kind, LimeKind::Hydrated | LimeKind::Burnt) {
         sheet.caution("caustic-lime");
     }
     Ok(sheet.answer(effective_value))
@@ -138,7 +140,7 @@ pub fn effective_value(material: &Material) -> Result<Answer<Fraction>, Refused>
 /// Request of the topic `lime.material`.
 #[derive(Debug, Clone, PartialEq, Serialize, Deserialize, ToSchema)]
 #[serde(deny_unknown_fields)]
-pub struct CompareRequest {
+pub struct MaterialRequest {
     /// Effective calcium carbonate that is needed; for comparing on an area.
     #[serde(default)]
     pub effective_need: Option<MassPerArea>,
@@ -151,7 +153,7 @@ pub struct CompareRequest {
 
 /// One material's standing.
 #[derive(Debug, Clone, PartialEq, Serialize, Deserialize, ToSchema)]
-pub struct Compared {
+pub struct ComparedMaterial {
     /// Its name.
     pub name: String,
     /// Effective value.
@@ -170,16 +172,16 @@ pub struct Compared {
 
 /// Materials side by side.
 #[derive(Debug, Clone, PartialEq, Serialize, Deserialize, ToSchema)]
-pub struct Comparison {
+pub struct MaterialComparison {
     /// In the order given.
-    pub materials: Vec<Compared>,
+    pub materials: Vec<ComparedMaterial>,
 }
 
 /// The topic `lime.material`: cost per effective mass, spread.
 ///
 /// # Errors
 /// No material, or one that can't be.
-pub fn compare(request: &CompareRequest) -> Result<Answer<Comparison>, Refused> {
+pub fn compare(request: &MaterialRequest) -> Result<Answer<MaterialComparison>, Refused> {
     let mut checks = Checks::new();
     checks.require(!request.materials.is_empty(), "/materials", "there is no material to compare");
     if let Some(need) = request.effective_need {
@@ -218,13 +220,13 @@ pub fn compare(request: &CompareRequest) -> Result<Answer<Comparison>, Refused> 
         } else if request.low_magnesium {
             remarks.push("It brings no magnesium, of which this soil is short.".to_owned());
         }
-        if material.kind == Kind::WoodAsh {
+        if material.kind == LimeKind::WoodAsh {
             remarks.push("Wood ash brings potash too and works fast; have each load tested.".to_owned());
         }
-        if material.kind == Kind::Pelleted {
+        if material.kind == LimeKind::Pelleted {
             remarks.push("Pellets are fine lime glued: as effective as their analysis says, no more.".to_owned());
         }
-        rows.push(sheet.part(part.answer(Compared {
+        rows.push(sheet.part(part.answer(ComparedMaterial {
             name: material.name.clone(),
             effective_value,
             price_of_effective,
@@ -242,7 +244,7 @@ pub fn compare(request: &CompareRequest) -> Result<Answer<Comparison>, Refused> 
         sheet.line("cheapest", "the least of the prices of what reacts", MoneyPerMass::from_base(least));
     }
     sheet.caution("lime-dust");
-    Ok(sheet.answer(Comparison { materials: rows }))
+    Ok(sheet.answer(MaterialComparison { materials: rows }))
 }
 
 /// Ordinary materials to start from; analyses are typical, not of anybody's product.
@@ -263,14 +265,14 @@ pub fn library_materials() -> Vec<Material> {
         price: Some(MoneyPerMass::new(price, Unit::UsdPerTon)),
     };
     vec![
-        material("ground limestone", Kind::Calcitic, 92.0, 97.0, 55.0, 0.5, 42.0),
-        material("ground dolomite", Kind::Dolomitic, 100.0, 96.0, 50.0, 11.0, 48.0),
-        material("hydrated lime", Kind::Hydrated, 132.0, 100.0, 99.0, 0.5, 260.0),
-        material("pelleted lime", Kind::Pelleted, 94.0, 100.0, 95.0, 0.5, 240.0),
+        material("ground limestone", LimeKind::Calcitic, 92.0, 97.0, 55.0, 0.5, 42.0),
+        material("ground dolomite", LimeKind::Dolomitic, 100.0, 96.0, 50.0, 11.0, 48.0),
+        material("hydrated lime", LimeKind::Hydrated, 132.0, 100.0, 99.0, 0.5, 260.0),
+        material("pelleted lime", LimeKind::Pelleted, 94.0, 100.0, 95.0, 0.5, 240.0),
         Material {
             moisture: Fraction::percent(25.0),
-            ..material("wood ash", Kind::WoodAsh, 48.0, 100.0, 70.0, 1.0, 12.0)
+            ..material("wood ash", LimeKind::WoodAsh, 48.0, 100.0, 70.0, 1.0, 12.0)
         },
-        Material { moisture: Fraction::percent(20.0), ..material("marl", Kind::Marl, 75.0, 95.0, 60.0, 0.5, 22.0) },
+        Material { moisture: Fraction::percent(20.0), ..material("marl", LimeKind::Marl, 75.0, 95.0, 60.0, 0.5, 22.0) },
     ]
 }

@@ -16,7 +16,8 @@ mod need;
 mod path;
 
 pub use material::{
-    CompareRequest, Compared, Comparison, Kind, Material, Sieve, compare, effective_value, library_materials,
+    ComparedMaterial, LimeKind, Material, MaterialComparison, MaterialRequest, Sieve, compare, effective_value,
+    library_materials,
 };
 pub use need::{LimeNeed, LimeRequest, LimeSchool, Pass, Placement, need, target_ph};
 pub use path::{Acidifier, LimeDose, PathMonth, PathRequest, PhPath, nitrogen_acidity, path};

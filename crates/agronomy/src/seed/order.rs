@@ -167,12 +167,11 @@ fn check_member(member: &OrderMember, at: &str, checks: &mut Checks) {
     }
 }
 
+/// Lines of one crop, and what its lots can't supply.
+type Drawn = (Vec<OrderLine>, PureLive<Mass>);
+
 /// Draw one crop's need from its lots, first to last.
-fn draw(
-    member: &OrderMember,
-    sown_area: Area,
-    spare: Fraction,
-) -> Result<Answer<(Vec<OrderLine>, PureLive<Mass>)>, Refused> {
+fn draw(member: &OrderMember, sown_area: Area, spare: Fraction) -> Result<Answer<Drawn>, Refused> {
     let crop = crop_of(&member.crop, "/crop")?;
     let mut sheet = Sheet::new(crop.name.clone());
     let pls_rate = sheet.input("pls_rate", PureLive(member.pls_rate), Origin::Given);

@@ -223,7 +223,7 @@ async fn me_of(state: &State, person: Person) -> Result<Shown<Me>, Problem> {
             practice: member.farm.practice_day.is_some(),
             latitude: member.farm.latitude,
             // A simulated laboratory has no business with a real farm's lots.
-            seed_laboratory: state.seed_laboratory.is_some() && member.farm.practice_day.is_some(),
+            seed_laboratory: state.outside.seed_laboratory.is_some() && member.farm.practice_day.is_some(),
             id: member.farm.id,
             name: member.farm.name,
             role: member.role,

@@ -1,6 +1,7 @@
 //! The ledger over HTTP.
 
 use actix_web::web;
+use agronomy::refusal::Refused;
 use jiff::{Timestamp, civil::Date};
 use ledger::{
     PAGE,
@@ -167,7 +168,22 @@ pub async fn write(
         Payload::Strike { .. } => {
             return Err(Problem::Conflict("an entry is struck at its own address".to_owned()));
         }
-        Payload::Step { .. } | Payload::Note { .. } => member.records()?,
+        Payload::SoilSample { .. } => {
+            return Err(Problem::Conflict("a soil sample is sent at its own address".to_owned()));
+        }
+        Payload::Step { done } if done.step.is_ground() => {
+            let detail = "this step is inked by what was found or spread: a soil test, a dressing, a bioassay";
+            return Err(Refused::one("/payload/done/step", detail).into());
+        }
+        Payload::Step { .. }
+        | Payload::Note { .. }
+        | Payload::Site { .. }
+        | Payload::SoilTest { .. }
+        | Payload::Spray { .. }
+        | Payload::PastCrop { .. }
+        | Payload::Bioassay { .. }
+        | Payload::Dressing { .. }
+        | Payload::Cut { .. } => member.records()?,
         Payload::Choices { .. } | Payload::LotTag { .. } | Payload::LotReport { .. } => member.decides()?,
     }
     let entry = NewEntry {

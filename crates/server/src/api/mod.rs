@@ -3,6 +3,7 @@
 pub mod account;
 pub mod entries;
 pub mod fields;
+pub mod ground;
 pub mod library;
 pub mod lots;
 pub mod reckoning;
@@ -42,6 +43,12 @@ use crate::{
         fields::list,
         fields::one,
         fields::add,
+        ground::one,
+        ground::materials,
+        ground::import_tests,
+        ground::send_sample,
+        ground::fetch_report,
+        ground::clock,
         lots::list,
         lots::add,
         lots::sample,
@@ -155,6 +162,12 @@ pub fn routes(config: &mut web::ServiceConfig) {
         .route("/farms/{farm}/fields", web::get().to(fields::list))
         .route("/farms/{farm}/fields", web::post().to(fields::add))
         .route("/farms/{farm}/fields/{field}", web::get().to(fields::one))
+        .route("/farms/{farm}/fields/{field}/ground", web::get().to(ground::one))
+        .route("/farms/{farm}/fields/{field}/samples", web::post().to(ground::send_sample))
+        .route("/farms/{farm}/fields/{field}/samples/{sample}/report", web::post().to(ground::fetch_report))
+        .route("/farms/{farm}/materials", web::get().to(ground::materials))
+        .route("/farms/{farm}/soil-tests", web::post().to(ground::import_tests))
+        .route("/farms/{farm}/clock", web::post().to(ground::clock))
         .route("/farms/{farm}/lots", web::get().to(lots::list))
         .route("/farms/{farm}/lots", web::post().to(lots::add))
         .route("/farms/{farm}/lots/{lot}/sample", web::post().to(lots::sample))

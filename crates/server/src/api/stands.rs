@@ -3,19 +3,27 @@
 use actix_web::web;
 use agronomy::{
     crop::library,
+    lime::{self, LimeNeed, PhPath},
     mix::{self, MixRates},
+    nutrients::Needs,
     plants::{self, PlantCount, PlantsRequest},
     refusal::{Refused, Unusual},
     seed::{self, Order},
-    units::Area,
+    site::Readiness,
+    units::{Area, Length, Unit},
     working::Answer,
 };
 use jiff::civil::Date;
 use ledger::{
     entry::{self, Entry, NewEntry, Payload, Via},
-    farm, field, lot, stand,
+    farm,
+    field::{self, Field},
+    lot, stand,
 };
-use planner::{Choices, Cover, Goal, LotFacts, Plan, SeedNeed, StepKind};
+use planner::{
+    Choices, Cover, Facts, Goal, LimeMethod, LotFacts, Plan, SeedNeed, StepKind,
+    ground::{self, Asked, Ground},
+};
 use serde::{Deserialize, Serialize};
 use utoipa::ToSchema;
 use uuid::Uuid;
@@ -45,15 +53,39 @@ pub struct Implied {
     pub order: Option<Answer<Order>>,
     /// Far from usual: has to be confirmed.
     pub unusual: Vec<Unusual>,
+    /// Whether the field is fit.
+    pub readiness: Option<Answer<Readiness>>,
+    /// Schools of lime that the latest soil test allows; empty without a test.
+    pub lime_methods: Vec<LimeMethod>,
+    /// pH to lime to: the fussiest crop decides.
+    pub target_ph: Option<f64>,
+    /// The lime decided on.
+    pub lime: Option<Answer<LimeNeed>>,
+    /// What becomes of pH.
+    pub path: Option<Answer<PhPath>>,
+    /// The day the path starts.
+    #[schema(value_type = Option<String>, format = Date)]
+    pub path_from: Option<Date>,
+    /// The pH below which the stand suffers.
+    pub floor: Option<f64>,
+    /// Nutrients by every school.
+    pub needs: Option<Answer<Needs>>,
 }
 
 fn implied(
     choices: &Choices,
     entries: &[Entry],
     lots: &[LotFacts],
-    sown_area: Area,
+    field: &Field,
+    ground: &Ground,
     today: Date,
 ) -> Result<Implied, Refused> {
+    let asked = asked(choices, field, ground, today);
+    let sown_area = field.sown_area();
+    let lime = ground::lime_need(asked)?;
+    let path = ground::ph_path(asked)?;
+    let needs = ground::needs(asked)?;
+    let crops: Vec<_> = choices.cover.crops().into_iter().filter_map(|id| library().crop(id)).collect();
     let plants = match &choices.cover {
         Cover::Seed { .. } => None,
         Cover::Plants { plants } => Some(
@@ -76,7 +108,15 @@ fn implied(
     };
     let order = planner::order_request(choices, sown_area, lots)?.map(|request| seed::order(&request)).transpose()?;
     Ok(Implied {
-        plan: planner::plan(choices, &entry::facts(entries), today),
+        plan: planner::plan(choices, &facts(entries, asked), today),
+        readiness: ground::readiness(asked)?,
+        lime_methods: ground::lime_methods(ground, today),
+        target_ph: lime::target_ph(crops.iter().copied()),
+        floor: crops.iter().map(|crop| crop.soil.ph_low.value).reduce(f64::max),
+        path_from: path.as_ref().and_then(|_| ground.test_by(today).map(|test| test.on)),
+        lime,
+        path,
+        needs,
         sown_area,
         mix,
         plants,
@@ -84,6 +124,20 @@ fn implied(
         order,
         unusual: vec![],
     })
+}
+
+fn asked<'a>(choices: &'a Choices, field: &Field, ground: &'a Ground, today: Date) -> Asked<'a> {
+    Asked { choices, ground, area: field.sown_area(), setback: Length::new(field.setback_m, Unit::M), today }
+}
+
+/// The facts of a stand: its own inked steps, and what its ground asks for and has had.
+fn facts(entries: &[Entry], asked: Asked<'_>) -> Facts {
+    let mut facts = entry::facts(entries);
+    let sown_on = facts.inked.iter().filter(|step| step.kind == StepKind::Sow).map(|step| step.on).min();
+    let (steps, inked) = ground::steps(asked, sown_on);
+    facts.ground = steps;
+    facts.inked.extend(inked);
+    facts
 }
 
 /// Choices to try on a field.
@@ -110,7 +164,9 @@ pub async fn preview(
     let mut connection = state.pool.get().await?;
     let field = field::one(&mut connection, &member.membership, body.field).await?;
     let lots = lot::facts(&mut connection, &member.membership).await?;
-    let mut implied = implied(&body.choices, &[], &lots, field.sown_area(), member.today()).map_err(under)?;
+    let entries = entry::of_ground(&mut connection, &member.membership, Some(field.id)).await?;
+    let ground = entry::ground(&entries, field.id);
+    let mut implied = implied(&body.choices, &[], &lots, &field, &ground, member.today()).map_err(under)?;
     implied.unusual = unusual;
     Ok(Shown(member.person.units, implied))
 }
@@ -227,27 +283,32 @@ pub fn cover_in_words(cover: &Cover) -> String {
 }
 
 /// A stand as its entries tell it; `None` when its choices are all struck.
-pub fn view_of(stand: &stand::Stand, entries: &[Entry], today: Date) -> Option<StandView> {
+pub fn view_of(
+    stand: &stand::Stand,
+    entries: &[Entry],
+    field: &Field,
+    ground: &Ground,
+    today: Date,
+) -> Option<StandView> {
     let choices = entry::choices(entries)?;
-    let marks = entries
-        .iter()
-        .filter_map(|entry| match &entry.payload {
-            Payload::Step { done } => Some(Mark {
-                entry: entry.id,
-                kind: done.step,
-                on: entry.occurred_on,
-                struck: entry.struck_by.is_some(),
-            }),
-            _ => None,
-        })
-        .collect();
+    let facts = facts(entries, asked(choices, field, ground, today));
+    let in_ground = facts.inked.iter().filter(|step| step.kind.is_ground());
+    let mut marks: Vec<Mark> =
+        in_ground.map(|step| Mark { entry: step.entry, kind: step.kind, on: step.on, struck: false }).collect();
+    let own = entries.iter().filter_map(|entry| match &entry.payload {
+        Payload::Step { done } => {
+            Some(Mark { entry: entry.id, kind: done.step, on: entry.occurred_on, struck: entry.struck_by.is_some() })
+        }
+        _ => None,
+    });
+    marks.extend(own);
     Some(StandView {
         id: stand.id,
         field: stand.field_id,
         cover: cover_in_words(&choices.cover),
         crops: choices.cover.crops().into_iter().map(str::to_owned).collect(),
         goal: choices.goal,
-        plan: planner::plan(choices, &entry::facts(entries), today),
+        plan: planner::plan(choices, &facts, today),
         marks,
     })
 }
@@ -270,12 +331,14 @@ async fn detail(state: &State, member: &Member, id: Uuid) -> Result<Shown<StandD
     let stand = stand::one(&mut connection, &member.membership, id).await?;
     let all = entry::of_stands(&mut connection, &member.membership).await?;
     let own: Vec<Entry> = all.into_iter().filter(|entry| entry.stand == Some(id)).collect();
-    let view = view_of(&stand, &own, member.today()).ok_or(Problem::NotFound)?;
-    let choices = entry::choices(&own).cloned().ok_or(Problem::NotFound)?;
     let field = field::one(&mut connection, &member.membership, stand.field_id).await?;
+    let ground = entry::of_ground(&mut connection, &member.membership, Some(field.id)).await?;
+    let ground = entry::ground(&ground, field.id);
+    let view = view_of(&stand, &own, &field, &ground, member.today()).ok_or(Problem::NotFound)?;
+    let choices = entry::choices(&own).cloned().ok_or(Problem::NotFound)?;
     let lots = lot::facts(&mut connection, &member.membership).await?;
     let names = farm::member_names(&mut connection, &member.membership).await?;
-    let implied = implied(&choices, &own, &lots, field.sown_area(), member.today())?;
+    let implied = implied(&choices, &own, &lots, &field, &ground, member.today())?;
     let entries = own.into_iter().rev().map(|entry| EntryView::of(entry, &names)).collect();
     Ok(Shown(member.person.units, StandDetail { stand: view, choices, implied, entries }))
 }

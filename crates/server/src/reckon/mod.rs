@@ -38,7 +38,7 @@ pub struct Topic {
     request: Describe,
     answer: Describe,
     /// The request says which unit it wants: leave the answer alone.
-    as_is: bool,
+    in_its_own_unit: bool,
 }
 
 fn describe<T: ToSchema>(schemas: &mut Schemas) -> RefOr<Schema> {
@@ -79,12 +79,12 @@ impl Topic {
             run: Box::new(run),
             request: describe_named::<Q>,
             answer: describe_answer::<A>,
-            as_is: false,
+            in_its_own_unit: false,
         }
     }
 
-    fn as_is(mut self) -> Self {
-        self.as_is = true;
+    fn in_its_own_unit(mut self) -> Self {
+        self.in_its_own_unit = true;
         self
     }
 
@@ -105,7 +105,7 @@ impl Topic {
         };
         let system = asked.or(system).or_else(|| system_of(&request));
         let mut answer = (self.run)(request)?;
-        if let (Some(system), false) = (system, self.as_is) {
+        if let (Some(system), false) = (system, self.in_its_own_unit) {
             restate(&mut answer, system);
         }
         Ok(answer)

@@ -1,9 +1,9 @@
 //! The list of topics.
 
 use agronomy::{
-    drill, mix, plants,
+    blend, drill, lime, mix, nutrients, plants,
     refusal::Refused,
-    seed,
+    seed, site, soil,
     source::{Origin, Source},
     units::{Quantity, Unit},
     working::{Answer, Sheet},
@@ -47,13 +47,22 @@ fn convert(request: &ConvertRequest) -> Result<Answer<Quantity>, Refused> {
 /// All topics, by name.
 pub fn all() -> Vec<Topic> {
     vec![
+        Topic::new("blend.least_cost", "The cheapest products for a set of needs.", blend::least_cost),
         Topic::new("drill.row", "What one row should drop over a measured course.", drill::row),
+        Topic::new("lime.material", "Liming materials by the cost of what reacts.", lime::compare),
+        Topic::new("lime.path", "Soil pH month by month after liming.", lime::path),
+        Topic::new("lime.requirement", "Lime to a target pH, by the laboratory\u{2019}s school.", lime::need),
+        Topic::new("manure.rate", "A rate of manure, by whichever limit is met first.", nutrients::manure::rate),
         Topic::new("mix.rates", "A seed mix by live seeds, by share of full rate and by mass.", mix::rates),
+        Topic::new("nutrients.need", "N, P and K by three schools side by side.", nutrients::need),
+        Topic::new("nutrients.removal", "What a harvest carries off.", nutrients::removal),
         Topic::new("plants.count", "Plants by spacing and survival.", plants::count),
         Topic::new("seed.compare", "Lots by cost per million live seeds and per sown area.", seed::compare),
         Topic::new("seed.order", "A seed order in whole bags, lot by lot.", seed::order),
         Topic::new("seed.pls", "Pure live seed of a lot.", seed::pls),
         Topic::new("seed.rate", "A seeding rate as PLS, out of the bag, and as live seeds.", seed::rate),
-        Topic::new("units.convert", "An amount in another unit.", convert).as_is(),
+        Topic::new("site.check", "Whether a field is fit for a crop, and from when.", site::check),
+        Topic::new("soil.sampling", "How many soil cores, from which depths.", soil::sampling),
+        Topic::new("units.convert", "An amount in another unit.", convert).in_its_own_unit(),
     ]
 }

@@ -60,7 +60,7 @@ impl Site {
     /// Nobody there yet.
     pub async fn empty() -> Self {
         let database = database().await;
-        let state = web::Data::new(app::State::new(database.pool(), None, 1_000));
+        let state = web::Data::new(app::State::new(database.pool(), app::Outside::default(), 1_000));
         Self { database, state, key: Key::from(&[7; 64]), cookie: None }
     }
 
@@ -73,12 +73,13 @@ impl Site {
 
     /// With another laboratory and other limits.
     pub fn with(mut self, laboratory: Option<String>, tries: u32) -> Self {
-        self.state = web::Data::new(app::State::new(self.database.pool(), laboratory, tries));
+        let outside = app::Outside { seed_laboratory: laboratory.clone(), soil_laboratory: laboratory };
+        self.state = web::Data::new(app::State::new(self.database.pool(), outside, tries));
         self
     }
 
     /// Signed in as somebody of the demo.
-    pub async fn as_demo(mut self, email: &str) -> Self {
+    pub async fn signed_in_as(mut self, email: &str) -> Self {
         let answer = self.post("/api/sign-in", json!({"email": email, "password": PASSWORD})).await;
         self.cookie = answer.cookie.clone();
         answer.ok();

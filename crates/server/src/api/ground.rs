@@ -1,0 +1,372 @@
+//! The ground of a field: soil tests, history, dressings, and what follows from them.
+
+use actix_web::web;
+use agronomy::{
+    blend::{Product, library_products},
+    crop::{PlantBack, library},
+    lime::{Material, PhPath, library_materials},
+    nutrients::account::Account,
+    soil::{Imported, Mapping, SamplingPlan, SamplingRequest, import, sampling},
+    units::{Length, Unit},
+    working::Answer,
+};
+use jiff::civil::Date;
+use ledger::{
+    entry::{self, NewEntry, Payload, Via},
+    farm, field, stand,
+};
+use planner::{
+    LimeMethod,
+    ground::{self, Asked, Ground, amounts, lime_methods, ph_path, year_account},
+};
+use serde::{Deserialize, Serialize};
+use utoipa::ToSchema;
+use uuid::Uuid;
+
+use crate::{
+    api::entries::EntryView,
+    app::State,
+    body::{Body, Shown},
+    demo, laboratory,
+    problem::{Problem, ProblemDocument},
+    sign_in::Member,
+};
+
+/// A soil sample that was sent off.
+#[derive(Debug, Serialize, ToSchema)]
+pub struct SampleView {
+    /// The sample, and the entry of its sending.
+    pub id: Uuid,
+    /// To whom.
+    pub laboratory: String,
+    /// The day it was sent.
+    #[schema(value_type = String, format = Date)]
+    pub sent_on: Date,
+    /// The day its report is due.
+    #[schema(value_type = String, format = Date)]
+    pub due_on: Date,
+    /// Its report stands in the ledger.
+    pub collected: bool,
+}
+
+/// The ground of a field, and what follows.
+#[derive(Debug, Serialize, ToSchema)]
+pub struct GroundView {
+    /// What was found and done.
+    pub ground: Ground,
+    /// The nutrient account of this year.
+    pub account: Account,
+    /// The year of the account.
+    pub year: i16,
+    /// The pH path from the latest test on.
+    pub path: Option<Answer<PhPath>>,
+    /// The day the path starts.
+    #[schema(value_type = Option<String>, format = Date)]
+    pub path_from: Option<Date>,
+    /// The pH below which the stand suffers.
+    pub floor: Option<f64>,
+    /// Schools of lime that the latest test allows.
+    pub lime_methods: Vec<LimeMethod>,
+    /// How to sample.
+    pub sampling: Option<Answer<SamplingPlan>>,
+    /// Samples sent off.
+    pub samples: Vec<SampleView>,
+}
+
+/// The id of the report of a sample: one sample, one report.
+fn report_id(sample: Uuid) -> Uuid {
+    demo::id(&format!("report of {sample}"))
+}
+
+/// The ground of a field.
+#[utoipa::path(get, path = "/api/farms/{farm}/fields/{field}/ground", params(("farm" = Uuid, Path), ("field" = Uuid, Path)), responses(
+    (status = 200, body = GroundView), (status = 404, body = ProblemDocument, content_type = "application/problem+json")))]
+pub async fn one(
+    state: web::Data<State>,
+    member: Member,
+    path: web::Path<(String, Uuid)>,
+) -> Result<Shown<GroundView>, Problem> {
+    let mut connection = state.pool.get().await?;
+    let field = field::one(&mut connection, &member.membership, path.1).await?;
+    let entries = entry::of_ground(&mut connection, &member.membership, Some(field.id)).await?;
+    let stands = stand::all(&mut connection, &member.membership).await?;
+    let of_stands = entry::of_stands(&mut connection, &member.membership).await?;
+    drop(connection);
+    let today = member.today();
+    let ground = entry::ground(&entries, field.id);
+    let collected: Vec<Uuid> = entries
+        .iter()
+        .filter(|entry| matches!(entry.payload, Payload::SoilTest { .. }))
+        .map(|entry| entry.id)
+        .collect();
+    let samples = entries
+        .iter()
+        .filter(|entry| entry.struck_by.is_none())
+        .filter_map(|entry| match &entry.payload {
+            Payload::SoilSample { laboratory, due_on } => Some(SampleView {
+                id: entry.id,
+                laboratory: laboratory.clone(),
+                sent_on: entry.occurred_on,
+                due_on: *due_on,
+                collected: collected.contains(&report_id(entry.id)),
+            }),
+            _ => None,
+        })
+        .collect();
+    let choices = stands
+        .iter()
+        .filter(|stand| stand.field_id == field.id)
+        .filter_map(|stand| {
+            let own: Vec<_> = of_stands.iter().filter(|entry| entry.stand == Some(stand.id)).cloned().collect();
+            entry::choices(&own).cloned()
+        })
+        .max_by_key(|choices| choices.sow_on);
+    let mut view = GroundView {
+        account: year_account(&ground, &Default::default(), today.year()),
+        year: today.year(),
+        path: None,
+        path_from: None,
+        floor: None,
+        lime_methods: lime_methods(&ground, today),
+        sampling: None,
+        samples,
+        ground,
+    };
+    let crop = choices.as_ref().and_then(|choices| choices.cover.crops().first().map(|crop| (*crop).to_owned()));
+    let request = SamplingRequest { area: field.sown_area(), zones: None, crop, subsoil: false };
+    view.sampling = sampling(&request).ok();
+    if let Some(choices) = &choices {
+        let asked = Asked {
+            choices,
+            ground: &view.ground,
+            area: field.sown_area(),
+            setback: Length::new(field.setback_m, Unit::M),
+            today,
+        };
+        let needed = ground::needs(asked)?.map(|needs| amounts(&needs.value, choices)).unwrap_or_default();
+        let crops = choices.cover.crops().into_iter().filter_map(|id| library().crop(id));
+        view.floor = crops.map(|crop| crop.soil.ph_low.value).reduce(f64::max);
+        // A test that lacks what the lime school needs draws no path, and the bench says why.
+        view.path = ph_path(asked).ok().flatten();
+        view.path_from = view.path.as_ref().and_then(|_| view.ground.test_by(today).map(|test| test.on));
+        view.account = year_account(&view.ground, &needed, today.year());
+    }
+    Ok(Shown(member.person.units, view))
+}
+
+/// Ordinary materials and products to start from.
+#[derive(Debug, Serialize, ToSchema)]
+pub struct Materials {
+    /// Liming materials.
+    pub lime: Vec<Material>,
+    /// Fertilisers.
+    pub products: Vec<Product>,
+    /// Herbicides that outlive their crop.
+    pub plant_back: Vec<PlantBack>,
+}
+
+/// Ordinary materials and products to start from.
+#[utoipa::path(get, path = "/api/farms/{farm}/materials", params(("farm" = Uuid, Path)), responses((status = 200, body = Materials)))]
+pub async fn materials(member: Member) -> Result<Shown<Materials>, Problem> {
+    let plant_back = library().plant_backs().to_vec();
+    Ok(Shown(member.person.units, Materials { lime: library_materials(), products: library_products(), plant_back }))
+}
+
+/// A laboratory\u{2019}s file.
+#[derive(Debug, Deserialize, ToSchema)]
+#[serde(deny_unknown_fields)]
+pub struct ImportBody {
+    /// Made by the client: the same import is the same entries.
+    pub id: Uuid,
+    /// The file.
+    pub text: String,
+    /// How to read it.
+    pub mapping: Mapping,
+    /// Only look: write nothing.
+    #[serde(default)]
+    pub dry_run: bool,
+}
+
+/// What an import came to.
+#[derive(Debug, Serialize, ToSchema)]
+pub struct ImportView {
+    /// What was read, or what is wrong.
+    pub imported: Imported,
+    /// How many soil tests were inked; none on a dry run or when anything is wrong.
+    pub written: usize,
+}
+
+/// Read a laboratory\u{2019}s CSV and ink its soil tests; all of them or none.
+#[utoipa::path(post, path = "/api/farms/{farm}/soil-tests", params(("farm" = Uuid, Path)), request_body = ImportBody, responses(
+    (status = 200, body = ImportView),
+    (status = 422, body = ProblemDocument, content_type = "application/problem+json")))]
+pub async fn import_tests(
+    state: web::Data<State>,
+    member: Member,
+    Body(body): Body<ImportBody>,
+) -> Result<Shown<ImportView>, Problem> {
+    member.records()?;
+    let mut imported = import(&body.text, &body.mapping)?;
+    let mut connection = state.pool.get().await?;
+    let fields = field::all(&mut connection, &member.membership).await?;
+    let by_name = |name: &str| fields.iter().find(|field| field.name.to_lowercase() == name.to_lowercase());
+    for row in &imported.rows {
+        if by_name(&row.field).is_none() {
+            let detail = format!("no field of this farm is called \u{201c}{}\u{201d}", row.field);
+            imported.errors.push(agronomy::soil::ImportError { line: row.line, column: String::new(), detail });
+            imported.errors_in_all += 1;
+        } else if row.test.sampled_on > member.today() {
+            let detail = format!("{} lies in the future (today is {})", row.test.sampled_on, member.today());
+            imported.errors.push(agronomy::soil::ImportError { line: row.line, column: String::new(), detail });
+            imported.errors_in_all += 1;
+        }
+    }
+    if imported.errors_in_all > 0 {
+        imported.rows.clear();
+    }
+    if body.dry_run || imported.rows.is_empty() {
+        return Ok(Shown(member.person.units, ImportView { imported, written: 0 }));
+    }
+    let entries: Vec<NewEntry> = imported
+        .rows
+        .iter()
+        .filter_map(|row| {
+            Some(NewEntry {
+                id: demo::id(&format!("import {} line {}", body.id, row.line)),
+                field: Some(by_name(&row.field)?.id),
+                stand: None,
+                lot: None,
+                occurred_on: row.test.sampled_on,
+                via: Via::Import,
+                payload: Payload::SoilTest { test: Box::new(row.test.clone()) },
+                strikes: None,
+            })
+        })
+        .collect();
+    let today = member.today();
+    let written = entries.len();
+    ledger::together(&mut connection, async |connection| {
+        for entry in &entries {
+            entry::write(connection, &member.membership, entry, today).await?;
+        }
+        Ok(())
+    })
+    .await?;
+    Ok(Shown(member.person.units, ImportView { imported, written }))
+}
+
+/// A soil sample to send.
+#[derive(Debug, Deserialize, ToSchema)]
+#[serde(deny_unknown_fields)]
+pub struct NewSoilSample {
+    /// Number of the sample and id of the entry of its sending, made by the client.
+    pub id: Uuid,
+}
+
+/// Send a soil sample of a field to the laboratory.
+#[utoipa::path(post, path = "/api/farms/{farm}/fields/{field}/samples", params(("farm" = Uuid, Path), ("field" = Uuid, Path)),
+    request_body = NewSoilSample, responses(
+    (status = 200, body = EntryView),
+    (status = 502, body = ProblemDocument, content_type = "application/problem+json")))]
+pub async fn send_sample(
+    state: web::Data<State>,
+    member: Member,
+    path: web::Path<(String, Uuid)>,
+    Body(new): Body<NewSoilSample>,
+) -> Result<Shown<EntryView>, Problem> {
+    member.records()?;
+    let mut connection = state.pool.get().await?;
+    let field = field::one(&mut connection, &member.membership, path.1).await?;
+    if let Some(kept) = entry::find(&mut connection, &member.membership, new.id).await?
+        && kept.field == Some(field.id)
+        && matches!(kept.payload, Payload::SoilSample { .. })
+    {
+        return Ok(Shown(member.person.units, own(&member, kept)));
+    }
+    practice_only(&member)?;
+    let today = member.today();
+    let reply = laboratory::soil(&state, new.id, &field.name, today, true, today).await?;
+    let payload = Payload::SoilSample { laboratory: reply.laboratory, due_on: reply.due_on };
+    let entry = about_field(new.id, field.id, today, Via::StandIn, payload);
+    let kept = entry::write(&mut connection, &member.membership, &entry, today).await?;
+    Ok(Shown(member.person.units, own(&member, kept)))
+}
+
+/// Fetch the report of a soil sample, once it is due, and ink it.
+#[utoipa::path(post, path = "/api/farms/{farm}/fields/{field}/samples/{sample}/report",
+    params(("farm" = Uuid, Path), ("field" = Uuid, Path), ("sample" = Uuid, Path)), responses(
+    (status = 200, body = EntryView),
+    (status = 409, body = ProblemDocument, content_type = "application/problem+json"),
+    (status = 502, body = ProblemDocument, content_type = "application/problem+json")))]
+pub async fn fetch_report(
+    state: web::Data<State>,
+    member: Member,
+    path: web::Path<(String, Uuid, Uuid)>,
+) -> Result<Shown<EntryView>, Problem> {
+    member.records()?;
+    let mut connection = state.pool.get().await?;
+    let field = field::one(&mut connection, &member.membership, path.1).await?;
+    let id = report_id(path.2);
+    if let Some(kept) = entry::find(&mut connection, &member.membership, id).await? {
+        return Ok(Shown(member.person.units, own(&member, kept)));
+    }
+    let sent = entry::find(&mut connection, &member.membership, path.2).await?.ok_or(Problem::NotFound)?;
+    if sent.field != Some(field.id) || !matches!(sent.payload, Payload::SoilSample { .. }) {
+        return Err(Problem::NotFound);
+    }
+    let today = member.today();
+    let reply = laboratory::soil(&state, sent.id, &field.name, sent.occurred_on, true, today).await?;
+    let Some(report) = reply.report else {
+        return Err(Problem::Conflict(format!("the report is due on {}; today is {today}", reply.due_on)));
+    };
+    let payload = Payload::SoilTest { test: Box::new(report) };
+    let entry = about_field(id, field.id, sent.occurred_on, Via::StandIn, payload);
+    let kept = entry::write(&mut connection, &member.membership, &entry, today).await?;
+    Ok(Shown(member.person.units, own(&member, kept)))
+}
+
+fn practice_only(member: &Member) -> Result<(), Problem> {
+    if member.membership.farm.practice_day.is_none() {
+        return Err(Problem::Outside("no soil laboratory is set up for this farm".to_owned()));
+    }
+    Ok(())
+}
+
+fn own(member: &Member, entry: entry::Entry) -> EntryView {
+    EntryView::of(entry, &[(member.person.id, member.person.name.clone())])
+}
+
+fn about_field(id: Uuid, field: Uuid, on: Date, via: Via, payload: Payload) -> NewEntry {
+    NewEntry { id, field: Some(field), stand: None, lot: None, occurred_on: on, via, payload, strikes: None }
+}
+
+/// A day to move a practice clock to.
+#[derive(Debug, Deserialize, ToSchema)]
+#[serde(deny_unknown_fields)]
+pub struct ClockBody {
+    /// The day.
+    #[schema(value_type = String, format = Date)]
+    pub day: Date,
+}
+
+/// The day at a farm.
+#[derive(Debug, Serialize, ToSchema)]
+pub struct ClockView {
+    /// The day.
+    #[schema(value_type = String, format = Date)]
+    pub today: Date,
+}
+
+/// Move a practice farm\u{2019}s clock on.
+#[utoipa::path(post, path = "/api/farms/{farm}/clock", params(("farm" = Uuid, Path)), request_body = ClockBody, responses(
+    (status = 200, body = ClockView),
+    (status = 422, body = ProblemDocument, content_type = "application/problem+json")))]
+pub async fn clock(
+    state: web::Data<State>,
+    member: Member,
+    Body(body): Body<ClockBody>,
+) -> Result<web::Json<ClockView>, Problem> {
+    member.decides()?;
+    farm::move_clock(&mut *state.pool.get().await?, &member.membership, body.day).await?;
+    Ok(web::Json(ClockView { today: body.day }))
+}
