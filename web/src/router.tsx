@@ -9,6 +9,7 @@ import {
 import { useMe } from "./api/queries";
 import { SeasonPage } from "./season/SeasonPage";
 import { FarmShell } from "./shell/FarmShell";
+import { benches, type BenchSearch } from "./bench/benches";
 import type { StartSearch } from "./start/StartPage";
 import { Trouble, Waiting } from "./ui/states";
 
@@ -64,6 +65,10 @@ const start = createRoute({
 const bench = createRoute({
   getParentRoute: () => farm,
   path: "bench",
+  validateSearch: (search: Record<string, unknown>): BenchSearch => ({
+    at: benches.find((bench) => bench === search.at),
+    field: text(search.field),
+  }),
   component: lazyRouteComponent(() => import("./bench/BenchPage"), "BenchPage"),
 });
 const ledger = createRoute({

@@ -316,12 +316,9 @@ pub fn ph_path(asked: Asked<'_>) -> Result<Option<Answer<PhPath>>, Refused> {
             Some(LimeDose { month: months(test.on, dressing.on), fast: rate * parts.fast, slow: rate * parts.slow })
         })
         .collect();
-    if let (true, Some(choice), Some(rate)) =
-        (doses.is_empty(), &asked.choices.lime, lime.as_ref().and_then(|lime| lime.value.rate))
-    {
-        let (fast, slow) = choice.material.fast_and_slow();
-        let month = months(test.on, lime_day(asked));
-        doses.push(LimeDose { month: month.max(0), fast: rate * fast, slow: rate * slow });
+    let planned = lime.as_ref().and_then(|lime| lime.value.fast.zip(lime.value.slow));
+    if let (true, Some((fast, slow))) = (doses.is_empty(), planned) {
+        doses.push(LimeDose { month: months(test.on, lime_day(asked)).max(0), fast, slow });
     }
     let mut acidifiers = Vec::new();
     if let (Some(crop), Some(choice)) = (asked.hungriest(), asked.choices.nutrients) {
@@ -475,6 +472,16 @@ fn in_both(mass: MassPerArea) -> String {
         Quantity::new((value * scale).round() / scale, unit).to_string()
     };
     format!("{} ({})", said(System::Us), said(System::Metric))
+}
+
+/// The dressing that was decided on, as it would be inked.
+///
+/// # Errors
+/// As [`lime_need`].
+pub fn planned_lime(asked: Asked<'_>) -> Result<Option<Dressing>, Refused> {
+    let need = lime_need(asked)?.filter(|need| !need.value.enough);
+    let rate = need.and_then(|need| need.value.rate);
+    Ok(rate.zip(asked.choices.lime.as_ref()).map(|(rate, choice)| lime_dressing(&choice.material, rate)))
 }
 
 /// A dressing of a liming material.

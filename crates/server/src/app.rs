@@ -12,6 +12,7 @@ use actix_web::{
     middleware::{Compress, DefaultHeaders},
     web,
 };
+use agronomy::refusal::Refused;
 use ledger::Pool;
 
 use crate::{
@@ -84,6 +85,10 @@ pub fn application(
         .build();
     actix_web::App::new()
         .app_data(state)
+        .app_data(web::PathConfig::default().error_handler(|_, _| Problem::NotFound.into()))
+        .app_data(web::QueryConfig::default().error_handler(|error, _| {
+            Problem::Refused(Refused::one("", format!("the address asks for what is not there: {error}"))).into()
+        }))
         .wrap(sessions)
         .wrap(
             DefaultHeaders::new()

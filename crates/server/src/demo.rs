@@ -63,6 +63,15 @@ struct Records {
     lots: Vec<DemoLot>,
     stands: Vec<DemoStand>,
     notes: Vec<DemoNote>,
+    ground: Vec<DemoGround>,
+}
+
+#[derive(Deserialize)]
+struct DemoGround {
+    field: String,
+    on: Date,
+    by: String,
+    entry: Payload,
 }
 
 #[derive(Deserialize)]
@@ -191,6 +200,11 @@ async fn load_farm(connection: &mut Connection, demo: &DemoFarm) -> anyhow::Resu
     for stand in records.stands {
         let name = stand.field.clone();
         loader.stand(connection, stand).await.with_context(|| name)?;
+    }
+    for (index, ground) in records.ground.into_iter().enumerate() {
+        let field = loader.id(&ground.field);
+        let key = format!("ground {} {} {} {index}", ground.field, ground.entry.kind(), ground.on);
+        loader.entry(connection, &key, &ground.by, ground.on, (Some(field), None, None), ground.entry).await?;
     }
     for note in records.notes {
         let field = loader.id(&note.field);

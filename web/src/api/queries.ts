@@ -48,6 +48,28 @@ export function useField(farm: string, field: string) {
   });
 }
 
+export function useGround(farm: string, field: string | undefined) {
+  return useQuery({
+    queryKey: ["farm", farm, "ground", field],
+    enabled: field !== undefined && field !== "",
+    queryFn: () =>
+      answered(
+        api.GET("/api/farms/{farm}/fields/{field}/ground", {
+          params: { path: { farm, field: field ?? "" } },
+        }),
+      ),
+  });
+}
+
+/** Ordinary liming materials and fertilisers to start from. */
+export function useMaterials(farm: string) {
+  return useQuery({
+    queryKey: ["farm", farm, "materials"],
+    staleTime: Infinity,
+    queryFn: () => answered(api.GET("/api/farms/{farm}/materials", { params: { path: { farm } } })),
+  });
+}
+
 export function useStand(farm: string, stand: string | undefined) {
   return useQuery({
     queryKey: ["farm", farm, "stand", stand],

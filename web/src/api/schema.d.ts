@@ -786,6 +786,7 @@ export interface components {
         effective: components["schemas"]["MassPerArea"];
         /** @description Nothing is needed. */
         enough: boolean;
+        fast?: components["schemas"]["MassPerArea"] | null;
         /** @description Trips over the field. */
         passes: components["schemas"]["Pass"][];
         per_ph_unit?: components["schemas"]["MassPerArea"] | null;
@@ -798,6 +799,7 @@ export interface components {
         remarks: string[];
         /** @description Of the school\u{2019}s reference material, at its reference depth. */
         requirement: components["schemas"]["MassPerArea"];
+        slow?: components["schemas"]["MassPerArea"] | null;
         total?: components["schemas"]["Mass"] | null;
       };
       /** @description How it came about. */
@@ -1745,6 +1747,7 @@ export interface components {
        */
       floor?: number | null;
       lime?: components["schemas"]["Answer_LimeNeed"] | null;
+      lime_dressing?: components["schemas"]["Dressing"] | null;
       /** @description Schools of lime that the latest soil test allows; empty without a test. */
       lime_methods: components["schemas"]["LimeMethod"][];
       mix?: components["schemas"]["Answer_MixRates"] | null;
@@ -1956,6 +1959,7 @@ export interface components {
       effective: components["schemas"]["MassPerArea"];
       /** @description Nothing is needed. */
       enough: boolean;
+      fast?: components["schemas"]["MassPerArea"] | null;
       /** @description Trips over the field. */
       passes: components["schemas"]["Pass"][];
       per_ph_unit?: components["schemas"]["MassPerArea"] | null;
@@ -1968,6 +1972,7 @@ export interface components {
       remarks: string[];
       /** @description Of the school\u{2019}s reference material, at its reference depth. */
       requirement: components["schemas"]["MassPerArea"];
+      slow?: components["schemas"]["MassPerArea"] | null;
       total?: components["schemas"]["Mass"] | null;
     };
     /** @description Request of the topic `lime.requirement`. */
@@ -2212,7 +2217,7 @@ export interface components {
     /** @description Ordinary materials and products to start from. */
     Materials: {
       /** @description Liming materials. */
-      lime: components["schemas"]["Material"][];
+      lime: components["schemas"]["OfferedLime"][];
       /** @description Herbicides that outlive their crop. */
       plant_back: components["schemas"]["PlantBack"][];
       /** @description Fertilisers. */
@@ -2595,6 +2600,13 @@ export interface components {
       /** @description What a harvest carries off. */
       removal: components["schemas"]["RemovalFacts"];
       removal_after_frost?: components["schemas"]["RemovalFacts"] | null;
+    };
+    /** @description A liming material, and what of it reacts. */
+    OfferedLime: {
+      /** @description Its parts that react. */
+      effective: components["schemas"]["EffectiveLime"];
+      /** @description The material. */
+      material: components["schemas"]["Material"];
     };
     /** @description A seed order. */
     Order: {

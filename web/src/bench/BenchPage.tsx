@@ -1,309 +1,35 @@
-import { Link } from "@tanstack/react-router";
-import { useState, type ReactNode } from "react";
-import { answered, api, Refused, type Schemas } from "../api/client";
-import { useCrops, useLots, useReckoning } from "../api/queries";
+import { useNavigate, useSearch } from "@tanstack/react-router";
 import { useFarm } from "../shell/farm";
 import { Choice } from "../ui/Choice";
-import { Figure } from "../ui/Figure";
-import { Labelled } from "../ui/Labelled";
-import { QuantityField } from "../ui/QuantityField";
-import { Empty, Trouble, Waiting } from "../ui/states";
-import type { Quantity } from "../units/format";
-import { useUnits } from "../units/useUnits";
-import { LotTable } from "./LotTable";
-import { PlantsBench } from "./PlantsBench";
+import { BlendBench } from "./BlendBench";
+import { benches, type BenchSearch } from "./benches";
+import { LimeBench } from "./LimeBench";
+import { NutrientBench } from "./NutrientBench";
+import { SeedBenchPage } from "./SeedBench";
 
-/** Where quantities are worked out: seed. */
+/** Where quantities are worked out. */
 export function BenchPage() {
   const farm = useFarm();
-  const crops = useCrops();
-  const lots = useLots(farm.id);
-  const [id, setId] = useState("alfalfa");
-  if (crops.isPending || lots.isPending) return <Waiting what="Clearing the bench" />;
-  if (crops.isError) return <Trouble error={crops.error} />;
-  if (lots.isError) return <Trouble error={lots.error} />;
-  const crop = crops.data.find((one) => one.id === id);
+  const navigate = useNavigate();
+  const search: BenchSearch = useSearch({ strict: false });
+  const at = search.at ?? "seed";
+  const go = (next: BenchSearch) =>
+    void navigate({ to: "/farms/$farm/bench", params: { farm: farm.id }, search: { ...search, ...next } });
   return (
     <div className="mx-auto max-w-7xl px-5 pt-3 pb-10">
-      <div className="flex flex-wrap items-end gap-x-8">
-        <h1 className="pb-6">Bench: seed</h1>
-        <Labelled label="Crop" className="w-64">
-          {(ids) => (
-            <select {...ids} className="entry" value={id} onChange={(event) => setId(event.target.value)}>
-              {crops.data.map((one) => (
-                <option key={one.id} value={one.id}>
-                  {one.name}
-                </option>
-              ))}
-            </select>
-          )}
-        </Labelled>
-        {crop && <p className="max-w-xl flex-1 pb-5 text-sm text-pencil">{crop.about}</p>}
-      </div>
-      {crop?.planting && <PlantsBench key={crop.id} crop={crop} />}
-      {crop?.sowing && (
-        <SeedBench key={crop.id} crop={crop} lots={lots.data.filter((lot) => lot.crop === crop.id)} />
-      )}
-    </div>
-  );
-}
-
-type By = Schemas["Target"]["by"];
-
-const targets: { value: By; text: string }[] = [
-  { value: "chart", text: "chart range" },
-  { value: "pls-mass", text: "PLS mass" },
-  { value: "live-seeds", text: "live seeds" },
-  { value: "assumed-germination", text: "rate of thumb" },
-];
-
-function SeedBench({ crop, lots }: { crop: Schemas["Crop"]; lots: Schemas["LotView"][] }) {
-  const units = useUnits();
-  const farm = useFarm();
-  const tagged = lots.filter((lot) => lot.tag);
-  const [by, setBy] = useState<By>("chart");
-  const [amount, setAmount] = useState<Quantity | null>(null);
-  const [germination, setGermination] = useState<Quantity | null>({ value: 80, unit: "%" });
-  const [conditions, setConditions] = useState<Schemas["Conditions"]>({
-    method: "drill",
-    seedbed: "good",
-    late: false,
-  });
-  const [dormant, setDormant] = useState<"usual" | Schemas["DormantSeed"]>("usual");
-  const [picked, setPicked] = useState<string>();
-  const lot = tagged.find((one) => one.id === picked) ?? tagged[0];
-  const dormantSeed = dormant === "usual" ? null : dormant;
-
-  const target = targetOf(by, amount, germination);
-  const request =
-    target && lot?.tag
-      ? { crop: crop.id, target, tag: lot.tag, conditions, dormant_seed: dormantSeed }
-      : undefined;
-  const rate = useReckoning(
-    "seed.rate",
-    [units.system, request],
-    () => {
-      if (!request) throw new Error("nothing to work out yet");
-      return answered(api.POST("/api/reckon/seed.rate", { body: request }));
-    },
-    request !== undefined,
-  );
-  const refused = rate.error instanceof Refused ? rate.error : undefined;
-  const answer = request && !rate.error ? rate.data : undefined;
-  return (
-    <div className="grid gap-x-12 gap-y-6 border-t-2 border-ink pt-3 lg:grid-cols-[22rem_minmax(0,1fr)]">
-      <form aria-label="Rate" onSubmit={(event) => event.preventDefault()}>
-        <h2>Rate from</h2>
+      <div className="flex flex-wrap items-baseline gap-x-8 pb-2">
+        <h1>Bench: {at}</h1>
         <Choice
-          label="Rate from"
-          value={by}
-          onChange={(next) => {
-            setBy(next);
-            setAmount(null);
-          }}
-          options={targets}
+          label="What to work out"
+          value={at}
+          onChange={(next) => go({ at: next })}
+          options={benches.map((value) => ({ value, text: value }))}
         />
-        {by !== "chart" && (
-          <QuantityField
-            key={by}
-            label={
-              {
-                "pls-mass": "Pure live seed",
-                "live-seeds": "Live seeds",
-                "assumed-germination": "Rate as quoted",
-              }[by]
-            }
-            bare={by === "live-seeds" ? units.seeds : units.rate}
-            value={amount}
-            onChange={setAmount}
-            error={refused?.at("/target/rate") ?? refused?.at("/target/per_area")}
-          />
-        )}
-        {by === "assumed-germination" && (
-          <QuantityField
-            label="Germination it assumes"
-            bare="%"
-            value={germination}
-            onChange={setGermination}
-            error={refused?.at("/target/germination")}
-          />
-        )}
-        <h2 className="pt-3">Lot</h2>
-        {tagged.length === 0 && <Empty>No lot of {crop.name} on the farm. Add one from its tag.</Empty>}
-        {tagged.length > 0 && (
-          <Choice
-            label="Lot"
-            value={lot?.id ?? ""}
-            onChange={setPicked}
-            options={tagged.map((one) => ({ value: one.id, text: one.label }))}
-          />
-        )}
-        <h2 className="pt-3">Conditions</h2>
-        <div className="flex flex-col">
-          <Choice
-            label="Method"
-            value={conditions.method ?? "drill"}
-            onChange={(method) => setConditions({ ...conditions, method })}
-            options={[
-              { value: "drill", text: "drilled" },
-              { value: "broadcast", text: "broadcast" },
-            ]}
-          />
-          <Choice
-            label="Seedbed"
-            value={conditions.seedbed ?? "good"}
-            onChange={(seedbed) => setConditions({ ...conditions, seedbed })}
-            options={[
-              { value: "good", text: "good bed" },
-              { value: "fair", text: "fair" },
-              { value: "poor", text: "poor" },
-            ]}
-          />
-          <Choice
-            label="Timing"
-            value={conditions.late ? "late" : "in-time"}
-            onChange={(timing) => setConditions({ ...conditions, late: timing === "late" })}
-            options={[
-              { value: "in-time", text: "in time" },
-              { value: "late", text: "late" },
-            ]}
-          />
-          <Choice
-            label="Hard or dormant seed"
-            value={dormant}
-            onChange={setDormant}
-            options={[
-              { value: "usual", text: "usual" },
-              { value: "counts", text: "dormant counts" },
-              { value: "left-out", text: "left out" },
-            ]}
-          />
-        </div>
-      </form>
-      <div aria-live="polite" className="space-y-6">
-        {refused && !refused.problem.errors?.length && <Trouble error={refused} />}
-        {answer && lot && (
-          <div>
-            <div className="flex flex-wrap items-end gap-x-10 gap-y-3">
-              <Big term={`of ${lot.label}, out of the bag`}>
-                <Figure
-                  quantity={answer.value.bulk_rate}
-                  explains={answer}
-                  label="Bulk rate"
-                  className="text-5xl font-bold"
-                />
-              </Big>
-              <Big term="pure live seed">
-                <Figure
-                  quantity={answer.value.pls_rate}
-                  explains={answer}
-                  label="PLS rate"
-                  className="text-2xl font-bold"
-                />
-              </Big>
-              <Big term="live seeds">
-                <Figure
-                  quantity={answer.value.live_seeds}
-                  explains={answer}
-                  label="Live seeds"
-                  className="text-2xl font-bold"
-                />
-              </Big>
-              <Big term={`of ${lot.label} is pure live seed`}>
-                <Figure
-                  quantity={answer.value.pls}
-                  explains={answer}
-                  label="Pure live seed share"
-                  className="text-2xl font-bold"
-                />
-              </Big>
-            </div>
-            <RowTarget crop={crop.id} bulk={answer.value.bulk_rate} pls={answer.value.pls} />
-            {farm.role === "manager" && (
-              <Link
-                to="/farms/$farm/start"
-                params={{ farm: farm.id }}
-                search={{ crop: crop.id }}
-                className="line-button mt-3"
-              >
-                Start a stand of {crop.name}
-              </Link>
-            )}
-          </div>
-        )}
-        <LotTable crop={crop} lots={lots} plsRate={answer?.value.pls_rate} dormantSeed={dormantSeed} />
       </div>
-    </div>
-  );
-}
-
-function targetOf(
-  by: By,
-  amount: Quantity | null,
-  germination: Quantity | null,
-): Schemas["Target"] | undefined {
-  if (by === "chart") return { by };
-  if (!amount) return undefined;
-  const rate = amount as Schemas["MassPerArea"];
-  if (by === "pls-mass") return { by, rate };
-  if (by === "live-seeds") return { by, per_area: amount as Schemas["CountPerArea"] };
-  return germination ? { by, rate, germination: germination as Schemas["Fraction"] } : undefined;
-}
-
-function Big({ term, children }: { term: string; children: ReactNode }) {
-  return (
-    <p>
-      {children}
-      <span className="block pt-1 text-sm text-pencil">{term}</span>
-    </p>
-  );
-}
-
-/** What to catch from a row: the way the rate reaches the drill. */
-function RowTarget({
-  crop,
-  bulk,
-  pls,
-}: {
-  crop: string;
-  bulk: Schemas["MassPerArea"];
-  pls: Schemas["Fraction"];
-}) {
-  const units = useUnits();
-  const [course, setCourse] = useState<Quantity | null>(null);
-  const length = course ?? { value: units.system === "us" ? 200 : 50, unit: units.course };
-  const request = { crop, bulk_rate: bulk, pls, course: length as Schemas["Length"] };
-  const row = useReckoning("drill.row", [units.system, request], () =>
-    answered(api.POST("/api/reckon/drill.row", { body: request })),
-  );
-  return (
-    <div className="flex flex-wrap items-end gap-x-6 pt-4">
-      <QuantityField
-        label="Measured course"
-        bare={units.course}
-        value={length}
-        onChange={setCourse}
-        error={row.error instanceof Refused ? row.error.at("/course") : undefined}
-        className="w-40"
-      />
-      {row.data && !row.error && (
-        <p className="pb-6">
-          Catch{" "}
-          <Figure
-            quantity={row.data.value.catch_per_row}
-            explains={row.data}
-            label="Catch per row"
-            className="text-xl font-bold"
-          />{" "}
-          from each row,{" "}
-          <Figure
-            quantity={row.data.value.live_seeds_in_row}
-            explains={row.data}
-            label="Live seeds in the row"
-          />{" "}
-          of them alive, rows <Figure quantity={row.data.value.row_spacing} /> apart.
-        </p>
-      )}
+      {at === "seed" && <SeedBenchPage />}
+      {at === "lime" && <LimeBench field={search.field ?? ""} onField={(field) => go({ field })} />}
+      {at === "nutrients" && <NutrientBench field={search.field ?? ""} onField={(field) => go({ field })} />}
+      {at === "blend" && <BlendBench field={search.field ?? ""} onField={(field) => go({ field })} />}
     </div>
   );
 }

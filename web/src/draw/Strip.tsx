@@ -23,7 +23,7 @@ export interface Placed {
 }
 
 /** Steps whose outline is enough at this size; their words stand in the title and on the field's page. */
-const quiet = new Set<Schemas["StepKind"]>(["prepare", "calibrate"]);
+const quiet = new Set<Schemas["StepKind"]>(["prepare", "calibrate", "dress", "bioassay"]);
 
 function pencilLabel(step: Schemas["Step"]): string {
   // "sow 20 May", or "plant 20 May".
@@ -70,9 +70,20 @@ export function placed(stand: Stand, scale: TimeScale): Placed[] {
 
 /** How much a mark matters when there is not room for all. */
 function weight(mark: Placed): number {
-  const byKind = { sow: 6, count: 4, "first-look": 3, "order-seed": 3, prepare: 2, calibrate: 1 }[mark.kind];
+  const byKind: Record<Schemas["StepKind"], number> = {
+    sow: 6,
+    count: 4,
+    "first-look": 3,
+    "order-seed": 3,
+    lime: 3,
+    "sample-soil": 2,
+    prepare: 2,
+    bioassay: 2,
+    dress: 1,
+    calibrate: 1,
+  };
   if (mark.standing === "struck") return 2.5;
-  return byKind + (mark.standing === "overdue" ? 2 : 0);
+  return byKind[mark.kind] + (mark.standing === "overdue" ? 2 : 0);
 }
 
 /**

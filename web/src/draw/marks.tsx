@@ -7,6 +7,14 @@ import type { Schemas } from "../api/client";
 export type Standing = "pencil" | "ink" | "struck" | "overdue";
 
 const outlines: Record<Schemas["StepKind"], string> = {
+  // a corer in the ground
+  "sample-soil": "M3.5 2.5h9v2.6H9.6V11L8 14 6.4 11V5.1H3.5z",
+  // a pot with a shoot
+  bioassay: "M8 8V3.2C8 2 9.4 1.6 11.4 1.6 11.4 4 10 5.6 8 5.6M3 8h10l-1.6 6H4.6z",
+  // a heap
+  lime: "M1.6 13 8 3.4 14.4 13z",
+  // grains
+  dress: "M4 3.2a2 2 0 1 0 .01 0zM12 3.2a2 2 0 1 0 .01 0zM8 9a2 2 0 1 0 .01 0z",
   // a sack
   "order-seed": "M4 4.5h8l1 8.5H3z",
   // two furrows

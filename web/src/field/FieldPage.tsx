@@ -7,6 +7,7 @@ import { FieldShape } from "../draw/FieldShape";
 import { StripDrawing, type Placed } from "../draw/Strip";
 import { useSpan } from "../draw/span";
 import { useWidth } from "../draw/useWidth";
+import { FieldGround } from "../ground/FieldGround";
 import { EntrySheet } from "../ledger/EntrySheet";
 import { says } from "../ledger/says";
 import { InkSheet } from "../season/InkSheet";
@@ -90,6 +91,7 @@ function Story({ detail, stands }: { detail: Schemas["FieldDetail"]; stands: Sch
             </div>
           </div>
         </div>
+        <FieldGround farm={farm} field={field.id} sowOn={current?.plan.sown_on} />
         {current ? (
           <Current stand={current} onInk={may ? setInking : undefined} />
         ) : (

@@ -9,6 +9,7 @@ import { Empty, Trouble, Waiting } from "../ui/states";
 import { dayText } from "../units/format";
 import { kinds } from "../units/words";
 import { EntryBody } from "./EntrySheet";
+import { ImportSheet } from "./ImportSheet";
 import { says } from "./says";
 
 /** Every entry, newest day first. */
@@ -19,6 +20,7 @@ export function LedgerPage() {
   const [filter, setFilter] = useState<EntryFilter>({});
   const [open, setOpen] = useState<Schemas["EntryView"] | null>(null);
   const [noting, setNoting] = useState(false);
+  const [importing, setImporting] = useState(false);
   const entries = useEntries(farm.id, filter);
   const about = (entry: Schemas["EntryView"]) =>
     fields.data?.find((field) => field.id === entry.field)?.name ??
@@ -71,6 +73,11 @@ export function LedgerPage() {
             Add a note
           </button>
         )}
+        {farm.role !== "adviser" && (
+          <button type="button" className="line-button" onClick={() => setImporting(true)}>
+            Import soil tests
+          </button>
+        )}
       </div>
       {entries.isPending && <Waiting what="Opening the ledger" />}
       {entries.isError && <Trouble error={entries.error} />}
@@ -112,6 +119,7 @@ export function LedgerPage() {
           <EntryBody farm={farm} entry={open} onDone={() => setOpen(null)} />
         </TaskSheet>
       )}
+      {importing && <ImportSheet onDone={() => setImporting(false)} />}
       {noting && (
         <NoteSheet fields={fields.data ?? []} first={filter.field} onDone={() => setNoting(false)} />
       )}

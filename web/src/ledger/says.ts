@@ -1,6 +1,6 @@
 import type { Schemas } from "../api/client";
 import { dayText, plain } from "../units/format";
-import { goals, stepNames } from "../units/words";
+import { drainages, goals, pMethods, stepNames, textures } from "../units/words";
 
 /** What an entry says, in one line. */
 export function says(entry: Schemas["EntryView"]): string {
@@ -32,5 +32,49 @@ export function says(entry: Schemas["EntryView"]): string {
       return payload.text;
     case "strike":
       return `Struck: ${payload.reason}`;
+    case "site": {
+      const { drainage, slope, texture, perennial_weeds } = payload.facts;
+      const seen = [
+        drainage && drainages[drainage],
+        slope && `slope ${plain(slope)}`,
+        texture && textures[texture],
+        perennial_weeds && `weeds: ${perennial_weeds}`,
+      ].filter(Boolean);
+      return `Walked: ${seen.join(", ") || "nothing noted"}${payload.history_known ? "; history told" : ""}`;
+    }
+    case "soil-test": {
+      const top = payload.test.layers[0];
+      const figures = [
+        top && `pH ${top.ph}`,
+        top?.acidity?.by === "smp" && `buffer ${top.acidity.buffer_ph}`,
+        top?.p && `P ${plain(top.p.value)} ${pMethods[top.p.method]}`,
+        top?.k && `K ${plain(top.k)}`,
+      ].filter(Boolean);
+      return `${payload.test.laboratory}: ${figures.join(", ")}`;
+    }
+    case "soil-sample":
+      return `Sample sent to ${payload.laboratory}, due ${dayText(payload.due_on, 0)}`;
+    case "spray":
+      return [
+        `Sprayed ${payload.active}`,
+        payload.rate,
+        payload.label_months != null && `label: ${payload.label_months} months`,
+      ]
+        .filter(Boolean)
+        .join(", ");
+    case "past-crop":
+      return `${payload.crop.charAt(0).toUpperCase()}${payload.crop.slice(1)} ended${payload.years ? ` after ${payload.years} years` : ""}`;
+    case "bioassay":
+      return [payload.passed ? "Bioassay: grew as in clean soil" : "Bioassay: failed", payload.note]
+        .filter(Boolean)
+        .join(". ");
+    case "dressing": {
+      const { what, product, rate } = payload.dressing;
+      return `${what === "lime" ? "Limed" : what === "manure" ? "Manured" : "Dressed"}: ${plain(rate)} of ${product}`;
+    }
+    case "cut": {
+      const { harvested, moisture, crop } = payload.cut;
+      return `Cut: ${plain(harvested)} of ${crop.replaceAll("-", " ")}${moisture ? ` at ${plain(moisture)} moisture` : ""}`;
+    }
   }
 }

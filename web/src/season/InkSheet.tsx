@@ -2,6 +2,7 @@ import { useState } from "react";
 import { v7 as uuid } from "uuid";
 import { answered, api, Refused, type Schemas } from "../api/client";
 import { useRecord, useStand } from "../api/queries";
+import { RecordSheet, type Recorded } from "../ground/RecordSheet";
 import type { Farm } from "../shell/farm";
 import { Cautions } from "../ui/Cautions";
 import { Labelled } from "../ui/Labelled";
@@ -23,8 +24,29 @@ interface Props {
   onDone: () => void;
 }
 
-/** Record that a step was done. The entry's id is made once, so that a second press is the same entry. */
-export function InkSheet({ farm, step, onDone }: Props) {
+/** What inks a step on the ground: what was found or spread there, not the step itself. */
+const onGround: Partial<Record<Schemas["StepKind"], Recorded>> = {
+  "sample-soil": "soil-test",
+  bioassay: "bioassay",
+  lime: "dressing",
+  dress: "dressing",
+};
+
+/** Record that a step was done. */
+export function InkSheet(props: Props) {
+  const what = onGround[props.step.kind];
+  return what ? <InkGround {...props} what={what} /> : <InkStep {...props} />;
+}
+
+function InkGround({ farm, step, onDone, what }: Props & { what: Recorded }) {
+  const stand = useStand(farm.id, step.stand);
+  if (stand.isPending) return null;
+  const planned = step.kind === "lime" ? (stand.data?.implied.lime_dressing ?? undefined) : undefined;
+  return <RecordSheet farm={farm} field={step.field} what={what} planned={planned} onDone={onDone} />;
+}
+
+/** The entry's id is made once, so that a second press is the same entry. */
+function InkStep({ farm, step, onDone }: Props) {
   const stand = useStand(farm.id, step.stand);
   const units = useUnits();
   const [id] = useState(() => uuid());

@@ -9,7 +9,7 @@ import { SpanProvider } from "../draw/span";
 import { Trouble, Waiting } from "../ui/states";
 import { WorkingProvider } from "../ui/working";
 import { WorkingPanel } from "../ui/WorkingPanel";
-import { dayText } from "../units/format";
+import { Clock } from "./Clock";
 import { FarmContext } from "./farm";
 import { Palette } from "./Palette";
 import { Shortcuts } from "./Shortcuts";
@@ -96,10 +96,7 @@ function Bar({ me, farm }: { me: Schemas["Me"]; farm: Schemas["MyFarm"] }) {
         ))}
       </nav>
       <div className="flex items-center gap-x-4 gap-y-1 pb-1 text-sm max-sm:flex-wrap">
-        <span title={farm.practice ? "A practice clock: it stands still until it is moved" : undefined}>
-          {dayText(farm.today, 0)}
-          {farm.practice && <span className="text-pencil"> practice</span>}
-        </span>
+        <Clock farm={farm} />
         <button type="button" className="min-h-6 underline decoration-dotted" onClick={units}>
           {me.units === "us" ? "US units" : "metric units"}
         </button>

@@ -1,6 +1,7 @@
 import { useNavigate } from "@tanstack/react-router";
 import { Command } from "cmdk";
 import { useFields } from "../api/queries";
+import { benches } from "../bench/benches";
 import type { Farm } from "./farm";
 
 interface Props {
@@ -24,7 +25,10 @@ export function Palette({ open, onOpenChange, farm, onUnits, onHelp }: Props) {
     { text: "Season", act: () => void navigate({ to: "/farms/$farm/season", params }) },
     { text: "Fields", act: () => void navigate({ to: "/farms/$farm/fields", params }) },
     { text: "Start a stand", act: () => void navigate({ to: "/farms/$farm/start", params }) },
-    { text: "Bench: seed", act: () => void navigate({ to: "/farms/$farm/bench", params }) },
+    ...benches.map((at) => ({
+      text: `Bench: ${at}`,
+      act: () => void navigate({ to: "/farms/$farm/bench", params, search: { at } }),
+    })),
     { text: "Ledger", act: () => void navigate({ to: "/farms/$farm/ledger", params }) },
     { text: "Switch units", act: onUnits },
     { text: "Shortcuts", act: onHelp },

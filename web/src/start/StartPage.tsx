@@ -3,6 +3,8 @@ import { useDeferredValue, useMemo, useState, type ReactNode } from "react";
 import { v7 as uuid } from "uuid";
 import { answered, api, Refused, type Schemas } from "../api/client";
 import { useCrops, useFields, useImplied, useLots, useRecord } from "../api/queries";
+import { Readiness } from "../ground/Readiness";
+import { GroundChoices, GroundImplied } from "../ground/StartGround";
 import { SpanControls } from "../season/SpanControls";
 import { useFarm } from "../shell/farm";
 import { Choice } from "../ui/Choice";
@@ -165,6 +167,9 @@ function Start({ search, crops, fields, lots }: StartProps) {
             />
           </div>
         </Section>
+        <Section title="Lime and nutrients">
+          <GroundChoices draft={draft} change={change} implied={implied.data} errorAt={at} />
+        </Section>
         <button
           type="button"
           className="pt-3 text-sm underline decoration-dotted"
@@ -185,6 +190,7 @@ function Start({ search, crops, fields, lots }: StartProps) {
         {answer && (
           <>
             <Headline implied={answer} />
+            {answer.readiness && <Readiness answer={answer.readiness} />}
             <Remarks implied={answer} />
             <div>
               <SpanControls />
@@ -195,6 +201,7 @@ function Start({ search, crops, fields, lots }: StartProps) {
                 today={farm.today}
               />
             </div>
+            <GroundImplied draft={draft} change={change} implied={answer} />
             {answer.mix && <OrderTable implied={answer} names={name} />}
             <StepList plan={answer.plan} />
             {answer.unusual.length > 0 && (

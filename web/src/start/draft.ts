@@ -20,6 +20,8 @@ export interface Draft {
   sowOn: string;
   spare: Quantity;
   lots: string[];
+  lime: Schemas["LimeChoice"] | null;
+  nutrients: { school: Schemas["School"]; goal: Quantity | null } | null;
 }
 
 export interface DraftMember {
@@ -42,6 +44,8 @@ export function emptyDraft(today: string): Draft {
     sowOn: today,
     spare: { value: 5, unit: "%" },
     lots: [],
+    lime: null,
+    nutrients: null,
   };
 }
 
@@ -52,6 +56,15 @@ export function choicesOf(draft: Draft, lots: Schemas["LotView"][]): Schemas["Ch
     seedbed: draft.seedbed,
     sow_on: draft.sowOn,
     spare: draft.spare as Schemas["Fraction"],
+    ...(draft.lime ? { lime: draft.lime } : {}),
+    ...(draft.nutrients?.goal
+      ? {
+          nutrients: {
+            school: draft.nutrients.school,
+            yield_goal: draft.nutrients.goal as Schemas["MassPerArea"],
+          },
+        }
+      : {}),
   };
   if (!draft.sowOn) return undefined;
   if (draft.plants) {

@@ -28,6 +28,15 @@ function decimals({ value, unit }: Quantity): number {
     case "USD/lb":
     case "USD/kg":
       return 2;
+    case "ppm":
+    case "mg/kg":
+      return size < 10 ? 1 : 0;
+    case "USD/ton":
+    case "USD/t":
+      return 0;
+    case "lb/ac":
+    case "kg/ha":
+      return size < 100 && size !== 0 ? 1 : 0;
     case "/lb":
     case "/kg":
     case "/ac":
@@ -54,6 +63,9 @@ const labels: Record<string, string> = {
   "USD/lb": "/lb",
   "USD/kg": "/kg",
   USD: "",
+  "USD/ton": "/ton",
+  "USD/t": "/t",
+  "meq/100g": "meq/100 g",
 };
 
 export interface Shown {

@@ -17,6 +17,11 @@ export function useUnits() {
         perMass: "/kg",
         seeds: "/m2",
         plants: "/ha",
+        yield: "t/ha",
+        tonPrice: "USD/t",
+        rain: "mm",
+        temperature: "degC",
+        layer: "cm",
       }
     : {
         system: "us" as const,
@@ -31,5 +36,10 @@ export function useUnits() {
         perMass: "/lb",
         seeds: "/ft2",
         plants: "/ac",
+        yield: "ton/ac",
+        tonPrice: "USD/ton",
+        rain: "in",
+        temperature: "degF",
+        layer: "in",
       };
 }

@@ -22,6 +22,10 @@ export const seedbeds: Record<Schemas["SeedbedSchool"], { name: string; why: str
 };
 
 export const stepNames: Record<Schemas["StepKind"], { pencil: string; ink: string }> = {
+  "sample-soil": { pencil: "sample", ink: "sampled" },
+  bioassay: { pencil: "bioassay", ink: "bioassay" },
+  lime: { pencil: "lime", ink: "limed" },
+  dress: { pencil: "dress", ink: "dressed" },
   "order-seed": { pencil: "order", ink: "ordered" },
   prepare: { pencil: "prepare", ink: "prepared" },
   calibrate: { pencil: "calibrate", ink: "calibrated" },
@@ -37,6 +41,82 @@ export const kinds: Record<string, string> = {
   "lot-report": "Laboratory report",
   note: "Note",
   strike: "Strike",
+  site: "Site",
+  "soil-test": "Soil test",
+  "soil-sample": "Soil sample",
+  spray: "Spray",
+  "past-crop": "Past crop",
+  bioassay: "Bioassay",
+  dressing: "Dressing",
+  cut: "Cut",
+};
+
+/** Verdicts of the site check, each with its sign: told by shape and word, not by colour alone. */
+export const verdicts: Record<Schemas["Verdict"], { word: string; sign: string }> = {
+  fit: { word: "fit", sign: "●" },
+  unknown: { word: "not looked at", sign: "?" },
+  "fit-with-work": { word: "with work", sign: "◐" },
+  unfit: { word: "unfit", sign: "✕" },
+};
+
+export const limeMethods: Record<Schemas["LimeMethod"], string> = {
+  smp: "SMP buffer",
+  mehlich: "Mehlich acidity",
+  "base-saturation": "base saturation",
+  texture: "texture, rough",
+};
+
+export const nutrientSchools: Record<Schemas["School"], { name: string; why: string }> = {
+  sufficiency: { name: "Sufficiency", why: "Feed the crop this year, by the class of the test." },
+  "build-maintain": {
+    name: "Build up and maintain",
+    why: "To the critical level in four years, then keep it.",
+  },
+  replacement: { name: "Replacement", why: "Put back what the harvest carries off." },
+};
+
+export const nutrients: Record<string, string> = {
+  n: "N",
+  p2o5: "P₂O₅",
+  k2o: "K₂O",
+  ca: "Ca",
+  mg: "Mg",
+  s: "S",
+  b: "B",
+  zn: "Zn",
+  mn: "Mn",
+  cu: "Cu",
+  mo: "Mo",
+};
+
+export const textures: Record<Schemas["Texture"], string> = {
+  sand: "sand",
+  "sandy-loam": "sandy loam",
+  loam: "loam",
+  "silt-loam": "silt loam",
+  "clay-loam": "clay loam",
+  clay: "clay",
+};
+
+export const drainages: Record<Schemas["Drainage"], string> = {
+  well: "well drained",
+  moderate: "moderately drained",
+  "somewhat-poor": "somewhat poorly drained",
+  poor: "poorly drained",
+};
+
+export const residues: Record<Schemas["Residue"], string> = {
+  bare: "bare",
+  "bean-stubble": "bean stubble",
+  "cereal-stubble": "cereal stubble",
+  "heavy-maize": "heavy maize or sorghum",
+  sod: "sod",
+};
+
+export const pMethods: Record<Schemas["PMethod"], string> = {
+  "bray-p1": "Bray P1",
+  mehlich3: "Mehlich-3",
+  olsen: "Olsen",
 };
 
 export function stateWord(state: Schemas["State"]): string {

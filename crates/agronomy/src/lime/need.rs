@@ -119,6 +119,10 @@ pub struct LimeNeed {
     pub total: Option<Mass>,
     /// Of the material, spread.
     pub cost: Option<MoneyPerArea>,
+    /// Of the material, the part that reacts fast, as calcium carbonate.
+    pub fast: Option<MassPerArea>,
+    /// The part that reacts slowly.
+    pub slow: Option<MassPerArea>,
     /// Trips over the field.
     pub passes: Vec<Pass>,
     /// What to think about.
@@ -164,11 +168,14 @@ pub fn need(request: &LimeRequest) -> Result<Answer<LimeNeed>, Refused> {
     });
 
     let (mut rate, mut total, mut cost, mut passes) = (None, None, None, vec![]);
+    let (mut fast, mut slow) = (None, None);
     if let Some(material) = &request.material {
         let value = effective_value(material).map_err(|refused| refused.under("/material"))?;
         let effective_value = sheet.carried("effective_value", value);
         reckon!(sheet; rate_of_material = effective_need / effective_value);
         rate = Some(rate_of_material);
+        let parts = material.fast_and_slow();
+        (fast, slow) = (Some(rate_of_material * parts.0), Some(rate_of_material * parts.1));
         if let Some(area) = request.area {
             given!(sheet; area, Origin::measured("the field\u{2019}s boundary"));
             reckon!(sheet; on_the_area = rate_of_material * area);
@@ -193,6 +200,8 @@ pub fn need(request: &LimeRequest) -> Result<Answer<LimeNeed>, Refused> {
         rate,
         total,
         cost,
+        fast,
+        slow,
         passes,
         remarks,
     }))

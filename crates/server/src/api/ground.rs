@@ -17,7 +17,7 @@ use ledger::{
 };
 use planner::{
     LimeMethod,
-    ground::{self, Asked, Ground, amounts, lime_methods, ph_path, year_account},
+    ground::{self, Asked, EffectiveLime, Ground, amounts, lime_methods, ph_path, year_account},
 };
 use serde::{Deserialize, Serialize};
 use utoipa::ToSchema;
@@ -154,11 +154,20 @@ pub async fn one(
     Ok(Shown(member.person.units, view))
 }
 
+/// A liming material, and what of it reacts.
+#[derive(Debug, Serialize, ToSchema)]
+pub struct OfferedLime {
+    /// The material.
+    pub material: Material,
+    /// Its parts that react.
+    pub effective: EffectiveLime,
+}
+
 /// Ordinary materials and products to start from.
 #[derive(Debug, Serialize, ToSchema)]
 pub struct Materials {
     /// Liming materials.
-    pub lime: Vec<Material>,
+    pub lime: Vec<OfferedLime>,
     /// Fertilisers.
     pub products: Vec<Product>,
     /// Herbicides that outlive their crop.
@@ -169,7 +178,14 @@ pub struct Materials {
 #[utoipa::path(get, path = "/api/farms/{farm}/materials", params(("farm" = Uuid, Path)), responses((status = 200, body = Materials)))]
 pub async fn materials(member: Member) -> Result<Shown<Materials>, Problem> {
     let plant_back = library().plant_backs().to_vec();
-    Ok(Shown(member.person.units, Materials { lime: library_materials(), products: library_products(), plant_back }))
+    let lime = library_materials()
+        .into_iter()
+        .map(|material| {
+            let (fast, slow) = material.fast_and_slow();
+            OfferedLime { material, effective: EffectiveLime { fast, slow } }
+        })
+        .collect();
+    Ok(Shown(member.person.units, Materials { lime, products: library_products(), plant_back }))
 }
 
 /// A laboratory\u{2019}s file.

@@ -22,7 +22,7 @@ use ledger::{
 };
 use planner::{
     Choices, Cover, Facts, Goal, LimeMethod, LotFacts, Plan, SeedNeed, StepKind,
-    ground::{self, Asked, Ground},
+    ground::{self, Asked, Dressing, Ground},
 };
 use serde::{Deserialize, Serialize};
 use utoipa::ToSchema;
@@ -61,6 +61,8 @@ pub struct Implied {
     pub target_ph: Option<f64>,
     /// The lime decided on.
     pub lime: Option<Answer<LimeNeed>>,
+    /// The dressing it comes to, ready to be inked.
+    pub lime_dressing: Option<Dressing>,
     /// What becomes of pH.
     pub path: Option<Answer<PhPath>>,
     /// The day the path starts.
@@ -114,6 +116,7 @@ fn implied(
         target_ph: lime::target_ph(crops.iter().copied()),
         floor: crops.iter().map(|crop| crop.soil.ph_low.value).reduce(f64::max),
         path_from: path.as_ref().and_then(|_| ground.test_by(today).map(|test| test.on)),
+        lime_dressing: ground::planned_lime(asked)?,
         lime,
         path,
         needs,

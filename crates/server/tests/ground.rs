@@ -1,0 +1,224 @@
+//! The ground over the API: readiness, lime in pencil and ink, imports, the laboratory, the clock.
+
+mod common;
+
+use actix_web::http::StatusCode;
+use common::{Site, farm, lb, of};
+use rstest::rstest;
+use serde_json::{Value, json};
+use uuid::Uuid;
+
+const HOLLOW: &str = "fennick-hollow";
+const MARA: &str = "mara@fennick.example";
+
+async fn mara() -> Site {
+    Site::demo().await.signed_in_as(MARA).await
+}
+
+fn stand_of(crop: &str, rate: f64, sow_on: &str) -> Value {
+    json!({"goal": "hay", "sow_on": sow_on, "spare": {"value": 5, "unit": "%"},
+        "cover": {"as": "seed", "lots": [], "mix": {"by": "mass", "members": [{"crop": crop, "rate": lb(rate)}]}}})
+}
+
+fn ground_limestone() -> Value {
+    serde_json::to_value(&agronomy::lime::library_materials()[0]).unwrap()
+}
+
+fn lime(method: &str, target: f64) -> Value {
+    json!({"method": method, "target_ph": target, "material": ground_limestone()})
+}
+
+async fn implied(site: &Site, field: &str, choices: Value) -> Value {
+    let body = json!({"field": of(HOLLOW, field), "choices": choices});
+    site.post(&format!("{}/plan", farm(HOLLOW)), body).await.ok()
+}
+
+fn check<'a>(implied: &'a Value, key: &str) -> &'a Value {
+    let checks = implied["readiness"]["value"]["checks"].as_array().unwrap();
+    checks.iter().find(|check| check["key"] == key).unwrap_or_else(|| panic!("{key}: {checks:?}"))
+}
+
+#[actix_web::test]
+async fn a_sour_sloping_sprayed_field_is_unfit_for_alfalfa_and_not_for_switchgrass() {
+    let site = mara().await;
+    let alfalfa = implied(&site, "North Ledge", stand_of("alfalfa", 18.0, "2026-08-10")).await;
+    assert_eq!(alfalfa["readiness"]["value"]["verdict"], "unfit");
+    assert_eq!(alfalfa["readiness"]["value"]["earliest"], "2027-09-12");
+    assert_eq!(check(&alfalfa, "carry-over")["verdict"], "unfit");
+    assert_eq!(check(&alfalfa, "slope")["verdict"], "fit-with-work");
+    assert_eq!(check(&alfalfa, "ph")["verdict"], "fit-with-work");
+    let steps: Vec<_> = alfalfa["plan"]["steps"].as_array().unwrap().iter().map(|step| step["kind"].clone()).collect();
+    assert!(steps.contains(&json!("bioassay")) && steps.contains(&json!("sample-soil")), "{steps:?}");
+    let switchgrass = implied(&site, "North Ledge", stand_of("switchgrass", 6.0, "2026-05-30")).await;
+    assert_eq!(check(&switchgrass, "carry-over")["verdict"], "fit");
+    assert_eq!(check(&switchgrass, "slope")["verdict"], "fit");
+    assert_ne!(switchgrass["readiness"]["value"]["verdict"], "unfit");
+}
+
+#[actix_web::test]
+async fn lime_is_planned_in_pencil_and_inked_at_another_rate() {
+    let site = mara().await;
+    let (farm, field, stand) = (farm(HOLLOW), of(HOLLOW, "North Ledge"), Uuid::now_v7());
+    let mut choices = stand_of("switchgrass", 6.0, "2027-05-20");
+    choices["lime"] = lime("smp", 6.2);
+    choices["nutrients"] = json!({"school": "replacement", "yield_goal": {"value": 4, "unit": "ton/ac"}});
+    let start = json!({"id": stand, "entry": Uuid::now_v7(), "field": field, "choices": choices});
+    let planned = site.post(&format!("{farm}/stands"), start).await.ok();
+    let step = |detail: &Value, kind: &str| {
+        let steps = detail["implied"]["plan"]["steps"].as_array().unwrap().clone();
+        steps.into_iter().find(|step| step["kind"] == kind).unwrap_or_else(|| panic!("no {kind}"))
+    };
+    assert!(step(&planned, "lime")["title"].as_str().unwrap().contains("ground limestone"));
+    assert_eq!(step(&planned, "sample-soil")["state"]["is"], "done");
+    let peak = |detail: &Value| detail["implied"]["path"]["value"]["peak"]["ph"].as_f64().unwrap();
+    let expected = peak(&planned);
+    assert!(expected > 5.8, "{expected}");
+
+    let dressing = json!({"what": "lime", "product": "ground limestone", "rate": {"value": 1, "unit": "ton/ac"},
+        "effective": {"fast": {"value": 50.6, "unit": "%"}, "slow": {"value": 19.3, "unit": "%"}}});
+    let entry = json!({"id": Uuid::now_v7(), "field": field, "occurred_on": "2026-05-10",
+        "payload": {"kind": "dressing", "dressing": dressing}});
+    let kept = site.post(&format!("{farm}/entries"), entry).await.ok();
+    let limed = site.get(&format!("{farm}/stands/{stand}")).await.ok();
+    assert_eq!(step(&limed, "lime")["state"]["is"], "done");
+    assert!(peak(&limed) < expected, "{} after {expected}", peak(&limed));
+
+    // Struck, it is pencil again.
+    let strike = format!("{farm}/entries/{}/strike", kept["id"].as_str().unwrap());
+    site.post(&strike, json!({"id": Uuid::now_v7(), "reason": "the other field"})).await.ok();
+    let again = site.get(&format!("{farm}/stands/{stand}")).await.ok();
+    assert_ne!(step(&again, "lime")["state"]["is"], "done");
+    assert!((peak(&again) - expected).abs() < 1e-9);
+}
+
+#[rstest]
+#[case::no_acidity("mehlich", 6.4, "/choices/lime/method", "Mehlich acidity")]
+#[case::target("smp", 5.6, "/choices/lime/target_ph", "6.0 to 6.8")]
+#[case::far("smp", 9.0, "/choices/lime/target_ph", "from 5 to 7.5")]
+#[actix_web::test]
+async fn lime_that_cannot_be(#[case] method: &str, #[case] target: f64, #[case] pointer: &str, #[case] said: &str) {
+    let site = mara().await;
+    let mut choices = stand_of("switchgrass", 6.0, "2027-05-20");
+    choices["lime"] = lime(method, target);
+    let body = json!({"field": of(HOLLOW, "North Ledge"), "choices": choices});
+    let answer = site.post(&format!("{}/plan", farm(HOLLOW)), body).await;
+    assert_eq!(answer.status, StatusCode::UNPROCESSABLE_ENTITY);
+    assert!(answer.at(pointer).contains(said), "{}", answer.body);
+}
+
+#[actix_web::test]
+async fn the_account_follows_dressings_cuts_and_strikes() {
+    let site = mara().await;
+    let (farm, field) = (farm(HOLLOW), of(HOLLOW, "Long Acre"));
+    let path = format!("{farm}/fields/{field}/ground");
+    let k = |view: &Value| {
+        let lines = view["account"]["lines"].as_array().unwrap();
+        let line = lines.iter().find(|line| line["nutrient"] == "k2o").cloned().unwrap_or_default();
+        (line["applied"]["value"].as_f64().unwrap_or_default(), line["removed"]["value"].as_f64().unwrap_or_default())
+    };
+    let before = site.get(&path).await.ok();
+    let (applied, removed) = k(&before);
+    assert!((applied - 45.0).abs() < 1e-6, "150 lb of 30 %: {applied}");
+    assert_eq!(removed, 0.0, "nothing cut this year yet");
+    let cut = json!({"id": Uuid::now_v7(), "field": field, "occurred_on": "2026-05-12", "payload": {"kind": "cut",
+        "cut": {"crop": "alfalfa", "harvested": {"value": 2, "unit": "ton/ac"}, "moisture": {"value": 15, "unit": "%"}}}});
+    let kept = site.post(&format!("{farm}/entries"), cut).await.ok();
+    let (_, removed) = k(&site.get(&path).await.ok());
+    assert!((removed - 2.0 * 0.85 * 50.0).abs() < 1e-6, "{removed}");
+    let strike = format!("{farm}/entries/{}/strike", kept["id"].as_str().unwrap());
+    site.post(&strike, json!({"id": Uuid::now_v7(), "reason": "weighed twice"})).await.ok();
+    let after = site.get(&path).await.ok();
+    assert_eq!(after["account"], before["account"]);
+}
+
+const REPORT: &str = "Field,pH,Buffer pH,P,K,CEC\nCooper Piece,6.1,6.6,19,110,11.2\nSheep Hill,5.9,6.5,15,98,12.4\n";
+
+fn file(text: &str, dry_run: bool, id: Uuid) -> Value {
+    json!({"id": id, "text": text, "dry_run": dry_run, "mapping":
+        {"p_method": "bray-p1", "laboratory": "County", "depth_unit": "in", "sampled_on": "2026-05-04"}})
+}
+
+#[actix_web::test]
+async fn a_laboratory_file_is_all_or_nothing() {
+    let site = mara().await;
+    let (farm, id) = (farm(HOLLOW), Uuid::now_v7());
+    let path = format!("{farm}/soil-tests");
+    let count = async || site.get(&format!("{farm}/entries?kind=soil-test")).await.ok()["total"].as_i64().unwrap();
+    let before = count().await;
+    let bad = site.post(&path, file(&REPORT.replace("5.9,6.5", "59,6.5"), false, id)).await.ok();
+    assert_eq!((bad["written"].as_i64(), bad["imported"]["errors"][0]["line"].as_i64()), (Some(0), Some(3)));
+    assert_eq!(count().await, before);
+    let unknown = site.post(&path, file(&REPORT.replace("Sheep Hill", "Moon Hill"), false, id)).await.ok();
+    assert!(unknown["imported"]["errors"][0]["detail"].as_str().unwrap().contains("Moon Hill"));
+    let looked = site.post(&path, file(REPORT, true, id)).await.ok();
+    assert_eq!((looked["written"].as_i64(), looked["imported"]["rows"].as_array().map(Vec::len)), (Some(0), Some(2)));
+    assert_eq!(count().await, before);
+    let mended = site.post(&path, file(REPORT, false, id)).await.ok();
+    assert_eq!(mended["written"], 2);
+    site.post(&path, file(REPORT, false, id)).await.ok();
+    assert_eq!(count().await, before + 2, "sent again, it is the same import");
+}
+
+#[actix_web::test]
+async fn the_soil_laboratory_reports_when_the_clock_has_come_to_it() {
+    let laboratory = actix_test::start(|| actix_web::App::new().configure(stand_ins::soil_laboratory::routes));
+    let address = format!("http://{}", laboratory.addr());
+    let site = Site::demo().await.with(Some(address), 100).signed_in_as(MARA).await;
+    let (farm, field, id) = (farm(HOLLOW), of(HOLLOW, "Fox Cover"), Uuid::now_v7());
+    let samples = format!("{farm}/fields/{field}/samples");
+    let sent = site.post(&samples, json!({"id": id})).await.ok();
+    assert_eq!(sent["payload"]["due_on"], "2026-05-24");
+    assert_eq!(site.post(&samples, json!({"id": id})).await.ok()["recorded_at"], sent["recorded_at"]);
+    let report = format!("{samples}/{id}/report");
+    let early = site.post(&report, json!({})).await;
+    assert_eq!(early.status, StatusCode::CONFLICT);
+    assert!(early.body["detail"].as_str().unwrap().contains("2026-05-24"));
+    site.post(&format!("{farm}/clock"), json!({"day": "2026-05-25"})).await.ok();
+    let test = site.post(&report, json!({})).await.ok();
+    assert_eq!(test["payload"]["kind"], "soil-test");
+    assert_eq!(site.post(&report, json!({})).await.ok()["id"], test["id"]);
+    let ground = site.get(&format!("{farm}/fields/{field}/ground")).await.ok();
+    assert_eq!(ground["samples"][0]["collected"], true);
+    assert_eq!(ground["ground"]["tests"].as_array().unwrap().len(), 1);
+}
+
+#[rstest]
+#[case::back("2026-05-01")]
+#[case::far("2029-01-01")]
+#[actix_web::test]
+async fn a_practice_clock_goes_forward_a_year_at_most(#[case] day: &str) {
+    let site = mara().await;
+    let answer = site.post(&format!("{}/clock", farm(HOLLOW)), json!({"day": day})).await;
+    assert_eq!(answer.status, StatusCode::UNPROCESSABLE_ENTITY);
+    assert!(answer.at("/day").contains("forward"), "{}", answer.body);
+}
+
+#[actix_web::test]
+async fn a_step_on_the_ground_is_inked_by_what_was_done() {
+    let site = mara().await;
+    let field = of(HOLLOW, "Upper Larkin");
+    let entry = json!({"id": Uuid::now_v7(), "field": field, "stand": of(HOLLOW, "Upper Larkin 2026-08-12"),
+        "occurred_on": "2026-05-10", "payload": {"kind": "step", "done": {"step": "lime"}}});
+    let answer = site.post(&format!("{}/entries", farm(HOLLOW)), entry).await;
+    assert!(answer.at("/payload/done/step").contains("dressing"), "{}", answer.body);
+}
+
+#[rstest]
+#[case(json!({"kind": "soil-test", "test": {"laboratory": "L", "sampled_on": "2026-05-01", "layers": [{"from": {"value": 0, "unit": "in"}, "to": {"value": 6, "unit": "in"}, "ph": 15}]}}), "/payload/test/layers/0/ph")]
+#[case(json!({"kind": "spray", "active": ""}), "/payload/active")]
+#[case(json!({"kind": "dressing", "dressing": {"what": "fertiliser", "product": "x", "rate": {"value": -1, "unit": "lb/ac"}}}), "/payload/dressing/rate")]
+#[case(json!({"kind": "dressing", "dressing": {"what": "fertiliser", "product": "x", "rate": {"value": 10, "unit": "lb/ac"}, "analysis": {"n": {"value": 130, "unit": "%"}}}}), "/payload/dressing/analysis")]
+#[case(json!({"kind": "cut", "cut": {"crop": "alfalfa", "harvested": {"value": 0, "unit": "ton/ac"}}}), "/payload/cut/harvested")]
+#[case(json!({"kind": "site", "facts": {"slope": {"value": 170, "unit": "%"}}}), "/payload/facts/slope")]
+#[case(json!({"kind": "past-crop", "crop": "maize", "years": -3}), "/payload/years")]
+#[actix_web::test]
+async fn ground_that_cannot_be_is_refused_at_the_field(#[case] payload: Value, #[case] pointer: &str) {
+    let site = mara().await;
+    let entry = json!({"id": Uuid::now_v7(), "field": of(HOLLOW, "Sheep Hill"), "occurred_on": "2026-05-10", "payload": payload});
+    let answer = site.post(&format!("{}/entries", farm(HOLLOW)), entry.clone()).await;
+    assert_eq!(answer.status, StatusCode::UNPROCESSABLE_ENTITY);
+    answer.at(pointer);
+    let mut homeless = entry;
+    homeless["field"] = Value::Null;
+    assert!(site.post(&format!("{}/entries", farm(HOLLOW)), homeless).await.status.is_client_error());
+}

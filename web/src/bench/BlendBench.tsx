@@ -1,0 +1,254 @@
+import { useState } from "react";
+import { answered, api, Refused, type Schemas } from "../api/client";
+import { useField, useMaterials, useReckoning } from "../api/queries";
+import { useFarm } from "../shell/farm";
+import { Cautions } from "../ui/Cautions";
+import { Figure } from "../ui/Figure";
+import { QuantityField } from "../ui/QuantityField";
+import { Trouble, Waiting } from "../ui/states";
+import type { Quantity } from "../units/format";
+import { useUnits } from "../units/useUnits";
+import { nutrients } from "../units/words";
+import { FieldPick } from "./FieldPick";
+import { amountsOf, useNeeds } from "./needs";
+
+interface Props {
+  field: string;
+  onField: (field: string) => void;
+}
+
+const asked = ["n", "p2o5", "k2o", "s", "mg", "b", "zn"] as const;
+
+/** The cheapest products for a set of needs. */
+export function BlendBench({ field, onField }: Props) {
+  const farm = useFarm();
+  const worked = useNeeds(field);
+  const materials = useMaterials(farm.id);
+  if (worked.waiting || materials.isPending) return <Waiting what="Weighing" />;
+  if (materials.isError) return <Trouble error={materials.error} />;
+  const first = field && worked.needs.data ? amountsOf(worked.needs.data.value, "build-maintain") : {};
+  return (
+    <Worked
+      key={`${field} ${Object.keys(first).length > 0}`}
+      field={field}
+      onField={onField}
+      first={first}
+      products={materials.data.products}
+    />
+  );
+}
+
+function Worked({
+  field,
+  onField,
+  first,
+  products,
+}: Props & { first: Record<string, Schemas["MassPerArea"]>; products: Schemas["Product"][] }) {
+  const farm = useFarm();
+  const units = useUnits();
+  const detail = useField(farm.id, field);
+  const [needs, setNeeds] = useState<Record<string, Quantity | null>>(
+    Object.keys(first).length
+      ? first
+      : { p2o5: { value: 60, unit: units.rate }, k2o: { value: 200, unit: units.rate } },
+  );
+  const [cap, setCap] = useState<Quantity | null>(null);
+  const [left, setLeft] = useState<string[]>([]);
+  const [prices, setPrices] = useState<Record<string, Quantity | null>>({});
+  const [whole, setWhole] = useState(false);
+  const on = products
+    .filter((product) => !left.includes(product.name))
+    .map((product) => ({
+      ...product,
+      price: (prices[product.name] ?? product.price) as Schemas["MoneyPerMass"],
+    }));
+  const request = {
+    needs: Object.fromEntries(Object.entries(needs).filter(([, mass]) => mass)) as Record<
+      string,
+      Schemas["MassPerArea"]
+    >,
+    products: on,
+    ceilings: (cap ? { n: cap } : {}) as Record<string, Schemas["MassPerArea"]>,
+    whole_bags: whole,
+    ...(detail.data ? { area: detail.data.field.sown_area } : {}),
+  };
+  const blend = useReckoning("blend.least_cost", [units.system, request], () =>
+    answered(api.POST("/api/reckon/blend.least_cost", { body: request })),
+  );
+  const refused = blend.error instanceof Refused ? blend.error : undefined;
+  const answer = refused ? undefined : blend.data;
+  const cell = "py-1 pr-4 text-right align-baseline";
+  return (
+    <div className="grid gap-x-12 gap-y-6 border-t-2 border-ink pt-3 lg:grid-cols-[26rem_minmax(0,1fr)]">
+      <form aria-label="Blend" onSubmit={(event) => event.preventDefault()}>
+        <FieldPick value={field} onChange={onField} />
+        <h2>Needs</h2>
+        <div className="grid grid-cols-3 gap-x-4">
+          {asked.map((nutrient) => (
+            <QuantityField
+              key={nutrient}
+              label={nutrients[nutrient] ?? nutrient}
+              bare={units.rate}
+              value={needs[nutrient] ?? null}
+              onChange={(mass) => setNeeds((old) => ({ ...old, [nutrient]: mass }))}
+            />
+          ))}
+          <QuantityField label="N at most" bare={units.rate} value={cap} onChange={setCap} />
+        </div>
+        {refused && <Trouble error={refused} />}
+        <label className="flex min-h-9 items-center gap-3 text-sm">
+          <input
+            type="checkbox"
+            className="size-4 accent-(--ink)"
+            checked={whole}
+            disabled={!field}
+            onChange={(event) => setWhole(event.target.checked)}
+          />
+          whole bags only {!field && <span className="text-pencil">(choose a field)</span>}
+        </label>
+        <h2 className="pt-2">On offer</h2>
+        <ul>
+          {products.map((product) => (
+            <li
+              key={product.name}
+              className="grid grid-cols-[minmax(0,1fr)_7.5rem] items-baseline gap-x-3 border-b border-rule"
+            >
+              <label className="flex min-h-9 items-center gap-2.5 text-sm">
+                <input
+                  type="checkbox"
+                  className="size-4 accent-(--ink)"
+                  checked={!left.includes(product.name)}
+                  onChange={(event) =>
+                    setLeft((old) =>
+                      event.target.checked
+                        ? old.filter((name) => name !== product.name)
+                        : [...old, product.name],
+                    )
+                  }
+                />
+                <span>{product.name}</span>
+              </label>
+              <QuantityField
+                label={`Price of ${product.name}`}
+                hideLabel
+                bare={units.tonPrice}
+                value={prices[product.name] ?? product.price}
+                onChange={(price) => setPrices((old) => ({ ...old, [product.name]: price }))}
+              />
+            </li>
+          ))}
+        </ul>
+      </form>
+      {answer && (
+        <div className="min-w-0 space-y-5" aria-live="polite">
+          <div className="flex flex-wrap items-end gap-x-8 gap-y-2">
+            <p>
+              <Figure
+                quantity={answer.value.cost}
+                explains={answer}
+                label="Cost of the blend"
+                className="text-4xl font-bold"
+              />
+              <span className="block text-sm text-pencil">the cheapest that meets every need</span>
+            </p>
+            {answer.value.total_cost && (
+              <p>
+                <Figure
+                  quantity={answer.value.total_cost}
+                  explains={answer}
+                  label="Cost on the field"
+                  className="text-2xl font-bold"
+                />
+                <span className="block text-sm text-pencil">on the field</span>
+              </p>
+            )}
+            <p>
+              <Figure
+                quantity={answer.value.rate}
+                explains={answer}
+                label="Mass of the blend"
+                className="text-2xl font-bold"
+              />
+              <span className="block text-sm text-pencil">
+                in all,{" "}
+                {["n", "p2o5", "k2o"]
+                  .map((key) => Math.round(answer.value.analysis[key]?.value ?? 0))
+                  .join("-")}
+              </span>
+            </p>
+          </div>
+          <table className="w-full" aria-label="The blend">
+            <thead>
+              <tr className="border-b border-ink text-sm text-pencil">
+                <th className="text-left font-normal">Product</th>
+                <th className={`${cell} font-normal`}>Rate</th>
+                {field && <th className={`${cell} font-normal`}>On the field</th>}
+                <th className={`${cell} font-normal`}>Cost</th>
+              </tr>
+            </thead>
+            <tbody>
+              {answer.value.lines.map((line) => (
+                <tr key={line.name} className="border-b border-rule" data-product={line.name}>
+                  <th scope="row" className="text-left font-semibold">
+                    {line.name}
+                  </th>
+                  <td className={cell}>
+                    <Figure quantity={line.rate} className="font-semibold" />
+                  </td>
+                  {field && (
+                    <td className={cell}>
+                      {line.bags != null ? `${line.bags} bags` : <Figure quantity={line.total} />}
+                    </td>
+                  )}
+                  <td className={cell}>
+                    <Figure quantity={line.cost} />
+                  </td>
+                </tr>
+              ))}
+            </tbody>
+          </table>
+          <table className="w-full" aria-label="How the needs are met">
+            <thead>
+              <tr className="border-b border-ink text-sm text-pencil">
+                <th className="text-left font-normal">Need</th>
+                <th className={`${cell} font-normal`}>Needed</th>
+                <th className={`${cell} font-normal`}>Brought</th>
+                <th className={`${cell} font-normal`}>Over</th>
+                <th className={`${cell} font-normal`}>The last of it costs</th>
+              </tr>
+            </thead>
+            <tbody>
+              {answer.value.met.map((met) => (
+                <tr key={met.nutrient} className="border-b border-rule" data-need={met.nutrient}>
+                  <th scope="row" className="text-left font-semibold">
+                    {nutrients[met.nutrient]}
+                  </th>
+                  <td className={cell}>
+                    <Figure quantity={met.needed} />
+                  </td>
+                  <td className={cell}>
+                    <Figure quantity={met.brought} />
+                  </td>
+                  <td className={cell}>{met.excess.value > 0.05 ? <Figure quantity={met.excess} /> : "–"}</td>
+                  <td className={cell}>
+                    <Figure quantity={perPound(met.shadow_price, units.system)} />
+                  </td>
+                </tr>
+              ))}
+            </tbody>
+          </table>
+          <p className="text-sm text-pencil">Prices are invented: put your supplier’s in at the left.</p>
+          <Cautions cautions={answer.cautions} />
+        </div>
+      )}
+    </div>
+  );
+}
+
+/** What a pound or a kilogram more would cost: so the trade speaks of it, whatever the price's unit. */
+function perPound(price: Quantity, system: "us" | "metric"): Quantity {
+  const perKg =
+    price.value *
+    ({ "USD/kg": 1, "USD/lb": 1 / 0.45359237, "USD/ton": 1 / 907.18474, "USD/t": 1 / 1000 }[price.unit] ?? 1);
+  return system === "us" ? { value: perKg * 0.45359237, unit: "USD/lb" } : { value: perKg, unit: "USD/kg" };
+}

@@ -1,0 +1,272 @@
+import { Link } from "@tanstack/react-router";
+import { useState } from "react";
+import { answered, api, Refused, type Schemas } from "../api/client";
+import { useField, useGround, useMaterials, useReckoning } from "../api/queries";
+import { PhPathDrawing } from "../draw/PhPath";
+import { LimeAnswer } from "../ground/LimeAnswer";
+import { LimeFields, PhSlider } from "../ground/LimeFields";
+import { useFarm } from "../shell/farm";
+import { Figure } from "../ui/Figure";
+import { Labelled } from "../ui/Labelled";
+import { Trouble, Waiting } from "../ui/states";
+import { useUnits } from "../units/useUnits";
+import { textures } from "../units/words";
+import { FieldPick } from "./FieldPick";
+
+interface Props {
+  field: string;
+  onField: (field: string) => void;
+}
+
+/** Lime: how much of what, and what becomes of the soil. */
+export function LimeBench({ field, onField }: Props) {
+  const farm = useFarm();
+  const ground = useGround(farm.id, field || undefined);
+  const materials = useMaterials(farm.id);
+  if (materials.isPending || (field && ground.isPending)) return <Waiting what="Slaking" />;
+  if (materials.isError) return <Trouble error={materials.error} />;
+  return (
+    <Worked
+      key={`${field} ${ground.data?.ground.tests.at(-1)?.entry}`}
+      field={field}
+      onField={onField}
+      ground={field ? ground.data : undefined}
+      materials={materials.data.lime.map((one) => one.material)}
+    />
+  );
+}
+
+const given = { ph: 5.8, buffer: 6.5 };
+
+function Worked({
+  field,
+  onField,
+  ground,
+  materials,
+}: Props & { ground: Schemas["GroundView"] | undefined; materials: Schemas["Material"][] }) {
+  const farm = useFarm();
+  const units = useUnits();
+  const detail = useField(farm.id, field);
+  const test = ground?.ground.tests.at(-1);
+  const top = test?.what.layers[0];
+  const acidity = top?.acidity;
+  const methods: Schemas["LimeMethod"][] = top ? (ground?.lime_methods ?? []) : ["smp", "texture"];
+  const [ph, setPh] = useState(top?.ph ?? given.ph);
+  const [buffer, setBuffer] = useState(acidity?.by === "smp" ? acidity.buffer_ph : given.buffer);
+  const [texture, setTexture] = useState<Schemas["Texture"]>(ground?.ground.facts.texture ?? "silt-loam");
+  const [lime, setLime] = useState<Schemas["LimeChoice"]>({
+    method: methods[0] ?? "texture",
+    target_ph: 6.5,
+    placement: "incorporated",
+    material: materials[0] as Schemas["Material"],
+  });
+  const school = schoolOf(lime.method, { top, buffer, texture });
+  const request: Schemas["LimeRequest"] = {
+    school,
+    ph,
+    target_ph: lime.target_ph,
+    placement: lime.placement,
+    material: lime.material,
+    ...(lime.depth ? { depth: lime.depth } : {}),
+    ...(detail.data ? { area: detail.data.field.sown_area } : {}),
+  };
+  const need = useReckoning("lime.requirement", [units.system, request], () =>
+    answered(api.POST("/api/reckon/lime.requirement", { body: request })),
+  );
+  const refused = need.error instanceof Refused ? need.error : undefined;
+  const answer = refused ? undefined : need.data;
+  const errorAt = (pointer: string) =>
+    refused?.at(
+      pointer
+        .replace("/lime/material", "/material")
+        .replace("/lime/method", "/school")
+        .replace("/lime/", "/"),
+    );
+  return (
+    <div className="grid gap-x-12 gap-y-6 border-t-2 border-ink pt-3 lg:grid-cols-[24rem_minmax(0,1fr)]">
+      <form aria-label="Lime" onSubmit={(event) => event.preventDefault()}>
+        <FieldPick value={field} onChange={onField} />
+        <PhSlider label="pH of the soil" value={ph} onChange={setPh} error={refused?.at("/ph")} />
+        {lime.method === "smp" && (
+          <PhSlider
+            label="SMP buffer pH"
+            value={buffer}
+            onChange={setBuffer}
+            error={refused?.at("/school/buffer_ph")}
+          />
+        )}
+        {lime.method === "texture" && (
+          <Labelled label="Texture">
+            {(ids) => (
+              <select
+                {...ids}
+                className="entry"
+                value={texture}
+                onChange={(e) => setTexture(e.target.value as Schemas["Texture"])}
+              >
+                {Object.entries(textures).map(([value, word]) => (
+                  <option key={value} value={value}>
+                    {word}
+                  </option>
+                ))}
+              </select>
+            )}
+          </Labelled>
+        )}
+        <LimeFields
+          value={lime}
+          onChange={setLime}
+          methods={methods}
+          materials={materials}
+          errorAt={errorAt}
+        />
+      </form>
+      <div className="min-w-0 space-y-5">
+        {refused && <Trouble error={refused} />}
+        {answer && <LimeAnswer answer={answer} material={lime.material.name} />}
+        {answer?.value.per_ph_unit && answer.value.rate && (
+          <Path
+            ph={ph}
+            need={answer.value}
+            target={lime.target_ph}
+            today={farm.today}
+            floor={ground?.floor ?? 6}
+          />
+        )}
+        {farm.role === "manager" && field && (
+          <Link to="/farms/$farm/start" params={{ farm: farm.id }} search={{ field }} className="line-button">
+            Start a stand on this field
+          </Link>
+        )}
+        <Materials need={answer?.value.effective} materials={materials} />
+      </div>
+    </div>
+  );
+}
+
+function schoolOf(
+  method: Schemas["LimeMethod"],
+  {
+    top,
+    buffer,
+    texture,
+  }: { top: Schemas["Layer"] | undefined; buffer: number; texture: Schemas["Texture"] },
+): Schemas["LimeSchool"] {
+  if (method === "smp") return { by: "smp", buffer_ph: buffer };
+  if (method === "mehlich" && top?.acidity?.by === "mehlich")
+    return { by: "mehlich", acidity: top.acidity.acidity };
+  if (method === "base-saturation" && top?.cec && top.base_saturation)
+    return {
+      by: "base-saturation",
+      cec: top.cec,
+      base_saturation: top.base_saturation,
+      aim: { value: 80, unit: "%" },
+    };
+  return { by: "texture", texture, ...(top?.organic_matter ? { organic_matter: top.organic_matter } : {}) };
+}
+
+interface PathProps {
+  ph: number;
+  need: Schemas["LimeNeed"];
+  target: number;
+  today: string;
+  floor: number;
+}
+
+/** What becomes of pH when this lime is spread today; nothing harvested is counted here. */
+function Path({ ph, need, target, today, floor }: PathProps) {
+  const units = useUnits();
+  const request: Schemas["PathRequest"] = {
+    ph,
+    per_ph_unit: need.per_ph_unit as Schemas["MassPerArea"],
+    months: 36,
+    doses: need.fast && need.slow ? [{ month: 0, fast: need.fast, slow: need.slow }] : [],
+    floor,
+  };
+  const path = useReckoning("lime.path", [units.system, request], () =>
+    answered(api.POST("/api/reckon/lime.path", { body: request })),
+  );
+  if (!path.data || path.error) return null;
+  return (
+    <section aria-label="pH path">
+      <h2>pH, if it is spread today</h2>
+      <PhPathDrawing
+        path={path.data.value}
+        from={today}
+        today={today}
+        floor={floor}
+        target={target}
+        tests={[{ on: today, ph }]}
+        dressings={[]}
+        height={180}
+      />
+    </section>
+  );
+}
+
+/** Materials by the cost of what reacts. */
+function Materials({
+  need,
+  materials,
+}: {
+  need: Schemas["MassPerArea"] | undefined;
+  materials: Schemas["Material"][];
+}) {
+  const units = useUnits();
+  const request: Schemas["MaterialRequest"] = {
+    materials,
+    ...(need && need.value > 0 ? { effective_need: need } : {}),
+  };
+  const compared = useReckoning("lime.material", [units.system, request], () =>
+    answered(api.POST("/api/reckon/lime.material", { body: request })),
+  );
+  const cell = "py-1 pr-4 text-right";
+  if (!compared.data || compared.error) return null;
+  return (
+    <section aria-label="Materials">
+      <h2>Materials, by what reacts</h2>
+      <div className="overflow-x-auto" tabIndex={0} role="region" aria-label="Liming materials, table">
+        <table className="w-full min-w-110">
+          <thead>
+            <tr className="border-b border-ink text-sm text-pencil">
+              <th className="text-left font-normal">Material</th>
+              <th className={`${cell} font-normal`}>Effective</th>
+              <th className={`${cell} font-normal`}>Price of what reacts</th>
+              <th className={`${cell} font-normal`}>Rate</th>
+              <th className={`${cell} font-normal`}>Cost</th>
+            </tr>
+          </thead>
+          <tbody>
+            {compared.data.value.materials.map((row) => (
+              <tr key={row.name} className="border-b border-rule" data-material={row.name}>
+                <th scope="row" className="py-1 text-left font-semibold">
+                  {row.name}
+                  {row.cheapest && <span className="block text-sm font-normal">cheapest</span>}
+                </th>
+                <td className={cell}>
+                  <Figure
+                    quantity={row.effective_value}
+                    explains={compared.data}
+                    label={`${row.name}, effective value`}
+                  />
+                </td>
+                <td className={cell}>
+                  <Figure quantity={row.price_of_effective} />
+                </td>
+                <td className={cell}>
+                  <Figure quantity={row.rate} />
+                </td>
+                <td className={`${cell} font-semibold`}>
+                  <Figure quantity={row.cost} />
+                </td>
+              </tr>
+            ))}
+          </tbody>
+        </table>
+      </div>
+      <p className="text-sm text-pencil">
+        Analyses are typical and prices invented: put your own in at the left.
+      </p>
+    </section>
+  );
+}

@@ -1,0 +1,124 @@
+import { answered, api, Refused, type Schemas } from "../api/client";
+import { useCrops, useMaterials, useReckoning } from "../api/queries";
+import { SchoolTable } from "../ground/SchoolTable";
+import { useFarm } from "../shell/farm";
+import { Figure } from "../ui/Figure";
+import { Labelled } from "../ui/Labelled";
+import { QuantityField } from "../ui/QuantityField";
+import { Trouble, Waiting } from "../ui/states";
+import { useUnits } from "../units/useUnits";
+import { nutrientSchools } from "../units/words";
+import { FieldPick } from "./FieldPick";
+import { amountsOf, useNeeds } from "./needs";
+
+interface Props {
+  field: string;
+  onField: (field: string) => void;
+}
+
+/** The same soil test under three schools, with the cheapest blend and the cost of each. */
+export function NutrientBench({ field, onField }: Props) {
+  const worked = useNeeds(field);
+  const crops = useCrops();
+  const units = useUnits();
+  const refused = worked.needs.error instanceof Refused ? worked.needs.error : undefined;
+  const answer = refused ? undefined : worked.needs.data;
+  if (worked.waiting) return <Waiting what="Weighing" />;
+  return (
+    <div className="grid gap-x-12 gap-y-6 border-t-2 border-ink pt-3 lg:grid-cols-[20rem_minmax(0,1fr)]">
+      <form aria-label="Nutrients" onSubmit={(event) => event.preventDefault()}>
+        <FieldPick value={field} onChange={onField} />
+        <Labelled label="Crop">
+          {(ids) => (
+            <select
+              {...ids}
+              className="entry"
+              value={worked.crop}
+              onChange={(event) => worked.setCrop(event.target.value)}
+            >
+              {crops.data?.map((crop) => (
+                <option key={crop.id} value={crop.id}>
+                  {crop.name}
+                </option>
+              ))}
+            </select>
+          )}
+        </Labelled>
+        <QuantityField
+          label="Yield goal in a year, dry"
+          bare={units.yield}
+          value={worked.goal}
+          onChange={worked.setGoal}
+          error={refused?.at("/yield_goal")}
+        />
+        <label className="flex min-h-9 items-center gap-3 text-sm">
+          <input
+            type="checkbox"
+            className="size-4 accent-(--ink)"
+            checked={worked.sowing}
+            onChange={(event) => worked.setSowing(event.target.checked)}
+          />
+          the sowing year
+        </label>
+        <p className="pt-2 text-sm text-pencil">
+          {worked.top?.p || worked.top?.k ? (
+            <>
+              From the soil test: P <Figure quantity={worked.top.p?.value} />, K{" "}
+              <Figure quantity={worked.top.k} />
+            </>
+          ) : (
+            "No soil test: only what a harvest carries off can be reckoned."
+          )}
+        </p>
+      </form>
+      <div className="min-w-0 space-y-5">
+        {refused && <Trouble error={refused} />}
+        {answer && (
+          <>
+            <SchoolTable
+              answer={answer}
+              cost={(school) => <BlendCost needs={amountsOf(answer.value, school)} school={school} />}
+            />
+          </>
+        )}
+      </div>
+    </div>
+  );
+}
+
+/** The cheapest blend of ordinary products for a school's amounts. */
+function BlendCost({
+  needs,
+  school,
+}: {
+  needs: Record<string, Schemas["MassPerArea"]>;
+  school: Schemas["School"];
+}) {
+  const farm = useFarm();
+  const units = useUnits();
+  const materials = useMaterials(farm.id);
+  const request = { needs, products: materials.data?.products ?? [] };
+  const ready = Object.keys(needs).length > 0 && request.products.length > 0;
+  const blend = useReckoning(
+    "blend.least_cost",
+    [units.system, request],
+    () => answered(api.POST("/api/reckon/blend.least_cost", { body: request })),
+    ready,
+  );
+  if (!ready) return <span className="text-pencil">nothing</span>;
+  if (!blend.data || blend.error) return null;
+  const name = nutrientSchools[school].name.toLowerCase();
+  return (
+    <>
+      <Figure
+        quantity={blend.data.value.cost}
+        explains={blend.data}
+        label={`Cheapest blend by ${name}`}
+        className="font-semibold"
+      />
+      <span className="block text-sm text-pencil">
+        {blend.data.value.lines.map((line) => line.name.split(" ")[0]).join(", ")}
+      </span>
+    </>
+  );
+}

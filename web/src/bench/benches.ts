@@ -1,0 +1,8 @@
+/** The benches, in the order of the work. */
+export const benches = ["seed", "lime", "nutrients", "blend"] as const;
+export type Bench = (typeof benches)[number];
+
+export interface BenchSearch {
+  at?: Bench | undefined;
+  field?: string | undefined;
+}

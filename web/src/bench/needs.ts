@@ -1,0 +1,60 @@
+import { useState } from "react";
+import { answered, api, type Schemas } from "../api/client";
+import { useGround, useReckoning, useSeason } from "../api/queries";
+import { useFarm } from "../shell/farm";
+import type { Quantity } from "../units/format";
+import { useUnits } from "../units/useUnits";
+
+/** What a field's crop needs, filled from its stand and its latest soil test. */
+export function useNeeds(field: string) {
+  const farm = useFarm();
+  const units = useUnits();
+  const ground = useGround(farm.id, field || undefined);
+  const season = useSeason(farm.id);
+  const stand = season.data?.strips.find((strip) => strip.field.id === field)?.stands.at(-1);
+  const [picked, setCrop] = useState<string>();
+  const crop = picked ?? stand?.crops[0] ?? "alfalfa";
+  const [given, setGoal] = useState<Quantity | null>(null);
+  const goal = given ?? { value: units.system === "us" ? 5 : 11, unit: units.yield };
+  const [sowing, setSowing] = useState(false);
+  const top = field ? ground.data?.ground.tests.at(-1)?.what.layers[0] : undefined;
+  const request: Schemas["NeedRequest"] = {
+    crop,
+    yield_goal: goal as Schemas["MassPerArea"],
+    sowing_year: sowing,
+    ...(top?.p ? { p: top.p } : {}),
+    ...(top?.k ? { k: top.k } : {}),
+    ...(top?.cec ? { cec: top.cec } : {}),
+  };
+  const needs = useReckoning("nutrients.need", [units.system, request], () =>
+    answered(api.POST("/api/reckon/nutrients.need", { body: request })),
+  );
+  return {
+    crop,
+    setCrop,
+    goal,
+    setGoal,
+    sowing,
+    setSowing,
+    top,
+    needs,
+    waiting: Boolean(field) && ground.isPending,
+  };
+}
+
+/** The amounts a school asks for, as a blend reads them. */
+export function amountsOf(
+  needs: Schemas["Needs"],
+  school: Schemas["School"],
+): Record<string, Schemas["MassPerArea"]> {
+  const side = needs.schools.find((one) => one.school === school);
+  const all: [string, Schemas["MassPerArea"] | undefined][] = [
+    ["n", needs.n],
+    ["p2o5", side?.p2o5.rate],
+    ["k2o", side?.k2o.rate],
+  ];
+  return Object.fromEntries(all.filter(([, mass]) => mass && mass.value > 0.01)) as Record<
+    string,
+    Schemas["MassPerArea"]
+  >;
+}

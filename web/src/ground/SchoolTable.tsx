@@ -1,0 +1,92 @@
+import type { Schemas } from "../api/client";
+import { Figure } from "../ui/Figure";
+import { nutrientSchools } from "../units/words";
+
+interface Props {
+  answer: Schemas["Answer_Needs"];
+  chosen?: Schemas["School"] | undefined;
+  onChoose?: ((school: Schemas["School"]) => void) | undefined;
+  cost?: ((school: Schemas["School"]) => React.ReactNode) | undefined;
+}
+
+/** The same soil test under each school, and what each does to it in four years. */
+export function SchoolTable({ answer, chosen, onChoose, cost }: Props) {
+  const cell = "py-1.5 pr-3 text-right align-baseline";
+  return (
+    <div className="overflow-x-auto" tabIndex={0} role="region" aria-label="Nutrients by school, table">
+      <table className="w-full min-w-110">
+        <thead>
+          <tr className="border-b border-ink text-sm text-pencil">
+            <th className="py-1 text-left font-normal">School</th>
+            <th className={`${cell} font-normal`}>P₂O₅</th>
+            <th className={`${cell} font-normal`}>P in 4 years</th>
+            <th className={`${cell} font-normal`}>K₂O</th>
+            <th className={`${cell} font-normal`}>K in 4 years</th>
+            <th className={`${cell} font-normal`}>Cost</th>
+          </tr>
+        </thead>
+        <tbody>
+          {answer.value.schools.map((side) => (
+            <tr key={side.school} className="border-b border-rule" data-school={side.school}>
+              <th scope="row" className="py-1.5 pr-3 text-left font-normal">
+                {onChoose ? (
+                  <label className="flex items-baseline gap-2">
+                    <input
+                      type="radio"
+                      name="school"
+                      className="accent-(--ink)"
+                      checked={chosen === side.school}
+                      onChange={() => onChoose(side.school)}
+                    />
+                    <span className="font-semibold">{nutrientSchools[side.school].name}</span>
+                  </label>
+                ) : (
+                  <span className="font-semibold">{nutrientSchools[side.school].name}</span>
+                )}
+                <span className="block text-sm text-pencil">{side.k2o.why}</span>
+              </th>
+              <td className={cell}>
+                <Figure
+                  quantity={side.p2o5.rate}
+                  explains={answer}
+                  label={`P₂O₅ by ${side.school}`}
+                  className="font-semibold"
+                />
+              </td>
+              <td className={cell}>
+                <Figure quantity={side.p2o5.test_in_four_years} />
+              </td>
+              <td className={cell}>
+                <Figure
+                  quantity={side.k2o.rate}
+                  explains={answer}
+                  label={`K₂O by ${side.school}`}
+                  className="font-semibold"
+                />
+              </td>
+              <td className={cell}>
+                <Figure quantity={side.k2o.test_in_four_years} />
+              </td>
+              <td className={cell}>{cost ? cost(side.school) : <Figure quantity={side.cost} />}</td>
+            </tr>
+          ))}
+        </tbody>
+      </table>
+      <p className="pt-2 text-sm">
+        N: <Figure quantity={answer.value.n} explains={answer} label="Nitrogen" className="font-semibold" />{" "}
+        <span className="text-pencil">{answer.value.n_why}</span>
+      </p>
+      <ul className="text-sm text-pencil">
+        {answer.value.k_splits.length > 1 && (
+          <li>
+            Potash in parts:{" "}
+            {answer.value.k_splits.map((split) => `${split.share.value} % ${split.when}`).join(", ")}.
+          </li>
+        )}
+        {answer.value.remarks.map((remark) => (
+          <li key={remark}>{remark}</li>
+        ))}
+      </ul>
+    </div>
+  );
+}

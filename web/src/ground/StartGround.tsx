@@ -1,0 +1,120 @@
+import type { Schemas } from "../api/client";
+import { useMaterials } from "../api/queries";
+import { PhPathDrawing } from "../draw/PhPath";
+import { useGround } from "../api/queries";
+import { useFarm } from "../shell/farm";
+import type { Change, Draft } from "../start/draft";
+import { QuantityField } from "../ui/QuantityField";
+import { useUnits } from "../units/useUnits";
+import { LimeAnswer } from "./LimeAnswer";
+import { LimeFields, useFirstLime } from "./LimeFields";
+import { SchoolTable } from "./SchoolTable";
+
+interface FieldsProps {
+  draft: Draft;
+  change: Change;
+  implied: Schemas["Implied"] | undefined;
+  errorAt: (pointer: string) => string | undefined;
+}
+
+/** Lime and nutrients among the choices of a stand. */
+export function GroundChoices({ draft, change, implied, errorAt }: FieldsProps) {
+  const farm = useFarm();
+  const units = useUnits();
+  const materials = useMaterials(farm.id);
+  const methods = implied?.lime_methods ?? [];
+  const lime = (materials.data?.lime ?? []).map((one) => one.material);
+  const { first, remember } = useFirstLime(methods, implied?.target_ph, lime);
+  return (
+    <>
+      <label className="flex min-h-9 items-center gap-3 text-sm font-semibold">
+        <input
+          type="checkbox"
+          className="size-4 accent-(--ink)"
+          checked={draft.lime !== null}
+          disabled={draft.lime === null && !first}
+          onChange={(event) => {
+            if (!event.target.checked) {
+              if (draft.lime) remember(draft.lime);
+              change({ lime: null });
+            } else if (first) change({ lime: first });
+          }}
+        />
+        Plan lime
+        {methods.length === 0 && <span className="font-normal text-pencil">wants a soil test</span>}
+      </label>
+      {draft.lime && (
+        <LimeFields
+          value={draft.lime}
+          onChange={(next) => change({ lime: next })}
+          methods={methods.length ? methods : [draft.lime.method]}
+          materials={lime}
+          errorAt={(pointer) => errorAt(`/choices${pointer}`)}
+        />
+      )}
+      <QuantityField
+        label="Yield goal in a year, dry"
+        bare={units.yield}
+        value={draft.nutrients?.goal ?? null}
+        onChange={(goal) =>
+          change((old) => ({
+            nutrients: goal ? { school: old.nutrients?.school ?? "build-maintain", goal } : null,
+          }))
+        }
+        error={errorAt("/choices/nutrients/yield_goal")}
+        hint="then P, K and N are reckoned by three schools"
+      />
+    </>
+  );
+}
+
+/** What lime and nutrients come to, beside the plan. */
+export function GroundImplied({
+  draft,
+  change,
+  implied,
+}: Omit<FieldsProps, "errorAt" | "implied"> & { implied: Schemas["Implied"] }) {
+  const farm = useFarm();
+  const ground = useGround(farm.id, draft.field);
+  return (
+    <>
+      {implied.lime && draft.lime && (
+        <section aria-label="Lime">
+          <h2 className="pb-1">Lime</h2>
+          <LimeAnswer answer={implied.lime} material={draft.lime.material.name} />
+        </section>
+      )}
+      {implied.path && implied.path_from && (draft.lime || draft.nutrients) && (
+        <section aria-label="pH path">
+          <PhPathDrawing
+            path={implied.path.value}
+            from={implied.path_from}
+            today={farm.today}
+            floor={implied.floor ?? null}
+            target={draft.lime?.target_ph ?? null}
+            tests={(ground.data?.ground.tests ?? []).flatMap((one) =>
+              one.what.layers[0] ? [{ on: one.on, ph: one.what.layers[0].ph }] : [],
+            )}
+            dressings={(ground.data?.ground.dressings ?? [])
+              .filter((one) => one.what.what === "lime")
+              .map((one) => ({ on: one.on, text: one.what.product }))}
+            sowOn={draft.sowOn}
+            height={170}
+          />
+        </section>
+      )}
+      {implied.needs && (
+        <section aria-label="Nutrients">
+          <h2 className="pb-1">Nutrients</h2>
+          <SchoolTable
+            answer={implied.needs}
+            chosen={draft.nutrients?.school}
+            onChoose={(school) =>
+              change((old) => ({ nutrients: old.nutrients ? { ...old.nutrients, school } : null }))
+            }
+          />
+        </section>
+      )}
+    </>
+  );
+}
