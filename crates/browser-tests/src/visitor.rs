@@ -258,6 +258,18 @@ impl Visitor {
         .await
     }
 
+    /// Tick or untick the box of a label that begins with some words.
+    ///
+    /// # Errors
+    /// When there is none.
+    pub async fn tick_label(&self, words: &str) -> anyhow::Result<()> {
+        let path =
+            format!("//label[input[@type='checkbox']][starts-with(normalize-space(.), {0})]/input", quoted(words));
+        let tick = self.one(words, path).await?;
+        tick.scroll_into_view().await?;
+        Ok(tick.click().await?)
+    }
+
     /// Wait until something is gone.
     ///
     /// # Errors

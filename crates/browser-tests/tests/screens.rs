@@ -10,11 +10,14 @@ async fn farm_of(visitor: &Visitor) -> anyhow::Result<String> {
 }
 
 /// Each screen under the farm, and words that show it has been drawn.
-const SCREENS: [(&str, &str); 6] = [
+const SCREENS: [(&str, &str); 9] = [
     ("season", "Next"),
     ("fields", "Add a field"),
     ("start", "Where and what for"),
     ("bench", "cheapest to sow"),
+    ("bench?at=lime", "Materials, by what reacts"),
+    ("bench?at=nutrients", "Build up and maintain"),
+    ("bench?at=blend", "The last of it costs"),
     ("ledger", "What it says"),
     ("nowhere", "There is no such page here."),
 ];
@@ -29,6 +32,9 @@ async fn each_screen_is_accessible(visitor: &Visitor) -> anyhow::Result<()> {
     visitor.go(&format!("{farm}/season")).await?;
     visitor.click("Orchard Slope").await?;
     visitor.sees("Seed order").await?;
+    visitor.is_accessible().await?;
+    visitor.click("ground").await?;
+    visitor.sees("No soil test stands here").await?;
     visitor.is_accessible().await?;
     visitor.go(&format!("{farm}/season")).await?;
     visitor.sees("Next").await?;

@@ -132,7 +132,7 @@ function Worked({
                 label={`Price of ${product.name}`}
                 hideLabel
                 bare={units.tonPrice}
-                value={prices[product.name] ?? product.price}
+                value={product.name in prices ? (prices[product.name] ?? null) : product.price}
                 onChange={(price) => setPrices((old) => ({ ...old, [product.name]: price }))}
               />
             </li>

@@ -269,11 +269,16 @@ function RowTarget({
   pls: Schemas["Fraction"];
 }) {
   const units = useUnits();
-  const [course, setCourse] = useState<Quantity | null>(null);
-  const length = course ?? { value: units.system === "us" ? 200 : 50, unit: units.course };
+  const [length, setCourse] = useState<Quantity | null>({
+    value: units.system === "us" ? 200 : 50,
+    unit: units.course,
+  });
   const request = { crop, bulk_rate: bulk, pls, course: length as Schemas["Length"] };
-  const row = useReckoning("drill.row", [units.system, request], () =>
-    answered(api.POST("/api/reckon/drill.row", { body: request })),
+  const row = useReckoning(
+    "drill.row",
+    [units.system, request],
+    () => answered(api.POST("/api/reckon/drill.row", { body: request })),
+    length !== null,
   );
   return (
     <div className="flex flex-wrap items-end gap-x-6 pt-4">

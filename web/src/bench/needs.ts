@@ -14,8 +14,10 @@ export function useNeeds(field: string) {
   const stand = season.data?.strips.find((strip) => strip.field.id === field)?.stands.at(-1);
   const [picked, setCrop] = useState<string>();
   const crop = picked ?? stand?.crops[0] ?? "alfalfa";
-  const [given, setGoal] = useState<Quantity | null>(null);
-  const goal = given ?? { value: units.system === "us" ? 5 : 11, unit: units.yield };
+  const [goal, setGoal] = useState<Quantity | null>({
+    value: units.system === "us" ? 5 : 11,
+    unit: units.yield,
+  });
   const [sowing, setSowing] = useState(false);
   const top = field ? ground.data?.ground.tests.at(-1)?.what.layers[0] : undefined;
   const request: Schemas["NeedRequest"] = {
@@ -26,8 +28,11 @@ export function useNeeds(field: string) {
     ...(top?.k ? { k: top.k } : {}),
     ...(top?.cec ? { cec: top.cec } : {}),
   };
-  const needs = useReckoning("nutrients.need", [units.system, request], () =>
-    answered(api.POST("/api/reckon/nutrients.need", { body: request })),
+  const needs = useReckoning(
+    "nutrients.need",
+    [units.system, request],
+    () => answered(api.POST("/api/reckon/nutrients.need", { body: request })),
+    goal !== null,
   );
   return {
     crop,

@@ -128,7 +128,7 @@ export function PhPathDrawing({
             stroke="var(--ink)"
             strokeWidth={1.5}
           />
-          {sowOn && x(day(sowOn)) < width && (
+          {sowOn && x(day(sowOn)) < width - PAD.right && x(day(sowOn)) > PAD.left + 6 && (
             <path
               d={`M${x(day(sowOn)) - 5} ${PAD.top - 8}h10l-5 8z`}
               fill="var(--paper)"

@@ -14,6 +14,7 @@ import { InkSheet } from "../season/InkSheet";
 import { SpanControls } from "../season/SpanControls";
 import { useFarm } from "../shell/farm";
 import { Headline, OrderTable, Remarks, StepList } from "../start/Implied";
+import { Choice } from "../ui/Choice";
 import { Figure } from "../ui/Figure";
 import { Empty, Trouble, Waiting } from "../ui/states";
 import { dayText, yearOf } from "../units/format";
@@ -43,6 +44,7 @@ function Story({ detail, stands }: { detail: Schemas["FieldDetail"]; stands: Sch
   const [reading, setReading] = useState<string | null>(null);
   const pick = (mark: Placed) => (mark.entry ? setReading(mark.entry) : setInking(mark.kind));
   const may = farm.role !== "adviser";
+  const [side, setSide] = useState<"stand" | "ground">(current ? "stand" : "ground");
   return (
     <div className="flex gap-6 px-5 pt-3 pb-8 max-lg:flex-col">
       <div className="min-w-0 flex-1">
@@ -91,8 +93,30 @@ function Story({ detail, stands }: { detail: Schemas["FieldDetail"]; stands: Sch
             </div>
           </div>
         </div>
-        <FieldGround farm={farm} field={field.id} sowOn={current?.plan.sown_on} />
-        {current ? (
+        <div className="pt-2">
+          <Choice
+            label="What to look at"
+            value={side}
+            onChange={setSide}
+            options={[
+              { value: "stand", text: "stand" },
+              { value: "ground", text: "ground" },
+            ]}
+          />
+        </div>
+        {side === "ground" && !current && (
+          <Link
+            to="/farms/$farm/start"
+            params={{ farm: farm.id }}
+            search={{ field: field.id }}
+            className="line-button mb-2"
+          >
+            Start a stand
+          </Link>
+        )}
+        {side === "ground" ? (
+          <FieldGround farm={farm} field={field.id} sowOn={current?.plan.sown_on} />
+        ) : current ? (
           <Current stand={current} onInk={may ? setInking : undefined} />
         ) : (
           <div className="pt-4">

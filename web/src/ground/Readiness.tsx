@@ -65,7 +65,7 @@ function Row({ check }: { check: Check }) {
         {check.turn && (
           <span className="block text-pencil">
             {check.verdict === "unknown" ? "Wanted: " : "Turned by: "}
-            {readable(check.turn)}
+            {readable(check.turn)}.
             {check.ready_on && <strong className="text-ink"> From {dayText(check.ready_on, 0)}.</strong>}
           </span>
         )}

@@ -185,7 +185,14 @@ pub fn need(request: &NeedRequest) -> Result<Answer<Needs>, Refused> {
         schools.push(NeedSide { school, p2o5, k2o, cost });
     }
     sheet.caution("nutrient-rules");
-    let remarks = remarks(crop, request, n);
+    let mut remarks = remarks(crop, request, n);
+    let spent = |side: &Side| side.test_in_four_years.is_some_and(|test| test.base() <= 0.0);
+    if schools.iter().any(|side| spent(&side.p2o5) || spent(&side.k2o)) {
+        remarks.push(
+            "A test drawn down to nothing is arithmetic: a soil yields some of what it holds bound, and the crop suffers long before."
+                .to_owned(),
+        );
+    }
     Ok(sheet.answer(Needs { schools, n, n_why, removed, k_splits: splits(crop), remarks }))
 }
 

@@ -57,6 +57,27 @@ async fn main() -> anyhow::Result<()> {
         take("start-a-stand-phone").await?;
         visitor.size(DESK).await?;
 
+        visitor.click("Rub everything out").await?;
+        visitor.choose("Field", "North Ledge").await?;
+        visitor.choose("Crop, or first member of a mix", "alfalfa").await?;
+        visitor.set_day("Sowing day", "2026-08-10").await?;
+        visitor.sees("Unfit for alfalfa").await?;
+        visitor.driver().execute("document.activeElement?.blur(); window.scrollTo(0, 0)", vec![]).await?;
+        take("readiness").await?;
+        visitor.click("Rub everything out").await?;
+
+        for (bench, words) in [
+            ("lime", "Materials, by what reacts"),
+            ("nutrients", "Build up and maintain"),
+            ("blend", "The last of it costs"),
+        ] {
+            visitor.go(&format!("{farm}/bench?at={bench}")).await?;
+            visitor.choose("Field", if bench == "lime" { "North Ledge" } else { "Long Acre" }).await?;
+            visitor.sees(words).await?;
+            visitor.driver().execute("document.activeElement?.blur(); window.scrollTo(0, 0)", vec![]).await?;
+            take(&format!("bench-{bench}")).await?;
+        }
+
         visitor.go(&format!("{farm}/bench")).await?;
         visitor.sees("cheapest to sow").await?;
         visitor.click_on("button[aria-label^='Bulk rate']").await?;
@@ -69,6 +90,11 @@ async fn main() -> anyhow::Result<()> {
         visitor.click("Orchard Slope").await?;
         visitor.sees("Seed order").await?;
         take("field").await?;
+        visitor.go(&format!("{farm}/season")).await?;
+        visitor.click("Upper Larkin").await?;
+        visitor.click("ground").await?;
+        visitor.sees("sampled").await?;
+        take("field-ground").await?;
 
         visitor.go("/sign-in").await?;
         visitor.sign_in("joaquin@ceibo.example").await?;
