@@ -159,7 +159,7 @@ pub enum SeedBox {
 /// What living seed that does not sprout in the test is called.
 #[derive(Debug, Clone, Copy, PartialEq, Eq, Serialize, Deserialize, ToSchema)]
 #[serde(rename_all = "kebab-case")]
-pub enum DormantSeed {
+pub enum DormantKind {
     /// Hard seed: a coat that keeps water out (legumes).
     Hard,
     /// Dormant seed: asleep until chilled (many native grasses).
@@ -181,7 +181,7 @@ pub struct SeedFacts {
     /// The box it runs through.
     pub seed_box: SeedBox,
     /// What living unsprouted seed is called.
-    pub dormant: DormantSeed,
+    pub dormant: DormantKind,
     /// Whether such seed is usually counted as live for this crop.
     pub dormant_counts: bool,
 }

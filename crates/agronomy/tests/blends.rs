@@ -197,3 +197,65 @@ proptest! {
         }
     }
 }
+
+/// The optimum of a programme in two products lies on a corner of what is allowed: all corners are
+/// tried here, which knows nothing of the simplex.
+fn cheapest_corner(contents: [[f64; 2]; 2], prices: [f64; 2], needs: [f64; 2]) -> Option<f64> {
+    // a·x + b·y = c for each need, and the axes.
+    let lines: Vec<[f64; 3]> = (0..2)
+        .map(|need| [contents[0][need], contents[1][need], needs[need]])
+        .chain([[1.0, 0.0, 0.0], [0.0, 1.0, 0.0]])
+        .collect();
+    let mut best: Option<f64> = None;
+    for (index, first) in lines.iter().enumerate() {
+        for second in &lines[index + 1..] {
+            let determinant = first[0] * second[1] - first[1] * second[0];
+            if determinant.abs() < 1e-12 {
+                continue;
+            }
+            let x = (first[2] * second[1] - first[1] * second[2]) / determinant;
+            let y = (first[0] * second[2] - first[2] * second[0]) / determinant;
+            let allowed = x >= -1e-9
+                && y >= -1e-9
+                && (0..2).all(|need| contents[0][need] * x + contents[1][need] * y >= needs[need] - 1e-9);
+            if allowed {
+                let cost = prices[0] * x + prices[1] * y;
+                best = Some(best.map_or(cost, |best: f64| best.min(cost)));
+            }
+        }
+    }
+    best
+}
+
+proptest! {
+    #[test]
+    fn two_products_against_every_corner(
+        contents in ((0.05..0.5_f64, 0.0..0.5_f64), (0.0..0.5_f64, 0.05..0.5_f64)),
+        prices in (0.1..2.0_f64, 0.1..2.0_f64), needs in (1.0..150.0_f64, 1.0..150.0_f64),
+    ) {
+        let table = [[contents.0.0, contents.0.1], [contents.1.0, contents.1.1]];
+        let products = (0..2)
+            .map(|index| product(&format!("{index}"), [table[index][0] * 100.0, table[index][1] * 100.0, 0.0, 0.0], [prices.0, prices.1][index]))
+            .collect();
+        let found = blend(&request(&[(Nutrient::N, needs.0), (Nutrient::P2o5, needs.1)], products));
+        let best = cheapest_corner(table, [prices.0, prices.1], [needs.0, needs.1]).expect("a corner");
+        prop_assert!((cost(&found) - best).abs() <= 1e-6 * (1.0 + best), "{} against {best}", cost(&found));
+    }
+
+    /// Whole bags never cost less than part bags, nor more than a bag of each product above them.
+    #[test]
+    fn whole_bags_cost_a_little_more(n in 10.0..120.0_f64, p in 5.0..80.0_f64, k in 10.0..200.0_f64, hectares in 0.5..20.0_f64) {
+        let needs = [(Nutrient::N, n), (Nutrient::P2o5, p), (Nutrient::K2o, k)];
+        let mut asked = request(&needs, library_products());
+        asked.area = Some(Area::new(hectares, Unit::Ha));
+        let part = cost(&blend(&asked));
+        asked.whole_bags = true;
+        let whole = blend(&asked);
+        let a_bag_of_each: f64 = asked.products.iter().map(|one| one.price.to(Unit::UsdPerKg) * one.bag.unwrap().to(Unit::Kg) / hectares).sum();
+        prop_assert!(cost(&whole) >= part - 1e-6);
+        prop_assert!(cost(&whole) <= part + a_bag_of_each);
+        for line in &whole.lines {
+            prop_assert!((line.bags.unwrap().fract()).abs() < 1e-9);
+        }
+    }
+}

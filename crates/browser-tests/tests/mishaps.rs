@@ -157,7 +157,7 @@ async fn a_slip_of_ten_has_to_be_meant() {
 async fn ink_of_tomorrow_is_refused_at_the_day() {
     on_demo(|visitor| async move {
         visitor.sign_in("tobias@fennick.example").await?;
-        visitor.click_on("ul[aria-label='Next steps'] button[aria-label^='Ink']").await?;
+        visitor.click("Ink: Count the stand, Mill Flat").await?;
         visitor.set_day("Day it was done", "2026-06-30").await?;
         visitor.write("Note", "kept while refused").await?;
         visitor.click("Ink it").await?;

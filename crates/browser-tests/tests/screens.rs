@@ -92,7 +92,7 @@ async fn sheets_and_panels_are_accessible_too() {
         visitor.press("\u{e00c}").await?;
         visitor.gone("[role=dialog]").await?;
 
-        visitor.click_on("ul[aria-label='Next steps'] button[aria-label^='Ink']").await?;
+        visitor.click("Ink: Count the stand, Mill Flat").await?;
         visitor.sees("Ink is permanent").await?;
         visitor.is_accessible().await?;
         visitor.click("Not yet").await?;

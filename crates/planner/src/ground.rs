@@ -165,10 +165,14 @@ impl Asked<'_> {
         self.choices.cover.crops().into_iter().filter_map(|id| library().crop(id)).collect()
     }
 
-    /// The crop that decides what a mix carries off: the one with the largest appetite for potash.
+    /// The crop that decides what a mix is fed: the one that wants the richest soil in phosphorus,
+    /// and of several such the one that carries off most potash.
     fn hungriest(&self) -> Option<&'static Crop> {
         let potash = |crop: &Crop| crop.nutrition.removal.share.get(&Nutrient::K2o).copied().unwrap_or_default();
-        self.crops().into_iter().max_by(|a, b| potash(a).total_cmp(&potash(b)))
+        self.crops().into_iter().max_by(|a, b| {
+            let level = |crop: &Crop| crop.nutrition.critical_p.value;
+            level(a).total_cmp(&level(b)).then(potash(a).total_cmp(&potash(b)))
+        })
     }
 }
 

@@ -44,6 +44,14 @@ fn tag() -> Value {
 #[case("mix.rates", json!({"by": "mass", "members": [{"crop": "perennial-ryegrass", "rate": {"value": 15, "unit": "lb/ac"}}, {"crop": "white-clover", "rate": {"value": 2, "unit": "lb/ac"}}]}), "/value/live_seeds/value", 119.37)]
 #[case("plants.count", json!({"crop": "giant-miscanthus", "area": {"value": 1, "unit": "ac"}}), "/value/stations", 6_969.6)]
 #[case("drill.row", json!({"crop": "alfalfa", "bulk_rate": {"value": 10, "unit": "lb/ac"}, "pls": {"value": 90, "unit": "%"}, "course": {"value": 100, "unit": "ft"}}), "/value/catch_per_row/value", 0.214_3)]
+#[case("lime.requirement", json!({"school": {"by": "smp", "buffer_ph": 6.5}, "ph": 5.8, "target_ph": 6.8}), "/value/requirement/value", 4.45)]
+#[case("lime.material", json!({"effective_need": {"value": 2, "unit": "ton/ac"}, "materials": [agronomy::lime::library_materials()[0]]}), "/value/materials/0/rate/value", 2.860_4)]
+#[case("lime.path", json!({"ph": 5.6, "per_ph_unit": {"value": 5, "unit": "t/ha"}, "floor": 6.0, "months": 2, "doses": [{"month": 0, "fast": {"value": 4, "unit": "t/ha"}, "slow": {"value": 0, "unit": "t/ha"}}]}), "/value/months/2/ph", 6.0)]
+#[case("nutrients.need", json!({"crop": "alfalfa", "yield_goal": {"value": 5, "unit": "ton/ac"}, "p": {"value": {"value": 10, "unit": "ppm"}, "method": "bray-p1"}}), "/value/schools/1/p2o5/rate/value", 140.0)]
+#[case("nutrients.removal", json!({"crop": "giant-miscanthus", "yield": {"value": 8, "unit": "ton/ac"}, "after_frost": true}), "/value/removed/k2o/value", 136.0)]
+#[case("manure.rate", json!({"analysis": {"total_n": {"value": 0.5, "unit": "%"}, "p2o5": {"value": 0.25, "unit": "%"}, "k2o": {"value": 0.45, "unit": "%"}}, "needs": {"p2o5": {"value": 60, "unit": "lb/ac"}}}), "/value/rate/value", 12.0)]
+#[case("blend.least_cost", json!({"needs": {"k2o": {"value": 60, "unit": "kg/ha"}}, "products": [{"name": "potash", "analysis": {"k2o": {"value": 60, "unit": "%"}}, "price": {"value": 500, "unit": "USD/t"}}]}), "/value/cost/value", 50.0)]
+#[case("soil.sampling", json!({"area": {"value": 50, "unit": "ac"}, "crop": "alfalfa"}), "/value/composites", 6.0)]
 fn every_topic_answers_in_the_units_it_was_asked_in(
     #[case] topic: &str,
     #[case] request: Value,
@@ -124,6 +132,10 @@ fn the_api_document_is_whole() {
 #[case::unit(&["seed.pls"], r#"{"tag": {"purity": {"value": 98, "unit": "kg"}, "germination": {"value": 80, "unit": "%"}}}"#, "/tag/purity")]
 #[case::units(&["seed.pls"], r#"{"units": "cubits", "tag": {}}"#, "/units")]
 #[case::convert(&["units.convert"], r#"{"quantity": {"value": 1, "unit": "lb"}, "to": "in"}"#, "/to")]
+#[case::buffer(&["lime.requirement"], r#"{"school": {"by": "smp", "buffer_ph": 9}, "ph": 5, "target_ph": 6.5}"#, "/school/buffer_ph")]
+#[case::method(&["nutrients.need"], r#"{"crop": "alfalfa", "yield_goal": {"value": 5, "unit": "ton/ac"}, "p": {"value": {"value": 5, "unit": "ppm"}, "method": "guess"}}"#, "/p/method")]
+#[case::no_blend(&["blend.least_cost"], r#"{"needs": {"mo": {"value": 1, "unit": "lb/ac"}}, "products": [{"name": "urea", "analysis": {"n": {"value": 46, "unit": "%"}}, "price": {"value": 500, "unit": "USD/t"}}]}"#, "nothing here supplies Mo")]
+#[case::site(&["site.check"], r#"{"crop": "alfalfa", "today": "2026-05-14", "sow_on": "2026-13-01"}"#, "/sow_on")]
 #[case::file(&["seed.pls", "no-such-file.json"], "", "no-such-file.json")]
 fn bad_input_is_one_sentence_and_exit_code_2(#[case] arguments: &[&str], #[case] input: &str, #[case] said: &str) {
     let output = run(arguments, input);
@@ -149,5 +161,39 @@ fn a_name_in_the_document_stands_for_one_shape() {
     let document = serde_json::to_value(api::document()).unwrap();
     for (name, schema) in known {
         assert_eq!(document["components"]["schemas"][&name], schema, "{name} means two things");
+    }
+}
+
+/// Every topic of the issue at hand has a worked case above.
+#[test]
+fn no_topic_is_left_out() {
+    let text = include_str!("reckon.rs");
+    for topic in topics().iter().filter(|topic| topic.name != "site.check") {
+        assert!(text.contains(&format!("#[case(\"{}\"", topic.name)), "{} has no worked case", topic.name);
+    }
+}
+
+#[rstest]
+#[case::no_database(&["migrate", "--database", "postgres://nobody:x@127.0.0.1:9/none"], "database")]
+#[case::no_address(&["migrate"], "--database")]
+#[case::bad_key(&["serve", "--database", "postgres://nobody:x@127.0.0.1:9/none", "--cookie-key", "12"], "64 bytes")]
+#[case::no_hex(&["serve", "--database", "postgres://nobody:x@127.0.0.1:9/none", "--cookie-key", "ink"], "hexadecimal")]
+fn a_command_that_cannot_run_says_why(#[case] arguments: &[&str], #[case] said: &str) {
+    let output = Command::new(env!("CARGO_BIN_EXE_inkmeadow")).args(arguments).env_clear().output().unwrap();
+    assert!(!output.status.success());
+    let text = String::from_utf8_lossy(&output.stderr);
+    assert!(text.contains(said) && !text.contains("panicked"), "{text}");
+}
+
+#[test]
+fn the_demo_names_who_can_sign_in_without_a_database() {
+    let output = Command::new(env!("CARGO_BIN_EXE_inkmeadow"))
+        .args(["demo", "--sign-ins", "--database", "postgres://nobody:x@127.0.0.1:9/none"])
+        .output()
+        .unwrap();
+    let text = String::from_utf8_lossy(&output.stdout);
+    assert!(output.status.success());
+    for line in ["manager of Fennick Hollow", "manager of Chacra del Ceibo", "adviser of"] {
+        assert!(text.contains(line), "{text}");
     }
 }

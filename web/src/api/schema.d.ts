@@ -1498,6 +1498,11 @@ export interface components {
       source: string;
     };
     /**
+     * @description What living seed that does not sprout in the test is called.
+     * @enum {string}
+     */
+    DormantKind: "hard" | "dormant" | "none";
+    /**
      * @description Whether hard or dormant seed counts as live.
      * @enum {string}
      */
@@ -3304,7 +3309,7 @@ export interface components {
     SeedFacts: {
       bushel?: components["schemas"]["Figure"] | null;
       /** @description What living unsprouted seed is called. */
-      dormant: components["schemas"]["DormantSeed"];
+      dormant: components["schemas"]["DormantKind"];
       /** @description Whether such seed is usually counted as live for this crop. */
       dormant_counts: boolean;
       /** @description Cross-inoculation group of a legume. */

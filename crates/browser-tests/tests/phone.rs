@@ -1,0 +1,163 @@
+//! On a phone at the field gate: one hand, big targets, full sun; and on paper.
+
+use anyhow::ensure;
+use browser_tests::{PHONE, Visitor, on_demo};
+use rstest::rstest;
+
+/// Buttons and links of a part of the page that are too small for a thumb.
+async fn small_targets(visitor: &Visitor, within: &str) -> anyhow::Result<Vec<String>> {
+    let script = format!(
+        "return [...document.querySelectorAll('{within} button, {within} a.line-button, {within} input, {within} select')]\
+         .filter((one) => one.offsetParent !== null && one.type !== 'checkbox' && one.type !== 'radio')\
+         .map((one) => [one, one.getBoundingClientRect()])\
+         .filter(([, box]) => box.height < 36)\
+         .map(([one, box]) => `${{one.tagName}} ${{one.textContent || one.id}} ${{Math.round(box.height)}}`)"
+    );
+    Ok(visitor.driver().execute(script, vec![]).await?.convert()?)
+}
+
+#[tokio::test(flavor = "multi_thread")]
+async fn the_crew_inks_a_step_in_three_taps() {
+    on_demo(|visitor| async move {
+        visitor.size(PHONE).await?;
+        visitor.sign_in("tobias@fennick.example").await?;
+        let small = small_targets(&visitor, "ul[aria-label=\"Next steps\"]").await?;
+        ensure!(small.is_empty(), "too small for a thumb: {small:?}");
+        visitor.click("Ink: Count the stand, Mill Flat").await?;
+        let small = small_targets(&visitor, "[role=dialog]").await?;
+        ensure!(small.is_empty(), "too small for a thumb: {small:?}");
+        visitor.is_accessible().await?;
+        visitor.click("Ink it").await?;
+        visitor.gone("[role=dialog]").await?;
+        visitor.gone("button[aria-label='Ink: Count the stand, Mill Flat']").await?;
+        visitor.click("Ledger").await?;
+        visitor.sees("Counted").await?;
+        Ok(())
+    })
+    .await;
+}
+
+#[tokio::test(flavor = "multi_thread")]
+async fn a_stand_is_started_on_a_phone() {
+    on_demo(|visitor| async move {
+        visitor.size(PHONE).await?;
+        visitor.sign_in("joaquin@ceibo.example").await?;
+        visitor.click("Start a stand").await?;
+        visitor.choose("Field", "Potrero Chico").await?;
+        visitor.choose("Crop, or first member of a mix", "forage oats").await?;
+        visitor.write("Rate of forage oats", "90 kg/ha").await?;
+        visitor.finds("button[aria-label^='Pure live seed: 90']").await?;
+        visitor.sees("Is the field fit?").await?;
+        let over: i64 = visitor
+            .driver()
+            .execute("return document.documentElement.scrollWidth - window.innerWidth", vec![])
+            .await?
+            .convert()?;
+        ensure!(over <= 0, "{over} pixels too wide");
+        visitor.click("Start the stand").await?;
+        visitor.finds("li[data-step=sow]").await?;
+        Ok(())
+    })
+    .await;
+}
+
+/// Relative luminance and contrast by WCAG 2.2, of the text colours on the paper.
+const CONTRASTS: &str = "
+    const lum = (colour) => {
+      const [r, g, b] = colour.match(/[0-9.]+/g).map(Number).map((c) => c / 255)
+        .map((c) => (c <= 0.03928 ? c / 12.92 : ((c + 0.055) / 1.055) ** 2.4));
+      return 0.2126 * r + 0.7152 * g + 0.0722 * b;
+    };
+    const probe = document.createElement('i');
+    document.body.append(probe);
+    const read = (name) => { probe.style.color = `var(--${name})`; return lum(getComputedStyle(probe).color); };
+    const paper = read('paper');
+    return ['ink', 'pencil', 'stop', 'growth', 'rain'].map((name) => {
+      const [a, b] = [read(name), paper].sort((x, y) => y - x);
+      return (a + 0.05) / (b + 0.05);
+    });";
+
+#[rstest]
+#[case::light("Light", 4.5)]
+#[case::dark("Dark, for the cab", 4.5)]
+#[case::sunlight("Sunlight", 7.0)]
+#[tokio::test(flavor = "multi_thread")]
+async fn text_stands_out_in_each_theme(#[case] theme: &str, #[case] least: f64) {
+    let theme = theme.to_owned();
+    on_demo(|visitor| async move {
+        visitor.sign_in("tobias@fennick.example").await?;
+        visitor.click("Tobias Quill").await?;
+        visitor.click(&theme).await?;
+        let word = theme.split(',').next().unwrap_or_default().to_lowercase();
+        visitor.finds(&format!("html[data-theme={word}]")).await?;
+        let contrasts: Vec<f64> = visitor.driver().execute(CONTRASTS, vec![]).await?.convert()?;
+        ensure!(contrasts.iter().all(|contrast| *contrast >= least), "{contrasts:?}");
+        // The choice is the person's and outlives the page.
+        visitor.driver().refresh().await?;
+        visitor.finds(&format!("html[data-theme={word}]")).await?;
+        Ok(())
+    })
+    .await;
+}
+
+#[tokio::test(flavor = "multi_thread")]
+async fn on_paper_only_the_sheet_is_printed() {
+    on_demo(|visitor| async move {
+        visitor.sign_in("mara@fennick.example").await?;
+        visitor.click("Orchard Slope").await?;
+        visitor.sees("Seed order").await?;
+        let print = serde_json::json!({"media": "print"});
+        visitor.driver().cdp().send_raw("Emulation.setEmulatedMedia", print).await?;
+        let shown =
+            "return [...document.querySelectorAll('.no-print')].filter((one) => one.offsetParent !== null).length";
+        let shown: i64 = visitor.driver().execute(shown, vec![]).await?.convert()?;
+        ensure!(shown == 0, "{shown} things that do not belong on paper");
+        let text = visitor.text().await?;
+        for words in ["Orchard Slope", "Seed order", "Plan"] {
+            ensure!(text.contains(words), "{words} is not on the sheet: {text}");
+        }
+        Ok(())
+    })
+    .await;
+}
+
+#[tokio::test(flavor = "multi_thread")]
+async fn units_switch_on_the_spot_and_come_back_whole() {
+    on_demo(|visitor| async move {
+        visitor.sign_in("mara@fennick.example").await?;
+        visitor.press("b").await?;
+        visitor.finds("button[aria-label^='PLS rate: 15.0 lb/ac']").await?;
+        visitor.press("u").await?;
+        visitor.finds("button[aria-label^='PLS rate: 16.8 kg/ha']").await?;
+        visitor.sees("metric units").await?;
+        visitor.press("u").await?;
+        visitor.finds("button[aria-label^='PLS rate: 15.0 lb/ac']").await?;
+        Ok(())
+    })
+    .await;
+}
+
+#[tokio::test(flavor = "multi_thread")]
+async fn lime_on_the_bench_follows_every_hand() {
+    on_demo(|visitor| async move {
+        visitor.sign_in("mara@fennick.example").await?;
+        let farm = visitor.path().await?.replace("/season", "");
+        visitor.go(&format!("{farm}/bench?at=lime")).await?;
+        visitor.choose("Field", "North Ledge").await?;
+        // LTI 63 to 6.5: 60.4 − 0.87 × 63 = 5.59 tons of the reference.
+        visitor.finds("button[aria-label^='Requirement: 5.59 ton/ac']").await?;
+        visitor.sees("before primary tillage").await?;
+        visitor.click("left on top").await?;
+        visitor.sees("on the surface, the autumn before").await?;
+        visitor.write("Depth to be limed", "4 in").await?;
+        visitor.click("worked in").await?;
+        visitor.click("texture, rough").await?;
+        visitor.sees("a buffer test would replace it").await?;
+        visitor.write("CCE", "300").await?;
+        visitor.sees("it must be from 0 % to 250 %").await?;
+        visitor.write("CCE", "90").await?;
+        visitor.finds("button[aria-label^='Lime rate']").await?;
+        Ok(())
+    })
+    .await;
+}

@@ -1,0 +1,210 @@
+//! The document tells the truth: every answer of the running API fits the shape it is described by.
+
+mod common;
+
+use common::{Site, farm, lb, mix, of};
+use serde_json::{Value, json};
+use server::api;
+use uuid::Uuid;
+
+const HOLLOW: &str = "fennick-hollow";
+
+/// Hold a value against an OpenAPI 3.1 schema; the parts of JSON Schema that the document uses.
+fn fits(value: &Value, schema: &Value, document: &Value, at: &str) -> Result<(), String> {
+    if let Some(reference) = schema["$ref"].as_str() {
+        let target = document.pointer(reference.trim_start_matches('#')).ok_or(format!("{reference} leads nowhere"))?;
+        return fits(value, target, document, at);
+    }
+    for (word, all) in [("allOf", true), ("oneOf", false), ("anyOf", false)] {
+        if let Some(parts) = schema[word].as_array() {
+            let outcomes: Vec<_> = parts.iter().map(|part| fits(value, part, document, at)).collect();
+            let good = outcomes.iter().filter(|outcome| outcome.is_ok()).count();
+            let fine = if all { good == parts.len() } else { good >= 1 };
+            if !fine {
+                let said: Vec<String> = outcomes.into_iter().filter_map(Result::err).take(4).collect();
+                return Err(format!("{at}: none of {word}: {said:?}"));
+            }
+        }
+    }
+    if let Some(allowed) = schema["enum"].as_array()
+        && !allowed.contains(value)
+    {
+        return Err(format!("{at}: {value} is not among {allowed:?}"));
+    }
+    let kinds: Vec<&str> = match &schema["type"] {
+        Value::String(kind) => vec![kind],
+        Value::Array(kinds) => kinds.iter().filter_map(Value::as_str).collect(),
+        _ => vec![],
+    };
+    let is = |kind: &str| match kind {
+        "null" => value.is_null(),
+        "string" => value.is_string(),
+        "boolean" => value.is_boolean(),
+        "integer" => value.is_i64() || value.is_u64(),
+        "number" => value.is_number(),
+        "array" => value.is_array(),
+        "object" => value.is_object(),
+        other => panic!("a type {other}?"),
+    };
+    if !kinds.is_empty() && !kinds.iter().any(|kind| is(kind)) {
+        return Err(format!("{at}: {value} is no {kinds:?}"));
+    }
+    if let Some(object) = value.as_object() {
+        for needed in schema["required"].as_array().into_iter().flatten().filter_map(Value::as_str) {
+            if !object.contains_key(needed) {
+                return Err(format!("{at}: {needed} is missing"));
+            }
+        }
+        let properties = &schema["properties"];
+        for (key, inner) in object {
+            let at = format!("{at}/{key}");
+            if properties[key].is_object() {
+                fits(inner, &properties[key], document, &at)?;
+            } else if schema["additionalProperties"].is_object() {
+                fits(inner, &schema["additionalProperties"], document, &at)?;
+            } else if properties.is_object() && schema["additionalProperties"] == false {
+                return Err(format!("{at}: nobody said that there is this"));
+            }
+        }
+    }
+    if let (Some(items), true) = (value.as_array(), schema["items"].is_object()) {
+        for (index, item) in items.iter().enumerate() {
+            fits(item, &schema["items"], document, &format!("{at}/{index}"))?;
+        }
+    }
+    Ok(())
+}
+
+fn hold(document: &Value, method: &str, template: &str, answer: &Value) {
+    let schema = &document["paths"][template][method]["responses"]["200"]["content"]["application/json"]["schema"];
+    assert!(schema.is_object(), "{method} {template} has no described answer");
+    if let Err(wrong) = fits(answer, schema, document, "") {
+        panic!("{method} {template}: {wrong}");
+    }
+}
+
+#[actix_web::test]
+async fn what_is_read_is_as_described() {
+    let document = serde_json::to_value(api::document()).unwrap();
+    let site = Site::demo().await.signed_in_as("mara@fennick.example").await;
+    let hollow = farm(HOLLOW);
+    let entry = site.get(&format!("{hollow}/entries")).await.ok()["entries"][0]["id"].as_str().unwrap().to_owned();
+    let field = of(HOLLOW, "Long Acre").to_string();
+    let stand = of(HOLLOW, "Upper Larkin 2026-08-12").to_string();
+    let mut looked_at = 0;
+    for (template, item) in document["paths"].as_object().unwrap() {
+        if item["get"].is_null() || template == "/api/openapi.json" {
+            continue;
+        }
+        let path = template
+            .replace("/api/farms/{farm}", &hollow)
+            .replace("{field}", &field)
+            .replace("{stand}", &stand)
+            .replace("{entry}", &entry);
+        let answer = site.get(&path).await;
+        assert_eq!(answer.status, 200, "{path}: {}", answer.body);
+        hold(&document, "get", template, &answer.body);
+        looked_at += 1;
+    }
+    assert!(looked_at >= 10, "only {looked_at}");
+}
+
+#[actix_web::test]
+async fn every_entry_of_both_farms_is_as_described() {
+    let document = serde_json::to_value(api::document()).unwrap();
+    for (key, email) in [(HOLLOW, "mara@fennick.example"), ("chacra-del-ceibo", "joaquin@ceibo.example")] {
+        let site = Site::demo().await.signed_in_as(email).await;
+        for page in 0..4 {
+            let entries = site.get(&format!("{}/entries?page={page}", farm(key))).await.ok();
+            hold(&document, "get", "/api/farms/{farm}/entries", &entries);
+        }
+        for field in site.get(&format!("{}/fields", farm(key))).await.ok()["fields"].as_array().unwrap() {
+            let id = field["id"].as_str().unwrap();
+            let ground = site.get(&format!("{}/fields/{id}/ground", farm(key))).await.ok();
+            hold(&document, "get", "/api/farms/{farm}/fields/{field}/ground", &ground);
+        }
+    }
+}
+
+#[actix_web::test]
+async fn what_is_tried_and_started_is_as_described() {
+    let document = serde_json::to_value(api::document()).unwrap();
+    let site = Site::demo().await.signed_in_as("mara@fennick.example").await;
+    let hollow = farm(HOLLOW);
+    let mut choices = mix();
+    choices["lime"] = json!({"method": "smp", "target_ph": 6.8, "material": agronomy::lime::library_materials()[1]});
+    choices["nutrients"] = json!({"school": "build-maintain", "yield_goal": {"value": 5, "unit": "ton/ac"}});
+    let field = of(HOLLOW, "Cooper Piece");
+    let implied = site.post(&format!("{hollow}/plan"), json!({"field": field, "choices": choices})).await.ok();
+    hold(&document, "post", "/api/farms/{farm}/plan", &implied);
+    assert!(implied["lime"].is_object() && implied["path"].is_object() && implied["needs"].is_object());
+    let start = json!({"id": Uuid::now_v7(), "entry": Uuid::now_v7(), "field": field, "choices": choices});
+    let started = site.post(&format!("{hollow}/stands"), start).await.ok();
+    hold(&document, "post", "/api/farms/{farm}/stands", &started);
+    let note = json!({"id": Uuid::now_v7(), "field": field, "occurred_on": "2026-05-01", "payload": {"kind": "note", "text": "dry"}});
+    hold(&document, "post", "/api/farms/{farm}/entries", &site.post(&format!("{hollow}/entries"), note).await.ok());
+    let read = json!({"text": "2.5 t/ac", "bare": "ton/ac"});
+    hold(&document, "post", "/api/read", &site.post("/api/read", read).await.ok());
+}
+
+#[actix_web::test]
+async fn what_is_reckoned_is_as_described() {
+    let document = serde_json::to_value(api::document()).unwrap();
+    let site = Site::demo().await.signed_in_as("joaquin@ceibo.example").await;
+    let tag = json!({"purity": {"value": 98, "unit": "%"}, "germination": {"value": 85, "unit": "%"},
+        "package": {"value": 50, "unit": "lb"}, "price": {"value": 240, "unit": "USD"}});
+    let lots = json!([{"label": "A", "tag": tag}]);
+    let asked = [
+        ("seed.pls", json!({"tag": tag})),
+        ("seed.compare", json!({"crop": "alfalfa", "pls_rate": lb(18.0), "lots": lots})),
+        (
+            "seed.order",
+            json!({"sown_area": {"value": 9, "unit": "ac"}, "members": [{"crop": "alfalfa", "pls_rate": lb(18.0), "lots": lots}]}),
+        ),
+        ("seed.rate", json!({"crop": "alfalfa", "tag": tag, "target": {"by": "chart"}})),
+        (
+            "mix.rates",
+            json!({"by": "full-rate", "members": [{"crop": "alfalfa", "share": {"value": 70, "unit": "%"}}, {"crop": "timothy", "share": {"value": 40, "unit": "%"}}]}),
+        ),
+        ("plants.count", json!({"crop": "hybrid-napier", "area": {"value": 2, "unit": "ha"}})),
+        (
+            "drill.row",
+            json!({"crop": "alfalfa", "bulk_rate": lb(20.0), "pls": {"value": 90, "unit": "%"}, "course": {"value": 50, "unit": "m"}}),
+        ),
+        ("units.convert", json!({"quantity": {"value": 1, "unit": "ac"}, "to": "ha"})),
+        ("soil.sampling", json!({"area": {"value": 12, "unit": "ha"}, "crop": "alfalfa"})),
+        ("site.check", json!({"crop": "giant-miscanthus", "today": "2026-05-14", "sow_on": "2027-05-01"})),
+        (
+            "lime.requirement",
+            json!({"school": {"by": "texture", "texture": "clay"}, "ph": 5.2, "target_ph": 6.4, "material": agronomy::lime::library_materials()[4]}),
+        ),
+        ("lime.material", json!({"materials": agronomy::lime::library_materials()})),
+        ("lime.path", json!({"ph": 5.2, "per_ph_unit": {"value": 6, "unit": "t/ha"}, "floor": 6.0, "months": 12})),
+        ("nutrients.need", json!({"crop": "timothy", "yield_goal": {"value": 9, "unit": "t/ha"}})),
+        ("nutrients.removal", json!({"crop": "timothy", "yield": {"value": 9, "unit": "t/ha"}})),
+        (
+            "manure.rate",
+            json!({"analysis": {"total_n": {"value": 0.5, "unit": "%"}, "p2o5": {"value": 0.2, "unit": "%"}, "k2o": {"value": 0.4, "unit": "%"}}, "needs": {"k2o": lb(200.0)}}),
+        ),
+        (
+            "blend.least_cost",
+            json!({"needs": {"k2o": lb(200.0), "b": lb(2.0)}, "products": agronomy::blend::library_products()}),
+        ),
+    ];
+    let topics: Vec<&str> = server::reckon::topics().iter().map(|topic| topic.name).collect();
+    for topic in &topics {
+        assert!(asked.iter().any(|(name, _)| name == topic), "{topic} is not held against the document here");
+    }
+    for (topic, request) in asked {
+        let template = format!("/api/reckon/{topic}");
+        let answer = site.post(&template, request.clone()).await;
+        assert_eq!(answer.status, 200, "{topic}: {}", answer.body);
+        hold(&document, "post", &template, &answer.body);
+        let schema = &document["paths"][&template]["post"]["requestBody"]["content"]["application/json"]["schema"];
+        if let Err(wrong) = fits(&request, schema, &document, "") {
+            panic!("the request of {topic}: {wrong}");
+        }
+        // Every answer is in the reader's units: metric here.
+        assert!(!answer.body["value"].to_string().contains("lb/ac"), "{topic}: {}", answer.body["value"]);
+    }
+}
