@@ -16,6 +16,7 @@ usage() {
 ./ink test [core|ledger|api|web|browser]     everything, or one part
 ./ink dev                                    the demo with the front end reloading as you edit
 ./ink shots                                  retake docs/screenshots from the demo data
+./ink bench [NAME]                           how fast the heavier reckonings are
 ./ink reckon TOPIC [FILE]                    work something out on the command line; --list names topics
 ./ink openapi                                regenerate the API document and the TypeScript types
 EOT

@@ -5,6 +5,7 @@ use agronomy::{
     units::{SoilContent, Unit},
 };
 use jiff::civil::date;
+use proptest::prelude::*;
 use rstest::rstest;
 use serde_json::json;
 
@@ -126,4 +127,46 @@ fn how_many_samples(#[case] acres: f64, #[case] crop: &str, #[case] composites: 
     let plan = sampling(&serde_json::from_value(request).unwrap()).unwrap().value;
     assert_eq!((plan.composites, plan.depths.len()), (composites, depths));
     assert!((15.0..=20.0).contains(&plan.cores_each));
+}
+
+proptest! {
+    /// Whatever a file holds, reading it answers: rows, or findings by line, never both.
+    #[test]
+    fn any_text_is_answered(text in "\\PC{0,200}") {
+        if let Ok(imported) = import(&text, &mapping()) {
+            prop_assert!(imported.rows.is_empty() || imported.errors.is_empty());
+            prop_assert_eq!(imported.errors.is_empty(), imported.errors_in_all == 0);
+        }
+    }
+
+    /// A sound file of any length comes in whole, whatever cuts its cells.
+    #[test]
+    fn a_sound_file_comes_in_whole(rows in proptest::collection::vec((3.0..9.0_f64, 0.0..200.0_f64, 0.0..900.0_f64), 1..60), cut in 0..3_usize) {
+        let mark = [",", ";", "\t"][cut];
+        let mut text = ["Field", "pH", "P", "K"].join(mark) + "\n";
+        for (index, (ph, p, k)) in rows.iter().enumerate() {
+            text += &[format!("F{index}"), format!("{ph:.2}"), format!("{p:.1}"), format!("{k:.0}")].join(mark);
+            text += "\n";
+        }
+        let imported = import(&text, &mapping()).unwrap();
+        prop_assert!(imported.errors.is_empty(), "{:?}", imported.errors);
+        prop_assert_eq!(imported.rows.len(), rows.len());
+        for (row, (ph, ..)) in imported.rows.iter().zip(&rows) {
+            prop_assert!((row.test.layers[0].ph - ph).abs() <= 0.005 + 1e-9);
+        }
+    }
+
+    /// One bad cell anywhere, and nothing is taken; its line is named.
+    #[test]
+    fn one_bad_cell_is_found(count in 1..40_usize, bad in 0..40_usize) {
+        let bad = bad % count;
+        let mut text = "Field,pH\n".to_owned();
+        for index in 0..count {
+            text += &format!("F{index},{}\n", if index == bad { "sour" } else { "6.1" });
+        }
+        let imported = import(&text, &mapping()).unwrap();
+        prop_assert!(imported.rows.is_empty());
+        prop_assert_eq!(imported.errors_in_all, 1);
+        prop_assert_eq!(imported.errors[0].line, bad + 2);
+    }
 }

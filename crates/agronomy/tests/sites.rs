@@ -1,7 +1,8 @@
 //! Whether a field is fit, why not, and from when.
 
 use agronomy::site::*;
-use jiff::civil::date;
+use jiff::{ToSpan, civil::date};
+use proptest::prelude::*;
 use rstest::rstest;
 use serde_json::{Value, json};
 
@@ -216,4 +217,44 @@ fn what_cannot_be(#[case] spoil: fn(&mut Value), #[case] pointer: &str) {
     spoil(&mut request);
     let refused = check(&serde_json::from_value(request).unwrap()).unwrap_err();
     assert!(refused.0.iter().any(|one| one.pointer == pointer), "{refused:?}");
+}
+
+proptest! {
+    /// Waiting never makes a spray worse, a longer label never sooner, and the field is as fit as
+    /// its worst check.
+    #[test]
+    fn time_only_mends(months_ago in 0..60_i32, label in 0..60_i32, wait in 0..40_i32) {
+        let today = date(2026, 5, 14);
+        let sprayed_on = today.saturating_sub(months_ago.months());
+        let at = |label: i32, wait: i32| {
+            let mut request = sprayed("picloram", &sprayed_on.to_string(), Some(label));
+            request["sow_on"] = json!(today.saturating_add(wait.months()).to_string());
+            checked(request)
+        };
+        let now = at(label, wait);
+        prop_assert!(of(&at(label, wait + 1), "carry-over").verdict <= of(&now, "carry-over").verdict);
+        prop_assert!(of(&at(label + 1, wait), "carry-over").verdict >= of(&now, "carry-over").verdict);
+        prop_assert_eq!(now.verdict, now.checks.iter().map(|check| check.verdict).max().unwrap());
+        prop_assert!(now.earliest.is_none_or(|day| day >= today));
+        if let Some(ready) = of(&now, "carry-over").ready_on {
+            prop_assert_eq!(ready, sprayed_on.saturating_add(label.months()));
+        }
+    }
+
+    /// A better measurement never makes a field less fit.
+    #[test]
+    fn better_ground_is_never_worse(depth in 10.0..150.0_f64, slope in 0.0..40.0_f64, rain in 100.0..2_000.0_f64, ph in 4.0..7.5_f64, more in 0.0..1.0_f64) {
+        let at = |depth: f64, slope: f64, rain: f64, ph: f64| {
+            let mut request = good();
+            request["facts"]["restrictive_depth"] = json!({"value": depth, "unit": "cm"});
+            request["facts"]["slope"] = json!({"value": slope, "unit": "%"});
+            request["facts"]["rain"] = json!({"value": rain, "unit": "mm"});
+            request["soil"]["layers"][0]["ph"] = json!(ph);
+            checked(request)
+        };
+        let (here, better) = (at(depth, slope, rain, ph), at(depth * (1.0 + more), slope * (1.0 - more), rain * (1.0 + more), ph + more));
+        for key in ["depth", "slope", "water", "ph"] {
+            prop_assert!(of(&better, key).verdict <= of(&here, key).verdict, "{key}");
+        }
+    }
 }

@@ -18,7 +18,7 @@ const SCREENS: [(&str, &str); 9] = [
     ("bench?at=lime", "Materials, by what reacts"),
     ("bench?at=nutrients", "Build up and maintain"),
     ("bench?at=blend", "The last of it costs"),
-    ("ledger", "What it says"),
+    ("ledger", "Import soil tests"),
     ("nowhere", "There is no such page here."),
 ];
 

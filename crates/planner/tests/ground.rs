@@ -311,3 +311,50 @@ proptest! {
         }
     }
 }
+
+#[rstest]
+#[case(|choices: &mut Choices| choices.lime.as_mut().unwrap().target_ph = 9.0, "/lime/target_ph")]
+#[case(|choices: &mut Choices| choices.lime.as_mut().unwrap().depth = Some(Length::new(9.0, Unit::Ft)), "/lime/depth")]
+#[case(|choices: &mut Choices| choices.lime.as_mut().unwrap().material.cce = Fraction::percent(900.0), "/lime/material/cce")]
+#[case(|choices: &mut Choices| choices.lime.as_mut().unwrap().material.sieves.clear(), "/lime/material/sieves")]
+#[case(|choices: &mut Choices| choices.nutrients = Some(NutrientChoice { school: School::Replacement, yield_goal: MassPerArea::new(-1.0, Unit::TonPerAc) }), "/nutrients/yield_goal")]
+fn decisions_on_the_ground_that_cannot_be(#[case] spoil: fn(&mut Choices), #[case] pointer: &str) {
+    let mut choices = limed(LimeMethod::Smp, 6.8);
+    check(&choices, TODAY).unwrap();
+    spoil(&mut choices);
+    let refused = check(&choices, TODAY).unwrap_err();
+    assert!(refused.0.iter().any(|one| one.pointer == pointer), "{refused:?}");
+}
+
+/// Decisions written before there was lime to decide on are read as they were.
+#[test]
+fn an_older_decision_is_still_read() {
+    let mut written = serde_json::to_value(limed(LimeMethod::Smp, 6.8)).unwrap();
+    let object = written.as_object_mut().unwrap();
+    object.remove("lime");
+    object.remove("nutrients");
+    let read: Choices = serde_json::from_value(written).unwrap();
+    assert_eq!((read.lime, read.nutrients), (None, None));
+}
+
+/// Lime has its half year, sampling comes before it, and the seedbed after.
+#[test]
+fn the_work_of_the_year_before_stands_in_its_order() {
+    let mut choices = limed(LimeMethod::Smp, 6.8);
+    choices.nutrients =
+        Some(NutrientChoice { school: School::BuildMaintain, yield_goal: MassPerArea::new(5.0, Unit::TonPerAc) });
+    let ground = tested(date(2026, 4, 1));
+    let (wanted, inked) = steps(asked(&choices, &ground), None);
+    let plan = plan(&choices, &Facts { inked, ground: wanted }, TODAY);
+    let step = |kind| plan.steps.iter().find(|step| step.kind == kind).unwrap_or_else(|| panic!("no {kind:?}"));
+    let lime = step(StepKind::Lime);
+    assert!((SOW - lime.to).get_days() >= 182, "{} before {SOW}", lime.to);
+    assert_eq!(lime.after, [StepKind::SampleSoil]);
+    assert!(step(StepKind::Prepare).after.contains(&StepKind::Lime));
+    assert!(matches!(step(StepKind::SampleSoil).state, State::Done { .. }));
+    assert!(lime.title.contains("ton/ac") && lime.title.contains("t/ha"), "both systems: {}", lime.title);
+    assert!(step(StepKind::Dress).title.contains("P₂O₅"), "{}", step(StepKind::Dress).title);
+    assert!(lime.cautions.iter().any(|caution| caution.key == "lime-dust"));
+    let kinds: Vec<_> = plan.steps.iter().map(|step| step.kind).collect();
+    assert!(kinds.is_sorted(), "{kinds:?}");
+}

@@ -44,7 +44,7 @@ fn tag() -> Value {
 #[case("mix.rates", json!({"by": "mass", "members": [{"crop": "perennial-ryegrass", "rate": {"value": 15, "unit": "lb/ac"}}, {"crop": "white-clover", "rate": {"value": 2, "unit": "lb/ac"}}]}), "/value/live_seeds/value", 119.37)]
 #[case("plants.count", json!({"crop": "giant-miscanthus", "area": {"value": 1, "unit": "ac"}}), "/value/stations", 6_969.6)]
 #[case("drill.row", json!({"crop": "alfalfa", "bulk_rate": {"value": 10, "unit": "lb/ac"}, "pls": {"value": 90, "unit": "%"}, "course": {"value": 100, "unit": "ft"}}), "/value/catch_per_row/value", 0.214_3)]
-#[case("lime.requirement", json!({"school": {"by": "smp", "buffer_ph": 6.5}, "ph": 5.8, "target_ph": 6.8}), "/value/requirement/value", 4.45)]
+#[case("lime.requirement", json!({"units": "us", "school": {"by": "smp", "buffer_ph": 6.5}, "ph": 5.8, "target_ph": 6.8}), "/value/requirement/value", 4.45)]
 #[case("lime.material", json!({"effective_need": {"value": 2, "unit": "ton/ac"}, "materials": [agronomy::lime::library_materials()[0]]}), "/value/materials/0/rate/value", 2.860_4)]
 #[case("lime.path", json!({"ph": 5.6, "per_ph_unit": {"value": 5, "unit": "t/ha"}, "floor": 6.0, "months": 2, "doses": [{"month": 0, "fast": {"value": 4, "unit": "t/ha"}, "slow": {"value": 0, "unit": "t/ha"}}]}), "/value/months/2/ph", 6.0)]
 #[case("nutrients.need", json!({"crop": "alfalfa", "yield_goal": {"value": 5, "unit": "ton/ac"}, "p": {"value": {"value": 10, "unit": "ppm"}, "method": "bray-p1"}}), "/value/schools/1/p2o5/rate/value", 140.0)]

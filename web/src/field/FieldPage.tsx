@@ -44,7 +44,8 @@ function Story({ detail, stands }: { detail: Schemas["FieldDetail"]; stands: Sch
   const [reading, setReading] = useState<string | null>(null);
   const pick = (mark: Placed) => (mark.entry ? setReading(mark.entry) : setInking(mark.kind));
   const may = farm.role !== "adviser";
-  const [side, setSide] = useState<"stand" | "ground">(current ? "stand" : "ground");
+  const [picked, setSide] = useState<"stand" | "ground" | null>(null);
+  const side = picked ?? (current ? "stand" : "ground");
   return (
     <div className="flex gap-6 px-5 pt-3 pb-8 max-lg:flex-col">
       <div className="min-w-0 flex-1">

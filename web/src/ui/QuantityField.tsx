@@ -75,7 +75,8 @@ export function QuantityField({ label, bare, value, onChange, error, hint, class
       setPending(null);
       setProblem(undefined);
       setUnderstood(undefined);
-      setGiven(null);
+      // Emptied stays empty on the screen, even where the form goes on with the last good value.
+      setGiven(value);
       onChange(null);
     } else setPending(next);
   };
