@@ -20,10 +20,36 @@ fn alfalfa(p: Option<f64>, k: Option<f64>, cec: f64) -> NeedRequest {
         p: p.map(|ppm| PTest { value: SoilContent::new(ppm, Unit::Ppm), method: PMethod::BrayP1 }),
         k: k.map(|ppm| SoilContent::new(ppm, Unit::Ppm)),
         cec: Some(Charge::new(cec, Unit::MeqPer100G)),
+        mg: None,
+        s: None,
+        b: None,
         sowing_year: false,
         legume_share: None,
         prices: None,
     }
+}
+
+/// From memory of extension bulletins: Mg below 50 ppm, sulfate S below 7, B below 0.5 to 1 on
+/// legumes, 1 to 2 lb/ac; none where a test is enough or was not made.
+#[rstest]
+#[case("alfalfa", Some(40.0), Some(5.0), Some(0.3), &[(Nutrient::Mg, 40.0), (Nutrient::S, 25.0), (Nutrient::B, 2.0)])]
+#[case("alfalfa", None, None, Some(0.8), &[(Nutrient::B, 1.0)])]
+#[case("timothy", None, Some(5.0), Some(0.3), &[(Nutrient::S, 15.0)])]
+#[case("alfalfa", Some(120.0), Some(20.0), Some(1.5), &[])]
+#[case("alfalfa", None, None, None, &[])]
+fn smaller_nutrients(
+    #[case] crop: &str,
+    #[case] mg: Option<f64>,
+    #[case] s: Option<f64>,
+    #[case] b: Option<f64>,
+    #[case] expected: &[(Nutrient, f64)],
+) {
+    let ppm = |test: Option<f64>| test.map(|ppm| SoilContent::new(ppm, Unit::Ppm));
+    let request = NeedRequest { crop: crop.into(), mg: ppm(mg), s: ppm(s), b: ppm(b), ..alfalfa(None, None, 10.0) };
+    let others = need(&request).unwrap().value.others;
+    let found: Vec<_> = others.iter().map(|one| (one.nutrient, one.rate.to(Unit::LbPerAc).round())).collect();
+    assert_eq!(found, expected);
+    assert!(others.iter().all(|one| one.nutrient != Nutrient::B || one.why.contains("toxic")));
 }
 
 fn side(request: &NeedRequest, school: School) -> NeedSide {

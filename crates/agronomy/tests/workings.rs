@@ -102,6 +102,7 @@ const IN_WORDS: &[&str] = &[
     "falls to nothing",
     "none",
     "what the harvest",
+    "what the threshold asks for",
     "at most about",
     "half as base",
 ];

@@ -82,7 +82,8 @@ async fn what_is_told_of_a_field_turns_its_readiness() {
         ink(&visitor).await?;
         visitor.sees("Alfalfa ended after 4 years").await?;
 
-        visitor.click("Start a stand").await?;
+        visitor.press("n").await?;
+        visitor.choose("Field", "Sheep Hill").await?;
         visitor.choose("Crop, or first member of a mix", "alfalfa").await?;
         visitor.finds("[data-check=carry-over][data-verdict=unfit]").await?;
         visitor.finds("[data-check=autotoxicity][data-verdict=unfit]").await?;
@@ -102,7 +103,8 @@ async fn a_bioassay_settles_what_a_spray_left_open() {
         visitor.write("What was seen", "even stand in both pots").await?;
         ink(&visitor).await?;
         visitor.sees("Bioassay: grew as in clean soil").await?;
-        visitor.click("Start a stand").await?;
+        visitor.press("n").await?;
+        visitor.choose("Field", "North Ledge").await?;
         visitor.choose("Crop, or first member of a mix", "alfalfa").await?;
         visitor.finds("section[data-verdict=fit-with-work]").await?;
         ensure!(visitor.count("[data-check=carry-over][data-verdict=unfit]").await? == 0, "the bioassay passed");
@@ -141,6 +143,29 @@ async fn a_dressing_is_inked_from_the_shelf_and_struck() {
             tokio::time::sleep(std::time::Duration::from_millis(60)).await;
         }
         anyhow::bail!("struck, it still counts: {}", brought().await?)
+    })
+    .await;
+}
+
+#[tokio::test(flavor = "multi_thread")]
+async fn manure_alone_is_reckoned_by_the_limit_met_first() {
+    on_demo(|visitor| async move {
+        visitor.sign_in("mara@fennick.example").await?;
+        let farm = visitor.path().await?.replace("/season", "");
+        visitor.go(&format!("{farm}/bench?at=manure")).await?;
+        visitor.choose("Field", "Long Acre").await?;
+        // 85 lb of P₂O₅ at 5 lb a ton.
+        visitor.finds("button[aria-label^='Rate of manure: 17.0']").await?;
+        visitor.sees("then the need of P₂O₅ is met").await?;
+        visitor.is_accessible().await?;
+        visitor.write("Available N at most", "47").await?;
+        visitor.finds("button[aria-label^='Rate of manure: 10.0']").await?;
+        visitor.sees("then the most nitrogen is reached").await?;
+        visitor.click("left on top").await?;
+        visitor.sees("all its ammonia goes into the air").await?;
+        visitor.write("Of it, ammonium", "0.9 %").await?;
+        visitor.sees("a part of total nitrogen").await?;
+        Ok(())
     })
     .await;
 }

@@ -10,13 +10,14 @@ async fn farm_of(visitor: &Visitor) -> anyhow::Result<String> {
 }
 
 /// Each screen under the farm, and words that show it has been drawn.
-const SCREENS: [(&str, &str); 9] = [
+const SCREENS: [(&str, &str); 10] = [
     ("season", "Next"),
     ("fields", "Add a field"),
     ("start", "Where and what for"),
     ("bench", "cheapest to sow"),
     ("bench?at=lime", "Materials, by what reacts"),
     ("bench?at=nutrients", "Build up and maintain"),
+    ("bench?at=manure", "Brought this year"),
     ("bench?at=blend", "The last of it costs"),
     ("ledger", "Import soil tests"),
     ("nowhere", "There is no such page here."),

@@ -12,7 +12,7 @@ use agronomy::{
     site::{self, Bioassay, PastCrop, Readiness, SiteFacts, SiteRequest, Spray, Verdict},
     soil::{AcidityTest, Layer, SoilTest, Texture},
     source::Source,
-    units::{Area, Fraction, Length, MassPerArea, Measure, Quantity, System, Unit},
+    units::{Area, Fraction, Length, MassPerArea, Measure},
     working::{Answer, Sheet},
 };
 use jiff::{ToSpan, civil::Date};
@@ -20,7 +20,7 @@ use serde::{Deserialize, Serialize};
 use utoipa::ToSchema;
 use uuid::Uuid;
 
-use crate::{Choices, GroundSteps, InkedStep, LimeMethod, SeedbedSchool, StepKind};
+use crate::{Choices, GroundSteps, InkedStep, LimeMethod, SeedbedSchool, StepAmount, StepKind};
 
 /// Months after which a soil test no longer plans a sowing.
 const TEST_MONTHS: i32 = 36;
@@ -376,6 +376,9 @@ pub fn needs(asked: Asked<'_>) -> Result<Option<Answer<Needs>>, Refused> {
         p: top.and_then(|top| top.p),
         k: top.and_then(|top| top.k),
         cec: top.and_then(|top| top.cec),
+        mg: top.and_then(|top| top.mg),
+        s: top.and_then(|top| top.s),
+        b: top.and_then(|top| top.b),
         sowing_year: true,
         legume_share: Some(Fraction::from_base(legumes as f64 / crops.len().max(1) as f64)),
         prices: None,
@@ -389,11 +392,12 @@ pub fn chosen_side<'a>(needs: &'a Needs, choices: &Choices) -> Option<&'a NeedSi
     needs.schools.iter().find(|side| side.school == school)
 }
 
-/// The amounts that the chosen school asks for: N, P₂O₅, K₂O.
+/// The amounts that the chosen school asks for: N, P₂O₅, K₂O, and what a test finds short.
 pub fn amounts(needs: &Needs, choices: &Choices) -> Amounts {
     let Some(side) = chosen_side(needs, choices) else { return Amounts::new() };
     [(Nutrient::N, needs.n), (Nutrient::P2o5, side.p2o5.rate), (Nutrient::K2o, side.k2o.rate)]
         .into_iter()
+        .chain(needs.others.iter().map(|other| (other.nutrient, other.rate)))
         .filter(|(_, mass)| mass.base() > 0.0)
         .collect()
 }
@@ -448,34 +452,22 @@ pub fn steps(asked: Asked<'_>, sown_on: Option<Date>) -> (GroundSteps, Vec<Inked
     });
     let lime = lime_need(asked).ok().flatten().filter(|lime| !lime.value.enough).and_then(|lime| {
         let choice = asked.choices.lime.as_ref()?;
-        Some(format!("Lime: {} of {}", in_both(lime.value.rate?), choice.material.name))
+        Some(vec![StepAmount { amount: lime.value.rate?, of: choice.material.name.clone() }])
     });
     let dress = needs(asked).ok().flatten().and_then(|needs| {
-        let amounts = amounts(&needs.value, asked.choices);
-        let words: Vec<String> =
-            amounts.iter().map(|(nutrient, mass)| format!("{} {}", in_both(*mass), nutrient.words())).collect();
-        (!words.is_empty()).then(|| format!("Bring {}", words.join(", ")))
+        let amounts = amounts(&needs.value, asked.choices).into_iter();
+        let all: Vec<_> =
+            amounts.map(|(nutrient, amount)| StepAmount { amount, of: nutrient.words().to_owned() }).collect();
+        (!all.is_empty()).then_some(all)
     });
+    let done = |kind: StepKind| inked.iter().any(|step| step.kind == kind).then(Vec::new);
     let steps = GroundSteps {
         sample: true,
         bioassay: wants_bioassay || (bioassay.is_some() && !ground.sprays.is_empty()),
-        lime: lime.or_else(|| inked.iter().any(|step| step.kind == StepKind::Lime).then(|| "Lime".to_owned())),
-        dress: dress
-            .or_else(|| inked.iter().any(|step| step.kind == StepKind::Dress).then(|| "Bring nutrients".to_owned())),
+        lime: lime.or_else(|| done(StepKind::Lime)),
+        dress: dress.or_else(|| done(StepKind::Dress)),
     };
     (steps, inked)
-}
-
-/// An amount as both systems read it: a plan\u{2019}s title is read by people of either.
-fn in_both(mass: MassPerArea) -> String {
-    let said = |system: System| {
-        let unit = system.unit(MassPerArea::DIMENSION, mass.base());
-        let value = mass.to(unit);
-        let places = if value < 10.0 { 1.0 } else { 0.0 };
-        let scale = 10.0_f64.powf(places);
-        Quantity::new((value * scale).round() / scale, unit).to_string()
-    };
-    format!("{} ({})", said(System::Us), said(System::Metric))
 }
 
 /// The dressing that was decided on, as it would be inked.
@@ -504,6 +496,3 @@ pub fn lime_dressing(material: &lime::Material, rate: MassPerArea) -> Dressing {
         effective: Some(EffectiveLime { fast, slow }),
     }
 }
-
-/// The upper edge of what a dressing of any kind can be: beyond it, a slip of the unit.
-pub const MOST_DRESSING: (f64, Unit) = (200.0, Unit::TPerHa);

@@ -18,4 +18,4 @@ pub use choices::{
 };
 pub use order::{LotFacts, NeededSeed, SeedNeed, order_request, seed_need};
 pub use plan::{Facts, GroundSteps, InkedStep, Plan, plan};
-pub use step::{Reason, State, Step, StepKind};
+pub use step::{Reason, State, Step, StepAmount, StepKind};

@@ -11,7 +11,7 @@ use serde::{Deserialize, Serialize};
 use utoipa::ToSchema;
 use uuid::Uuid;
 
-use crate::{Choices, Cover, Reason, SeedbedSchool, State, Step, StepKind};
+use crate::{Choices, Cover, Reason, SeedbedSchool, State, Step, StepAmount, StepKind};
 
 /// Days from sowing until a forage annual is cut or grazed off: an assumption for drawing, until
 /// growth is reckoned.
@@ -29,20 +29,20 @@ pub struct InkedStep {
 }
 
 /// What the ground of the field asks for, as [`crate::ground`] finds it.
-#[derive(Debug, Clone, PartialEq, Eq, Default)]
+#[derive(Debug, Clone, PartialEq, Default)]
 pub struct GroundSteps {
     /// The soil has to be sampled, or has been.
     pub sample: bool,
     /// A bioassay is called for, or has been made.
     pub bioassay: bool,
-    /// Lime that was decided on, in words: "Lime: 2.4 ton/ac of ground limestone".
-    pub lime: Option<String>,
-    /// Nutrients that were decided on, in words.
-    pub dress: Option<String>,
+    /// Lime was decided on or spread; how much, while it is planned.
+    pub lime: Option<Vec<StepAmount>>,
+    /// Nutrients were decided on or brought; how much, while they are planned.
+    pub dress: Option<Vec<StepAmount>>,
 }
 
 /// What is known: what has been inked on this stand and its field.
-#[derive(Debug, Clone, PartialEq, Eq, Default)]
+#[derive(Debug, Clone, PartialEq, Default)]
 pub struct Facts {
     /// Inked steps of the stand, struck ones left out, in any order.
     pub inked: Vec<InkedStep>,
@@ -51,7 +51,7 @@ pub struct Facts {
 }
 
 /// A plan, derived for one day.
-#[derive(Debug, Clone, PartialEq, Eq, Serialize, Deserialize, ToSchema)]
+#[derive(Debug, Clone, PartialEq, Serialize, Deserialize, ToSchema)]
 pub struct Plan {
     /// The day it was derived for.
     #[schema(value_type = String, format = Date)]
@@ -103,7 +103,8 @@ pub fn plan(choices: &Choices, facts: &Facts, today: Date) -> Plan {
         };
         steps.push(Step {
             kind,
-            title: title(kind, &choices.cover, &facts.ground),
+            title: title(kind, &choices.cover),
+            amounts: amounts(kind, &facts.ground),
             from,
             to,
             state,
@@ -162,14 +163,23 @@ fn when(kind: StepKind, choices: &Choices, crops: &[&Crop], sown_on: Date) -> (D
     }
 }
 
-fn title(kind: StepKind, cover: &Cover, ground: &GroundSteps) -> String {
+/// How much of what a step takes, where that was worked out.
+fn amounts(kind: StepKind, ground: &GroundSteps) -> Vec<StepAmount> {
+    match kind {
+        StepKind::Lime => ground.lime.clone().unwrap_or_default(),
+        StepKind::Dress => ground.dress.clone().unwrap_or_default(),
+        _ => vec![],
+    }
+}
+
+fn title(kind: StepKind, cover: &Cover) -> String {
     let plants = matches!(cover, Cover::Plants { .. });
     let broadcast = matches!(cover, Cover::Seed { mix, .. } if mix.conditions.method == Method::Broadcast);
     match kind {
         StepKind::SampleSoil => "Sample the soil",
         StepKind::Bioassay => "Bioassay: grow it in a pot",
-        StepKind::Lime => ground.lime.as_deref().unwrap_or("Lime"),
-        StepKind::Dress => ground.dress.as_deref().unwrap_or("Bring nutrients"),
+        StepKind::Lime => "Lime",
+        StepKind::Dress => "Bring nutrients",
         StepKind::OrderSeed if plants => "Order plants",
         StepKind::OrderSeed => "Order seed",
         StepKind::Prepare => "Prepare the seedbed",

@@ -1,6 +1,6 @@
 //! A step of the plan.
 
-use agronomy::{caution::Caution, source::Source};
+use agronomy::{caution::Caution, source::Source, units::MassPerArea};
 use jiff::civil::Date;
 use serde::{Deserialize, Serialize};
 use utoipa::ToSchema;
@@ -89,13 +89,24 @@ pub struct Reason {
     pub source: Source,
 }
 
+/// So much of something.
+#[derive(Debug, Clone, PartialEq, Serialize, Deserialize, ToSchema)]
+pub struct StepAmount {
+    /// How much on an area.
+    pub amount: MassPerArea,
+    /// Of what.
+    pub of: String,
+}
+
 /// A step: what, when, why, after what, and how it stands.
-#[derive(Debug, Clone, PartialEq, Eq, Serialize, Deserialize, ToSchema)]
+#[derive(Debug, Clone, PartialEq, Serialize, Deserialize, ToSchema)]
 pub struct Step {
     /// Which.
     pub kind: StepKind,
     /// What to do, in a few words.
     pub title: String,
+    /// How much of what, where that was worked out.
+    pub amounts: Vec<StepAmount>,
     /// First sensible day.
     #[schema(value_type = String, format = Date)]
     pub from: Date,

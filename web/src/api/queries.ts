@@ -133,7 +133,9 @@ export function useRecord<Input, Output>(farm: string, record: (input: Input) =>
   const client = useQueryClient();
   return useMutation<Output, Refused, Input>({
     mutationFn: record,
-    onSuccess: () => client.invalidateQueries({ queryKey: ["farm", farm] }),
+    // Not waited for: the form that asked may be gone by the time all is read again, and with it
+    // what it meant to do on success.
+    onSuccess: () => void client.invalidateQueries({ queryKey: ["farm", farm] }),
   });
 }
 

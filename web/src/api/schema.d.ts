@@ -843,6 +843,8 @@ export interface components {
         n: components["schemas"]["MassPerArea"];
         /** @description Why so much N. */
         n_why: string;
+        /** @description Magnesium, sulfur and boron, where a test finds them short. */
+        others: components["schemas"]["OtherNeed"][];
         /** @description What to think about. */
         remarks: string[];
         /** @description What a harvest of the yield goal carries off. */
@@ -2378,13 +2380,16 @@ export interface components {
     };
     /** @description Request of the topic `nutrients.need`. */
     NeedRequest: {
+      b?: components["schemas"]["SoilContent"] | null;
       cec?: components["schemas"]["Charge"] | null;
       /** @description Crop of the library. */
       crop: string;
       k?: components["schemas"]["SoilContent"] | null;
       legume_share?: components["schemas"]["Fraction"] | null;
+      mg?: components["schemas"]["SoilContent"] | null;
       p?: components["schemas"]["PTest"] | null;
       prices?: components["schemas"]["Prices"] | null;
+      s?: components["schemas"]["SoilContent"] | null;
       /** @description In the sowing year. */
       sowing_year?: boolean;
       /** @description Yield aimed at in a year, as hay or dry matter by the crop\u{2019}s removal table. */
@@ -2417,6 +2422,8 @@ export interface components {
       n: components["schemas"]["MassPerArea"];
       /** @description Why so much N. */
       n_why: string;
+      /** @description Magnesium, sulfur and boron, where a test finds them short. */
+      others: components["schemas"]["OtherNeed"][];
       /** @description What to think about. */
       remarks: string[];
       /** @description What a harvest of the yield goal carries off. */
@@ -2707,6 +2714,15 @@ export interface components {
           /** @description The measurement or decision that would replace it. */
           replace_by: string;
         };
+    /** @description A smaller nutrient that a test finds short. */
+    OtherNeed: {
+      /** @description Which. */
+      nutrient: components["schemas"]["Nutrient"];
+      /** @description To bring this year. */
+      rate: components["schemas"]["MassPerArea"];
+      /** @description Why, and what to mind. */
+      why: string;
+    };
     /**
      * @description How phosphorus was extracted.
      * @enum {string}
@@ -3613,6 +3629,8 @@ export interface components {
     Step: {
       /** @description What must be done before it. */
       after: components["schemas"]["StepKind"][];
+      /** @description How much of what, where that was worked out. */
+      amounts: components["schemas"]["StepAmount"][];
       /** @description What to mind. */
       cautions: components["schemas"]["Caution"][];
       /**
@@ -3633,6 +3651,13 @@ export interface components {
        * @description Last sensible day.
        */
       to: string;
+    };
+    /** @description So much of something. */
+    StepAmount: {
+      /** @description How much on an area. */
+      amount: components["schemas"]["MassPerArea"];
+      /** @description Of what. */
+      of: string;
     };
     /** @description How a step was done. All but the step may be left out in the field. */
     StepDone: {
@@ -5036,13 +5061,16 @@ export interface operations {
     requestBody: {
       content: {
         "application/json": {
+          b?: components["schemas"]["SoilContent"] | null;
           cec?: components["schemas"]["Charge"] | null;
           /** @description Crop of the library. */
           crop: string;
           k?: components["schemas"]["SoilContent"] | null;
           legume_share?: components["schemas"]["Fraction"] | null;
+          mg?: components["schemas"]["SoilContent"] | null;
           p?: components["schemas"]["PTest"] | null;
           prices?: components["schemas"]["Prices"] | null;
+          s?: components["schemas"]["SoilContent"] | null;
           /** @description In the sowing year. */
           sowing_year?: boolean;
           /** @description Yield aimed at in a year, as hay or dry matter by the crop\u{2019}s removal table. */

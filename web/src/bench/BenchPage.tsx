@@ -4,6 +4,7 @@ import { Choice } from "../ui/Choice";
 import { BlendBench } from "./BlendBench";
 import { benches, type BenchSearch } from "./benches";
 import { LimeBench } from "./LimeBench";
+import { ManureBench } from "./ManureBench";
 import { NutrientBench } from "./NutrientBench";
 import { SeedBenchPage } from "./SeedBench";
 
@@ -29,6 +30,7 @@ export function BenchPage() {
       {at === "seed" && <SeedBenchPage />}
       {at === "lime" && <LimeBench field={search.field ?? ""} onField={(field) => go({ field })} />}
       {at === "nutrients" && <NutrientBench field={search.field ?? ""} onField={(field) => go({ field })} />}
+      {at === "manure" && <ManureBench field={search.field ?? ""} onField={(field) => go({ field })} />}
       {at === "blend" && <BlendBench field={search.field ?? ""} onField={(field) => go({ field })} />}
     </div>
   );

@@ -27,6 +27,9 @@ export function useNeeds(field: string) {
     ...(top?.p ? { p: top.p } : {}),
     ...(top?.k ? { k: top.k } : {}),
     ...(top?.cec ? { cec: top.cec } : {}),
+    ...(top?.mg ? { mg: top.mg } : {}),
+    ...(top?.s ? { s: top.s } : {}),
+    ...(top?.b ? { b: top.b } : {}),
   };
   const needs = useReckoning(
     "nutrients.need",
@@ -57,6 +60,7 @@ export function amountsOf(
     ["n", needs.n],
     ["p2o5", side?.p2o5.rate],
     ["k2o", side?.k2o.rate],
+    ...needs.others.map((other): [string, Schemas["MassPerArea"]] => [other.nutrient, other.rate]),
   ];
   return Object.fromEntries(all.filter(([, mass]) => mass && mass.value > 0.01)) as Record<
     string,

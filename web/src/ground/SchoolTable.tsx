@@ -1,6 +1,6 @@
 import type { Schemas } from "../api/client";
 import { Figure } from "../ui/Figure";
-import { nutrientSchools } from "../units/words";
+import { nutrients, nutrientSchools } from "../units/words";
 
 interface Props {
   answer: Schemas["Answer_Needs"];
@@ -76,6 +76,12 @@ export function SchoolTable({ answer, chosen, onChoose, cost }: Props) {
         N: <Figure quantity={answer.value.n} explains={answer} label="Nitrogen" className="font-semibold" />{" "}
         <span className="text-pencil">{answer.value.n_why}</span>
       </p>
+      {answer.value.others.map((other) => (
+        <p key={other.nutrient} className="text-sm">
+          {nutrients[other.nutrient]}: <Figure quantity={other.rate} className="font-semibold" />{" "}
+          <span className="text-pencil">{other.why}</span>
+        </p>
+      ))}
       <ul className="text-sm text-pencil">
         {answer.value.k_splits.length > 1 && (
           <li>

@@ -43,7 +43,8 @@ export function NextList({ next, onInk }: { next: Schemas["NextStep"][]; onInk: 
                 <p
                   className={`text-sm ${step.state.is === "overdue" ? "font-semibold text-stop" : "text-pencil"}`}
                 >
-                  {dayText(step.from)} to {dayText(step.to, yearOf(step.from))}: {stateWord(step.state)}
+                  {dayText(step.from, yearOf(farm.today))} to {dayText(step.to, yearOf(farm.today))}:{" "}
+                  {stateWord(step.state)}
                 </p>
                 {step.state.is !== "waiting" && <Cautions cautions={step.cautions} />}
               </div>

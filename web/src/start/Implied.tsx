@@ -187,6 +187,11 @@ export function StepList({
                 <StepMark kind={step.kind} standing={standingOf(step.state)} />
                 <span className={`flex-1 ${done ? "font-semibold" : closed ? "text-pencil" : ""}`}>
                   {step.title}
+                  {step.amounts.length > 0 && (
+                    <span className="text-pencil">
+                      : {step.amounts.map((one) => `${plain(one.amount)} ${one.of}`).join(", ")}
+                    </span>
+                  )}
                 </span>
                 <span
                   className={`text-sm ${step.state.is === "overdue" ? "font-semibold text-stop" : "text-pencil"}`}

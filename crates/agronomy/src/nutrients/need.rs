@@ -61,6 +61,15 @@ pub struct NeedRequest {
     /// Cation exchange capacity; 10 meq/100g when nothing is said.
     #[serde(default)]
     pub cec: Option<Charge>,
+    /// Magnesium test.
+    #[serde(default)]
+    pub mg: Option<SoilContent>,
+    /// Sulfate sulfur test.
+    #[serde(default)]
+    pub s: Option<SoilContent>,
+    /// Boron test.
+    #[serde(default)]
+    pub b: Option<SoilContent>,
     /// In the sowing year.
     #[serde(default)]
     pub sowing_year: bool,
@@ -117,6 +126,8 @@ pub struct Needs {
     pub n: MassPerArea,
     /// Why so much N.
     pub n_why: String,
+    /// Magnesium, sulfur and boron, where a test finds them short.
+    pub others: Vec<OtherNeed>,
     /// What a harvest of the yield goal carries off.
     #[schema(value_type = std::collections::BTreeMap<String, MassPerArea>)]
     pub removed: Amounts,
@@ -124,6 +135,17 @@ pub struct Needs {
     pub k_splits: Vec<KSplit>,
     /// What to think about.
     pub remarks: Vec<String>,
+}
+
+/// A smaller nutrient that a test finds short.
+#[derive(Debug, Clone, PartialEq, Serialize, Deserialize, ToSchema)]
+pub struct OtherNeed {
+    /// Which.
+    pub nutrient: Nutrient,
+    /// To bring this year.
+    pub rate: MassPerArea,
+    /// Why, and what to mind.
+    pub why: String,
 }
 
 /// A part of the year\u{2019}s potash.
@@ -193,7 +215,8 @@ pub fn need(request: &NeedRequest) -> Result<Answer<Needs>, Refused> {
                 .to_owned(),
         );
     }
-    Ok(sheet.answer(Needs { schools, n, n_why, removed, k_splits: splits(crop), remarks }))
+    let others = others(crop, request, &mut sheet);
+    Ok(sheet.answer(Needs { schools, n, n_why, others, removed, k_splits: splits(crop), remarks }))
 }
 
 struct Soil {
@@ -417,6 +440,41 @@ fn nitrogen(crop: &Crop, request: &NeedRequest, removed: MassPerArea) -> (MassPe
             (removed, "half as base, half at 30 days, then a dressing after every cut".to_owned())
         }
     }
+}
+
+/// Thresholds of magnesium, sulfur and boron (from memory of extension bulletins).
+fn others(crop: &Crop, request: &NeedRequest, sheet: &mut Sheet) -> Vec<OtherNeed> {
+    let legume = crop.nutrition.nitrogen == NitrogenRule::Legume;
+    let ppm = |test: Option<SoilContent>| test.map(|test| test.to(Unit::Ppm));
+    let mut found = Vec::new();
+    let mut add = |nutrient: Nutrient, pounds: f64, why: &str| {
+        found.push(OtherNeed { nutrient, rate: lb(pounds), why: why.to_owned() });
+    };
+    if ppm(request.mg).is_some_and(|ppm| ppm < 50.0) {
+        add(Nutrient::Mg, 40.0, "below 50 ppm; where lime is due, dolomitic lime brings it cheapest");
+    }
+    if ppm(request.s).is_some_and(|ppm| ppm < 7.0) {
+        add(Nutrient::S, if legume { 25.0 } else { 15.0 }, "below 7 ppm of sulfate");
+    }
+    match ppm(request.b) {
+        Some(ppm) if legume && ppm < 0.5 => {
+            add(Nutrient::B, 2.0, "below 0.5 ppm: nodules want it; never beside the seed, and toxic in excess");
+        }
+        Some(ppm) if legume && ppm < 1.0 => {
+            add(Nutrient::B, 1.0, "below 1 ppm: nodules want it; never beside the seed, and toxic in excess");
+        }
+        _ => {}
+    }
+    if !found.is_empty() {
+        sheet.source(Source {
+            class: Class::FromMemory,
+            citation: "Extension bulletins on secondary and micronutrients: Mg below 50 ppm, sulfate S below 7, B below 0.5 to 1".to_owned(),
+        });
+    }
+    for other in &found {
+        sheet.line(&format!("{} to bring", other.nutrient.words()), "what the threshold asks for", other.rate);
+    }
+    found
 }
 
 fn splits(crop: &Crop) -> Vec<KSplit> {

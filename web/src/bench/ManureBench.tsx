@@ -1,0 +1,171 @@
+import { useState } from "react";
+import { answered, api, Refused, type Schemas } from "../api/client";
+import { useReckoning } from "../api/queries";
+import { Cautions } from "../ui/Cautions";
+import { Choice } from "../ui/Choice";
+import { Figure } from "../ui/Figure";
+import { QuantityField } from "../ui/QuantityField";
+import { Trouble, Waiting } from "../ui/states";
+import type { Quantity } from "../units/format";
+import { useUnits } from "../units/useUnits";
+import { nutrients } from "../units/words";
+import { FieldPick } from "./FieldPick";
+import { amountsOf, useNeeds } from "./needs";
+
+interface Props {
+  field: string;
+  onField: (field: string) => void;
+}
+
+const limits: Record<Schemas["Limit"], string> = {
+  p: "the need of P₂O₅ is met",
+  k: "the need of K₂O is met",
+  n: "the most nitrogen is reached",
+};
+
+const days = [
+  { value: "0", text: "injected" },
+  { value: "1", text: "a day" },
+  { value: "3", text: "three days" },
+  { value: "left", text: "left on top" },
+] as const;
+
+/** Manure and compost: how far they go towards the needs, with no other product. */
+export function ManureBench({ field, onField }: Props) {
+  const worked = useNeeds(field);
+  if (worked.waiting || worked.needs.isPending) return <Waiting what="Weighing" />;
+  const first = worked.needs.data ? amountsOf(worked.needs.data.value, "build-maintain") : {};
+  return <Worked key={`${field} ${JSON.stringify(first)}`} field={field} onField={onField} first={first} />;
+}
+
+function Worked({ field, onField, first }: Props & { first: Record<string, Schemas["MassPerArea"]> }) {
+  const units = useUnits();
+  const [needs, setNeeds] = useState<Record<string, Quantity | null>>(first);
+  const [cap, setCap] = useState<Quantity | null>(null);
+  const [worked, setWorked] = useState<(typeof days)[number]["value"]>("1");
+  const [analysis, setAnalysis] = useState<Record<string, Quantity>>({
+    total_n: { value: 0.5, unit: "%" },
+    ammonium_n: { value: 0.2, unit: "%" },
+    p2o5: { value: 0.25, unit: "%" },
+    k2o: { value: 0.45, unit: "%" },
+  });
+  const request = {
+    analysis: analysis as unknown as Schemas["ManureAnalysis"],
+    needs: Object.fromEntries(Object.entries(needs).filter(([, mass]) => mass)) as Record<
+      string,
+      Schemas["MassPerArea"]
+    >,
+    ...(worked === "left" ? {} : { days_to_incorporation: Number(worked) }),
+    ...(cap ? { n_cap: cap as Schemas["MassPerArea"] } : {}),
+  };
+  const rate = useReckoning("manure.rate", [units.system, request], () =>
+    answered(api.POST("/api/reckon/manure.rate", { body: request })),
+  );
+  const refused = rate.error instanceof Refused ? rate.error : undefined;
+  const answer = refused ? undefined : rate.data;
+  const cell = "py-1 pr-4 text-right";
+  const share = (key: string, label: string) => (
+    <QuantityField
+      label={label}
+      bare="%"
+      value={analysis[key] ?? null}
+      onChange={(value) => value && setAnalysis((old) => ({ ...old, [key]: value }))}
+      error={refused?.at(`/analysis/${key}`)}
+    />
+  );
+  return (
+    <div className="grid gap-x-12 gap-y-6 border-t-2 border-ink pt-3 lg:grid-cols-[24rem_minmax(0,1fr)]">
+      <form aria-label="Manure" onSubmit={(event) => event.preventDefault()}>
+        <FieldPick value={field} onChange={onField} />
+        <h2>Analysis, as spread</h2>
+        <div className="grid grid-cols-2 gap-x-4">
+          {share("total_n", "All nitrogen")}
+          {share("ammonium_n", "Of it, ammonium")}
+          {share("p2o5", "P₂O₅ in it")}
+          {share("k2o", "K₂O in it")}
+        </div>
+        <p className="text-sm font-semibold">Worked in within</p>
+        <Choice label="Worked in within" value={worked} onChange={setWorked} options={[...days]} />
+        <h2 className="pt-3">Needs</h2>
+        <div className="grid grid-cols-2 gap-x-4">
+          {["n", "p2o5", "k2o"].map((key) => (
+            <QuantityField
+              key={key}
+              label={`${nutrients[key]} needed`}
+              bare={units.rate}
+              value={needs[key] ?? null}
+              onChange={(mass) => setNeeds((old) => ({ ...old, [key]: mass }))}
+            />
+          ))}
+          <QuantityField
+            label="Available N at most"
+            bare={units.rate}
+            value={cap}
+            onChange={setCap}
+            error={refused?.at("/n_cap")}
+            hint="by the stand or the rules"
+          />
+        </div>
+      </form>
+      <div className="min-w-0 space-y-4" aria-live="polite">
+        {refused && <Trouble error={refused} />}
+        {answer && (
+          <>
+            <p>
+              <Figure
+                quantity={answer.value.rate}
+                explains={answer}
+                label="Rate of manure"
+                className="text-4xl font-bold"
+              />
+              <span className="block text-sm text-pencil">
+                as spread{answer.value.binds && `: then ${limits[answer.value.binds]}`}
+              </span>
+            </p>
+            <ul className="text-sm">
+              {answer.value.limits.map((one) => (
+                <li key={one.limit}>
+                  <Figure quantity={one.rate} className="font-semibold" /> until {limits[one.limit]}
+                </li>
+              ))}
+            </ul>
+            <table aria-label="What the manure brings">
+              <thead>
+                <tr className="border-b border-ink text-sm text-pencil">
+                  <th className="pr-4 text-left font-normal">Nutrient</th>
+                  <th className={`${cell} font-normal`}>Brought this year</th>
+                  <th className={`${cell} font-normal`}>Still needed</th>
+                </tr>
+              </thead>
+              <tbody>
+                {Object.entries(answer.value.brings).map(([key, mass]) => (
+                  <tr key={key} className="border-b border-rule" data-brings={key}>
+                    <th scope="row" className="text-left font-semibold">
+                      {nutrients[key]}
+                    </th>
+                    <td className={cell}>
+                      <Figure quantity={mass} />
+                    </td>
+                    <td className={cell}>
+                      <Figure quantity={answer.value.still_needed[key]} />
+                    </td>
+                  </tr>
+                ))}
+              </tbody>
+            </table>
+            <p className="text-sm">
+              It frees <Figure quantity={answer.value.n_in_later_years[0]} /> of N in the second year and{" "}
+              <Figure quantity={answer.value.n_in_later_years[1]} /> in the third.
+            </p>
+            <ul className="text-sm text-pencil">
+              {answer.value.remarks.map((remark) => (
+                <li key={remark}>{remark}</li>
+              ))}
+            </ul>
+            <Cautions cautions={answer.cautions} />
+          </>
+        )}
+      </div>
+    </div>
+  );
+}
