@@ -87,7 +87,9 @@ async fn what_is_told_of_a_field_turns_its_readiness() {
         visitor.choose("Crop, or first member of a mix", "alfalfa").await?;
         visitor.finds("[data-check=carry-over][data-verdict=unfit]").await?;
         visitor.finds("[data-check=autotoxicity][data-verdict=unfit]").await?;
-        visitor.sees("Unfit for alfalfa until 20 Oct 2027").await?;
+        // Time mends both, but not the drainage: no day is promised.
+        visitor.sees("From 20 Oct 2027").await?;
+        visitor.sees("Another field or another crop").await?;
         Ok(())
     })
     .await;

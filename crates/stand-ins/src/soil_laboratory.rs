@@ -162,4 +162,33 @@ mod tests {
             );
         }
     }
+
+    #[actix_web::test]
+    async fn answers_over_http_and_refuses_what_is_no_question() {
+        use actix_web::{App, test as service};
+        let app = service::init_service(App::new().configure(routes)).await;
+        let post = || service::TestRequest::post().uri("/soil-laboratory/samples");
+        let asked = post().set_json(sample(1, "North", 25)).to_request();
+        let reply: Reply = service::call_and_read_body_json(&app, asked).await;
+        assert_eq!((reply.laboratory.as_str(), reply.report.is_some()), (NAME, true));
+        let nonsense = post().set_json(serde_json::json!({"sample": 7})).to_request();
+        assert!(service::call_service(&app, nonsense).await.status().is_client_error());
+    }
+
+    /// Without the subsoil only the plough layer is told; the sourer the soil, the lower its buffer.
+    #[test]
+    fn the_report_holds_together() {
+        let mut tops: Vec<(f64, f64)> = (0..100)
+            .map(|number| {
+                let asked = Sample { subsoil: false, ..sample(number, &format!("Field {number}"), 30) };
+                let report = answer(&asked).report.unwrap();
+                assert_eq!(report.layers.len(), 1);
+                let Some(AcidityTest::Smp { buffer_ph }) = report.layers[0].acidity else { panic!("no buffer") };
+                (report.layers[0].ph, buffer_ph)
+            })
+            .collect();
+        tops.sort_by(|a, b| a.0.total_cmp(&b.0));
+        let mean = |part: &[(f64, f64)]| part.iter().map(|(_, buffer)| buffer).sum::<f64>() / part.len() as f64;
+        assert!(mean(&tops[..20]) < mean(&tops[80..]), "{tops:?}");
+    }
 }
