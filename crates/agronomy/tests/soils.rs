@@ -115,6 +115,9 @@ fn what_looks_alike_is_kept_apart(#[case] one: &str, #[case] other: &str) {
 #[case(Unit::UsdPerLb, 5.3, Unit::UsdPerLb, Unit::UsdPerKg)]
 #[case(Unit::Ppm, 20.0, Unit::Ppm, Unit::MgPerKg)]
 #[case(Unit::Lb, 0.0, Unit::Lb, Unit::Kg)]
+#[case(Unit::Lb, 1_000.0, Unit::Lb, Unit::Kg)]
+#[case(Unit::Lb, 152_000.0, Unit::Ton, Unit::T)]
+#[case(Unit::Lb, 0.2, Unit::Oz, Unit::G)]
 fn each_system_shows_what_its_people_say(
     #[case] unit: Unit,
     #[case] value: f64,

@@ -23,6 +23,12 @@ function plusMonths(from: string, months: number): Date {
   return new Date(Date.UTC(start.getUTCFullYear(), start.getUTCMonth() + months, start.getUTCDate()));
 }
 
+/** The year at its beginning, the month within it. */
+function tickText(date: Date): string {
+  if (date.getUTCMonth() === 0) return String(date.getUTCFullYear());
+  return new Intl.DateTimeFormat("en-GB", { month: "short", timeZone: "UTC" }).format(date);
+}
+
 /** pH by month: tests are ink, the path between and beyond is pencil, the crop's floor a line. */
 export function PhPathDrawing({
   path,
@@ -86,8 +92,7 @@ export function PhPathDrawing({
               fontSize={13}
               fill="var(--pencil)"
             >
-              {date.getUTCFullYear()}
-              {date.getUTCMonth() ? "½" : ""}
+              {tickText(date)}
             </text>
           ))}
           {floor !== null && (
@@ -157,7 +162,7 @@ export function PhPathDrawing({
                 fontWeight={600}
                 fill="var(--ink)"
               >
-                {test.ph}
+                {test.ph.toFixed(1)}
               </text>
             </g>
           ))}

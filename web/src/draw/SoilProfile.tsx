@@ -47,7 +47,7 @@ export function SoilProfile({ layers, least, height = 150 }: Props) {
               strokeWidth={1.2}
             />
             <text x={48} y={(top + bottom) / 2 + 2} fontSize={15} fontWeight={700} fill="var(--ink)">
-              pH {layer.ph}
+              pH {layer.ph.toFixed(1)}
             </text>
             <text x={48} y={(top + bottom) / 2 + 17} fontSize={13} fill="var(--pencil)">
               {plain(layer.from).replace(/ .*/, "")}–{plain(layer.to)}

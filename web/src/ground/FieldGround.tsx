@@ -91,7 +91,7 @@ export function FieldGround({
                 <p className="text-sm text-pencil">
                   pH expected, in pencil; tests and lime, in ink. Highest{" "}
                   <Figure
-                    quantity={{ value: Math.round(view.path.value.peak.ph * 10) / 10, unit: "1" }}
+                    quantity={{ value: view.path.value.peak.ph, unit: "pH" }}
                     explains={view.path}
                     label="Highest pH"
                   />

@@ -28,6 +28,8 @@ function decimals({ value, unit }: Quantity): number {
     case "USD/lb":
     case "USD/kg":
       return 2;
+    case "pH":
+      return 1;
     case "ppm":
     case "mg/kg":
       return size < 10 ? 1 : 0;
@@ -58,6 +60,7 @@ const labels: Record<string, string> = {
   degF: "°F",
   degC: "°C",
   "1": "",
+  pH: "",
   "USD/ac": "/ac",
   "USD/ha": "/ha",
   "USD/lb": "/lb",

@@ -37,6 +37,7 @@ impl System {
             D::Area => (Unit::Ac, Unit::Ha),
             D::Temperature => (Unit::DegF, Unit::DegC),
             D::Ratio => (Unit::One, Unit::One),
+            D::Mass if size >= 4_000.0 => (Unit::Ton, Unit::T),
             D::Mass if size < 0.45 && size > 1e-6 => (Unit::Oz, Unit::G),
             D::Mass => (Unit::Lb, Unit::Kg),
             D::Volume => (Unit::Gal, Unit::L),
