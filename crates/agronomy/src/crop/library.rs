@@ -1,0 +1,269 @@
+//! The embedded files: read, validated, handed out.
+
+use std::{collections::BTreeMap, sync::LazyLock};
+
+use include_dir::{Dir, include_dir};
+use serde::Deserialize;
+use thiserror::Error;
+
+use super::facts::{Band, Crop, Days, Figure, Kind, PlantBack};
+use crate::{caution::Caution, nutrients::Nutrient, source::Source, units::Dimension};
+
+static FILES: Dir<'static> = include_dir!("$CARGO_MANIFEST_DIR/../../library");
+
+/// What is wrong with the library's data.
+#[derive(Debug, Error)]
+pub enum LibraryError {
+    /// A file that can't be read as what it should be.
+    #[error("{file}: {message}")]
+    File {
+        /// Its path in the library.
+        file: String,
+        /// What is wrong, with the line.
+        message: String,
+    },
+    /// A value outside what can be.
+    #[error("{crop}: {what}")]
+    Value {
+        /// The crop's id.
+        crop: String,
+        /// What is wrong.
+        what: String,
+    },
+}
+
+/// All crops and sources.
+#[derive(Debug)]
+pub struct Library {
+    crops: BTreeMap<String, Crop>,
+    plant_back: Vec<PlantBack>,
+    sources: BTreeMap<String, Source>,
+}
+
+/// The library embedded in this build.
+///
+/// # Panics
+/// If the embedded data are wrong; a test loads them, so a broken library never ships.
+pub fn library() -> &'static Library {
+    static LIBRARY: LazyLock<Library> =
+        LazyLock::new(|| Library::embedded().unwrap_or_else(|error| panic!("crop library: {error}")));
+    &LIBRARY
+}
+
+impl Library {
+    /// Read and validate the embedded files.
+    ///
+    /// # Errors
+    /// The first file or value that is wrong.
+    pub fn embedded() -> Result<Self, LibraryError> {
+        let text = |path: &str| {
+            FILES
+                .get_file(path)
+                .and_then(|file| file.contents_utf8())
+                .ok_or_else(|| LibraryError::File { file: path.to_owned(), message: "missing or not UTF-8".to_owned() })
+        };
+        let sources = parse(text("sources.toml")?, "sources.toml")?;
+        let mut crops = BTreeMap::new();
+        let folder = FILES.get_dir("crops").into_iter().flat_map(Dir::files);
+        for file in folder {
+            let path = file.path().display().to_string();
+            let crop: Crop = parse(text(&path)?, &path)?;
+            if file.path().file_stem().and_then(|stem| stem.to_str()) != Some(&crop.id) {
+                return Err(LibraryError::File { file: path, message: "id differs from the file name".to_owned() });
+            }
+            validate(&crop, &sources)?;
+            crops.insert(crop.id.clone(), crop);
+        }
+        #[derive(Deserialize)]
+        struct Groups {
+            group: Vec<PlantBack>,
+        }
+        let Groups { group: plant_back } = parse(text("plant-back.toml")?, "plant-back.toml")?;
+        if let Some(group) = plant_back.iter().find(|group| !sources.contains_key(&group.source)) {
+            return Err(LibraryError::Value {
+                crop: group.key.clone(),
+                what: format!("unknown source {}", group.source),
+            });
+        }
+        Ok(Self { crops, plant_back, sources })
+    }
+
+    /// The plant-back group of an active ingredient, as people write it.
+    pub fn plant_back(&self, active: &str) -> Option<&PlantBack> {
+        let active = active.trim().to_lowercase();
+        self.plant_back.iter().find(|group| {
+            group
+                .actives
+                .iter()
+                .any(|known| active == *known || active.split([' ', '-', '+']).any(|word| word == known))
+        })
+    }
+
+    /// All plant-back groups.
+    pub fn plant_backs(&self) -> &[PlantBack] {
+        &self.plant_back
+    }
+
+    /// A crop by its id.
+    pub fn crop(&self, id: &str) -> Option<&Crop> {
+        self.crops.get(id)
+    }
+
+    /// All crops, by id.
+    pub fn crops(&self) -> impl Iterator<Item = &Crop> {
+        self.crops.values()
+    }
+
+    /// A source by its key.
+    ///
+    /// # Panics
+    /// If no file defines the key; loading has checked every key in use.
+    pub fn source(&self, key: &str) -> &Source {
+        self.sources.get(key).unwrap_or_else(|| panic!("unknown source {key}"))
+    }
+}
+
+fn parse<T: serde::de::DeserializeOwned>(text: &str, file: &str) -> Result<T, LibraryError> {
+    toml::from_str(text).map_err(|error| LibraryError::File { file: file.to_owned(), message: error.to_string() })
+}
+
+/// Check what types can't: dimensions, order of ends, sources, and which parts must be there.
+fn validate(crop: &Crop, sources: &BTreeMap<String, Source>) -> Result<(), LibraryError> {
+    let wrong = |what: String| LibraryError::Value { crop: crop.id.clone(), what };
+    let known =
+        |key: &str| sources.contains_key(key).then_some(()).ok_or_else(|| wrong(format!("unknown source {key}")));
+    let figure = |name: &str, figure: &Figure, dimension: Dimension, low: f64, high: f64| {
+        known(&figure.source)?;
+        if figure.unit.dimension() != dimension {
+            return Err(wrong(format!("{name}: expected {}", dimension.words())));
+        }
+        let base = figure.unit.to_base(figure.value);
+        if !(low..=high).contains(&base) {
+            return Err(wrong(format!("{name}: {} is out of range", figure.quantity())));
+        }
+        Ok(())
+    };
+    let band = |name: &str, band: &Band, dimension: Dimension, low: f64, high: f64| {
+        if band.low > band.high {
+            return Err(wrong(format!("{name}: low end above high end")));
+        }
+        for value in [band.low, band.high] {
+            figure(name, &Figure { value, unit: band.unit, source: band.source.clone() }, dimension, low, high)?;
+        }
+        Ok(())
+    };
+    let days = |name: &str, days: &Days| {
+        known(&days.source)?;
+        if days.low < 1 || days.low > days.high || days.high > 800 {
+            return Err(wrong(format!("{name}: days {}\u{2013}{} make no sense", days.low, days.high)));
+        }
+        Ok(())
+    };
+
+    if let Some(unknown) = crop.cautions.iter().find(|key| Caution::of(key).is_none()) {
+        return Err(wrong(format!("unknown caution {unknown}")));
+    }
+    match (&crop.seed, &crop.sowing, &crop.planting) {
+        (Some(_), Some(_), None) | (None, None, Some(_)) => {}
+        _ => return Err(wrong("needs either seed and sowing, or planting".to_owned())),
+    }
+    if let Some(seed) = &crop.seed {
+        figure("seeds per mass", &seed.per_mass, Dimension::CountPerMass, 1e3, 2e7)?;
+        if let Some(bushel) = &seed.bushel {
+            figure("bushel", bushel, Dimension::Mass, 5.0, 40.0)?;
+        }
+        if (crop.kind == Kind::Legume) != seed.inoculant.is_some() {
+            return Err(wrong("an inoculant group belongs to legumes, and to all of them".to_owned()));
+        }
+    }
+    if let Some(sowing) = &crop.sowing {
+        band("rate", &sowing.rate, Dimension::MassPerArea, 5e-5, 5e-2)?;
+        if let Some(aim) = &sowing.aim {
+            figure("aim", aim, Dimension::CountPerArea, 50.0, 5_000.0)?;
+        }
+        figure("broadcast factor", &sowing.broadcast_factor, Dimension::Ratio, 1.0, 3.0)?;
+        band("depth on fine soil", &sowing.depth_fine, Dimension::Length, 0.001, 0.15)?;
+        band("depth on coarse soil", &sowing.depth_coarse, Dimension::Length, 0.001, 0.15)?;
+        figure("row spacing", &sowing.row_spacing, Dimension::Length, 0.05, 2.0)?;
+    }
+    if let Some(planting) = &crop.planting {
+        figure("row spacing", &planting.row_spacing, Dimension::Length, 0.2, 5.0)?;
+        figure("in-row spacing", &planting.in_row, Dimension::Length, 0.1, 5.0)?;
+        figure("survival", &planting.survival, Dimension::Ratio, 0.05, 1.0)?;
+        band("depth", &planting.depth, Dimension::Length, 0.01, 0.3)?;
+        if let Some(aim) = &planting.aim {
+            figure("aim", aim, Dimension::CountPerArea, 0.1, 50.0)?;
+        }
+    }
+    figure("soil temperature", &crop.establish.soil_temperature, Dimension::Temperature, 0.0, 30.0)?;
+    days("first look", &crop.establish.first_look)?;
+    days("count", &crop.establish.count)?;
+    figure("lowest pH", &crop.soil.ph_low, Dimension::Ratio, 4.0, 8.0)?;
+    figure("pH aim", &crop.soil.ph_aim, Dimension::Ratio, crop.soil.ph_low.value, 8.0)?;
+
+    let site = &crop.site;
+    figure("ponding", &site.ponding_days, Dimension::Ratio, 0.0, 60.0)?;
+    figure("rooting depth", &site.rooting_depth, Dimension::Length, 0.1, 3.0)?;
+    figure("slope for tillage", &site.tilled_slope, Dimension::Ratio, 0.01, 0.4)?;
+    figure("rain", &site.rain, Dimension::Length, 0.1, 3.0)?;
+    if let Some(warmest) = &site.warmest_month {
+        figure("warmest month", warmest, Dimension::Temperature, 5.0, 35.0)?;
+    }
+    if let Some(subsoil) = &site.subsoil_ph {
+        figure("subsoil pH", subsoil, Dimension::Ratio, 4.0, 8.0)?;
+    }
+    if let Some(months) = &site.autotoxic_months {
+        days("months after its own kind", months)?;
+    }
+    if let Some(setback) = &site.neighbour_setback {
+        figure("setback from neighbours", setback, Dimension::Length, 0.0, 100.0)?;
+    }
+    let nutrition = &crop.nutrition;
+    figure("critical P", &nutrition.critical_p, Dimension::SoilContent, 1.0, 100.0)?;
+    figure("full P dressing", &nutrition.full_p2o5, Dimension::MassPerArea, 1e-3, 5e-2)?;
+    figure("full K dressing", &nutrition.full_k2o, Dimension::MassPerArea, 1e-3, 5e-2)?;
+    figure("alkalinity", &nutrition.alkalinity, Dimension::Ratio, 0.0, 200.0)?;
+    for removal in std::iter::once(&nutrition.removal).chain(&nutrition.removal_after_frost) {
+        known(&removal.source)?;
+        for nutrient in [Nutrient::N, Nutrient::P2o5, Nutrient::K2o] {
+            let pounds = removal.share.get(&nutrient).copied().unwrap_or(-1.0);
+            if !(0.0..=150.0).contains(&pounds) {
+                return Err(wrong(format!("removal: {} pounds of {}", pounds, nutrient.words())));
+            }
+        }
+    }
+    Ok(())
+}
+
+#[cfg(test)]
+mod tests {
+    use super::*;
+    use crate::units::Unit;
+    use rstest::rstest;
+
+    #[test]
+    fn the_embedded_library_loads_with_its_twelve_crops() {
+        let library = Library::embedded().unwrap();
+        let ids: Vec<_> = library.crops().map(|crop| crop.id.as_str()).collect();
+        assert!(ids.len() >= 12, "{ids:?}");
+        assert_eq!(library.crop("alfalfa").unwrap().scientific, "Medicago sativa");
+        assert!(library.crop("moon-grass").is_none());
+    }
+
+    #[rstest]
+    #[case("seeds per mass", |crop: &mut Crop| crop.seed.as_mut().unwrap().per_mass.value = 0.0)]
+    #[case("unknown source", |crop: &mut Crop| crop.soil.ph_low.source = "hearsay".into())]
+    #[case("low end above", |crop: &mut Crop| crop.sowing.as_mut().unwrap().rate.low = 99.0)]
+    #[case("expected a length", |crop: &mut Crop| crop.sowing.as_mut().unwrap().row_spacing.unit = Unit::Kg)]
+    #[case("unknown caution", |crop: &mut Crop| crop.cautions.push("dragons".into()))]
+    #[case("needs either", |crop: &mut Crop| crop.sowing = None)]
+    #[case("make no sense", |crop: &mut Crop| crop.establish.count.low = 0)]
+    #[case("inoculant", |crop: &mut Crop| crop.seed.as_mut().unwrap().inoculant = None)]
+    fn a_wrong_value_is_named(#[case] said: &str, #[case] spoil: fn(&mut Crop)) {
+        let library = library();
+        let mut crop = library.crop("alfalfa").unwrap().clone();
+        spoil(&mut crop);
+        let error = validate(&crop, &library.sources).unwrap_err().to_string();
+        assert!(error.contains(said) && error.starts_with("alfalfa"), "{error}");
+    }
+}
