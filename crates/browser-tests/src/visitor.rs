@@ -119,13 +119,17 @@ impl Visitor {
     }
 
     async fn one(&self, what: &str, xpath: String) -> anyhow::Result<WebElement> {
-        self.driver
-            .query(By::XPath(xpath))
-            .wait(Duration::from_secs(10), Duration::from_millis(60))
-            .and_displayed()
-            .first()
-            .await
-            .with_context(|| format!("{what} is not on the page"))
+        // What was found may be taken away before it has been looked at: then it is looked for again.
+        steadily(async || {
+            self.driver
+                .query(By::XPath(xpath.clone()))
+                .wait(Duration::from_secs(10), Duration::from_millis(60))
+                .and_displayed()
+                .first()
+                .await
+                .with_context(|| format!("{what} is not on the page"))
+        })
+        .await
     }
 
     /// Wait for some words on the page.
