@@ -10,7 +10,7 @@ case "${1:-help}" in
   test) shift; run_tests "$@" ;;
   dev) shift; run_dev "$@" ;;
   shots) run_shots ;;
-  bench) shift; need_rust; cargo bench --locked -p agronomy --bench reckonings -- "$@" ;;
+  bench) shift; run_bench "$@" ;;
   reckon) shift; need_rust; run_reckon "$@" ;;
   openapi) need_rust; need_web; refresh_openapi ;;
   help | -h | --help) usage ;;

@@ -38,7 +38,8 @@ start_application() {
     "$BIN" stand-ins --port "$lab" >"$STATE/log/stand-ins.log" 2>&1 &
     echo "$! inkmeadow" >"$STATE/run/stand-ins.pid"
     wait_for "http://127.0.0.1:$lab/health" 20 $! || { tail -n 20 "$STATE/log/stand-ins.log" >&2; die "the stand-ins did not start"; }
-    lab_option=(--seed-laboratory "http://127.0.0.1:$lab" --soil-laboratory "http://127.0.0.1:$lab")
+    lab_option=(--seed-laboratory "http://127.0.0.1:$lab" --soil-laboratory "http://127.0.0.1:$lab"
+      --weather-station "http://127.0.0.1:$lab")
   fi
   "$BIN" serve --port "$port" --web web/dist "${lab_option[@]}" >"$STATE/log/server.log" 2>&1 &
   local server=$!

@@ -83,6 +83,17 @@ run_tests() {
   heading "all passed: ${parts[*]}"
 }
 
+# How fast the heavier work is, the core's and the ledger's.
+run_bench() {
+  need_rust; need_postgres
+  cargo bench --locked -p agronomy --bench reckonings -- "$@"
+  remove_cluster test
+  trap 'remove_cluster test' EXIT
+  start_cluster test
+  export INK_TEST_OWNER_URL=$OWNER_URL INK_TEST_APP_URL=$APP_URL
+  cargo bench --locked -p ledger --features testing --bench bulk -- "$@"
+}
+
 # Pictures of the main views, from the demo data.
 run_shots() {
   need_rust; need_postgres; need_browser

@@ -11,6 +11,7 @@ import { SeasonPage } from "./season/SeasonPage";
 import { FarmShell } from "./shell/FarmShell";
 import { benches, type BenchSearch } from "./bench/benches";
 import type { StartSearch } from "./start/StartPage";
+import type { WhenSearch } from "./when/WhenPage";
 import { Trouble, Waiting } from "./ui/states";
 
 const root = createRootRoute({
@@ -71,6 +72,20 @@ const bench = createRoute({
   }),
   component: lazyRouteComponent(() => import("./bench/BenchPage"), "BenchPage"),
 });
+const when = createRoute({
+  getParentRoute: () => farm,
+  path: "when",
+  validateSearch: (search: Record<string, unknown>): WhenSearch => ({
+    stand: text(search.stand),
+    draft: search.draft === true ? true : undefined,
+  }),
+  component: lazyRouteComponent(() => import("./when/WhenPage"), "WhenPage"),
+});
+const setUp = createRoute({
+  getParentRoute: () => farm,
+  path: "set-up",
+  component: lazyRouteComponent(() => import("./setup/StationPage"), "StationPage"),
+});
 const ledger = createRoute({
   getParentRoute: () => farm,
   path: "ledger",
@@ -81,7 +96,7 @@ export const router = createRouter({
   routeTree: root.addChildren([
     door,
     signIn,
-    farm.addChildren([season, fields, field, start, bench, ledger]),
+    farm.addChildren([season, when, fields, field, start, bench, ledger, setUp]),
   ]),
 });
 

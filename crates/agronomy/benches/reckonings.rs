@@ -1,14 +1,30 @@
 //! How fast the heavier reckonings are: `./ink bench`.
 #![allow(missing_docs)]
 
+use std::collections::HashMap;
+
 use agronomy::{
     blend::{BlendRequest, Product, least_cost},
+    crop::{Drainage, library},
     nutrients::{Amounts, Nutrient},
     site,
-    soil::{Mapping, PMethod, import},
+    soil::{Mapping, PMethod, Texture, import},
     units::*,
+    water::{Bed, Today, Water},
+    weather::{
+        Years,
+        csv::{FileMapping, read_daily, write_daily},
+        et0,
+        generator::Climate,
+        place_normals, plus,
+        soil_temperature::{Column, Correction, Ground, SoilCover},
+        sun,
+    },
+    window::{Forecast, Known, Scenarios, Site, SiteRuns, odds, offered, rules_of},
+    working::Blank,
 };
 use criterion::{Criterion, criterion_group, criterion_main};
+use jiff::civil::date;
 use rand::{RngExt, SeedableRng};
 use rand_chacha::ChaCha8Rng;
 use serde_json::json;
@@ -114,7 +130,7 @@ fn reports(c: &mut Criterion) {
         p_method: PMethod::BrayP1,
         laboratory: "L".into(),
         depth_unit: Unit::In,
-        sampled_on: Some(jiff::civil::date(2026, 4, 1)),
+        sampled_on: Some(date(2026, 4, 1)),
     };
     let mut group = c.benchmark_group("soil report");
     group.sample_size(10);
@@ -122,5 +138,112 @@ fn reports(c: &mut Criterion) {
     group.finish();
 }
 
-criterion_group!(benches, blends, sites, reports);
+/// 200 fields over 40 years: water balance and soil temperature of every day.
+fn field_days(c: &mut Criterion) {
+    let (years, sky, psychrometric) = record();
+    let textures =
+        [Texture::Sand, Texture::SandyLoam, Texture::Loam, Texture::SiltLoam, Texture::ClayLoam, Texture::Clay];
+    let mut group = c.benchmark_group("weather");
+    group.sample_size(10);
+    group.bench_function("200 fields x 40 years x 365 days, water and soil temperature", |b| {
+        b.iter(|| {
+            // What is the station's is reckoned once, what is the field's for each.
+            let forcing: Vec<(Today, f64)> = years
+                .days
+                .iter()
+                .zip(&sky)
+                .take(40 * 365)
+                .map(|(day, sky)| {
+                    let solar = day.radiation;
+                    (Today::of(*day, et0::of_day(*sky, years.place.elevation, psychrometric, *day)), solar)
+                })
+                .collect();
+            (0..200)
+                .map(|field| {
+                    let texture = textures[field % textures.len()];
+                    let (bed, ground) =
+                        (Bed::seedbed(texture, Drainage::Moderate), Ground::new(texture, SoilCover::Bare));
+                    let (mut water, mut column) = (Water::default(), Column::new(ground.diffusivity, 8.0));
+                    let mut fit = 0_usize;
+                    for ((today, solar), day) in forcing.iter().zip(&years.days) {
+                        column.step(ground.surface(*day, *solar));
+                        water.step(&mut Blank, &bed, *today);
+                        fit += usize::from(water.workable(&bed, *today) && column.at(0.03) > 10.0);
+                    }
+                    fit
+                })
+                .sum::<usize>()
+        });
+    });
+    group.finish();
+}
+
+fn record() -> (Years, Vec<sun::Sky>, f64) {
+    let normals = place_normals("northern-hills").expect("known");
+    let years = Climate::new(&normals).years(1, date(1985, 1, 1), date(2026, 5, 13));
+    let sky = (0..years.days.len()).map(|index| sun::sky_on(42.5, plus(years.first, index as i32))).collect();
+    let psychrometric = et0::psychrometric(et0::air_pressure(years.place.elevation));
+    (years, sky, psychrometric)
+}
+
+/// After a new reading: everything that hangs on weather, of a farm of 200 fields in 24 kinds of
+/// ground, ten of them with thermometers of their own, two ways of timing each.
+fn windows(c: &mut Criterion) {
+    let (years, ..) = record();
+    let forecast = Forecast::default();
+    let first = date(2026, 1, 1);
+    let textures = [Texture::SandyLoam, Texture::Loam, Texture::SiltLoam, Texture::ClayLoam];
+    let drainages = [Drainage::Well, Drainage::Moderate, Drainage::SomewhatPoor];
+    let crops = ["alfalfa", "orchardgrass", "forage-oats", "red-clover"].map(|id| library().crop(id).expect("a crop"));
+    let sites: Vec<Site> = (0..200)
+        .map(|field: usize| {
+            let cover = if field.is_multiple_of(2) { SoilCover::Bare } else { SoilCover::Residue };
+            let mut site = Site::seedbed(textures[field % 4], drainages[field / 4 % 3], cover, 30);
+            if field.is_multiple_of(20) {
+                site.correction = Correction::new(vec![(date(2026, 5, 12), field as f64 / 100.0)]);
+            }
+            site
+        })
+        .collect();
+    let mut group = c.benchmark_group("windows");
+    group.sample_size(10);
+    let known = Known { years: &years, today: date(2026, 5, 14), forecast: &forecast };
+    let tried = |all: &Scenarios, runs: &HashMap<u64, SiteRuns>| {
+        let odds_of = |(field, site): (usize, &Site)| {
+            let (crop, ground) = (crops[field % crops.len()], site.among(runs).expect("its runs"));
+            let kinds = offered(crop, all.frosty()).take(2);
+            kinds.map(|kind| odds(all, ground, &rules_of(kind, crop, all, false, &[])).0.odds[200]).sum::<f64>()
+        };
+        sites.iter().enumerate().map(odds_of).sum::<f64>()
+    };
+    group.bench_function("all of a 200-field farm, from the weather on", |b| {
+        b.iter(|| {
+            let all = Scenarios::new(known, first, 500);
+            tried(&all, &all.sites(&sites))
+        });
+    });
+    // The weather has not changed, and of the ground only one field's: what a server does.
+    group.bench_function("all of a 200-field farm after a reading in one of them", |b| {
+        let all = Scenarios::new(known, first, 500);
+        let mut runs = all.sites(&sites);
+        b.iter(|| {
+            runs.insert(sites[20].key(), all.site(&sites[20]));
+            tried(&all, &runs)
+        });
+    });
+    group.finish();
+}
+
+fn files(c: &mut Criterion) {
+    let normals = place_normals("northern-hills").expect("known");
+    let text = write_daily(&Climate::new(&normals).years(1, date(1900, 1, 1), date(1999, 12, 31)));
+    let mut group = c.benchmark_group("weather file");
+    group.sample_size(10);
+    group.bench_function("100 years read and checked", |b| {
+        b.iter(|| read_daily(&text, &FileMapping::default(), None).expect("a file"));
+    });
+    group.finish();
+}
+
+criterion_group!(benches, blends, sites, reports, field_days, windows, files);
 criterion_main!(benches);

@@ -17,6 +17,9 @@
 //! | [`seed`] | what is in this bag, how much of it per acre, what does the order cost? |
 //! | [`mix`] | who is in the mix, by seeds, by share of a full rate, by mass? |
 //! | [`plants`] | how many rhizomes or cuttings, and how many will live? |
+//! | [`weather`] | what do decades of days tell of sun, water use, frost and the soil? |
+//! | [`water`] | what is in the root zone, can the seedbed be worked, when to irrigate? |
+//! | [`window`] | what are the odds that it works, day by day, and what limits them? |
 //! | [`drill`] | what should fall in each foot of row? |
 //! | [`field`] | how large is the field, and how much of it is sown? |
 //!
@@ -46,4 +49,7 @@ pub mod site;
 pub mod soil;
 pub mod source;
 pub mod units;
+pub mod water;
+pub mod weather;
+pub mod window;
 pub mod working;

@@ -106,6 +106,31 @@ impl Shown for crate::units::basis::PlsFraction {
     }
 }
 
+/// Where the lines of a formula go. A formula that is needed both on screens and millions of times
+/// over is written once, on any paper: a [`Sheet`] keeps its lines, [`Blank`] paper forgets them and
+/// costs nothing.
+pub trait Paper {
+    /// Write a step down and hand its value back.
+    fn line<T: Shown>(&mut self, name: &str, formula: &str, value: T) -> T;
+}
+
+impl Paper for Sheet {
+    fn line<T: Shown>(&mut self, name: &str, formula: &str, value: T) -> T {
+        Sheet::line(self, name, formula, value)
+    }
+}
+
+/// Paper that keeps nothing: for hot loops.
+#[derive(Debug, Clone, Copy, Default)]
+pub struct Blank;
+
+impl Paper for Blank {
+    #[inline(always)]
+    fn line<T: Shown>(&mut self, _: &str, _: &str, value: T) -> T {
+        value
+    }
+}
+
 /// A working in the making.
 #[derive(Debug, Default)]
 pub struct Sheet {
@@ -226,10 +251,15 @@ fn in_words(code: &str) -> String {
         .replace("(pls ", "(PLS ")
 }
 
-/// Write an input on a sheet: `given!(sheet; name, origin)` for a variable of that name, or
-/// `given!(sheet; name = expression, origin)` to make one.
+/// Write an input on a sheet: `given!(sheet; name, origin)` for a variable of that name,
+/// `given!(sheet; name = expression, origin)` to make one, or `given!(sheet; name: Measure =
+/// number, origin)` to show a bare number of the measure's base unit and go on with the number.
 #[macro_export]
 macro_rules! given {
+    ($sheet:ident; $name:ident : $measure:ty = $value:expr, $origin:expr) => {
+        let $name: f64 = $value;
+        $sheet.input(stringify!($name), <$measure as $crate::units::Measure>::from_base($name), $origin);
+    };
     ($sheet:ident; $name:ident = $value:expr, $origin:expr) => {
         let $name = $sheet.input(stringify!($name), $value, $origin);
     };
@@ -238,9 +268,14 @@ macro_rules! given {
     };
 }
 
-/// Work a step out and write it down: `reckon!(sheet; name = expression)`.
+/// Work a step out and write it down: `reckon!(sheet; name = expression)`, or, where bare numbers of
+/// base units are faster, `reckon!(sheet; name: Measure = expression)`.
 #[macro_export]
 macro_rules! reckon {
+    ($sheet:ident; $name:ident : $measure:ty = $formula:expr) => {
+        let $name: f64 = $formula;
+        $sheet.line(stringify!($name), stringify!($formula), <$measure as $crate::units::Measure>::from_base($name));
+    };
     ($sheet:ident; $name:ident = $formula:expr) => {
         let $name = $sheet.line(stringify!($name), stringify!($formula), $formula);
     };

@@ -39,7 +39,7 @@ fn tri_state_table(#[case] lime_test_index: f64, #[case] printed: [f64; 3]) {
     }
 }
 
-/// The bulletin\u{2019}s equations, row by row between the printed ones.
+/// The bulletin's equations, row by row between the printed ones.
 #[rstest]
 fn tri_state_equations(#[values(61.0, 62.0, 63.0, 64.0, 66.0, 67.0, 69.0)] lti: f64) {
     for (target, a, b) in [(6.8, 71.4, 1.03), (6.5, 60.4, 0.87), (6.0, 49.3, 0.71)] {
@@ -92,7 +92,7 @@ fn the_reference_lime_needs_no_conversion() {
     near(need.rate.unwrap().to(Unit::TonPerAc), need.requirement.to(Unit::TonPerAc), 1e-9);
 }
 
-/// North Carolina\u{2019}s formula, worked by hand: AC 1.2 at pH 5.6 to 6.5 is 1.2 × 0.9 ÷ 1.0 = 1.08
+/// North Carolina's formula, worked by hand: AC 1.2 at pH 5.6 to 6.5 is 1.2 × 0.9 ÷ 1.0 = 1.08
 /// tons; a credit comes off; nothing goes below zero.
 #[rstest]
 #[case(1.2, 5.6, 6.5, 0.0, 1.08)]
@@ -121,7 +121,7 @@ fn by_base_saturation() {
 }
 
 /// Calcium carbonate equivalents from molar masses (all bulletins): MgCO₃ 119, dolomite 109,
-/// Ca(OH)₂ 135, CaO 179. The library\u{2019}s materials stay below what is chemically there.
+/// Ca(OH)₂ 135, CaO 179. The library's materials stay below what is chemically there.
 #[test]
 fn equivalents_stay_below_the_pure_compound() {
     let (ca, mg, c, o, h) = (40.078, 24.305, 12.011, 15.999, 1.008);

@@ -6,12 +6,13 @@ use std::collections::HashMap;
 use agronomy::{
     blend, drill, lime, mix, nutrients, plants, seed, site, soil,
     units::{Dimension, Quantity},
+    water, weather, window,
     working::{Answer, Working},
 };
 use rstest::rstest;
 use serde_json::{Value, json};
 
-/// A calculator for formulas in words: names, numbers, + − × ÷ and parentheses.
+/// A calculator for formulas in words: names, numbers, + − × ÷, parentheses and a few functions.
 struct Calculator<'a> {
     text: &'a str,
     known: &'a HashMap<String, f64>,
@@ -67,12 +68,37 @@ impl<'a> Calculator<'a> {
         let rest = self.rest();
         let end = rest.find(['+', '−', '×', '÷', '(', ')', ',']).unwrap_or(rest.len());
         let word = rest[..end].trim();
+        if rest[end..].starts_with('(') {
+            self.text = &rest[end + 1..];
+            return self.function(word);
+        }
         let value = match word.strip_suffix(" %") {
             Some(percent) => percent.parse::<f64>().ok()? / 100.0,
             None => self.known.get(word).copied().or_else(|| word.parse().ok())?,
         };
         self.text = &rest[end..];
         Some(value)
+    }
+}
+
+impl Calculator<'_> {
+    fn function(&mut self, name: &str) -> Option<f64> {
+        let first = self.sum()?;
+        let second = if self.takes(",") { Some(self.sum()?) } else { None };
+        self.takes(")").then_some(())?;
+        match (name, second) {
+            ("exp", None) => Some(first.exp()),
+            ("ln", None) => Some(first.ln()),
+            ("sqrt", None) => Some(first.sqrt()),
+            ("sin", None) => Some(first.sin()),
+            ("cos", None) => Some(first.cos()),
+            ("tan", None) => Some(first.tan()),
+            ("acos", None) => Some(first.acos()),
+            ("bounded", None) => Some(first.clamp(-1.0, 1.0)),
+            ("larger", Some(second)) => Some(first.max(second)),
+            ("smaller", Some(second)) => Some(first.min(second)),
+            _ => None,
+        }
     }
 }
 
@@ -105,6 +131,8 @@ const IN_WORDS: &[&str] = &[
     "what the threshold asks for",
     "at most about",
     "half as base",
+    "what the layers above pass on",
+    "missing before, less what came in",
 ];
 
 /// Work every line out again but those in words; returns how many there were.
@@ -154,6 +182,10 @@ where
     run(&serde_json::from_value(request).unwrap()).unwrap().working
 }
 
+fn years() -> Value {
+    json!({"from": "generated", "years": {"place": "northern-hills", "seed": 3, "from": "1985-01-01", "years": 25}})
+}
+
 #[rstest]
 #[case::pls(worked(json!({"tag": tag(98.0, 80.0, 9.0)}), seed::pls), 2)]
 #[case::pls_left_out(worked(json!({"tag": tag(98.0, 80.0, 9.0), "dormant_seed": "left-out"}), seed::pls), 1)]
@@ -191,6 +223,24 @@ where
     "needs": {"p2o5": {"value": 60, "unit": "lb/ac"}, "k2o": {"value": 180, "unit": "lb/ac"}}}), nutrients::manure::rate), 4)]
 #[case::blend(worked(json!({"needs": {"p2o5": {"value": 65, "unit": "lb/ac"}, "k2o": {"value": 200, "unit": "lb/ac"}},
     "products": blend::library_products()}), blend::least_cost), 3)]
+#[case::radiation(worked(json!({"latitude": -22.9, "day": "2026-05-15", "sunshine_hours": 7.1}), weather::sun::radiation), 9)]
+#[case::et0(worked(json!({"latitude": 50.8, "day": "2026-07-06", "elevation": {"value": 100, "unit": "m"},
+    "tmin": {"value": 12.3, "unit": "degC"}, "tmax": {"value": 70.7, "unit": "degF"}, "humidity_max": {"value": 84, "unit": "%"},
+    "humidity_min": {"value": 63, "unit": "%"}, "wind": {"value": 10, "unit": "km/h"}, "wind_height": {"value": 10, "unit": "m"}}), weather::et0::et0), 24)]
+#[case::hargreaves(worked(json!({"latitude": 45.7, "day": "2026-07-15", "method": "hargreaves",
+    "tmin": {"value": 14.8, "unit": "degC"}, "tmax": {"value": 26.6, "unit": "degC"}}), weather::et0::et0), 8)]
+#[case::gdd(worked(json!({"days": [{"tmin": {"value": 6, "unit": "degC"}, "tmax": {"value": 18, "unit": "degC"}}],
+    "base": {"value": 10, "unit": "degC"}}), weather::degree_days::degree_days), 0)]
+#[case::frost(worked(json!({"weather": years(), "year": 2026}), weather::frost::frost), 0)]
+#[case::soil(worked(json!({"weather": years(), "depth": {"value": 3, "unit": "cm"},
+    "readings": [{"on": "2009-12-30", "depth": {"value": 3, "unit": "cm"}, "temperature": {"value": 4, "unit": "degC"}}]}),
+    weather::soil_temperature::soil_temperature), 4)]
+#[case::water(worked(json!({"weather": years(), "crop": "alfalfa", "texture": "loam", "drainage": "well"}), water::balance), 7)]
+#[case::odds(worked(json!({"weather": years(), "crop": "alfalfa", "texture": "loam", "drainage": "well", "on": "2010-05-10",
+    "stake": {"value": 1500, "unit": "USD"}}), window::window_odds), 2)]
+#[case::growing_time(worked(json!({"weather": years(), "crop": "forage-oats", "from": "2009-08-10"}),
+    window::growing_time::growing_time_left), 3)]
+#[case::generated(worked(json!({"place": "northern-hills", "from": "2000-01-01", "years": 1}), weather::generate), 0)]
 #[case::site(worked(json!({"crop": "alfalfa", "today": "2026-05-14", "sow_on": "2026-08-10"}), site::check), 0)]
 fn each_line_gives_its_value(#[case] working: Working, #[case] at_least: usize) {
     let checked = recompute(&working);

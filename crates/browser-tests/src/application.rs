@@ -3,18 +3,58 @@
 use std::{
     net::TcpListener,
     process::{Child, Command, Stdio},
+    sync::{Arc, Mutex},
     time::{Duration, Instant},
 };
 
-use anyhow::{Context, bail, ensure};
-use ledger::testing::{TestDatabase, database};
+use anyhow::{Context, bail};
+use ledger::testing::{TestDatabase, database, prepared};
 
 /// A running application with its stand-ins; both end when this is dropped.
 pub struct Application {
     server: Child,
-    stand_ins: Child,
+    stand_ins: StandIns,
     port: u16,
     database: TestDatabase,
+}
+
+/// The stand-ins of an application: they can fall silent and come back.
+#[derive(Clone)]
+pub struct StandIns {
+    child: Arc<Mutex<Child>>,
+    port: u16,
+}
+
+impl StandIns {
+    async fn new(port: u16) -> anyhow::Result<Self> {
+        let child = Arc::new(Mutex::new(Self::spawn(port)?));
+        answers(&format!("http://127.0.0.1:{port}/health")).await?;
+        Ok(Self { child, port })
+    }
+
+    fn spawn(port: u16) -> anyhow::Result<Child> {
+        Ok(binary()?.args(["stand-ins", "--port", &port.to_string()]).spawn()?)
+    }
+
+    /// Fall silent.
+    pub fn stop(&self) {
+        if let Ok(mut child) = self.child.lock() {
+            let _ = child.kill();
+            let _ = child.wait();
+        }
+    }
+
+    /// Come back, at the same address.
+    ///
+    /// # Errors
+    /// When they don't.
+    pub async fn start(&self) -> anyhow::Result<()> {
+        let child = Self::spawn(self.port)?;
+        if let Ok(mut old) = self.child.lock() {
+            *old = child;
+        }
+        answers(&format!("http://127.0.0.1:{}/health", self.port)).await
+    }
 }
 
 fn free_port() -> anyhow::Result<u16> {
@@ -59,23 +99,24 @@ impl Application {
     }
 
     async fn start(with_demo: bool) -> anyhow::Result<Self> {
-        let database = database().await;
-        if with_demo {
-            let loaded = binary()?.arg("demo").env("INK_DATABASE_URL", &database.app_url).status()?;
-            ensure!(loaded.success(), "loading the demo failed");
-        }
+        let load = async |template: TestDatabase| {
+            let loaded = binary()
+                .and_then(|mut binary| Ok(binary.arg("demo").env("INK_DATABASE_URL", &template.app_url).status()?));
+            assert!(loaded.is_ok_and(|status| status.success()), "loading the demo failed");
+        };
+        let database = if with_demo { prepared("ink_demo_browser", load).await } else { database().await };
         let (port, laboratory) = (free_port()?, free_port()?);
-        let stand_ins = binary()?.args(["stand-ins", "--port", &laboratory.to_string()]).spawn()?;
+        let stand_ins = StandIns::new(laboratory).await?;
         let server = binary()?
             .args(["serve", "--port", &port.to_string()])
             .args(["--seed-laboratory", &format!("http://127.0.0.1:{laboratory}")])
             .args(["--soil-laboratory", &format!("http://127.0.0.1:{laboratory}")])
+            .args(["--weather-station", &format!("http://127.0.0.1:{laboratory}")])
             .args(["--web", &std::env::var("INK_WEB").context("INK_WEB is not set: run through ./ink test")?])
             .env("INK_DATABASE_URL", &database.app_url)
             .env("RUST_LOG", "warn")
             .spawn()?;
         let application = Self { server, stand_ins, port, database };
-        answers(&format!("http://127.0.0.1:{laboratory}/health")).await?;
         answers(&format!("{}/api/health", application.address())).await?;
         Ok(application)
     }
@@ -83,6 +124,11 @@ impl Application {
     /// Where it is.
     pub fn address(&self) -> String {
         format!("http://127.0.0.1:{}", self.port)
+    }
+
+    /// Its stand-ins.
+    pub fn stand_ins(&self) -> StandIns {
+        self.stand_ins.clone()
     }
 
     /// Its database.
@@ -118,9 +164,8 @@ fn own_sockets(process: u32) -> Vec<String> {
 
 impl Drop for Application {
     fn drop(&mut self) {
-        for child in [&mut self.server, &mut self.stand_ins] {
-            let _ = child.kill();
-            let _ = child.wait();
-        }
+        let _ = self.server.kill();
+        let _ = self.server.wait();
+        self.stand_ins.stop();
     }
 }

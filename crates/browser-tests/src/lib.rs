@@ -7,7 +7,7 @@
 mod application;
 mod visitor;
 
-pub use application::Application;
+pub use application::{Application, StandIns};
 pub use visitor::Visitor;
 
 use std::{future::Future, panic::AssertUnwindSafe};
@@ -30,6 +30,20 @@ where
 {
     let application = Application::demo().await.expect("the application");
     visit(application, test).await;
+}
+
+/// Run a test on the demo whose stand-ins may fall silent and come back.
+///
+/// # Panics
+/// When something does not start, and when the test does.
+pub async fn on_demo_with<F, R>(test: F)
+where
+    F: FnOnce(Visitor, StandIns) -> R,
+    R: Future<Output = anyhow::Result<()>>,
+{
+    let application = Application::demo().await.expect("the application");
+    let stand_ins = application.stand_ins();
+    visit(application, |visitor| test(visitor, stand_ins)).await;
 }
 
 /// Run a test on an application without any data.

@@ -223,11 +223,28 @@ impl Visitor {
         .await
     }
 
+    /// Put text into the field of a label at once: a file of many lines is not typed.
+    ///
+    /// # Errors
+    /// When there is no such field.
+    pub async fn paste(&self, label: &str, text: &str) -> anyhow::Result<()> {
+        let script = format!(
+            "const label = [...document.querySelectorAll('label')].find((one) => one.textContent === '{label}');\
+             const area = document.getElementById(label.htmlFor);\
+             Object.getOwnPropertyDescriptor(HTMLTextAreaElement.prototype, 'value').set.call(area, '{text}');\
+             area.dispatchEvent(new Event('input', {{ bubbles: true }}))"
+        );
+        self.driver.execute(script, vec![]).await?;
+        Ok(())
+    }
+
     /// Set a date field, as its picker would.
     ///
     /// # Errors
     /// When there is no such field.
     pub async fn set_day(&self, label: &str, day: &str) -> anyhow::Result<()> {
+        // Left first: coming back, one begins at the month.
+        self.step_back().await?;
         let field = self.labelled(label).await?;
         // Headless Chromium reads typed dates in the machine's locale: month, day, year here.
         let parts: Vec<&str> = day.split('-').collect();
@@ -242,6 +259,13 @@ impl Visitor {
     pub async fn choose(&self, label: &str, option: &str) -> anyhow::Result<()> {
         steadily(async || {
             let field = self.labelled(label).await?;
+            // What there is to choose may be asked for still.
+            field
+                .query(By::XPath(format!(".//option[text() = {}]", quoted(option))))
+                .wait(Duration::from_secs(10), Duration::from_millis(60))
+                .first()
+                .await
+                .with_context(|| format!("{option} of {label}"))?;
             let select = thirtyfour::components::SelectElement::new(&field).await?;
             select.select_by_exact_text(option).await.with_context(|| format!("{option} of {label}"))
         })

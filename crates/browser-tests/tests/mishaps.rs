@@ -167,3 +167,22 @@ async fn ink_of_tomorrow_is_refused_at_the_day() {
     })
     .await;
 }
+
+#[tokio::test(flavor = "multi_thread")]
+async fn a_year_of_too_many_digits_is_told_and_breaks_nothing() {
+    on_demo(|visitor| async move {
+        visitor.sign_in("mara@fennick.example").await?;
+        visitor.press("n").await?;
+        visitor.choose("Field", "Cooper Piece").await?;
+        visitor.choose("Crop, or first member of a mix", "alfalfa").await?;
+        visitor.set_day("Sowing day", "2026-08-12").await?;
+        visitor.sees("if sown 12 Aug").await?;
+        // Typed on, the year runs over.
+        visitor.press("02026").await?;
+        visitor.finds("[role=alert]").await?;
+        visitor.set_day("Sowing day", "2026-08-13").await?;
+        visitor.sees("if sown 13 Aug").await?;
+        Ok(())
+    })
+    .await;
+}

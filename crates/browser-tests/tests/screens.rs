@@ -10,8 +10,10 @@ async fn farm_of(visitor: &Visitor) -> anyhow::Result<String> {
 }
 
 /// Each screen under the farm, and words that show it has been drawn.
-const SCREENS: [(&str, &str); 10] = [
+const SCREENS: [(&str, &str); 12] = [
     ("season", "Next"),
+    ("when", "All together"),
+    ("set-up", "Read a weather file in"),
     ("fields", "Add a field"),
     ("start", "Where and what for"),
     ("bench", "cheapest to sow"),

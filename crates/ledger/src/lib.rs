@@ -19,6 +19,7 @@ pub mod session;
 pub mod stand;
 #[cfg(feature = "testing")]
 pub mod testing;
+pub mod weather;
 
 pub use error::{Error, Result};
 pub use pool::{Connection, Pool, migrate, pool, together};

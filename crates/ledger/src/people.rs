@@ -37,6 +37,23 @@ pub struct Person {
     pub units: System,
     /// Colours.
     pub theme: Theme,
+    /// Odds at which a window counts as open, 0.01 to 0.99.
+    pub odds_level: f64,
+}
+
+impl Person {
+    /// Somebody new, with the settings one starts with.
+    pub fn new(email: &str, name: &str, password_hash: String, units: System) -> Self {
+        Self {
+            id: Uuid::now_v7(),
+            email: normal_email(email),
+            name: name.trim().to_owned(),
+            password_hash,
+            units,
+            theme: Theme::default(),
+            odds_level: 0.5,
+        }
+    }
 }
 
 #[derive(Queryable, Selectable, Insertable)]
@@ -48,6 +65,7 @@ struct Row {
     password_hash: String,
     units: String,
     theme: String,
+    odds_level: f64,
 }
 
 fn word<T: Serialize>(value: &T) -> String {
@@ -68,6 +86,7 @@ impl From<Row> for Person {
             // The table's checks admit only these words.
             units: parsed(&row.units),
             theme: parsed(&row.theme),
+            odds_level: row.odds_level,
         }
     }
 }
@@ -97,6 +116,7 @@ pub async fn add(connection: &mut Connection, person: &Person) -> Result<()> {
         password_hash: person.password_hash.clone(),
         units: word(&person.units),
         theme: word(&person.theme),
+        odds_level: person.odds_level,
     };
     diesel::insert_into(people::table).values(row).execute(connection).await?;
     Ok(())
@@ -125,13 +145,17 @@ pub async fn by_id(connection: &mut Connection, id: Uuid) -> Result<Person> {
     Ok(row.into())
 }
 
-/// Change a person's own settings.
+/// Keep a person's own settings as they now stand.
 ///
 /// # Errors
-/// When the database fails.
-pub async fn settle(connection: &mut Connection, id: Uuid, units: System, theme: Theme) -> Result<()> {
-    diesel::update(people::table.find(id))
-        .set((people::units.eq(word(&units)), people::theme.eq(word(&theme))))
+/// When the database fails, or a level that can't be.
+pub async fn settle(connection: &mut Connection, person: &Person) -> Result<()> {
+    diesel::update(people::table.find(person.id))
+        .set((
+            people::units.eq(word(&person.units)),
+            people::theme.eq(word(&person.theme)),
+            people::odds_level.eq(person.odds_level),
+        ))
         .execute(connection)
         .await?;
     Ok(())

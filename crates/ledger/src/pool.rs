@@ -13,7 +13,10 @@ pub type Connection = AsyncPgConnection;
 
 /// A pool of connections.
 #[derive(Clone)]
-pub struct Pool(deadpool::Pool<AsyncPgConnection>);
+pub struct Pool {
+    connections: deadpool::Pool<AsyncPgConnection>,
+    url: String,
+}
 
 const MIGRATIONS: EmbeddedMigrations = embed_migrations!();
 
@@ -24,7 +27,8 @@ const MIGRATIONS: EmbeddedMigrations = embed_migrations!();
 pub fn pool(url: &str, size: usize) -> Result<Pool> {
     let manager = AsyncDieselConnectionManager::<AsyncPgConnection>::new(url);
     let pool = deadpool::Pool::builder(manager).max_size(size).build();
-    pool.map(Pool).map_err(|error| Error::Connection(error.to_string()))
+    pool.map(|connections| Pool { connections, url: url.to_owned() })
+        .map_err(|error| Error::Connection(error.to_string()))
 }
 
 impl Pool {
@@ -33,7 +37,21 @@ impl Pool {
     /// # Errors
     /// When the database can't be reached.
     pub async fn get(&self) -> Result<deadpool::Object<AsyncPgConnection>> {
-        self.0.get().await.map_err(|error| Error::Connection(error.to_string()))
+        self.connections.get().await.map_err(|error| Error::Connection(error.to_string()))
+    }
+}
+
+impl Pool {
+    /// A plain client of its own, for what Diesel does not speak: bulk loading by COPY. The client is
+    /// closed when it is dropped.
+    ///
+    /// # Errors
+    /// When the database can't be reached.
+    pub(crate) async fn client(&self) -> Result<tokio_postgres::Client> {
+        let connected = tokio_postgres::connect(&self.url, tokio_postgres::NoTls).await;
+        let (client, connection) = connected.map_err(|error| Error::Connection(error.to_string()))?;
+        tokio::spawn(connection);
+        Ok(client)
     }
 }
 

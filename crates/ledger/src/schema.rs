@@ -11,6 +11,7 @@ diesel::table! {
         units -> Text,
         theme -> Text,
         created_at -> Timestamptz,
+        odds_level -> Double,
     }
 }
 
@@ -89,6 +90,70 @@ diesel::table! {
         via -> Text,
         payload -> Jsonb,
         strikes -> Nullable<Uuid>,
+    }
+}
+
+diesel::table! {
+    stations (farm_id) {
+        farm_id -> Uuid,
+        name -> Text,
+        latitude -> Double,
+        elevation_m -> Double,
+        code -> Nullable<Text>,
+        revision -> BigInt,
+        heard_on -> Nullable<Date>,
+        trouble -> Nullable<Text>,
+    }
+}
+
+diesel::table! {
+    weather_days (farm_id, day) {
+        farm_id -> Uuid,
+        day -> Date,
+        tmin -> Nullable<Float>,
+        tmax -> Nullable<Float>,
+        rain -> Nullable<Float>,
+        radiation -> Nullable<Float>,
+        dew_point -> Nullable<Float>,
+        wind -> Nullable<Float>,
+    }
+}
+
+diesel::table! {
+    weather_hours (farm_id, day, hour) {
+        farm_id -> Uuid,
+        day -> Date,
+        hour -> Integer,
+        temperature -> Float,
+        rain -> Float,
+        radiation -> Float,
+        humidity -> Float,
+        wind -> Float,
+    }
+}
+
+diesel::table! {
+    forecast_days (farm_id, member, day) {
+        farm_id -> Uuid,
+        member -> Integer,
+        day -> Date,
+        tmin -> Float,
+        tmax -> Float,
+        rain -> Float,
+    }
+}
+
+diesel::table! {
+    weather_imports (farm_id, id) {
+        farm_id -> Uuid,
+        id -> Uuid,
+        imported_at -> Timestamptz,
+        imported_by -> Uuid,
+        file_name -> Text,
+        added -> Integer,
+        replaced -> Integer,
+        findings -> Jsonb,
+        findings_in_all -> Integer,
     }
 }
 

@@ -3,10 +3,18 @@
 //! `./ink test` starts a throw-away PostgreSQL and says where it is in `INK_TEST_OWNER_URL` and
 //! `INK_TEST_APP_URL`, both without a database name.
 
+use agronomy::units::System;
 use diesel_async::{AsyncConnection, AsyncPgConnection, SimpleAsyncConnection};
+use jiff::civil::Date;
 use uuid::Uuid;
 
-use crate::{Pool, migrate, pool};
+use crate::{
+    Connection, Pool,
+    farm::{self, Farm, Membership, Role},
+    migrate,
+    people::{self, Person},
+    pool,
+};
 
 /// Addresses of a test's own database.
 #[derive(Debug, Clone)]
@@ -31,24 +39,68 @@ fn address(name: &str) -> String {
     std::env::var(name).unwrap_or_else(|_| panic!("{name} is not set: run these tests through ./ink test"))
 }
 
+/// The key of the lock under which templates are made and copied, one at a time: a template must
+/// have no other visitor while it is copied.
+const LOCK: &str = "pg_advisory_lock(4747)";
+
 /// A fresh, migrated database.
 ///
 /// # Panics
 /// When PostgreSQL can't be reached or says no.
 pub async fn database() -> TestDatabase {
+    prepared("ink_template", async |_| {}).await
+}
+
+/// A fresh copy of a migrated database that was prepared once, by whichever test came first.
+///
+/// # Panics
+/// When PostgreSQL can't be reached or says no, or the preparation fails.
+pub async fn prepared(template: &str, prepare: impl AsyncFnOnce(TestDatabase)) -> TestDatabase {
     let owner = address("INK_TEST_OWNER_URL");
     let app = address("INK_TEST_APP_URL");
-    let name = format!("test_{}", Uuid::new_v4().simple());
+    let of = |name: &str| TestDatabase { owner_url: format!("{owner}/{name}"), app_url: format!("{app}/{name}") };
     let mut connection = AsyncPgConnection::establish(&format!("{owner}/postgres")).await.expect("test PostgreSQL");
-    // One at a time: the template must have no other visitor while it is copied.
-    connection.batch_execute("SELECT pg_advisory_lock(4747)").await.expect("lock");
-    let made = connection.batch_execute("CREATE DATABASE ink_template").await;
-    if made.is_ok() {
-        migrate_apart(format!("{owner}/ink_template"));
+    connection.batch_execute(&format!("SELECT {LOCK}")).await.expect("lock");
+    let making = format!("{template}_making");
+    let known = format!("DO $$ BEGIN ASSERT EXISTS (SELECT FROM pg_database WHERE datname = '{template}'); END $$");
+    if connection.batch_execute(&known).await.is_err() {
+        // Under another name until it is whole: a preparation that fails leaves no template behind.
+        connection.batch_execute(&format!("DROP DATABASE IF EXISTS {making} WITH (FORCE)")).await.expect("clear");
+        connection.batch_execute(&format!("CREATE DATABASE {making}")).await.expect("template");
+        migrate_apart(format!("{owner}/{making}"));
+        prepare(of(&making)).await;
+        let visitors = format!("SELECT pg_terminate_backend(pid) FROM pg_stat_activity WHERE datname = '{making}'");
+        connection.batch_execute(&visitors).await.expect("send visitors home");
+        connection.batch_execute(&format!("ALTER DATABASE {making} RENAME TO {template}")).await.expect("rename");
     }
-    connection.batch_execute(&format!("CREATE DATABASE {name} TEMPLATE ink_template")).await.expect("clone");
+    let name = format!("test_{}", Uuid::new_v4().simple());
+    connection.batch_execute(&format!("CREATE DATABASE {name} TEMPLATE {template}")).await.expect("clone");
     connection.batch_execute("SELECT pg_advisory_unlock(4747)").await.expect("unlock");
-    TestDatabase { owner_url: format!("{owner}/{name}"), app_url: format!("{app}/{name}") }
+    of(&name)
+}
+
+/// Somebody, kept, who can't sign in.
+///
+/// # Panics
+/// When the database says no.
+pub async fn somebody(connection: &mut Connection) -> Person {
+    let email = format!("{}@example.org", Uuid::now_v7().simple());
+    let person = Person::new(&email, "Somebody", "none".into(), System::Us);
+    people::add(connection, &person).await.expect("a person");
+    person
+}
+
+/// A farm on a northern hill with a manager of its own; on a practice clock, when a day is given.
+///
+/// # Panics
+/// When the database says no.
+pub async fn farmed(connection: &mut Connection, practice_day: Option<Date>) -> Membership {
+    let person = somebody(connection).await.id;
+    let (latitude, longitude, elevation_m) = (42.5, -76.5, 380.0);
+    let farm = Farm { id: Uuid::now_v7(), name: "Farm".into(), latitude, longitude, elevation_m, practice_day };
+    farm::add(connection, &farm).await.expect("a farm");
+    farm::join(connection, farm.id, person, Role::Manager).await.expect("a member");
+    farm::membership(connection, person, farm.id).await.expect("a membership")
 }
 
 /// The migration harness blocks in place, which a single-threaded test runtime does not allow.

@@ -4,17 +4,16 @@ use agronomy::{
     nutrients::{Analysis, Nutrient},
     site::SiteFacts,
     soil::{Layer, SoilTest},
-    units::{Fraction, Length, MassPerArea, System, Unit},
+    units::{Fraction, Length, MassPerArea, Unit},
 };
 use diesel_async::SimpleAsyncConnection;
 use jiff::civil::{Date, date};
 use ledger::{
     Connection, Error, Pool,
     entry::{self, Filter, KINDS, NewEntry, Payload, Via},
-    farm::{self, Farm, Membership, Role},
+    farm::{self, Membership},
     field::{self, Field},
-    people::{self, Person, Theme},
-    testing::database,
+    testing::{database, farmed},
 };
 use planner::ground::{Cut, Dressing, DressingKind};
 use rstest::rstest;
@@ -29,29 +28,6 @@ struct Ground {
     field: Uuid,
 }
 
-async fn member_of(connection: &mut Connection, practice_day: Option<Date>) -> Membership {
-    let person = Person {
-        id: Uuid::now_v7(),
-        email: format!("{}@example.org", Uuid::now_v7().simple()),
-        name: "Somebody".into(),
-        password_hash: "none".into(),
-        units: System::Us,
-        theme: Theme::Light,
-    };
-    people::add(connection, &person).await.unwrap();
-    let farm = Farm {
-        id: Uuid::now_v7(),
-        name: "Farm".into(),
-        latitude: 42.5,
-        longitude: -76.5,
-        elevation_m: 380.0,
-        practice_day,
-    };
-    farm::add(connection, &farm).await.unwrap();
-    farm::join(connection, farm.id, person.id, Role::Manager).await.unwrap();
-    farm::membership(connection, person.id, farm.id).await.unwrap()
-}
-
 async fn field_of(connection: &mut Connection, member: &Membership, name: &str) -> Uuid {
     let ring = json!([[[-76.5, 42.5], [-76.497, 42.5], [-76.497, 42.503], [-76.5, 42.503], [-76.5, 42.5]]]);
     let boundary = json!({"type": "Polygon", "coordinates": ring});
@@ -62,7 +38,7 @@ async fn field_of(connection: &mut Connection, member: &Membership, name: &str) 
 async fn ground() -> Ground {
     let pool = database().await.pool();
     let mut connection = pool.get().await.unwrap();
-    let member = member_of(&mut connection, Some(TODAY)).await;
+    let member = farmed(&mut connection, Some(TODAY)).await;
     let field = field_of(&mut connection, &member, "Square").await;
     drop(connection);
     Ground { pool, member, field }
@@ -195,7 +171,7 @@ async fn one_field_is_not_another() {
     let all = entry::of_ground(&mut connection, &ground.member, None).await.unwrap();
     assert_eq!(entry::ground(&all, ground.field).dressings.len(), 1);
     assert!(entry::ground(&all, other).dressings.is_empty());
-    let stranger = member_of(&mut connection, None).await;
+    let stranger = farmed(&mut connection, None).await;
     assert!(entry::of_ground(&mut connection, &stranger, Some(ground.field)).await.unwrap().is_empty());
 }
 
@@ -260,7 +236,62 @@ async fn a_practice_clock_goes_forward_only(#[case] day: Date, #[case] moves: bo
     assert_eq!(outcome.is_ok(), moves, "{outcome:?}");
     let member = farm::membership(&mut connection, ground.member.person, ground.member.farm.id).await.unwrap();
     assert_eq!(member.farm.practice_day, Some(if moves { day } else { TODAY }));
-    let real = member_of(&mut connection, None).await;
+    let real = farmed(&mut connection, None).await;
     let refused = farm::move_clock(&mut connection, &real, day).await;
     assert!(matches!(refused, Err(Error::Refused(_))), "a real farm has no practice clock");
+}
+
+/// Instruments of a person's own are of one field, and a struck reading is not among them.
+#[tokio::test]
+async fn instruments_are_read_into_the_ground_of_their_field() {
+    let pool = database().await.pool();
+    let mut connection = pool.get().await.unwrap();
+    let member = farmed(&mut connection, Some(TODAY)).await;
+    let (here, there) =
+        (field_of(&mut connection, &member, "Here").await, field_of(&mut connection, &member, "There").await);
+    let depth = Length::new(3.0, Unit::Cm);
+    let soil = |celsius| Payload::SoilTemperature {
+        depth,
+        temperature: agronomy::units::Temperature::new(celsius, Unit::DegC),
+    };
+    let rain = |mm| Payload::RainGauge { rain: Length::new(mm, Unit::Mm) };
+    let water = |mm| Payload::Irrigation { depth: Length::new(mm, Unit::Mm) };
+    let mut first = None;
+    for (field, payload) in
+        [(here, soil(8.0)), (here, soil(9.0)), (here, rain(4.0)), (here, water(20.0)), (there, soil(12.0))]
+    {
+        let id = Uuid::now_v7();
+        first.get_or_insert(id);
+        let (stand, lot, strikes) = (None, None, None);
+        let new = NewEntry { id, field: Some(field), stand, lot, occurred_on: TODAY, via: Via::Web, payload, strikes };
+        entry::write(&mut connection, &member, &new, TODAY).await.unwrap();
+    }
+    let strike = entry::strike(&mut connection, &member, Uuid::now_v7(), first.unwrap(), "misread", TODAY);
+    strike.await.unwrap();
+    let entries = entry::of_ground(&mut connection, &member, None).await.unwrap();
+    let (own, other) = (entry::ground(&entries, here), entry::ground(&entries, there));
+    let shown: Vec<f64> = own.soil_readings.iter().map(|one| one.temperature.to(Unit::DegC)).collect();
+    assert_eq!(shown, [9.0]);
+    assert_eq!((own.rain_gauge.len(), own.irrigation.len()), (1, 1));
+    assert_eq!((other.soil_readings.len(), other.rain_gauge.len(), other.irrigation.len()), (1, 0, 0));
+}
+
+#[rstest]
+#[case(Payload::RainGauge { rain: Length::new(400.0, Unit::Mm) }, "/payload/rain")]
+#[case(Payload::Irrigation { depth: Length::new(0.0, Unit::Mm) }, "/payload/depth")]
+#[case(Payload::SoilTemperature { depth: Length::new(2.0, Unit::M), temperature: agronomy::units::Temperature::new(8.0, Unit::DegC) }, "/payload/depth")]
+#[tokio::test]
+async fn an_instrument_cannot_show_everything(#[case] payload: Payload, #[case] pointer: &str) {
+    let pool = database().await.pool();
+    let mut connection = pool.get().await.unwrap();
+    let member = farmed(&mut connection, Some(TODAY)).await;
+    let field = Some(field_of(&mut connection, &member, "Here").await);
+    let (id, stand, lot, strikes) = (Uuid::now_v7(), None, None, None);
+    let new = NewEntry { id, field, stand, lot, occurred_on: TODAY, via: Via::Web, payload, strikes };
+    match entry::write(&mut connection, &member, &new, TODAY).await {
+        Err(Error::Refused(refused)) => assert_eq!(refused.0[0].pointer, pointer),
+        other => panic!("{other:?}"),
+    }
+    let homeless = NewEntry { id: Uuid::now_v7(), field: None, ..new };
+    assert!(matches!(entry::write(&mut connection, &member, &homeless, TODAY).await, Err(Error::Refused(_))));
 }

@@ -14,14 +14,9 @@ use serde_json::json;
 use uuid::Uuid;
 
 fn person(email: &str) -> Person {
-    Person {
-        id: Uuid::now_v7(),
-        email: email.into(),
-        name: "Somebody".into(),
-        password_hash: "none".into(),
-        units: System::Metric,
-        theme: Theme::Dark,
-    }
+    // As typed: keeping it is what makes it the sign-in form.
+    let email = email.to_owned();
+    Person { theme: Theme::Dark, email, ..Person::new("", "Somebody", "none".into(), System::Metric) }
 }
 
 fn meadow(name: &str) -> Farm {
@@ -58,18 +53,23 @@ async fn an_address_is_one_person_however_it_is_written() {
 }
 
 #[rstest]
-#[case(System::Us, Theme::Light)]
-#[case(System::Us, Theme::Sunlight)]
-#[case(System::Metric, Theme::Dark)]
+#[case(System::Us, Theme::Light, 0.5)]
+#[case(System::Us, Theme::Sunlight, 0.01)]
+#[case(System::Metric, Theme::Dark, 0.99)]
 #[tokio::test]
-async fn settings_are_kept(#[case] units: System, #[case] theme: Theme) {
+async fn settings_are_kept(#[case] units: System, #[case] theme: Theme, #[case] odds_level: f64) {
     let pool = database().await.pool();
     let mut connection = pool.get().await.unwrap();
     let somebody = person("a@example.org");
     people::add(&mut connection, &somebody).await.unwrap();
-    people::settle(&mut connection, somebody.id, units, theme).await.unwrap();
+    let settled = Person { units, theme, odds_level, ..somebody.clone() };
+    people::settle(&mut connection, &settled).await.unwrap();
     let found = people::by_id(&mut connection, somebody.id).await.unwrap();
-    assert_eq!((found.units, found.theme), (units, theme));
+    assert_eq!((found.units, found.theme, found.odds_level), (units, theme, odds_level));
+    for certain in [0.0, 1.0, f64::NAN] {
+        let refused = people::settle(&mut connection, &Person { odds_level: certain, ..settled.clone() }).await;
+        assert!(matches!(refused, Err(Error::Conflict(_))), "{certain}: {refused:?}");
+    }
 }
 
 #[tokio::test]

@@ -2,19 +2,17 @@
 
 use agronomy::{
     seed::Tag,
-    units::{Area, Fraction, Length, Mass, MassPerArea, System, Unit},
+    units::{Area, Fraction, Length, Mass, MassPerArea, Unit},
 };
 use diesel_async::{AsyncConnection, AsyncPgConnection, SimpleAsyncConnection};
 use jiff::civil::{Date, date};
 use ledger::{
-    Connection, Error,
+    Error,
     entry::{self, Filter, NewEntry, Payload, StepDone, Via},
-    farm::{self, Farm, Membership, Role},
+    farm::{self, Membership},
     field::{self, Field},
-    lot,
-    people::{self, Person, Theme},
-    stand,
-    testing::{TestDatabase, database},
+    lot, stand,
+    testing::{TestDatabase, database, farmed},
 };
 use planner::StepKind;
 use rstest::rstest;
@@ -31,34 +29,6 @@ struct Ground {
     stand: Uuid,
 }
 
-async fn person(connection: &mut Connection, email: &str) -> Uuid {
-    let person = Person {
-        id: Uuid::now_v7(),
-        email: email.into(),
-        name: "Somebody".into(),
-        password_hash: "none".into(),
-        units: System::Us,
-        theme: Theme::Light,
-    };
-    people::add(connection, &person).await.unwrap();
-    person.id
-}
-
-async fn farm_of(connection: &mut Connection, email: &str) -> Membership {
-    let person = person(connection, email).await;
-    let farm = Farm {
-        id: Uuid::now_v7(),
-        name: format!("{email}\u{2019}s farm"),
-        latitude: 42.5,
-        longitude: -76.5,
-        elevation_m: 380.0,
-        practice_day: Some(TODAY),
-    };
-    farm::add(connection, &farm).await.unwrap();
-    farm::join(connection, farm.id, person, Role::Manager).await.unwrap();
-    farm::membership(connection, person, farm.id).await.unwrap()
-}
-
 fn square(name: &str, farm: Uuid) -> Field {
     let boundary = json!({"type": "Polygon", "coordinates": [[[-76.5, 42.5], [-76.497, 42.5], [-76.497, 42.503], [-76.5, 42.503], [-76.5, 42.5]]]});
     Field::new(farm, Uuid::now_v7(), name, boundary, Length::new(5.0, Unit::M)).unwrap()
@@ -68,7 +38,7 @@ async fn ground() -> (Ground, ledger::Pool) {
     let database = database().await;
     let pool = database.pool();
     let mut connection = pool.get().await.unwrap();
-    let member = farm_of(&mut connection, "manager@example.org").await;
+    let member = farmed(&mut connection, Some(TODAY)).await;
     let field = field::add(&mut connection, &member, &square("Square", member.farm.id)).await.unwrap().id;
     let stand = stand::add(&mut connection, &member, Uuid::now_v7(), field).await.unwrap().id;
     drop(connection);
@@ -152,7 +122,7 @@ async fn another_farm_is_as_if_it_did_not_exist() {
     let (ground, pool) = ground().await;
     let mut connection = pool.get().await.unwrap();
     let entry = entry::write(&mut connection, &ground.member, &ground.sowing(TODAY), TODAY).await.unwrap();
-    let stranger = farm_of(&mut connection, "stranger@example.org").await;
+    let stranger = farmed(&mut connection, Some(TODAY)).await;
 
     let not_found = |outcome: Result<(), Error>| assert!(matches!(outcome, Err(Error::NotFound)), "{outcome:?}");
     not_found(farm::membership(&mut connection, stranger.person, ground.member.farm.id).await.map(drop));

@@ -22,6 +22,8 @@ fn in_words(column: &Column) -> String {
         "uuid" => "Uuid",
         "text" => "Text",
         "double precision" => "Double",
+        "real" => "Float",
+        "bigint" => "BigInt",
         "integer" => "Integer",
         "date" => "Date",
         "timestamp with time zone" => "Timestamptz",
@@ -39,7 +41,8 @@ async fn every_column_is_declared_as_it_is() {
     let mut connection = pool.get().await.unwrap();
     let columns: Vec<Column> = diesel::sql_query(
         "SELECT table_name::text, column_name::text, data_type::text, is_nullable::text FROM information_schema.columns \
-         WHERE table_schema = 'public' AND table_name NOT LIKE '\\_\\_%' ORDER BY table_name, ordinal_position",
+         WHERE table_schema = 'public' AND table_name NOT LIKE '\\_\\_%' AND NOT EXISTS \
+         (SELECT FROM pg_inherits WHERE inhrelid = table_name::regclass) ORDER BY table_name, ordinal_position",
     )
     .load(&mut connection)
     .await

@@ -8,6 +8,7 @@ use agronomy::{
     refusal::{Checks, Refused, Unusual},
     seed::DormantSeed,
     units::{Fraction, Length, MassPerArea, Unit},
+    window,
 };
 use jiff::{ToSpan, civil::Date};
 use serde::{Deserialize, Serialize};
@@ -112,6 +113,10 @@ pub struct Choices {
     /// The day the person means to sow.
     #[schema(value_type = String, format = Date)]
     pub sow_on: Date,
+    /// The way of timing the sowing, a key of the library's windows; whichever is likeliest when
+    /// absent.
+    #[serde(default, skip_serializing_if = "Option::is_none")]
+    pub timing: Option<String>,
     /// Extra seed to order.
     #[serde(default)]
     pub spare: Fraction,
@@ -142,7 +147,7 @@ pub struct LimeChoice {
     pub method: LimeMethod,
     /// pH to reach.
     pub target_ph: f64,
-    /// Depth to be limed; the school\u{2019}s own when absent.
+    /// Depth to be limed; the school's own when absent.
     #[serde(default, skip_serializing_if = "Option::is_none")]
     pub depth: Option<Length>,
     /// Worked in or left on top.
@@ -175,6 +180,14 @@ pub fn check(choices: &Choices, today: Date) -> Result<Vec<Unusual>, Refused> {
         format!("{} is {years} years from today ({today}); plan within ten", choices.sow_on),
     );
     checks.within("/spare", "the spare", choices.spare, Unit::Percent, 0.0, 100.0);
+    if let Some(key) = &choices.timing {
+        let known = window::window_kind(key).is_some();
+        checks.require(
+            known,
+            "/timing",
+            format!("\u{201c}{key}\u{201d} is no way of timing a sowing that is known here"),
+        );
+    }
     let mut unusual = Vec::new();
     match &choices.cover {
         Cover::Seed { mix, .. } => {

@@ -13,6 +13,7 @@ use agronomy::{
     soil::{AcidityTest, Layer, SoilTest, Texture},
     source::Source,
     units::{Area, Fraction, Length, MassPerArea, Measure},
+    weather::soil_temperature::SoilReading,
     working::{Answer, Sheet},
 };
 use jiff::{ToSpan, civil::Date};
@@ -131,6 +132,12 @@ pub struct Ground {
     pub dressings: Vec<Dated<Dressing>>,
     /// Harvests.
     pub cuts: Vec<Dated<Cut>>,
+    /// Soil thermometer, mornings.
+    pub soil_readings: Vec<SoilReading>,
+    /// Rain gauge of the field.
+    pub rain_gauge: Vec<Dated<Length>>,
+    /// Water brought.
+    pub irrigation: Vec<Dated<Length>>,
 }
 
 impl Ground {
@@ -284,7 +291,7 @@ fn school_of(method: LimeMethod, top: &Layer, texture: Option<Texture>, on: Date
     })
 }
 
-/// The schools of lime that a field\u{2019}s latest test allows.
+/// The schools of lime that a field's latest test allows.
 pub fn lime_methods(ground: &Ground, today: Date) -> Vec<LimeMethod> {
     let Some(top) = ground.test_by(today).and_then(|test| test.what.top()) else { return vec![] };
     [LimeMethod::Smp, LimeMethod::Mehlich, LimeMethod::BaseSaturation, LimeMethod::Texture]
@@ -386,7 +393,7 @@ pub fn needs(asked: Asked<'_>) -> Result<Option<Answer<Needs>>, Refused> {
     nutrients::need(&request).map(Some).map_err(|refused| refused.under("/nutrients"))
 }
 
-/// The chosen school\u{2019}s side of the needs.
+/// The chosen school's side of the needs.
 pub fn chosen_side<'a>(needs: &'a Needs, choices: &Choices) -> Option<&'a NeedSide> {
     let school = choices.nutrients?.school;
     needs.schools.iter().find(|side| side.school == school)
@@ -420,7 +427,7 @@ pub fn year_account(ground: &Ground, needed: &Amounts, year: i16) -> Account {
     account(needed, &applied, &removed)
 }
 
-/// What the ground asks of a stand\u{2019}s plan, and what of it has been done: until the sowing, if
+/// What the ground asks of a stand's plan, and what of it has been done: until the sowing, if
 /// it has been sown.
 pub fn steps(asked: Asked<'_>, sown_on: Option<Date>) -> (GroundSteps, Vec<InkedStep>) {
     let until = sown_on.unwrap_or(asked.today);

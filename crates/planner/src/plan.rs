@@ -11,7 +11,7 @@ use serde::{Deserialize, Serialize};
 use utoipa::ToSchema;
 use uuid::Uuid;
 
-use crate::{Choices, Cover, Reason, SeedbedSchool, State, Step, StepAmount, StepKind};
+use crate::{Choices, Cover, Reason, SeedbedSchool, State, Step, StepAmount, StepKind, StepOdds};
 
 /// Days from sowing until a forage annual is cut or grazed off: an assumption for drawing, until
 /// growth is reckoned.
@@ -48,6 +48,8 @@ pub struct Facts {
     pub inked: Vec<InkedStep>,
     /// What the ground asks for.
     pub ground: GroundSteps,
+    /// How likely the sowing is to work on its day, where weather years tell.
+    pub sowing: Option<StepOdds>,
 }
 
 /// A plan, derived for one day.
@@ -105,6 +107,7 @@ pub fn plan(choices: &Choices, facts: &Facts, today: Date) -> Plan {
             kind,
             title: title(kind, &choices.cover),
             amounts: amounts(kind, &facts.ground),
+            odds: (kind == StepKind::Sow && sown.is_none()).then(|| facts.sowing.clone()).flatten(),
             from,
             to,
             state,
@@ -115,10 +118,13 @@ pub fn plan(choices: &Choices, facts: &Facts, today: Date) -> Plan {
     }
     let annual = !crops.is_empty() && crops.iter().all(|crop| crop.life == Life::Annual);
     let until = annual.then(|| sown_on.saturating_add(ANNUAL_DAYS.days()));
-    let assumed = vec![
-        "The sowing day is the one you set: no weather has been asked yet.".to_owned(),
-        "Days to the first seedlings are for warm, moist soil; the first look replaces them.".to_owned(),
-    ];
+    let asked = if facts.sowing.is_some() || sown.is_some() {
+        None
+    } else {
+        Some("The sowing day is the one you set: there are no weather years to ask.".to_owned())
+    };
+    let mut assumed: Vec<String> = asked.into_iter().collect();
+    assumed.push("Days to the first seedlings are for warm, moist soil; the first look replaces them.".to_owned());
     Plan { today, sown_on, sown: sown.is_some(), until, steps, assumed }
 }
 

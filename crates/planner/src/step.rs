@@ -1,6 +1,6 @@
 //! A step of the plan.
 
-use agronomy::{caution::Caution, source::Source, units::MassPerArea};
+use agronomy::{caution::Caution, source::Source, units::MassPerArea, window::Edges};
 use jiff::civil::Date;
 use serde::{Deserialize, Serialize};
 use utoipa::ToSchema;
@@ -98,6 +98,29 @@ pub struct StepAmount {
     pub of: String,
 }
 
+/// How likely it is that a step works on the day it is planned for.
+#[derive(Debug, Clone, PartialEq, Serialize, Deserialize, ToSchema)]
+pub struct StepOdds {
+    /// Key of the way of timing.
+    pub window: String,
+    /// The same in words.
+    pub name: String,
+    /// Odds on the day.
+    pub odds: f64,
+    /// Lower end of the interval that so many years allow.
+    pub low: f64,
+    /// Upper end.
+    pub high: f64,
+    /// Years counted.
+    pub years: usize,
+    /// A week later.
+    pub in_a_week: Option<f64>,
+    /// What stands most in the way on the day.
+    pub limited_by: Option<String>,
+    /// Opens, best and closes.
+    pub edges: Edges,
+}
+
 /// A step: what, when, why, after what, and how it stands.
 #[derive(Debug, Clone, PartialEq, Serialize, Deserialize, ToSchema)]
 pub struct Step {
@@ -117,6 +140,8 @@ pub struct Step {
     pub state: State,
     /// What must be done before it.
     pub after: Vec<StepKind>,
+    /// How likely it is to work on its day, where weather years tell.
+    pub odds: Option<StepOdds>,
     /// Why then.
     pub reasons: Vec<Reason>,
     /// What to mind.

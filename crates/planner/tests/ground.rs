@@ -34,6 +34,7 @@ fn choices(crops: &[&str]) -> Choices {
         goal: Goal::Hay,
         cover: Cover::Seed { mix, dormant_seed: None, lots: vec![] },
         seedbed: SeedbedSchool::Tilled,
+        timing: None,
         sow_on: SOW,
         spare: Fraction::ZERO,
         lime: None,
@@ -205,7 +206,7 @@ fn a_spray_that_reaches_the_sowing_makes_the_bioassay_a_step() {
     let mut ground = sprayed("picloram", date(2025, 9, 1));
     let (wanted, inked) = steps(asked(&choices, &ground), None);
     assert!(wanted.bioassay && inked.iter().all(|step| step.kind != StepKind::Bioassay));
-    let plan = plan(&choices, &Facts { inked, ground: wanted }, TODAY);
+    let plan = plan(&choices, &Facts { inked, ground: wanted, sowing: None }, TODAY);
     let sow = plan.steps.iter().find(|step| step.kind == StepKind::Sow).unwrap();
     assert!(sow.after.contains(&StepKind::Bioassay));
 
@@ -345,7 +346,7 @@ fn the_work_of_the_year_before_stands_in_its_order() {
         Some(NutrientChoice { school: School::BuildMaintain, yield_goal: MassPerArea::new(5.0, Unit::TonPerAc) });
     let ground = tested(date(2026, 4, 1));
     let (wanted, inked) = steps(asked(&choices, &ground), None);
-    let plan = plan(&choices, &Facts { inked, ground: wanted }, TODAY);
+    let plan = plan(&choices, &Facts { inked, ground: wanted, sowing: None }, TODAY);
     let step = |kind| plan.steps.iter().find(|step| step.kind == kind).unwrap_or_else(|| panic!("no {kind:?}"));
     let lime = step(StepKind::Lime);
     assert!((SOW - lime.to).get_days() >= 182, "{} before {SOW}", lime.to);

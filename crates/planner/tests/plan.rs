@@ -27,6 +27,7 @@ fn choices(crops: &[(&str, f64)], sow_on: Date) -> Choices {
         goal: Goal::Hay,
         cover: Cover::Seed { mix, dormant_seed: None, lots: vec![] },
         seedbed: SeedbedSchool::Tilled,
+        timing: None,
         sow_on,
         spare: Fraction::percent(5.0),
         lime: None,

@@ -17,6 +17,7 @@ use ledger::Pool;
 
 use crate::{
     api,
+    climate::Climates,
     problem::Problem,
     sign_in::{SESSION_SECONDS, Sessions, Tries},
 };
@@ -31,15 +32,28 @@ pub struct State {
     pub outside: Outside,
     /// For outside services.
     pub http: reqwest::Client,
+    /// Weather years at hand, by farm.
+    pub climates: Climates,
 }
 
 /// Addresses of outside services, where they are set up.
-#[derive(Debug, Clone, Default)]
+#[derive(Debug, Clone)]
 pub struct Outside {
     /// The seed laboratory.
     pub seed_laboratory: Option<String>,
     /// The soil laboratory.
     pub soil_laboratory: Option<String>,
+    /// The weather service: stations, forecast, soil probe.
+    pub weather_station: Option<String>,
+    /// The longest that one try at the weather service may take.
+    pub patience: std::time::Duration,
+}
+
+impl Default for Outside {
+    fn default() -> Self {
+        let patience = std::time::Duration::from_secs(3);
+        Self { seed_laboratory: None, soil_laboratory: None, weather_station: None, patience }
+    }
 }
 
 impl State {
@@ -53,7 +67,7 @@ impl State {
             .no_proxy()
             .build()
             .expect("an HTTP client");
-        Self { pool, tries: Tries::per_minute(tries_per_minute), outside, http }
+        Self { pool, tries: Tries::per_minute(tries_per_minute), outside, http, climates: Climates::default() }
     }
 }
 

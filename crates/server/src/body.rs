@@ -54,44 +54,66 @@ fn zero_letter(value: &serde_json::Value) -> Option<String> {
     }
 }
 
+/// The largest file taken as a body: a century and more of daily weather.
+pub const LARGEST_FILE: usize = 16 << 20;
+
+/// A JSON body that carries a file.
+#[derive(Debug)]
+pub struct FileBody<T>(pub T);
+
 impl<T: DeserializeOwned + 'static> FromRequest for Body<T> {
     type Error = Problem;
     type Future = LocalBoxFuture<'static, Result<Self, Problem>>;
 
     fn from_request(request: &HttpRequest, payload: &mut Payload) -> Self::Future {
-        let json = request
-            .headers()
-            .get(header::CONTENT_TYPE)
-            .and_then(|kind| kind.to_str().ok())
-            .is_some_and(|kind| kind.split(';').next().is_some_and(|kind| kind.trim() == "application/json"));
-        let announced = request
-            .headers()
-            .get(header::CONTENT_LENGTH)
-            .and_then(|length| length.to_str().ok()?.parse::<usize>().ok());
-        let mut payload = payload.take();
-        Box::pin(async move {
-            if !json {
-                return Err(Problem::MediaType);
+        let body = read_body(request, payload, LARGEST_BODY);
+        Box::pin(async move { body.await.map(Self) })
+    }
+}
+
+impl<T: DeserializeOwned + 'static> FromRequest for FileBody<T> {
+    type Error = Problem;
+    type Future = LocalBoxFuture<'static, Result<Self, Problem>>;
+
+    fn from_request(request: &HttpRequest, payload: &mut Payload) -> Self::Future {
+        let body = read_body(request, payload, LARGEST_FILE);
+        Box::pin(async move { body.await.map(Self) })
+    }
+}
+
+fn read_body<T: DeserializeOwned>(
+    request: &HttpRequest,
+    payload: &mut Payload,
+    largest: usize,
+) -> impl Future<Output = Result<T, Problem>> + use<T> {
+    let header = |name: header::HeaderName| request.headers().get(name).and_then(|value| value.to_str().ok());
+    let json = header(header::CONTENT_TYPE)
+        .and_then(|kind| kind.split(';').next())
+        .is_some_and(|kind| kind.trim() == "application/json");
+    let announced = header(header::CONTENT_LENGTH).and_then(|length| length.parse::<usize>().ok());
+    let mut payload = payload.take();
+    async move {
+        if !json {
+            return Err(Problem::MediaType);
+        }
+        if announced.is_some_and(|length| length > largest) {
+            return Err(Problem::TooLarge(largest));
+        }
+        let mut bytes = Vec::new();
+        while let Some(chunk) = payload.next().await {
+            let chunk: Bytes = chunk.map_err(|error| Problem::Malformed(error.to_string()))?;
+            if bytes.len() + chunk.len() > largest {
+                return Err(Problem::TooLarge(largest));
             }
-            if announced.is_some_and(|length| length > LARGEST_BODY) {
-                return Err(Problem::TooLarge(LARGEST_BODY));
-            }
-            let mut bytes = Vec::new();
-            while let Some(chunk) = payload.next().await {
-                let chunk: Bytes = chunk.map_err(|error| Problem::Malformed(error.to_string()))?;
-                if bytes.len() + chunk.len() > LARGEST_BODY {
-                    return Err(Problem::TooLarge(LARGEST_BODY));
-                }
-                bytes.extend_from_slice(&chunk);
-            }
-            let value = serde_json::from_slice(&bytes)
-                .map_err(|error| Problem::Malformed(format!("this is not JSON: {error}")))?;
-            if let Some(pointer) = zero_letter(&value) {
-                let detail = "a letter with the code zero can\u{2019}t be kept in the ledger";
-                return Err(Refused::one(pointer, detail).into());
-            }
-            Ok(Self(typed(value)?))
-        })
+            bytes.extend_from_slice(&chunk);
+        }
+        let value =
+            serde_json::from_slice(&bytes).map_err(|error| Problem::Malformed(format!("this is not JSON: {error}")))?;
+        if let Some(pointer) = zero_letter(&value) {
+            let detail = "a letter with the code zero can\u{2019}t be kept in the ledger";
+            return Err(Refused::one(pointer, detail).into());
+        }
+        Ok(typed(value)?)
     }
 }
 

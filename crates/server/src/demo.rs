@@ -7,6 +7,7 @@ use agronomy::{
     mix::MixRequest,
     seed::Tag,
     units::{Fraction, Length, Mass, System, Unit},
+    weather::{Day, Place, generator::Hour},
 };
 use anyhow::Context;
 use include_dir::{Dir, include_dir};
@@ -17,17 +18,19 @@ use ledger::{
     farm::{self, Farm, Membership, Role},
     field::{self, Field},
     lot,
-    people::{self, Person, Theme},
+    people::{self, Person},
     stand,
+    weather::{self, Differing},
 };
 use planner::{Choices, Cover, Goal, LotChoice, PlantsChoice, SeedbedSchool};
 use serde::{Deserialize, de::DeserializeOwned};
 use serde_json::Value;
 use sha2::{Digest, Sha256};
+use stand_ins::weather_station::Station;
 use std::collections::BTreeMap;
 use uuid::Uuid;
 
-use crate::sign_in::hash_password;
+use crate::{climate::year_start, sign_in::hash_password};
 
 static FILES: Dir<'static> = include_dir!("$CARGO_MANIFEST_DIR/../../demo");
 
@@ -54,7 +57,14 @@ struct DemoFarm {
     longitude: f64,
     elevation_m: f64,
     practice_day: Date,
+    station: DemoStation,
     members: BTreeMap<String, Role>,
+}
+
+#[derive(Deserialize)]
+struct DemoStation {
+    name: String,
+    code: String,
 }
 
 #[derive(Deserialize)]
@@ -159,19 +169,13 @@ pub async fn load(pool: &Pool) -> anyhow::Result<()> {
     for person in &farms.people {
         if people::by_email(&mut connection, &person.email).await?.is_none() {
             let password_hash = hash_password(farms.password.clone()).await?;
-            let person = Person {
-                id: id(&person.key),
-                email: person.email.clone(),
-                name: person.name.clone(),
-                password_hash,
-                units: person.units,
-                theme: Theme::Light,
-            };
-            people::add(&mut connection, &person).await?;
+            let made = Person::new(&person.email, &person.name, password_hash, person.units);
+            people::add(&mut connection, &Person { id: id(&person.key), ..made }).await?;
         }
     }
     for farm in &farms.farms {
         load_farm(&mut connection, farm).await.with_context(|| farm.name.clone())?;
+        load_weather(pool, farm).await.with_context(|| format!("weather of {}", farm.name))?;
     }
     Ok(())
 }
@@ -213,6 +217,38 @@ async fn load_farm(connection: &mut Connection, demo: &DemoFarm) -> anyhow::Resu
             .entry(connection, &key, &note.by, note.on, (Some(field), None, None), Payload::Note { text: note.text })
             .await?;
     }
+    Ok(())
+}
+
+/// The station's archive up to the day before the farm's, and the forecast of that day. A farm whose
+/// clock has moved on is left alone: its station was heard since.
+async fn load_weather(pool: &Pool, demo: &DemoFarm) -> anyhow::Result<()> {
+    let mut connection = pool.get().await?;
+    let manager = demo.members.iter().find(|(_, role)| **role == Role::Manager).map(|(person, _)| person);
+    let manager = manager.context("a farm without a manager")?;
+    let member = farm::membership(&mut connection, id(manager), id(&demo.key)).await?;
+    if weather::station(&mut connection, &member).await?.is_some() {
+        return Ok(());
+    }
+    let DemoStation { name, code } = &demo.station;
+    let (today, yesterday) = (demo.practice_day, agronomy::weather::plus(demo.practice_day, -1));
+    let place = Place { latitude: demo.latitude, elevation: demo.elevation_m };
+    let station = Station::known(code).context("no such station")?;
+    let days: Vec<(Date, Day)> = station.archive(yesterday).into_iter().map(|day| (day.date, day.day())).collect();
+    let members: Vec<Vec<Day>> = station
+        .forecast(today)
+        .members
+        .into_iter()
+        .map(|days| days.into_iter().map(|day| day.day()).collect())
+        .collect();
+    let hours = station.hourly(year_start(demo.latitude, today), yesterday);
+    weather::set_station(&mut connection, &member, name, place, Some(code)).await?;
+    weather::load_days(pool, &member, &days, Differing::Keep).await?;
+    let hours: Vec<(Date, Vec<Hour>)> =
+        hours.into_iter().map(|(date, hours)| (date, hours.into_iter().map(Into::into).collect())).collect();
+    weather::keep_hours(&mut connection, &member, &hours).await?;
+    weather::set_forecast(&mut connection, &member, today, &members).await?;
+    weather::heard(&mut connection, &member, Ok(today)).await?;
     Ok(())
 }
 
@@ -302,6 +338,7 @@ impl Loader {
             cover,
             seedbed: demo.seedbed,
             sow_on: demo.sow_on,
+            timing: None,
             spare: Fraction::percent(demo.spare),
             lime: None,
             nutrients: None,

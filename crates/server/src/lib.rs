@@ -6,9 +6,11 @@
 pub mod api;
 pub mod app;
 pub mod body;
+pub mod climate;
 pub mod clock;
 pub mod demo;
 pub mod laboratory;
 pub mod problem;
 pub mod reckon;
 pub mod sign_in;
+pub mod station;

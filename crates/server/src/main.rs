@@ -10,6 +10,7 @@ use actix_web::{HttpServer, cookie::Key, web};
 use anyhow::Context;
 use clap::{Parser, Subcommand};
 use server::{api, app, demo, reckon};
+use stand_ins::weather_station::Stations;
 
 #[derive(Parser)]
 #[command(name = "inkmeadow", version, about = "Plans, times, measures and records forage stands.")]
@@ -37,6 +38,9 @@ enum Command {
         /// Address of a soil laboratory.
         #[arg(long)]
         soil_laboratory: Option<String>,
+        /// Address of a weather service.
+        #[arg(long)]
+        weather_station: Option<String>,
         /// Hexadecimal key (64 bytes) that signs cookies; made afresh when absent, which signs
         /// everybody out.
         #[arg(long, env = "INK_COOKIE_KEY", hide_env_values = true)]
@@ -65,6 +69,10 @@ enum Command {
         /// Port on 127.0.0.1.
         #[arg(long, default_value_t = 4760)]
         port: u16,
+        /// Further weather stations: a JSON object of names and monthly normals, as the topic
+        /// weather.generate takes them.
+        #[arg(long)]
+        stations: Option<PathBuf>,
     },
     /// Work something out: reads a JSON request, prints value, working and cautions.
     Reckon {
@@ -88,7 +96,9 @@ fn main() -> ExitCode {
     let outcome = match arguments.command {
         Command::Reckon { topic, file, list, schema } => return reckon_command(topic, file, list, schema),
         Command::Openapi => print_json(&serde_json::to_value(api::document()).unwrap_or_default()),
-        Command::StandIns { port } => actix_web::rt::System::new().block_on(stand_ins::serve(port)).map_err(Into::into),
+        Command::StandIns { port, stations } => stations_of(stations).and_then(|stations| {
+            actix_web::rt::System::new().block_on(stand_ins::serve(port, stations)).map_err(Into::into)
+        }),
         Command::Migrate { database } => migrate(&database),
         Command::Demo { sign_ins: true, .. } => {
             demo::print_sign_ins();
@@ -98,9 +108,18 @@ fn main() -> ExitCode {
             let pool = ledger::pool(&database, 2)?;
             demo::load(&pool).await
         }),
-        Command::Serve { port, database, web, seed_laboratory, soil_laboratory, cookie_key, tries } => {
+        Command::Serve {
+            port,
+            database,
+            web,
+            seed_laboratory,
+            soil_laboratory,
+            weather_station,
+            cookie_key,
+            tries,
+        } => {
             log_to_standard_error();
-            let outside = app::Outside { seed_laboratory, soil_laboratory };
+            let outside = app::Outside { seed_laboratory, soil_laboratory, weather_station, ..app::Outside::default() };
             actix_web::rt::System::new().block_on(serve(port, &database, web, outside, cookie_key, tries))
         }
     };
@@ -111,6 +130,12 @@ fn main() -> ExitCode {
             ExitCode::FAILURE
         }
     }
+}
+
+fn stations_of(file: Option<PathBuf>) -> anyhow::Result<Stations> {
+    let Some(path) = file else { return Ok(Stations::default()) };
+    let text = std::fs::read_to_string(&path).with_context(|| path.display().to_string())?;
+    Stations::from_json(&text).map_err(|sentence| anyhow::anyhow!("{}: {sentence}", path.display()))
 }
 
 fn log_to_standard_error() {

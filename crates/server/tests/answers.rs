@@ -101,6 +101,13 @@ async fn what_is_read_is_as_described() {
             .replace("{field}", &field)
             .replace("{stand}", &stand)
             .replace("{entry}", &entry);
+        let path = match template.rsplit('/').next() {
+            Some("weather") => format!("{path}?from=2026-01-01&to=2026-12-31"),
+            Some("hours") => format!("{path}?from=2026-05-12&to=2026-05-12"),
+            // A file, not a document.
+            Some("record.csv") => continue,
+            _ => path,
+        };
         let answer = site.get(&path).await;
         assert_eq!(answer.status, 200, "{path}: {}", answer.body);
         hold(&document, "get", template, &answer.body);
@@ -143,8 +150,15 @@ async fn what_is_tried_and_started_is_as_described() {
     hold(&document, "post", "/api/farms/{farm}/stands", &started);
     let note = json!({"id": Uuid::now_v7(), "field": field, "occurred_on": "2026-05-01", "payload": {"kind": "note", "text": "dry"}});
     hold(&document, "post", "/api/farms/{farm}/entries", &site.post(&format!("{hollow}/entries"), note).await.ok());
+    let asked = json!({"field": field, "choices": choices, "stake": {"value": 900, "unit": "USD"}});
+    let windows = site.post(&format!("{hollow}/windows"), asked).await.ok();
+    hold(&document, "post", "/api/farms/{farm}/windows", &windows);
     let read = json!({"text": "2.5 t/ac", "bare": "ton/ac"});
     hold(&document, "post", "/api/read", &site.post("/api/read", read).await.ok());
+}
+
+fn years() -> Value {
+    json!({"from": "generated", "years": {"place": "southern-plains", "from": "1985-01-01", "years": 20}})
 }
 
 #[actix_web::test]
@@ -178,6 +192,24 @@ async fn what_is_reckoned_is_as_described() {
             "lime.requirement",
             json!({"school": {"by": "texture", "texture": "clay"}, "ph": 5.2, "target_ph": 6.4, "material": agronomy::lime::library_materials()[4]}),
         ),
+        ("weather.radiation", json!({"latitude": -33.9, "day": "2026-05-14"})),
+        (
+            "weather.et0",
+            json!({"latitude": -33.9, "day": "2026-05-14", "tmin": {"value": 6, "unit": "degC"}, "tmax": {"value": 18, "unit": "degC"}}),
+        ),
+        (
+            "weather.gdd",
+            json!({"base": {"value": 5, "unit": "degC"}, "days": [{"tmin": {"value": 6, "unit": "degC"}, "tmax": {"value": 18, "unit": "degC"}}]}),
+        ),
+        ("weather.frost", json!({"weather": years(), "year": 2026})),
+        ("weather.generate", json!({"place": "southern-plains", "from": "2020-01-01", "years": 1})),
+        ("soil.temperature", json!({"weather": years(), "depth": {"value": 5, "unit": "cm"}})),
+        ("water.balance", json!({"weather": years(), "texture": "loam", "drainage": "well"})),
+        (
+            "window.odds",
+            json!({"weather": years(), "crop": "alfalfa", "texture": "loam", "drainage": "well", "on": "2005-04-01"}),
+        ),
+        ("growing_time.left", json!({"weather": years(), "crop": "alfalfa", "from": "2004-03-20"})),
         ("lime.material", json!({"materials": agronomy::lime::library_materials()})),
         ("lime.path", json!({"ph": 5.2, "per_ph_unit": {"value": 6, "unit": "t/ha"}, "floor": 6.0, "months": 12})),
         ("nutrients.need", json!({"crop": "timothy", "yield_goal": {"value": 9, "unit": "t/ha"}})),

@@ -35,6 +35,16 @@ fn tag() -> Value {
         "package": {"value": 50, "unit": "lb"}, "price": {"value": 198, "unit": "USD"}})
 }
 
+fn made(years: u32) -> Value {
+    json!({"from": "generated", "years": {"place": "northern-hills", "from": "1985-01-01", "years": years}})
+}
+
+/// Three days that are one like the other.
+fn even() -> Value {
+    let text = "date,tmin,tmax,rain,radiation\n2026-05-01,10,10,3,0\n2026-05-02,10,10,3,0\n2026-05-03,10,10,3,0\n";
+    json!({"from": "file", "latitude": 42.5, "elevation": 380, "text": text})
+}
+
 #[rstest]
 #[case("units.convert", json!({"quantity": {"value": 15, "unit": "lb/ac"}, "to": "kg/ha"}), "/value/value", 16.812_767)]
 #[case("seed.pls", json!({"tag": tag()}), "/value/value", 46.06)]
@@ -52,6 +62,16 @@ fn tag() -> Value {
 #[case("manure.rate", json!({"analysis": {"total_n": {"value": 0.5, "unit": "%"}, "p2o5": {"value": 0.25, "unit": "%"}, "k2o": {"value": 0.45, "unit": "%"}}, "needs": {"p2o5": {"value": 60, "unit": "lb/ac"}}}), "/value/rate/value", 12.0)]
 #[case("blend.least_cost", json!({"needs": {"k2o": {"value": 60, "unit": "kg/ha"}}, "products": [{"name": "potash", "analysis": {"k2o": {"value": 60, "unit": "%"}}, "price": {"value": 500, "unit": "USD/t"}}]}), "/value/cost/value", 50.0)]
 #[case("soil.sampling", json!({"area": {"value": 50, "unit": "ac"}, "crop": "alfalfa"}), "/value/composites", 6.0)]
+// FAO-56 examples 8 and 18; McMaster & Wilhelm's two methods; even weather, whose soil is as even.
+#[case("weather.radiation", json!({"latitude": -20, "day": "1998-09-03"}), "/value/extraterrestrial/value", 32.19)]
+#[case("weather.et0", json!({"latitude": 50.8, "day": "1998-07-06", "elevation": {"value": 100, "unit": "m"}, "tmin": {"value": 12.3, "unit": "degC"}, "tmax": {"value": 21.5, "unit": "degC"}, "humidity_max": {"value": 84, "unit": "%"}, "humidity_min": {"value": 63, "unit": "%"}, "wind": {"value": 10, "unit": "km/h"}, "wind_height": {"value": 10, "unit": "m"}, "sunshine_hours": 9.25}), "/value/value", 3.880)]
+#[case("weather.gdd", json!({"base": {"value": 10, "unit": "degC"}, "method": "each-then-base", "days": [{"tmin": {"value": 6, "unit": "degC"}, "tmax": {"value": 18, "unit": "degC"}}]}), "/value/value", 4.0)]
+#[case("weather.frost", json!({"weather": made(24), "year": 2026}), "/value/0/summers", 24.0)]
+#[case("weather.generate", json!({"place": "northern-hills", "from": "2001-01-01", "years": 4}), "/value/days", 1461.0)]
+#[case("soil.temperature", json!({"depth": {"value": 5, "unit": "cm"}, "weather": even()}), "/value/last_morning/value", 10.0)]
+#[case("water.balance", json!({"texture": "loam", "drainage": "well", "missing": {"value": 20, "unit": "mm"}, "weather": even()}), "/value/rain/value", 9.0)]
+#[case("window.odds", json!({"crop": "alfalfa", "texture": "loam", "drainage": "well", "on": "2009-08-10", "weather": made(24)}), "/value/curve/years", 22.0)]
+#[case("growing_time.left", json!({"crop": "alfalfa", "from": "2009-08-10", "weather": made(24)}), "/value/years", 23.0)]
 fn every_topic_answers_in_the_units_it_was_asked_in(
     #[case] topic: &str,
     #[case] request: Value,

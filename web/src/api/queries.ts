@@ -1,4 +1,5 @@
 import { keepPreviousData, useMutation, useQuery, useQueryClient } from "@tanstack/react-query";
+import { shareOf } from "../units/format";
 import { answered, api, Refused, type Schemas } from "./client";
 
 /** Who is signed in; null when nobody is. */
@@ -17,6 +18,23 @@ export function useMe() {
   });
 }
 
+/** The odds at which a window counts as open: a person's own, from 0 to 1. */
+export function useOddsLevel(): number {
+  const me = useMe();
+  return me.data ? shareOf(me.data.odds_level) : 0.5;
+}
+
+/** Change one's own settings; new units or odds mean that what was read by the old is asked for again. */
+export function useSettle() {
+  const client = useQueryClient();
+  return async (settings: Schemas["Settings"]) => {
+    const me = await answered(api.PATCH("/api/me", { body: settings }));
+    client.setQueryData(["me"], me);
+    if (settings.units || settings.odds_level)
+      await client.invalidateQueries({ predicate: (query) => query.queryKey[0] !== "me" });
+  };
+}
+
 export function useCrops() {
   return useQuery({
     queryKey: ["crops"],
@@ -29,6 +47,70 @@ export function useSeason(farm: string) {
   return useQuery({
     queryKey: ["farm", farm, "season"],
     queryFn: () => answered(api.GET("/api/farms/{farm}/season", { params: { path: { farm } } })),
+  });
+}
+
+/** The weather band over a stretch of days; asked for only while so many days can be told apart. */
+export function useWeather(farm: string, from: string, to: string, enabled = true) {
+  return useQuery({
+    queryKey: ["farm", farm, "weather", from, to],
+    enabled,
+    placeholderData: keepPreviousData,
+    queryFn: () =>
+      answered(api.GET("/api/farms/{farm}/weather", { params: { path: { farm }, query: { from, to } } })),
+  });
+}
+
+/** The hours of some days, as the station sent them. */
+export function useHours(farm: string, from: string, to: string, enabled: boolean) {
+  return useQuery({
+    queryKey: ["farm", farm, "hours", from, to],
+    enabled,
+    placeholderData: keepPreviousData,
+    queryFn: () =>
+      answered(
+        api.GET("/api/farms/{farm}/weather/hours", { params: { path: { farm }, query: { from, to } } }),
+      ),
+  });
+}
+
+/** What the years say of a sowing on a field. */
+export function useWindows(
+  farm: string,
+  field: string | undefined,
+  choices: Schemas["Choices"] | undefined,
+  level = 0.5,
+  stake: Schemas["Money"] | null = null,
+) {
+  return useQuery<Schemas["WindowsView"], Refused>({
+    queryKey: ["farm", farm, "windows", field, choices, level, stake],
+    enabled: Boolean(field && choices),
+    placeholderData: keepPreviousData,
+    retry: false,
+    queryFn: () => {
+      if (!field || !choices) throw new Error("nothing to ask about yet");
+      const share = { value: level, unit: "1" } as Schemas["Fraction"];
+      const body = { field, choices, level: share, ...(stake ? { stake } : {}) };
+      return answered(api.POST("/api/farms/{farm}/windows", { params: { path: { farm } }, body }));
+    },
+  });
+}
+
+export function useIrrigation(farm: string, field: string) {
+  return useQuery({
+    queryKey: ["farm", farm, "irrigation", field],
+    queryFn: () =>
+      answered(api.GET("/api/farms/{farm}/fields/{field}/irrigation", { params: { path: { farm, field } } })),
+  });
+}
+
+export function useWeatherFiles(farm: string) {
+  return useQuery({
+    queryKey: ["farm", farm, "weather-files"],
+    queryFn: () =>
+      answered(api.GET("/api/farms/{farm}/weather/files", { params: { path: { farm } } })).then(
+        (answer) => answer.imports,
+      ),
   });
 }
 

@@ -30,7 +30,7 @@ export interface paths {
     };
     get?: never;
     put?: never;
-    /** Move a practice farm\u{2019}s clock on. */
+    /** Move a practice farm's clock on. */
     post: operations["post_farms_farm_clock"];
     delete?: never;
     options?: never;
@@ -136,6 +136,40 @@ export interface paths {
     get: operations["get_farms_farm_fields_field_ground"];
     put?: never;
     post?: never;
+    delete?: never;
+    options?: never;
+    head?: never;
+    patch?: never;
+    trace?: never;
+  };
+  "/api/farms/{farm}/fields/{field}/irrigation": {
+    parameters: {
+      query?: never;
+      header?: never;
+      path?: never;
+      cookie?: never;
+    };
+    /** When does this field need water? */
+    get: operations["get_farms_farm_fields_field_irrigation"];
+    put?: never;
+    post?: never;
+    delete?: never;
+    options?: never;
+    head?: never;
+    patch?: never;
+    trace?: never;
+  };
+  "/api/farms/{farm}/fields/{field}/probe": {
+    parameters: {
+      query?: never;
+      header?: never;
+      path?: never;
+      cookie?: never;
+    };
+    get?: never;
+    put?: never;
+    /** Read the soil probe of a field, and ink what it shows. */
+    post: operations["post_farms_farm_fields_field_probe"];
     delete?: never;
     options?: never;
     head?: never;
@@ -271,7 +305,7 @@ export interface paths {
     };
     get?: never;
     put?: never;
-    /** Read a laboratory\u{2019}s CSV and ink its soil tests; all of them or none. */
+    /** Read a laboratory's CSV and ink its soil tests; all of them or none. */
     post: operations["post_farms_farm_soil_tests"];
     delete?: never;
     options?: never;
@@ -307,6 +341,126 @@ export interface paths {
     get: operations["get_farms_farm_stands_stand"];
     put?: never;
     post?: never;
+    delete?: never;
+    options?: never;
+    head?: never;
+    patch?: never;
+    trace?: never;
+  };
+  "/api/farms/{farm}/station": {
+    parameters: {
+      query?: never;
+      header?: never;
+      path?: never;
+      cookie?: never;
+    };
+    get?: never;
+    /** Set a farm's station up, or correct it. */
+    put: operations["put_farms_farm_station"];
+    post?: never;
+    delete?: never;
+    options?: never;
+    head?: never;
+    patch?: never;
+    trace?: never;
+  };
+  "/api/farms/{farm}/station/ask": {
+    parameters: {
+      query?: never;
+      header?: never;
+      path?: never;
+      cookie?: never;
+    };
+    get?: never;
+    put?: never;
+    /** Ask the weather service now. */
+    post: operations["post_farms_farm_station_ask"];
+    delete?: never;
+    options?: never;
+    head?: never;
+    patch?: never;
+    trace?: never;
+  };
+  "/api/farms/{farm}/weather": {
+    parameters: {
+      query?: never;
+      header?: never;
+      path?: never;
+      cookie?: never;
+    };
+    /** The weather of a farm over a stretch of days. */
+    get: operations["get_farms_farm_weather"];
+    put?: never;
+    post?: never;
+    delete?: never;
+    options?: never;
+    head?: never;
+    patch?: never;
+    trace?: never;
+  };
+  "/api/farms/{farm}/weather/files": {
+    parameters: {
+      query?: never;
+      header?: never;
+      path?: never;
+      cookie?: never;
+    };
+    /** The last imports of a farm. */
+    get: operations["get_farms_farm_weather_files"];
+    put?: never;
+    /** Read a weather file in, all of it or nothing. */
+    post: operations["post_farms_farm_weather_files"];
+    delete?: never;
+    options?: never;
+    head?: never;
+    patch?: never;
+    trace?: never;
+  };
+  "/api/farms/{farm}/weather/hours": {
+    parameters: {
+      query?: never;
+      header?: never;
+      path?: never;
+      cookie?: never;
+    };
+    /** The hours of some days, as the station sent them. */
+    get: operations["get_farms_farm_weather_hours"];
+    put?: never;
+    post?: never;
+    delete?: never;
+    options?: never;
+    head?: never;
+    patch?: never;
+    trace?: never;
+  };
+  "/api/farms/{farm}/weather/record.csv": {
+    parameters: {
+      query?: never;
+      header?: never;
+      path?: never;
+      cookie?: never;
+    };
+    /** The record as a file in the documented daily form. */
+    get: operations["get_farms_farm_weather_record_csv"];
+    put?: never;
+    post?: never;
+    delete?: never;
+    options?: never;
+    head?: never;
+    patch?: never;
+    trace?: never;
+  };
+  "/api/farms/{farm}/windows": {
+    parameters: {
+      query?: never;
+      header?: never;
+      path?: never;
+      cookie?: never;
+    };
+    get?: never;
+    put?: never;
+    /** What do the years say of this sowing? Writes nothing. */
+    post: operations["post_farms_farm_windows"];
     delete?: never;
     options?: never;
     head?: never;
@@ -411,6 +565,23 @@ export interface paths {
     put?: never;
     /** What one row should drop over a measured course. */
     post: operations["post_reckon_drill_row"];
+    delete?: never;
+    options?: never;
+    head?: never;
+    patch?: never;
+    trace?: never;
+  };
+  "/api/reckon/growing_time.left": {
+    parameters: {
+      query?: never;
+      header?: never;
+      path?: never;
+      cookie?: never;
+    };
+    get?: never;
+    put?: never;
+    /** Days and warmth before the killing frost, and the stages reached. */
+    post: operations["post_reckon_growing_time_left"];
     delete?: never;
     options?: never;
     head?: never;
@@ -655,6 +826,23 @@ export interface paths {
     patch?: never;
     trace?: never;
   };
+  "/api/reckon/soil.temperature": {
+    parameters: {
+      query?: never;
+      header?: never;
+      path?: never;
+      cookie?: never;
+    };
+    get?: never;
+    put?: never;
+    /** The soil at seed depth, from the air above it. */
+    post: operations["post_reckon_soil_temperature"];
+    delete?: never;
+    options?: never;
+    head?: never;
+    patch?: never;
+    trace?: never;
+  };
   "/api/reckon/units.convert": {
     parameters: {
       query?: never;
@@ -666,6 +854,125 @@ export interface paths {
     put?: never;
     /** An amount in another unit. */
     post: operations["post_reckon_units_convert"];
+    delete?: never;
+    options?: never;
+    head?: never;
+    patch?: never;
+    trace?: never;
+  };
+  "/api/reckon/water.balance": {
+    parameters: {
+      query?: never;
+      header?: never;
+      path?: never;
+      cookie?: never;
+    };
+    get?: never;
+    put?: never;
+    /** Water in the root zone, day by day. */
+    post: operations["post_reckon_water_balance"];
+    delete?: never;
+    options?: never;
+    head?: never;
+    patch?: never;
+    trace?: never;
+  };
+  "/api/reckon/weather.et0": {
+    parameters: {
+      query?: never;
+      header?: never;
+      path?: never;
+      cookie?: never;
+    };
+    get?: never;
+    put?: never;
+    /** Reference evapotranspiration of a day. */
+    post: operations["post_reckon_weather_et0"];
+    delete?: never;
+    options?: never;
+    head?: never;
+    patch?: never;
+    trace?: never;
+  };
+  "/api/reckon/weather.frost": {
+    parameters: {
+      query?: never;
+      header?: never;
+      path?: never;
+      cookie?: never;
+    };
+    get?: never;
+    put?: never;
+    /** Last and first frosts at three thresholds. */
+    post: operations["post_reckon_weather_frost"];
+    delete?: never;
+    options?: never;
+    head?: never;
+    patch?: never;
+    trace?: never;
+  };
+  "/api/reckon/weather.gdd": {
+    parameters: {
+      query?: never;
+      header?: never;
+      path?: never;
+      cookie?: never;
+    };
+    get?: never;
+    put?: never;
+    /** Degree-days, by a named method. */
+    post: operations["post_reckon_weather_gdd"];
+    delete?: never;
+    options?: never;
+    head?: never;
+    patch?: never;
+    trace?: never;
+  };
+  "/api/reckon/weather.generate": {
+    parameters: {
+      query?: never;
+      header?: never;
+      path?: never;
+      cookie?: never;
+    };
+    get?: never;
+    put?: never;
+    /** Years that could be, as a CSV file. */
+    post: operations["post_reckon_weather_generate"];
+    delete?: never;
+    options?: never;
+    head?: never;
+    patch?: never;
+    trace?: never;
+  };
+  "/api/reckon/weather.radiation": {
+    parameters: {
+      query?: never;
+      header?: never;
+      path?: never;
+      cookie?: never;
+    };
+    get?: never;
+    put?: never;
+    /** Length of day and radiation. */
+    post: operations["post_reckon_weather_radiation"];
+    delete?: never;
+    options?: never;
+    head?: never;
+    patch?: never;
+    trace?: never;
+  };
+  "/api/reckon/window.odds": {
+    parameters: {
+      query?: never;
+      header?: never;
+      path?: never;
+      cookie?: never;
+    };
+    get?: never;
+    put?: never;
+    /** The odds of a sowing, day by day, and what limits them. */
+    post: operations["post_reckon_window_odds"];
     delete?: never;
     options?: never;
     head?: never;
@@ -715,7 +1022,7 @@ export interface components {
       /** @description In the order of the trade: N, P₂O₅, K₂O, then the rest. */
       lines: components["schemas"]["AccountLine"][];
     };
-    /** @description One nutrient\u{2019}s line. */
+    /** @description One nutrient's line. */
     AccountLine: {
       /** @description Brought by inked dressings. */
       applied: components["schemas"]["MassPerArea"];
@@ -776,6 +1083,46 @@ export interface components {
       working: components["schemas"]["Working"];
     };
     /** @description A value with its working and cautions: what every reckoning returns. */
+    Answer_IrrigationAdvice: {
+      /** @description What to mind. */
+      cautions: components["schemas"]["Caution"][];
+      /** @description When the root zone will have lost what it can spare, and how much refills it. */
+      value: {
+        /**
+         * Format: date
+         * @description The day by which half of the years have lost what can be spared; absent when most never do.
+         */
+        by?: string | null;
+        /** @description Depth that refills it then. */
+        depth: components["schemas"]["Quantity"];
+        /**
+         * Format: date
+         * @description One year in ten is there by this day.
+         */
+        earliest?: string | null;
+        /**
+         * Format: double
+         * @description For a seedbed: light and often; the days between waterings by the balance.
+         */
+        every_days?: number | null;
+        /**
+         * Format: date
+         * @description Nine in ten.
+         */
+        latest?: string | null;
+        /** @description Missing this evening. */
+        missing: components["schemas"]["Quantity"];
+        /** @description Above this the crop suffers. */
+        readily_available: components["schemas"]["Quantity"];
+        /** @description What people do by rule of thumb, in a sentence. */
+        rule_of_thumb: string;
+        /** @description What the crop uses of reference evapotranspiration today. */
+        use_today: components["schemas"]["WaterPerDay"];
+      };
+      /** @description How it came about. */
+      working: components["schemas"]["Working"];
+    };
+    /** @description A value with its working and cautions: what every reckoning returns. */
     Answer_LimeNeed: {
       /** @description What to mind. */
       cautions: components["schemas"]["Caution"][];
@@ -797,7 +1144,7 @@ export interface components {
         reference_depth: components["schemas"]["Length"];
         /** @description What to think about. */
         remarks: string[];
-        /** @description Of the school\u{2019}s reference material, at its reference depth. */
+        /** @description Of the school's reference material, at its reference depth. */
         requirement: components["schemas"]["MassPerArea"];
         slow?: components["schemas"]["MassPerArea"] | null;
         total?: components["schemas"]["Mass"] | null;
@@ -934,7 +1281,7 @@ export interface components {
     Answer_Readiness: {
       /** @description What to mind. */
       cautions: components["schemas"]["Caution"][];
-      /** @description The field\u{2019}s readiness for the crop. */
+      /** @description The field's readiness for the crop. */
       value: {
         /** @description Worst first. */
         checks: components["schemas"]["SiteCheck"][];
@@ -985,11 +1332,92 @@ export interface components {
       /** @description How it came about. */
       working: components["schemas"]["Working"];
     };
+    /** @description A value with its working and cautions: what every reckoning returns. */
+    Answer_WindowAnswer: {
+      /** @description What to mind. */
+      cautions: components["schemas"]["Caution"][];
+      /** @description A window worked out. */
+      value: {
+        /** @description Why one does not. */
+        against_it: string;
+        /**
+         * Format: double
+         * @description Odds of the day asked about, when the curve reaches it.
+         */
+        asked?: number | null;
+        cost_of_a_week?: components["schemas"]["Money"] | null;
+        /** @description Odds by day, and the rules. */
+        curve: components["schemas"]["Odds"];
+        /** @description Opens, best, closes at the level asked for. */
+        edges: components["schemas"]["Edges"];
+        /** @description Why one does it. */
+        for_it: string;
+        /**
+         * Format: double
+         * @description A week later.
+         */
+        in_a_week?: number | null;
+        /** @description In words. */
+        name: string;
+        /** @description Key of the way of timing. */
+        window: string;
+      };
+      /** @description How it came about. */
+      working: components["schemas"]["Working"];
+    };
     /** @description Area. */
     Area: {
       /** @enum {string} */
       unit: "ac" | "ha" | "m2";
       value: number;
+    };
+    /** @description A water balance. */
+    Balance: {
+      /** @description Drained in all. */
+      drained: components["schemas"]["Quantity"];
+      /**
+       * Format: date
+       * @description The first day.
+       */
+      first: string;
+      /** @description Irrigation in all. */
+      irrigated: components["schemas"]["Quantity"];
+      /**
+       * @description Missing from the root zone at the end of each day, mm; ends at the first day that does not
+       *     tell.
+       */
+      missing: number[];
+      /** @description Missing at the end. */
+      missing_at_end: components["schemas"]["Quantity"];
+      /** @description Rain and snow in all. */
+      rain: components["schemas"]["Quantity"];
+      /** @description What the crop lacks nothing above: missing more than this is stress. */
+      readily_available: components["schemas"]["Quantity"];
+      /** @description Ran off in all. */
+      runoff: components["schemas"]["Quantity"];
+      /** @description Days on which the crop suffered. */
+      stress_days: number;
+      /** @description Available in the root zone in all. */
+      total_available: components["schemas"]["Quantity"];
+      /** @description Used in all. */
+      used: components["schemas"]["Quantity"];
+      /** @description Days on which a seedbed could be worked. */
+      workable_days: number;
+    };
+    /** @description Request of the topic `water.balance`. */
+    BalanceRequest: {
+      /** @description The established crop; a bare seedbed when absent. */
+      crop?: string | null;
+      /** @description Drainage class. */
+      drainage: components["schemas"]["Drainage"];
+      /** @description Water brought. */
+      irrigation?: components["schemas"]["Irrigation"][];
+      /** @description Missing from the root zone on the evening before the first day. */
+      missing?: components["schemas"]["Length"];
+      /** @description Texture of the root zone. */
+      texture: components["schemas"]["Texture"];
+      /** @description The weather. */
+      weather: components["schemas"]["WeatherInput"];
     };
     /** @description A range of the library. */
     Band: {
@@ -1127,12 +1555,42 @@ export interface components {
       sow_on: string;
       /** @description Extra seed to order. */
       spare?: components["schemas"]["Fraction"];
+      /**
+       * @description The way of timing the sowing, a key of the library's windows; whichever is likeliest when
+       *     absent.
+       */
+      timing?: string | null;
     };
     /**
      * @description How well founded a published or customary figure is.
      * @enum {string}
      */
     Class: "published" | "common-practice" | "from-memory";
+    /** @description What the crop asks of the weather. */
+    ClimateFacts: {
+      /** @description Below this, no growth. */
+      base: components["schemas"]["Figure"];
+      /** @description FAO-56 crop coefficient in full growth, averaged over cuts. */
+      crop_coefficient: components["schemas"]["Figure"];
+      /** @description Share of available water used before it suffers (FAO-56 p). */
+      depletion: components["schemas"]["Figure"];
+      /** @description Growing days a sowing needs before the killing frost. */
+      growing_days: components["schemas"]["Days"];
+      /** @description Mean air temperature above which seedlings fail. */
+      heat: components["schemas"]["Figure"];
+      /** @description Screen temperature that ends its growth in autumn. */
+      killing_frost: components["schemas"]["Figure"];
+      /** @description Depth of the roots of an established stand. */
+      root_depth: components["schemas"]["Figure"];
+      /** @description Screen temperature that kills its seedlings. */
+      seedling_frost: components["schemas"]["Figure"];
+      /** @description Stages by warmth, in order. */
+      stages: components["schemas"]["ThermalStage"][];
+      /** @description Key of the source of the stages. */
+      stages_source: string;
+      /** @description Ways of timing its sowing: keys of `windows.toml`, the usual first. */
+      windows: string[];
+    };
     /** @description A day to move a practice clock to. */
     ClockBody: {
       /**
@@ -1275,6 +1733,8 @@ export interface components {
       also: string[];
       /** @description Keys of cautions. */
       cautions: string[];
+      /** @description What it asks of the weather. */
+      climate: components["schemas"]["ClimateFacts"];
       /** @description The young stand. */
       establish: components["schemas"]["EstablishFacts"];
       /** @description How it spreads. */
@@ -1304,6 +1764,13 @@ export interface components {
       sowing?: components["schemas"]["SowingFacts"] | null;
       /** @description What it is grown for. */
       uses: string[];
+    };
+    /** @description How far a crop gets. */
+    CropTime: {
+      /** @description Crop id. */
+      crop: string;
+      /** @description Its time. */
+      left: components["schemas"]["TimeLeft"];
     };
     /** @description All crops. */
     Crops: {
@@ -1399,6 +1866,25 @@ export interface components {
         rate: components["schemas"]["MassPerArea"];
         /** @description What for. */
         what: components["schemas"]["DressingKind"];
+      };
+    };
+    /** @description Something that was inked on a day. */
+    Dated_Length: {
+      /**
+       * Format: uuid
+       * @description The entry.
+       */
+      entry: string;
+      /**
+       * Format: date
+       * @description The day.
+       */
+      on: string;
+      /** @description Length: spacing, depth, setback. */
+      what: {
+        /** @enum {string} */
+        unit: "in" | "mm" | "cm" | "m" | "ft";
+        value: number;
       };
     };
     /** @description Something that was inked on a day. */
@@ -1500,6 +1986,21 @@ export interface components {
       source: string;
     };
     /**
+     * @description How a day's warmth is reckoned.
+     * @enum {string}
+     */
+    DegreeDayMethod: "mean-then-base" | "each-then-base";
+    /** @description Request of the topic `weather.gdd`. */
+    DegreeDayRequest: {
+      /** @description Below this, nothing grows. */
+      base: components["schemas"]["Temperature"];
+      cap?: components["schemas"]["Temperature"] | null;
+      /** @description The days, in order. */
+      days: components["schemas"]["TwoTemperatures"][];
+      /** @description By which method. */
+      method?: components["schemas"]["DegreeDayMethod"];
+    };
+    /**
      * @description What living seed that does not sprout in the test is called.
      * @enum {string}
      */
@@ -1533,6 +2034,29 @@ export interface components {
      * @enum {string}
      */
     DressingKind: "lime" | "fertiliser" | "manure";
+    /** @description Where the odds cross the level a person set. */
+    Edge: {
+      /** @description Key of the rule that stands in the way beyond it. */
+      limited_by?: string | null;
+      /** @description The same in words. */
+      limited_by_name?: string | null;
+      /**
+       * Format: double
+       * @description The odds there.
+       */
+      odds: number;
+      /**
+       * Format: date
+       * @description The day.
+       */
+      on: string;
+    };
+    /** @description Opens, best and closes of a curve at a level, around a day. */
+    Edges: {
+      best?: components["schemas"]["Edge"] | null;
+      closes?: components["schemas"]["Edge"] | null;
+      opens?: components["schemas"]["Edge"] | null;
+    };
     /** @description The parts of a lime that react, as shares of its mass. */
     EffectiveLime: {
       /** @description Fine: within months. */
@@ -1622,6 +2146,46 @@ export interface components {
       /** @description Soil temperature at seed depth before sowing. */
       soil_temperature: components["schemas"]["Figure"];
     };
+    /**
+     * @description By which method.
+     * @enum {string}
+     */
+    Et0Method: "penman-monteith" | "hargreaves";
+    /** @description Request of the topic `weather.et0`. */
+    Et0Request: {
+      /**
+       * Format: date
+       * @description The day.
+       */
+      day: string;
+      dew_point?: components["schemas"]["Temperature"] | null;
+      /** @description Height above the sea. */
+      elevation?: components["schemas"]["Length"];
+      humidity_max?: components["schemas"]["Fraction"] | null;
+      humidity_min?: components["schemas"]["Fraction"] | null;
+      /**
+       * Format: double
+       * @description Degrees north; south negative.
+       */
+      latitude: number;
+      /** @description By which method. */
+      method?: components["schemas"]["Et0Method"];
+      /** @description Heat into the soil: matters for months, not for days. */
+      soil_heat?: components["schemas"]["Radiation"];
+      solar?: components["schemas"]["Radiation"] | null;
+      /**
+       * Format: double
+       * @description Hours of bright sunshine, when counted.
+       */
+      sunshine_hours?: number | null;
+      /** @description Highest temperature. */
+      tmax: components["schemas"]["Temperature"];
+      /** @description Lowest temperature. */
+      tmin: components["schemas"]["Temperature"];
+      vapour_pressure?: components["schemas"]["Pressure"] | null;
+      wind?: components["schemas"]["Speed"] | null;
+      wind_height?: components["schemas"]["Length"] | null;
+    };
     /** @description A field with its sizes worked out. */
     FieldDetail: {
       /** @description Its areas, with the working. */
@@ -1666,6 +2230,40 @@ export interface components {
        */
       value: number;
     };
+    /** @description How to read a file that is none of the known forms. */
+    FileMapping: {
+      /**
+       * @description Values far from usual are meant.
+       * @default false
+       */
+      accept_unusual: boolean;
+      /**
+       * @description Names of columns, where they are not recognised by themselves.
+       * @default {}
+       */
+      columns: {
+        [key: string]: string;
+      };
+      /**
+       * @description Units of the values.
+       * @default metric
+       */
+      units: components["schemas"]["FileUnits"];
+    };
+    /**
+     * @description Units of a file.
+     * @enum {string}
+     */
+    FileUnits: "metric" | "us" | "tenths";
+    /** @description Something found in a file. */
+    Finding: {
+      /** @description What, in a sentence. */
+      detail: string;
+      /** @description How bad. */
+      level: components["schemas"]["Level"];
+      /** @description Line of the file, the header being 1; 0 for the file as a whole. */
+      line: number;
+    };
     /** @description Whether an owner has still to be made. */
     FirstVisit: {
       /** @description Nobody can sign in yet. */
@@ -1676,6 +2274,71 @@ export interface components {
       /** @enum {string} */
       unit: "%" | "1";
       value: number;
+    };
+    /** @description Frost at one threshold. */
+    FrostDates: {
+      /**
+       * Format: double
+       * @description Days between the two middles, when both are known.
+       */
+      days_between?: number | null;
+      /**
+       * @description The first of autumn: the day by which one year of ten, every second, nine of ten have had it.
+       *     Open where fewer ever do.
+       */
+      first_in_autumn: (string | null)[];
+      /**
+       * @description The last frost of spring: the day by which it is past in one year of ten, in every second, in
+       *     nine of ten. A year without one is past it from the start; open where so many years are.
+       */
+      last_in_spring: (string | null)[];
+      /** @description Share of them followed by such a frost. */
+      share_with_frost: components["schemas"]["Fraction"];
+      /** @description Summers counted. */
+      summers: number;
+      /** @description At or below this, on the screen. */
+      threshold: components["schemas"]["Temperature"];
+    };
+    /** @description Request of the topic `weather.frost`. */
+    FrostRequest: {
+      /** @description The years. */
+      weather: components["schemas"]["WeatherInput"];
+      /**
+       * Format: int32
+       * @description The year whose dates are named.
+       */
+      year: number;
+    };
+    /** @description Years to generate. */
+    GenerateRequest: {
+      /**
+       * Format: date
+       * @description First day.
+       */
+      from: string;
+      normals?: components["schemas"]["Normals"] | null;
+      /**
+       * @description A kind of place that is known here: `northern-hills`, `southern-plains` or
+       *     `tropical-highland`; or leave it out and give normals.
+       */
+      place?: string | null;
+      /**
+       * Format: int64
+       * @description The same seed makes the same weather.
+       */
+      seed?: number;
+      /**
+       * Format: int32
+       * @description How many whole years.
+       */
+      years: number;
+    };
+    /** @description Generated years as a file. */
+    Generated: {
+      /** @description The file, in the documented daily form. */
+      csv: string;
+      /** @description How many days. */
+      days: number;
     };
     /**
      * @description What the stand is for.
@@ -1694,8 +2357,14 @@ export interface components {
       facts: components["schemas"]["SiteFacts"];
       /** @description All there is to tell of three years has been told. */
       history_known: boolean;
+      /** @description Water brought. */
+      irrigation: components["schemas"]["Dated_Length"][];
       /** @description Crops that were ended here. */
       past_crops: components["schemas"]["Dated_PastCrop"][];
+      /** @description Rain gauge of the field. */
+      rain_gauge: components["schemas"]["Dated_Length"][];
+      /** @description Soil thermometer, mornings. */
+      soil_readings: components["schemas"]["SoilReading"][];
       /** @description Herbicides. */
       sprays: components["schemas"]["Dated_Spray"][];
       /** @description Soil tests. */
@@ -1746,6 +2415,31 @@ export interface components {
      * @enum {string}
      */
     Height: "short" | "medium" | "tall";
+    /**
+     * @description The hours of a stretch of days, each series from midnight of the first on; open where an hour was
+     *     not heard.
+     */
+    HoursView: {
+      /**
+       * Format: date
+       * @description The first day.
+       */
+      from: string;
+      /** @description Relative humidity, %. */
+      humidity: (number | null)[];
+      /** @description Rain, in `rain_unit`. */
+      rain: (number | null)[];
+      /** @description Unit of the rain. */
+      rain_unit: string;
+      /** @description Air, in `temperature_unit`. */
+      temperature: (number | null)[];
+      /** @description Unit of the temperatures. */
+      temperature_unit: string;
+      /** @description Wind at 2 m, in `wind_unit`. */
+      wind: (number | null)[];
+      /** @description Unit of the wind. */
+      wind_unit: string;
+    };
     /** @description What choices imply: steps, rates, seed, cost. */
     Implied: {
       /**
@@ -1781,8 +2475,10 @@ export interface components {
       target_ph?: number | null;
       /** @description Far from usual: has to be confirmed. */
       unusual: components["schemas"]["Refusal"][];
+      /** @description When it could be sown; empty without weather years or once it is. */
+      windows: components["schemas"]["StripWindow"][];
     };
-    /** @description A laboratory\u{2019}s file. */
+    /** @description A laboratory's file. */
     ImportBody: {
       /** @description Only look: write nothing. */
       dry_run?: boolean;
@@ -1838,7 +2534,25 @@ export interface components {
       /** @description The amount. */
       value: components["schemas"]["Quantity"];
     };
-    /** @description A part of the year\u{2019}s potash. */
+    /** @description Water brought. */
+    Irrigation: {
+      /** @description How much. */
+      depth: components["schemas"]["Length"];
+      /**
+       * Format: date
+       * @description The day.
+       */
+      on: string;
+    };
+    /** @description Water for a field. */
+    IrrigationView: {
+      advice?: components["schemas"]["Answer_IrrigationAdvice"] | null;
+      /** @description What is taken for granted of the field. */
+      assumed: string[];
+      /** @description Water can be brought here. */
+      irrigated: boolean;
+    };
+    /** @description A part of the year's potash. */
     KSplit: {
       /** @description Its share. */
       share: components["schemas"]["Fraction"];
@@ -1918,6 +2632,11 @@ export interface components {
       value: number;
     };
     /**
+     * @description How bad a finding is.
+     * @enum {string}
+     */
+    Level: "note" | "left-out" | "stops";
+    /**
      * @description How long a stand lives.
      * @enum {string}
      */
@@ -1977,7 +2696,7 @@ export interface components {
       reference_depth: components["schemas"]["Length"];
       /** @description What to think about. */
       remarks: string[];
-      /** @description Of the school\u{2019}s reference material, at its reference depth. */
+      /** @description Of the school's reference material, at its reference depth. */
       requirement: components["schemas"]["MassPerArea"];
       slow?: components["schemas"]["MassPerArea"] | null;
       total?: components["schemas"]["Mass"] | null;
@@ -2117,7 +2836,7 @@ export interface components {
       brings: {
         [key: string]: components["schemas"]["MassPerArea"];
       };
-      /** @description Each limit\u{2019}s rate, lowest first. */
+      /** @description Each limit's rate, lowest first. */
       limits: components["schemas"]["LimitRate"][];
       /** @description N that this dressing frees in the second and third year. */
       n_in_later_years: components["schemas"]["MassPerArea"][];
@@ -2243,10 +2962,21 @@ export interface components {
       id: string;
       /** @description Name. */
       name: string;
+      /** @description Odds at which a window counts as open. */
+      odds_level: components["schemas"]["Fraction"];
       /** @description Colours. */
       theme: components["schemas"]["Theme"];
       /** @description Units read. */
       units: components["schemas"]["System"];
+    };
+    /** @description A number of a rule, to be shown beside its name. */
+    Measured: {
+      /** @description What it is: "at least", "within". */
+      name: string;
+      /** @description Where from. */
+      origin: components["schemas"]["Origin"];
+      /** @description How much. */
+      value: components["schemas"]["Quantity"];
     };
     /** @description One member, in all three views. */
     MemberRates: {
@@ -2392,10 +3122,10 @@ export interface components {
       s?: components["schemas"]["SoilContent"] | null;
       /** @description In the sowing year. */
       sowing_year?: boolean;
-      /** @description Yield aimed at in a year, as hay or dry matter by the crop\u{2019}s removal table. */
+      /** @description Yield aimed at in a year, as hay or dry matter by the crop's removal table. */
       yield_goal: components["schemas"]["MassPerArea"];
     };
-    /** @description One school\u{2019}s answer. */
+    /** @description One school's answer. */
     NeedSide: {
       cost?: components["schemas"]["MoneyPerArea"] | null;
       /** @description K₂O. */
@@ -2582,6 +3312,31 @@ export interface components {
      * @enum {string}
      */
     NitrogenRule: "legume" | "native" | "cool-grass" | "annual" | "tropical-cut";
+    /** @description Monthly normals, January first; what a generator needs of a place. */
+    Normals: {
+      /**
+       * Format: double
+       * @description Metres above the sea.
+       */
+      elevation: number;
+      /**
+       * Format: double
+       * @description Degrees north.
+       */
+      latitude: number;
+      /** @description Rain in the month, mm. */
+      rain: number[];
+      /** @description Spread (standard deviation) of either from day to day, °C. */
+      spread: number[];
+      /** @description Mean highest temperature, °C. */
+      tmax: number[];
+      /** @description Mean lowest temperature, °C. */
+      tmin: number[];
+      /** @description Days with 0.25 mm or more. */
+      wet_days: number[];
+      /** @description Mean wind at 2 m, m/s. */
+      wind: number[];
+    };
     /**
      * @description A nutrient as fertiliser grades and removal tables count it: phosphorus and potassium as their
      *     oxides, the rest as elements.
@@ -2612,6 +3367,61 @@ export interface components {
       /** @description What a harvest carries off. */
       removal: components["schemas"]["RemovalFacts"];
       removal_after_frost?: components["schemas"]["RemovalFacts"] | null;
+    };
+    /** @description Odds by day. */
+    Odds: {
+      /**
+       * Format: date
+       * @description The first day.
+       */
+      from: string;
+      /** @description Its upper end. */
+      high: number[];
+      /** @description Years left out for days that do not tell. */
+      left_out: number;
+      /** @description Lower end of the 90 % interval that so many years allow. */
+      low: number[];
+      /** @description Share of years, a week's mean around each day. */
+      odds: number[];
+      /** @description The rules, in the order of the window. */
+      rules: components["schemas"]["RuleOdds"][];
+      /** @description Years counted. */
+      years: number;
+    };
+    /** @description Request of the topic `window.odds`. */
+    OddsRequest: {
+      /** @description What lies on the soil. */
+      cover?: components["schemas"]["SoilCover"];
+      /** @description Crop of the library. */
+      crop: string;
+      depth?: components["schemas"]["Length"] | null;
+      /** @description Drainage class. */
+      drainage: components["schemas"]["Drainage"];
+      /** @description Water can be brought. */
+      irrigated?: boolean;
+      /** @description Odds at which the window opens and closes. */
+      level?: components["schemas"]["Fraction"];
+      /**
+       * Format: date
+       * @description The day asked about.
+       */
+      on: string;
+      /** @description Soil-thermometer readings. */
+      readings?: components["schemas"]["SoilReading"][];
+      /** @description Further rules, such as a day before which lime has not worked. */
+      rules?: components["schemas"]["Rule"][];
+      stake?: components["schemas"]["Money"] | null;
+      /** @description Texture of the plough layer. */
+      texture: components["schemas"]["Texture"];
+      /**
+       * Format: date
+       * @description The first day that has not been yet; the day asked about when absent.
+       */
+      today?: string | null;
+      /** @description The weather, up to yesterday. */
+      weather: components["schemas"]["WeatherInput"];
+      /** @description The way of timing, a key of `library/windows.toml`; the crop's usual when absent. */
+      window?: string | null;
     };
     /** @description A liming material, and what of it reacts. */
     OfferedLime: {
@@ -2873,7 +3683,7 @@ export interface components {
            * @description Months to the crop at hand, as read off the label.
            */
           label_months?: number | null;
-          /** @description How much of what, in the person\u{2019}s words. */
+          /** @description How much of what, in the person's words. */
           rate?: string | null;
         }
       | {
@@ -2906,6 +3716,26 @@ export interface components {
           cut: components["schemas"]["Cut"];
           /** @enum {string} */
           kind: "cut";
+        }
+      | {
+          /** @description How deep. */
+          depth: components["schemas"]["Length"];
+          /** @enum {string} */
+          kind: "soil-temperature";
+          /** @description What it showed. */
+          temperature: components["schemas"]["Temperature"];
+        }
+      | {
+          /** @enum {string} */
+          kind: "rain-gauge";
+          /** @description How much. */
+          rain: components["schemas"]["Length"];
+        }
+      | {
+          /** @description How much. */
+          depth: components["schemas"]["Length"];
+          /** @enum {string} */
+          kind: "irrigation";
         };
     /** @description The path. */
     PhPath: {
@@ -3047,6 +3877,12 @@ export interface components {
       /** @description The tag. */
       tag: components["schemas"]["Tag"];
     };
+    /** @description Pressure of air or of the vapour in it. */
+    Pressure: {
+      /** @enum {string} */
+      unit: "kPa";
+      value: number;
+    };
     /** @description Choices to try on a field. */
     PreviewBody: {
       /** @description The choices. */
@@ -3065,6 +3901,16 @@ export interface components {
       n: components["schemas"]["MoneyPerMass"];
       /** @description Of P₂O₅. */
       p2o5: components["schemas"]["MoneyPerMass"];
+    };
+    /** @description A reading of the soil probe to take. */
+    ProbeBody: {
+      /** @description How deep. */
+      depth: components["schemas"]["Length"];
+      /**
+       * Format: uuid
+       * @description Id of the entry, made by the client.
+       */
+      id: string;
     };
     /** @description A problem document. */
     ProblemDocument: {
@@ -3108,6 +3954,34 @@ export interface components {
        */
       value: number;
     };
+    /** @description The sun’s energy on an area in a day; total, not the part that plants use. */
+    Radiation: {
+      /** @enum {string} */
+      unit: "MJ/m2";
+      value: number;
+    };
+    /** @description Request of the topic `weather.radiation`. */
+    RadiationRequest: {
+      /**
+       * Format: date
+       * @description The day.
+       */
+      day: string;
+      /** @description Height above the sea; sea level when absent. */
+      elevation?: components["schemas"]["Length"];
+      /**
+       * Format: double
+       * @description Degrees north; south negative.
+       */
+      latitude: number;
+      /**
+       * Format: double
+       * @description Hours of bright sunshine, when known.
+       */
+      sunshine_hours?: number | null;
+      tmax?: components["schemas"]["Temperature"] | null;
+      tmin?: components["schemas"]["Temperature"] | null;
+    };
     /** @description Request of the topic `seed.rate`. */
     RateRequest: {
       /** @description Drill or broadcast, seedbed, lateness. */
@@ -3131,7 +4005,7 @@ export interface components {
       /** @description Pure live seed per area. */
       pls_rate: components["schemas"]["MassPerArea"];
     };
-    /** @description The field\u{2019}s readiness for the crop. */
+    /** @description The field's readiness for the crop. */
     Readiness: {
       /** @description Worst first. */
       checks: components["schemas"]["SiteCheck"][];
@@ -3177,7 +4051,7 @@ export interface components {
     RemovalRequest: {
       /** @description Cut in late winter or after frost, when the plant has moved its reserves down. */
       after_frost?: boolean;
-      /** @description Shares of the dry matter from a forage analysis, which replace the book\u{2019}s. */
+      /** @description Shares of the dry matter from a forage analysis, which replace the book's. */
       analysis?: {
         [key: string]: components["schemas"]["Fraction"];
       };
@@ -3235,6 +4109,207 @@ export interface components {
       live_seeds_in_row: components["schemas"]["CountPerLength"];
       /** @description Between rows. */
       row_spacing: components["schemas"]["Length"];
+    };
+    /** @description A rule, as the library or a plan writes it. What is left out is the crop's own. */
+    Rule:
+      | {
+          /**
+           * Format: int32
+           * @description For so many days already.
+           */
+          for_days?: number;
+          /** @enum {string} */
+          is: "days-grow";
+          /** @description Longer. */
+          longer: boolean;
+        }
+      | {
+          at_least?: components["schemas"]["Temperature"] | null;
+          /** @description The days' means are asked for, not the mornings. */
+          by_mean?: boolean;
+          /** @enum {string} */
+          is: "soil-warm";
+          /**
+           * Format: int32
+           * @description Mornings.
+           */
+          mornings: number;
+        }
+      | {
+          /** @description Warmth. */
+          at_most: components["schemas"]["ThermalTime"];
+          /**
+           * Format: int32
+           * @description Days.
+           */
+          days: number;
+          /** @enum {string} */
+          is: "soil-cool";
+        }
+      | {
+          /** @enum {string} */
+          is: "warmth-to-come";
+          /**
+           * Format: int32
+           * @description Days.
+           */
+          within_days: number;
+        }
+      | {
+          /** @enum {string} */
+          is: "freeze-thaw";
+          /**
+           * Format: int32
+           * @description Nights.
+           */
+          nights: number;
+          /**
+           * Format: int32
+           * @description Days.
+           */
+          within_days: number;
+        }
+      | {
+          /**
+           * Format: int32
+           * @description Days until they are up.
+           */
+          after_days: number;
+          /**
+           * Format: int32
+           * @description Days.
+           */
+          days: number;
+          /** @enum {string} */
+          is: "no-frost";
+          threshold?: components["schemas"]["Temperature"] | null;
+        }
+      | {
+          before?: components["schemas"]["Temperature"] | null;
+          /**
+           * Format: int32
+           * @description Days.
+           */
+          days?: number | null;
+          /** @enum {string} */
+          is: "growing-days";
+        }
+      | {
+          /** @description Rain. */
+          at_least: components["schemas"]["Length"];
+          /** @enum {string} */
+          is: "rain-after";
+          /**
+           * Format: int32
+           * @description Days.
+           */
+          within_days: number;
+        }
+      | {
+          /** @enum {string} */
+          is: "no-dry-spell";
+          /**
+           * Format: int32
+           * @description Longest run borne, days.
+           */
+          longest: number;
+          /**
+           * Format: int32
+           * @description Days.
+           */
+          within_days: number;
+        }
+      | {
+          at_most?: components["schemas"]["Temperature"] | null;
+          /**
+           * Format: int32
+           * @description Days.
+           */
+          days: number;
+          /** @enum {string} */
+          is: "mean-below";
+        }
+      | {
+          /**
+           * Format: int32
+           * @description Days.
+           */
+          days: number;
+          /** @enum {string} */
+          is: "workable";
+          /**
+           * Format: int32
+           * @description Within.
+           */
+          within_days: number;
+        }
+      | {
+          /** @enum {string} */
+          is: "trafficable";
+          /**
+           * Format: int32
+           * @description Within.
+           */
+          within_days: number;
+        }
+      | {
+          /** @enum {string} */
+          is: "snow-free";
+        }
+      | {
+          /**
+           * Format: int32
+           * @description After it.
+           */
+          after_days: number;
+          /**
+           * Format: int32
+           * @description Before it.
+           */
+          before_days: number;
+          /** @enum {string} */
+          is: "near-maize";
+        }
+      | {
+          /** @description Mean temperature. */
+          at_least: components["schemas"]["Temperature"];
+          /**
+           * Format: int32
+           * @description Days.
+           */
+          days: number;
+          /** @enum {string} */
+          is: "sod-rests";
+        }
+      | {
+          /** @description Share. */
+          at_least: components["schemas"]["Fraction"];
+          /** @enum {string} */
+          is: "moist";
+        }
+      | {
+          /** @enum {string} */
+          is: "not-before";
+          /**
+           * Format: date
+           * @description The day.
+           */
+          on: string;
+          /** @description Why. */
+          why: string;
+        };
+    /** @description One rule of a window, by itself. */
+    RuleOdds: {
+      /** @description Share of years in which it alone stood in the way, day by day. */
+      alone: number[];
+      /** @description Share of years in which it held, day by day. */
+      holds: number[];
+      /** @description Its key. */
+      key: string;
+      /** @description Its numbers. */
+      measured: components["schemas"]["Measured"][];
+      /** @description In words. */
+      name: string;
     };
     /** @description A soil sample that was sent off. */
     SampleView: {
@@ -3354,6 +4429,7 @@ export interface components {
     SeedbedSchool: "tilled" | "no-till" | "tilled-then-no-till-drill";
     /** @description One's own settings. */
     Settings: {
+      odds_level?: components["schemas"]["Fraction"] | null;
       theme?: components["schemas"]["Theme"] | null;
       units?: components["schemas"]["System"] | null;
     };
@@ -3496,12 +4572,55 @@ export interface components {
       unit: "ppm" | "mg/kg";
       value: number;
     };
+    /**
+     * @description What lies on the soil.
+     * @enum {string}
+     */
+    SoilCover: "bare" | "residue" | "sward";
+    /** @description Mean and morning temperature of the soil at a depth, day by day. */
+    SoilDays: {
+      /**
+       * Format: date
+       * @description The first day.
+       */
+      first: string;
+      last_morning?: components["schemas"]["Temperature"] | null;
+      /** @description Daily means, °C; absent where the weather does not tell. */
+      mean: (number | null)[];
+      /** @description Mornings, °C. */
+      morning: (number | null)[];
+    };
     /** @description Soil reaction it wants. */
     SoilFacts: {
       /** @description pH (in water) to lime to. */
       ph_aim: components["schemas"]["Figure"];
       /** @description Lowest pH (in water) at which it does passably. */
       ph_low: components["schemas"]["Figure"];
+    };
+    /** @description A soil thermometer's reading. */
+    SoilReading: {
+      /** @description How deep. */
+      depth: components["schemas"]["Length"];
+      /**
+       * Format: date
+       * @description The day.
+       */
+      on: string;
+      /** @description What it showed in the morning. */
+      temperature: components["schemas"]["Temperature"];
+    };
+    /** @description Request of the topic `soil.temperature`. */
+    SoilTemperatureRequest: {
+      /** @description What lies on the soil. */
+      cover?: components["schemas"]["SoilCover"];
+      /** @description How deep. */
+      depth: components["schemas"]["Length"];
+      /** @description Readings that correct the model. */
+      readings?: components["schemas"]["SoilReading"][];
+      /** @description Texture of the plough layer. */
+      texture?: components["schemas"]["Texture"];
+      /** @description The weather. */
+      weather: components["schemas"]["WeatherInput"];
     };
     /** @description A soil test of a field. */
     SoilTest: {
@@ -3538,6 +4657,12 @@ export interface components {
       /** @description Usual row spacing. */
       row_spacing: components["schemas"]["Figure"];
     };
+    /** @description Speed of wind or machine. */
+    Speed: {
+      /** @enum {string} */
+      unit: "mph" | "km/h" | "m/s";
+      value: number;
+    };
     /** @description A herbicide sprayed. */
     Spray: {
       /** @description Active ingredient. */
@@ -3552,6 +4677,15 @@ export interface components {
        * @description The day.
        */
       on: string;
+    };
+    /** @description A stage and the share of years that reach it. */
+    StageReached: {
+      /** @description Warmth that leads to it. */
+      degree_days: components["schemas"]["ThermalTime"];
+      /** @description The stage. */
+      name: string;
+      /** @description Share of years that have it before the frost. */
+      share: components["schemas"]["Fraction"];
     };
     /** @description A stand with everything about it. */
     StandDetail: {
@@ -3586,6 +4720,8 @@ export interface components {
       marks: components["schemas"]["Mark"][];
       /** @description The plan for today. */
       plan: components["schemas"]["Plan"];
+      /** @description When it could be sown, while it is not; empty without weather years. */
+      windows: components["schemas"]["StripWindow"][];
     };
     /** @description How a step stands today. */
     State:
@@ -3625,6 +4761,63 @@ export interface components {
           /** @enum {string} */
           is: "waiting";
         };
+    /** @description A station to set up. */
+    StationBody: {
+      /** @description What a weather service knows it by; none when it lives on files. */
+      code?: string | null;
+      /** @description Height above the sea. */
+      elevation: components["schemas"]["Length"];
+      /**
+       * Format: double
+       * @description Degrees north; south negative.
+       */
+      latitude: number;
+      /** @description Name. */
+      name: string;
+    };
+    /** @description A farm's station, and how its weather stands. */
+    StationView: {
+      /** @description What a weather service knows it by; none when it lives on files. */
+      code?: string | null;
+      /**
+       * Format: int32
+       * @description How many days old the last day is, yesterday being none.
+       */
+      days_behind: number;
+      /** @description Height above the sea. */
+      elevation: components["schemas"]["Length"];
+      /**
+       * Format: date
+       * @description The first day of the record.
+       */
+      first?: string | null;
+      /**
+       * Format: date
+       * @description The day the forecast begins, while it still tells of today.
+       */
+      forecast_from?: string | null;
+      /** @description Days within it that don't tell. */
+      gaps: number;
+      /**
+       * Format: date
+       * @description The day, by the farm's clock, on which the service last answered.
+       */
+      heard_on?: string | null;
+      /**
+       * Format: date
+       * @description The last.
+       */
+      last?: string | null;
+      /**
+       * Format: double
+       * @description Degrees north.
+       */
+      latitude: number;
+      /** @description Name. */
+      name: string;
+      /** @description What went wrong since. */
+      trouble?: string | null;
+    };
     /** @description A step: what, when, why, after what, and how it stands. */
     Step: {
       /** @description What must be done before it. */
@@ -3640,6 +4833,7 @@ export interface components {
       from: string;
       /** @description Which. */
       kind: components["schemas"]["StepKind"];
+      odds?: components["schemas"]["StepOdds"] | null;
       /** @description Why then. */
       reasons: components["schemas"]["Reason"][];
       /** @description How it stands. */
@@ -3686,6 +4880,39 @@ export interface components {
       | "sow"
       | "first-look"
       | "count";
+    /** @description How likely it is that a step works on the day it is planned for. */
+    StepOdds: {
+      /** @description Opens, best and closes. */
+      edges: components["schemas"]["Edges"];
+      /**
+       * Format: double
+       * @description Upper end.
+       */
+      high: number;
+      /**
+       * Format: double
+       * @description A week later.
+       */
+      in_a_week?: number | null;
+      /** @description What stands most in the way on the day. */
+      limited_by?: string | null;
+      /**
+       * Format: double
+       * @description Lower end of the interval that so many years allow.
+       */
+      low: number;
+      /** @description The same in words. */
+      name: string;
+      /**
+       * Format: double
+       * @description Odds on the day.
+       */
+      odds: number;
+      /** @description Key of the way of timing. */
+      window: string;
+      /** @description Years counted. */
+      years: number;
+    };
     /** @description Why an entry is struck. */
     StrikeBody: {
       /**
@@ -3702,6 +4929,35 @@ export interface components {
       field: components["schemas"]["FieldView"];
       /** @description Its stands, the current one last. */
       stands: components["schemas"]["StandView"][];
+    };
+    /** @description A window on a strip. */
+    StripWindow: {
+      /** @description Opens, best, closes at the person's own level. */
+      edges: components["schemas"]["Edges"];
+      /**
+       * Format: date
+       * @description The first day.
+       */
+      from: string;
+      /** @description In words. */
+      name: string;
+      /** @description Odds by day. */
+      odds: number[];
+      /** @description Key of the way of timing. */
+      window: string;
+    };
+    /** @description The sun on one day. */
+    SunDay: {
+      /** @description Under a clear sky. */
+      clear_sky: components["schemas"]["Radiation"];
+      /**
+       * Format: double
+       * @description From sunrise to sunset, hours.
+       */
+      daylight_hours: number;
+      /** @description Above the air. */
+      extraterrestrial: components["schemas"]["Radiation"];
+      solar?: components["schemas"]["Radiation"] | null;
     };
     /**
      * @description The units a person reads.
@@ -3776,6 +5032,56 @@ export interface components {
      * @enum {string}
      */
     Theme: "light" | "dark" | "sunlight";
+    /** @description A stage of growth and the warmth that leads to it. */
+    ThermalStage: {
+      /**
+       * Format: double
+       * @description Degree-days above the base from sowing into moist soil.
+       */
+      degree_days: number;
+      /** @description What is seen. */
+      name: string;
+    };
+    /** @description Degree-days: warmth above a base, summed over days. */
+    ThermalTime: {
+      /** @enum {string} */
+      unit: "degF.d" | "degC.d";
+      value: number;
+    };
+    /** @description Growing time left from a day. */
+    TimeLeft: {
+      /** @description Days to the killing frost in one year of ten, in the middling one, in nine of ten. */
+      days: number[];
+      /** @description Warmth until then, likewise. */
+      degree_days: components["schemas"]["ThermalTime"][];
+      /** @description The killing frost, likewise; fewer than three when it does not always come. */
+      frost: string[];
+      /** @description Share of years in which it comes within the half-year after. */
+      frost_comes: components["schemas"]["Fraction"];
+      /** @description Stages, in order. */
+      stages: components["schemas"]["StageReached"][];
+      /** @description Years counted. */
+      years: number;
+    };
+    /** @description Request of the topic `growing_time.left`. */
+    TimeLeftRequest: {
+      /** @description Crop of the library. */
+      crop: string;
+      /**
+       * Format: date
+       * @description Sown, or cut, on this day.
+       */
+      from: string;
+      /** @description The years. */
+      weather: components["schemas"]["WeatherInput"];
+    };
+    /** @description A day's two temperatures. */
+    TwoTemperatures: {
+      /** @description Highest. */
+      tmax: components["schemas"]["Temperature"];
+      /** @description Lowest. */
+      tmin: components["schemas"]["Temperature"];
+    };
     /** @description What was understood of a written quantity. */
     Understood: {
       /** @description Something to show beside the field when the text could be read two ways. */
@@ -3783,6 +5089,29 @@ export interface components {
       /** @description The quantity, in the unit the person wrote or meant. */
       quantity: components["schemas"]["Quantity"];
     };
+    Vec: {
+      /**
+       * Format: double
+       * @description Days between the two middles, when both are known.
+       */
+      days_between?: number | null;
+      /**
+       * @description The first of autumn: the day by which one year of ten, every second, nine of ten have had it.
+       *     Open where fewer ever do.
+       */
+      first_in_autumn: (string | null)[];
+      /**
+       * @description The last frost of spring: the day by which it is past in one year of ten, in every second, in
+       *     nine of ten. A year without one is past it from the start; open where so many years are.
+       */
+      last_in_spring: (string | null)[];
+      /** @description Share of them followed by such a frost. */
+      share_with_frost: components["schemas"]["Fraction"];
+      /** @description Summers counted. */
+      summers: number;
+      /** @description At or below this, on the screen. */
+      threshold: components["schemas"]["Temperature"];
+    }[];
     /**
      * @description How a check comes out, best to worst.
      * @enum {string}
@@ -3793,6 +5122,245 @@ export interface components {
      * @enum {string}
      */
     Via: "web" | "demo" | "stand-in" | "import";
+    /** @description Water lost or gained in a day. */
+    WaterPerDay: {
+      /** @enum {string} */
+      unit: "mm/d" | "in/d";
+      value: number;
+    };
+    /** @description A stretch of days against the years; °C and mm, a value a day. */
+    WeatherBand: {
+      /** @description Nine in ten are. */
+      forecast_high: (number | null)[];
+      /** @description Of the forecast: one member in ten is below. */
+      forecast_low: (number | null)[];
+      /**
+       * Format: date
+       * @description The first day.
+       */
+      from: string;
+      /**
+       * @description Share of years in which a killing frost (28 °F) still comes after the day in the cold half
+       *     before summer, or has come by it in the half after.
+       */
+      frost: number[];
+      /** @description That nine in ten do. */
+      high: number[];
+      /** @description Mean temperature that one year in ten stays below. */
+      low: number[];
+      /** @description That half of them do. */
+      middle: number[];
+      /** @description Rain of the day. */
+      rain: (number | null)[];
+      /** @description The soil of this stretch. */
+      soil: (number | null)[];
+      /** @description Mean soil temperature that half of the years stay below, at 10 cm under a sward. */
+      soil_middle: number[];
+      /** @description This stretch's own mean temperature; absent where not known. */
+      temperature: (number | null)[];
+      /** @description Years behind it. */
+      years: number;
+    };
+    /** @description A weather file to read in. */
+    WeatherFileBody: {
+      /** @description Only look: write nothing. */
+      dry_run?: boolean;
+      /** @description Its name. */
+      file_name: string;
+      /**
+       * Format: uuid
+       * @description Made by the client: the same import is the same.
+       */
+      id: string;
+      /** @description How to read it. */
+      mapping?: components["schemas"]["FileMapping"];
+      /** @description Days that are here with other values are replaced; kept otherwise. */
+      replace?: boolean;
+      /** @description The file. */
+      text: string;
+    };
+    /** @description What a file came to. */
+    WeatherFileView: {
+      /** @description Days in it. */
+      days: number;
+      /** @description Days that are here with other values. */
+      different_days: number;
+      /** @description What was found, line by line; the first of many. */
+      findings: components["schemas"]["Finding"][];
+      /** @description How much in all. */
+      findings_in_all: number;
+      /**
+       * Format: date
+       * @description The first.
+       */
+      from?: string | null;
+      /** @description Days that are not here yet. */
+      new_days: number;
+      /** @description Something has to be mended or confirmed before it is taken. */
+      stopped: boolean;
+      /**
+       * Format: date
+       * @description The last.
+       */
+      to?: string | null;
+      /** @description It was written. */
+      written: boolean;
+    };
+    /** @description An import, as listed. */
+    WeatherImportView: {
+      /**
+       * Format: int32
+       * @description Days that were not there.
+       */
+      added: number;
+      /** @description By whom. */
+      by: string;
+      /** @description The file. */
+      file_name: string;
+      /** @description What was found. */
+      findings: components["schemas"]["Finding"][];
+      /**
+       * Format: int32
+       * @description How much in all.
+       */
+      findings_in_all: number;
+      /**
+       * Format: uuid
+       * @description Id.
+       */
+      id: string;
+      /**
+       * Format: date-time
+       * @description When.
+       */
+      imported_at: string;
+      /**
+       * Format: int32
+       * @description Days that were replaced.
+       */
+      replaced: number;
+    };
+    /** @description Imports of a farm. */
+    WeatherImports: {
+      /** @description Newest first. */
+      imports: components["schemas"]["WeatherImportView"][];
+    };
+    /** @description Where weather comes from. */
+    WeatherInput:
+      | {
+          /**
+           * Format: double
+           * @description Its height above the sea, metres.
+           */
+          elevation?: number;
+          /** @enum {string} */
+          from: "file";
+          /**
+           * Format: double
+           * @description Degrees north of the station.
+           */
+          latitude: number;
+          /** @description How to read it; the documented daily form when absent. */
+          mapping?: components["schemas"]["FileMapping"];
+          /** @description The file. */
+          text: string;
+        }
+      | {
+          /** @enum {string} */
+          from: "generated";
+          /** @description Which. */
+          years: components["schemas"]["GenerateRequest"];
+        };
+    /** @description The weather of a farm over a stretch. */
+    WeatherView: {
+      band?: components["schemas"]["WeatherBand"] | null;
+      /** @description Lines worth drawing: freezing, and what cool-season seed wants of the soil. */
+      freezing: components["schemas"]["Temperature"];
+      /** @description Frost dates of this year by threshold; empty where frost is not known. */
+      frost: components["schemas"]["FrostDates"][];
+      /**
+       * Format: double
+       * @description Rain since the axis year began, in `rain_unit`.
+       */
+      rain_so_far?: number | null;
+      /** @description Unit of its rain. */
+      rain_unit: string;
+      /**
+       * Format: double
+       * @description What half of the years had by now.
+       */
+      rain_usual?: number | null;
+      station?: components["schemas"]["StationView"] | null;
+      /** @description Unit of the band's temperatures. */
+      temperature_unit: string;
+      /** @description See `freezing`. */
+      warm_soil: components["schemas"]["Temperature"];
+      /** @description A weather service can be asked here. */
+      weather_service: boolean;
+    };
+    /** @description A window worked out. */
+    WindowAnswer: {
+      /** @description Why one does not. */
+      against_it: string;
+      /**
+       * Format: double
+       * @description Odds of the day asked about, when the curve reaches it.
+       */
+      asked?: number | null;
+      cost_of_a_week?: components["schemas"]["Money"] | null;
+      /** @description Odds by day, and the rules. */
+      curve: components["schemas"]["Odds"];
+      /** @description Opens, best, closes at the level asked for. */
+      edges: components["schemas"]["Edges"];
+      /** @description Why one does it. */
+      for_it: string;
+      /**
+       * Format: double
+       * @description A week later.
+       */
+      in_a_week?: number | null;
+      /** @description In words. */
+      name: string;
+      /** @description Key of the way of timing. */
+      window: string;
+    };
+    /** @description A sowing to ask the years about. */
+    WindowsBody: {
+      /** @description The choices; the day asked about is their sowing day. */
+      choices: components["schemas"]["Choices"];
+      /**
+       * Format: uuid
+       * @description The field.
+       */
+      field: string;
+      level?: components["schemas"]["Fraction"] | null;
+      stake?: components["schemas"]["Money"] | null;
+    };
+    /** @description What the years say of a sowing. */
+    WindowsView: {
+      /** @description What is taken for granted of the field. */
+      assumed: string[];
+      /** @description Depth it is read at. */
+      depth: components["schemas"]["Length"];
+      /** @description Frost is known here. */
+      frosty: boolean;
+      /** @description How far each crop gets before the killing frost; empty where frost is not known. */
+      growing_time: components["schemas"]["CropTime"][];
+      /** @description Key of the way that its day is read by. */
+      read_by?: string | null;
+      /** @description The same of this year as far as it is known. */
+      soil_so_far: number[];
+      soil_wanted?: components["schemas"]["Temperature"] | null;
+      /**
+       * @description Morning soil temperature at seed depth in each year, thinned to the years drawn; in
+       *     `temperature_unit`, from the curve's first day on.
+       */
+      soil_years: number[][];
+      /** @description Unit of the soil temperatures. */
+      temperature_unit: string;
+      /** @description The ways of timing it, the usual first; none without weather years. */
+      windows: components["schemas"]["Answer_WindowAnswer"][];
+    };
     /** @description How a figure came about. */
     Working: {
       /** @description What went in. */
@@ -4152,6 +5720,78 @@ export interface operations {
       };
     };
   };
+  get_farms_farm_fields_field_irrigation: {
+    parameters: {
+      query?: never;
+      header?: never;
+      path: {
+        farm: string;
+        field: string;
+      };
+      cookie?: never;
+    };
+    requestBody?: never;
+    responses: {
+      200: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          "application/json": components["schemas"]["IrrigationView"];
+        };
+      };
+      404: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          "application/problem+json": components["schemas"]["ProblemDocument"];
+        };
+      };
+    };
+  };
+  post_farms_farm_fields_field_probe: {
+    parameters: {
+      query?: never;
+      header?: never;
+      path: {
+        farm: string;
+        field: string;
+      };
+      cookie?: never;
+    };
+    requestBody: {
+      content: {
+        "application/json": components["schemas"]["ProbeBody"];
+      };
+    };
+    responses: {
+      200: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          "application/json": components["schemas"]["EntryView"];
+        };
+      };
+      422: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          "application/problem+json": components["schemas"]["ProblemDocument"];
+        };
+      };
+      502: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          "application/problem+json": components["schemas"]["ProblemDocument"];
+        };
+      };
+    };
+  };
   post_farms_farm_fields_field_samples: {
     parameters: {
       query?: never;
@@ -4500,6 +6140,284 @@ export interface operations {
       };
     };
   };
+  put_farms_farm_station: {
+    parameters: {
+      query?: never;
+      header?: never;
+      path: {
+        farm: string;
+      };
+      cookie?: never;
+    };
+    requestBody: {
+      content: {
+        "application/json": components["schemas"]["StationBody"];
+      };
+    };
+    responses: {
+      200: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          "application/json": components["schemas"]["StationView"];
+        };
+      };
+      422: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          "application/problem+json": components["schemas"]["ProblemDocument"];
+        };
+      };
+    };
+  };
+  post_farms_farm_station_ask: {
+    parameters: {
+      query?: never;
+      header?: never;
+      path: {
+        farm: string;
+      };
+      cookie?: never;
+    };
+    requestBody?: never;
+    responses: {
+      200: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          "application/json": components["schemas"]["StationView"];
+        };
+      };
+      409: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          "application/problem+json": components["schemas"]["ProblemDocument"];
+        };
+      };
+      502: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          "application/problem+json": components["schemas"]["ProblemDocument"];
+        };
+      };
+    };
+  };
+  get_farms_farm_weather: {
+    parameters: {
+      query: {
+        /** @description The first. */
+        from: string;
+        /** @description The last. */
+        to: string;
+      };
+      header?: never;
+      path: {
+        farm: string;
+      };
+      cookie?: never;
+    };
+    requestBody?: never;
+    responses: {
+      200: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          "application/json": components["schemas"]["WeatherView"];
+        };
+      };
+      422: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          "application/problem+json": components["schemas"]["ProblemDocument"];
+        };
+      };
+    };
+  };
+  get_farms_farm_weather_files: {
+    parameters: {
+      query?: never;
+      header?: never;
+      path: {
+        farm: string;
+      };
+      cookie?: never;
+    };
+    requestBody?: never;
+    responses: {
+      200: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          "application/json": components["schemas"]["WeatherImports"];
+        };
+      };
+    };
+  };
+  post_farms_farm_weather_files: {
+    parameters: {
+      query?: never;
+      header?: never;
+      path: {
+        farm: string;
+      };
+      cookie?: never;
+    };
+    requestBody: {
+      content: {
+        "application/json": components["schemas"]["WeatherFileBody"];
+      };
+    };
+    responses: {
+      200: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          "application/json": components["schemas"]["WeatherFileView"];
+        };
+      };
+      409: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          "application/problem+json": components["schemas"]["ProblemDocument"];
+        };
+      };
+      413: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          "application/problem+json": components["schemas"]["ProblemDocument"];
+        };
+      };
+      422: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          "application/problem+json": components["schemas"]["ProblemDocument"];
+        };
+      };
+    };
+  };
+  get_farms_farm_weather_hours: {
+    parameters: {
+      query: {
+        /** @description The first. */
+        from: string;
+        /** @description The last. */
+        to: string;
+      };
+      header?: never;
+      path: {
+        farm: string;
+      };
+      cookie?: never;
+    };
+    requestBody?: never;
+    responses: {
+      200: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          "application/json": components["schemas"]["HoursView"];
+        };
+      };
+      422: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          "application/problem+json": components["schemas"]["ProblemDocument"];
+        };
+      };
+    };
+  };
+  get_farms_farm_weather_record_csv: {
+    parameters: {
+      query?: never;
+      header?: never;
+      path: {
+        farm: string;
+      };
+      cookie?: never;
+    };
+    requestBody?: never;
+    responses: {
+      200: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          "text/csv": string;
+        };
+      };
+      404: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          "application/problem+json": components["schemas"]["ProblemDocument"];
+        };
+      };
+    };
+  };
+  post_farms_farm_windows: {
+    parameters: {
+      query?: never;
+      header?: never;
+      path: {
+        farm: string;
+      };
+      cookie?: never;
+    };
+    requestBody: {
+      content: {
+        "application/json": components["schemas"]["WindowsBody"];
+      };
+    };
+    responses: {
+      200: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          "application/json": components["schemas"]["WindowsView"];
+        };
+      };
+      404: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          "application/problem+json": components["schemas"]["ProblemDocument"];
+        };
+      };
+      422: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          "application/problem+json": components["schemas"]["ProblemDocument"];
+        };
+      };
+    };
+  };
   get_first_visit: {
     parameters: {
       query?: never;
@@ -4631,6 +6549,14 @@ export interface operations {
         };
         content: {
           "application/json": components["schemas"]["Me"];
+        };
+      };
+      422: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          "application/problem+json": components["schemas"]["ProblemDocument"];
         };
       };
     };
@@ -4767,6 +6693,56 @@ export interface operations {
             cautions: components["schemas"]["Caution"][];
             /** @description The result: one quantity, or an object of named ones. */
             value: components["schemas"]["RowTarget"];
+            /** @description How it came about. */
+            working: components["schemas"]["Working"];
+          };
+        };
+      };
+      /** @description a field can’t be taken */
+      422: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          "application/problem+json": components["schemas"]["ProblemDocument"];
+        };
+      };
+    };
+  };
+  post_reckon_growing_time_left: {
+    parameters: {
+      query?: never;
+      header?: never;
+      path?: never;
+      cookie?: never;
+    };
+    requestBody: {
+      content: {
+        "application/json": {
+          /** @description Crop of the library. */
+          crop: string;
+          /**
+           * Format: date
+           * @description Sown, or cut, on this day.
+           */
+          from: string;
+          /** @description The years. */
+          weather: components["schemas"]["WeatherInput"];
+        };
+      };
+    };
+    responses: {
+      /** @description value, working and cautions */
+      200: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          "application/json": {
+            /** @description What to mind. */
+            cautions: components["schemas"]["Caution"][];
+            /** @description The result: one quantity, or an object of named ones. */
+            value: components["schemas"]["TimeLeft"];
             /** @description How it came about. */
             working: components["schemas"]["Working"];
           };
@@ -5073,7 +7049,7 @@ export interface operations {
           s?: components["schemas"]["SoilContent"] | null;
           /** @description In the sowing year. */
           sowing_year?: boolean;
-          /** @description Yield aimed at in a year, as hay or dry matter by the crop\u{2019}s removal table. */
+          /** @description Yield aimed at in a year, as hay or dry matter by the crop's removal table. */
           yield_goal: components["schemas"]["MassPerArea"];
         };
       };
@@ -5118,7 +7094,7 @@ export interface operations {
         "application/json": {
           /** @description Cut in late winter or after frost, when the plant has moved its reserves down. */
           after_frost?: boolean;
-          /** @description Shares of the dry matter from a forage analysis, which replace the book\u{2019}s. */
+          /** @description Shares of the dry matter from a forage analysis, which replace the book's. */
           analysis?: {
             [key: string]: components["schemas"]["Fraction"];
           };
@@ -5523,6 +7499,57 @@ export interface operations {
       };
     };
   };
+  post_reckon_soil_temperature: {
+    parameters: {
+      query?: never;
+      header?: never;
+      path?: never;
+      cookie?: never;
+    };
+    requestBody: {
+      content: {
+        "application/json": {
+          /** @description What lies on the soil. */
+          cover?: components["schemas"]["SoilCover"];
+          /** @description How deep. */
+          depth: components["schemas"]["Length"];
+          /** @description Readings that correct the model. */
+          readings?: components["schemas"]["SoilReading"][];
+          /** @description Texture of the plough layer. */
+          texture?: components["schemas"]["Texture"];
+          /** @description The weather. */
+          weather: components["schemas"]["WeatherInput"];
+        };
+      };
+    };
+    responses: {
+      /** @description value, working and cautions */
+      200: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          "application/json": {
+            /** @description What to mind. */
+            cautions: components["schemas"]["Caution"][];
+            /** @description The result: one quantity, or an object of named ones. */
+            value: components["schemas"]["SoilDays"];
+            /** @description How it came about. */
+            working: components["schemas"]["Working"];
+          };
+        };
+      };
+      /** @description a field can’t be taken */
+      422: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          "application/problem+json": components["schemas"]["ProblemDocument"];
+        };
+      };
+    };
+  };
   post_reckon_units_convert: {
     parameters: {
       query?: never;
@@ -5552,6 +7579,423 @@ export interface operations {
             cautions: components["schemas"]["Caution"][];
             /** @description The result: one quantity, or an object of named ones. */
             value: components["schemas"]["Quantity"];
+            /** @description How it came about. */
+            working: components["schemas"]["Working"];
+          };
+        };
+      };
+      /** @description a field can’t be taken */
+      422: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          "application/problem+json": components["schemas"]["ProblemDocument"];
+        };
+      };
+    };
+  };
+  post_reckon_water_balance: {
+    parameters: {
+      query?: never;
+      header?: never;
+      path?: never;
+      cookie?: never;
+    };
+    requestBody: {
+      content: {
+        "application/json": {
+          /** @description The established crop; a bare seedbed when absent. */
+          crop?: string | null;
+          /** @description Drainage class. */
+          drainage: components["schemas"]["Drainage"];
+          /** @description Water brought. */
+          irrigation?: components["schemas"]["Irrigation"][];
+          /** @description Missing from the root zone on the evening before the first day. */
+          missing?: components["schemas"]["Length"];
+          /** @description Texture of the root zone. */
+          texture: components["schemas"]["Texture"];
+          /** @description The weather. */
+          weather: components["schemas"]["WeatherInput"];
+        };
+      };
+    };
+    responses: {
+      /** @description value, working and cautions */
+      200: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          "application/json": {
+            /** @description What to mind. */
+            cautions: components["schemas"]["Caution"][];
+            /** @description The result: one quantity, or an object of named ones. */
+            value: components["schemas"]["Balance"];
+            /** @description How it came about. */
+            working: components["schemas"]["Working"];
+          };
+        };
+      };
+      /** @description a field can’t be taken */
+      422: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          "application/problem+json": components["schemas"]["ProblemDocument"];
+        };
+      };
+    };
+  };
+  post_reckon_weather_et0: {
+    parameters: {
+      query?: never;
+      header?: never;
+      path?: never;
+      cookie?: never;
+    };
+    requestBody: {
+      content: {
+        "application/json": {
+          /**
+           * Format: date
+           * @description The day.
+           */
+          day: string;
+          dew_point?: components["schemas"]["Temperature"] | null;
+          /** @description Height above the sea. */
+          elevation?: components["schemas"]["Length"];
+          humidity_max?: components["schemas"]["Fraction"] | null;
+          humidity_min?: components["schemas"]["Fraction"] | null;
+          /**
+           * Format: double
+           * @description Degrees north; south negative.
+           */
+          latitude: number;
+          /** @description By which method. */
+          method?: components["schemas"]["Et0Method"];
+          /** @description Heat into the soil: matters for months, not for days. */
+          soil_heat?: components["schemas"]["Radiation"];
+          solar?: components["schemas"]["Radiation"] | null;
+          /**
+           * Format: double
+           * @description Hours of bright sunshine, when counted.
+           */
+          sunshine_hours?: number | null;
+          /** @description Highest temperature. */
+          tmax: components["schemas"]["Temperature"];
+          /** @description Lowest temperature. */
+          tmin: components["schemas"]["Temperature"];
+          vapour_pressure?: components["schemas"]["Pressure"] | null;
+          wind?: components["schemas"]["Speed"] | null;
+          wind_height?: components["schemas"]["Length"] | null;
+        };
+      };
+    };
+    responses: {
+      /** @description value, working and cautions */
+      200: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          "application/json": {
+            /** @description What to mind. */
+            cautions: components["schemas"]["Caution"][];
+            /** @description The result: one quantity, or an object of named ones. */
+            value: components["schemas"]["WaterPerDay"];
+            /** @description How it came about. */
+            working: components["schemas"]["Working"];
+          };
+        };
+      };
+      /** @description a field can’t be taken */
+      422: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          "application/problem+json": components["schemas"]["ProblemDocument"];
+        };
+      };
+    };
+  };
+  post_reckon_weather_frost: {
+    parameters: {
+      query?: never;
+      header?: never;
+      path?: never;
+      cookie?: never;
+    };
+    requestBody: {
+      content: {
+        "application/json": {
+          /** @description The years. */
+          weather: components["schemas"]["WeatherInput"];
+          /**
+           * Format: int32
+           * @description The year whose dates are named.
+           */
+          year: number;
+        };
+      };
+    };
+    responses: {
+      /** @description value, working and cautions */
+      200: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          "application/json": {
+            /** @description What to mind. */
+            cautions: components["schemas"]["Caution"][];
+            /** @description The result: one quantity, or an object of named ones. */
+            value: components["schemas"]["Vec"];
+            /** @description How it came about. */
+            working: components["schemas"]["Working"];
+          };
+        };
+      };
+      /** @description a field can’t be taken */
+      422: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          "application/problem+json": components["schemas"]["ProblemDocument"];
+        };
+      };
+    };
+  };
+  post_reckon_weather_gdd: {
+    parameters: {
+      query?: never;
+      header?: never;
+      path?: never;
+      cookie?: never;
+    };
+    requestBody: {
+      content: {
+        "application/json": {
+          /** @description Below this, nothing grows. */
+          base: components["schemas"]["Temperature"];
+          cap?: components["schemas"]["Temperature"] | null;
+          /** @description The days, in order. */
+          days: components["schemas"]["TwoTemperatures"][];
+          /** @description By which method. */
+          method?: components["schemas"]["DegreeDayMethod"];
+        };
+      };
+    };
+    responses: {
+      /** @description value, working and cautions */
+      200: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          "application/json": {
+            /** @description What to mind. */
+            cautions: components["schemas"]["Caution"][];
+            /** @description The result: one quantity, or an object of named ones. */
+            value: components["schemas"]["ThermalTime"];
+            /** @description How it came about. */
+            working: components["schemas"]["Working"];
+          };
+        };
+      };
+      /** @description a field can’t be taken */
+      422: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          "application/problem+json": components["schemas"]["ProblemDocument"];
+        };
+      };
+    };
+  };
+  post_reckon_weather_generate: {
+    parameters: {
+      query?: never;
+      header?: never;
+      path?: never;
+      cookie?: never;
+    };
+    requestBody: {
+      content: {
+        "application/json": {
+          /**
+           * Format: date
+           * @description First day.
+           */
+          from: string;
+          normals?: components["schemas"]["Normals"] | null;
+          /**
+           * @description A kind of place that is known here: `northern-hills`, `southern-plains` or
+           *     `tropical-highland`; or leave it out and give normals.
+           */
+          place?: string | null;
+          /**
+           * Format: int64
+           * @description The same seed makes the same weather.
+           */
+          seed?: number;
+          /**
+           * Format: int32
+           * @description How many whole years.
+           */
+          years: number;
+        };
+      };
+    };
+    responses: {
+      /** @description value, working and cautions */
+      200: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          "application/json": {
+            /** @description What to mind. */
+            cautions: components["schemas"]["Caution"][];
+            /** @description The result: one quantity, or an object of named ones. */
+            value: components["schemas"]["Generated"];
+            /** @description How it came about. */
+            working: components["schemas"]["Working"];
+          };
+        };
+      };
+      /** @description a field can’t be taken */
+      422: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          "application/problem+json": components["schemas"]["ProblemDocument"];
+        };
+      };
+    };
+  };
+  post_reckon_weather_radiation: {
+    parameters: {
+      query?: never;
+      header?: never;
+      path?: never;
+      cookie?: never;
+    };
+    requestBody: {
+      content: {
+        "application/json": {
+          /**
+           * Format: date
+           * @description The day.
+           */
+          day: string;
+          /** @description Height above the sea; sea level when absent. */
+          elevation?: components["schemas"]["Length"];
+          /**
+           * Format: double
+           * @description Degrees north; south negative.
+           */
+          latitude: number;
+          /**
+           * Format: double
+           * @description Hours of bright sunshine, when known.
+           */
+          sunshine_hours?: number | null;
+          tmax?: components["schemas"]["Temperature"] | null;
+          tmin?: components["schemas"]["Temperature"] | null;
+        };
+      };
+    };
+    responses: {
+      /** @description value, working and cautions */
+      200: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          "application/json": {
+            /** @description What to mind. */
+            cautions: components["schemas"]["Caution"][];
+            /** @description The result: one quantity, or an object of named ones. */
+            value: components["schemas"]["SunDay"];
+            /** @description How it came about. */
+            working: components["schemas"]["Working"];
+          };
+        };
+      };
+      /** @description a field can’t be taken */
+      422: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          "application/problem+json": components["schemas"]["ProblemDocument"];
+        };
+      };
+    };
+  };
+  post_reckon_window_odds: {
+    parameters: {
+      query?: never;
+      header?: never;
+      path?: never;
+      cookie?: never;
+    };
+    requestBody: {
+      content: {
+        "application/json": {
+          /** @description What lies on the soil. */
+          cover?: components["schemas"]["SoilCover"];
+          /** @description Crop of the library. */
+          crop: string;
+          depth?: components["schemas"]["Length"] | null;
+          /** @description Drainage class. */
+          drainage: components["schemas"]["Drainage"];
+          /** @description Water can be brought. */
+          irrigated?: boolean;
+          /** @description Odds at which the window opens and closes. */
+          level?: components["schemas"]["Fraction"];
+          /**
+           * Format: date
+           * @description The day asked about.
+           */
+          on: string;
+          /** @description Soil-thermometer readings. */
+          readings?: components["schemas"]["SoilReading"][];
+          /** @description Further rules, such as a day before which lime has not worked. */
+          rules?: components["schemas"]["Rule"][];
+          stake?: components["schemas"]["Money"] | null;
+          /** @description Texture of the plough layer. */
+          texture: components["schemas"]["Texture"];
+          /**
+           * Format: date
+           * @description The first day that has not been yet; the day asked about when absent.
+           */
+          today?: string | null;
+          /** @description The weather, up to yesterday. */
+          weather: components["schemas"]["WeatherInput"];
+          /** @description The way of timing, a key of `library/windows.toml`; the crop's usual when absent. */
+          window?: string | null;
+        };
+      };
+    };
+    responses: {
+      /** @description value, working and cautions */
+      200: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          "application/json": {
+            /** @description What to mind. */
+            cautions: components["schemas"]["Caution"][];
+            /** @description The result: one quantity, or an object of named ones. */
+            value: components["schemas"]["WindowAnswer"];
             /** @description How it came about. */
             working: components["schemas"]["Working"];
           };

@@ -12,6 +12,8 @@ export interface Tick {
   at: Date;
   x: number;
   text: string;
+  /** A year begins: said louder. */
+  year: boolean;
 }
 
 /** Days, months or years, whichever leaves room to read them. */
@@ -24,15 +26,18 @@ export function ticks(scale: TimeScale, width: number): Tick[] {
     if (days > 800) return format(date, { year: "numeric" });
     if (days > 60) {
       const short = format(date, { month: width < 420 ? "narrow" : "short" });
-      return date.getUTCMonth() === 0 && width >= 420 ? `${short} ${date.getUTCFullYear()}` : short;
+      // Where the months stand close, the year stands for its first.
+      const room = (width * 30) / days;
+      if (date.getUTCMonth() !== 0 || width < 420) return short;
+      return room < 78 ? String(date.getUTCFullYear()) : `${short} ${date.getUTCFullYear()}`;
     }
     return format(date, { day: "numeric", month: "short" });
   };
   const wanted = days > 800 ? 7 : days > 60 ? 12 : Math.max(3, Math.floor(width / 90));
   return scale
     .ticks(wanted)
-    .filter((at) => scale(at) < width - 24)
-    .map((at) => ({ at, x: scale(at), text: text(at) }));
+    .filter((at) => scale(at) < width - (days > 60 ? 24 : 48))
+    .map((at) => ({ at, x: scale(at), text: text(at), year: /^\d{4}$/.test(text(at)) }));
 }
 
 /** The axis itself, with today's flag. */
@@ -44,7 +49,7 @@ export function Axis({ scale, width, today }: { scale: TimeScale; width: number;
       {ticks(scale, width).map((tick) => (
         <span
           key={tick.at.getTime()}
-          className="absolute bottom-0.5 border-l border-rule pl-1 text-sm leading-4 text-pencil"
+          className={`absolute bottom-0.5 border-l border-rule pl-1 text-sm leading-4 whitespace-nowrap ${tick.year ? "font-semibold text-ink" : "text-pencil"}`}
           style={{ left: tick.x }}
         >
           {tick.text}

@@ -1,8 +1,11 @@
+import { useState } from "react";
 import type { Schemas } from "../api/client";
 import { day, dayText } from "../units/format";
 import { stateWord, stepNames } from "../units/words";
 import { ticks, type TimeScale } from "./Axis";
-import { standingOf, StepMark, type Standing } from "./marks";
+import { blades, standingOf, StepMark, type Standing } from "./marks";
+import { bestOn, chanceAt, percent } from "./odds";
+import { DaySlider } from "./Slider";
 
 type Stand = Schemas["StandView"];
 
@@ -26,8 +29,9 @@ export interface Placed {
 const quiet = new Set<Schemas["StepKind"]>(["prepare", "calibrate", "dress", "bioassay"]);
 
 function pencilLabel(step: Schemas["Step"]): string {
-  // "sow 20 May", or "plant 20 May".
-  if (step.kind === "sow") return `${step.title.toLowerCase()} ${dayText(step.from)}`;
+  // "sow 20 May 62 %", or "plant 20 May".
+  if (step.kind === "sow")
+    return `${step.title.toLowerCase()} ${dayText(step.from)}${step.odds ? ` ${percent(step.odds.odds)}` : ""}`;
   return quiet.has(step.kind) ? "" : stepNames[step.kind].pencil;
 }
 
@@ -138,11 +142,14 @@ interface Props {
   height: number;
   today: string;
   onPick?: (mark: Placed) => void;
+  /** Where it is given, a sowing in pencil can be dragged to another day. */
+  onMove?: (stand: Stand, on: string, timing: string | undefined) => void;
 }
 
 /** One field's line through the year. */
-export function StripDrawing({ stands, scale, width, height, today, onPick }: Props) {
-  const base = height - 9;
+export function StripDrawing({ stands, scale, width, height, today, onPick, onMove }: Props) {
+  const base = height - 8;
+  const [held, setHeld] = useState<{ stand: string; on: string } | null>(null);
   const now = scale(day(today));
   const marks = stands.flatMap((stand) => placed(stand, scale));
   const inView = apart(
@@ -156,6 +163,36 @@ export function StripDrawing({ stands, scale, width, height, today, onPick }: Pr
         {ticks(scale, width).map((tick) => (
           <line key={tick.x} x1={tick.x} x2={tick.x} y1={0} y2={height} stroke="var(--rule)" />
         ))}
+        {stands
+          .filter((stand) => stand.windows.length > 0)
+          .map((stand) => (
+            <path
+              key={stand.id}
+              d={blades(chanceAt(stand.windows, scale), Math.max(now, 0), width, base, height - 14)}
+              stroke="var(--pencil)"
+              strokeWidth={1}
+              strokeLinecap="round"
+              fill="none"
+            />
+          ))}
+        {stands
+          .flatMap((stand) => stand.windows)
+          .map(({ window, edges: { opens, closes } }, index) => {
+            if (!opens || !closes) return null;
+            const [left, right] = [Math.max(now, scale(day(opens.on))), scale(day(closes.on))];
+            return (
+              <line
+                key={index}
+                data-open={window}
+                x1={left}
+                x2={Math.max(left, right)}
+                y1={base + 4}
+                y2={base + 4}
+                stroke="var(--pencil)"
+                strokeWidth={2}
+              />
+            );
+          })}
         {stands.map((stand) => (
           <Growth key={stand.id} stand={stand} scale={scale} base={base} width={width} now={now} />
         ))}
@@ -174,6 +211,23 @@ export function StripDrawing({ stands, scale, width, height, today, onPick }: Pr
       </svg>
       {inView.map((mark) => {
         const side = sides.get(mark.key);
+        if (onMove && mark.kind === "sow" && !mark.entry) {
+          const held_here = held?.stand === mark.stand.id ? held.on : undefined;
+          return (
+            <MovableSowing
+              key={mark.stand.id + mark.key}
+              mark={mark}
+              side={side}
+              on={held_here}
+              scale={scale}
+              width={width}
+              top={base - 23 - mark.lane * 13}
+              onHold={(on) => setHeld({ stand: mark.stand.id, on })}
+              onDrop={(on) => onMove(mark.stand, on, bestOn(mark.stand.windows, on)?.window.window)}
+              onPick={() => onPick?.(mark)}
+            />
+          );
+        }
         const tone =
           mark.standing === "ink" ? "text-ink" : mark.standing === "overdue" ? "text-stop" : "text-pencil";
         return (
@@ -185,7 +239,7 @@ export function StripDrawing({ stands, scale, width, height, today, onPick }: Pr
             disabled={!onPick}
             onClick={() => onPick?.(mark)}
             className="absolute size-6 -translate-x-1/2"
-            style={{ left: mark.x, top: base - 19 - mark.lane * 15 }}
+            style={{ left: mark.x, top: base - 19 - mark.lane * 13 }}
           >
             <span className="absolute inset-0 grid place-items-center">
               <StepMark kind={mark.kind} standing={mark.standing} size={13} />
@@ -201,6 +255,55 @@ export function StripDrawing({ stands, scale, width, height, today, onPick }: Pr
         );
       })}
     </div>
+  );
+}
+
+interface MovableProps {
+  mark: Placed;
+  side: "right" | "left" | undefined;
+  on: string | undefined;
+  scale: TimeScale;
+  width: number;
+  top: number;
+  onHold: (on: string) => void;
+  onDrop: (on: string) => void;
+  onPick: () => void;
+}
+
+/** A sowing in pencil: dragged, it reads its odds as it moves; left, it is decided. */
+function MovableSowing({ mark, side, on, scale, width, top, onHold, onDrop, onPick }: MovableProps) {
+  const step = mark.stand.plan.steps.find((one) => one.kind === "sow");
+  if (!step) return null;
+  const here = on ?? step.from;
+  const odds = on === undefined ? step.odds?.odds : bestOn(mark.stand.windows, here)?.odds;
+  const word = step.title.toLowerCase();
+  const reads = odds === undefined ? undefined : `${percent(odds)} of years`;
+  const label = [word, dayText(here), odds !== undefined && percent(odds)].filter(Boolean).join(" ");
+  // While it is held its words stand beside it whatever lies there.
+  const beside = on === undefined ? side : scale(day(here)) > width - 130 ? "left" : "right";
+  return (
+    <DaySlider
+      label={`${step.title}: day, ${mark.stand.cover}`}
+      reads={reads}
+      on={here}
+      scale={scale}
+      width={width}
+      top={top}
+      onMove={onHold}
+      onDrop={onDrop}
+      onPick={onPick}
+    >
+      <span className="absolute inset-0 grid place-items-center" title={mark.says}>
+        <StepMark kind="sow" standing={mark.standing} size={13} />
+      </span>
+      {beside && (
+        <span
+          className={`absolute top-[9px] z-10 bg-paper px-px text-[0.8125rem] leading-[14px] whitespace-nowrap ${on === undefined ? "text-pencil" : "font-semibold text-ink"} ${beside === "right" ? "left-[1.7rem]" : "right-[1.7rem]"}`}
+        >
+          {label}
+        </span>
+      )}
+    </DaySlider>
   );
 }
 

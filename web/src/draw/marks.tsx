@@ -67,10 +67,29 @@ export function standingOf(state: Schemas["State"]): Standing {
   return state.is === "overdue" ? "overdue" : "pencil";
 }
 
-/** The tuft: blades along the days, taller and closer where the chance is better. Also our sign. */
+/**
+ * Blades along a stretch: taller and closer where the chance is better, bare where there is none.
+ * Returned as one path; y is the ground, `height` what certainty reaches.
+ */
+export function blades(chance: (x: number) => number, from: number, to: number, y: number, height: number) {
+  const parts: string[] = [];
+  for (let x = from + 2; x < to;) {
+    const here = chance(x);
+    if (here >= 0.04) {
+      const tall = height * here;
+      // A tall blade leans no more than a few days: its foot is its day.
+      const lean = Math.min(tall * 0.3, 7);
+      parts.push(`M${x.toFixed(1)} ${y}l${lean.toFixed(1)} ${(-tall).toFixed(1)}`);
+    }
+    x += 7.5 - 4.5 * here;
+  }
+  return parts.join("");
+}
+
+/** The tuft, small: also our sign. */
 export function Tuft({ odds, width, height }: { odds: number[]; width: number; height: number }) {
   const step = width / odds.length;
-  const blades = odds.flatMap((chance, index) => {
+  const path = odds.flatMap((chance, index) => {
     if (chance < 0.05) return [];
     const x = (index + 0.5) * step;
     const tall = height * chance;
@@ -79,7 +98,7 @@ export function Tuft({ odds, width, height }: { odds: number[]; width: number; h
   });
   return (
     <svg width={width} height={height + 1} aria-hidden className="overflow-visible">
-      <path d={blades.join("")} stroke="var(--ink)" strokeWidth={1.4} strokeLinecap="round" fill="none" />
+      <path d={path.join("")} stroke="var(--ink)" strokeWidth={1.4} strokeLinecap="round" fill="none" />
       <path d={`M0 ${height + 0.5}H${width}`} stroke="var(--ink)" strokeWidth={1} />
     </svg>
   );

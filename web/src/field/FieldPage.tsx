@@ -13,6 +13,8 @@ import { says } from "../ledger/says";
 import { InkSheet } from "../season/InkSheet";
 import { SpanControls } from "../season/SpanControls";
 import { useFarm } from "../shell/farm";
+import { OddsLine } from "../when/OddsLine";
+import { FieldWater } from "./FieldWater";
 import { Headline, OrderTable, Remarks, StepList } from "../start/Implied";
 import { Choice } from "../ui/Choice";
 import { Figure } from "../ui/Figure";
@@ -167,6 +169,17 @@ function Current({
     <div className="grid gap-x-10 gap-y-6 pt-5 xl:grid-cols-2">
       <StepList plan={implied.plan} onInk={onInk} />
       <div className="space-y-4">
+        <OddsLine plan={implied.plan}>
+          <Link
+            to="/farms/$farm/when"
+            params={{ farm: farm.id }}
+            search={{ stand: stand.id }}
+            className="underline"
+          >
+            When?
+          </Link>
+        </OddsLine>
+        <FieldWater farm={farm} field={stand.field} />
         <Headline implied={implied} />
         {implied.mix && <OrderTable implied={implied} names={name} />}
         <Remarks implied={implied} />

@@ -9,6 +9,7 @@ import { Trouble } from "../ui/states";
 import type { Quantity } from "../units/format";
 import { useUnits } from "../units/useUnits";
 import { drainages, pMethods, residues, textures } from "../units/words";
+import { ThermometerForm, WaterForm } from "./Instruments";
 import { useInk, type GroundPayload } from "./record";
 
 export type Recorded = GroundPayload["kind"];
@@ -21,9 +22,12 @@ export const recordedWords: Record<Recorded, string> = {
   bioassay: "Bioassay",
   dressing: "Lime, fertiliser or manure spread",
   cut: "Harvest carried off",
+  "soil-temperature": "Soil thermometer",
+  "rain-gauge": "Rain gauge",
+  irrigation: "Water brought",
 };
 
-interface Props {
+export interface RecordProps {
   farm: Farm;
   field: string;
   what: Recorded;
@@ -35,7 +39,7 @@ interface Props {
 }
 
 /** Record something about the ground of a field. */
-export function RecordSheet(props: Props) {
+export function RecordSheet(props: RecordProps) {
   const { what, onDone } = props;
   return (
     <TaskSheet
@@ -51,13 +55,16 @@ export function RecordSheet(props: Props) {
       {what === "bioassay" && <BioassayForm {...props} />}
       {what === "dressing" && <DressingForm {...props} />}
       {what === "cut" && <CutForm {...props} />}
+      {what === "soil-temperature" && <ThermometerForm {...props} />}
+      {what === "rain-gauge" && <WaterForm {...props} />}
+      {what === "irrigation" && <WaterForm {...props} />}
     </TaskSheet>
   );
 }
 
 type Ink = ReturnType<typeof useInk>;
 
-function Form({
+export function Form({
   ink,
   today,
   payload,
@@ -159,7 +166,7 @@ function number(text: string): number | null {
   return trimmed === "" ? null : Number(trimmed);
 }
 
-function SoilTestForm({ farm, field, onDone }: Props) {
+function SoilTestForm({ farm, field, onDone }: RecordProps) {
   const ink = useInk(farm.id, field, onDone);
   const units = useUnits();
   const [text, setText] = useState({ laboratory: "", ph: "", buffer: "", subsoil: "" });
@@ -235,7 +242,7 @@ function SoilTestForm({ farm, field, onDone }: Props) {
   );
 }
 
-function SiteForm({ farm, field, site, onDone }: Props) {
+function SiteForm({ farm, field, site, onDone }: RecordProps) {
   const ink = useInk(farm.id, field, onDone);
   const units = useUnits();
   const [facts, setFacts] = useState((site?.facts ?? {}) as Schemas["SiteFacts"]);
@@ -334,7 +341,7 @@ function Tick({
   );
 }
 
-function SprayForm({ farm, field, onDone }: Props) {
+function SprayForm({ farm, field, onDone }: RecordProps) {
   const ink = useInk(farm.id, field, onDone);
   const materials = useMaterials(farm.id);
   const [text, setText] = useState({ active: "", rate: "", months: "" });
@@ -377,7 +384,7 @@ function SprayForm({ farm, field, onDone }: Props) {
   );
 }
 
-function PastCropForm({ farm, field, onDone }: Props) {
+function PastCropForm({ farm, field, onDone }: RecordProps) {
   const ink = useInk(farm.id, field, onDone);
   const crops = useCrops();
   const [text, setText] = useState({ crop: "", years: "" });
@@ -405,7 +412,7 @@ function PastCropForm({ farm, field, onDone }: Props) {
   );
 }
 
-function BioassayForm({ farm, field, onDone }: Props) {
+function BioassayForm({ farm, field, onDone }: RecordProps) {
   const ink = useInk(farm.id, field, onDone);
   const [passed, setPassed] = useState<"yes" | "no">("yes");
   const [note, setNote] = useState("");
@@ -427,7 +434,7 @@ function BioassayForm({ farm, field, onDone }: Props) {
   );
 }
 
-function DressingForm({ farm, field, planned, onDone }: Props) {
+function DressingForm({ farm, field, planned, onDone }: RecordProps) {
   const ink = useInk(farm.id, field, onDone);
   const units = useUnits();
   const materials = useMaterials(farm.id);
@@ -477,7 +484,7 @@ function DressingForm({ farm, field, planned, onDone }: Props) {
   );
 }
 
-function CutForm({ farm, field, onDone }: Props) {
+function CutForm({ farm, field, onDone }: RecordProps) {
   const ink = useInk(farm.id, field, onDone);
   const crops = useCrops();
   const units = useUnits();

@@ -5,7 +5,19 @@ import { useRecord } from "../api/queries";
 
 export type GroundPayload = Extract<
   Schemas["Payload"],
-  { kind: "site" | "soil-test" | "spray" | "past-crop" | "bioassay" | "dressing" | "cut" }
+  {
+    kind:
+      | "site"
+      | "soil-test"
+      | "spray"
+      | "past-crop"
+      | "bioassay"
+      | "dressing"
+      | "cut"
+      | "soil-temperature"
+      | "rain-gauge"
+      | "irrigation";
+  }
 >;
 
 /** Ink something about a field. The id is made once, so that a second press is the same entry. */

@@ -3,11 +3,33 @@ import { v7 as uuid } from "uuid";
 import { answered, api, Refused, type Schemas } from "../api/client";
 import { useRecord } from "../api/queries";
 import { useFarm } from "../shell/farm";
+import { ColumnNames, FileText } from "../ui/FileText";
 import { Labelled } from "../ui/Labelled";
 import { TaskSheet } from "../ui/Sheet";
 import { Trouble } from "../ui/states";
 import { useUnits } from "../units/useUnits";
 import { pMethods } from "../units/words";
+
+const columns: Record<string, string> = {
+  field: "field",
+  sample: "sample",
+  "sampled-on": "day of sampling",
+  "depth-from": "upper edge of the layer",
+  "depth-to": "lower edge",
+  ph: "pH in water",
+  "buffer-ph": "SMP buffer pH",
+  acidity: "Mehlich acidity, meq/100 cm³",
+  p: "P, ppm",
+  k: "K, ppm",
+  mg: "Mg, ppm",
+  ca: "Ca, ppm",
+  s: "S, ppm",
+  b: "B, ppm",
+  zn: "Zn, ppm",
+  cec: "CEC, meq/100 g",
+  "base-saturation": "base saturation, %",
+  "organic-matter": "organic matter, %",
+};
 
 /** Read a soil laboratory's CSV in: look first, then ink all of it or nothing. */
 export function ImportSheet({ onDone }: { onDone: () => void }) {
@@ -18,9 +40,16 @@ export function ImportSheet({ onDone }: { onDone: () => void }) {
   const [laboratory, setLaboratory] = useState("");
   const [method, setMethod] = useState<Schemas["PMethod"]>("bray-p1");
   const [day, setDay] = useState(farm.today);
+  const [named, setNamed] = useState<Record<string, string>>({});
   const [looked, setLooked] = useState<Schemas["ImportView"]>();
   const record = useRecord(farm.id, (dry_run: boolean) => {
-    const mapping = { p_method: method, laboratory, depth_unit: units.layer, sampled_on: day };
+    const mapping = {
+      columns: named,
+      p_method: method,
+      laboratory,
+      depth_unit: units.layer,
+      sampled_on: day,
+    };
     return answered(
       api.POST("/api/farms/{farm}/soil-tests", {
         params: { path: { farm: farm.id } },
@@ -29,8 +58,8 @@ export function ImportSheet({ onDone }: { onDone: () => void }) {
     );
   });
   const refused = record.error instanceof Refused ? record.error : undefined;
-  const change = (next: string) => {
-    setText(next);
+  // Read another way, what was looked at is no longer what would be inked.
+  const again = () => {
     setLooked(undefined);
     setId(uuid());
   };
@@ -56,36 +85,26 @@ export function ImportSheet({ onDone }: { onDone: () => void }) {
           run(imported === undefined || imported.errors_in_all > 0);
         }}
       >
-        <Labelled label="File">
-          {(ids) => (
-            <input
-              {...ids}
-              type="file"
-              accept=".csv,.txt,text/csv"
-              className="entry text-sm"
-              onChange={(event) => void event.target.files?.[0]?.text().then(change)}
-            />
-          )}
-        </Labelled>
-        <Labelled label="What it holds" error={refused?.at("/text")}>
-          {(ids) => (
-            <textarea
-              {...ids}
-              rows={6}
-              className="entry font-mono text-sm"
-              value={text}
-              onChange={(event) => change(event.target.value)}
-            />
-          )}
-        </Labelled>
-        <div className="grid grid-cols-3 gap-x-4">
+        <FileText
+          text={text}
+          rows={6}
+          error={refused?.at("/text")}
+          onText={(read) => {
+            setText(read);
+            again();
+          }}
+        />
+        <div className="grid grid-cols-3 items-end gap-x-4">
           <Labelled label="Laboratory">
             {(ids) => (
               <input
                 {...ids}
                 className="entry"
                 value={laboratory}
-                onChange={(event) => setLaboratory(event.target.value)}
+                onChange={(event) => {
+                  setLaboratory(event.target.value);
+                  again();
+                }}
               />
             )}
           </Labelled>
@@ -95,7 +114,10 @@ export function ImportSheet({ onDone }: { onDone: () => void }) {
                 {...ids}
                 className="entry"
                 value={method}
-                onChange={(e) => setMethod(e.target.value as Schemas["PMethod"])}
+                onChange={(event) => {
+                  setMethod(event.target.value as Schemas["PMethod"]);
+                  again();
+                }}
               >
                 {Object.entries(pMethods).map(([value, word]) => (
                   <option key={value} value={value}>
@@ -112,11 +134,23 @@ export function ImportSheet({ onDone }: { onDone: () => void }) {
                 type="date"
                 className="entry"
                 value={day}
-                onChange={(event) => setDay(event.target.value)}
+                onChange={(event) => {
+                  setDay(event.target.value);
+                  again();
+                }}
               />
             )}
           </Labelled>
         </div>
+        <ColumnNames
+          columns={columns}
+          text={text}
+          named={named}
+          onNamed={(chosen) => {
+            setNamed(chosen);
+            again();
+          }}
+        />
         {refused && !refused.problem.errors?.length && <Trouble error={refused} />}
         {imported && imported.errors_in_all > 0 && (
           <div role="alert" className="border-l-3 border-stop pl-3 text-sm">

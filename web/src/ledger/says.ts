@@ -72,6 +72,12 @@ export function says(entry: Schemas["EntryView"]): string {
       const { what, product, rate } = payload.dressing;
       return `${what === "lime" ? "Limed" : what === "manure" ? "Manured" : "Dressed"}: ${plain(rate)} of ${product}`;
     }
+    case "soil-temperature":
+      return `Soil ${plain(payload.temperature)} in the morning at ${plain(payload.depth)}`;
+    case "rain-gauge":
+      return `Rain gauge: ${plain(payload.rain)}`;
+    case "irrigation":
+      return `Watered: ${plain(payload.depth)}`;
     case "cut": {
       const { harvested, moisture, crop } = payload.cut;
       return `Cut: ${plain(harvested)} of ${crop.replaceAll("-", " ")}${moisture ? ` at ${plain(moisture)} moisture` : ""}`;

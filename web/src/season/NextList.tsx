@@ -1,6 +1,7 @@
 import { Link } from "@tanstack/react-router";
 import type { Schemas } from "../api/client";
 import { standingOf, StepMark } from "../draw/marks";
+import { percent } from "../draw/odds";
 import { useFarm } from "../shell/farm";
 import { Cautions } from "../ui/Cautions";
 import { Empty } from "../ui/states";
@@ -46,6 +47,19 @@ export function NextList({ next, onInk }: { next: Schemas["NextStep"][]; onInk: 
                   {dayText(step.from, yearOf(farm.today))} to {dayText(step.to, yearOf(farm.today))}:{" "}
                   {stateWord(step.state)}
                 </p>
+                {step.odds && (
+                  <p className="text-sm">
+                    <Link
+                      to="/farms/$farm/when"
+                      params={{ farm: farm.id }}
+                      search={{ stand }}
+                      className="font-semibold underline decoration-dotted"
+                    >
+                      {percent(step.odds.odds)}
+                    </Link>{" "}
+                    of years{step.odds.limited_by && `; most often lacking: ${step.odds.limited_by}`}
+                  </p>
+                )}
                 {step.state.is !== "waiting" && <Cautions cautions={step.cautions} />}
               </div>
               {farm.role !== "adviser" && (

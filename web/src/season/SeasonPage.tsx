@@ -1,10 +1,11 @@
 import { Link } from "@tanstack/react-router";
 import { useState } from "react";
-import { useSeason } from "../api/queries";
+import { useOddsLevel, useSeason } from "../api/queries";
 import type { Schemas } from "../api/client";
 import { Axis, timeScale } from "../draw/Axis";
 import { FieldShape } from "../draw/FieldShape";
 import { StripDrawing, type Placed } from "../draw/Strip";
+import { percent } from "../draw/odds";
 import { useSpan } from "../draw/span";
 import { useWidth } from "../draw/useWidth";
 import { EntrySheet } from "../ledger/EntrySheet";
@@ -14,6 +15,8 @@ import { Empty, Trouble, Waiting } from "../ui/states";
 import { InkSheet, type StepToInk } from "./InkSheet";
 import { NextList } from "./NextList";
 import { SpanControls } from "./SpanControls";
+import { useMoveSowing } from "./useMoveSowing";
+import { WeatherBand } from "./WeatherBand";
 
 export function SeasonPage() {
   const farm = useFarm();
@@ -22,6 +25,7 @@ export function SeasonPage() {
   const [width, ref] = useWidth();
   const [inking, setInking] = useState<StepToInk | null>(null);
   const [reading, setReading] = useState<string | null>(null);
+  const move = useMoveSowing(farm.id);
   if (season.isPending) return <Waiting what="Drawing the season" />;
   if (season.isError) return <Trouble error={season.error} />;
   const { strips, next, today } = season.data;
@@ -30,8 +34,11 @@ export function SeasonPage() {
     if (mark.entry) setReading(mark.entry);
     else setInking({ field: mark.stand.field, stand: mark.stand.id, kind: mark.kind });
   };
+  // Left on another day it is decided, by the way of timing that was read as it moved.
+  const drop = (stand: Schemas["StandView"], on: string, timing: string | undefined) =>
+    move.mutate({ stand: stand.id, field: stand.field, on, today, timing });
   return (
-    <div className="flex gap-6 px-5 pt-3 max-lg:flex-col-reverse lg:min-h-0">
+    <div className="flex gap-6 px-5 pt-2 max-lg:flex-col-reverse lg:min-h-0">
       <section aria-labelledby="season-title" className="min-w-0 flex-1">
         <div className="flex flex-wrap items-center justify-between gap-x-6">
           <h1 id="season-title">Season</h1>
@@ -52,6 +59,7 @@ export function SeasonPage() {
                 <Axis scale={scale} width={width} today={today} />
               </div>
             </div>
+            <WeatherBand farm={farm} span={span} scale={scale} width={width} today={today} />
             <ul className="border-t-2 border-ink">
               {strips.map((strip) => (
                 <li key={strip.field.id} className="border-b border-rule sm:flex">
@@ -61,14 +69,16 @@ export function SeasonPage() {
                       stands={strip.stands}
                       scale={scale}
                       width={width}
-                      height={43}
+                      height={37}
                       today={today}
                       onPick={pick}
+                      {...(farm.role === "manager" ? { onMove: drop } : {})}
                     />
                   )}
                 </li>
               ))}
             </ul>
+            {move.isError && <Trouble error={move.error} at="Moving the sowing" />}
             <Legend />
           </>
         )}
@@ -84,23 +94,23 @@ function StripHead({ strip, farm }: { strip: Schemas["Strip"]; farm: string }) {
   const current = strip.stands.at(-1);
   const to = { farm, field: strip.field.id };
   return (
-    <div className="flex w-50 shrink-0 items-center gap-2 py-0.5 pr-2 max-sm:w-full max-sm:pt-2">
-      <FieldShape boundary={strip.field.boundary} size={26} />
-      <div className="min-w-0 flex-1 leading-tight">
+    <div className="flex w-50 shrink-0 items-center gap-2 pr-2 max-sm:w-full max-sm:pt-2">
+      <FieldShape boundary={strip.field.boundary} size={24} />
+      <div className="min-w-0 flex-1 leading-[1.15]">
         <div className="flex items-baseline justify-between gap-2">
           <Link
             to="/farms/$farm/fields/$field"
             params={to}
-            className="truncate text-[0.9375rem] font-semibold hover:underline"
+            className="truncate text-[0.9375rem] leading-[1.2] font-semibold hover:underline"
           >
             {strip.field.name}
           </Link>
-          <span className="text-sm">
+          <span className="text-sm leading-[1.2]">
             <Figure quantity={strip.field.sown_area} />
           </span>
         </div>
         {current ? (
-          <p className="truncate text-sm text-pencil" title={current.cover}>
+          <p className="truncate text-sm leading-[1.2] text-pencil" title={current.cover}>
             {current.cover}
             {current.plan.sown ? "" : ", to sow"}
           </p>
@@ -109,7 +119,7 @@ function StripHead({ strip, farm }: { strip: Schemas["Strip"]; farm: string }) {
             to="/farms/$farm/start"
             params={{ farm }}
             search={{ field: strip.field.id }}
-            className="text-sm text-pencil underline decoration-dotted"
+            className="block text-sm leading-[1.2] text-pencil underline decoration-dotted"
           >
             start a stand
           </Link>
@@ -120,10 +130,11 @@ function StripHead({ strip, farm }: { strip: Schemas["Strip"]; farm: string }) {
 }
 
 function Legend() {
+  const level = percent(useOddsLevel());
   return (
-    <p className="py-2 text-sm text-pencil max-sm:hidden">
-      Grey and open is pencil: planned, redrawn at every change. Dark and filled is ink: it happened. A stroke
-      through it: struck. Pick a mark to ink or read it.
+    <p className="py-1.5 text-sm text-pencil max-sm:hidden">
+      Grey is pencil, dark is ink. Blades: when sowing works, taller and closer where likelier, underlined
+      from {level} up; drag a sowing along them.
     </p>
   );
 }

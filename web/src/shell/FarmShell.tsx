@@ -3,7 +3,7 @@ import { useQueryClient } from "@tanstack/react-query";
 import { DropdownMenu } from "radix-ui";
 import { useEffect, useState } from "react";
 import { answered, api, type Schemas } from "../api/client";
-import { useMe } from "../api/queries";
+import { useMe, useSettle } from "../api/queries";
 import { Tuft } from "../draw/marks";
 import { SpanProvider } from "../draw/span";
 import { Trouble, Waiting } from "../ui/states";
@@ -17,10 +17,12 @@ import { useKeys } from "./useKeys";
 
 const pages = [
   { to: "/farms/$farm/season", text: "Season", key: "s" },
+  { to: "/farms/$farm/when", text: "When?", key: "w" },
   { to: "/farms/$farm/fields", text: "Fields", key: "f" },
   { to: "/farms/$farm/start", text: "Start a stand", key: "n" },
   { to: "/farms/$farm/bench", text: "Bench", key: "b" },
   { to: "/farms/$farm/ledger", text: "Ledger", key: "l" },
+  { to: "/farms/$farm/set-up", text: "Set-up", key: "t" },
 ] as const;
 
 /** The frame of every page of a farm. */
@@ -191,14 +193,4 @@ function PersonMenu({ me, onHelp }: { me: Schemas["Me"]; onHelp: () => void }) {
       </DropdownMenu.Portal>
     </DropdownMenu.Root>
   );
-}
-
-/** Change one's own units or colours; new units mean every figure is asked for again. */
-function useSettle() {
-  const client = useQueryClient();
-  return async (settings: { units?: Schemas["System"]; theme?: Schemas["Theme"] }) => {
-    const me = await answered(api.PATCH("/api/me", { body: settings }));
-    client.setQueryData(["me"], me);
-    if (settings.units) await client.invalidateQueries({ predicate: (query) => query.queryKey[0] !== "me" });
-  };
 }

@@ -24,12 +24,14 @@ export function Palette({ open, onOpenChange, farm, onUnits, onHelp }: Props) {
   const deeds: { text: string; act: () => void }[] = [
     { text: "Season", act: () => void navigate({ to: "/farms/$farm/season", params }) },
     { text: "Fields", act: () => void navigate({ to: "/farms/$farm/fields", params }) },
+    { text: "When?", act: () => void navigate({ to: "/farms/$farm/when", params }) },
     { text: "Start a stand", act: () => void navigate({ to: "/farms/$farm/start", params }) },
     ...benches.map((at) => ({
       text: `Bench: ${at}`,
       act: () => void navigate({ to: "/farms/$farm/bench", params, search: { at } }),
     })),
     { text: "Ledger", act: () => void navigate({ to: "/farms/$farm/ledger", params }) },
+    { text: "Set-up: weather station", act: () => void navigate({ to: "/farms/$farm/set-up", params }) },
     { text: "Switch units", act: onUnits },
     { text: "Shortcuts", act: onHelp },
   ];

@@ -3,10 +3,12 @@ import { TaskSheet } from "../ui/Sheet";
 const shortcuts = [
   ["Ctrl K or ⌘ K", "Find a page, a field or a deed"],
   ["s", "Season"],
+  ["w", "When?"],
   ["f", "Fields"],
   ["n", "Start a stand"],
   ["b", "Bench"],
   ["l", "Ledger"],
+  ["t", "Set-up: weather station"],
   ["u", "Switch units"],
   ["← → on a sowing mark", "Move the day; with Shift, a week"],
   ["Esc", "Close what is open"],

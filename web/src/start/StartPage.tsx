@@ -1,4 +1,4 @@
-import { useNavigate, useSearch } from "@tanstack/react-router";
+import { Link, useNavigate, useSearch } from "@tanstack/react-router";
 import { useDeferredValue, useMemo, useState, type ReactNode } from "react";
 import { v7 as uuid } from "uuid";
 import { answered, api, Refused, type Schemas } from "../api/client";
@@ -16,6 +16,7 @@ import { choicesOf, emptyDraft, useDraft, type Change, type Draft } from "./draf
 import { Headline, OrderTable, Remarks, StepList } from "./Implied";
 import { LotPicker } from "./LotPicker";
 import { MixEditor } from "./MixEditor";
+import { OddsLine } from "../when/OddsLine";
 import { SowingStrip } from "./SowingStrip";
 
 export interface StartSearch {
@@ -146,6 +147,7 @@ function Start({ search, crops, fields, lots }: StartProps) {
         )}
         <Section title="How and when">
           <Conditions draft={draft} change={change} />
+          <Timing draft={draft} change={change} windows={implied.data?.windows ?? []} />
           <div className="grid grid-cols-2 gap-4 pt-2">
             <Labelled label="Sowing day" error={at("/choices/sow_on")}>
               {(idsOf) => (
@@ -196,10 +198,21 @@ function Start({ search, crops, fields, lots }: StartProps) {
               <SpanControls />
               <SowingStrip
                 plan={answer.plan}
+                windows={answer.windows}
                 sowOn={draft.sowOn}
                 onSowOn={(sowOn) => change({ sowOn })}
                 today={farm.today}
               />
+              <OddsLine plan={answer.plan}>
+                <Link
+                  to="/farms/$farm/when"
+                  params={{ farm: farm.id }}
+                  search={{ draft: true }}
+                  className="underline"
+                >
+                  When?
+                </Link>
+              </OddsLine>
             </div>
             <GroundImplied draft={draft} change={change} implied={answer} />
             {answer.mix && <OrderTable implied={answer} names={name} />}
@@ -249,6 +262,33 @@ function Section({ title, children }: { title: string; children: ReactNode }) {
       <h2 className="pb-1">{title}</h2>
       {children}
     </section>
+  );
+}
+
+/** Which school of timing the day is read by. */
+function Timing({ draft, change, windows }: EditProps & { windows: Schemas["StripWindow"][] }) {
+  const offered = windows.map((window) => ({ value: window.window, text: window.name }));
+  if (offered.length === 0) return null;
+  // A way chosen for another crop is not offered to this one: then the likeliest stands.
+  const value = offered.some((one) => one.value === draft.timing) ? draft.timing : "";
+  return (
+    <Labelled label="When to sow, by which school" className="pt-2">
+      {(ids) => (
+        <select
+          {...ids}
+          className="entry"
+          value={value}
+          onChange={(event) => change({ timing: event.target.value })}
+        >
+          <option value="">whichever is likeliest on the day</option>
+          {offered.map((one) => (
+            <option key={one.value} value={one.value}>
+              {one.text}
+            </option>
+          ))}
+        </select>
+      )}
+    </Labelled>
   );
 }
 

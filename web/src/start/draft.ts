@@ -18,6 +18,8 @@ export interface Draft {
   dormant: "usual" | Schemas["DormantSeed"];
   seedbed: Schemas["SeedbedSchool"];
   sowOn: string;
+  /** Key of the way of timing; empty for whichever is likeliest. */
+  timing: string;
   spare: Quantity;
   lots: string[];
   lime: Schemas["LimeChoice"] | null;
@@ -42,6 +44,7 @@ export function emptyDraft(today: string): Draft {
     dormant: "usual",
     seedbed: "tilled",
     sowOn: today,
+    timing: "",
     spare: { value: 5, unit: "%" },
     lots: [],
     lime: null,
@@ -55,6 +58,7 @@ export function choicesOf(draft: Draft, lots: Schemas["LotView"][]): Schemas["Ch
     goal: draft.goal,
     seedbed: draft.seedbed,
     sow_on: draft.sowOn,
+    ...(draft.timing ? { timing: draft.timing } : {}),
     spare: draft.spare as Schemas["Fraction"],
     ...(draft.lime ? { lime: draft.lime } : {}),
     ...(draft.nutrients?.goal

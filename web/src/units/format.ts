@@ -5,6 +5,11 @@ export interface Quantity {
   unit: string;
 }
 
+/** A share as a number from 0 to 1. */
+export function shareOf({ value, unit }: Quantity): number {
+  return unit === "%" ? value / 100 : value;
+}
+
 /** How many decimals a unit is read with, by size; rounding is for the eye only. */
 function decimals({ value, unit }: Quantity): number {
   const size = Math.abs(value);
@@ -29,7 +34,20 @@ function decimals({ value, unit }: Quantity): number {
     case "USD/kg":
       return 2;
     case "pH":
+    case "degF":
+    case "degC":
+    case "K":
+    case "degR":
       return 1;
+    case "degF.d":
+    case "degC.d":
+      return 0;
+    case "mm/d":
+      return 1;
+    case "in/d":
+    case "kPa":
+    case "MJ/m2":
+      return 2;
     case "ppm":
     case "mg/kg":
       return size < 10 ? 1 : 0;
@@ -69,6 +87,13 @@ const labels: Record<string, string> = {
   "USD/ton": "/ton",
   "USD/t": "/t",
   "meq/100g": "meq/100 g",
+  K: "°C",
+  degR: "°F",
+  "degF.d": "°F·d",
+  "degC.d": "°C·d",
+  "mm/d": "mm a day",
+  "in/d": "in a day",
+  "MJ/m2": "MJ/m²",
 };
 
 export interface Shown {
@@ -103,9 +128,10 @@ export function typed(quantity: Quantity): string {
   return quantity.unit === "USD" ? String(value) : `${value} ${labels[quantity.unit] ?? quantity.unit}`;
 }
 
-/** A date of the server as a day in UTC. */
+/** A date of the server, or one being typed, as a day in UTC; a year of many digits is a year too. */
 export function day(text: string): Date {
-  return new Date(`${text}T00:00:00Z`);
+  const long = /^(\d{5,6})(-.*)$/.exec(text);
+  return new Date(`${long ? `+${long[1]?.padStart(6, "0")}${long[2]}` : text}T00:00:00Z`);
 }
 
 export function isoDay(date: Date): string {
@@ -115,6 +141,8 @@ export function isoDay(date: Date): string {
 /** "14 May", with the year when it is not the one given. */
 export function dayText(text: string, year?: number): string {
   const date = day(text);
+  // What is no date yet is shown as it stands.
+  if (Number.isNaN(date.getTime())) return text;
   const options: Intl.DateTimeFormatOptions = { day: "numeric", month: "short", timeZone: "UTC" };
   if (year !== undefined && date.getUTCFullYear() !== year) options.year = "numeric";
   return new Intl.DateTimeFormat("en-GB", options).format(date);

@@ -49,6 +49,9 @@ export const kinds: Record<string, string> = {
   bioassay: "Bioassay",
   dressing: "Dressing",
   cut: "Cut",
+  "soil-temperature": "Soil temperature",
+  "rain-gauge": "Rain gauge",
+  irrigation: "Irrigation",
 };
 
 /** Verdicts of the site check, each with its sign: told by shape and word, not by colour alone. */

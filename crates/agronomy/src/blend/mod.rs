@@ -135,7 +135,7 @@ pub struct Blend {
     pub dressings: u32,
 }
 
-/// Amounts below this are the solver\u{2019}s dust, kg/ha.
+/// Amounts below this are the solver's dust, kg/ha.
 const DUST: f64 = 1e-7;
 
 /// The topic `blend.least_cost`.

@@ -297,6 +297,44 @@ pub struct SiteNeeds {
     pub hindered_by_cereal_residue: bool,
 }
 
+/// A stage of growth and the warmth that leads to it.
+#[derive(Debug, Clone, PartialEq, Serialize, Deserialize, ToSchema)]
+#[serde(deny_unknown_fields)]
+pub struct ThermalStage {
+    /// What is seen.
+    pub name: String,
+    /// Degree-days above the base from sowing into moist soil.
+    pub degree_days: f64,
+}
+
+/// What the crop asks of the weather.
+#[derive(Debug, Clone, PartialEq, Serialize, Deserialize, ToSchema)]
+#[serde(deny_unknown_fields)]
+pub struct ClimateFacts {
+    /// Below this, no growth.
+    pub base: Figure,
+    /// Growing days a sowing needs before the killing frost.
+    pub growing_days: Days,
+    /// Screen temperature that ends its growth in autumn.
+    pub killing_frost: Figure,
+    /// Screen temperature that kills its seedlings.
+    pub seedling_frost: Figure,
+    /// Mean air temperature above which seedlings fail.
+    pub heat: Figure,
+    /// FAO-56 crop coefficient in full growth, averaged over cuts.
+    pub crop_coefficient: Figure,
+    /// Share of available water used before it suffers (FAO-56 p).
+    pub depletion: Figure,
+    /// Depth of the roots of an established stand.
+    pub root_depth: Figure,
+    /// Ways of timing its sowing: keys of `windows.toml`, the usual first.
+    pub windows: Vec<String>,
+    /// Stages by warmth, in order.
+    pub stages: Vec<ThermalStage>,
+    /// Key of the source of the stages.
+    pub stages_source: String,
+}
+
 /// How nitrogen is reckoned for a crop.
 #[derive(Debug, Clone, Copy, PartialEq, Eq, Serialize, Deserialize, ToSchema)]
 #[serde(rename_all = "kebab-case")]
@@ -410,4 +448,6 @@ pub struct Crop {
     pub site: SiteNeeds,
     /// What it takes up.
     pub nutrition: NutritionFacts,
+    /// What it asks of the weather.
+    pub climate: ClimateFacts,
 }

@@ -218,6 +218,22 @@ fn validate(crop: &Crop, sources: &BTreeMap<String, Source>) -> Result<(), Libra
     if let Some(setback) = &site.neighbour_setback {
         figure("setback from neighbours", setback, Dimension::Length, 0.0, 100.0)?;
     }
+    let climate = &crop.climate;
+    figure("base temperature", &climate.base, Dimension::Temperature, -5.0, 20.0)?;
+    figure("killing frost", &climate.killing_frost, Dimension::Temperature, -15.0, 2.0)?;
+    figure("seedling frost", &climate.seedling_frost, Dimension::Temperature, -15.0, 2.0)?;
+    figure("heat", &climate.heat, Dimension::Temperature, 10.0, 45.0)?;
+    figure("crop coefficient", &climate.crop_coefficient, Dimension::Ratio, 0.3, 1.4)?;
+    figure("depletion", &climate.depletion, Dimension::Ratio, 0.2, 0.8)?;
+    figure("root depth", &climate.root_depth, Dimension::Length, 0.2, 3.0)?;
+    days("growing days", &climate.growing_days)?;
+    known(&climate.stages_source)?;
+    if let Some(unknown) = climate.windows.iter().find(|key| crate::window::window_kind(key).is_none()) {
+        return Err(wrong(format!("unknown window {unknown}")));
+    }
+    if climate.windows.is_empty() || !climate.stages.is_sorted_by(|a, b| a.degree_days < b.degree_days) {
+        return Err(wrong("needs a window, and stages in the order of their warmth".to_owned()));
+    }
     let nutrition = &crop.nutrition;
     figure("critical P", &nutrition.critical_p, Dimension::SoilContent, 1.0, 100.0)?;
     figure("full P dressing", &nutrition.full_p2o5, Dimension::MassPerArea, 1e-3, 5e-2)?;
@@ -257,6 +273,9 @@ mod tests {
     #[case("expected a length", |crop: &mut Crop| crop.sowing.as_mut().unwrap().row_spacing.unit = Unit::Kg)]
     #[case("unknown caution", |crop: &mut Crop| crop.cautions.push("dragons".into()))]
     #[case("needs either", |crop: &mut Crop| crop.sowing = None)]
+    #[case("unknown window", |crop: &mut Crop| crop.climate.windows.push("whenever".into()))]
+    #[case("order of their warmth", |crop: &mut Crop| crop.climate.stages.reverse())]
+    #[case("killing frost", |crop: &mut Crop| crop.climate.killing_frost.value = 12.0)]
     #[case("make no sense", |crop: &mut Crop| crop.establish.count.low = 0)]
     #[case("inoculant", |crop: &mut Crop| crop.seed.as_mut().unwrap().inoculant = None)]
     fn a_wrong_value_is_named(#[case] said: &str, #[case] spoil: fn(&mut Crop)) {

@@ -71,13 +71,13 @@ pub struct LimeRequest {
     pub ph: f64,
     /// pH to reach.
     pub target_ph: f64,
-    /// Depth to be limed; the school\u{2019}s reference depth when absent.
+    /// Depth to be limed; the school's reference depth when absent.
     #[serde(default)]
     pub depth: Option<Length>,
     /// Worked in or left on top.
     #[serde(default)]
     pub placement: Placement,
-    /// Share of the school\u{2019}s reference lime that is fine enough to react; assumed when absent.
+    /// Share of the school's reference lime that is fine enough to react; assumed when absent.
     #[serde(default)]
     pub reference_fineness: Option<Fraction>,
     /// The material to spread.
@@ -102,7 +102,7 @@ pub struct Pass {
 pub struct LimeNeed {
     /// Nothing is needed.
     pub enough: bool,
-    /// Of the school\u{2019}s reference material, at its reference depth.
+    /// Of the school's reference material, at its reference depth.
     pub requirement: MassPerArea,
     /// The reference material, in words.
     pub reference: String,

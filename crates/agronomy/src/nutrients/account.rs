@@ -1,4 +1,4 @@
-//! A field\u{2019}s nutrient account for a year: needed, applied, removed, balance.
+//! A field's nutrient account for a year: needed, applied, removed, balance.
 
 use std::collections::BTreeSet;
 
@@ -10,7 +10,7 @@ use crate::units::MassPerArea;
 #[cfg(test)]
 use crate::units::{Measure, Unit};
 
-/// One nutrient\u{2019}s line.
+/// One nutrient's line.
 #[derive(Debug, Clone, PartialEq, Serialize, Deserialize, ToSchema)]
 pub struct AccountLine {
     /// Which.

@@ -72,7 +72,7 @@ pub struct ManureRate {
     pub rate: MassPerArea,
     /// What stops it; absent when nothing in it is needed.
     pub binds: Option<Limit>,
-    /// Each limit\u{2019}s rate, lowest first.
+    /// Each limit's rate, lowest first.
     pub limits: Vec<LimitRate>,
     /// What it brings this year: available N, P₂O₅, K₂O.
     #[schema(value_type = std::collections::BTreeMap<String, MassPerArea>)]

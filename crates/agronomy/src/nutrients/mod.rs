@@ -4,7 +4,7 @@
 //! ([`School::Sufficiency`]), build the soil up and keep it there ([`School::BuildMaintain`]), or
 //! put back what left ([`School::Replacement`]). None is wrong; they differ in what they do to the
 //! soil test, which [`need`] shows four years on. [`manure`] reckons a rate from an analysis by
-//! whichever limit is met first, and [`account`] keeps a field\u{2019}s year.
+//! whichever limit is met first, and [`account`] keeps a field's year.
 
 pub mod account;
 mod kind;

@@ -50,7 +50,7 @@ impl School {
 pub struct NeedRequest {
     /// Crop of the library.
     pub crop: String,
-    /// Yield aimed at in a year, as hay or dry matter by the crop\u{2019}s removal table.
+    /// Yield aimed at in a year, as hay or dry matter by the crop's removal table.
     pub yield_goal: MassPerArea,
     /// Phosphorus test.
     #[serde(default)]
@@ -73,7 +73,7 @@ pub struct NeedRequest {
     /// In the sowing year.
     #[serde(default)]
     pub sowing_year: bool,
-    /// Share of legumes in the stand; the crop\u{2019}s own when absent.
+    /// Share of legumes in the stand; the crop's own when absent.
     #[serde(default)]
     pub legume_share: Option<Fraction>,
     /// Prices of a mass of P₂O₅ and of K₂O, for the cost of each school.
@@ -104,7 +104,7 @@ pub struct Side {
     pub why: String,
 }
 
-/// One school\u{2019}s answer.
+/// One school's answer.
 #[derive(Debug, Clone, PartialEq, Serialize, Deserialize, ToSchema)]
 pub struct NeedSide {
     /// Which school.
@@ -148,7 +148,7 @@ pub struct OtherNeed {
     pub why: String,
 }
 
-/// A part of the year\u{2019}s potash.
+/// A part of the year's potash.
 #[derive(Debug, Clone, PartialEq, Serialize, Deserialize, ToSchema)]
 pub struct KSplit {
     /// Its share.

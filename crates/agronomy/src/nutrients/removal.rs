@@ -28,7 +28,7 @@ pub struct RemovalRequest {
     /// Cut in late winter or after frost, when the plant has moved its reserves down.
     #[serde(default)]
     pub after_frost: bool,
-    /// Shares of the dry matter from a forage analysis, which replace the book\u{2019}s.
+    /// Shares of the dry matter from a forage analysis, which replace the book's.
     #[serde(default)]
     #[schema(value_type = std::collections::BTreeMap<String, Fraction>)]
     pub analysis: std::collections::BTreeMap<Nutrient, Fraction>,
@@ -79,7 +79,7 @@ pub fn removal(request: &RemovalRequest) -> Result<Answer<Removed>, Refused> {
     Ok(sheet.answer(Removed { dry_matter, removed }))
 }
 
-/// Each nutrient\u{2019}s share of the dry matter, and from where: the analysis, else the book.
+/// Each nutrient's share of the dry matter, and from where: the analysis, else the book.
 pub(crate) fn shares(
     crop: &Crop,
     after_frost: bool,
@@ -106,7 +106,7 @@ pub(crate) fn shares(
     all
 }
 
-/// Calcium carbonate that a crop\u{2019}s dry matter carries off as ash alkalinity.
+/// Calcium carbonate that a crop's dry matter carries off as ash alkalinity.
 pub fn alkalinity(crop: &Crop, dry_matter: MassPerArea) -> MassPerArea {
     dry_matter * Fraction::from_base(crop.nutrition.alkalinity.value / 1_000.0)
 }

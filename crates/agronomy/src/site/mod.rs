@@ -181,7 +181,7 @@ pub struct SiteCheck {
     pub source: Source,
 }
 
-/// The field\u{2019}s readiness for the crop.
+/// The field's readiness for the crop.
 #[derive(Debug, Clone, PartialEq, Serialize, Deserialize, ToSchema)]
 pub struct Readiness {
     /// As its worst check.

@@ -181,7 +181,7 @@ impl Reader<'_> {
     }
 }
 
-/// Read a laboratory\u{2019}s CSV. Nothing is taken when anything is wrong: `rows` is then empty and
+/// Read a laboratory's CSV. Nothing is taken when anything is wrong: `rows` is then empty and
 /// `errors` says what, line by line.
 ///
 /// # Errors

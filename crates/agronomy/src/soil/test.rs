@@ -57,7 +57,7 @@ pub enum AcidityTest {
 }
 
 /// Texture class, coarse to fine.
-#[derive(Debug, Clone, Copy, PartialEq, Eq, PartialOrd, Ord, Serialize, Deserialize, ToSchema)]
+#[derive(Hash, Debug, Clone, Copy, PartialEq, Eq, PartialOrd, Ord, Serialize, Deserialize, ToSchema)]
 #[serde(rename_all = "kebab-case")]
 #[allow(missing_docs)]
 pub enum Texture {

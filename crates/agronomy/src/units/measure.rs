@@ -134,6 +134,18 @@ measures! {
     Area: Area, written Ha;
     /// Temperature.
     Temperature: Temperature, written DegC;
+    /// A difference or amplitude of temperature: it has no zero point.
+    TemperatureStep: TemperatureStep, written K;
+    /// Degree-days: warmth above a base, summed over days.
+    ThermalTime: ThermalTime, written DegCDay;
+    /// The sun’s energy on an area in a day; total, not the part that plants use.
+    Radiation: EnergyPerArea, written MjPerM2;
+    /// Water lost or gained in a day.
+    WaterPerDay: WaterPerDay, written MmPerDay;
+    /// Pressure of air or of the vapour in it.
+    Pressure: Pressure, written KPa;
+    /// Speed of wind or machine.
+    Speed: Speed, written MPerS;
     /// A share of a whole, written in percent. A plain factor is an `f64`.
     Fraction: Ratio, written Percent;
     /// Mass.
@@ -230,4 +242,4 @@ macro_rules! ratio {
         impl Div<$name> for $name { type Output = Fraction; fn div(self, by: $name) -> Fraction { Fraction(self.0 / by.0) } }
     )+};
 }
-ratio! { MassPerArea Mass Money Area Length Charge SoilContent MoneyPerMass }
+ratio! { MassPerArea Mass Money Area Length Charge SoilContent MoneyPerMass ThermalTime }

@@ -23,7 +23,8 @@ mod unit;
 pub use basis::{AsFed, Bulk, DryMatter, Element, Oxide, PureLive};
 pub use measure::{
     Area, Charge, ChargePerVolume, CountPerArea, CountPerLength, CountPerMass, Fraction, Length, Mass, MassPerArea,
-    Measure, Money, MoneyPerArea, MoneyPerMass, SoilContent, Temperature,
+    Measure, Money, MoneyPerArea, MoneyPerMass, Pressure, Radiation, SoilContent, Speed, Temperature, TemperatureStep,
+    ThermalTime, WaterPerDay,
 };
 pub use quantity::Quantity;
 pub use read::{Understood, read};

@@ -24,6 +24,12 @@ impl Quantity {
         Self { value, unit }
     }
 
+    /// A depth of water: rain, irrigation, what a soil holds. It stays in millimetres or inches
+    /// whatever its size, where other lengths change their unit with it.
+    pub fn water(depth: super::Length) -> Self {
+        Self::new(depth.to(Unit::Mm), Unit::Mm)
+    }
+
     /// What it measures.
     pub const fn dimension(self) -> Dimension {
         self.unit.dimension()

@@ -43,6 +43,11 @@ impl System {
             D::Volume => (Unit::Gal, Unit::L),
             D::VolumePerArea => (Unit::GalPerAc, Unit::LPerHa),
             D::Speed => (Unit::Mph, Unit::KmPerH),
+            D::WaterPerDay => (Unit::InPerDay, Unit::MmPerDay),
+            D::EnergyPerArea => (Unit::MjPerM2, Unit::MjPerM2),
+            D::Pressure => (Unit::KPa, Unit::KPa),
+            D::ThermalTime => (Unit::DegFDay, Unit::DegCDay),
+            D::TemperatureStep => (Unit::DegR, Unit::K),
             D::Money => (Unit::Usd, Unit::Usd),
             D::MoneyPerArea => (Unit::UsdPerAc, Unit::UsdPerHa),
             // Lime and fertiliser are priced by the ton, seed by the pound.
@@ -65,7 +70,12 @@ impl System {
             return quantity;
         }
         let base = quantity.unit.to_base(quantity.value);
-        let unit = self.unit(quantity.dimension(), base);
+        // A depth of water is told in millimetres or inches, however much it is.
+        let unit = match (quantity.unit, self) {
+            (Unit::Mm, Self::Metric) => Unit::Mm,
+            (Unit::Mm, Self::Us) => Unit::In,
+            _ => self.unit(quantity.dimension(), base),
+        };
         if unit == quantity.unit { quantity } else { Quantity::new(unit.from_base(base), unit) }
     }
 }

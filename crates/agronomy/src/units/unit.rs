@@ -31,6 +31,16 @@ pub enum Dimension {
     VolumePerArea,
     /// Speed (base m/s).
     Speed,
+    /// Water a day: evapotranspiration (base mm/d).
+    WaterPerDay,
+    /// Energy on an area: the sun's in a day (base MJ/m²).
+    EnergyPerArea,
+    /// Pressure: air, vapour (base kPa).
+    Pressure,
+    /// Warmth summed over days above a base (base °C·d; no offset).
+    ThermalTime,
+    /// A difference or amplitude of temperature (base K; no offset).
+    TemperatureStep,
     /// Money (base USD).
     Money,
     /// Money on an area (base USD/m²).
@@ -61,6 +71,11 @@ impl Dimension {
             Self::Volume => "a volume, such as gal or L",
             Self::VolumePerArea => "a volume per area, such as gal/ac or L/ha",
             Self::Speed => "a speed, such as mph or km/h",
+            Self::WaterPerDay => "water a day, such as mm/d or in/d",
+            Self::EnergyPerArea => "an energy per area, such as MJ/m2",
+            Self::Pressure => "a pressure, such as kPa",
+            Self::ThermalTime => "degree-days, such as degF.d or degC.d",
+            Self::TemperatureStep => "a difference of temperature, such as degR (of Fahrenheit) or K",
             Self::Money => "an amount of money, such as USD",
             Self::MoneyPerArea => "money per area, such as USD/ac",
             Self::MoneyPerMass => "a price per mass, such as USD/lb",
@@ -173,6 +188,15 @@ units! {
     LPerHa "L/ha" VolumePerArea LITRE / HECTARE, 0.0, SI;
     Mph "mph" Speed MILE_PER_HOUR, 0.0, US;
     KmPerH "km/h" Speed 1.0 / 3.6, 0.0, SI;
+    MPerS "m/s" Speed 1.0, 0.0, SI;
+    MmPerDay "mm/d" WaterPerDay 1.0, 0.0, SI;
+    InPerDay "in/d" WaterPerDay 25.4, 0.0, US;
+    MjPerM2 "MJ/m2" EnergyPerArea 1.0, 0.0, None;
+    KPa "kPa" Pressure 1.0, 0.0, None;
+    DegFDay "degF.d" ThermalTime 5.0 / 9.0, 0.0, US;
+    DegCDay "degC.d" ThermalTime 1.0, 0.0, SI;
+    DegR "degR" TemperatureStep 5.0 / 9.0, 0.0, US;
+    K "K" TemperatureStep 1.0, 0.0, SI;
     Usd "USD" Money 1.0, 0.0, None;
     UsdPerAc "USD/ac" MoneyPerArea 1.0 / ACRE, 0.0, US;
     UsdPerHa "USD/ha" MoneyPerArea 1.0 / HECTARE, 0.0, SI;

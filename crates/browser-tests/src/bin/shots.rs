@@ -34,6 +34,14 @@ async fn main() -> anyhow::Result<()> {
         take("season-phone").await?;
         visitor.size(DESK).await?;
         let farm = season_of(&visitor).await?;
+        visitor.go(&format!("{farm}/when")).await?;
+        visitor.choose("Another stand", "Upper Larkin, alfalfa").await?;
+        visitor.sees("Upper Larkin: sow").await?;
+        visitor.driver().execute("document.activeElement?.blur()", vec![]).await?;
+        take("when").await?;
+        visitor.go(&format!("{farm}/set-up")).await?;
+        visitor.sees("Frost, by").await?;
+        take("station").await?;
 
         visitor.go(&format!("{farm}/start")).await?;
         visitor.choose("Field", "Cooper Piece").await?;

@@ -1,6 +1,9 @@
 //! The ground of a field, from its entries.
 
-use agronomy::site::{Bioassay, PastCrop, Spray};
+use agronomy::{
+    site::{Bioassay, PastCrop, Spray},
+    weather::soil_temperature::SoilReading,
+};
 use diesel::prelude::*;
 use diesel_async::RunQueryDsl;
 use planner::ground::{Dated, Ground};
@@ -10,10 +13,21 @@ use super::{Entry, Payload, Row, with_strikes};
 use crate::{Connection, Result, farm::Membership, schema::entries};
 
 /// Kinds of entries that the ground of a field is made of.
-pub(super) const GROUND: [&str; 8] =
-    ["site", "soil-test", "soil-sample", "spray", "past-crop", "bioassay", "dressing", "cut"];
+pub(super) const GROUND: [&str; 11] = [
+    "site",
+    "soil-test",
+    "soil-sample",
+    "spray",
+    "past-crop",
+    "bioassay",
+    "dressing",
+    "cut",
+    "soil-temperature",
+    "rain-gauge",
+    "irrigation",
+];
 
-/// All entries about the ground of a farm\u{2019}s fields, or of one, oldest first.
+/// All entries about the ground of a farm's fields, or of one, oldest first.
 ///
 /// # Errors
 /// When the database fails or an entry can't be read.
@@ -58,6 +72,11 @@ pub fn ground(entries: &[Entry], field: Uuid) -> Ground {
             Payload::Dressing { dressing } => {
                 ground.dressings.push(Dated { entry: id, on, what: (**dressing).clone() });
             }
+            Payload::SoilTemperature { depth, temperature } => {
+                ground.soil_readings.push(SoilReading { on, depth: *depth, temperature: *temperature });
+            }
+            Payload::RainGauge { rain } => ground.rain_gauge.push(Dated { entry: id, on, what: *rain }),
+            Payload::Irrigation { depth } => ground.irrigation.push(Dated { entry: id, on, what: *depth }),
             Payload::Cut { cut } => ground.cuts.push(Dated { entry: id, on, what: (**cut).clone() }),
             _ => {}
         }

@@ -62,6 +62,18 @@ pub struct NewEntry {
     pub strikes: Option<Uuid>,
 }
 
+impl NewEntry {
+    /// About a field and nothing else.
+    pub fn of_field(id: Uuid, field: Uuid, on: Date, via: Via, payload: Payload) -> Self {
+        Self { id, field: Some(field), stand: None, lot: None, occurred_on: on, via, payload, strikes: None }
+    }
+
+    /// About a lot.
+    pub fn of_lot(id: Uuid, lot: Uuid, on: Date, via: Via, payload: Payload) -> Self {
+        Self { id, field: None, stand: None, lot: Some(lot), occurred_on: on, via, payload, strikes: None }
+    }
+}
+
 /// An entry.
 #[derive(Debug, Clone, PartialEq)]
 pub struct Entry {
@@ -349,5 +361,5 @@ pub fn facts(entries: &[Entry]) -> Facts {
         Payload::Step { done } => Some(InkedStep { entry: entry.id, kind: done.step, on: entry.occurred_on }),
         _ => None,
     });
-    Facts { inked: inked.collect(), ground: GroundSteps::default() }
+    Facts { inked: inked.collect(), ground: GroundSteps::default(), sowing: None }
 }

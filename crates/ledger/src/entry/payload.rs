@@ -5,7 +5,7 @@ use agronomy::{
     seed::{LabReport, Tag},
     site::{self, SiteFacts, SiteRequest},
     soil::SoilTest,
-    units::{Area, Length, Mass, MassPerArea, Unit},
+    units::{Area, Length, Mass, MassPerArea, Temperature, Unit},
 };
 use jiff::civil::Date;
 use planner::{
@@ -21,7 +21,7 @@ use super::VERSION;
 use crate::{Error, Result};
 
 /// The words of all kinds, as stored and as asked for.
-pub const KINDS: [&str; 14] = [
+pub const KINDS: [&str; 17] = [
     "choices",
     "step",
     "lot-tag",
@@ -36,6 +36,9 @@ pub const KINDS: [&str; 14] = [
     "bioassay",
     "dressing",
     "cut",
+    "soil-temperature",
+    "rain-gauge",
+    "irrigation",
 ];
 
 /// What an entry says.
@@ -100,7 +103,7 @@ pub enum Payload {
     Spray {
         /// Active ingredient.
         active: String,
-        /// How much of what, in the person\u{2019}s words.
+        /// How much of what, in the person's words.
         #[serde(default, skip_serializing_if = "Option::is_none")]
         rate: Option<String>,
         /// Months to the crop at hand, as read off the label.
@@ -132,6 +135,23 @@ pub enum Payload {
     Cut {
         /// How much of what.
         cut: Box<Cut>,
+    },
+    /// A soil thermometer was read in the morning.
+    SoilTemperature {
+        /// How deep.
+        depth: Length,
+        /// What it showed.
+        temperature: Temperature,
+    },
+    /// A rain gauge was emptied: what fell on the day.
+    RainGauge {
+        /// How much.
+        rain: Length,
+    },
+    /// Water was brought.
+    Irrigation {
+        /// How much.
+        depth: Length,
     },
 }
 
@@ -176,6 +196,9 @@ impl Payload {
             Self::Bioassay { .. } => "bioassay",
             Self::Dressing { .. } => "dressing",
             Self::Cut { .. } => "cut",
+            Self::SoilTemperature { .. } => "soil-temperature",
+            Self::RainGauge { .. } => "rain-gauge",
+            Self::Irrigation { .. } => "irrigation",
         }
     }
 
@@ -272,6 +295,12 @@ impl Payload {
             Self::Cut { cut } => {
                 checks.part("/cut", cut.removed().map_err(yield_is_harvested));
             }
+            Self::SoilTemperature { depth, temperature } => {
+                checks.within("/depth", "the depth", *depth, Unit::Cm, 0.0, 50.0);
+                checks.within("/temperature", "the soil", *temperature, Unit::DegC, -20.0, 50.0);
+            }
+            Self::RainGauge { rain } => checks.within("/rain", "the rain", *rain, Unit::Mm, 0.0, 300.0),
+            Self::Irrigation { depth } => checks.within("/depth", "the water", *depth, Unit::Mm, 0.1, 300.0),
         }
         checks.done()
     }
@@ -295,7 +324,7 @@ impl Payload {
     }
 }
 
-/// Facts of a site that can\u{2019}t be, by asking the check of any crop.
+/// Facts of a site that can't be, by asking the check of any crop.
 fn check_site(facts: &SiteFacts, today: Date) -> std::result::Result<(), Refused> {
     let request = SiteRequest {
         crop: "timothy".to_owned(),

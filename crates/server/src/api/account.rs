@@ -4,7 +4,7 @@ use actix_session::Session;
 use actix_web::{HttpRequest, HttpResponse, web};
 use agronomy::{
     refusal::{Checks, Refused},
-    units::{Length, System, Unit},
+    units::{Fraction, Length, Measure, System, Unit},
 };
 use jiff::civil::Date;
 use ledger::{
@@ -113,14 +113,7 @@ pub async fn make_owner(
 ) -> Result<Shown<Me>, Problem> {
     check_owner(&owner)?;
     let password_hash = hash_password(owner.password.clone()).await?;
-    let person = Person {
-        id: Uuid::now_v7(),
-        email: people::normal_email(&owner.email),
-        name: owner.name.trim().to_owned(),
-        password_hash,
-        units: owner.units,
-        theme: Theme::Light,
-    };
+    let person = Person::new(&owner.email, &owner.name, password_hash, owner.units);
     let farm = Farm {
         id: Uuid::now_v7(),
         name: owner.farm.trim().to_owned(),
@@ -189,6 +182,8 @@ pub struct Me {
     pub units: System,
     /// Colours.
     pub theme: Theme,
+    /// Odds at which a window counts as open.
+    pub odds_level: Fraction,
     /// Farms, by name.
     pub farms: Vec<MyFarm>,
 }
@@ -229,8 +224,8 @@ async fn me_of(state: &State, person: Person) -> Result<Shown<Me>, Problem> {
             role: member.role,
         })
         .collect();
-    let units = person.units;
-    Ok(Shown(units, Me { id: person.id, name: person.name, email: person.email, units, theme: person.theme, farms }))
+    let Person { id, name, email, units, theme, .. } = person;
+    Ok(Shown(units, Me { odds_level: Fraction::from_base(person.odds_level), id, name, email, units, theme, farms }))
 }
 
 /// Who am I, and where do I belong?
@@ -248,17 +243,31 @@ pub struct Settings {
     pub units: Option<System>,
     /// Colours.
     pub theme: Option<Theme>,
+    /// Odds at which a window counts as open.
+    pub odds_level: Option<Fraction>,
+}
+
+/// A window opens at odds that are neither none nor certainty.
+pub fn check_level(checks: &mut Checks, pointer: &str, level: Fraction) {
+    checks.within(pointer, "the level", level, Unit::Percent, 1.0, 99.0);
 }
 
 /// Change one's own settings.
-#[utoipa::path(patch, path = "/api/me", request_body = Settings, responses((status = 200, body = Me)))]
+#[utoipa::path(patch, path = "/api/me", request_body = Settings, responses(
+    (status = 200, body = Me), (status = 422, body = ProblemDocument, content_type = "application/problem+json")))]
 pub async fn settle(
     state: web::Data<State>,
     SignedIn(mut person): SignedIn,
     Body(settings): Body<Settings>,
 ) -> Result<Shown<Me>, Problem> {
+    if let Some(level) = settings.odds_level {
+        let mut checks = Checks::new();
+        check_level(&mut checks, "/odds_level", level);
+        checks.done()?;
+        person.odds_level = level.base();
+    }
     person.units = settings.units.unwrap_or(person.units);
     person.theme = settings.theme.unwrap_or(person.theme);
-    people::settle(&mut *state.pool.get().await?, person.id, person.units, person.theme).await?;
+    people::settle(&mut *state.pool.get().await?, &person).await?;
     me_of(&state, person).await
 }

@@ -4,7 +4,7 @@ use actix_web::web;
 use agronomy::refusal::Refused;
 use jiff::{Timestamp, civil::Date};
 use ledger::{
-    PAGE,
+    Connection, PAGE,
     entry::{self, Entry, Filter, NewEntry, Payload, Via},
     farm::{self, Role},
 };
@@ -69,6 +69,38 @@ impl EntryView {
             struck_by: entry.struck_by,
         }
     }
+}
+
+/// The entry that an id stands for already, when it is of the kind asked about: what was sent once
+/// and is sent again.
+///
+/// # Errors
+/// [`Problem::Conflict`] when the id stands for something else.
+pub async fn kept(
+    connection: &mut Connection,
+    member: &Member,
+    id: Uuid,
+    same: impl Fn(&Entry) -> bool,
+) -> Result<Option<EntryView>, Problem> {
+    let Some(kept) = entry::find(connection, &member.membership, id).await? else { return Ok(None) };
+    if !same(&kept) {
+        return Err(Problem::Conflict("this id already stands for another entry".to_owned()));
+    }
+    let names = farm::member_names(connection, &member.membership).await?;
+    Ok(Some(EntryView::of(kept, &names)))
+}
+
+/// Write an entry of the signed-in person.
+///
+/// # Errors
+/// As [`entry::write`].
+pub async fn write_own(
+    connection: &mut Connection,
+    member: &Member,
+    entry: &NewEntry,
+) -> Result<Shown<EntryView>, Problem> {
+    let kept = entry::write(connection, &member.membership, entry, member.today()).await?;
+    Ok(Shown(member.person.units, EntryView::of(kept, &[(member.person.id, member.person.name.clone())])))
 }
 
 /// Which entries to list.
@@ -183,6 +215,9 @@ pub async fn write(
         | Payload::PastCrop { .. }
         | Payload::Bioassay { .. }
         | Payload::Dressing { .. }
+        | Payload::SoilTemperature { .. }
+        | Payload::RainGauge { .. }
+        | Payload::Irrigation { .. }
         | Payload::Cut { .. } => member.records()?,
         Payload::Choices { .. } | Payload::LotTag { .. } | Payload::LotReport { .. } => member.decides()?,
     }

@@ -7,29 +7,32 @@ use agronomy::{
     lime::{Material, PhPath, library_materials},
     nutrients::account::Account,
     soil::{Imported, Mapping, SamplingPlan, SamplingRequest, import, sampling},
-    units::{Length, Unit},
     working::Answer,
 };
 use jiff::civil::Date;
 use ledger::{
-    entry::{self, NewEntry, Payload, Via},
-    farm, field, stand,
+    entry::{self, Entry, NewEntry, Payload, Via},
+    farm, field,
 };
 use planner::{
     LimeMethod,
-    ground::{self, Asked, EffectiveLime, Ground, amounts, lime_methods, ph_path, year_account},
+    ground::{self, EffectiveLime, Ground, amounts, lime_methods, ph_path, year_account},
 };
 use serde::{Deserialize, Serialize};
 use utoipa::ToSchema;
 use uuid::Uuid;
 
 use crate::{
-    api::entries::EntryView,
+    api::{
+        entries::{EntryView, kept, write_own},
+        story::Story,
+    },
     app::State,
     body::{Body, Shown},
     demo, laboratory,
     problem::{Problem, ProblemDocument},
     sign_in::Member,
+    station,
 };
 
 /// A soil sample that was sent off.
@@ -86,14 +89,9 @@ pub async fn one(
     member: Member,
     path: web::Path<(String, Uuid)>,
 ) -> Result<Shown<GroundView>, Problem> {
-    let mut connection = state.pool.get().await?;
-    let field = field::one(&mut connection, &member.membership, path.1).await?;
-    let entries = entry::of_ground(&mut connection, &member.membership, Some(field.id)).await?;
-    let stands = stand::all(&mut connection, &member.membership).await?;
-    let of_stands = entry::of_stands(&mut connection, &member.membership).await?;
-    drop(connection);
     let today = member.today();
-    let ground = entry::ground(&entries, field.id);
+    let story = Story::of(&state, &member, path.1).await?;
+    let (entries, ground) = (&story.entries, &story.ground);
     let collected: Vec<Uuid> = entries
         .iter()
         .filter(|entry| matches!(entry.payload, Payload::SoilTest { .. }))
@@ -113,43 +111,29 @@ pub async fn one(
             _ => None,
         })
         .collect();
-    let choices = stands
-        .iter()
-        .filter(|stand| stand.field_id == field.id)
-        .filter_map(|stand| {
-            let own: Vec<_> = of_stands.iter().filter(|entry| entry.stand == Some(stand.id)).cloned().collect();
-            entry::choices(&own).cloned()
-        })
-        .max_by_key(|choices| choices.sow_on);
     let mut view = GroundView {
-        account: year_account(&ground, &Default::default(), today.year()),
+        account: year_account(ground, &Default::default(), today.year()),
         year: today.year(),
         path: None,
         path_from: None,
         floor: None,
-        lime_methods: lime_methods(&ground, today),
+        lime_methods: lime_methods(ground, today),
         sampling: None,
         samples,
-        ground,
+        ground: ground.clone(),
     };
-    let crop = choices.as_ref().and_then(|choices| choices.cover.crops().first().map(|crop| (*crop).to_owned()));
-    let request = SamplingRequest { area: field.sown_area(), zones: None, crop, subsoil: false };
+    let crop =
+        story.current.as_ref().and_then(|(choices, _)| choices.cover.crops().first().map(|crop| (*crop).to_owned()));
+    let request = SamplingRequest { area: story.field.sown_area(), zones: None, crop, subsoil: false };
     view.sampling = sampling(&request).ok();
-    if let Some(choices) = &choices {
-        let asked = Asked {
-            choices,
-            ground: &view.ground,
-            area: field.sown_area(),
-            setback: Length::new(field.setback_m, Unit::M),
-            today,
-        };
-        let needed = ground::needs(asked)?.map(|needs| amounts(&needs.value, choices)).unwrap_or_default();
-        let crops = choices.cover.crops().into_iter().filter_map(|id| library().crop(id));
+    if let Some(asked) = story.asked(today) {
+        let needed = ground::needs(asked)?.map(|needs| amounts(&needs.value, asked.choices)).unwrap_or_default();
+        let crops = asked.choices.cover.crops().into_iter().filter_map(|id| library().crop(id));
         view.floor = crops.map(|crop| crop.soil.ph_low.value).reduce(f64::max);
         // A test that lacks what the lime school needs draws no path, and the bench says why.
         view.path = ph_path(asked).ok().flatten();
-        view.path_from = view.path.as_ref().and_then(|_| view.ground.test_by(today).map(|test| test.on));
-        view.account = year_account(&view.ground, &needed, today.year());
+        view.path_from = view.path.as_ref().and_then(|_| ground.test_by(today).map(|test| test.on));
+        view.account = year_account(ground, &needed, today.year());
     }
     Ok(Shown(member.person.units, view))
 }
@@ -188,7 +172,7 @@ pub async fn materials(member: Member) -> Result<Shown<Materials>, Problem> {
     Ok(Shown(member.person.units, Materials { lime, products: library_products(), plant_back }))
 }
 
-/// A laboratory\u{2019}s file.
+/// A laboratory's file.
 #[derive(Debug, Deserialize, ToSchema)]
 #[serde(deny_unknown_fields)]
 pub struct ImportBody {
@@ -212,7 +196,7 @@ pub struct ImportView {
     pub written: usize,
 }
 
-/// Read a laboratory\u{2019}s CSV and ink its soil tests; all of them or none.
+/// Read a laboratory's CSV and ink its soil tests; all of them or none.
 #[utoipa::path(post, path = "/api/farms/{farm}/soil-tests", params(("farm" = Uuid, Path)), request_body = ImportBody, responses(
     (status = 200, body = ImportView),
     (status = 422, body = ProblemDocument, content_type = "application/problem+json")))]
@@ -247,16 +231,9 @@ pub async fn import_tests(
         .rows
         .iter()
         .filter_map(|row| {
-            Some(NewEntry {
-                id: demo::id(&format!("import {} line {}", body.id, row.line)),
-                field: Some(by_name(&row.field)?.id),
-                stand: None,
-                lot: None,
-                occurred_on: row.test.sampled_on,
-                via: Via::Import,
-                payload: Payload::SoilTest { test: Box::new(row.test.clone()) },
-                strikes: None,
-            })
+            let id = demo::id(&format!("import {} line {}", body.id, row.line));
+            let payload = Payload::SoilTest { test: Box::new(row.test.clone()) };
+            Some(NewEntry::of_field(id, by_name(&row.field)?.id, row.test.sampled_on, Via::Import, payload))
         })
         .collect();
     let today = member.today();
@@ -293,19 +270,16 @@ pub async fn send_sample(
     member.records()?;
     let mut connection = state.pool.get().await?;
     let field = field::one(&mut connection, &member.membership, path.1).await?;
-    if let Some(kept) = entry::find(&mut connection, &member.membership, new.id).await?
-        && kept.field == Some(field.id)
-        && matches!(kept.payload, Payload::SoilSample { .. })
-    {
-        return Ok(Shown(member.person.units, own(&member, kept)));
+    let same = |kept: &Entry| kept.field == Some(field.id) && matches!(kept.payload, Payload::SoilSample { .. });
+    if let Some(kept) = kept(&mut connection, &member, new.id, same).await? {
+        return Ok(Shown(member.person.units, kept));
     }
     practice_only(&member)?;
     let today = member.today();
     let reply = laboratory::soil(&state, new.id, &field.name, today, true, today).await?;
     let payload = Payload::SoilSample { laboratory: reply.laboratory, due_on: reply.due_on };
-    let entry = about_field(new.id, field.id, today, Via::StandIn, payload);
-    let kept = entry::write(&mut connection, &member.membership, &entry, today).await?;
-    Ok(Shown(member.person.units, own(&member, kept)))
+    let entry = NewEntry::of_field(new.id, field.id, today, Via::StandIn, payload);
+    write_own(&mut connection, &member, &entry).await
 }
 
 /// Fetch the report of a soil sample, once it is due, and ink it.
@@ -323,8 +297,8 @@ pub async fn fetch_report(
     let mut connection = state.pool.get().await?;
     let field = field::one(&mut connection, &member.membership, path.1).await?;
     let id = report_id(path.2);
-    if let Some(kept) = entry::find(&mut connection, &member.membership, id).await? {
-        return Ok(Shown(member.person.units, own(&member, kept)));
+    if let Some(kept) = kept(&mut connection, &member, id, |kept| kept.field == Some(field.id)).await? {
+        return Ok(Shown(member.person.units, kept));
     }
     let sent = entry::find(&mut connection, &member.membership, path.2).await?.ok_or(Problem::NotFound)?;
     if sent.field != Some(field.id) || !matches!(sent.payload, Payload::SoilSample { .. }) {
@@ -336,9 +310,8 @@ pub async fn fetch_report(
         return Err(Problem::Conflict(format!("the report is due on {}; today is {today}", reply.due_on)));
     };
     let payload = Payload::SoilTest { test: Box::new(report) };
-    let entry = about_field(id, field.id, sent.occurred_on, Via::StandIn, payload);
-    let kept = entry::write(&mut connection, &member.membership, &entry, today).await?;
-    Ok(Shown(member.person.units, own(&member, kept)))
+    let entry = NewEntry::of_field(id, field.id, sent.occurred_on, Via::StandIn, payload);
+    write_own(&mut connection, &member, &entry).await
 }
 
 fn practice_only(member: &Member) -> Result<(), Problem> {
@@ -346,14 +319,6 @@ fn practice_only(member: &Member) -> Result<(), Problem> {
         return Err(Problem::Outside("no soil laboratory is set up for this farm".to_owned()));
     }
     Ok(())
-}
-
-fn own(member: &Member, entry: entry::Entry) -> EntryView {
-    EntryView::of(entry, &[(member.person.id, member.person.name.clone())])
-}
-
-fn about_field(id: Uuid, field: Uuid, on: Date, via: Via, payload: Payload) -> NewEntry {
-    NewEntry { id, field: Some(field), stand: None, lot: None, occurred_on: on, via, payload, strikes: None }
 }
 
 /// A day to move a practice clock to.
@@ -373,7 +338,7 @@ pub struct ClockView {
     pub today: Date,
 }
 
-/// Move a practice farm\u{2019}s clock on.
+/// Move a practice farm's clock on.
 #[utoipa::path(post, path = "/api/farms/{farm}/clock", params(("farm" = Uuid, Path)), request_body = ClockBody, responses(
     (status = 200, body = ClockView),
     (status = 422, body = ProblemDocument, content_type = "application/problem+json")))]
@@ -384,5 +349,10 @@ pub async fn clock(
 ) -> Result<web::Json<ClockView>, Problem> {
     member.decides()?;
     farm::move_clock(&mut *state.pool.get().await?, &member.membership, body.day).await?;
+    // The weather unfolds with the clock. A service that is silent does not hold the clock up: its
+    // trouble stands beside the station.
+    if let Err(problem) = station::refresh(&state, &member.membership, body.day).await {
+        tracing::warn!("after moving the clock: {problem}");
+    }
     Ok(web::Json(ClockView { today: body.day }))
 }

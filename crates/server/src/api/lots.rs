@@ -16,7 +16,7 @@ use utoipa::ToSchema;
 use uuid::Uuid;
 
 use crate::{
-    api::entries::EntryView,
+    api::entries::{EntryView, kept, write_own},
     app::State,
     body::{Body, Shown},
     laboratory,
@@ -130,15 +130,11 @@ pub async fn add(state: web::Data<State>, member: Member, Body(new): Body<NewLot
     ledger::together(&mut connection, async |connection| {
         lot::add(connection, &member.membership, new.id, &new.crop, &new.label).await?;
         let payload = Payload::LotTag { tag: new.tag.clone(), on_hand: new.on_hand };
-        let entry = about_lot(new.entry, new.id, member.today(), Via::Web, payload);
+        let entry = NewEntry::of_lot(new.entry, new.id, member.today(), Via::Web, payload);
         entry::write(connection, &member.membership, &entry, member.today()).await.map(drop)
     })
     .await?;
     Ok(Shown(member.person.units, view_one(&mut connection, &member, new.id).await?))
-}
-
-fn about_lot(id: Uuid, lot: Uuid, today: Date, via: Via, payload: Payload) -> NewEntry {
-    NewEntry { id, field: None, stand: None, lot: Some(lot), occurred_on: today, via, payload, strikes: None }
 }
 
 /// A sample to send.
@@ -167,18 +163,15 @@ pub async fn sample(
     let mut connection = state.pool.get().await?;
     let lot = lot::one(&mut connection, &member.membership, path.1).await?;
     // The same sample sent again is not tested again: its report stands.
-    if let Some(kept) = entry::find(&mut connection, &member.membership, new.id).await?
-        && kept.lot == Some(lot.id)
-        && matches!(kept.payload, Payload::LotReport { .. })
-    {
-        return Ok(Shown(member.person.units, EntryView::of(kept, &[(member.person.id, member.person.name.clone())])));
+    let same = |kept: &Entry| kept.lot == Some(lot.id) && matches!(kept.payload, Payload::LotReport { .. });
+    if let Some(kept) = kept(&mut connection, &member, new.id, same).await? {
+        return Ok(Shown(member.person.units, kept));
     }
     let facts = lot::facts(&mut connection, &member.membership).await?;
     let known = facts.into_iter().find(|facts| facts.id == lot.id).ok_or_else(|| {
         Problem::Conflict("this lot has no standing tag: read its tag in before sending a sample".to_owned())
     })?;
     let report = laboratory::report(&state, new.id, &lot.crop, &lot.label, &known.tag, member.today()).await?;
-    let entry = about_lot(new.id, lot.id, member.today(), Via::StandIn, Payload::LotReport { report });
-    let kept = entry::write(&mut connection, &member.membership, &entry, member.today()).await?;
-    Ok(Shown(member.person.units, EntryView::of(kept, &[(member.person.id, member.person.name.clone())])))
+    let entry = NewEntry::of_lot(new.id, lot.id, member.today(), Via::StandIn, Payload::LotReport { report });
+    write_own(&mut connection, &member, &entry).await
 }

@@ -9,6 +9,12 @@ pub mod lots;
 pub mod reckoning;
 pub mod season;
 pub mod stands;
+pub mod station;
+mod story;
+pub mod water;
+pub mod weather;
+pub mod weather_files;
+pub mod windows;
 
 use std::sync::LazyLock;
 
@@ -55,6 +61,16 @@ use crate::{
         stands::preview,
         stands::start,
         stands::one,
+        weather::of_farm,
+        windows::windows,
+        station::set_up,
+        station::ask_now,
+        weather_files::read_in,
+        weather_files::files,
+        weather_files::record,
+        weather::hours,
+        station::probe,
+        water::water,
         entries::list,
         entries::one,
         entries::write,
@@ -168,6 +184,16 @@ pub fn routes(config: &mut web::ServiceConfig) {
         .route("/farms/{farm}/materials", web::get().to(ground::materials))
         .route("/farms/{farm}/soil-tests", web::post().to(ground::import_tests))
         .route("/farms/{farm}/clock", web::post().to(ground::clock))
+        .route("/farms/{farm}/weather", web::get().to(weather::of_farm))
+        .route("/farms/{farm}/weather/files", web::get().to(weather_files::files))
+        .route("/farms/{farm}/weather/files", web::post().to(weather_files::read_in))
+        .route("/farms/{farm}/weather/record.csv", web::get().to(weather_files::record))
+        .route("/farms/{farm}/weather/hours", web::get().to(weather::hours))
+        .route("/farms/{farm}/windows", web::post().to(windows::windows))
+        .route("/farms/{farm}/station", web::put().to(station::set_up))
+        .route("/farms/{farm}/station/ask", web::post().to(station::ask_now))
+        .route("/farms/{farm}/fields/{field}/probe", web::post().to(station::probe))
+        .route("/farms/{farm}/fields/{field}/irrigation", web::get().to(water::water))
         .route("/farms/{farm}/lots", web::get().to(lots::list))
         .route("/farms/{farm}/lots", web::post().to(lots::add))
         .route("/farms/{farm}/lots/{lot}/sample", web::post().to(lots::sample))

@@ -68,12 +68,13 @@ pub async fn season(state: web::Data<State>, member: Member) -> Result<Shown<Sea
     let entries = entry::of_stands(&mut connection, &member.membership).await?;
     let of_ground = entry::of_ground(&mut connection, &member.membership, None).await?;
     drop(connection);
+    let outlook = state.climates.outlook(&state.pool, &member).await?;
     let mut views: Vec<StandView> = stands
         .iter()
         .filter_map(|stand| {
             let own: Vec<_> = entries.iter().filter(|entry| entry.stand == Some(stand.id)).cloned().collect();
             let field = fields.iter().find(|field| field.id == stand.field_id)?;
-            view_of(stand, &own, field, &entry::ground(&of_ground, field.id), today)
+            view_of(stand, &own, field, &entry::ground(&of_ground, field.id), today, &outlook)
         })
         .collect();
     views.sort_by_key(|view| view.plan.sown_on);

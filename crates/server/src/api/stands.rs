@@ -10,7 +10,8 @@ use agronomy::{
     refusal::{Refused, Unusual},
     seed::{self, Order},
     site::Readiness,
-    units::{Area, Length, Unit},
+    units::Area,
+    window::Edges,
     working::Answer,
 };
 use jiff::civil::Date;
@@ -23,15 +24,17 @@ use ledger::{
 use planner::{
     Choices, Cover, Facts, Goal, LimeMethod, LotFacts, Plan, SeedNeed, StepKind,
     ground::{self, Asked, Dressing, Ground},
+    weather::{Question, on_its_day, seedbed, sowing},
 };
 use serde::{Deserialize, Serialize};
 use utoipa::ToSchema;
 use uuid::Uuid;
 
 use crate::{
-    api::entries::EntryView,
+    api::{entries::EntryView, story::asked},
     app::State,
     body::{Body, Shown},
+    climate::Outlook,
     problem::{Problem, ProblemDocument},
     sign_in::Member,
 };
@@ -72,17 +75,19 @@ pub struct Implied {
     pub floor: Option<f64>,
     /// Nutrients by every school.
     pub needs: Option<Answer<Needs>>,
+    /// When it could be sown; empty without weather years or once it is.
+    pub windows: Vec<StripWindow>,
 }
 
 fn implied(
-    choices: &Choices,
+    asked: Asked<'_>,
     entries: &[Entry],
     lots: &[LotFacts],
     field: &Field,
-    ground: &Ground,
-    today: Date,
+    outlook: &Outlook,
 ) -> Result<Implied, Refused> {
-    let asked = asked(choices, field, ground, today);
+    let Asked { choices, ground, today, .. } = asked;
+    let (facts, windows) = facts(entries, asked, outlook);
     let sown_area = field.sown_area();
     let lime = ground::lime_need(asked)?;
     let path = ground::ph_path(asked)?;
@@ -110,7 +115,8 @@ fn implied(
     };
     let order = planner::order_request(choices, sown_area, lots)?.map(|request| seed::order(&request)).transpose()?;
     Ok(Implied {
-        plan: planner::plan(choices, &facts(entries, asked), today),
+        plan: planner::plan(choices, &facts, today),
+        windows,
         readiness: ground::readiness(asked)?,
         lime_methods: ground::lime_methods(ground, today),
         target_ph: lime::target_ph(crops.iter().copied()),
@@ -129,18 +135,45 @@ fn implied(
     })
 }
 
-fn asked<'a>(choices: &'a Choices, field: &Field, ground: &'a Ground, today: Date) -> Asked<'a> {
-    Asked { choices, ground, area: field.sown_area(), setback: Length::new(field.setback_m, Unit::M), today }
+/// A window on a strip.
+#[derive(Debug, Clone, Serialize, ToSchema)]
+pub struct StripWindow {
+    /// Key of the way of timing.
+    pub window: String,
+    /// In words.
+    pub name: String,
+    /// The first day.
+    #[schema(value_type = String, format = Date)]
+    pub from: Date,
+    /// Odds by day.
+    pub odds: Vec<f64>,
+    /// Opens, best, closes at the person's own level.
+    pub edges: Edges,
 }
 
-/// The facts of a stand: its own inked steps, and what its ground asks for and has had.
-fn facts(entries: &[Entry], asked: Asked<'_>) -> Facts {
+/// The facts of a stand: its own inked steps, what its ground asks for and has had, and what the
+/// weather years say of a sowing still to come, with the windows for its strip.
+fn facts(entries: &[Entry], asked: Asked<'_>, outlook: &Outlook) -> (Facts, Vec<StripWindow>) {
     let mut facts = entry::facts(entries);
     let sown_on = facts.inked.iter().filter(|step| step.kind == StepKind::Sow).map(|step| step.on).min();
     let (steps, inked) = ground::steps(asked, sown_on);
     facts.ground = steps;
     facts.inked.extend(inked);
-    facts
+    let Some(weather) = outlook.weather.as_deref().filter(|_| sown_on.is_none()) else { return (facts, vec![]) };
+    let years = weather.scenarios(asked.choices.sow_on);
+    let runs = weather.runs(&years, &seedbed(asked.choices, asked.ground, &weather.years));
+    let question = Question { asked, years: &years, level: outlook.level, stake: None };
+    // A field that can't be judged has no window; the readiness check says what is wrong.
+    let answers = sowing(question, &runs).unwrap_or_default();
+    facts.sowing = on_its_day(asked.choices, &answers);
+    let strip = |answer: agronomy::working::Answer<agronomy::window::WindowAnswer>| StripWindow {
+        window: answer.value.window,
+        name: answer.value.name,
+        from: answer.value.curve.from,
+        odds: answer.value.curve.odds,
+        edges: answer.value.edges,
+    };
+    (facts, answers.into_iter().map(strip).collect())
 }
 
 /// Choices to try on a field.
@@ -168,8 +201,11 @@ pub async fn preview(
     let field = field::one(&mut connection, &member.membership, body.field).await?;
     let lots = lot::facts(&mut connection, &member.membership).await?;
     let entries = entry::of_ground(&mut connection, &member.membership, Some(field.id)).await?;
+    drop(connection);
+    let outlook = state.climates.outlook(&state.pool, &member).await?;
     let ground = entry::ground(&entries, field.id);
-    let mut implied = implied(&body.choices, &[], &lots, &field, &ground, member.today()).map_err(under)?;
+    let asked = asked(&body.choices, &field, &ground, member.today());
+    let mut implied = implied(asked, &[], &lots, &field, &outlook).map_err(under)?;
     implied.unusual = unusual;
     Ok(Shown(member.person.units, implied))
 }
@@ -272,6 +308,8 @@ pub struct StandView {
     pub plan: Plan,
     /// Inked steps, struck ones too.
     pub marks: Vec<Mark>,
+    /// When it could be sown, while it is not; empty without weather years.
+    pub windows: Vec<StripWindow>,
 }
 
 /// Crops in words: "alfalfa, orchardgrass and timothy".
@@ -292,9 +330,10 @@ pub fn view_of(
     field: &Field,
     ground: &Ground,
     today: Date,
+    outlook: &Outlook,
 ) -> Option<StandView> {
     let choices = entry::choices(entries)?;
-    let facts = facts(entries, asked(choices, field, ground, today));
+    let (facts, windows) = facts(entries, asked(choices, field, ground, today), outlook);
     let in_ground = facts.inked.iter().filter(|step| step.kind.is_ground());
     let mut marks: Vec<Mark> =
         in_ground.map(|step| Mark { entry: step.entry, kind: step.kind, on: step.on, struck: false }).collect();
@@ -313,6 +352,7 @@ pub fn view_of(
         goal: choices.goal,
         plan: planner::plan(choices, &facts, today),
         marks,
+        windows,
     })
 }
 
@@ -337,11 +377,13 @@ async fn detail(state: &State, member: &Member, id: Uuid) -> Result<Shown<StandD
     let field = field::one(&mut connection, &member.membership, stand.field_id).await?;
     let ground = entry::of_ground(&mut connection, &member.membership, Some(field.id)).await?;
     let ground = entry::ground(&ground, field.id);
-    let view = view_of(&stand, &own, &field, &ground, member.today()).ok_or(Problem::NotFound)?;
+    let outlook = state.climates.outlook(&state.pool, member).await?;
+    let view = view_of(&stand, &own, &field, &ground, member.today(), &outlook).ok_or(Problem::NotFound)?;
     let choices = entry::choices(&own).cloned().ok_or(Problem::NotFound)?;
     let lots = lot::facts(&mut connection, &member.membership).await?;
     let names = farm::member_names(&mut connection, &member.membership).await?;
-    let implied = implied(&choices, &own, &lots, &field, &ground, member.today())?;
+    let asked = asked(&choices, &field, &ground, member.today());
+    let implied = implied(asked, &own, &lots, &field, &outlook)?;
     let entries = own.into_iter().rev().map(|entry| EntryView::of(entry, &names)).collect();
     Ok(Shown(member.person.units, StandDetail { stand: view, choices, implied, entries }))
 }

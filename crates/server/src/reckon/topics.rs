@@ -6,6 +6,7 @@ use agronomy::{
     seed, site, soil,
     source::{Origin, Source},
     units::{Quantity, Unit},
+    water, weather, window,
     working::{Answer, Sheet},
 };
 use serde::{Deserialize, Serialize};
@@ -49,6 +50,11 @@ pub fn all() -> Vec<Topic> {
     vec![
         Topic::new("blend.least_cost", "The cheapest products for a set of needs.", blend::least_cost),
         Topic::new("drill.row", "What one row should drop over a measured course.", drill::row),
+        Topic::new(
+            "growing_time.left",
+            "Days and warmth before the killing frost, and the stages reached.",
+            window::growing_time::growing_time_left,
+        ),
         Topic::new("lime.material", "Liming materials by the cost of what reacts.", lime::compare),
         Topic::new("lime.path", "Soil pH month by month after liming.", lime::path),
         Topic::new("lime.requirement", "Lime to a target pH, by the laboratory\u{2019}s school.", lime::need),
@@ -63,6 +69,18 @@ pub fn all() -> Vec<Topic> {
         Topic::new("seed.rate", "A seeding rate as PLS, out of the bag, and as live seeds.", seed::rate),
         Topic::new("site.check", "Whether a field is fit for a crop, and from when.", site::check),
         Topic::new("soil.sampling", "How many soil cores, from which depths.", soil::sampling),
+        Topic::new(
+            "soil.temperature",
+            "The soil at seed depth, from the air above it.",
+            weather::soil_temperature::soil_temperature,
+        ),
         Topic::new("units.convert", "An amount in another unit.", convert).in_its_own_unit(),
+        Topic::new("water.balance", "Water in the root zone, day by day.", water::balance),
+        Topic::new("weather.et0", "Reference evapotranspiration of a day.", weather::et0::et0),
+        Topic::new("weather.frost", "Last and first frosts at three thresholds.", weather::frost::frost),
+        Topic::new("weather.gdd", "Degree-days, by a named method.", weather::degree_days::degree_days),
+        Topic::new("weather.generate", "Years that could be, as a CSV file.", weather::generate),
+        Topic::new("weather.radiation", "Length of day and radiation.", weather::sun::radiation),
+        Topic::new("window.odds", "The odds of a sowing, day by day, and what limits them.", window::window_odds),
     ]
 }

@@ -12,8 +12,8 @@ use actix_web::{
 use agronomy::units::System;
 use ledger::{
     farm::{self, Farm, Role},
-    people::{self, Person, Theme},
-    testing::{TestDatabase, database},
+    people::{self, Person},
+    testing::{TestDatabase, database, prepared},
 };
 use serde_json::{Value, json};
 use server::{app, demo, sign_in};
@@ -59,21 +59,28 @@ impl Answer {
 impl Site {
     /// Nobody there yet.
     pub async fn empty() -> Self {
-        let database = database().await;
+        Self::on(database().await)
+    }
+
+    fn on(database: TestDatabase) -> Self {
         let state = web::Data::new(app::State::new(database.pool(), app::Outside::default(), 1_000));
         Self { database, state, key: Key::from(&[7; 64]), cookie: None }
     }
 
     /// The demo farms.
     pub async fn demo() -> Self {
-        let site = Self::empty().await;
-        demo::load(&site.state.pool).await.unwrap();
-        site
+        let load = async |template: TestDatabase| demo::load(&template.pool()).await.unwrap();
+        Self::on(prepared("ink_demo", load).await)
     }
 
     /// With another laboratory and other limits.
     pub fn with(mut self, laboratory: Option<String>, tries: u32) -> Self {
-        let outside = app::Outside { seed_laboratory: laboratory.clone(), soil_laboratory: laboratory };
+        let outside = app::Outside {
+            seed_laboratory: laboratory.clone(),
+            soil_laboratory: laboratory.clone(),
+            weather_station: laboratory,
+            patience: std::time::Duration::from_millis(400),
+        };
         self.state = web::Data::new(app::State::new(self.database.pool(), outside, tries));
         self
     }
@@ -83,6 +90,12 @@ impl Site {
         let answer = self.post("/api/sign-in", json!({"email": email, "password": PASSWORD})).await;
         self.cookie = answer.cookie.clone();
         answer.ok();
+        self
+    }
+
+    /// Signed in with a cookie that was handed out.
+    pub fn keeping(mut self, cookie: Option<Cookie<'static>>) -> Self {
+        self.cookie = cookie;
         self
     }
 
@@ -119,14 +132,8 @@ impl Site {
     /// Somebody else, on a farm of their own.
     pub async fn with_stranger(self) -> Self {
         let mut connection = self.state.pool.get().await.unwrap();
-        let person = Person {
-            id: Uuid::now_v7(),
-            email: "stranger@example.org".into(),
-            name: "A Stranger".into(),
-            password_hash: sign_in::hash_password(PASSWORD.into()).await.unwrap(),
-            units: System::Us,
-            theme: Theme::Light,
-        };
+        let password = sign_in::hash_password(PASSWORD.into()).await.unwrap();
+        let person = Person::new("stranger@example.org", "A Stranger", password, System::Us);
         people::add(&mut connection, &person).await.unwrap();
         let farm = Farm {
             id: Uuid::now_v7(),

@@ -1,0 +1,315 @@
+//! Reference evapotranspiration: what a short green sward would use, well watered.
+//!
+//! Penman–Monteith as FAO-56 has it (equation 6), with its rules where humidity, wind or radiation
+//! are not known; Hargreaves (equation 52) where only temperature is wanted. The same code runs in
+//! hot loops on [`Blank`] paper and on a sheet for the screen.
+
+use jiff::civil::Date;
+use serde::{Deserialize, Serialize};
+use utoipa::ToSchema;
+
+use super::{
+    maths::{exp, larger, ln, smaller, sqrt},
+    sun::{self, Sky, check_latitude, fao56},
+};
+use crate::{
+    given, reckon,
+    refusal::{Checks, Refused},
+    source::{Origin, Source},
+    units::{Fraction, Length, Measure, Pressure, Radiation, Speed, Temperature, Unit, WaterPerDay},
+    working::{Answer, Blank, Paper, Sheet},
+};
+
+/// Wind at 2 m where none is measured, m/s (FAO-56, chapter 4: the mean of over 2,000 stations).
+pub const USUAL_WIND: f64 = 2.0;
+
+/// Saturation vapour pressure, kPa, at a temperature in °C: FAO-56 equation 11.
+#[inline]
+pub fn saturation(temperature: f64) -> f64 {
+    0.6108 * exp(17.27 * temperature / (temperature + 237.3))
+}
+
+/// The temperature, °C, at which a vapour pressure (kPa) is saturated: equation 11 turned round.
+pub fn dew_point(vapour: f64) -> f64 {
+    let x = ln(vapour / 0.6108);
+    237.3 * x / (17.27 - x)
+}
+
+/// Air pressure, kPa, at a height in metres: FAO-56 equation 7.
+pub fn air_pressure(elevation: f64) -> f64 {
+    101.3 * ((293.0 - 0.0065 * elevation) / 293.0).powf(5.26)
+}
+
+/// Psychrometric constant, kPa/°C: FAO-56 equation 8.
+pub fn psychrometric(pressure: f64) -> f64 {
+    0.665e-3 * pressure
+}
+
+/// The air of one day; numbers in °C, kPa, MJ/m² and m/s.
+#[derive(Debug, Clone, Copy, PartialEq)]
+pub struct Air {
+    /// Lowest temperature.
+    pub lowest: f64,
+    /// Highest temperature.
+    pub highest: f64,
+    /// Actual vapour pressure.
+    pub vapour_pressure: f64,
+    /// Solar radiation.
+    pub solar: f64,
+    /// Clear-sky radiation.
+    pub clear_sky: f64,
+    /// Wind at 2 m.
+    pub wind: f64,
+    /// Psychrometric constant.
+    pub psychrometric: f64,
+    /// Heat into the soil.
+    pub soil_heat: f64,
+}
+
+/// FAO-56 Penman–Monteith, mm/day.
+#[inline]
+pub fn penman_monteith(paper: &mut impl Paper, air: Air) -> f64 {
+    let Air {
+        lowest,
+        highest,
+        vapour_pressure,
+        solar,
+        clear_sky,
+        wind,
+        psychrometric: psychrometric_constant,
+        soil_heat,
+    } = air;
+    reckon!(paper; mean_temperature: Temperature = (lowest + highest) / 2.0);
+    reckon!(paper; saturated_at_highest: Pressure = 0.6108 * exp(17.27 * highest / (highest + 237.3)));
+    reckon!(paper; saturated_at_lowest: Pressure = 0.6108 * exp(17.27 * lowest / (lowest + 237.3)));
+    reckon!(paper; saturated: Pressure = (saturated_at_highest + saturated_at_lowest) / 2.0);
+    reckon!(paper; saturated_at_mean: Pressure = 0.6108 * exp(17.27 * mean_temperature / (mean_temperature + 237.3)));
+    reckon!(paper; slope = 4098.0 * saturated_at_mean / ((mean_temperature + 237.3) * (mean_temperature + 237.3)));
+    reckon!(paper; net_shortwave: Radiation = 0.77 * solar);
+    reckon!(paper; black_body = 0.000000004903
+        * ((highest + 273.16) * (highest + 273.16) * (highest + 273.16) * (highest + 273.16)
+            + (lowest + 273.16) * (lowest + 273.16) * (lowest + 273.16) * (lowest + 273.16)) / 2.0);
+    // Never darker than 0.3 of clear: ASCE-EWRI 2005, where FAO-56 would let heat come from the sky.
+    reckon!(paper; cloudiness = 1.35 * smaller(1.0, larger(0.3, solar / larger(clear_sky, 0.001))) - 0.35);
+    reckon!(paper; net_longwave: Radiation = black_body * (0.34 - 0.14 * sqrt(vapour_pressure)) * cloudiness);
+    reckon!(paper; net_radiation: Radiation = net_shortwave - net_longwave);
+    reckon!(paper; reference_evapotranspiration: WaterPerDay = (0.408 * slope * (net_radiation - soil_heat)
+        + psychrometric_constant * 900.0 / (mean_temperature + 273.0) * wind * (saturated - vapour_pressure))
+        / (slope + psychrometric_constant * (1.0 + 0.34 * wind)));
+    reference_evapotranspiration
+}
+
+/// Hargreaves, mm/day, from extraterrestrial radiation in MJ/m²: FAO-56 equation 52.
+#[inline]
+pub fn hargreaves(paper: &mut impl Paper, lowest: f64, highest: f64, extraterrestrial: f64) -> f64 {
+    reckon!(paper; reference_evapotranspiration: WaterPerDay = 0.0023 * ((lowest + highest) / 2.0 + 17.8)
+        * sqrt(larger(0.0, highest - lowest)) * 0.408 * extraterrestrial);
+    reference_evapotranspiration
+}
+
+/// Reference evapotranspiration of a day for which a station may know little, mm/day, never below
+/// zero. `dew_point`, `solar` and `wind` may be NaN: then FAO-56's rules stand in: dew point at the
+/// lowest temperature, radiation by the range of temperature, wind 2 m/s.
+#[inline]
+pub fn of_day(sky: Sky, elevation: f64, psychrometric: f64, day: super::Day) -> f64 {
+    let clear_sky = sun::clear_sky(sky.extraterrestrial, elevation);
+    let known = |value: f64, otherwise: f64| if value.is_nan() { otherwise } else { value };
+    let air = Air {
+        lowest: day.tmin,
+        highest: day.tmax,
+        vapour_pressure: saturation(known(day.dew_point, day.tmin)),
+        solar: known(day.radiation, sun::from_temperature_range(sky.extraterrestrial, elevation, day.tmin, day.tmax)),
+        clear_sky,
+        wind: known(day.wind, USUAL_WIND),
+        psychrometric,
+        soil_heat: 0.0,
+    };
+    penman_monteith(&mut Blank, air).max(0.0)
+}
+
+/// By which method.
+#[derive(Debug, Clone, Copy, PartialEq, Eq, Default, Serialize, Deserialize, ToSchema)]
+#[serde(rename_all = "kebab-case")]
+pub enum Et0Method {
+    /// FAO-56 Penman–Monteith.
+    #[default]
+    PenmanMonteith,
+    /// Hargreaves: temperature alone.
+    Hargreaves,
+}
+
+/// Request of the topic `weather.et0`.
+#[derive(Debug, Clone, PartialEq, Serialize, Deserialize, ToSchema)]
+#[serde(deny_unknown_fields)]
+pub struct Et0Request {
+    /// Degrees north; south negative.
+    pub latitude: f64,
+    /// Height above the sea.
+    #[serde(default)]
+    pub elevation: Length,
+    /// The day.
+    #[schema(value_type = String, format = Date)]
+    pub day: Date,
+    /// Lowest temperature.
+    pub tmin: Temperature,
+    /// Highest temperature.
+    pub tmax: Temperature,
+    /// Dew point, when known.
+    #[serde(default)]
+    pub dew_point: Option<Temperature>,
+    /// Actual vapour pressure, when that is what is known.
+    #[serde(default)]
+    pub vapour_pressure: Option<Pressure>,
+    /// Highest relative humidity of the day.
+    #[serde(default)]
+    pub humidity_max: Option<Fraction>,
+    /// Lowest relative humidity.
+    #[serde(default)]
+    pub humidity_min: Option<Fraction>,
+    /// Solar radiation, when measured.
+    #[serde(default)]
+    pub solar: Option<Radiation>,
+    /// Hours of bright sunshine, when counted.
+    #[serde(default)]
+    pub sunshine_hours: Option<f64>,
+    /// Wind speed.
+    #[serde(default)]
+    pub wind: Option<Speed>,
+    /// Height of the wind gauge; 2 m when absent.
+    #[serde(default)]
+    pub wind_height: Option<Length>,
+    /// Heat into the soil: matters for months, not for days.
+    #[serde(default)]
+    pub soil_heat: Radiation,
+    /// By which method.
+    #[serde(default)]
+    pub method: Et0Method,
+}
+
+/// The topic `weather.et0`.
+///
+/// # Errors
+/// A latitude off the globe, temperatures out of order, a humidity or wind that can't be.
+pub fn et0(request: &Et0Request) -> Result<Answer<WaterPerDay>, Refused> {
+    check(request)?;
+    let mut sheet = Sheet::new("reference evapotranspiration");
+    given!(sheet; latitude_degrees = request.latitude, Origin::Given);
+    given!(sheet; day_of_year = f64::from(request.day.day_of_year()), Origin::Given);
+    given!(sheet; elevation: Length = request.elevation.base(), Origin::Given);
+    given!(sheet; lowest: Temperature = request.tmin.base(), Origin::Given);
+    given!(sheet; highest: Temperature = request.tmax.base(), Origin::Given);
+    let sky = sun::sky(&mut sheet, latitude_degrees, day_of_year);
+    let Sky { extraterrestrial, daylight: daylight_hours } = sky;
+    if request.method == Et0Method::Hargreaves {
+        sheet.source(fao56("equation 52 (Hargreaves & Samani 1985)"));
+        sheet.would_change("Humidity, wind and radiation, for Penman–Monteith instead.");
+        let value = hargreaves(&mut sheet, lowest, highest, extraterrestrial);
+        return Ok(sheet.answer(WaterPerDay::from_base(value)));
+    }
+    sheet.source(fao56("equations 6 to 50"));
+    sheet.source(Source::published(
+        "ASCE-EWRI 2005, The ASCE Standardized Reference Evapotranspiration Equation, equation 18: relative radiation from 0.3 to 1",
+    ));
+    reckon!(sheet; clear_sky: Radiation = (0.75 + 0.00002 * elevation) * extraterrestrial);
+    let solar = match (request.solar, request.sunshine_hours) {
+        (Some(measured), _) => {
+            given!(sheet; solar: Radiation = measured.base(), Origin::Given);
+            solar
+        }
+        (None, Some(hours)) => {
+            given!(sheet; sunshine_hours = hours, Origin::Given);
+            reckon!(sheet; solar: Radiation = (0.25 + 0.5 * sunshine_hours / daylight_hours) * extraterrestrial);
+            solar
+        }
+        (None, None) => {
+            reckon!(sheet; solar: Radiation = smaller(clear_sky, 0.16 * sqrt(highest - lowest) * extraterrestrial));
+            sheet.would_change("Measured radiation or sunshine: here the range of temperature stands for them.");
+            solar
+        }
+    };
+    let vapour_pressure = vapour(&mut sheet, request, lowest, highest);
+    let wind = wind(&mut sheet, request);
+    reckon!(sheet; air_pressure: Pressure = 101.3 * exp(5.26 * ln((293.0 - 0.0065 * elevation) / 293.0)));
+    reckon!(sheet; psychrometric_constant = 0.000665 * air_pressure);
+    given!(sheet; soil_heat: Radiation = request.soil_heat.base(), Origin::Given);
+    let psychrometric = psychrometric_constant;
+    let air = Air { lowest, highest, vapour_pressure, solar, clear_sky, wind, psychrometric, soil_heat };
+    let value = penman_monteith(&mut sheet, air);
+    Ok(sheet.answer(WaterPerDay::from_base(value)))
+}
+
+fn check(request: &Et0Request) -> Result<(), Refused> {
+    let mut checks = Checks::new();
+    check_latitude(&mut checks, "/latitude", request.latitude);
+    checks.within("/elevation", "the elevation", request.elevation, Unit::M, -430.0, 6_000.0);
+    checks.within("/tmin", "the lowest temperature", request.tmin, Unit::DegC, -90.0, 60.0);
+    checks.within("/tmax", "the highest temperature", request.tmax, Unit::DegC, -90.0, 60.0);
+    checks.require(request.tmin <= request.tmax, "/tmin", "the lowest temperature is above the highest");
+    for (pointer, humidity) in [("/humidity_max", request.humidity_max), ("/humidity_min", request.humidity_min)] {
+        if let Some(humidity) = humidity {
+            checks.within(pointer, "the humidity", humidity, Unit::Percent, 0.0, 100.0);
+        }
+    }
+    if let Some(vapour) = request.vapour_pressure {
+        checks.within("/vapour_pressure", "the vapour pressure", vapour, Unit::KPa, 0.0, 12.0);
+    }
+    if let Some(solar) = request.solar {
+        checks.within("/solar", "the radiation", solar, Unit::MjPerM2, 0.0, 45.0);
+    }
+    let daylight = sun::sky_on(request.latitude.clamp(-90.0, 90.0), request.day).daylight;
+    if let Some(hours) = request.sunshine_hours {
+        let detail = format!("{hours} hours of sunshine; the day has {daylight:.1}");
+        checks.require((0.0..=daylight + 0.1).contains(&hours), "/sunshine_hours", detail);
+    }
+    if let Some(wind) = request.wind {
+        checks.within("/wind", "the wind", wind, Unit::MPerS, 0.0, 60.0);
+    }
+    if let Some(height) = request.wind_height {
+        checks.within("/wind_height", "the gauge\u{2019}s height", height, Unit::M, 0.5, 100.0);
+    }
+    checks.done()
+}
+
+/// Actual vapour pressure by whichever is known, best first: FAO-56 equations 14, 17, 18, 48.
+fn vapour(sheet: &mut Sheet, request: &Et0Request, lowest: f64, highest: f64) -> f64 {
+    if let Some(measured) = request.vapour_pressure {
+        given!(sheet; vapour_pressure: Pressure = measured.base(), Origin::Given);
+        return vapour_pressure;
+    }
+    if let Some(measured) = request.dew_point {
+        given!(sheet; dew_point: Temperature = measured.base(), Origin::Given);
+        reckon!(sheet; vapour_pressure: Pressure = 0.6108 * exp(17.27 * dew_point / (dew_point + 237.3)));
+        return vapour_pressure;
+    }
+    if let (Some(wettest), Some(driest)) = (request.humidity_max, request.humidity_min) {
+        given!(sheet; humidity_max: Fraction = wettest.base(), Origin::Given);
+        given!(sheet; humidity_min: Fraction = driest.base(), Origin::Given);
+        reckon!(sheet; vapour_pressure: Pressure = (0.6108 * exp(17.27 * lowest / (lowest + 237.3)) * humidity_max
+            + 0.6108 * exp(17.27 * highest / (highest + 237.3)) * humidity_min) / 2.0);
+        return vapour_pressure;
+    }
+    reckon!(sheet; vapour_pressure: Pressure = 0.6108 * exp(17.27 * lowest / (lowest + 237.3)));
+    sheet.would_change("Measured humidity: here the dew point is taken to be the lowest temperature.");
+    vapour_pressure
+}
+
+/// Wind at 2 m: FAO-56 equation 47.
+fn wind(sheet: &mut Sheet, request: &Et0Request) -> f64 {
+    let Some(measured) = request.wind else {
+        let replace = "a wind gauge (2 m/s is the mean of many stations)";
+        given!(sheet; wind: Speed = USUAL_WIND, Origin::assumed(replace));
+        return wind;
+    };
+    match request.wind_height.map(Length::base) {
+        Some(height) if height != 2.0 => {
+            given!(sheet; wind_as_measured: Speed = measured.base(), Origin::Given);
+            given!(sheet; gauge_height: Length = height, Origin::Given);
+            reckon!(sheet; wind: Speed = wind_as_measured * 4.87 / ln(67.8 * gauge_height - 5.42));
+            wind
+        }
+        _ => {
+            given!(sheet; wind: Speed = measured.base(), Origin::Given);
+            wind
+        }
+    }
+}

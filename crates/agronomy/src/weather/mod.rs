@@ -1,0 +1,149 @@
+//! Weather years, and what follows from them day by day.
+//!
+//! A station's record is [`Years`]: one [`Day`] after another, what was not measured left open.
+//! Nothing here fills a gap in silence: reading ([`csv`]) reports what is missing or can't be, and
+//! whoever counts years leaves out those it can't tell about and says how many.
+//!
+//! | module | what |
+//! |---|---|
+//! | [`sun`] | day length and radiation |
+//! | [`et0`] | reference evapotranspiration |
+//! | [`degree_days`] | warmth above a base, by a named method |
+//! | [`frost`] | last and first frosts at three thresholds |
+//! | [`soil_temperature`] | the soil at seed depth, from the air above it |
+//! | [`band`] | what is usual on each day, and this year against it |
+//! | [`generator`] | years of weather for any place, from its monthly normals |
+//! | [`csv`] | files in and out |
+//!
+//! Numbers in long series are plain: °C, mm, MJ/m², m/s; single answers carry their units.
+//!
+//! ```
+//! use agronomy::weather::sun::sky_on;
+//! use jiff::civil::date;
+//!
+//! // FAO-56 example 8: 20° south on 3 September
+//! let sky = sky_on(-20.0, date(1998, 9, 3));
+//! assert!((sky.extraterrestrial - 32.2).abs() < 0.05);
+//! ```
+
+pub mod band;
+pub mod csv;
+pub mod degree_days;
+pub mod et0;
+pub mod frost;
+pub mod generator;
+mod input;
+pub(crate) mod maths;
+mod normals;
+pub mod soil_temperature;
+pub mod sun;
+
+pub use input::{GenerateRequest, Generated, WeatherInput, generate};
+pub use normals::{Normals, place_normals};
+
+use jiff::{ToSpan, civil::Date};
+
+/// One day as a station saw it; NaN where it did not.
+#[derive(Debug, Clone, Copy, PartialEq)]
+pub struct Day {
+    /// Lowest air temperature, °C.
+    pub tmin: f64,
+    /// Highest air temperature, °C.
+    pub tmax: f64,
+    /// Rain and melted snow, mm.
+    pub rain: f64,
+    /// Solar radiation, MJ/m².
+    pub radiation: f64,
+    /// Mean dew point, °C.
+    pub dew_point: f64,
+    /// Mean wind at 2 m, m/s.
+    pub wind: f64,
+}
+
+impl Day {
+    /// Nothing known.
+    pub const UNKNOWN: Self = Self {
+        tmin: f64::NAN,
+        tmax: f64::NAN,
+        rain: f64::NAN,
+        radiation: f64::NAN,
+        dew_point: f64::NAN,
+        wind: f64::NAN,
+    };
+
+    /// Whether both temperatures and rain are known: what odds are made of.
+    pub fn tells(self) -> bool {
+        !(self.tmin.is_nan() || self.tmax.is_nan() || self.rain.is_nan())
+    }
+
+    /// Mean of the two temperatures, °C.
+    pub fn mean(self) -> f64 {
+        (self.tmin + self.tmax) / 2.0
+    }
+}
+
+/// Where a station stands.
+#[derive(Debug, Clone, Copy, PartialEq)]
+pub struct Place {
+    /// Degrees north.
+    pub latitude: f64,
+    /// Metres above the sea.
+    pub elevation: f64,
+}
+
+/// A station's record: day after day without a break, unknown days left open.
+#[derive(Debug, Clone, PartialEq)]
+pub struct Years {
+    /// Where.
+    pub place: Place,
+    /// The first day.
+    pub first: Date,
+    /// The days from it on.
+    pub days: Vec<Day>,
+}
+
+/// Days from one date to another.
+pub fn days_between(from: Date, to: Date) -> i32 {
+    (to - from).get_days()
+}
+
+/// A date so many days on.
+pub fn plus(day: Date, days: i32) -> Date {
+    day.saturating_add(days.days())
+}
+
+impl Years {
+    /// From dated days in any order; of two for one date the later in the list stands.
+    pub fn new(place: Place, dated: impl IntoIterator<Item = (Date, Day)>) -> Option<Self> {
+        let dated: Vec<(Date, Day)> = dated.into_iter().collect();
+        let first = dated.iter().map(|(date, _)| *date).min()?;
+        let last = dated.iter().map(|(date, _)| *date).max()?;
+        let mut days = vec![Day::UNKNOWN; usize::try_from(days_between(first, last)).ok()? + 1];
+        for (date, day) in dated {
+            days[usize::try_from(days_between(first, date)).ok()?] = day;
+        }
+        Some(Self { place, first, days })
+    }
+
+    /// A day, when the record reaches it and knows its temperatures and rain.
+    pub fn day(&self, date: Date) -> Option<Day> {
+        let index = usize::try_from(days_between(self.first, date)).ok()?;
+        self.days.get(index).copied().filter(|day| day.tells())
+    }
+
+    /// The last day of the record.
+    pub fn last(&self) -> Date {
+        plus(self.first, self.days.len() as i32 - 1)
+    }
+
+    /// Days whose temperatures and rain are not all known.
+    pub fn gaps(&self) -> usize {
+        self.days.iter().filter(|day| !day.tells()).count()
+    }
+}
+
+/// The middle of the warm half of the year: mid-July in the north, mid-January in the south.
+pub fn warm_middle(latitude: f64, year: i16) -> Date {
+    let (month, day) = if latitude < 0.0 { (1, 15) } else { (7, 16) };
+    jiff::civil::date(year, month, day)
+}

@@ -1,0 +1,386 @@
+//! The soil at seed depth, from the air above it.
+//!
+//! Daily means go into the soil by the heat equation, solved on a column of eight layers a day at
+//! a time; within the day the wave shrinks with depth as exp(−z/D), D the damping depth (the
+//! analytic form in Campbell & Norman 1998, An Introduction to Environmental Biophysics, chapter
+//! 8) and lags behind by z/D. A thermometer is read in the morning, at about eight by the sun (nine
+//! on a summer-time clock): the surface passes its mean then, and what lies deeper is still on its
+//! way up. Cover decides how much of the air's swing and of the sun reaches the surface; snow and freezing water are left out, so winter
+//! is colder here than under snow. A soil thermometer corrects the model for its place and day.
+
+use jiff::civil::Date;
+use serde::{Deserialize, Serialize};
+use utoipa::ToSchema;
+
+use super::{
+    Day, WeatherInput, Years, days_between,
+    maths::{exp, sin, sqrt},
+    plus, sun,
+};
+use crate::{
+    given, reckon,
+    refusal::{Checks, Refused},
+    soil::Texture,
+    source::{Origin, Source},
+    units::{Length, Measure, Radiation, Temperature, TemperatureStep, Unit},
+    working::{Answer, Sheet},
+};
+
+/// What lies on the soil.
+#[derive(Debug, Clone, Copy, PartialEq, Eq, Hash, PartialOrd, Ord, Default, Serialize, Deserialize, ToSchema)]
+#[serde(rename_all = "kebab-case")]
+pub enum SoilCover {
+    /// Worked and bare.
+    #[default]
+    Bare,
+    /// Stubble or killed sod.
+    Residue,
+    /// A growing sward.
+    Sward,
+}
+
+impl SoilCover {
+    /// Share of the air's daily swing at the surface, and warming by the sun in °C per MJ/m²
+    /// (assumed: bare soil in sun runs warmer than the air, residue and sward shade it).
+    pub fn coefficients(self) -> (f64, f64) {
+        match self {
+            Self::Bare => (0.8, 0.08),
+            Self::Residue => (0.5, 0.01),
+            Self::Sward => (0.45, 0.02),
+        }
+    }
+}
+
+/// Thermal diffusivity, mm²/s, of a moist soil of a texture (assumed within the 0.2 to 0.8 that
+/// textbooks give).
+pub fn diffusivity(texture: Texture) -> f64 {
+    match texture {
+        Texture::Sand => 0.7,
+        Texture::SandyLoam => 0.6,
+        Texture::Loam | Texture::SiltLoam => 0.5,
+        Texture::ClayLoam => 0.45,
+        Texture::Clay => 0.4,
+    }
+}
+
+/// Damping depth, m, √(κ·period/π), of a wave of so many days in a soil of so many mm²/s.
+pub fn damping_depth(diffusivity: f64, period_days: f64) -> f64 {
+    sqrt(0.02750197416627724 * diffusivity * period_days)
+}
+
+/// How far a depth (m) lies below its day's mean at eight by the sun, as a share of the surface's
+/// half swing: exp(−z/D)·sin(z/D), from Campbell & Norman's T(z,t) = mean + A·exp(−z/D)·sin(ω(t − 8 h) − z/D).
+pub fn morning_share(damping: f64, depth: f64) -> f64 {
+    exp(0.0 - depth / damping) * sin(depth / damping)
+}
+
+const LAYERS: usize = 8;
+/// Depths of the layers' middles, m; the surface itself is the air's.
+const DEPTHS: [f64; LAYERS] = [0.02, 0.05, 0.10, 0.18, 0.32, 0.65, 1.4, 3.2];
+
+/// A column of soil, stepped day by day.
+#[derive(Debug, Clone)]
+pub struct Column {
+    temperatures: [f64; LAYERS],
+    surface: f64,
+    below: [f64; LAYERS],
+    factor: [f64; LAYERS],
+    inverse: [f64; LAYERS],
+    first: f64,
+}
+
+impl Column {
+    /// A column of one diffusivity (mm²/s), all at one temperature.
+    // Layers are told by their number: each reaches for its neighbours.
+    #[allow(clippy::needless_range_loop)]
+    pub fn new(diffusivity: f64, temperature: f64) -> Self {
+        let reach = diffusivity * 1e-6 * 86_400.0;
+        let mut above = [0.0; LAYERS];
+        let mut below = [0.0; LAYERS];
+        for layer in 0..LAYERS {
+            let upper = if layer == 0 { 0.0 } else { (DEPTHS[layer - 1] + DEPTHS[layer]) / 2.0 };
+            let lower = if layer + 1 == LAYERS { 5.0 } else { (DEPTHS[layer] + DEPTHS[layer + 1]) / 2.0 };
+            let gap = if layer == 0 { DEPTHS[0] } else { DEPTHS[layer] - DEPTHS[layer - 1] };
+            above[layer] = reach / (gap * (lower - upper));
+            // No heat through the bottom.
+            below[layer] =
+                if layer + 1 == LAYERS { 0.0 } else { reach / ((DEPTHS[layer + 1] - DEPTHS[layer]) * (lower - upper)) };
+        }
+        // The same three diagonals every day: eliminated once.
+        let mut inverse = [0.0; LAYERS];
+        let mut factor = [0.0; LAYERS];
+        for layer in 0..LAYERS {
+            let mut diagonal = 1.0 + above[layer] + below[layer];
+            if layer > 0 {
+                factor[layer] = above[layer] * inverse[layer - 1];
+                diagonal -= factor[layer] * below[layer - 1];
+            }
+            inverse[layer] = 1.0 / diagonal;
+        }
+        Self { temperatures: [temperature; LAYERS], surface: temperature, below, factor, inverse, first: above[0] }
+    }
+
+    /// One day under a surface of a mean temperature.
+    #[inline]
+    pub fn step(&mut self, surface: f64) {
+        let mut right = self.temperatures;
+        right[0] += self.first * surface;
+        for layer in 1..LAYERS {
+            right[layer] += self.factor[layer] * right[layer - 1];
+        }
+        let mut warmer = 0.0;
+        for layer in (0..LAYERS).rev() {
+            warmer = (right[layer] + self.below[layer] * warmer) * self.inverse[layer];
+            self.temperatures[layer] = warmer;
+        }
+        self.surface = surface;
+    }
+
+    /// The day's mean at a depth in metres, between layers by straight line.
+    #[inline]
+    pub fn at(&self, depth: f64) -> f64 {
+        let (mut upper, mut warm) = (0.0, self.surface);
+        for (middle, temperature) in DEPTHS.into_iter().zip(self.temperatures) {
+            if depth <= middle {
+                return warm + (temperature - warm) * (depth - upper) / (middle - upper);
+            }
+            (upper, warm) = (middle, temperature);
+        }
+        warm
+    }
+}
+
+/// How the soil follows the air at one place.
+#[derive(Debug, Clone, Copy, PartialEq)]
+pub struct Ground {
+    /// Diffusivity, mm²/s.
+    pub diffusivity: f64,
+    /// Share of the air's swing at the surface.
+    pub swing: f64,
+    /// Warming by the sun, °C per MJ/m².
+    pub sunny: f64,
+}
+
+impl Ground {
+    /// Of a texture under a cover.
+    pub fn new(texture: Texture, cover: SoilCover) -> Self {
+        let (swing, sunny) = cover.coefficients();
+        Self { diffusivity: diffusivity(texture), swing, sunny }
+    }
+
+    /// The surface's mean on a day, °C.
+    #[inline]
+    pub fn surface(self, day: Day, solar: f64) -> f64 {
+        day.mean() + self.sunny * solar
+    }
+
+    /// How far the morning's reading lies below the day's mean, °C; see [`morning_share`].
+    #[inline]
+    pub fn morning_drop(self, day: Day, morning_share: f64) -> f64 {
+        self.swing * (day.tmax - day.tmin) / 2.0 * morning_share
+    }
+}
+
+/// A soil thermometer's reading.
+#[derive(Debug, Clone, Copy, PartialEq, Serialize, Deserialize, ToSchema)]
+#[serde(deny_unknown_fields)]
+pub struct SoilReading {
+    /// The day.
+    #[schema(value_type = String, format = Date)]
+    pub on: Date,
+    /// How deep.
+    pub depth: Length,
+    /// What it showed in the morning.
+    pub temperature: Temperature,
+}
+
+/// Days after which a reading's correction has faded to a third.
+const FADES_IN: f64 = 15.0;
+
+/// By how much readings correct the model, day by day.
+#[derive(Debug, Clone, PartialEq, Default)]
+pub struct Correction(Vec<(Date, f64)>);
+
+impl Correction {
+    /// From differences (measured less modelled, °C) on their days; several of one day are averaged.
+    pub fn new(mut differences: Vec<(Date, f64)>) -> Self {
+        differences.sort_by_key(|(on, _)| *on);
+        let mut days: Vec<(Date, f64, f64)> = vec![];
+        for (on, difference) in differences {
+            match days.last_mut() {
+                Some((day, sum, count)) if *day == on => {
+                    *sum += difference;
+                    *count += 1.0;
+                }
+                _ => days.push((on, difference, 1.0)),
+            }
+        }
+        Self(days.into_iter().map(|(on, sum, count)| (on, sum / count)).collect())
+    }
+
+    /// None.
+    pub fn is_empty(&self) -> bool {
+        self.0.is_empty()
+    }
+
+    /// What to add on a day, °C: on a reading's day all of the difference, between two readings by
+    /// straight line, after the last one less and less, before the first nothing.
+    pub fn on(&self, day: Date) -> f64 {
+        let after = self.0.partition_point(|(on, _)| *on <= day);
+        let Some(&(before, difference)) = after.checked_sub(1).and_then(|index| self.0.get(index)) else { return 0.0 };
+        let since = f64::from(days_between(before, day));
+        match self.0.get(after) {
+            Some(&(next, other)) => difference + (other - difference) * since / f64::from(days_between(before, next)),
+            None => difference * exp(0.0 - since / FADES_IN),
+        }
+    }
+}
+
+/// Mean and morning temperature of the soil at a depth, day by day.
+#[derive(Debug, Clone, PartialEq, Serialize, Deserialize, ToSchema)]
+pub struct SoilDays {
+    /// The first day.
+    #[schema(value_type = String, format = Date)]
+    pub first: Date,
+    /// Daily means, °C; absent where the weather does not tell.
+    pub mean: Vec<Option<f64>>,
+    /// Mornings, °C.
+    pub morning: Vec<Option<f64>>,
+    /// The morning of the last day told.
+    pub last_morning: Option<Temperature>,
+}
+
+/// Mean and morning at a depth (m) over a record, without corrections. After a gap the column goes
+/// on from where it stood.
+pub fn follow(years: &Years, ground: Ground, depth: f64) -> Vec<Option<(f64, f64)>> {
+    let told: Vec<f64> = years.days.iter().filter(|day| day.tells()).take(366).map(|day| day.mean()).collect();
+    if told.is_empty() {
+        return vec![None; years.days.len()];
+    }
+    let mut column = Column::new(ground.diffusivity, told.iter().sum::<f64>() / told.len() as f64);
+    let share = morning_share(damping_depth(ground.diffusivity, 1.0), depth);
+    let mut date = years.first;
+    years
+        .days
+        .iter()
+        .map(|&day| {
+            let sky = sun::sky_on(years.place.latitude, date);
+            date = plus(date, 1);
+            if !day.tells() {
+                return None;
+            }
+            let solar = solar_of(day, sky.extraterrestrial, years.place.elevation);
+            column.step(ground.surface(day, solar));
+            let mean = column.at(depth);
+            Some((mean, mean - ground.morning_drop(day, share)))
+        })
+        .collect()
+}
+
+/// A day's radiation, measured or by the range of temperature.
+pub(crate) fn solar_of(day: Day, extraterrestrial: f64, elevation: f64) -> f64 {
+    if day.radiation.is_nan() {
+        sun::from_temperature_range(extraterrestrial, elevation, day.tmin, day.tmax)
+    } else {
+        day.radiation
+    }
+}
+
+/// Request of the topic `soil.temperature`.
+#[derive(Debug, Clone, PartialEq, Serialize, Deserialize, ToSchema)]
+#[serde(deny_unknown_fields)]
+pub struct SoilTemperatureRequest {
+    /// The weather.
+    pub weather: WeatherInput,
+    /// How deep.
+    pub depth: Length,
+    /// What lies on the soil.
+    #[serde(default)]
+    pub cover: SoilCover,
+    /// Texture of the plough layer.
+    #[serde(default = "loam")]
+    pub texture: Texture,
+    /// Readings that correct the model.
+    #[serde(default)]
+    pub readings: Vec<SoilReading>,
+}
+
+fn loam() -> Texture {
+    Texture::Loam
+}
+
+/// The topic `soil.temperature`.
+///
+/// # Errors
+/// Weather that can't be read, a depth beyond half a metre, readings that can't be.
+pub fn soil_temperature(request: &SoilTemperatureRequest) -> Result<Answer<SoilDays>, Refused> {
+    let mut checks = Checks::new();
+    checks.within("/depth", "the depth", request.depth, Unit::Cm, 0.0, 50.0);
+    for (index, reading) in request.readings.iter().enumerate() {
+        checks.within(
+            &format!("/readings/{index}/temperature"),
+            "the soil",
+            reading.temperature,
+            Unit::DegC,
+            -30.0,
+            60.0,
+        );
+        checks.within(&format!("/readings/{index}/depth"), "the depth", reading.depth, Unit::Cm, 0.0, 50.0);
+    }
+    checks.done()?;
+    let years = request.weather.years()?;
+    let ground = Ground::new(request.texture, request.cover);
+    let depth_m = request.depth.base();
+    let mut days = follow(&years, ground, depth_m);
+    let differences = request.readings.iter().filter_map(|reading| {
+        let index = usize::try_from(days_between(years.first, reading.on)).ok()?;
+        let modelled = follow(&years, ground, reading.depth.base()).get(index).copied().flatten()?.1;
+        Some((reading.on, reading.temperature.base() - modelled))
+    });
+    let correction = Correction::new(differences.collect());
+    for (index, day) in days.iter_mut().enumerate() {
+        let add = correction.on(plus(years.first, index as i32));
+        if let Some((mean, morning)) = day {
+            *mean += add;
+            *morning += add;
+        }
+    }
+    let mut sheet = Sheet::new("the soil at seed depth");
+    sheet.source(Source::published(
+        "Campbell & Norman 1998, An Introduction to Environmental Biophysics, chapter 8: the damped wave",
+    ));
+    let shown = days.iter().rposition(Option::is_some).zip(days.iter().rev().find_map(|day| *day));
+    if let Some((index, (mean, _))) = shown {
+        let day = years.days[index];
+        let date = plus(years.first, index as i32);
+        let sky = sun::sky_on(years.place.latitude, date);
+        let solar_of_day = solar_of(day, sky.extraterrestrial, years.place.elevation);
+        let add = correction.on(date);
+        given!(sheet; depth: Length = depth_m, Origin::Given);
+        given!(sheet; diffusivity = ground.diffusivity, Origin::assumed("a soil thermometer at two depths (mm²/s)"));
+        given!(sheet; lowest: Temperature = day.tmin, Origin::measured(format!("the weather of {date}")));
+        given!(sheet; highest: Temperature = day.tmax, Origin::measured(format!("the weather of {date}")));
+        given!(sheet; solar: Radiation = solar_of_day, Origin::measured(format!("the weather of {date}")));
+        given!(sheet; share_of_swing = ground.swing, Origin::assumed("a soil thermometer, morning and afternoon"));
+        given!(sheet; warming_by_sun = ground.sunny, Origin::assumed("a soil thermometer"));
+        reckon!(sheet; surface_mean: Temperature = (lowest + highest) / 2.0 + warming_by_sun * solar);
+        reckon!(sheet; damping_depth: Length = sqrt(0.02750197416627724 * diffusivity));
+        reckon!(sheet; swing_at_depth: TemperatureStep = share_of_swing * (highest - lowest) / 2.0 * exp(0.0 - depth / damping_depth));
+        reckon!(sheet; below_the_mean_at_eight: TemperatureStep = swing_at_depth * sin(depth / damping_depth));
+        let _ = surface_mean;
+        given!(sheet; correction: TemperatureStep = add, Origin::measured("the soil thermometer"));
+        let uncorrected = mean - add;
+        sheet.line("mean_at_depth", "what the layers above pass on", Temperature::from_base(uncorrected));
+        let mean_at_depth = uncorrected;
+        reckon!(sheet; morning: Temperature = mean_at_depth - below_the_mean_at_eight + correction);
+        let _ = morning;
+    }
+    sheet.would_change("A soil thermometer at seed depth: three mornings of it move the model.");
+    let value = SoilDays {
+        first: years.first,
+        last_morning: shown.map(|(_, (_, morning))| Temperature::from_base(morning)),
+        mean: days.iter().map(|day| day.map(|(mean, _)| mean)).collect(),
+        morning: days.iter().map(|day| day.map(|(_, morning)| morning)).collect(),
+    };
+    Ok(sheet.answer(value))
+}

@@ -1,0 +1,165 @@
+//! The sun: length of day and radiation, from latitude and day of the year.
+//!
+//! FAO-56 equations 21–37 (Allen, Pereira, Raes & Smith 1998). Angles in radians inside, latitude
+//! in degrees outside, north positive.
+
+use jiff::civil::Date;
+use serde::{Deserialize, Serialize};
+use utoipa::ToSchema;
+
+use super::maths::{acos, bounded, cos, sin, sqrt, tan};
+use crate::{
+    given, reckon,
+    refusal::{Checks, Refused},
+    source::{Origin, Source},
+    units::{Length, Measure, Radiation, Temperature, Unit},
+    working::{Answer, Blank, Paper, Sheet},
+};
+
+/// The method's source.
+pub(crate) fn fao56(what: &str) -> Source {
+    Source::published(&format!("Allen, Pereira, Raes & Smith 1998, FAO Irrigation and Drainage Paper 56, {what}"))
+}
+
+/// What the sky gives on one day at one latitude.
+#[derive(Debug, Clone, Copy, PartialEq)]
+pub struct Sky {
+    /// Extraterrestrial radiation, MJ/m².
+    pub extraterrestrial: f64,
+    /// Daylight, h.
+    pub daylight: f64,
+}
+
+/// The sky over a latitude (degrees) on a day of the year (1–366).
+pub fn sky(paper: &mut impl Paper, latitude_degrees: f64, day_of_year: f64) -> Sky {
+    reckon!(paper; latitude = latitude_degrees * 0.017453292519943295);
+    reckon!(paper; year_angle = 0.01721420632103996 * day_of_year);
+    reckon!(paper; distance_of_sun = 1.0 + 0.033 * cos(year_angle));
+    reckon!(paper; declination = 0.409 * sin(year_angle - 1.39));
+    reckon!(paper; sunset_angle = acos(bounded(0.0 - tan(latitude) * tan(declination))));
+    reckon!(paper; extraterrestrial: Radiation = 37.58603136 * distance_of_sun
+        * (sunset_angle * sin(latitude) * sin(declination) + cos(latitude) * cos(declination) * sin(sunset_angle)));
+    reckon!(paper; daylight_hours = 7.639437268410976 * sunset_angle);
+    Sky { extraterrestrial: extraterrestrial.max(0.0), daylight: daylight_hours }
+}
+
+/// As [`sky`], without the working.
+pub fn sky_on(latitude_degrees: f64, day: Date) -> Sky {
+    sky(&mut Blank, latitude_degrees, f64::from(day.day_of_year()))
+}
+
+/// Clear-sky radiation, MJ/m², at a height above the sea in metres: FAO-56 equation 37.
+pub fn clear_sky(extraterrestrial: f64, elevation: f64) -> f64 {
+    (0.75 + 2e-5 * elevation) * extraterrestrial
+}
+
+/// Radiation from the range of temperature, MJ/m²: FAO-56 equation 50, inland, never above the
+/// clear sky's.
+pub fn from_temperature_range(extraterrestrial: f64, elevation: f64, tmin: f64, tmax: f64) -> f64 {
+    (0.16 * (tmax - tmin).max(0.0).sqrt() * extraterrestrial).min(clear_sky(extraterrestrial, elevation))
+}
+
+/// Request of the topic `weather.radiation`.
+#[derive(Debug, Clone, PartialEq, Serialize, Deserialize, ToSchema)]
+#[serde(deny_unknown_fields)]
+pub struct RadiationRequest {
+    /// Degrees north; south negative.
+    pub latitude: f64,
+    /// The day.
+    #[schema(value_type = String, format = Date)]
+    pub day: Date,
+    /// Height above the sea; sea level when absent.
+    #[serde(default)]
+    pub elevation: Length,
+    /// Hours of bright sunshine, when known.
+    #[serde(default)]
+    pub sunshine_hours: Option<f64>,
+    /// Lowest temperature, when only temperature is known.
+    #[serde(default)]
+    pub tmin: Option<Temperature>,
+    /// Highest temperature.
+    #[serde(default)]
+    pub tmax: Option<Temperature>,
+}
+
+/// The sun on one day.
+#[derive(Debug, Clone, PartialEq, Serialize, Deserialize, ToSchema)]
+pub struct SunDay {
+    /// Above the air.
+    pub extraterrestrial: Radiation,
+    /// Under a clear sky.
+    pub clear_sky: Radiation,
+    /// From sunrise to sunset, hours.
+    pub daylight_hours: f64,
+    /// At the ground, by sunshine or by the range of temperature, when either is known.
+    pub solar: Option<Radiation>,
+}
+
+/// Refuse a latitude off the globe.
+pub(super) fn check_latitude(checks: &mut Checks, pointer: &str, latitude: f64) {
+    checks.require(
+        (-90.0..=90.0).contains(&latitude),
+        pointer,
+        format!("the latitude is {latitude}°; it must be from −90 to 90"),
+    );
+}
+
+/// The topic `weather.radiation`.
+///
+/// # Errors
+/// A latitude off the globe, more sunshine than day, a lowest temperature above the highest.
+pub fn radiation(request: &RadiationRequest) -> Result<Answer<SunDay>, Refused> {
+    let mut checks = Checks::new();
+    check_latitude(&mut checks, "/latitude", request.latitude);
+    checks.within("/elevation", "the elevation", request.elevation, Unit::M, -430.0, 6_000.0);
+    if let (Some(low), Some(high)) = (request.tmin, request.tmax) {
+        checks.require(low <= high, "/tmin", "the lowest temperature is above the highest");
+    }
+    checks.done()?;
+    let mut sheet = Sheet::new("the sun on a day");
+    sheet.source(fao56("equations 21 to 37 and 50"));
+    given!(sheet; latitude_degrees = request.latitude, Origin::Given);
+    given!(sheet; day_of_year = f64::from(request.day.day_of_year()), Origin::Given);
+    given!(sheet; elevation: Length = request.elevation.base(), Origin::Given);
+    let Sky { extraterrestrial, daylight: daylight_hours } = sky(&mut sheet, latitude_degrees, day_of_year);
+    reckon!(sheet; clear_sky: Radiation = (0.75 + 0.00002 * elevation) * extraterrestrial);
+    let solar = match (request.sunshine_hours, request.tmin, request.tmax) {
+        (Some(hours), ..) => {
+            if !(0.0..=daylight_hours + 0.1).contains(&hours) {
+                let detail = format!("{hours} hours of sunshine; the day has {daylight_hours:.1}");
+                return Err(Refused::one("/sunshine_hours", detail));
+            }
+            given!(sheet; sunshine_hours = hours, Origin::Given);
+            reckon!(sheet; solar: Radiation = (0.25 + 0.5 * sunshine_hours / daylight_hours) * extraterrestrial);
+            Some(solar)
+        }
+        (None, Some(low), Some(high)) => {
+            given!(sheet; lowest: Temperature = low.base(), Origin::Given);
+            given!(sheet; highest: Temperature = high.base(), Origin::Given);
+            reckon!(sheet; solar: Radiation = 0.16 * sqrt(highest - lowest) * extraterrestrial);
+            sheet.would_change("A radiation sensor, or hours of sunshine, instead of the range of temperature.");
+            Some(solar)
+        }
+        _ => None,
+    };
+    Ok(sheet.answer(SunDay {
+        extraterrestrial: Radiation::from_base(extraterrestrial),
+        clear_sky: Radiation::from_base(clear_sky),
+        daylight_hours,
+        solar: solar.map(Radiation::from_base),
+    }))
+}
+
+/// The constants above, as they come about.
+#[cfg(test)]
+mod tests {
+    use std::f64::consts::PI;
+
+    #[test]
+    fn constants_are_what_they_stand_for() {
+        assert!((0.017453292519943295 - PI / 180.0).abs() < 1e-16);
+        assert!((0.01721420632103996 - 2.0 * PI / 365.0).abs() < 1e-16);
+        assert!((37.58603136 - 24.0 * 60.0 / PI * 0.0820).abs() < 1e-7);
+        assert!((7.639437268410976 - 24.0 / PI).abs() < 1e-14);
+    }
+}

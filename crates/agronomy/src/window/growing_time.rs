@@ -1,0 +1,167 @@
+//! Growing time left: how far a sowing gets before the killing frost.
+
+use jiff::civil::Date;
+use serde::{Deserialize, Serialize};
+use utoipa::ToSchema;
+
+use super::scenario::{Forecast, Known, Scenarios};
+use crate::{
+    crop::Crop,
+    given,
+    refusal::Refused,
+    seed::crop_of,
+    source::Origin,
+    units::{Fraction, Measure, Quantity, Temperature, ThermalTime, Unit},
+    weather::{
+        Day, WeatherInput,
+        degree_days::{DegreeDayMethod, of_day},
+        frost::quantile,
+        plus,
+    },
+    working::{Answer, Sheet},
+};
+
+/// A stage and the share of years that reach it.
+#[derive(Debug, Clone, PartialEq, Serialize, Deserialize, ToSchema)]
+pub struct StageReached {
+    /// The stage.
+    pub name: String,
+    /// Warmth that leads to it.
+    pub degree_days: ThermalTime,
+    /// Share of years that have it before the frost.
+    pub share: Fraction,
+}
+
+/// Growing time left from a day.
+#[derive(Debug, Clone, PartialEq, Serialize, Deserialize, ToSchema)]
+pub struct TimeLeft {
+    /// Years counted.
+    pub years: usize,
+    /// Days to the killing frost in one year of ten, in the middling one, in nine of ten.
+    pub days: Vec<f64>,
+    /// Warmth until then, likewise.
+    pub degree_days: Vec<ThermalTime>,
+    /// The killing frost, likewise; fewer than three when it does not always come.
+    #[schema(value_type = Vec<String>)]
+    pub frost: Vec<Date>,
+    /// Share of years in which it comes within the half-year after.
+    pub frost_comes: Fraction,
+    /// Stages, in order.
+    pub stages: Vec<StageReached>,
+}
+
+/// Days looked ahead for a frost.
+const AHEAD: usize = 200;
+
+/// Growing time left for a crop sown on a day of the curve.
+pub fn time_left(all: &Scenarios, crop: &Crop, day: usize) -> TimeLeft {
+    let climate = &crop.climate;
+    let frost: f64 = climate.killing_frost.measure::<Temperature>().base();
+    let base: f64 = climate.base.measure::<Temperature>().base();
+    let ends: Vec<(Option<usize>, f64)> = all
+        .runs()
+        .iter()
+        .map(|run| {
+            let days: &[Day] = &run.days()[day..(day + AHEAD).min(run.days().len())];
+            // A late frost of spring ends no season.
+            let cold = |(ahead, one): (usize, &Day)| one.tmin <= frost && !all.longer_on(day + ahead);
+            let end = days.iter().enumerate().position(cold);
+            let warmth = days[..end.unwrap_or(days.len())]
+                .iter()
+                .map(|day| of_day(DegreeDayMethod::MeanThenBase, base, f64::INFINITY, day.tmin, day.tmax))
+                .sum();
+            (end, warmth)
+        })
+        .collect();
+    let sorted = |values: Vec<f64>| {
+        let mut values = values;
+        values.sort_by(f64::total_cmp);
+        values
+    };
+    let spread =
+        |values: &[f64]| [0.1, 0.5, 0.9].into_iter().filter_map(|share| quantile(values, share)).collect::<Vec<f64>>();
+    let days = sorted(ends.iter().map(|(end, _)| end.unwrap_or(AHEAD) as f64).collect());
+    let warmth = sorted(ends.iter().map(|(_, warmth)| *warmth).collect());
+    let frosts = ends.iter().filter(|(end, _)| end.is_some()).count();
+    let share = |count: usize| Fraction::from_base(count as f64 / ends.len().max(1) as f64);
+    let start = all.date(day);
+    TimeLeft {
+        years: ends.len(),
+        // A year whose frost does not come is at the end of all.
+        frost: spread(&days)
+            .into_iter()
+            .filter(|days| *days < AHEAD as f64)
+            .map(|days| plus(start, days.round() as i32))
+            .collect(),
+        days: spread(&days),
+        degree_days: spread(&warmth).into_iter().map(ThermalTime::from_base).collect(),
+        frost_comes: share(frosts),
+        stages: climate
+            .stages
+            .iter()
+            .map(|stage| StageReached {
+                name: stage.name.clone(),
+                degree_days: ThermalTime::from_base(stage.degree_days),
+                share: share(warmth.iter().filter(|warmth| **warmth >= stage.degree_days).count()),
+            })
+            .collect(),
+    }
+}
+
+/// Request of the topic `growing_time.left`.
+#[derive(Debug, Clone, PartialEq, Serialize, Deserialize, ToSchema)]
+#[serde(deny_unknown_fields)]
+pub struct TimeLeftRequest {
+    /// Crop of the library.
+    pub crop: String,
+    /// Sown, or cut, on this day.
+    #[schema(value_type = String, format = Date)]
+    pub from: Date,
+    /// The years.
+    pub weather: WeatherInput,
+}
+
+/// The topic `growing_time.left`.
+///
+/// # Errors
+/// An unknown crop, weather that can't be read, or fewer than ten years of it.
+pub fn growing_time_left(request: &TimeLeftRequest) -> Result<Answer<TimeLeft>, Refused> {
+    let crop = crop_of(&request.crop, "/crop")?;
+    let years = request.weather.years()?;
+    let forecast = Forecast::default();
+    let known = Known { years: &years, today: request.from, forecast: &forecast };
+    let all = Scenarios::new(known, request.from, 1);
+    enough(all.runs().len())?;
+    let left = time_left(&all, crop, 0);
+    let mut sheet = Sheet::new(format!("growing time left for {}", crop.name));
+    sheet.source(crate::crop::library().source(&crop.climate.stages_source).clone());
+    given!(sheet; base = crop.climate.base.measure::<Temperature>(), crop.climate.base.origin());
+    given!(sheet; killing_frost = crop.climate.killing_frost.measure::<Temperature>(), crop.climate.killing_frost.origin());
+    given!(sheet; years_counted = left.years as f64, Origin::measured("the weather years"));
+    let _ = (base, killing_frost, years_counted);
+    if let Some(middle) = left.degree_days.get(1) {
+        sheet.line(
+            "degree_days_in_the_middling_year",
+            "sum of warmth above the base until the killing frost, by the mean of each day",
+            *middle,
+        );
+    }
+    for stage in &left.stages {
+        let reached = stage.share.base() * years_counted;
+        let years = Quantity::new(reached.round(), Unit::One);
+        sheet.quantity(&format!("years that reach {}", stage.name), years, Origin::measured("the weather years"));
+        let formula = format!("years that reach {} / years counted", stage.name);
+        sheet.line(&format!("share to {}", stage.name), &formula, Fraction::from_base(reached.round() / years_counted));
+    }
+    sheet.would_change("More years, another sowing day, or a crop that needs less warmth.");
+    Ok(sheet.answer(left))
+}
+
+/// Odds of fewer than ten years are no odds.
+pub(super) fn enough(runs: usize) -> Result<(), Refused> {
+    if runs >= 10 {
+        return Ok(());
+    }
+    let detail = format!("{runs} whole years can be counted; odds need ten at the least, thirty to be of use");
+    Err(Refused::one("/weather", detail))
+}

@@ -1,0 +1,441 @@
+//! Rules: what must hold for a day to count, as data and ready to run.
+
+use jiff::civil::Date;
+use serde::{Deserialize, Serialize};
+use utoipa::ToSchema;
+
+use super::scenario::{AirRun, GroundRun, Scenarios};
+use crate::{
+    crop::Crop,
+    source::Origin,
+    units::{Fraction, Length, Measure, Quantity, Temperature, ThermalTime, Unit},
+};
+
+/// A rule, as the library or a plan writes it. What is left out is the crop's own.
+#[derive(Debug, Clone, PartialEq, Serialize, Deserialize, ToSchema)]
+#[serde(tag = "is", rename_all = "kebab-case", deny_unknown_fields)]
+pub enum Rule {
+    /// Days grow longer, or shorter.
+    DaysGrow {
+        /// Longer.
+        longer: bool,
+        /// For so many days already.
+        #[serde(default)]
+        for_days: u32,
+    },
+    /// The soil at seed depth has held a temperature on so many mornings up to the day.
+    SoilWarm {
+        /// Mornings.
+        mornings: u32,
+        /// The days' means are asked for, not the mornings.
+        #[serde(default)]
+        by_mean: bool,
+        /// Temperature.
+        #[serde(default)]
+        at_least: Option<Temperature>,
+    },
+    /// The soil at seed depth gathers no more than so much warmth above the crop's base for so long
+    /// after: nothing sprouts.
+    SoilCool {
+        /// Warmth.
+        at_most: ThermalTime,
+        /// Days.
+        days: u32,
+    },
+    /// The soil at seed depth reaches the crop's temperature, a day's mean, within so many days.
+    WarmthToCome {
+        /// Days.
+        within_days: u32,
+    },
+    /// So many nights of frost with thawing days between, within so many days after.
+    FreezeThaw {
+        /// Nights.
+        nights: u32,
+        /// Days.
+        within_days: u32,
+    },
+    /// No frost that kills seedlings, from so many days after sowing, for so many days.
+    NoFrost {
+        /// Days until they are up.
+        after_days: u32,
+        /// Days.
+        days: u32,
+        /// Screen temperature.
+        #[serde(default)]
+        threshold: Option<Temperature>,
+    },
+    /// So many days before the killing frost.
+    GrowingDays {
+        /// Days.
+        #[serde(default)]
+        days: Option<u32>,
+        /// Screen temperature.
+        #[serde(default)]
+        before: Option<Temperature>,
+    },
+    /// So much rain within so many days after.
+    RainAfter {
+        /// Rain.
+        at_least: Length,
+        /// Days.
+        within_days: u32,
+    },
+    /// No run of days without rain longer than this, within so many days after.
+    NoDrySpell {
+        /// Longest run borne, days.
+        longest: u32,
+        /// Days.
+        within_days: u32,
+    },
+    /// The air stays cool enough, on average, for so many days after.
+    MeanBelow {
+        /// Days.
+        days: u32,
+        /// Mean temperature.
+        #[serde(default)]
+        at_most: Option<Temperature>,
+    },
+    /// The seedbed can be worked on so many of the days from this one on.
+    Workable {
+        /// Days.
+        days: u32,
+        /// Within.
+        within_days: u32,
+    },
+    /// The ground carries a tractor or is frozen on one of the days from this one on.
+    Trafficable {
+        /// Within.
+        within_days: u32,
+    },
+    /// No snow to speak of.
+    SnowFree,
+    /// Within so many days of the day maize is sown here.
+    NearMaize {
+        /// Before it.
+        before_days: i32,
+        /// After it.
+        after_days: i32,
+    },
+    /// The old sward rests: the air has been warm for so many days and the root zone is dry.
+    SodRests {
+        /// Mean temperature.
+        at_least: Temperature,
+        /// Days.
+        days: u32,
+    },
+    /// The topsoil still holds so much of its evaporable water.
+    Moist {
+        /// Share.
+        at_least: Fraction,
+    },
+    /// Not before a day, for a reason such as lime that must work.
+    NotBefore {
+        /// The day.
+        #[schema(value_type = String, format = Date)]
+        on: Date,
+        /// Why.
+        why: String,
+    },
+}
+
+/// A number of a rule, to be shown beside its name.
+#[derive(Debug, Clone, PartialEq, Serialize, Deserialize, ToSchema)]
+pub struct Measured {
+    /// What it is: "at least", "within".
+    pub name: String,
+    /// How much.
+    pub value: Quantity,
+    /// Where from.
+    pub origin: Origin,
+}
+
+/// A rule of one crop, in plain numbers, ready to be tried.
+#[derive(Debug, Clone, PartialEq)]
+pub struct Resolved {
+    /// Stable name, the rule's word.
+    pub key: &'static str,
+    /// In words.
+    pub name: String,
+    /// Its numbers.
+    pub measured: Vec<Measured>,
+    test: Test,
+}
+
+#[derive(Debug, Clone, Copy, PartialEq)]
+enum Test {
+    DaysGrow { longer: bool, since: usize },
+    SoilWarm { mornings: usize, by_mean: bool, at_least: f32 },
+    SoilCool { at_most: f32, base: f32, days: usize },
+    WarmthToCome { at_least: f32, within: usize },
+    FreezeThaw { nights: u32, within: usize },
+    NoFrost { after: usize, days: usize, threshold: f32 },
+    GrowingDays { days: u32, before: usize },
+    RainAfter { at_least: f32, within: usize },
+    NoDrySpell { longest: usize, within: usize },
+    MeanBelow { days: usize, at_most: f32 },
+    Workable { days: u32, within: usize },
+    Trafficable { within: usize },
+    SnowFree,
+    NearMaize { before: i32, after: i32 },
+    SodRests { at_least: f32, days: usize },
+    Moist { at_least: f32 },
+    NotBefore { on: Date },
+}
+
+/// Make a crop's rule ready.
+pub fn resolve(rule: &Rule, crop: &Crop) -> Resolved {
+    let mut measured = vec![];
+    let mut days = |name: &str, count: f64, origin: Origin| {
+        measured.push(Measured { name: name.to_owned(), value: Quantity::new(count, Unit::One), origin });
+    };
+    let practice = || Origin::sourced(crate::crop::library().source("window-practice"));
+    let crops = |own: Option<Temperature>, fact: &crate::crop::Figure| match own {
+        Some(own) => (own, practice()),
+        None => (fact.measure::<Temperature>(), fact.origin()),
+    };
+    let climate = &crop.climate;
+    let (key, name, test, figures): (_, String, _, Vec<(&str, Quantity, Origin)>) = match rule {
+        Rule::DaysGrow { longer, for_days } => {
+            let name = match (longer, for_days) {
+                (true, _) => "days grow longer",
+                (false, 0) => "days grow shorter",
+                (false, _) => "summer weeds past",
+            };
+            if *for_days > 0 {
+                days("days shorter for", f64::from(*for_days), practice());
+            }
+            ("days-grow", name.into(), Test::DaysGrow { longer: *longer, since: *for_days as usize }, vec![])
+        }
+        Rule::SoilWarm { mornings, by_mean, at_least } => {
+            let (warm, origin) = crops(*at_least, &crop.establish.soil_temperature);
+            days(if *by_mean { "days" } else { "mornings" }, f64::from(*mornings), practice());
+            let (mornings, by_mean) = (*mornings as usize, *by_mean);
+            let test = Test::SoilWarm { mornings, by_mean, at_least: warm.base() as f32 };
+            ("soil-warm", "soil warm enough".into(), test, vec![("at least", warm.quantity(), origin)])
+        }
+        Rule::SoilCool { at_most, days: count } => {
+            days("days after", f64::from(*count), practice());
+            let base = climate.base.measure::<Temperature>().base() as f32;
+            let test = Test::SoilCool { at_most: at_most.base() as f32, base, days: *count as usize };
+            ("soil-cool", "too cold to sprout".into(), test, vec![("warmth at most", at_most.quantity(), practice())])
+        }
+        Rule::WarmthToCome { within_days } => {
+            let (warm, origin) = crops(None, &crop.establish.soil_temperature);
+            days("within days", f64::from(*within_days), practice());
+            let test = Test::WarmthToCome { at_least: warm.base() as f32, within: *within_days as usize };
+            ("warmth-to-come", "warm soil soon after".into(), test, vec![("at least", warm.quantity(), origin)])
+        }
+        Rule::FreezeThaw { nights, within_days } => {
+            days("nights of frost", f64::from(*nights), practice());
+            days("within days", f64::from(*within_days), practice());
+            let test = Test::FreezeThaw { nights: *nights, within: *within_days as usize };
+            ("freeze-thaw", "freezing and thawing".into(), test, vec![])
+        }
+        Rule::NoFrost { after_days, days: count, threshold } => {
+            let (threshold, origin) = crops(*threshold, &climate.seedling_frost);
+            days("from day", f64::from(*after_days), practice());
+            days("for days", f64::from(*count), practice());
+            let (after, count) = (*after_days as usize, *count as usize);
+            let test = Test::NoFrost { after, days: count, threshold: threshold.base() as f32 };
+            ("no-frost", "safe from frost".into(), test, vec![("colder than", threshold.quantity(), origin)])
+        }
+        Rule::GrowingDays { days: count, before } => {
+            let (frost, origin) = crops(*before, &climate.killing_frost);
+            let count = count.unwrap_or(climate.growing_days.low.unsigned_abs());
+            days(
+                "days",
+                f64::from(count),
+                Origin::sourced(crate::crop::library().source(&climate.growing_days.source)),
+            );
+            let test = Test::GrowingDays { days: count, before: frost_index(frost.base()) };
+            ("growing-days", "growing days left".into(), test, vec![("frost at", frost.quantity(), origin)])
+        }
+        Rule::RainAfter { at_least, within_days } => {
+            days("within days", f64::from(*within_days), practice());
+            let test = Test::RainAfter { at_least: at_least.to(Unit::Mm) as f32, within: *within_days as usize };
+            (
+                "rain-after",
+                "rain to follow".into(),
+                test,
+                vec![("at least", Quantity::new(at_least.to(Unit::Mm), Unit::Mm), practice())],
+            )
+        }
+        Rule::NoDrySpell { longest, within_days } => {
+            days("longest", f64::from(*longest), practice());
+            days("within days", f64::from(*within_days), practice());
+            let test = Test::NoDrySpell { longest: *longest as usize, within: *within_days as usize };
+            ("no-dry-spell", "rains that hold".into(), test, vec![])
+        }
+        Rule::MeanBelow { days: count, at_most } => {
+            let (heat, origin) = crops(*at_most, &climate.heat);
+            days("days after", f64::from(*count), practice());
+            let test = Test::MeanBelow { days: *count as usize, at_most: heat.base() as f32 };
+            ("mean-below", "not too hot".into(), test, vec![("mean at most", heat.quantity(), origin)])
+        }
+        Rule::Workable { days: count, within_days } => {
+            days("days", f64::from(*count), practice());
+            days("within days", f64::from(*within_days), practice());
+            let test = Test::Workable { days: *count, within: *within_days as usize };
+            ("workable", "ground fit to work".into(), test, vec![])
+        }
+        Rule::Trafficable { within_days } => {
+            days("within days", f64::from(*within_days), practice());
+            (
+                "trafficable",
+                "ground carries or is frozen".into(),
+                Test::Trafficable { within: *within_days as usize },
+                vec![],
+            )
+        }
+        Rule::SnowFree => ("snow-free", "no snow to speak of".into(), Test::SnowFree, vec![]),
+        Rule::NearMaize { before_days, after_days } => {
+            days("days before", f64::from(*before_days), practice());
+            days("days after", f64::from(*after_days), practice());
+            let test = Test::NearMaize { before: *before_days, after: *after_days };
+            ("near-maize", "around maize sowing".into(), test, vec![])
+        }
+        Rule::SodRests { at_least, days: count } => {
+            days("days", f64::from(*count), practice());
+            let test = Test::SodRests { at_least: at_least.base() as f32, days: *count as usize };
+            ("sod-rests", "the old sward rests".into(), test, vec![("mean at least", at_least.quantity(), practice())])
+        }
+        Rule::Moist { at_least } => {
+            let test = Test::Moist { at_least: at_least.base() as f32 };
+            ("moist", "topsoil still moist".into(), test, vec![("at least", at_least.quantity(), practice())])
+        }
+        Rule::NotBefore { on, why } => ("not-before", why.clone(), Test::NotBefore { on: *on }, vec![]),
+    };
+    measured.splice(
+        0..0,
+        figures.into_iter().map(|(name, value, origin)| Measured { name: name.to_owned(), value, origin }),
+    );
+    Resolved { key, name, measured, test }
+}
+
+/// Screen temperatures whose next occurrence is kept for every day, °C.
+pub(super) const FROSTS: [f64; 4] = [0.0, -4.0 / 1.8, -8.0 / 1.8, -8.0];
+
+/// The nearest kept frost that is not milder.
+fn frost_index(threshold: f64) -> usize {
+    FROSTS.iter().position(|kept| *kept <= threshold + 1e-6).unwrap_or(FROSTS.len() - 1)
+}
+
+impl Resolved {
+    /// Of two members of a mix, whether this one's rule of the same kind asks for more.
+    pub fn stricter_than(&self, other: &Self) -> bool {
+        match (self.test, other.test) {
+            (Test::SoilWarm { at_least: own, .. }, Test::SoilWarm { at_least, .. })
+            | (Test::WarmthToCome { at_least: own, .. }, Test::WarmthToCome { at_least, .. })
+            | (Test::NoFrost { threshold: own, .. }, Test::NoFrost { threshold: at_least, .. }) => own > at_least,
+            (Test::SoilCool { base: own, .. }, Test::SoilCool { base, .. }) => own < base,
+            (Test::MeanBelow { at_most: own, .. }, Test::MeanBelow { at_most, .. }) => own < at_most,
+            (Test::GrowingDays { days: own, before: frost }, Test::GrowingDays { days, before }) => {
+                (own, before) > (days, frost)
+            }
+            _ => false,
+        }
+    }
+
+    /// Whether the rule speaks of autumn frost, which a place may not know.
+    pub fn of_frost(&self) -> bool {
+        matches!(self.test, Test::GrowingDays { .. } | Test::NoFrost { .. })
+    }
+
+    /// Whether water brought makes it hold.
+    pub fn of_rain(&self) -> bool {
+        matches!(self.test, Test::RainAfter { .. } | Test::NoDrySpell { .. } | Test::Moist { .. })
+    }
+
+    /// For each day of the curve, whether it holds in one run; written into `holds`.
+    pub(super) fn try_on(&self, all: &Scenarios, air: &AirRun, ground: &GroundRun, holds: &mut [bool]) {
+        let (start, days) = (all.spinup(), holds.len());
+        let sum = |prefix: &[f32], from: usize, days: usize| prefix[from + days] - prefix[from];
+        // One loop a rule: the day is tried by a closure that knows its rule.
+        match self.test {
+            Test::DaysGrow { longer, since } => {
+                each(holds, start, |at| all.longer(at) == longer && all.longer(at - since) == longer);
+            }
+            Test::SoilWarm { mornings, by_mean, at_least } => {
+                let soil = if by_mean { &ground.mean } else { &ground.morning };
+                // Mornings it has been warm enough, up to each day.
+                let mut held = 0;
+                let held: Vec<usize> = soil[..start + days]
+                    .iter()
+                    .map(|warm| {
+                        held = if *warm >= at_least { held + 1 } else { 0 };
+                        held
+                    })
+                    .collect();
+                each(holds, start, |at| held[at] >= mornings);
+            }
+            Test::SoilCool { at_most, base, days } => {
+                let mut warmth = 0.0;
+                let gathered: Vec<f32> = std::iter::once(0.0)
+                    .chain(ground.mean.iter().map(|warm| {
+                        warmth += (warm - base).max(0.0);
+                        warmth
+                    }))
+                    .collect();
+                each(holds, start, |at| sum(&gathered, at, days) <= at_most);
+            }
+            Test::WarmthToCome { at_least, within } => {
+                let next = days_to_next(&ground.mean, |warm| *warm >= at_least);
+                each(holds, start, |at| (next[at] as usize) < within);
+            }
+            Test::FreezeThaw { nights, within } => {
+                each(holds, start, |at| air.thaws[at + within] - air.thaws[at] >= nights);
+            }
+            Test::NoFrost { after, days, threshold } => {
+                let next = days_to_next(&air.tmin, |cold| *cold <= threshold);
+                each(holds, start, |at| next[at + after] as usize >= days);
+            }
+            Test::GrowingDays { days, before } => each(holds, start, |at| air.next_frost[before][at] >= days),
+            Test::RainAfter { at_least, within } => each(holds, start, |at| sum(&air.rain, at + 1, within) >= at_least),
+            Test::NoDrySpell { longest, within } => {
+                let next = days_to_next(&air.dry_run, |dry| usize::from(*dry) > longest);
+                each(holds, start, |at| next[at] as usize > within);
+            }
+            Test::MeanBelow { days, at_most } => {
+                each(holds, start, |at| sum(&air.mean, at, days) <= at_most * days as f32)
+            }
+            Test::Workable { days, within } => {
+                each(holds, start, |at| ground.workable[at + within] - ground.workable[at] >= days)
+            }
+            Test::Trafficable { within } => {
+                each(holds, start, |at| ground.trafficable[at + within] > ground.trafficable[at])
+            }
+            Test::SnowFree => each(holds, start, |at| ground.snow[at] < 10.0),
+            Test::NearMaize { before, after } => {
+                each(holds, start, |at| (-before..=after).contains(&ground.since_maize[at]))
+            }
+            Test::SodRests { at_least, days } => each(holds, start, |at| {
+                sum(&air.mean, at + 1 - days, days) >= at_least * days as f32 && ground.stress[at] < 0.9
+            }),
+            Test::Moist { at_least } => each(holds, start, |at| ground.top_left[at] >= at_least),
+            Test::NotBefore { on } => each(holds, start, |at| all.date(at - start) >= on),
+        }
+    }
+}
+
+/// For each day, how many days to the next of which something is true: none on the day itself.
+fn days_to_next<T>(values: &[T], of: impl Fn(&T) -> bool) -> Vec<u32> {
+    let mut next = 100_000;
+    let mut days: Vec<u32> = values
+        .iter()
+        .rev()
+        .map(|value| {
+            next = if of(value) { 0 } else { next + 1 };
+            next
+        })
+        .collect();
+    days.reverse();
+    days
+}
+
+/// Try each day of the curve.
+#[inline(always)]
+fn each(holds: &mut [bool], start: usize, test: impl Fn(usize) -> bool) {
+    for (day, holds) in holds.iter_mut().enumerate() {
+        *holds = test(start + day);
+    }
+}

@@ -1,0 +1,292 @@
+//! Odds instead of dates, with a browser: a sowing dragged through the year, what a thermometer does,
+//! a station that falls silent, the year turned round, and a place without frost.
+
+use anyhow::{Context, ensure};
+use browser_tests::{StandIns, Visitor, on_demo, on_demo_with};
+use thirtyfour::By;
+
+/// What the page says of the day: its odds, and what is in the way.
+async fn read(visitor: &Visitor) -> anyhow::Result<(i64, String)> {
+    let odds = visitor.finds("p[data-odds]").await?.attr("data-odds").await?.unwrap_or_default();
+    let limit = match visitor.driver().find(By::Css("strong[data-limit]")).await {
+        Ok(limit) => limit.attr("data-limit").await?.unwrap_or_default(),
+        Err(_) => String::new(),
+    };
+    Ok((odds.parse().unwrap_or(-1), limit))
+}
+
+/// Wait until the page speaks of a day, and its odds have come.
+async fn read_on(visitor: &Visitor, day: &str) -> anyhow::Result<(i64, String)> {
+    visitor.sees(&format!("if sown {day}")).await?;
+    tokio::time::sleep(std::time::Duration::from_millis(700)).await;
+    read(visitor).await
+}
+
+/// Move the sowing day by weeks and days with the keyboard.
+async fn move_by(visitor: &Visitor, weeks: i32, days: i32) -> anyhow::Result<()> {
+    let slider = visitor.finds("[role=slider][aria-label='Sowing day']").await?;
+    slider.focus().await?;
+    let arrow = |forward: bool| if forward { "\u{e014}" } else { "\u{e012}" };
+    for _ in 0..weeks.abs() {
+        visitor.press(format!("\u{e008}{}\u{e008}", arrow(weeks > 0))).await?;
+    }
+    for _ in 0..days.abs() {
+        visitor.press(arrow(days > 0)).await?;
+    }
+    Ok(())
+}
+
+async fn when(visitor: &Visitor, stand: &str) -> anyhow::Result<()> {
+    visitor.press("w").await?;
+    visitor.finds("#when-title").await?;
+    if visitor.count("select").await? > 0 {
+        visitor.choose("Another stand", stand).await?;
+    }
+    let field = stand.split(',').next().unwrap_or_default();
+    visitor.sees(&format!("{field}: sow")).await?;
+    visitor.finds("p[data-odds]").await?;
+    Ok(())
+}
+
+#[tokio::test(flavor = "multi_thread")]
+async fn alfalfa_is_dragged_from_spring_to_autumn() {
+    on_demo(|visitor| async move {
+        visitor.sign_in("mara@fennick.example").await?;
+        when(&visitor, "Upper Larkin, alfalfa").await?;
+        let (august, _) = read_on(&visitor, "12 Aug").await?;
+        ensure!(august >= 45, "mid-August: {august} %");
+        visitor.finds("tr[data-edge=opens]").await?;
+        let closes = visitor.finds("tr[data-edge=closes]").await?.text().await?;
+        ensure!(closes.contains("no longer: growing days left"), "{closes}");
+        visitor.is_accessible().await?;
+
+        // Nine weeks on, frost is in the way; twelve back from August, the school of spring reads it.
+        move_by(&visitor, 7, 0).await?;
+        let (late, limit) = read_on(&visitor, "30 Sept").await?;
+        ensure!(late < 10 && limit == "growing-days", "30 September: {late} %, {limit}");
+        move_by(&visitor, -18, 0).await?;
+        let (spring, limit) = read_on(&visitor, "27 May").await?;
+        ensure!(spring > late && limit != "growing-days", "27 May: {spring} %, {limit}");
+        visitor.finds("button[data-state=on][role=radio]").await?;
+        let ways = visitor.finds("[aria-label='Way of timing']").await?.text().await?;
+        ensure!(ways.contains("spring") && ways.contains("late summer and autumn"), "{ways}");
+
+        // With the mouse too; and what is decided stands on the season.
+        let slider = visitor.finds("[role=slider][aria-label='Sowing day']").await?;
+        visitor.drag(&slider, 150).await?;
+        visitor.gone("p[data-odds='']").await?;
+        move_by(&visitor, 0, 1).await?;
+        let text = visitor.finds("p[data-odds]").await?.text().await?;
+        let day = text.split("if sown ").nth(1).and_then(|rest| rest.split(" (").next()).context("a day")?.to_owned();
+        visitor.click(&format!("Plan it for {day}")).await?;
+        visitor.gone("button.ink-button").await?;
+        visitor.press("s").await?;
+        visitor.finds(&format!("[role=slider][aria-label^='Sow: day, alfalfa'][aria-valuetext^='{day}']")).await?;
+        visitor.stayed_home().await
+    })
+    .await;
+}
+
+#[tokio::test(flavor = "multi_thread")]
+async fn the_season_is_dragged_and_reads_as_it_moves() {
+    on_demo(|visitor| async move {
+        visitor.sign_in("mara@fennick.example").await?;
+        visitor.finds("section[aria-label=Weather] svg[role=img]").await?;
+        let alfalfa = "[role=slider][aria-label='Sow: day, alfalfa']";
+        let before = visitor.finds(alfalfa).await?.attr("aria-valuetext").await?.unwrap_or_default();
+        ensure!(before.starts_with("12 Aug 2026") && before.contains("% of years"), "{before}");
+        let slider = visitor.finds(alfalfa).await?;
+        visitor.drag(&slider, 60).await?;
+        visitor.finds(&format!("{alfalfa}:not([aria-valuetext^='12 Aug'])")).await?;
+        visitor.press("l").await?;
+        visitor.sees("Decided: hay from alfalfa, to sow").await?;
+        Ok(())
+    })
+    .await;
+}
+
+#[tokio::test(flavor = "multi_thread")]
+async fn a_window_opens_at_ones_own_odds_on_every_screen() {
+    on_demo(|visitor| async move {
+        visitor.sign_in("mara@fennick.example").await?;
+        visitor.sees("underlined from 50 % up").await?;
+        when(&visitor, "Upper Larkin, alfalfa").await?;
+        let opens = async |visitor: &Visitor| anyhow::Ok(visitor.finds("tr[data-edge=opens]").await?.text().await?);
+        let before = opens(&visitor).await?;
+        visitor.finds("input[type=range]").await?.focus().await?;
+        for level in ["45", "40", "35", "30"] {
+            visitor.press("\u{e012}").await?;
+            visitor.sees(&format!("Open at {level} % of years")).await?;
+        }
+        visitor.gone("p[data-odds='']").await?;
+        visitor.press("\u{e004}").await?;
+        visitor.press("s").await?;
+        visitor.sees("underlined from 30 % up").await?;
+        visitor.click("Upper Larkin").await?;
+        visitor.sees("30 % or better").await?;
+        when(&visitor, "Upper Larkin, alfalfa").await?;
+        let after = opens(&visitor).await?;
+        ensure!(before != after, "{before} stayed");
+        // A fortnight of it is drawn by the hour.
+        visitor.press("s").await?;
+        visitor.finds("path[data-hourly=false]").await?;
+        visitor.click("fortnight").await?;
+        visitor.finds("path[data-hourly=true]").await?;
+        visitor.is_accessible().await
+    })
+    .await;
+}
+
+#[tokio::test(flavor = "multi_thread")]
+async fn three_readings_of_the_soil_move_the_window() {
+    on_demo(|visitor| async move {
+        visitor.sign_in("mara@fennick.example").await?;
+        when(&visitor, "Fox Cover, switchgrass").await?;
+        let warm = |visitor: &Visitor| {
+            let visitor = visitor.clone();
+            async move {
+                let row = visitor.finds("li[data-rule=soil-warm] span.whitespace-nowrap").await?.text().await?;
+                anyhow::Ok(row.trim_end_matches(" %").parse::<i64>().context(row)?)
+            }
+        };
+        let before = warm(&visitor).await?;
+        let farm = visitor.path().await?.replace("/when", "");
+        visitor.go(&format!("{farm}/season")).await?;
+        visitor.click("Fox Cover").await?;
+        visitor.click("ground").await?;
+        for day in ["2026-05-12", "2026-05-13", "2026-05-14"] {
+            visitor.choose("Record something about the ground", "Soil thermometer").await?;
+            visitor.set_day("Morning it was read", day).await?;
+            visitor.write("It showed", "42 F").await?;
+            visitor.sees("read as 42 °F").await?;
+            visitor.click("Ink it").await?;
+            visitor.gone("[role=dialog]").await?;
+        }
+        visitor.sees("Soil 42 °F in the morning").await?;
+        when(&visitor, "Fox Cover, switchgrass").await?;
+        let after = warm(&visitor).await?;
+        ensure!(after < before, "from {before} % to {after} %");
+
+        // The probe that stands in the field is read with one press.
+        visitor.go(&format!("{farm}/season")).await?;
+        visitor.click("Sheep Hill").await?;
+        visitor.choose("Record something about the ground", "Soil thermometer").await?;
+        visitor.click("Read the field’s probe instead").await?;
+        visitor.gone("[role=dialog]").await?;
+        visitor.sees("in the morning at").await?;
+        Ok(())
+    })
+    .await;
+}
+
+#[tokio::test(flavor = "multi_thread")]
+async fn a_silent_station_is_told_of_and_stops_nothing() {
+    on_demo_with(|visitor, stand_ins: StandIns| async move {
+        visitor.sign_in("mara@fennick.example").await?;
+        visitor.finds("section[aria-label=Weather] svg[role=img]").await?;
+        stand_ins.stop();
+        visitor.click("14 May 2026 practice").await?;
+        visitor.set_day("Move on to", "2026-05-24").await?;
+        visitor.click("Move the clock").await?;
+        visitor.sees("10 days old: the station is silent").await?;
+        visitor.gone("[role=dialog]").await?;
+        visitor.step_back().await?;
+        when(&visitor, "Upper Larkin, alfalfa").await?;
+        let (odds, _) = read_on(&visitor, "12 Aug").await?;
+        ensure!(odds > 30, "odds go on: {odds}");
+        visitor.press("t").await?;
+        visitor.sees("The record is 10 days old").await?;
+        visitor.click("Ask the station now").await?;
+        visitor.sees("can’t be reached; what is known stays").await?;
+        visitor.is_accessible().await?;
+        stand_ins.start().await?;
+        visitor.click("Ask the station now").await?;
+        visitor.sees("to 23 May 2026, none missing").await?;
+        visitor.gone("[role=status].text-stop").await
+    })
+    .await;
+}
+
+#[tokio::test(flavor = "multi_thread")]
+async fn in_the_south_the_seasons_are_turned_round() {
+    on_demo(|visitor| async move {
+        visitor.sign_in("joaquin@ceibo.example").await?;
+        visitor.press("n").await?;
+        visitor.choose("Field", "Potrero Chico").await?;
+        visitor.choose("Crop, or first member of a mix", "alfalfa").await?;
+        visitor.set_day("Sowing day", "2027-03-20").await?;
+        let autumn = visitor.finds("p[data-odds]").await?;
+        visitor.sees("if sown 20 Mar 2027, late summer and autumn").await?;
+        let autumn: i64 = autumn.attr("data-odds").await?.unwrap_or_default().parse()?;
+        visitor.set_day("Sowing day", "2026-12-20").await?;
+        visitor.sees("if sown 20 Dec").await?;
+        tokio::time::sleep(std::time::Duration::from_millis(500)).await;
+        let summer: i64 = visitor.finds("p[data-odds]").await?.attr("data-odds").await?.unwrap_or_default().parse()?;
+        ensure!(autumn > summer + 15, "March {autumn} %, December {summer} %");
+        visitor.click_on("p[data-odds] a").await?;
+        visitor.sees("The stand being started").await?;
+        visitor.is_accessible().await
+    })
+    .await;
+}
+
+#[tokio::test(flavor = "multi_thread")]
+async fn where_it_never_freezes_nobody_speaks_of_frost() {
+    on_demo(|visitor| async move {
+        visitor.sign_in("lucia@sereno.example").await?;
+        visitor.sees("Casa Vieja").await?;
+        let season = visitor.text().await?;
+        visitor.press("w").await?;
+        visitor.finds("p[data-odds]").await?;
+        visitor.sees("with the rains").await?;
+        let when = visitor.text().await?;
+        visitor.press("t").await?;
+        visitor.sees("Frost is not known at this station").await?;
+        for page in [&season, &when] {
+            let said = page.to_lowercase().replace("where it never freezes", "");
+            ensure!(!said.contains("frost") && !said.contains("freez"), "{page}");
+        }
+        Ok(())
+    })
+    .await;
+}
+
+const RIDGE: &str = "date,tmin,tmax,rain\\n1984-12-29,12,3,0\\n1984-12-30,-5,1,0\\n1984-12-31,-6,2,480";
+
+#[tokio::test(flavor = "multi_thread")]
+async fn a_weather_file_is_looked_at_mended_and_taken() {
+    on_demo(|visitor| async move {
+        visitor.sign_in("mara@fennick.example").await?;
+        visitor.press("t").await?;
+        visitor.sees("Days from 1 Jan 1985").await?;
+        visitor.paste("What it holds", RIDGE).await?;
+        visitor.click("Look at it first").await?;
+        visitor.sees("Nothing was taken").await?;
+        visitor.sees("480 mm of rain in a day is far from usual").await?;
+        visitor.sees("lowest 12.0 °C above highest 3.0 °C; both left open").await?;
+        visitor.is_accessible().await?;
+        visitor.paste("What it holds", &RIDGE.replace("480", "4.8")).await?;
+        visitor.click("Look at it first").await?;
+        visitor.sees("3 new, 0 here with other values").await?;
+        visitor.click("Take it").await?;
+        visitor.sees("Taken: 3 days new").await?;
+        visitor.sees("Days from 29 Dec 1984").await?;
+        visitor.sees("by Mara Fennick: 3 days new").await?;
+        Ok(())
+    })
+    .await;
+}
+
+#[tokio::test(flavor = "multi_thread")]
+async fn water_is_advised_on_the_field_that_has_it() {
+    on_demo(|visitor| async move {
+        visitor.sign_in("mara@fennick.example").await?;
+        visitor.click("Gravel Bench").await?;
+        visitor.sees("light and often, until it is up").await?;
+        visitor.click_on("section[aria-labelledby=water-title] button[aria-label^='Water to bring']").await?;
+        let working = visitor.finds("aside[aria-label=Working]").await?.text().await?;
+        ensure!(working.contains("total available"), "{working}");
+        visitor.is_accessible().await
+    })
+    .await;
+}

@@ -1,0 +1,252 @@
+//! The weather years asked about a stand: how likely is its sowing, when does its field need water?
+//!
+//! What the field is like comes from its ground; what has not been looked at is assumed and said so.
+
+use agronomy::{
+    crop::{Crop, Drainage, library},
+    given, reckon,
+    refusal::Refused,
+    soil::Texture,
+    source::{Origin, Source},
+    units::{Fraction, Length, Measure, Money, Quantity, Unit, WaterPerDay},
+    water::{Bed, IrrigationAdvice, reached_by},
+    weather::{
+        Years, days_between, plus,
+        soil_temperature::{Correction, Ground as Soil, SoilCover, follow},
+    },
+    window::{
+        Resolved, Rule, Scenarios, Site, SiteRuns, WindowAnswer, WindowKind,
+        growing_time::{TimeLeft, time_left},
+        offered, reading_depth, rules_of, worked_out,
+    },
+    working::{Answer, Sheet},
+};
+use jiff::civil::Date;
+
+use crate::{
+    Choices, SeedbedSchool, StepOdds,
+    ground::{Asked, Ground, readiness},
+};
+
+/// Days of a record that a soil reading is compared within.
+const RECENT: usize = 900;
+
+/// What the years are asked of: a field's stand, at the odds at which a window counts as open.
+#[derive(Debug, Clone, Copy)]
+pub struct Question<'a> {
+    /// The stand and its field.
+    pub asked: Asked<'a>,
+    /// The years, with what is known of this one.
+    pub years: &'a Scenarios,
+    /// Odds at which a window opens and closes.
+    pub level: Fraction,
+    /// What a failed sowing costs.
+    pub stake: Option<Money>,
+}
+
+fn crops(choices: &Choices) -> Vec<&'static Crop> {
+    choices.cover.crops().into_iter().filter_map(|id| library().crop(id)).collect()
+}
+
+fn texture(ground: &Ground) -> Texture {
+    ground.facts.texture.unwrap_or(Texture::Loam)
+}
+
+fn drainage(ground: &Ground) -> Drainage {
+    ground.facts.drainage.unwrap_or(Drainage::Moderate)
+}
+
+/// What is taken for granted of a field that nobody has looked at.
+pub fn assumed(ground: &Ground) -> Vec<String> {
+    let mut assumed = vec![];
+    if ground.facts.texture.is_none() {
+        assumed.push("The soil is taken for a loam: note its texture in the field\u{2019}s site.".to_owned());
+    }
+    if ground.facts.drainage.is_none() {
+        assumed.push("Drainage is taken for moderate: note it in the field\u{2019}s site.".to_owned());
+    }
+    if ground.soil_readings.is_empty() {
+        assumed.push("Soil temperature is modelled from the air: a soil thermometer corrects it.".to_owned());
+    }
+    assumed
+}
+
+/// The seedbed of a stand, with its field's own readings.
+pub fn seedbed(choices: &Choices, ground: &Ground, record: &Years) -> Site {
+    let cover = match choices.seedbed {
+        SeedbedSchool::NoTill => SoilCover::Residue,
+        SeedbedSchool::Tilled | SeedbedSchool::TilledThenNoTillDrill => SoilCover::Bare,
+    };
+    let (texture, drainage) = (texture(ground), drainage(ground));
+    let depth = crops(choices).into_iter().map(|crop| reading_depth(crop, texture).to(Unit::Mm)).fold(30.0, f64::max);
+    let mut site = Site::seedbed(texture, drainage, cover, depth.round() as u16);
+    site.correction = correction(ground, record, Soil::new(texture, cover));
+    read_at_the_field(&mut site, ground);
+    site
+}
+
+fn read_at_the_field(site: &mut Site, ground: &Ground) {
+    let mm = |one: &crate::ground::Dated<Length>| (one.on, one.what.to(Unit::Mm));
+    site.gauge = ground.rain_gauge.iter().map(mm).collect();
+    site.irrigation = ground.irrigation.iter().map(mm).collect();
+}
+
+/// By how much a field's thermometer corrects the model.
+fn correction(ground: &Ground, record: &Years, soil: Soil) -> Correction {
+    if ground.soil_readings.is_empty() {
+        return Correction::default();
+    }
+    let skip = record.days.len().saturating_sub(RECENT);
+    let recent =
+        Years { place: record.place, first: plus(record.first, skip as i32), days: record.days[skip..].to_vec() };
+    let differences = ground.soil_readings.iter().filter_map(|reading| {
+        // A reading of this morning is held against yesterday, the last day that is told.
+        let index = days_between(recent.first, reading.on).min(recent.days.len() as i32 - 1);
+        let modelled =
+            follow(&recent, soil, reading.depth.base()).get(usize::try_from(index).ok()?).copied().flatten()?.1;
+        Some((reading.on, reading.temperature.base() - modelled))
+    });
+    Correction::new(differences.collect())
+}
+
+/// Ways of timing that all crops of a mix share; the first crop's where they share none.
+fn ways(choices: &Choices, frosty: bool) -> Vec<&'static WindowKind> {
+    let crops = crops(choices);
+    let Some((first, others)) = crops.split_first() else { return vec![] };
+    let shared: Vec<_> = offered(first, frosty)
+        .filter(|kind| others.iter().all(|crop| crop.climate.windows.contains(&kind.key)))
+        .collect();
+    if shared.is_empty() { offered(first, frosty).collect() } else { shared }
+}
+
+/// The rules of a way for a mix: of two of a kind, the stricter stands.
+fn rules(kind: &WindowKind, question: Question<'_>, not_before: Option<Date>) -> Vec<Resolved> {
+    let Question { asked, years, .. } = question;
+    let further: Vec<Rule> =
+        not_before.map(|on| Rule::NotBefore { on, why: "the field is fit by then".to_owned() }).into_iter().collect();
+    let mut kept: Vec<Resolved> = vec![];
+    for crop in crops(asked.choices) {
+        for rule in rules_of(kind, crop, years, asked.ground.facts.irrigated, &further) {
+            match kept.iter_mut().find(|known| known.key == rule.key) {
+                Some(known) if rule.stricter_than(known) => *known = rule,
+                Some(_) => {}
+                None => kept.push(rule),
+            }
+        }
+    }
+    kept
+}
+
+/// Every way of timing a stand's sowing, worked out around its day.
+///
+/// # Errors
+/// As [`readiness`].
+pub fn sowing(question: Question<'_>, runs: &SiteRuns) -> Result<Vec<Answer<WindowAnswer>>, Refused> {
+    let Question { asked, years, level, stake } = question;
+    let crops = crops(asked.choices);
+    let Some(crop) = crops.first().filter(|_| !years.runs().is_empty()) else { return Ok(vec![]) };
+    // A field that becomes fit on a day is no place for seed before it; one fit today asks nothing.
+    let fit_from = readiness(asked)?.and_then(|answer| answer.value.earliest).filter(|day| *day > asked.today);
+    let look = (asked.today.max(years.first()), plus(years.first(), years.days() as i32));
+    let look = if look.0 < look.1 { look } else { (years.first(), look.1) };
+    let answers = ways(asked.choices, years.frosty()).into_iter().map(|kind| {
+        let rules = rules(kind, question, fit_from);
+        worked_out(kind, crop, years, runs, &rules, asked.choices.sow_on, level, stake, look)
+    });
+    Ok(answers.collect())
+}
+
+/// The odds of a stand's own day: by the way that was chosen, else by the likeliest.
+pub fn on_its_day(choices: &Choices, answers: &[Answer<WindowAnswer>]) -> Option<StepOdds> {
+    let chosen = answers.iter().find(|answer| choices.timing.as_ref() == Some(&answer.value.window));
+    let likeliest = || {
+        let told = answers.iter().filter(|answer| answer.value.asked.is_some());
+        // Of equals the first: the crop's usual way.
+        told.reduce(|best, one| if one.value.asked > best.value.asked { one } else { best })
+    };
+    let value = &chosen.or_else(likeliest)?.value;
+    let day = value.curve.index(choices.sow_on)?;
+    Some(StepOdds {
+        window: value.window.clone(),
+        name: value.name.clone(),
+        odds: value.curve.odds[day],
+        low: value.curve.low[day],
+        high: value.curve.high[day],
+        years: value.curve.years,
+        in_a_week: value.in_a_week,
+        limited_by: value.curve.limit(day).map(|rule| rule.name.clone()),
+        edges: value.edges.clone(),
+    })
+}
+
+/// How far each crop sown on its day gets before the frost that ends its growth.
+pub fn growing_time(choices: &Choices, years: &Scenarios) -> Vec<(String, TimeLeft)> {
+    let day = usize::try_from(days_between(years.first(), choices.sow_on)).ok().filter(|day| *day < years.days());
+    let Some(day) = day.filter(|_| !years.runs().is_empty()) else { return vec![] };
+    crops(choices).into_iter().map(|crop| (crop.id.clone(), time_left(years, crop, day))).collect()
+}
+
+/// When an irrigated field's stand needs water, by the balance of each of the years.
+pub fn irrigation(question: Question<'_>, sown_on: Option<Date>) -> Option<Answer<IrrigationAdvice>> {
+    let Question { asked, years, .. } = question;
+    let crop = *crops(asked.choices).first()?;
+    let start = usize::try_from(days_between(years.first(), asked.today)).ok().filter(|day| *day < years.days())?;
+    if !asked.ground.facts.irrigated || years.runs().is_empty() {
+        return None;
+    }
+    let (texture, drainage) = (texture(asked.ground), drainage(asked.ground));
+    let established = sown_on.is_some_and(|on| days_between(on, asked.today) >= 60);
+    let bed = if established { Bed::stand(crop, texture, drainage) } else { Bed::seedbed(texture, drainage) };
+    let mut site = Site::seedbed(texture, drainage, SoilCover::Sward, 30);
+    read_at_the_field(&mut site, asked.ground);
+    site.bed = Some(bed);
+    let runs = years.site(&site);
+
+    let mut sheet = Sheet::new(format!("when to irrigate {}", crop.name));
+    sheet.source(Source::published(
+        "Allen, Pereira, Raes & Smith 1998, FAO Irrigation and Drainage Paper 56, chapter 8: irrigate when the readily available water is used",
+    ));
+    given!(sheet; total_available: Length = bed.total_available, Origin::assumed("a water-holding test of this soil"));
+    given!(sheet; depletion_fraction = bed.depletion_fraction, crop.climate.depletion.origin());
+    reckon!(sheet; readily_available: Length = depletion_fraction * total_available);
+    let last = start.saturating_sub(1);
+    let evening: Vec<f64> = runs.0.iter().map(|run| f64::from(run.missing()[last])).collect();
+    let missing_mm = evening.iter().sum::<f64>() / evening.len() as f64;
+    let missing = sheet.line(
+        "missing",
+        "sum of rain, irrigation and use so far, as a mean of the years",
+        Length::new(missing_mm, Unit::Mm),
+    );
+    let threshold = readily_available * 1_000.0;
+    let days_to: Vec<Option<i32>> = runs
+        .0
+        .iter()
+        .map(|run| run.missing()[start..].iter().take(200).position(|gone| f64::from(*gone) >= threshold))
+        .map(|days| days.and_then(|days| i32::try_from(days).ok()))
+        .collect();
+    let reference = years.runs().iter().map(|run| run.reference(start)).sum::<f64>() / years.runs().len() as f64;
+    // A wet bare seedbed evaporates at full speed (FAO-56 table 17); a stand by its own coefficient.
+    let use_today = reference * if established { bed.basal + 0.05 } else { 1.15 };
+    // It is watered before its surface, not its root zone, is dry: half-way into slow drying.
+    let surface = (bed.readily_evaporable + bed.total_evaporable) / 2.0;
+    let every_days = (!established).then(|| surface * 1_000.0 / use_today.max(0.2));
+    let depth = Quantity::water(Length::from_base(if established { readily_available } else { surface }));
+    sheet.would_change("What is inked: a rain gauge at the field, and each irrigation.");
+    let rule_of_thumb = if established {
+        "By rule of thumb people water every 8 to 10 days in dry weather, and once before sowing."
+    } else {
+        "By rule of thumb seedlings get light water every few days, and cuttings three days after planting."
+    };
+    let by = |share| reached_by(&days_to, share, asked.today);
+    Some(sheet.answer(IrrigationAdvice {
+        missing: Quantity::water(missing),
+        readily_available: Quantity::water(Length::from_base(readily_available)),
+        use_today: WaterPerDay::from_base(use_today),
+        by: by(0.5),
+        earliest: by(0.1),
+        latest: by(0.9),
+        depth,
+        every_days,
+        rule_of_thumb: rule_of_thumb.to_owned(),
+    }))
+}

@@ -1,0 +1,231 @@
+//! Weather years asked about a stand: which school reads the day, whose rule stands, what is assumed.
+
+use agronomy::{
+    mix::{MixMember, MixRequest, MixView},
+    seed::Conditions,
+    units::{Area, Fraction, Length, MassPerArea, Money, Temperature, Unit},
+    weather::{Years, generator::Climate, place_normals, plus, soil_temperature::SoilReading},
+    window::{Forecast, Known, Scenarios},
+};
+use jiff::civil::{Date, date};
+use planner::{
+    Choices, Cover, Facts, Goal, SeedbedSchool, StepKind,
+    ground::{Asked, Dated, Ground},
+    plan,
+    weather::{Question, assumed, growing_time, irrigation, on_its_day, seedbed, sowing},
+};
+use rstest::rstest;
+use uuid::Uuid;
+
+const TODAY: Date = date(2026, 5, 14);
+
+fn choices(crops: &[&str], sow_on: Date) -> Choices {
+    let member = |crop: &&str| MixMember {
+        crop: (*crop).to_owned(),
+        rate: Some(MassPerArea::new(8.0, Unit::KgPerHa)),
+        share: None,
+        seeds_per_mass: None,
+        full_rate: None,
+    };
+    let members = crops.iter().map(member).collect();
+    let mix = MixRequest { by: MixView::Mass, members, total: None, conditions: Conditions::default() };
+    Choices {
+        goal: Goal::Hay,
+        cover: Cover::Seed { mix, dormant_seed: None, lots: vec![] },
+        seedbed: SeedbedSchool::Tilled,
+        timing: None,
+        sow_on,
+        spare: Fraction::ZERO,
+        lime: None,
+        nutrients: None,
+    }
+}
+
+fn record() -> Years {
+    Climate::new(&place_normals("northern-hills").unwrap()).years(9, date(1986, 1, 1), plus(TODAY, -1))
+}
+
+fn years(record: &Years) -> Scenarios {
+    Scenarios::new(Known { years: record, today: TODAY, forecast: &Forecast::default() }, date(2026, 1, 1), 500)
+}
+
+struct Field {
+    record: Years,
+    years: Scenarios,
+    ground: Ground,
+}
+
+impl Field {
+    fn new(ground: Ground) -> Self {
+        let record = record();
+        Self { years: years(&record), record, ground }
+    }
+
+    fn question<'a>(&'a self, choices: &'a Choices) -> Question<'a> {
+        let asked = Asked {
+            choices,
+            ground: &self.ground,
+            area: Area::new(5.0, Unit::Ha),
+            setback: Length::default(),
+            today: TODAY,
+        };
+        Question {
+            asked,
+            years: &self.years,
+            level: Fraction::percent(50.0),
+            stake: Some(Money::new(900.0, Unit::Usd)),
+        }
+    }
+
+    fn odds(&self, choices: &Choices) -> Option<planner::StepOdds> {
+        let runs = self.years.site(&seedbed(choices, &self.ground, &self.record));
+        on_its_day(choices, &sowing(self.question(choices), &runs).unwrap())
+    }
+}
+
+#[test]
+fn the_likeliest_school_reads_the_day_unless_one_was_chosen() {
+    let field = Field::new(Ground::default());
+    let august = choices(&["alfalfa"], date(2026, 8, 15));
+    let odds = field.odds(&august).unwrap();
+    assert_eq!(odds.window, "late-summer");
+    assert!(odds.odds > 0.4 && odds.low < odds.odds && odds.odds < odds.high && odds.years > 30);
+    assert!(odds.in_a_week.unwrap() < odds.odds + 0.2);
+    let by_spring = Choices { timing: Some("spring".into()), ..august };
+    let odds = field.odds(&by_spring).unwrap();
+    assert_eq!((odds.window.as_str(), odds.odds), ("spring", 0.0));
+    assert_eq!(odds.limited_by.as_deref(), Some("days grow longer"));
+}
+
+#[test]
+fn of_a_mix_the_fussiest_member_decides() {
+    let field = Field::new(Ground::default());
+    let on = date(2026, 5, 26);
+    let alone = choices(&["timothy"], on);
+    let mixed = choices(&["timothy", "alfalfa"], on);
+    let warm = |choices: &Choices| {
+        let runs = field.years.site(&seedbed(choices, &field.ground, &field.record));
+        let answers = sowing(field.question(choices), &runs).unwrap();
+        let spring = answers.iter().find(|answer| answer.value.window == "spring").unwrap().value.clone();
+        spring.curve.rules.iter().find(|rule| rule.key == "soil-warm").unwrap().measured[0].value
+    };
+    assert_eq!((warm(&alone).value, warm(&mixed).value), (7.0, 10.0));
+    assert!(field.odds(&mixed).unwrap().odds <= field.odds(&alone).unwrap().odds + 1e-9);
+}
+
+#[rstest]
+#[case(SeedbedSchool::NoTill)]
+#[case(SeedbedSchool::Tilled)]
+fn a_thermometer_and_the_seedbed_make_the_site(#[case] school: SeedbedSchool) {
+    let reading = |day, celsius| SoilReading {
+        on: date(2026, 5, day),
+        depth: Length::new(3.0, Unit::Cm),
+        temperature: Temperature::new(celsius, Unit::DegC),
+    };
+    let bare = Field::new(Ground::default());
+    let read = Field::new(Ground { soil_readings: vec![reading(12, 2.0), reading(13, 2.5)], ..Ground::default() });
+    let choices =
+        Choices { seedbed: school, timing: Some("spring".into()), ..choices(&["alfalfa"], date(2026, 5, 22)) };
+    let site = seedbed(&choices, &read.ground, &read.record);
+    assert!(site.correction.on(date(2026, 5, 13)) < -2.0, "{:?}", site.correction);
+    assert!(seedbed(&choices, &bare.ground, &bare.record).correction.is_empty());
+    assert!(read.odds(&choices).unwrap().odds < bare.odds(&choices).unwrap().odds);
+}
+
+#[test]
+fn what_nobody_has_looked_at_is_said() {
+    let said = assumed(&Ground::default());
+    assert_eq!(said.len(), 3);
+    let mut known = Ground::default();
+    known.facts.texture = Some(agronomy::soil::Texture::Clay);
+    known.facts.drainage = Some(agronomy::crop::Drainage::Poor);
+    assert_eq!(assumed(&known).len(), 1);
+}
+
+#[test]
+fn the_plan_carries_the_odds_until_it_is_sown() {
+    let field = Field::new(Ground::default());
+    let choices = choices(&["alfalfa"], date(2026, 8, 15));
+    let facts = Facts { sowing: field.odds(&choices), ..Facts::default() };
+    let planned = plan(&choices, &facts, TODAY);
+    let of = |kind: StepKind| planned.steps.iter().find(|step| step.kind == kind).unwrap();
+    assert!(of(StepKind::Sow).odds.is_some() && of(StepKind::Count).odds.is_none());
+    assert!(!planned.assumed.iter().any(|one| one.contains("no weather years")));
+    assert!(plan(&choices, &Facts::default(), TODAY).assumed.iter().any(|one| one.contains("no weather years")));
+    let sown = planner::InkedStep { entry: Uuid::nil(), kind: StepKind::Sow, on: date(2026, 5, 1) };
+    let facts = Facts { inked: vec![sown], ..facts };
+    assert!(plan(&choices, &facts, TODAY).steps.iter().all(|step| step.odds.is_none()));
+}
+
+#[test]
+fn growing_time_is_told_for_each_crop_of_the_mix() {
+    let field = Field::new(Ground::default());
+    let told = growing_time(&choices(&["alfalfa", "timothy"], date(2026, 8, 10)), &field.years);
+    assert_eq!(told.iter().map(|(crop, _)| crop.as_str()).collect::<Vec<_>>(), ["alfalfa", "timothy"]);
+    assert!(told.iter().all(|(_, left)| left.days[1] > 40.0 && left.days[1] < 90.0), "{told:?}");
+    assert!(growing_time(&choices(&["alfalfa"], date(2035, 8, 10)), &field.years).is_empty(), "beyond the curve");
+}
+
+#[test]
+fn water_is_advised_by_the_balance() {
+    let mut ground = Ground::default();
+    let stand = choices(&["alfalfa"], date(2025, 8, 10));
+    let sown = Some(date(2025, 8, 10));
+    assert!(irrigation(Field::new(ground.clone()).question(&stand), sown).is_none(), "no water there");
+    ground.facts.irrigated = true;
+    let dry = Field::new(ground.clone());
+    let before = irrigation(dry.question(&stand), sown).unwrap().value;
+    assert!(before.every_days.is_none() && before.earliest <= before.by && before.by <= before.latest);
+    ground.irrigation = vec![Dated { entry: Uuid::nil(), on: date(2026, 5, 13), what: Length::new(60.0, Unit::Mm) }];
+    let watered = Field::new(ground);
+    let after = irrigation(watered.question(&stand), sown).unwrap().value;
+    assert!(after.missing.value < before.missing.value || before.missing.value == 0.0);
+    assert!(after.by >= before.by, "{:?} {:?}", before.by, after.by);
+    let seedlings = irrigation(dry.question(&stand), None).unwrap().value;
+    assert!(seedlings.every_days.unwrap() < 8.0 && seedlings.depth.value < before.depth.value);
+}
+
+#[test]
+fn plants_are_asked_about_like_seed() {
+    let field = Field::new(Ground::default());
+    let plants = planner::PlantsChoice {
+        crop: "giant-miscanthus".into(),
+        row_spacing: None,
+        in_row: None,
+        pieces_per_station: None,
+    };
+    let choices = Choices { cover: Cover::Plants { plants }, ..choices(&["alfalfa"], date(2026, 5, 20)) };
+    let odds = field.odds(&choices).unwrap();
+    assert_eq!(odds.window, "with-maize");
+    assert!(odds.odds > 0.2, "{}", odds.odds);
+    // Rhizomes lie deeper than seed: the soil is asked about where they lie.
+    assert!(seedbed(&choices, &field.ground, &field.record).depth_mm > 70);
+}
+
+#[test]
+fn a_record_too_short_says_nothing() {
+    let whole = record();
+    let short = Years { days: whole.days[..700].to_vec(), ..whole };
+    let field = Field { years: years(&short), record: short, ground: Ground::default() };
+    let choices = choices(&["alfalfa"], date(2026, 8, 15));
+    assert!(field.years.runs().is_empty());
+    assert_eq!(field.odds(&choices), None);
+    assert!(growing_time(&choices, &field.years).is_empty());
+}
+
+#[rstest]
+#[case(20.0)]
+#[case(60.0)]
+fn the_level_sets_the_edges(#[case] percent: f64) {
+    let field = Field::new(Ground::default());
+    let choices = choices(&["alfalfa"], date(2026, 8, 15));
+    let runs = field.years.site(&seedbed(&choices, &field.ground, &field.record));
+    let level = Fraction::percent(percent);
+    let answers = sowing(Question { level, ..field.question(&choices) }, &runs).unwrap();
+    let late = &answers[0].value;
+    for edge in [&late.edges.opens, &late.edges.closes].into_iter().flatten() {
+        assert!(edge.odds >= percent / 100.0 && late.curve.on(edge.on) == Some(edge.odds));
+    }
+    let best = late.edges.best.as_ref().unwrap();
+    assert!(late.curve.odds.iter().skip(133).all(|odds| *odds <= best.odds), "nothing beyond today is likelier");
+}

@@ -1,0 +1,175 @@
+//! Weather files over HTTP: read in, listed, and the record written out.
+
+use actix_web::{HttpResponse, web};
+use agronomy::{
+    refusal::Refused,
+    weather::csv::{FileMapping, Finding, read_daily, write_daily},
+};
+use jiff::{Timestamp, civil::Date};
+use ledger::{farm, weather, weather::Differing};
+use serde::{Deserialize, Serialize};
+use utoipa::ToSchema;
+use uuid::Uuid;
+
+use crate::{
+    app::State,
+    body::{FileBody, Shown},
+    problem::{Problem, ProblemDocument},
+    sign_in::Member,
+};
+
+/// A weather file to read in.
+#[derive(Debug, Deserialize, ToSchema)]
+#[serde(deny_unknown_fields)]
+pub struct WeatherFileBody {
+    /// Made by the client: the same import is the same.
+    pub id: Uuid,
+    /// Its name.
+    pub file_name: String,
+    /// The file.
+    pub text: String,
+    /// How to read it.
+    #[serde(default)]
+    pub mapping: FileMapping,
+    /// Only look: write nothing.
+    #[serde(default)]
+    pub dry_run: bool,
+    /// Days that are here with other values are replaced; kept otherwise.
+    #[serde(default)]
+    pub replace: bool,
+}
+
+/// What a file came to.
+#[derive(Debug, Serialize, ToSchema)]
+pub struct WeatherFileView {
+    /// Days in it.
+    pub days: usize,
+    /// The first.
+    #[schema(value_type = Option<String>, format = Date)]
+    pub from: Option<Date>,
+    /// The last.
+    #[schema(value_type = Option<String>, format = Date)]
+    pub to: Option<Date>,
+    /// What was found, line by line; the first of many.
+    pub findings: Vec<Finding>,
+    /// How much in all.
+    pub findings_in_all: usize,
+    /// Something has to be mended or confirmed before it is taken.
+    pub stopped: bool,
+    /// Days that are not here yet.
+    pub new_days: usize,
+    /// Days that are here with other values.
+    pub different_days: usize,
+    /// It was written.
+    pub written: bool,
+}
+
+/// Read a weather file in, all of it or nothing.
+#[utoipa::path(post, path = "/api/farms/{farm}/weather/files", params(("farm" = Uuid, Path)), request_body = WeatherFileBody, responses(
+    (status = 200, body = WeatherFileView),
+    (status = 409, body = ProblemDocument, content_type = "application/problem+json"),
+    (status = 413, body = ProblemDocument, content_type = "application/problem+json"),
+    (status = 422, body = ProblemDocument, content_type = "application/problem+json")))]
+pub async fn read_in(
+    state: web::Data<State>,
+    member: Member,
+    FileBody(body): FileBody<WeatherFileBody>,
+) -> Result<Shown<WeatherFileView>, Problem> {
+    member.decides()?;
+    let length = body.file_name.trim().chars().count();
+    if !(1..=200).contains(&length) {
+        return Err(Refused::one("/file_name", "give the file a name of at most 200 letters").into());
+    }
+    if weather::station(&mut *state.pool.get().await?, &member.membership).await?.is_none() {
+        return Err(Problem::Conflict("set the station up first: a record belongs to a place".to_owned()));
+    }
+    let read = read_daily(&body.text, &body.mapping, Some(member.today()))?;
+    let stopped = read.findings.iter().any(Finding::stops) || read.days.is_empty();
+    let write = !stopped && !body.dry_run;
+    let differing = match (write, body.replace) {
+        (false, _) => Differing::Look,
+        (true, true) => Differing::Replace,
+        (true, false) => Differing::Keep,
+    };
+    let loaded = weather::load_days(&state.pool, &member.membership, &read.days, differing).await?;
+    if write {
+        let replaced = if body.replace { loaded.different } else { 0 };
+        let mut connection = state.pool.get().await?;
+        let name = body.file_name.trim();
+        let findings = (&read.findings[..], read.findings_in_all);
+        weather::note_import(&mut connection, &member.membership, body.id, name, loaded, replaced, findings).await?;
+    }
+    let view = WeatherFileView {
+        days: read.days.len(),
+        from: read.days.first().map(|(date, _)| *date),
+        to: read.days.last().map(|(date, _)| *date),
+        findings: read.findings,
+        findings_in_all: read.findings_in_all,
+        stopped,
+        new_days: loaded.added,
+        different_days: loaded.different,
+        written: write,
+    };
+    Ok(Shown(member.person.units, view))
+}
+
+/// An import, as listed.
+#[derive(Debug, Serialize, ToSchema)]
+pub struct WeatherImportView {
+    /// Id.
+    pub id: Uuid,
+    /// When.
+    #[schema(value_type = String, format = DateTime)]
+    pub imported_at: Timestamp,
+    /// By whom.
+    pub by: String,
+    /// The file.
+    pub file_name: String,
+    /// Days that were not there.
+    pub added: i32,
+    /// Days that were replaced.
+    pub replaced: i32,
+    /// What was found.
+    pub findings: Vec<Finding>,
+    /// How much in all.
+    pub findings_in_all: i32,
+}
+
+/// Imports of a farm.
+#[derive(Debug, Serialize, ToSchema)]
+pub struct WeatherImports {
+    /// Newest first.
+    pub imports: Vec<WeatherImportView>,
+}
+
+/// The last imports of a farm.
+#[utoipa::path(get, path = "/api/farms/{farm}/weather/files", params(("farm" = Uuid, Path)), responses((status = 200, body = WeatherImports)))]
+pub async fn files(state: web::Data<State>, member: Member) -> Result<Shown<WeatherImports>, Problem> {
+    let mut connection = state.pool.get().await?;
+    let names = farm::member_names(&mut connection, &member.membership).await?;
+    let imports = weather::imports(&mut connection, &member.membership).await?;
+    let view = |one: weather::Import| WeatherImportView {
+        by: names.iter().find(|(id, _)| *id == one.imported_by).map_or_else(String::new, |(_, name)| name.clone()),
+        id: one.id,
+        imported_at: one.imported_at,
+        file_name: one.file_name,
+        added: one.added,
+        replaced: one.replaced,
+        findings: one.findings,
+        findings_in_all: one.findings_in_all,
+    };
+    Ok(Shown(member.person.units, WeatherImports { imports: imports.into_iter().map(view).collect() }))
+}
+
+/// The record as a file in the documented daily form.
+#[utoipa::path(get, path = "/api/farms/{farm}/weather/record.csv", params(("farm" = Uuid, Path)), responses(
+    (status = 200, body = String, content_type = "text/csv"),
+    (status = 404, body = ProblemDocument, content_type = "application/problem+json")))]
+pub async fn record(state: web::Data<State>, member: Member) -> Result<HttpResponse, Problem> {
+    let weather = state.climates.of(&state.pool, &member.membership, member.today()).await?;
+    let text = write_daily(&weather.ok_or(Problem::NotFound)?.years);
+    Ok(HttpResponse::Ok()
+        .content_type("text/csv; charset=utf-8")
+        .insert_header(("content-disposition", "attachment; filename=\"weather.csv\""))
+        .body(text))
+}

@@ -1,0 +1,144 @@
+//! One decision over HTTP: what the years say of a sowing.
+
+use actix_web::web;
+use agronomy::{
+    refusal::Checks,
+    units::{Fraction, Length, Measure, Money, System, Temperature, Unit},
+    weather::days_between,
+    window::{WindowAnswer, growing_time::TimeLeft, reading_depth},
+    working::Answer,
+};
+use ledger::{entry, field};
+use planner::{
+    Choices,
+    weather::{Question, assumed, growing_time, seedbed, sowing},
+};
+use serde::{Deserialize, Serialize};
+use utoipa::ToSchema;
+use uuid::Uuid;
+
+use crate::{
+    api::{account::check_level, story::asked},
+    app::State,
+    body::{Body, Shown},
+    problem::{Problem, ProblemDocument},
+    sign_in::Member,
+};
+
+/// A sowing to ask the years about.
+#[derive(Debug, Deserialize, ToSchema)]
+#[serde(deny_unknown_fields)]
+pub struct WindowsBody {
+    /// The field.
+    pub field: Uuid,
+    /// The choices; the day asked about is their sowing day.
+    pub choices: Choices,
+    /// Odds at which a window opens and closes; the person's own level when absent.
+    #[serde(default)]
+    pub level: Option<Fraction>,
+    /// What a failed sowing costs.
+    #[serde(default)]
+    pub stake: Option<Money>,
+}
+
+/// How far a crop gets.
+#[derive(Debug, Serialize, ToSchema)]
+pub struct CropTime {
+    /// Crop id.
+    pub crop: String,
+    /// Its time.
+    pub left: TimeLeft,
+}
+
+/// What the years say of a sowing.
+#[derive(Debug, Serialize, ToSchema)]
+pub struct WindowsView {
+    /// The ways of timing it, the usual first; none without weather years.
+    pub windows: Vec<Answer<WindowAnswer>>,
+    /// Key of the way that its day is read by.
+    pub read_by: Option<String>,
+    /// How far each crop gets before the killing frost; empty where frost is not known.
+    pub growing_time: Vec<CropTime>,
+    /// Morning soil temperature at seed depth in each year, thinned to the years drawn; in
+    /// `temperature_unit`, from the curve's first day on.
+    pub soil_years: Vec<Vec<f64>>,
+    /// The same of this year as far as it is known.
+    pub soil_so_far: Vec<f64>,
+    /// Depth it is read at.
+    pub depth: Length,
+    /// What the soil has to hold.
+    pub soil_wanted: Option<Temperature>,
+    /// Unit of the soil temperatures.
+    pub temperature_unit: String,
+    /// What is taken for granted of the field.
+    pub assumed: Vec<String>,
+    /// Frost is known here.
+    pub frosty: bool,
+}
+
+/// What do the years say of this sowing? Writes nothing.
+#[utoipa::path(post, path = "/api/farms/{farm}/windows", params(("farm" = Uuid, Path)), request_body = WindowsBody, responses(
+    (status = 200, body = WindowsView),
+    (status = 404, body = ProblemDocument, content_type = "application/problem+json"),
+    (status = 422, body = ProblemDocument, content_type = "application/problem+json")))]
+pub async fn windows(
+    state: web::Data<State>,
+    member: Member,
+    Body(body): Body<WindowsBody>,
+) -> Result<Shown<WindowsView>, Problem> {
+    let today = member.today();
+    planner::check(&body.choices, today).map_err(|refused| refused.under("/choices"))?;
+    let level = body.level.unwrap_or(Fraction::from_base(member.person.odds_level));
+    let mut checks = Checks::new();
+    check_level(&mut checks, "/level", level);
+    if let Some(stake) = body.stake {
+        checks.within("/stake", "the stake", stake, Unit::Usd, 0.0, 1e9);
+    }
+    checks.done()?;
+    let mut connection = state.pool.get().await?;
+    let field = field::one(&mut connection, &member.membership, body.field).await?;
+    let entries = entry::of_ground(&mut connection, &member.membership, Some(field.id)).await?;
+    drop(connection);
+    let ground = entry::ground(&entries, field.id);
+    let system = member.person.units;
+    let warm = if system == System::Us { Unit::DegF } else { Unit::DegC };
+    let crops: Vec<_> =
+        body.choices.cover.crops().into_iter().filter_map(|id| agronomy::crop::library().crop(id)).collect();
+    let texture = ground.facts.texture.unwrap_or(agronomy::soil::Texture::Loam);
+    let depth = crops.iter().map(|crop| reading_depth(crop, texture)).reduce(|a, b| if a > b { a } else { b });
+    let wanted = crops.iter().map(|crop| crop.establish.soil_temperature.measure::<Temperature>());
+    let mut view = WindowsView {
+        windows: vec![],
+        read_by: None,
+        growing_time: vec![],
+        soil_years: vec![],
+        soil_so_far: vec![],
+        depth: depth.unwrap_or_default(),
+        soil_wanted: wanted.reduce(|a, b| if a > b { a } else { b }),
+        temperature_unit: warm.symbol().to_owned(),
+        assumed: assumed(&ground),
+        frosty: false,
+    };
+    let Some(weather) = state.climates.of(&state.pool, &member.membership, today).await? else {
+        return Ok(Shown(system, view));
+    };
+    let years = weather.scenarios(body.choices.sow_on);
+    let runs = weather.runs(&years, &seedbed(&body.choices, &ground, &weather.years));
+    let asked = asked(&body.choices, &field, &ground, today);
+    view.windows = sowing(Question { asked, years: &years, level, stake: body.stake }, &runs)?;
+    view.read_by = planner::weather::on_its_day(&body.choices, &view.windows).map(|odds| odds.window);
+    view.frosty = years.frosty();
+    if view.frosty {
+        let left = growing_time(&body.choices, &years);
+        view.growing_time = left.into_iter().map(|(crop, left)| CropTime { crop, left }).collect();
+    }
+    let shown = |celsius: f32| (warm.from_base(f64::from(celsius)) * 10.0).round() / 10.0;
+    let draw = |run: &agronomy::window::scenario::GroundRun| -> Vec<f64> {
+        run.mornings()[..years.days()].iter().map(|one| shown(*one)).collect()
+    };
+    // A dozen years are enough to see the spread.
+    view.soil_years = runs.0.iter().step_by((runs.0.len() / 12).max(1)).map(draw).collect();
+    let known = usize::try_from(days_between(years.first(), today)).unwrap_or(0).min(years.days());
+    view.soil_so_far = runs.0.first().map(|run| draw(run)[..known].to_vec()).unwrap_or_default();
+    Ok(Shown(system, view))
+}

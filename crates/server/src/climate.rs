@@ -1,0 +1,185 @@
+//! Weather years at hand: loaded once for a farm, kept until its weather or its day changes.
+//!
+//! Nothing here is a truth of its own: it is what the database holds, keyed by the station's revision
+//! and the farm's day, and may be dropped at any moment.
+
+use std::{
+    collections::HashMap,
+    sync::{Arc, Mutex, MutexGuard, PoisonError},
+};
+
+use agronomy::{
+    soil::Texture,
+    units::{Fraction, Measure},
+    weather::{
+        Years,
+        band::{WeatherBand, band},
+        days_between, plus,
+        soil_temperature::{Ground, SoilCover, follow},
+    },
+    window::{Forecast, Known, Scenarios, Site, SiteRuns},
+};
+use jiff::civil::{Date, date};
+use ledger::{
+    Pool,
+    farm::Membership,
+    weather::{self, Station},
+};
+use uuid::Uuid;
+
+use crate::{problem::Problem, sign_in::Member};
+
+/// Days of a curve: the year on the axis, and the spring after it.
+pub const CURVE: usize = 500;
+/// Farms kept at hand.
+const MOST_FARMS: usize = 64;
+/// Stretches of years, and kinds of ground in one, kept at hand.
+const MOST_STRETCHES: usize = 6;
+const MOST_SITES: usize = 48;
+/// Depth of the soil in the band, m.
+const BAND_DEPTH: f64 = 0.10;
+
+type Stretch = (Arc<Scenarios>, HashMap<u64, Arc<SiteRuns>>);
+
+/// A farm's weather as it stands on one day.
+pub struct FarmWeather {
+    /// Its station.
+    pub station: Station,
+    /// The record.
+    pub years: Years,
+    /// The forecast, when one was heard that still tells of today.
+    pub forecast: Forecast,
+    today: Date,
+    soil: Vec<Option<f64>>,
+    stretches: Mutex<HashMap<Date, Stretch>>,
+}
+
+/// The years as one person asks them: a farm's weather, when it has any, and the odds at which a
+/// window counts as open for them.
+#[derive(Clone)]
+pub struct Outlook {
+    /// The weather; none without a station or without a day of record.
+    pub weather: Option<Arc<FarmWeather>>,
+    /// The person's own level.
+    pub level: Fraction,
+}
+
+fn locked<T>(mutex: &Mutex<T>) -> MutexGuard<'_, T> {
+    // What is cached is whole after every step: a panic elsewhere does not spoil it.
+    mutex.lock().unwrap_or_else(PoisonError::into_inner)
+}
+
+/// The first day of the axis's year around a day: January in the north, July in the south.
+pub fn year_start(latitude: f64, day: Date) -> Date {
+    if latitude >= 0.0 {
+        return date(day.year(), 1, 1);
+    }
+    date(if day.month() >= 7 { day.year() } else { day.year() - 1 }, 7, 1)
+}
+
+impl FarmWeather {
+    /// The stretch of years that holds a day: this year's when the day lies in it, else the day's own.
+    pub fn scenarios(&self, day: Date) -> Arc<Scenarios> {
+        let latitude = self.years.place.latitude;
+        let own = year_start(latitude, self.today);
+        let ahead = days_between(own, day);
+        let first = if (0..CURVE as i32 - 45).contains(&ahead) { own } else { year_start(latitude, day) };
+        let mut stretches = locked(&self.stretches);
+        if let Some((scenarios, _)) = stretches.get(&first) {
+            return scenarios.clone();
+        }
+        let known = Known { years: &self.years, today: self.today, forecast: &self.forecast };
+        let scenarios = Arc::new(Scenarios::new(known, first, CURVE));
+        if stretches.len() >= MOST_STRETCHES {
+            stretches.clear();
+        }
+        stretches.insert(first, (scenarios.clone(), HashMap::new()));
+        scenarios
+    }
+
+    /// A site's soil in every run of a stretch.
+    pub fn runs(&self, scenarios: &Arc<Scenarios>, site: &Site) -> Arc<SiteRuns> {
+        let (first, key) = (scenarios.first(), site.key());
+        let kept = locked(&self.stretches).get(&first).and_then(|(_, sites)| sites.get(&key).cloned());
+        if let Some(runs) = kept {
+            return runs;
+        }
+        let runs = Arc::new(scenarios.site(site));
+        if let Some((_, sites)) = locked(&self.stretches).get_mut(&first) {
+            if sites.len() >= MOST_SITES {
+                sites.clear();
+            }
+            sites.insert(key, runs.clone());
+        }
+        runs
+    }
+
+    /// The band over a stretch of days.
+    pub fn band(&self, from: Date, days: usize) -> WeatherBand {
+        band(&self.years, &self.soil, &self.forecast, self.today, from, days)
+    }
+
+    /// Rain of this axis year so far, mm, and what half of the years had by now; `None` where days are
+    /// missing.
+    pub fn rain_so_far(&self) -> (Option<f64>, Option<f64>) {
+        let start = year_start(self.years.place.latitude, self.today);
+        let length = days_between(start, self.today);
+        let sum = |from: Date| {
+            (0..length).map(|ahead| self.years.day(plus(from, ahead)).map(|day| day.rain)).sum::<Option<f64>>()
+        };
+        let mut others: Vec<f64> = (1..=200)
+            .map_while(|back| start.with().year(start.year() - back).build().ok())
+            .take_while(|from| *from >= self.years.first)
+            .filter_map(sum)
+            .collect();
+        others.sort_by(f64::total_cmp);
+        (sum(start), agronomy::weather::frost::quantile(&others, 0.5))
+    }
+}
+
+/// Weather of the farms asked about lately.
+#[derive(Default)]
+pub struct Climates(Mutex<HashMap<Uuid, Arc<FarmWeather>>>);
+
+impl Climates {
+    /// A farm's weather as a member asks for it.
+    ///
+    /// # Errors
+    /// When the database fails.
+    pub async fn outlook(&self, pool: &Pool, member: &Member) -> Result<Outlook, Problem> {
+        let weather = self.of(pool, &member.membership, member.today()).await?;
+        Ok(Outlook { weather, level: Fraction::from_base(member.person.odds_level) })
+    }
+
+    /// A farm's weather on a day; `None` without a station or without a day of record.
+    ///
+    /// # Errors
+    /// When the database fails.
+    pub async fn of(&self, pool: &Pool, member: &Membership, today: Date) -> Result<Option<Arc<FarmWeather>>, Problem> {
+        let mut connection = pool.get().await?;
+        let Some(station) = weather::station(&mut connection, member).await? else { return Ok(None) };
+        let kept = locked(&self.0).get(&member.farm.id).cloned();
+        if let Some(kept) = kept.filter(|kept| kept.station == station && kept.today == today) {
+            return Ok(Some(kept));
+        }
+        let Some(years) = weather::years(&mut connection, member, &station).await? else { return Ok(None) };
+        let told = weather::forecast(&mut connection, member).await?;
+        drop(connection);
+        let forecast = told.map(|(from, members)| Forecast { from: Some(from), members }).unwrap_or_default();
+        let soil = follow(&years, Ground::new(Texture::Loam, SoilCover::Sward), BAND_DEPTH);
+        let weather = Arc::new(FarmWeather {
+            soil: soil.into_iter().map(|day| day.map(|(mean, _)| mean)).collect(),
+            stretches: Mutex::default(),
+            station,
+            years,
+            forecast,
+            today,
+        });
+        let mut farms = locked(&self.0);
+        if farms.len() >= MOST_FARMS {
+            farms.clear();
+        }
+        farms.insert(member.farm.id, weather.clone());
+        Ok(Some(weather))
+    }
+}

@@ -1,0 +1,253 @@
+import { Link } from "@tanstack/react-router";
+import { scaleLinear } from "d3-scale";
+import { line, area } from "d3-shape";
+import type { Schemas } from "../api/client";
+import { useHours, useWeather } from "../api/queries";
+import { ticks, type TimeScale } from "../draw/Axis";
+import type { Span } from "../draw/span";
+import type { Farm } from "../shell/farm";
+import { Figure } from "../ui/Figure";
+import { day, dayText, isoDay, plain, shown, yearOf } from "../units/format";
+
+const DAY = 86_400_000;
+const AIR = 58;
+const RAIN = 17;
+const FROST = 20;
+const BAND_HEIGHT = AIR + RAIN + FROST;
+
+/** More days than this can't be told apart. */
+const MOST = 1000;
+/** Up to so many, hours can. */
+const HOURLY = 40;
+
+interface Props {
+  farm: Farm;
+  span: Span;
+  scale: TimeScale;
+  width: number;
+  today: string;
+}
+
+/** Temperature, rain, soil and frost along the axis: this year in ink on the band of all years. */
+export function WeatherBand({ farm, span, scale, width, today }: Props) {
+  const days = (span.to.getTime() - span.from.getTime()) / DAY;
+  const fits = days <= MOST;
+  const weather = useWeather(farm.id, isoDay(span.from), isoDay(span.to), fits);
+  const hours = useHours(farm.id, isoDay(span.from), isoDay(span.to), days <= HOURLY);
+  const view = weather.data;
+  if (!fits) return <p className="py-1 pl-50 text-sm text-pencil max-sm:pl-0">Zoom in to see the weather.</p>;
+  if (!view) return <div style={{ height: BAND_HEIGHT }} />;
+  return (
+    <section aria-label="Weather" className="pb-1 sm:flex">
+      <Head farm={farm} view={view} />
+      {view.band && width > 0 ? (
+        <Drawing
+          band={view.band}
+          view={view}
+          hours={days <= HOURLY ? hours.data : undefined}
+          scale={scale}
+          width={width}
+          today={today}
+        />
+      ) : (
+        <p className="text-sm text-pencil">
+          No weather years yet: odds need ten, and are worth most with thirty.
+        </p>
+      )}
+    </section>
+  );
+}
+
+function Head({ farm, view }: { farm: Farm; view: Schemas["WeatherView"] }) {
+  const unit = view.temperature_unit ? shown({ value: 0, unit: view.temperature_unit }).unit : "";
+  const station = view.station;
+  return (
+    <div className="w-50 shrink-0 pr-2 leading-tight max-sm:w-full">
+      <p className="text-[0.9375rem] font-semibold">
+        Air and soil
+        {unit && `, ${unit}`}
+      </p>
+      <p className="text-sm text-pencil">
+        <Link to="/farms/$farm/set-up" params={{ farm: farm.id }} className="underline decoration-dotted">
+          {station ? station.name : "set a station up"}
+        </Link>
+      </p>
+      {station && station.days_behind > 0 && (
+        <p role="status" className="text-sm font-semibold text-stop">
+          ✕ {station.days_behind} days old{station.trouble ? ": the station is silent" : ""}
+        </p>
+      )}
+      {view.rain_so_far != null && (
+        <p className="pt-1 text-sm">
+          Rain <Figure quantity={{ value: Math.round(view.rain_so_far * 10) / 10, unit: view.rain_unit }} />
+          {view.rain_usual != null && (
+            <span className="block text-pencil">
+              usual by now{" "}
+              <Figure quantity={{ value: Math.round(view.rain_usual * 10) / 10, unit: view.rain_unit }} />
+            </span>
+          )}
+        </p>
+      )}
+    </div>
+  );
+}
+
+interface DrawingProps {
+  band: Schemas["WeatherBand"];
+  view: Schemas["WeatherView"];
+  /** Drawn instead of the days' means, where they can be told apart. */
+  hours: Schemas["HoursView"] | undefined;
+  scale: TimeScale;
+  width: number;
+  today: string;
+}
+
+/** The crossing of one half in each run of the frost odds, for its words. */
+function halves(frost: number[]): { rises: number[]; falls: number[] } {
+  const rises: number[] = [];
+  const falls: number[] = [];
+  for (let index = 1; index < frost.length; index++) {
+    const [before, here] = [frost[index - 1] ?? 0, frost[index] ?? 0];
+    if (before < 0.5 && here >= 0.5) rises.push(index);
+    if (before >= 0.5 && here < 0.5) falls.push(index);
+  }
+  return { rises, falls };
+}
+
+function Drawing({ band, view, hours, scale, width, today }: DrawingProps) {
+  const start = day(band.from).getTime();
+  const x = (index: number) => scale(new Date(start + index * DAY));
+  const air = hours ?? { from: band.from, temperature: band.temperature };
+  const told = [...air.temperature, ...band.soil, ...band.forecast_low, ...band.forecast_high].filter(
+    (value) => value != null,
+  );
+  const y = scaleLinear(
+    [Math.min(...band.low, ...told) - 1, Math.max(...band.high, ...told) + 1],
+    [AIR - 2, 3],
+  );
+  const spread = area<number>()
+    .x((_, index) => x(index))
+    .y0((_, index) => y(band.low[index] ?? 0))
+    .y1((_, index) => y(band.high[index] ?? 0));
+  const known = (values: (number | null)[], at: (index: number) => number = x) =>
+    line<number | null>()
+      .defined((value) => value != null)
+      .x((_, index) => at(index))
+      .y((value) => y(value ?? 0))(values) ?? "";
+  // The mean of an hour stands in its middle.
+  const hourly = (index: number) => scale(new Date(day(air.from).getTime() + (index + 0.5) * (DAY / 24)));
+  const fan = area<number | null>()
+    .defined((value) => value != null)
+    .x((_, index) => x(index))
+    .y0((value) => y(value ?? 0))
+    .y1((_, index) => y(band.forecast_high[index] ?? 0));
+  const wettest = Math.max(...band.rain.map((fell) => fell ?? 0), view.rain_unit === "in" ? 1 : 25);
+  const drop = (fell: number) => Math.max(1.5, (fell / wettest) * (RAIN - 3));
+  const rain = band.rain
+    .map((fell, index) => (fell ? `M${x(index).toFixed(1)} ${AIR + RAIN}v${(-drop(fell)).toFixed(1)}` : ""))
+    .join("");
+  const now = scale(day(today));
+  const year = yearOf(today);
+  const on = (index: number) => dayText(isoDay(new Date(start + index * DAY)), year);
+  const frostTop = AIR + RAIN + 2;
+  const { rises, falls } = halves(band.frost);
+  const killing = view.frost.find((one) => plain(one.threshold) === plain(killingIn(view)));
+  const [coldest, warmest] = y.domain() as [number, number];
+  // A place that is never so cold has no use for the line.
+  const lines = [view.freezing, view.warm_soil].filter(({ value }) => value >= coldest && value <= warmest);
+  return (
+    <svg
+      width={width}
+      height={BAND_HEIGHT}
+      role="img"
+      aria-label={`Weather of ${year} against ${band.years} years${killing?.first_in_autumn[1] ? `; half of the years have a killing frost by ${dayText(killing.first_in_autumn[1])}` : ""}`}
+      className="block shrink-0 overflow-visible"
+    >
+      {ticks(scale, width).map((tick) => (
+        <line key={tick.x} x1={tick.x} x2={tick.x} y1={0} y2={BAND_HEIGHT} stroke="var(--rule)" />
+      ))}
+      <path d={spread(band.low) ?? ""} fill="var(--pencil)" opacity={0.13} />
+      {lines.map((quantity) => (
+        <g key={quantity.value}>
+          <line
+            x1={0}
+            x2={width}
+            y1={y(quantity.value)}
+            y2={y(quantity.value)}
+            stroke="var(--pencil)"
+            strokeDasharray="1 3"
+          />
+          <text x={-5} y={y(quantity.value) + 4} textAnchor="end" fontSize={12.5} fill="var(--pencil)">
+            {plain(quantity)}
+          </text>
+        </g>
+      ))}
+      <path
+        d={known(band.soil_middle)}
+        fill="none"
+        stroke="var(--straw)"
+        strokeWidth={1.2}
+        strokeDasharray="4 3"
+      />
+      <path d={fan(band.forecast_low) ?? ""} fill="var(--pencil)" opacity={0.35} />
+      <path d={known(band.soil)} fill="none" stroke="var(--straw)" strokeWidth={2} />
+      <path
+        data-hourly={hours !== undefined}
+        d={known(air.temperature, hours ? hourly : x)}
+        fill="none"
+        stroke="var(--ink)"
+        strokeWidth={1.1}
+      />
+      <path
+        d={rain}
+        stroke="var(--rain)"
+        strokeWidth={Math.max(1, Math.min(3, width / band.rain.length - 0.6))}
+      />
+      <line x1={0} x2={width} y1={AIR + RAIN + 0.5} y2={AIR + RAIN + 0.5} stroke="var(--rule)" />
+      {view.frost.length > 0 &&
+        band.frost.map((share, index) =>
+          share > 0.01 ? (
+            <rect
+              key={index}
+              x={x(index)}
+              y={frostTop}
+              width={Math.max(0, Math.min(x(index + 1) + 0.4, width) - x(index))}
+              height={4}
+              fill="var(--cold)"
+              opacity={0.12 + 0.75 * share}
+            />
+          ) : null,
+        )}
+      {view.frost.length > 0 &&
+        [
+          ...falls.map((index) => ({
+            index,
+            text: `half of years: last ${plain(killingIn(view))} by ${on(index)}`,
+            end: false,
+          })),
+          ...rises.map((index) => ({ index, text: `half by ${on(index)}`, end: true })),
+        ]
+          .filter(({ index }) => x(index) > 4 && x(index) < width - 4)
+          .map(({ index, text, end }) => (
+            <text
+              key={text}
+              x={x(index) + (end ? -4 : 4)}
+              y={frostTop + 15}
+              textAnchor={end ? "end" : "start"}
+              fontSize={12.5}
+              fill="var(--cold)"
+            >
+              {text}
+            </text>
+          ))}
+      {now >= 0 && now <= width && (
+        <line x1={now} x2={now} y1={0} y2={BAND_HEIGHT} stroke="var(--ink)" strokeWidth={1.5} />
+      )}
+    </svg>
+  );
+}
+
+/** The threshold that the frost bar is drawn for: the middle one of the three. */
+function killingIn(view: Schemas["WeatherView"]): Schemas["Temperature"] {
+  return view.frost[1]?.threshold ?? view.freezing;
+}

@@ -1,0 +1,263 @@
+import { useState } from "react";
+import { answered, api, Refused, type Schemas } from "../api/client";
+import { useRecord, useWeather, useWeatherFiles } from "../api/queries";
+import { percent } from "../draw/odds";
+import { useFarm } from "../shell/farm";
+import { Labelled } from "../ui/Labelled";
+import { QuantityField } from "../ui/QuantityField";
+import { Empty, Trouble, Waiting } from "../ui/states";
+import { dayText, plain, shareOf, type Quantity } from "../units/format";
+import { useUnits } from "../units/useUnits";
+import { Findings } from "./Findings";
+import { WeatherFile } from "./WeatherFile";
+
+/** The station, its record, and the files that were read in. */
+export function StationPage() {
+  const farm = useFarm();
+  const weather = useWeather(farm.id, farm.today, farm.today);
+  if (weather.isPending) return <Waiting what="Walking to the station" />;
+  if (weather.isError) return <Trouble error={weather.error} />;
+  const { station, frost, weather_service } = weather.data;
+  const manager = farm.role === "manager";
+  return (
+    <div className="mx-auto grid max-w-6xl gap-x-12 gap-y-6 px-5 pt-2 pb-8 lg:grid-cols-2">
+      <div className="space-y-5">
+        <h1>Set-up: weather station</h1>
+        {station ? (
+          <Record station={station} />
+        ) : (
+          <Empty>
+            A station is a place and its days. Set it up here, then read its file in: odds need ten years, and
+            are worth most with thirty.
+          </Empty>
+        )}
+        {manager && <StationForm key={station?.name} station={station ?? null} service={weather_service} />}
+        {frost.length > 0 && <Frost dates={frost} />}
+        {station && station.first && frost.length === 0 && (
+          <p>Frost is not known at this station: nothing here is timed by it.</p>
+        )}
+      </div>
+      <div className="space-y-5">
+        {manager && station && <WeatherFile />}
+        <Files />
+      </div>
+    </div>
+  );
+}
+
+function Record({ station }: { station: Schemas["StationView"] }) {
+  const farm = useFarm();
+  const ask = useRecord(farm.id, () =>
+    answered(api.POST("/api/farms/{farm}/station/ask", { params: { path: { farm: farm.id } } })),
+  );
+  return (
+    <section aria-label="Record">
+      <p className="text-lg">
+        <strong>{station.name}</strong>{" "}
+        <span className="text-pencil">
+          {Math.abs(station.latitude).toFixed(2)}° {station.latitude < 0 ? "south" : "north"},{" "}
+          {plain(station.elevation)}
+        </span>
+      </p>
+      {station.first && station.last ? (
+        <p>
+          Days from {dayText(station.first, 0)} to {dayText(station.last, 0)},{" "}
+          {station.gaps === 0 ? "none missing" : `${station.gaps} of them not telling`}.
+        </p>
+      ) : (
+        <p>No day yet.</p>
+      )}
+      {station.days_behind > 0 && (
+        <p role="status" className="font-semibold text-stop">
+          ✕ The record is {station.days_behind} days old
+          {station.trouble ? `: ${station.trouble}` : ""}. Odds go on without them: the last forecast, then
+          each of the years, stands in for the days not heard.
+        </p>
+      )}
+      {station.code && (
+        <p className="text-sm text-pencil">
+          {station.heard_on && `Last heard on ${dayText(station.heard_on, 0)}. `}
+          {station.forecast_from && `Forecast of ${dayText(station.forecast_from, 0)}. `}
+          {farm.role !== "adviser" && (
+            <button
+              type="button"
+              className="line-button"
+              disabled={ask.isPending}
+              onClick={() => ask.mutate(undefined)}
+            >
+              {ask.isPending ? "Asking…" : "Ask the station now"}
+            </button>
+          )}
+        </p>
+      )}
+      {ask.isError && <Trouble error={ask.error} />}
+      {station.first && (
+        <a href={`/api/farms/${farm.id}/weather/record.csv`} download="weather.csv" className="line-button">
+          Export the record as CSV
+        </a>
+      )}
+    </section>
+  );
+}
+
+interface StationFormProps {
+  station: Schemas["StationView"] | null;
+  /** A weather service can be asked. */
+  service: boolean;
+}
+
+function StationForm({ station, service }: StationFormProps) {
+  const farm = useFarm();
+  const units = useUnits();
+  const [name, setName] = useState(station?.name ?? "");
+  const [latitude, setLatitude] = useState(String(station?.latitude ?? farm.latitude));
+  const [elevation, setElevation] = useState<Quantity | null>(
+    station?.elevation ?? { value: 0, unit: units.elevation },
+  );
+  const [code, setCode] = useState(station?.code ?? "");
+  const record = useRecord(farm.id, () =>
+    answered(
+      api.PUT("/api/farms/{farm}/station", {
+        params: { path: { farm: farm.id } },
+        body: {
+          name,
+          latitude: Number(latitude),
+          elevation: elevation as Schemas["Length"],
+          code: code.trim() || null,
+        },
+      }),
+    ),
+  );
+  const refused = record.error instanceof Refused ? record.error : undefined;
+  return (
+    <form
+      aria-label="Station"
+      className="grid gap-x-4 border-t-2 sm:grid-cols-3 border-ink pt-2"
+      onSubmit={(event) => {
+        event.preventDefault();
+        record.mutate(undefined);
+      }}
+    >
+      <Labelled label="Name" error={refused?.at("/name")}>
+        {(ids) => <input {...ids} className="entry" value={name} onChange={(e) => setName(e.target.value)} />}
+      </Labelled>
+      <Labelled label="Latitude, south negative" error={refused?.at("/latitude")}>
+        {(ids) => (
+          <input
+            {...ids}
+            inputMode="decimal"
+            className="entry"
+            value={latitude}
+            onChange={(event) => setLatitude(event.target.value)}
+          />
+        )}
+      </Labelled>
+      <QuantityField
+        label="Height above the sea"
+        bare={units.elevation}
+        value={elevation}
+        onChange={setElevation}
+        error={refused?.at("/elevation")}
+      />
+      {(service || code) && (
+        <Labelled label="Name at the service" hint="empty: it lives on files" error={refused?.at("/code")}>
+          {(ids) => (
+            <input {...ids} className="entry" value={code} onChange={(e) => setCode(e.target.value)} />
+          )}
+        </Labelled>
+      )}
+      {refused && !refused.problem.errors?.length && <Trouble error={refused} />}
+      <div className="self-end pb-1">
+        <button
+          type="submit"
+          className="ink-button"
+          disabled={record.isPending || !elevation || Number.isNaN(Number(latitude))}
+        >
+          {station ? "Correct the station" : "Set the station up"}
+        </button>
+      </div>
+    </form>
+  );
+}
+
+function Frost({ dates }: { dates: Schemas["FrostDates"][] }) {
+  const head = "pl-3 text-right align-bottom text-sm font-normal text-pencil";
+  return (
+    <section aria-labelledby="frost-title">
+      <h2 id="frost-title">Frost, by {dates[0]?.summers} summers</h2>
+      <table className="w-full">
+        <thead>
+          <tr>
+            <th
+              rowSpan={2}
+              scope="col"
+              className="pb-1 text-left align-bottom text-sm font-normal text-pencil"
+            >
+              on the screen
+            </th>
+            <th rowSpan={2} scope="col" className={`${head} pb-1`}>
+              years with it
+            </th>
+            <th colSpan={2} scope="colgroup" className={head}>
+              last of spring past, in
+            </th>
+            <th colSpan={2} scope="colgroup" className={head}>
+              first of autumn come, in
+            </th>
+          </tr>
+          <tr className="border-b border-ink">
+            {["half", "9 in 10", "1 in 10", "half"].map((share, index) => (
+              <th key={index} scope="col" className={`${head} pb-1`}>
+                {share}
+              </th>
+            ))}
+          </tr>
+        </thead>
+        <tbody>
+          {dates.map((one) => (
+            <tr key={one.threshold.value} className="border-b border-rule">
+              <td className="py-1 font-semibold">{plain(one.threshold)}</td>
+              <td className="py-1 text-right">{percent(shareOf(one.share_with_frost))}</td>
+              {[
+                one.last_in_spring[1],
+                one.last_in_spring[2],
+                one.first_in_autumn[0],
+                one.first_in_autumn[1],
+              ].map((date, index) => (
+                <td key={index} className="py-1 pl-2 text-right whitespace-nowrap">
+                  {date ? dayText(date) : "–"}
+                </td>
+              ))}
+            </tr>
+          ))}
+        </tbody>
+      </table>
+      <p className="pt-1 text-sm text-pencil">
+        {dates.some((one) => shareOf(one.share_with_frost) < 0.5) && "–: fewer years than that know it. "}
+        Grass and hollows are 1 to 3 °C (2 to 5 °F) colder than the screen.
+      </p>
+    </section>
+  );
+}
+
+function Files() {
+  const farm = useFarm();
+  const files = useWeatherFiles(farm.id);
+  if (!files.data || files.data.length === 0) return null;
+  return (
+    <section aria-labelledby="files-title">
+      <h2 id="files-title">Files read in</h2>
+      <ul className="divide-y divide-rule border-t border-rule">
+        {files.data.map((file) => (
+          <li key={file.id} className="py-1.5">
+            <strong>{file.file_name}</strong>{" "}
+            <span className="text-pencil">
+              by {file.by}: {file.added} days new, {file.replaced} replaced
+            </span>
+            <Findings findings={file.findings} inAll={file.findings_in_all} />
+          </li>
+        ))}
+      </ul>
+    </section>
+  );
+}

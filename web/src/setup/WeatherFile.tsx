@@ -1,0 +1,153 @@
+import { useState } from "react";
+import { v7 as uuid } from "uuid";
+import { answered, api, Refused, type Schemas } from "../api/client";
+import { useRecord } from "../api/queries";
+import { useFarm } from "../shell/farm";
+import { ColumnNames, FileText } from "../ui/FileText";
+import { Labelled } from "../ui/Labelled";
+import { Trouble } from "../ui/states";
+import { dayText } from "../units/format";
+import { Findings } from "./Findings";
+
+const columns: Record<string, string> = {
+  date: "date",
+  tmin: "lowest temperature",
+  tmax: "highest temperature",
+  rain: "rain",
+  radiation: "radiation",
+  dew_point: "dew point",
+  humidity: "humidity",
+  wind: "wind",
+};
+
+const units: Record<Schemas["FileUnits"], string> = {
+  metric: "°C, mm, m/s",
+  us: "°F, inches, mph",
+  tenths: "tenths of °C and mm",
+};
+
+/** Read a station's daily file in: look first, then take all of it or nothing. */
+export function WeatherFile() {
+  const farm = useFarm();
+  const [id, setId] = useState(() => uuid());
+  const [name, setName] = useState("");
+  const [text, setText] = useState("");
+  const [unit, setUnit] = useState<Schemas["FileUnits"]>("metric");
+  const [mapped, setMapped] = useState<Record<string, string>>({});
+  const [unusual, setUnusual] = useState(false);
+  const [replace, setReplace] = useState(false);
+  const [looked, setLooked] = useState<Schemas["WeatherFileView"]>();
+  const record = useRecord(farm.id, (dry_run: boolean) => {
+    const mapping = { columns: mapped, units: unit, accept_unusual: unusual };
+    return answered(
+      api.POST("/api/farms/{farm}/weather/files", {
+        params: { path: { farm: farm.id } },
+        body: { id, file_name: name || "pasted", text, mapping, dry_run, replace },
+      }),
+    );
+  });
+  const refused = record.error instanceof Refused ? record.error : undefined;
+  const again = () => {
+    setLooked(undefined);
+    setId(uuid());
+  };
+  const take = looked && !looked.stopped && !looked.written;
+  return (
+    <form
+      aria-labelledby="file-title"
+      className="space-y-1"
+      onSubmit={(event) => {
+        event.preventDefault();
+        record.mutate(!take, { onSuccess: setLooked });
+      }}
+    >
+      <h2 id="file-title">Read a weather file in</h2>
+      <p className="text-sm text-pencil">
+        Daily: date, tmin, tmax, rain, and what else is known; or an open GHCN-Daily station file as it is.
+        What is missing stays open.
+      </p>
+      <FileText
+        text={text}
+        rows={5}
+        error={refused?.at("/text")}
+        onText={(read, from) => {
+          setText(read);
+          if (from) setName(from);
+          again();
+        }}
+      />
+      <div className="grid grid-cols-2 gap-x-4">
+        <Labelled label="Units of the values">
+          {(ids) => (
+            <select
+              {...ids}
+              className="entry"
+              value={unit}
+              onChange={(event) => {
+                setUnit(event.target.value as Schemas["FileUnits"]);
+                again();
+              }}
+            >
+              {Object.entries(units).map(([value, words]) => (
+                <option key={value} value={value}>
+                  {words}
+                </option>
+              ))}
+            </select>
+          )}
+        </Labelled>
+        <ColumnNames
+          columns={columns}
+          text={text}
+          named={mapped}
+          onNamed={(named) => {
+            setMapped(named);
+            again();
+          }}
+        />
+      </div>
+      {refused?.at("/mapping") && <Trouble error={new Error(refused.at("/mapping"))} />}
+      <label className="flex gap-2 text-sm">
+        <input
+          type="checkbox"
+          className="size-4 accent-(--ink)"
+          checked={unusual}
+          onChange={(event) => {
+            setUnusual(event.target.checked);
+            again();
+          }}
+        />
+        more than 300 mm of rain in a day did fall
+      </label>
+      <label className="flex gap-2 text-sm">
+        <input
+          type="checkbox"
+          className="size-4 accent-(--ink)"
+          checked={replace}
+          onChange={(event) => setReplace(event.target.checked)}
+        />
+        replace days that are here with other values
+      </label>
+      {refused && !refused.problem.errors?.length && <Trouble error={refused} />}
+      {looked && (
+        <div role="status" className="border-l-3 border-pencil pl-3">
+          {looked.written ? (
+            <p className="font-semibold">Taken: {looked.new_days} days new.</p>
+          ) : looked.stopped ? (
+            <p className="font-semibold text-stop">✕ Nothing was taken: mend or confirm what stops it.</p>
+          ) : (
+            <p className="font-semibold">
+              {looked.days} days
+              {looked.from && looked.to && `, ${dayText(looked.from, 0)} to ${dayText(looked.to, 0)}`}:{" "}
+              {looked.new_days} new, {looked.different_days} here with other values.
+            </p>
+          )}
+          <Findings findings={looked.findings} inAll={looked.findings_in_all} />
+        </div>
+      )}
+      <button type="submit" className="ink-button mt-2" disabled={record.isPending || text.trim() === ""}>
+        {record.isPending ? "Reading…" : take ? "Take it" : "Look at it first"}
+      </button>
+    </form>
+  );
+}

@@ -1,0 +1,166 @@
+import type { Schemas } from "../api/client";
+import { useCrops } from "../api/queries";
+import { percent } from "../draw/odds";
+import { useFarm } from "../shell/farm";
+import { Figure } from "../ui/Figure";
+import { Labelled } from "../ui/Labelled";
+import { QuantityField } from "../ui/QuantityField";
+import { dayText, shareOf, yearOf, type Quantity } from "../units/format";
+
+interface Props {
+  view: Schemas["WindowsView"];
+  answer: Schemas["Answer_WindowAnswer"];
+  level: number;
+  /** It moves; and it was let go of. */
+  onLevel: (level: number) => void;
+  onLevelSet: () => void;
+  stake: Quantity | null;
+  onStake: (stake: Quantity | null) => void;
+  on: string;
+}
+
+/** Opens, best, closes; what waiting costs; how far it gets before frost. */
+export function Aside({ view, answer, level, onLevel, onLevelSet, stake, onStake, on }: Props) {
+  const { edges, asked, in_a_week, cost_of_a_week } = answer.value;
+  const year = yearOf(useFarm().today);
+  return (
+    <aside aria-label="What follows" className="w-full shrink-0 space-y-3 lg:w-66">
+      <section>
+        <h2>The window</h2>
+        <Labelled label={`Open at ${percent(level)} of years`}>
+          {(ids) => (
+            <input
+              {...ids}
+              type="range"
+              min={10}
+              max={90}
+              step={5}
+              value={Math.round(level * 100)}
+              onChange={(event) => onLevel(Number(event.target.value) / 100)}
+              onPointerUp={onLevelSet}
+              onKeyUp={onLevelSet}
+              onBlur={onLevelSet}
+              className="w-full accent-(--ink)"
+            />
+          )}
+        </Labelled>
+        <table className="w-full text-sm">
+          <tbody>
+            <EdgeRow word="opens" edge={edges.opens} year={year} beyond="not yet" />
+            <EdgeRow word="best" edge={edges.best} year={year} />
+            <EdgeRow word="closes" edge={edges.closes} year={year} beyond="no longer" />
+          </tbody>
+        </table>
+        {!edges.opens && <p className="text-sm text-pencil">It never reaches {percent(level)}.</p>}
+      </section>
+      <section>
+        <h2>A week later</h2>
+        {asked != null && in_a_week != null && (
+          <p>
+            {percent(asked)} becomes <strong>{percent(in_a_week)}</strong>
+            {stake && cost_of_a_week && (
+              <>
+                : {cost_of_a_week.value >= 0 ? "on average it costs " : "on average it gains "}
+                <Figure
+                  quantity={{ value: Math.abs(cost_of_a_week.value), unit: "USD" }}
+                  explains={answer}
+                  label="Cost of a week"
+                />
+              </>
+            )}
+          </p>
+        )}
+        <QuantityField
+          label="What a failed sowing costs"
+          bare="USD"
+          value={stake}
+          onChange={onStake}
+          hint="seed, fuel and time"
+        />
+      </section>
+      {view.growing_time.length > 0 && <GrowingTime times={view.growing_time} on={on} year={year} />}
+    </aside>
+  );
+}
+
+/** Why one sows this way and why not; what is taken for granted of the field. */
+export function Notes({ view, answer }: { view: Schemas["WindowsView"]; answer: Schemas["WindowAnswer"] }) {
+  return (
+    <div className="grid gap-x-8 gap-y-2 pt-4 text-sm sm:grid-cols-2">
+      <section>
+        <h2>For and against</h2>
+        <p>{answer.for_it}</p>
+        <p className="pt-1 text-pencil">{answer.against_it}</p>
+      </section>
+      {view.assumed.length > 0 && (
+        <section className="text-pencil">
+          <h2 className="text-ink">Taken for granted</h2>
+          <ul className="space-y-1">
+            {view.assumed.map((one) => (
+              <li key={one}>{one}</li>
+            ))}
+          </ul>
+        </section>
+      )}
+    </div>
+  );
+}
+
+function EdgeRow({
+  word,
+  edge,
+  year,
+  beyond,
+}: {
+  word: string;
+  edge: Schemas["Edge"] | null | undefined;
+  year: number;
+  /** How the rule that stands in the way beyond it is named. */
+  beyond?: string;
+}) {
+  if (!edge) return null;
+  return (
+    <tr className="border-b border-rule align-top" data-edge={word}>
+      <td className="py-1 pr-2 text-pencil">{word}</td>
+      <td className="py-1 pr-2 font-semibold whitespace-nowrap">{dayText(edge.on, year)}</td>
+      <td className="py-1 text-right">
+        {percent(edge.odds)}
+        {beyond && edge.limited_by_name && (
+          <span className="block text-[0.8125rem] text-pencil">
+            {beyond}: {edge.limited_by_name}
+          </span>
+        )}
+      </td>
+    </tr>
+  );
+}
+
+function GrowingTime({ times, on, year }: { times: Schemas["CropTime"][]; on: string; year: number }) {
+  const crops = useCrops();
+  const name = (id: string) => crops.data?.find((crop) => crop.id === id)?.name ?? id;
+  return (
+    <section className="text-sm" aria-label="Growing time left">
+      <h2 className="text-[1.0625rem]">Before the killing frost</h2>
+      {times.map(({ crop, left }) => (
+        <div key={crop} className="pt-1">
+          <p>
+            {times.length > 1 && <strong>{name(crop)}: </strong>}
+            {Math.round(left.days[1] ?? 0)} days from {dayText(on, year)}{" "}
+            <span className="text-pencil">
+              ({Math.round(left.days[0] ?? 0)} to {Math.round(left.days[2] ?? 0)})
+            </span>
+            , <Figure quantity={left.degree_days[1]} />
+          </p>
+          <ul>
+            {left.stages.map((stage) => (
+              <li key={stage.name} className="flex justify-between border-b border-rule">
+                <span>{stage.name}</span>
+                <span className="font-semibold">{percent(shareOf(stage.share))}</span>
+              </li>
+            ))}
+          </ul>
+        </div>
+      ))}
+    </section>
+  );
+}

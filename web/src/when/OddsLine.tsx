@@ -1,0 +1,39 @@
+import type { ReactNode } from "react";
+import type { Schemas } from "../api/client";
+import { useOddsLevel } from "../api/queries";
+import { percent } from "../draw/odds";
+import { dayText, yearOf } from "../units/format";
+
+/** The odds of a plan's sowing on its day, in a sentence. */
+export function OddsLine({ plan, children }: { plan: Schemas["Plan"]; children?: ReactNode }) {
+  const level = percent(useOddsLevel());
+  const step = plan.steps.find((one) => one.kind === "sow");
+  const odds = step?.odds;
+  if (!step || !odds) return null;
+  const year = yearOf(plan.today);
+  const { opens, best, closes } = odds.edges;
+  return (
+    <p data-odds={Math.round(odds.odds * 100)} className="pt-1">
+      <strong className="text-xl">{percent(odds.odds)}</strong> of {odds.years} years if sown{" "}
+      {dayText(step.from, year)}, {odds.name}
+      <span className="text-pencil">
+        {" "}
+        ({percent(odds.low)} to {percent(odds.high)})
+      </span>
+      {odds.limited_by && <>; most often lacking: {odds.limited_by}</>}.{" "}
+      {opens && closes && best ? (
+        <span className="text-pencil">
+          {level} or better {dayText(opens.on, year)} to {dayText(closes.on, year)}, best{" "}
+          {dayText(best.on, year)} at {percent(best.odds)}.{" "}
+        </span>
+      ) : (
+        best && (
+          <span className="text-pencil">
+            Never {level}; best {dayText(best.on, year)} at {percent(best.odds)}.{" "}
+          </span>
+        )
+      )}
+      {children}
+    </p>
+  );
+}

@@ -1,0 +1,321 @@
+import { Link, useNavigate, useSearch } from "@tanstack/react-router";
+import { useDeferredValue, useState } from "react";
+import { Refused, type Schemas } from "../api/client";
+import { useLots, useOddsLevel, useSeason, useSettle, useStand, useWindows } from "../api/queries";
+import { timeScale } from "../draw/Axis";
+import { percent, valueOn } from "../draw/odds";
+import { useSpan } from "../draw/span";
+import { useWidth } from "../draw/useWidth";
+import { SpanControls } from "../season/SpanControls";
+import { useMoveSowing } from "../season/useMoveSowing";
+import { useFarm } from "../shell/farm";
+import { choicesOf, useDraft } from "../start/draft";
+import { Choice } from "../ui/Choice";
+import { Figure } from "../ui/Figure";
+import { Labelled } from "../ui/Labelled";
+import { Empty, Trouble, Waiting } from "../ui/states";
+import { dayText, yearOf, type Quantity } from "../units/format";
+import { Rules } from "./Rules";
+import { Curve } from "./Curve";
+import { Aside, Notes } from "./Aside";
+import { SoilYears } from "./SoilYears";
+
+export interface WhenSearch {
+  stand?: string | undefined;
+  draft?: true | undefined;
+}
+
+/** One decision, taken apart: when to sow, how likely it is to work, and what stands in the way. */
+export function WhenPage() {
+  const farm = useFarm();
+  const search: WhenSearch = useSearch({ strict: false });
+  const season = useSeason(farm.id);
+  if (season.isPending) return <Waiting what="Asking the years" />;
+  if (season.isError) return <Trouble error={season.error} />;
+  const open = season.data.strips.flatMap((strip) =>
+    strip.stands
+      .filter((stand) => !stand.plan.sown)
+      .map((stand) => ({ id: stand.id, field: strip.field, cover: stand.cover })),
+  );
+  if (search.draft) return <OfDraft open={open} />;
+  const chosen = open.find((one) => one.id === search.stand) ?? open[0];
+  if (!chosen)
+    return (
+      <div className="p-6">
+        <Empty>
+          Every stand is sown.{" "}
+          <Link to="/farms/$farm/start" params={{ farm: farm.id }} className="underline">
+            Start a stand
+          </Link>{" "}
+          to see when it could be.
+        </Empty>
+      </div>
+    );
+  return <OfStand key={chosen.id} open={open} chosen={chosen} />;
+}
+
+export interface OpenStand {
+  id: string;
+  field: Schemas["FieldView"];
+  cover: string;
+}
+
+function OfStand({ open, chosen }: { open: OpenStand[]; chosen: OpenStand }) {
+  const farm = useFarm();
+  const detail = useStand(farm.id, chosen.id);
+  const move = useMoveSowing(farm.id);
+  const [on, setOn] = useState<string | null>(null);
+  if (detail.isPending) return <Waiting what="Asking the years" />;
+  if (detail.isError) return <Trouble error={detail.error} />;
+  const { choices } = detail.data;
+  const here = on ?? choices.sow_on;
+  return (
+    <When
+      open={open}
+      chosen={chosen}
+      title={`${chosen.field.name}: sow ${chosen.cover}`}
+      field={chosen.field.id}
+      choices={choices}
+      on={here}
+      onMove={setOn}
+      stake={(detail.data.implied.order?.value.cost as Quantity | undefined) ?? null}
+      decide={
+        farm.role === "manager" && here !== choices.sow_on
+          ? {
+              busy: move.isPending,
+              failed: move.error,
+              act: (timing) =>
+                move.mutate(
+                  { stand: chosen.id, field: chosen.field.id, on: here, today: farm.today, timing },
+                  { onSuccess: () => setOn(null) },
+                ),
+            }
+          : undefined
+      }
+    />
+  );
+}
+
+function OfDraft({ open }: { open: OpenStand[] }) {
+  const farm = useFarm();
+  const lots = useLots(farm.id);
+  const navigate = useNavigate();
+  const { draft, change } = useDraft(farm.id, farm.today, {});
+  const choices = lots.data && choicesOf(draft, lots.data);
+  if (lots.isPending) return <Waiting what="Asking the years" />;
+  if (!choices || !draft.field)
+    return (
+      <div className="p-6">
+        <Empty>
+          <Link to="/farms/$farm/start" params={{ farm: farm.id }} className="underline">
+            Choose a field and a crop
+          </Link>{" "}
+          first.
+        </Empty>
+      </div>
+    );
+  return (
+    <When
+      open={open}
+      title="The stand being started"
+      field={draft.field}
+      choices={choices}
+      on={draft.sowOn}
+      onMove={(sowOn) => change({ sowOn })}
+      stake={null}
+      decide={{
+        busy: false,
+        failed: null,
+        act: (timing) => {
+          change({ timing });
+          void navigate({ to: "/farms/$farm/start", params: { farm: farm.id } });
+        },
+      }}
+    />
+  );
+}
+
+interface Decide {
+  busy: boolean;
+  failed: Refused | null;
+  act: (timing: string) => void;
+}
+
+interface Props {
+  open: OpenStand[];
+  chosen?: OpenStand;
+  title: string;
+  field: string;
+  choices: Schemas["Choices"];
+  on: string;
+  onMove: (on: string) => void;
+  stake: Quantity | null;
+  decide: Decide | undefined;
+}
+
+/** The odds at which a window counts as open: a person's own, on every screen. */
+function useLevel() {
+  const settle = useSettle();
+  const kept = useOddsLevel();
+  const [moving, setMoving] = useState<number | null>(null);
+  return {
+    level: moving ?? kept,
+    move: setMoving,
+    set: () => {
+      if (moving === null || moving === kept) return;
+      // What was moved meanwhile is not taken back by the answer to this.
+      const done = () => setMoving((now) => (now === moving ? null : now));
+      void settle({ odds_level: { value: moving, unit: "1" } as Schemas["Fraction"] }).finally(done);
+    },
+  };
+}
+
+function When({ open, chosen, title, field, choices, on, onMove, stake, decide }: Props) {
+  const farm = useFarm();
+  const navigate = useNavigate();
+  const { level, move, set } = useLevel();
+  const [way, setWay] = useState<string | null>(null);
+  const [cost, setCost] = useState<Quantity | null>(stake);
+  const { span } = useSpan();
+  const [width, ref] = useWidth();
+  const asked = useDeferredValue({ ...choices, sow_on: on });
+  const answer = useWindows(farm.id, field, asked, level, cost as Schemas["Money"] | null);
+  if (answer.isPending) return <Waiting what="Trying every year" />;
+  if (answer.isError) return <Trouble error={answer.error} />;
+  const view = answer.data;
+  const ways = view.windows.map((window) => window.value);
+  const key = way && ways.some((one) => one.window === way) ? way : (view.read_by ?? ways[0]?.window);
+  const shown = view.windows.find((window) => window.value.window === key);
+  if (!shown)
+    return (
+      <div className="p-6">
+        <Empty>
+          There are no weather years to ask.{" "}
+          <Link to="/farms/$farm/set-up" params={{ farm: farm.id }} className="underline">
+            Set a station up
+          </Link>{" "}
+          and read a file in: odds need ten years, and are worth most with thirty.
+        </Empty>
+      </div>
+    );
+  const { curve } = shown.value;
+  const scale = timeScale(span, width);
+  const odds = valueOn(curve.from, curve.odds, on);
+  const year = yearOf(farm.today);
+  const limit = shown.value.curve.rules
+    .map((rule) => ({
+      rule,
+      alone: valueOn(curve.from, rule.alone, on) ?? 0,
+      holds: valueOn(curve.from, rule.holds, on) ?? 1,
+    }))
+    .sort((a, b) => b.alone - a.alone || a.holds - b.holds)[0];
+  return (
+    <div className="flex gap-8 px-5 pt-2 pb-6 max-lg:flex-col">
+      <section aria-labelledby="when-title" className="min-w-0 flex-1">
+        <div className="flex flex-wrap items-baseline justify-between gap-x-6">
+          <h1 id="when-title">{title}</h1>
+          {open.length > 1 && chosen && (
+            <Labelled label="Another stand" hideLabel>
+              {(ids) => (
+                <select
+                  {...ids}
+                  className="entry"
+                  value={chosen.id}
+                  onChange={(event) =>
+                    void navigate({
+                      to: "/farms/$farm/when",
+                      params: { farm: farm.id },
+                      search: { stand: event.target.value },
+                    })
+                  }
+                >
+                  {open.map((one) => (
+                    <option key={one.id} value={one.id}>
+                      {`${one.field.name}, ${one.cover}`}
+                    </option>
+                  ))}
+                </select>
+              )}
+            </Labelled>
+          )}
+        </div>
+        <div className="flex flex-wrap items-end justify-between gap-x-6">
+          <p data-odds={odds === undefined ? "" : Math.round(odds * 100)} aria-live="polite">
+            {odds === undefined ? (
+              <span className="text-2xl font-bold">beyond the curve</span>
+            ) : (
+              <Figure
+                quantity={{ value: Math.round(odds * 100), unit: "%" }}
+                explains={shown}
+                label="Odds"
+                className="text-3xl font-bold"
+              />
+            )}{" "}
+            of {curve.years} years if sown {dayText(on, year)}
+            {odds !== undefined && (
+              <span className="text-pencil">
+                {" "}
+                ({percent(valueOn(curve.from, curve.low, on) ?? 0)} to{" "}
+                {percent(valueOn(curve.from, curve.high, on) ?? 1)} by so many years)
+              </span>
+            )}
+            {limit && limit.holds < 1 && (
+              <>
+                ; most often lacking: <strong data-limit={limit.rule.key}>{limit.rule.name}</strong>
+              </>
+            )}
+          </p>
+          {decide && (
+            <button
+              type="button"
+              className="ink-button"
+              disabled={decide.busy}
+              onClick={() => decide.act(shown.value.window)}
+            >
+              Plan it for {dayText(on, year)}
+            </button>
+          )}
+        </div>
+        {decide?.failed && <Trouble error={decide.failed} />}
+        <div className="flex flex-wrap items-center justify-between gap-x-6">
+          <Choice
+            label="Way of timing"
+            value={shown.value.window}
+            onChange={setWay}
+            options={ways.map((one) => ({ value: one.window, text: one.name }))}
+          />
+          <SpanControls />
+        </div>
+        <div className="sm:pl-50">
+          <div ref={ref} />
+        </div>
+        {width > 0 && (
+          <>
+            <Curve
+              answer={shown.value}
+              level={level}
+              scale={scale}
+              width={width}
+              on={on}
+              onMove={onMove}
+              today={farm.today}
+            />
+            <Rules answer={shown.value} scale={scale} width={width} on={on} today={farm.today} />
+            <SoilYears view={view} from={curve.from} scale={scale} width={width} on={on} today={farm.today} />
+          </>
+        )}
+        <Notes view={view} answer={shown.value} />
+      </section>
+      <Aside
+        view={view}
+        answer={shown}
+        level={level}
+        onLevel={move}
+        onLevelSet={set}
+        stake={cost}
+        onStake={setCost}
+        on={on}
+      />
+    </div>
+  );
+}
