@@ -2,8 +2,18 @@
 
 heading() { printf '\n== %s ==\n' "$*"; }
 
+# Each crate's tests are one program; a file its main.rs does not name would never run.
+check_tests_named() {
+  local file
+  for file in crates/*/tests/*.rs; do
+    [ "${file##*/}" = main.rs ] || grep -qx "mod $(basename "$file" .rs);" "$(dirname "$file")/main.rs" \
+      || die "$file is not named in its main.rs"
+  done
+}
+
 test_style() {
   heading "style: rustfmt, clippy"
+  check_tests_named
   cargo fmt --all -- --check
   cargo clippy --locked --quiet --workspace --all-targets -- -D warnings
 }
@@ -56,7 +66,7 @@ test_browser() {
   need_browser
   build_server
   build_web
-  cargo test --locked -p browser-tests ${INK_TEST_ONLY:+--test "$INK_TEST_ONLY"} -- --test-threads=1
+  cargo test --locked -p browser-tests -- --test-threads=1 ${INK_TEST_ONLY:+"$INK_TEST_ONLY::"}
 }
 
 run_tests() {

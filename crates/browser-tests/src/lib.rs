@@ -8,7 +8,7 @@ mod application;
 mod visitor;
 
 pub use application::{Application, StandIns};
-pub use visitor::Visitor;
+pub use visitor::{Visitor, until};
 
 use std::{future::Future, panic::AssertUnwindSafe};
 

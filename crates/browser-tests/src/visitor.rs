@@ -4,7 +4,7 @@ use std::{
     path::{Path, PathBuf},
     process::{Child, Command, Stdio},
     sync::{Arc, Mutex},
-    time::Duration,
+    time::{Duration, Instant},
 };
 
 use anyhow::{Context, ensure};
@@ -28,6 +28,11 @@ const QUIET: [&str; 11] = [
     "--force-prefers-reduced-motion",
 ];
 
+/// How long a page is waited for: a busy machine may be slow, and nothing here is timed.
+const PATIENCE: Duration = Duration::from_secs(30);
+/// How soon it is looked at again.
+const AGAIN: Duration = Duration::from_millis(60);
+
 /// A browser window on the application.
 #[derive(Clone)]
 pub struct Visitor {
@@ -46,12 +51,25 @@ async fn steadily<T>(act: impl AsyncFn() -> anyhow::Result<T>) -> anyhow::Result
     for _ in 0..5 {
         match act().await {
             Err(error) if format!("{error:?}").contains("stale") => {
-                tokio::time::sleep(Duration::from_millis(60)).await;
+                tokio::time::sleep(AGAIN).await;
             }
             other => return other,
         }
     }
     act().await
+}
+
+/// Wait until something holds.
+///
+/// # Errors
+/// When it never does, or can't be asked.
+pub async fn until(what: &str, holds: impl AsyncFn() -> anyhow::Result<bool>) -> anyhow::Result<()> {
+    let begun = Instant::now();
+    while !holds().await? {
+        ensure!(begun.elapsed() < PATIENCE, "{what}: it never came about");
+        tokio::time::sleep(AGAIN).await;
+    }
+    Ok(())
 }
 
 impl Visitor {
@@ -123,7 +141,7 @@ impl Visitor {
         steadily(async || {
             self.driver
                 .query(By::XPath(xpath.clone()))
-                .wait(Duration::from_secs(10), Duration::from_millis(60))
+                .wait(PATIENCE, AGAIN)
                 .and_displayed()
                 .first()
                 .await
@@ -154,7 +172,7 @@ impl Visitor {
     pub async fn finds(&self, css: &str) -> anyhow::Result<WebElement> {
         self.driver
             .query(By::Css(css))
-            .wait(Duration::from_secs(10), Duration::from_millis(60))
+            .wait(PATIENCE, AGAIN)
             .first()
             .await
             .with_context(|| format!("{css} is not on the page"))
@@ -262,7 +280,7 @@ impl Visitor {
             // What there is to choose may be asked for still.
             field
                 .query(By::XPath(format!(".//option[text() = {}]", quoted(option))))
-                .wait(Duration::from_secs(10), Duration::from_millis(60))
+                .wait(PATIENCE, AGAIN)
                 .first()
                 .await
                 .with_context(|| format!("{option} of {label}"))?;
@@ -303,7 +321,7 @@ impl Visitor {
     /// # Errors
     /// When it stays.
     pub async fn gone(&self, css: &str) -> anyhow::Result<()> {
-        let query = self.driver.query(By::Css(css)).wait(Duration::from_secs(10), Duration::from_millis(60));
+        let query = self.driver.query(By::Css(css)).wait(PATIENCE, AGAIN);
         ensure!(query.not_exists().await?, "{css} is still there");
         Ok(())
     }

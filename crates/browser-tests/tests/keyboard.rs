@@ -1,7 +1,7 @@
 //! Everything by the keyboard: shortcuts, the palette, moving a day, and the mouse for dragging it.
 
 use anyhow::ensure;
-use browser_tests::{Visitor, on_demo};
+use browser_tests::{Visitor, on_demo, until};
 use rstest::rstest;
 
 #[rstest]
@@ -18,13 +18,7 @@ async fn a_key_opens_each_page(#[case] key: &str, #[case] page: &str) {
         // From elsewhere, so that the season too has to be reached.
         visitor.press(if page == "/ledger" { "f" } else { "l" }).await?;
         visitor.press(&key).await?;
-        for _ in 0..100 {
-            if visitor.path().await?.ends_with(&page) {
-                return Ok(());
-            }
-            tokio::time::sleep(std::time::Duration::from_millis(50)).await;
-        }
-        anyhow::bail!("{key} led to {}", visitor.path().await?)
+        until(&format!("{key} leads to {page}"), async || Ok(visitor.path().await?.ends_with(&page))).await
     })
     .await;
 }

@@ -1,7 +1,7 @@
 //! Every kind of record of the ground, written by hand, read back on the field and in the ledger.
 
 use anyhow::ensure;
-use browser_tests::{Visitor, on_demo};
+use browser_tests::{Visitor, on_demo, until};
 
 async fn on_the_ground_of(visitor: &Visitor, field: &str) -> anyhow::Result<()> {
     visitor.click(field).await?;
@@ -134,26 +134,12 @@ async fn a_dressing_is_inked_from_the_shelf_and_struck() {
         ink(&visitor).await?;
         visitor.sees("Dressed: 100 lb/ac of potash 0-0-60").await?;
         // The account is read again by itself, a moment after the entry stands there.
-        let mut after = brought().await?;
-        for _ in 0..100 {
-            if after != before {
-                break;
-            }
-            tokio::time::sleep(std::time::Duration::from_millis(60)).await;
-            after = brought().await?;
-        }
-        ensure!(before != after, "the account did not follow: {before}");
+        until("the account follows", async || Ok(brought().await? != before)).await?;
         visitor.click("11 May 2026Dressed: 100 lb/ac of potash 0-0-60").await?;
         visitor.write("What was wrong", "the other field").await?;
         visitor.click("Strike it").await?;
         visitor.gone("[role=dialog]").await?;
-        for _ in 0..100 {
-            if brought().await? == before {
-                return Ok(());
-            }
-            tokio::time::sleep(std::time::Duration::from_millis(60)).await;
-        }
-        anyhow::bail!("struck, it still counts: {}", brought().await?)
+        until("struck, it no longer counts", async || Ok(brought().await? == before)).await
     })
     .await;
 }

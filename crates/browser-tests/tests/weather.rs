@@ -18,7 +18,7 @@ async fn read(visitor: &Visitor) -> anyhow::Result<(i64, String)> {
 /// Wait until the page speaks of a day, and its odds have come.
 async fn read_on(visitor: &Visitor, day: &str) -> anyhow::Result<(i64, String)> {
     visitor.sees(&format!("if sown {day}")).await?;
-    tokio::time::sleep(std::time::Duration::from_millis(700)).await;
+    visitor.finds("p[data-odds][aria-busy=false]").await?;
     read(visitor).await
 }
 
@@ -215,12 +215,11 @@ async fn in_the_south_the_seasons_are_turned_round() {
         visitor.choose("Field", "Potrero Chico").await?;
         visitor.choose("Crop, or first member of a mix", "alfalfa").await?;
         visitor.set_day("Sowing day", "2027-03-20").await?;
-        let autumn = visitor.finds("p[data-odds]").await?;
         visitor.sees("if sown 20 Mar 2027, late summer and autumn").await?;
+        let autumn = visitor.finds("p[data-odds]").await?;
         let autumn: i64 = autumn.attr("data-odds").await?.unwrap_or_default().parse()?;
         visitor.set_day("Sowing day", "2026-12-20").await?;
         visitor.sees("if sown 20 Dec").await?;
-        tokio::time::sleep(std::time::Duration::from_millis(500)).await;
         let summer: i64 = visitor.finds("p[data-odds]").await?.attr("data-odds").await?.unwrap_or_default().parse()?;
         ensure!(autumn > summer + 15, "March {autumn} %, December {summer} %");
         visitor.click_on("p[data-odds] a").await?;

@@ -19,6 +19,8 @@ use crate::{app::State, climate::year_start, problem::Problem};
 
 /// Tries before a service counts as silent.
 const TRIES: u32 = 3;
+/// A century of days is so many times the work of a forecast.
+const MANY: u32 = 5;
 /// The first day asked for when nothing is known yet.
 const BEGINNING: Date = jiff::civil::date(1900, 1, 1);
 
@@ -79,15 +81,30 @@ fn silent(what: &str) -> Problem {
     Problem::Outside(format!("the weather service {what}; what is known stays"))
 }
 
-/// Ask the service, again when it does not answer. Made-up weather is for practice farms alone.
+/// Ask the service for a little, again when it does not answer.
 async fn ask<T: DeserializeOwned>(state: &State, member: &Membership, path: &str) -> Result<T, Problem> {
+    wait_for(state, member, path, state.outside.patience).await
+}
+
+/// Ask the service for years of days or a season of hours: it is waited for longer.
+async fn ask_for_many<T: DeserializeOwned>(state: &State, member: &Membership, path: &str) -> Result<T, Problem> {
+    wait_for(state, member, path, state.outside.patience * MANY).await
+}
+
+/// Made-up weather is for practice farms alone.
+async fn wait_for<T: DeserializeOwned>(
+    state: &State,
+    member: &Membership,
+    path: &str,
+    patience: Duration,
+) -> Result<T, Problem> {
     let address = state.outside.weather_station.as_ref().ok_or_else(|| silent("is not set up"))?;
     let mut trouble = silent("can\u{2019}t be reached");
     for wait in 0..TRIES {
         if wait > 0 {
             tokio::time::sleep(Duration::from_millis(150) * 2_u32.pow(wait)).await;
         }
-        match state.http.get(format!("{address}/weather-station/{path}")).timeout(state.outside.patience).send().await {
+        match state.http.get(format!("{address}/weather-station/{path}")).timeout(patience).send().await {
             Ok(response) if response.headers().contains_key(SIMULATED) && member.farm.practice_day.is_none() => {
                 return Err(silent("is a simulated one, and this is no practice farm"));
             }
@@ -136,7 +153,7 @@ async fn hear(state: &State, member: &Membership, code: &str, today: Date) -> Re
     let from = last.map_or(BEGINNING, |last| plus(last, 1));
     let yesterday = plus(today, -1);
     let sent: Vec<SentDay> = if from <= yesterday {
-        ask(state, member, &format!("{code}/days?from={from}&to={yesterday}&today={today}")).await?
+        ask_for_many(state, member, &format!("{code}/days?from={from}&to={yesterday}&today={today}")).await?
     } else {
         vec![]
     };
@@ -151,7 +168,7 @@ async fn hear(state: &State, member: &Membership, code: &str, today: Date) -> Re
     let season = year_start(member.farm.latitude, today);
     let hours_from = heard.map_or(season, |last| plus(last, 1).max(season));
     let hours: Vec<(Date, Vec<SentHour>)> = if hours_from <= yesterday {
-        ask(state, member, &format!("{code}/hours?from={hours_from}&to={yesterday}&today={today}")).await?
+        ask_for_many(state, member, &format!("{code}/hours?from={hours_from}&to={yesterday}&today={today}")).await?
     } else {
         vec![]
     };

@@ -1,8 +1,6 @@
 //! The document tells the truth: every answer of the running API fits the shape it is described by.
 
-mod common;
-
-use common::{Site, farm, lb, mix, of};
+use crate::common::{Site, farm, lb, mix, of};
 use serde_json::{Value, json};
 use server::api;
 use uuid::Uuid;

@@ -1,9 +1,7 @@
 //! The API as a client meets it.
 
-mod common;
-
+use crate::common::{Answer, PASSWORD, Site, farm, lb, mix, of};
 use actix_web::http::{Method, StatusCode};
-use common::{PASSWORD, Site, farm, lb, mix, of};
 use rstest::rstest;
 use serde_json::{Value, json};
 use uuid::Uuid;
@@ -87,7 +85,7 @@ async fn roles(#[case] email: &str, #[case] decides: bool, #[case] records: bool
     let (farm, field) = (farm(HOLLOW), of(HOLLOW, "Sheep Hill"));
     let start = json!({"id": Uuid::now_v7(), "entry": Uuid::now_v7(), "field": field, "choices": mix()});
     let note = json!({"id": Uuid::now_v7(), "field": field, "occurred_on": "2026-05-01", "payload": {"kind": "note", "text": "dry"}});
-    let may = |answer: common::Answer, may: bool| {
+    let may = |answer: Answer, may: bool| {
         assert_eq!(answer.status, if may { StatusCode::OK } else { StatusCode::FORBIDDEN }, "{}", answer.body);
     };
     may(site.post(&format!("{farm}/stands"), start).await, decides);

@@ -1,9 +1,7 @@
 //! The ground over the API: readiness, lime in pencil and ink, imports, the laboratory, the clock.
 
-mod common;
-
+use crate::common::{Site, farm, lb, of};
 use actix_web::http::StatusCode;
-use common::{Site, farm, lb, of};
 use rstest::rstest;
 use serde_json::{Value, json};
 use uuid::Uuid;

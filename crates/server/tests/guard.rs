@@ -1,10 +1,8 @@
 //! Every address of the API, taken from its own document: signed-out callers, strangers, advisers
 //! and nonsense are answered alike wherever they knock.
 
-mod common;
-
+use crate::common::{Site, farm, mix, of};
 use actix_web::http::{Method, StatusCode};
-use common::{Site, farm, of};
 use rstest::rstest;
 use serde_json::{Value, json};
 use server::api;
@@ -138,7 +136,7 @@ async fn trying_choices_writes_nothing() {
     let site = Site::demo().await.signed_in_as("mara@fennick.example").await;
     let hollow = farm("fennick-hollow");
     let before = site.get(&format!("{hollow}/entries")).await.ok()["total"].clone();
-    let body = json!({"field": of("fennick-hollow", "Cooper Piece"), "choices": common::mix()});
+    let body = json!({"field": of("fennick-hollow", "Cooper Piece"), "choices": mix()});
     for _ in 0..3 {
         let implied = site.post(&format!("{hollow}/plan"), body.clone()).await.ok();
         assert_eq!(implied["plan"]["sown"], false);

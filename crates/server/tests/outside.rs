@@ -1,9 +1,7 @@
 //! When an outside service is down, slow or talks nonsense: a sentence, and nothing half written.
 
-mod common;
-
+use crate::common::{Site, farm, of};
 use actix_web::{App, HttpResponse, http::StatusCode, web};
-use common::{Site, farm, of};
 use rstest::rstest;
 use serde_json::{Value, json};
 use uuid::Uuid;

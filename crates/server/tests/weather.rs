@@ -1,13 +1,13 @@
 //! Weather over HTTP: odds that follow what is inked, files, and a station that falls silent.
 
-mod common;
+use std::time::Duration;
 
+use crate::common::{Answer, Site, farm, lb, mix, of};
 use actix_web::{
     App, HttpResponse,
     http::{Method, StatusCode},
     web,
 };
-use common::{Answer, Site, farm, mix, of};
 use rstest::rstest;
 use serde_json::{Value, json};
 use stand_ins::weather_station::{self, Stations};
@@ -31,7 +31,7 @@ async fn band(site: &Site, from: &str, to: &str) -> Value {
 fn alfalfa(on: &str) -> Value {
     let mut choices = mix();
     choices["cover"]["lots"] = json!([]);
-    choices["cover"]["mix"]["members"] = json!([{"crop": "alfalfa", "rate": common::lb(18.0)}]);
+    choices["cover"]["mix"]["members"] = json!([{"crop": "alfalfa", "rate": lb(18.0)}]);
     choices["sow_on"] = on.into();
     choices
 }
@@ -350,11 +350,20 @@ async fn a_window_opens_at_each_persons_own_odds() {
     }
 }
 
+/// How long a service takes for its answer, and how long the server waits for one: far enough apart
+/// that a busy machine changes nothing.
+const PROMPT: Duration = Duration::ZERO;
+const SLOW: Duration = Duration::from_secs(120);
+
+fn patience(wait: Duration) -> Duration {
+    Duration::from_secs(if wait == SLOW { 1 } else { 60 })
+}
+
 /// A weather service that answers every question with one thing, or takes its time.
-fn bad_service(status: u16, body: &'static str, wait: u64) -> actix_test::TestServer {
+fn bad_service(status: u16, body: &'static str, wait: Duration) -> actix_test::TestServer {
     actix_test::start(move || {
         let answer = move || async move {
-            tokio::time::sleep(std::time::Duration::from_millis(wait)).await;
+            tokio::time::sleep(wait).await;
             HttpResponse::build(StatusCode::from_u16(status).unwrap()).content_type("application/json").body(body)
         };
         App::new().default_service(web::to(answer))
@@ -365,20 +374,21 @@ const UPSIDE_DOWN: &str = r#"[{"date": "2026-05-14", "tmin": 20, "tmax": 5, "rai
 const OTHER_DAYS: &str = r#"[{"date": "2031-05-14", "tmin": 2, "tmax": 5, "rain": 0}]"#;
 
 #[rstest]
-#[case::error(500, "{}", 0, "answered 500")]
-#[case::nonsense(200, "sunny", 0, "no weather")]
-#[case::impossible(200, UPSIDE_DOWN, 0, "can\u{2019}t be")]
-#[case::not_asked_for(200, OTHER_DAYS, 0, "can\u{2019}t be")]
-#[case::slow(200, "[]", 1_500, "did not answer in time")]
+#[case::error(500, "{}", PROMPT, "answered 500")]
+#[case::nonsense(200, "sunny", PROMPT, "no weather")]
+#[case::impossible(200, UPSIDE_DOWN, PROMPT, "can\u{2019}t be")]
+#[case::not_asked_for(200, OTHER_DAYS, PROMPT, "can\u{2019}t be")]
+#[case::slow(200, "[]", SLOW, "did not answer in time")]
 #[actix_web::test]
 async fn a_service_that_fails_stops_nothing(
     #[case] status: u16,
     #[case] body: &'static str,
-    #[case] wait: u64,
+    #[case] wait: Duration,
     #[case] said: &str,
 ) {
     let service = bad_service(status, body, wait);
-    let site = Site::demo().await.with(Some(format!("http://{}", service.addr())), 100).signed_in_as(MARA).await;
+    let address = Some(format!("http://{}", service.addr()));
+    let site = Site::demo().await.with_patience(address, 100, patience(wait)).signed_in_as(MARA).await;
     site.post(&format!("{}/clock", farm(HOLLOW)), json!({"day": "2026-05-20"})).await.ok();
     let station = band(&site, "2026-05-01", "2026-05-31").await["station"].clone();
     assert_eq!((&station["last"], &station["days_behind"]), (&json!("2026-05-13"), &json!(6)));

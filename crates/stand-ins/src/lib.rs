@@ -11,6 +11,7 @@
 //! | [`weather_station`] | days, hours, a forecast, the soil on a morning | weather that could be, as the clock unfolds it |
 
 pub mod seed_laboratory;
+mod seeds;
 pub mod soil_laboratory;
 pub mod weather_station;
 

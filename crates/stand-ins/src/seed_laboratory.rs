@@ -5,19 +5,18 @@
 //! so two samples of one lot differ as real ones do. A real germination test takes one to four
 //! weeks; this stand-in answers at once and dates the report the day the sample came in.
 
-use std::hash::{DefaultHasher, Hash, Hasher};
-
 use actix_web::{HttpResponse, web};
 use agronomy::{
     seed::{LabReport, REPORT_FORMAT, Tag},
     units::{Fraction, Measure},
 };
 use jiff::civil::Date;
-use rand::SeedableRng;
 use rand_chacha::ChaCha8Rng;
-use rand_distr::{Binomial, Distribution, Normal};
+use rand_distr::{Binomial, Distribution};
 use serde::{Deserialize, Serialize};
 use uuid::Uuid;
+
+use crate::seeds::{normal, seeded};
 
 /// Seeds in a germination test (common practice of seed laboratories: four times a hundred).
 pub const SEEDS_TESTED: u32 = 400;
@@ -48,17 +47,6 @@ async fn take(sample: web::Json<Sample>) -> HttpResponse {
         Ok(()) => HttpResponse::Ok().json(test(&sample)),
         Err(refused) => HttpResponse::UnprocessableEntity().body(refused.to_string()),
     }
-}
-
-fn seeded(parts: impl Hash) -> ChaCha8Rng {
-    // DefaultHasher::new() has fixed keys: the same lot is the same lot tomorrow.
-    let mut hasher = DefaultHasher::new();
-    parts.hash(&mut hasher);
-    ChaCha8Rng::seed_from_u64(hasher.finish())
-}
-
-fn normal(rng: &mut ChaCha8Rng, mean: f64, spread: f64) -> f64 {
-    Normal::new(mean, spread).map_or(mean, |normal| normal.sample(rng))
 }
 
 fn share_of_test(rng: &mut ChaCha8Rng, truth: f64) -> f64 {

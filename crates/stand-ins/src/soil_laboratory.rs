@@ -4,19 +4,16 @@
 //! for the noise of sampling. The laboratory works by the farm's clock: asked before the report is
 //! due, it says when. It keeps nothing: what it needs to know is in the question.
 
-use std::hash::{DefaultHasher, Hash, Hasher};
-
 use actix_web::{HttpResponse, web};
 use agronomy::{
     soil::{AcidityTest, Layer, PMethod, PTest, SoilTest},
     units::{Charge, Fraction, Length, SoilContent, Unit},
 };
 use jiff::{ToSpan, civil::Date};
-use rand::SeedableRng;
-use rand_chacha::ChaCha8Rng;
-use rand_distr::{Distribution, Normal};
 use serde::{Deserialize, Serialize};
 use uuid::Uuid;
+
+use crate::seeds::{normal, seeded};
 
 /// Days from a sample's arrival to its report.
 pub const TURNAROUND_DAYS: i32 = 10;
@@ -67,16 +64,6 @@ pub fn answer(sample: &Sample) -> Reply {
     let due_on = sample.received_on.saturating_add(TURNAROUND_DAYS.days());
     let report = (sample.today >= due_on).then(|| report(sample));
     Reply { sample: sample.sample, laboratory: NAME.to_owned(), due_on, report }
-}
-
-fn seeded(parts: impl Hash) -> ChaCha8Rng {
-    let mut hasher = DefaultHasher::new();
-    parts.hash(&mut hasher);
-    ChaCha8Rng::seed_from_u64(hasher.finish())
-}
-
-fn normal(rng: &mut ChaCha8Rng, mean: f64, spread: f64) -> f64 {
-    Normal::new(mean, spread).map_or(mean, |normal| normal.sample(rng))
 }
 
 fn rounded(value: f64, places: i32) -> f64 {

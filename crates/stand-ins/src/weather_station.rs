@@ -5,10 +5,7 @@
 //! unfolds the weather as it moves on: nothing is told of days that have not been, but what a
 //! forecast would say of them.
 
-use std::{
-    collections::HashMap,
-    hash::{DefaultHasher, Hash, Hasher},
-};
+use std::collections::HashMap;
 
 use actix_web::{HttpResponse, middleware::DefaultHeaders, web};
 use agronomy::{
@@ -22,6 +19,8 @@ use agronomy::{
 };
 use jiff::civil::{Date, date};
 use serde::{Deserialize, Serialize};
+
+use crate::seeds::seed;
 
 /// The first day the station measured.
 pub const FIRST: Date = date(1985, 1, 1);
@@ -173,9 +172,7 @@ impl Station {
     }
 
     fn new(code: &str, normals: &Normals) -> Self {
-        let mut hasher = DefaultHasher::new();
-        code.hash(&mut hasher);
-        Self { climate: Climate::new(normals), seed: hasher.finish() }
+        Self { climate: Climate::new(normals), seed: seed(code) }
     }
 
     fn until(&self, last: Date) -> Years {
@@ -230,11 +227,10 @@ impl Station {
         years.first = plus(years.first, dropped as i32);
         years.days.drain(..dropped);
         let (_, morning) = (*follow(&years, Ground::new(Texture::Loam, SoilCover::Bare), depth_m).last()?)?;
-        let mut hasher = DefaultHasher::new();
-        field.hash(&mut hasher);
-        let own = (hasher.finish() % 1_000) as f64 / 1_000.0 * 3.0 - 1.5;
+        let of_field = seed(field);
+        let own = (of_field % 1_000) as f64 / 1_000.0 * 3.0 - 1.5;
         // Up to three tenths either way, by the draws of the day.
-        let noise = draws(self.seed ^ hasher.finish(), today).first().clamp(-1.5, 1.5) * 0.2;
+        let noise = draws(self.seed ^ of_field, today).first().clamp(-1.5, 1.5) * 0.2;
         Some(((morning + own + noise) * 10.0).round() / 10.0)
     }
 }

@@ -240,7 +240,11 @@ function When({ open, chosen, title, field, choices, on, onMove, stake, decide }
           )}
         </div>
         <div className="flex flex-wrap items-end justify-between gap-x-6">
-          <p data-odds={odds === undefined ? "" : Math.round(odds * 100)} aria-live="polite">
+          <p
+            data-odds={odds === undefined ? "" : Math.round(odds * 100)}
+            aria-live="polite"
+            aria-busy={answer.isPlaceholderData || asked.sow_on !== on}
+          >
             {odds === undefined ? (
               <span className="text-2xl font-bold">beyond the curve</span>
             ) : (

@@ -1,5 +1,7 @@
 //! The whole application over a database of its own, without a socket.
-#![allow(dead_code, missing_docs)]
+#![allow(missing_docs)]
+
+use std::time::Duration;
 
 use actix_web::{
     App, Error,
@@ -73,13 +75,19 @@ impl Site {
         Self::on(prepared("ink_demo", load).await)
     }
 
-    /// With another laboratory and other limits.
-    pub fn with(mut self, laboratory: Option<String>, tries: u32) -> Self {
+    /// With these services outside and other limits. They are waited for longer than a busy machine
+    /// needs to answer.
+    pub fn with(self, services: Option<String>, tries: u32) -> Self {
+        self.with_patience(services, tries, Duration::from_secs(60))
+    }
+
+    /// The same, waiting no longer than this for an answer.
+    pub fn with_patience(mut self, services: Option<String>, tries: u32, patience: Duration) -> Self {
         let outside = app::Outside {
-            seed_laboratory: laboratory.clone(),
-            soil_laboratory: laboratory.clone(),
-            weather_station: laboratory,
-            patience: std::time::Duration::from_millis(400),
+            seed_laboratory: services.clone(),
+            soil_laboratory: services.clone(),
+            weather_station: services,
+            patience,
         };
         self.state = web::Data::new(app::State::new(self.database.pool(), outside, tries));
         self

@@ -1,0 +1,11 @@
+//! The whole path, as people walk it.
+
+mod ground;
+mod keyboard;
+mod mishaps;
+mod people;
+mod phone;
+mod records;
+mod screens;
+mod weather;
+mod whole_path;

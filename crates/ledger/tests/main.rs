@@ -1,0 +1,7 @@
+//! The ledger on PostgreSQL.
+
+mod ground;
+mod people;
+mod permanence;
+mod schema;
+mod weather;

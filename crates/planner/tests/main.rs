@@ -1,0 +1,5 @@
+//! The planner over made-up farms.
+
+mod ground;
+mod plan;
+mod weather;

@@ -1,0 +1,11 @@
+//! The application, asked as its users and its command line ask.
+
+mod answers;
+mod api;
+mod common;
+mod front;
+mod ground;
+mod guard;
+mod outside;
+mod reckon;
+mod weather;
