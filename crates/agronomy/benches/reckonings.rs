@@ -166,7 +166,7 @@ fn field_days(c: &mut Criterion) {
                     let (mut water, mut column) = (Water::default(), Column::new(ground.diffusivity, 8.0));
                     let mut fit = 0_usize;
                     for ((today, solar), day) in forcing.iter().zip(&years.days) {
-                        column.step(ground.surface(*day, *solar));
+                        ground.step(&mut column, water.snow, *day, *solar);
                         water.step(&mut Blank, &bed, *today);
                         fit += usize::from(water.workable(&bed, *today) && column.at(0.03) > 10.0);
                     }

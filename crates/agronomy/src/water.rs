@@ -3,7 +3,7 @@
 //! The daily balance of FAO-56 (Allen et al. 1998) with the dual crop coefficient: a top layer that
 //! evaporation dries (equations 71–77), a root zone that the crop draws on (equations 82–88).
 //! Around it: runoff by curve number (USDA NRCS National Engineering Handbook, part 630, chapter
-//! 10), snow kept and melted by degree-days, and water above field capacity that drains over days
+//! 10), snow ([`crate::weather::snow`]), and water above field capacity that drains over days
 //! as the drainage class has it, where FAO-56 lets it go at once: it is what keeps tractors out.
 //! All depths in metres of water inside, so that one code serves sheet and hot loop.
 
@@ -22,14 +22,13 @@ use crate::{
     weather::{
         Day, WeatherInput, et0,
         maths::{larger, smaller},
-        plus, sun,
+        plus,
+        snow::{COVERS, Snow},
+        sun,
     },
     working::{Answer, Blank, Paper, Sheet},
 };
 
-/// Snow that melts a day for each °C of the day's mean, m (0.0027: within the 1.6 to 6 mm of
-/// USACE and of Rango & Martinec 1995, from memory).
-const MELT: f64 = 0.0027;
 /// Depth of the layer that evaporation dries, m (FAO-56: 0.10 to 0.15).
 const TOP: f64 = 0.10;
 /// Depth in which water above field capacity stands in the way of machines, m.
@@ -140,8 +139,8 @@ impl Bed {
 /// Water at the end of a day, all in m.
 #[derive(Debug, Clone, Copy, PartialEq, Default)]
 pub struct Water {
-    /// Snow, as water.
-    pub snow: f64,
+    /// Snow on it.
+    pub snow: Snow,
     /// Missing from the top layer.
     pub top_missing: f64,
     /// Missing from the root zone.
@@ -183,10 +182,7 @@ impl Water {
     #[inline]
     pub fn step(&mut self, paper: &mut impl Paper, bed: &Bed, today: Today) -> Moved {
         let Today { mean, rain, irrigation, reference, .. } = today;
-        let frozen = mean <= 0.0;
-        let melted = if frozen { 0.0 } else { self.snow.min(MELT * mean) };
-        self.snow += if frozen { rain } else { 0.0 } - melted;
-        let liquid = if frozen { 0.0 } else { rain } + melted;
+        let liquid = self.snow.step(rain, mean);
         let runoff = if liquid > 0.2 * bed.storage {
             (liquid - 0.2 * bed.storage) * (liquid - 0.2 * bed.storage) / (liquid + 0.8 * bed.storage)
         } else {
@@ -229,7 +225,7 @@ impl Water {
     pub fn workable(&self, bed: &Bed, today: Today) -> bool {
         self.excess < 0.001
             && self.top_missing > 0.12 * bed.total_evaporable
-            && self.snow < 0.001
+            && self.snow.water() < 0.001
             && today.mean > 0.0
             && today.rain < 0.005
     }
@@ -238,7 +234,7 @@ impl Water {
     /// morning of −4 °C makes (assumed); no snow to speak of.
     #[inline]
     pub fn trafficable(&self, today: Today) -> bool {
-        self.snow < 0.01 && (self.excess < 0.004 || today.lowest < -4.0)
+        self.snow.water() < COVERS && (self.excess < 0.004 || today.lowest < -4.0)
     }
 
     /// Share of its evaporable water that the top layer still holds.

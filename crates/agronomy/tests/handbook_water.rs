@@ -70,10 +70,10 @@ fn snow_lies_and_melts() {
     let mut water = Water::default();
     let cold = Today { lowest: -9.0, mean: -5.0, rain: 0.010, irrigation: 0.0, reference: 0.0 };
     water.step(&mut Blank, &bed, cold);
-    assert_eq!(water.snow, 0.010);
+    assert_eq!(water.snow.water(), 0.010);
     assert!(!water.workable(&bed, cold) && !water.trafficable(cold));
     water.step(&mut Blank, &bed, Today { mean: 2.0, rain: 0.0, ..cold });
-    assert!((water.snow - 0.0046).abs() < 1e-12);
+    assert!((water.snow.water() - 0.0046).abs() < 1e-12);
 }
 
 #[rstest]
@@ -108,14 +108,14 @@ proptest! {
         for today in days {
             let before = water;
             let moved = water.step(&mut Blank, &bed, today);
-            let inside = |water: &Water| water.snow + water.excess - water.root_missing;
+            let inside = |water: &Water| water.snow.water() + water.excess - water.root_missing;
             let balance = today.rain + today.irrigation - moved.runoff - moved.drained - moved.used;
             // The last drop: a crop that finds the root zone empty takes less than its share.
             let short = (inside(&water) - inside(&before) - balance).max(0.0);
             prop_assert!(short < 2e-3 && inside(&water) - inside(&before) - balance > -1e-12);
             prop_assert!((0.0..=bed.total_available).contains(&water.root_missing));
             prop_assert!((0.0..=bed.total_evaporable).contains(&water.top_missing));
-            prop_assert!((0.0..=1.0).contains(&moved.stress) && water.excess >= 0.0 && water.snow >= 0.0);
+            prop_assert!((0.0..=1.0).contains(&moved.stress) && water.excess >= 0.0 && water.snow.water() >= 0.0);
         }
     }
 }

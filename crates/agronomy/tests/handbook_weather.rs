@@ -2,6 +2,7 @@
 //! an open record of real days, published geometry and statistics.
 
 use agronomy::{
+    soil::Texture,
     units::{Fraction, Length, Pressure, Radiation, Speed, Temperature, ThermalTime, Unit},
     weather::{
         Day, Place, Years,
@@ -9,10 +10,12 @@ use agronomy::{
         degree_days::{DegreeDayMethod, DegreeDayRequest, TwoTemperatures, degree_days, of_day},
         et0::{self, Et0Method, Et0Request, et0},
         frost::{dates, frost_years, quantile},
-        soil_temperature::{Column, damping_depth},
+        snow::Snow,
+        soil_temperature::{Column, Ground, SoilCover, damping_depth, follow},
         sun::{self, RadiationRequest, radiation, sky_on},
     },
     window::interval::{Z90, wilson},
+    working::Blank,
 };
 use jiff::civil::{Date, date};
 use rstest::rstest;
@@ -317,4 +320,63 @@ fn what_cannot_be_is_refused_at_its_field() {
     assert_eq!(at(&Et0Request { sunshine_hours: Some(20.0), ..good.clone() }), "/sunshine_hours");
     assert_eq!(at(&Et0Request { humidity_max: Some(Fraction::percent(120.0)), ..good }), "/humidity_max");
     assert!(sun::clear_sky(40.0, 0.0) < 40.0);
+}
+
+/// Two layers in series let through what their resistances leave (heat conduction, Campbell & Norman
+/// 1998, chapter 8; check by hand): 2 cm of soil at 1.25 W/(m K) is 0.016 m² K/W, 15 cm of snow at
+/// 0.15 is 1.0; 0.016 of 1.016 comes through.
+#[test]
+fn snow_keeps_the_cold_off_the_soil() {
+    let (mut snow, bare) = (Snow::default(), Snow::default());
+    assert_eq!(bare.above_soil(&mut Blank, -20.0, 1.0, 1.25), (-20.0, 1.0));
+    snow.step(0.0375, -8.0);
+    let (above, felt) = snow.above_soil(&mut Blank, -20.0, 1.0, 1.25);
+    near(felt, 0.016 / 1.016, 1e-9);
+    near(above, 1.0 - 21.0 * 0.016 / 1.016, 1e-9);
+    let (thaw, _) = snow.above_soil(&mut Blank, 9.0, 1.0, 1.25);
+    assert!((0.9..1.0).contains(&thaw), "melting snow is at nought: {thaw}");
+    // Half covered, half of the ground is as bare.
+    let mut patches = Snow::default();
+    patches.step(0.005, -8.0);
+    let (half, _) = patches.above_soil(&mut Blank, -20.0, 1.0, 1.25);
+    assert!((-11.0..-8.0).contains(&half), "{half}");
+}
+
+/// Stefan's solution for the depth of frost, √(2·k·ΔT·t / (L·θ)) (1891; in any textbook of ground
+/// freezing): soil that conducts 1.25 W/(m K), a quarter of it water that gives off 334 MJ/m³, its
+/// surface so far below freezing for so many days.
+#[rstest]
+#[case(10.0, 30)]
+#[case(10.0, 90)]
+#[case(3.0, 60)]
+fn frost_goes_as_deep_as_stefan_says(#[case] below: f64, #[case] days: u32) {
+    let stefan = (2.0 * 1.25 * below * f64::from(days) * 86_400.0 / (334e6 * 0.25)).sqrt();
+    let mut column = Column::new(0.5, 0.0);
+    (0..days).for_each(|_| column.step(-below));
+    // The solution leaves out what the frozen soil itself gives off: a few parts in a hundred.
+    near(column.frozen(), stefan, 0.12 * stefan);
+    let depth = column.frozen();
+    column.step(15.0);
+    assert!(column.frozen() < depth && column.at(0.7 * stefan) < 1e-9, "it thaws slowly, and from above");
+    (0..400).for_each(|_| column.step(15.0));
+    near(column.frozen(), 0.0, 1e-9);
+}
+
+/// A winter of 15 °C of frost: under snow the soil stays near freezing (Campbell & Norman 1998; common
+/// knowledge of snow countries), bare it follows the air.
+#[test]
+fn a_snowy_winter_is_warmer_below() {
+    let winter = |rain: f64| {
+        let day = |tmin: f64, tmax: f64| Day { tmin, tmax, rain, ..Day::UNKNOWN };
+        let days: Vec<Day> = (0..456).map(|at| if at < 366 { day(2.0, 12.0) } else { day(-20.0, -10.0) }).collect();
+        let place = Place { latitude: 44.0, elevation: 200.0 };
+        let years = Years { place, first: date(2024, 12, 1), days };
+        let ground = Ground::new(Texture::Loam, SoilCover::Sward);
+        let soil = follow(&years, ground, 0.05).last().copied().flatten().expect("told");
+        (soil.mean, soil.mean - soil.morning)
+    };
+    let ((bare, drop), (snowy, covered)) = (winter(0.0), winter(3.0));
+    assert!(bare < -10.0, "{bare}");
+    assert!((-3.0..3.0).contains(&snowy), "{snowy}");
+    assert!(covered < 0.1 * drop, "nor does the day's swing come through: {covered} of {drop}");
 }

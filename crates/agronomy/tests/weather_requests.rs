@@ -11,7 +11,9 @@ use agronomy::{
         generate,
         generator::{Climate, hours},
         place_normals, plus,
-        soil_temperature::{Ground, SoilCover, SoilTemperatureRequest, damping_depth, follow, soil_temperature},
+        soil_temperature::{
+            Ground, SoilCover, SoilDay, SoilTemperatureRequest, damping_depth, follow, soil_temperature,
+        },
         sun::{RadiationRequest, radiation},
     },
     window::growing_time::{TimeLeftRequest, growing_time_left},
@@ -160,18 +162,18 @@ fn a_reading_is_met_on_its_morning() {
 #[test]
 fn deeper_is_steadier_and_cover_shades() {
     let years = request::<WeatherInput>(made("northern-hills", 2)).years().unwrap();
-    let of = |cover, depth: f64| -> Vec<(f64, f64)> {
+    let of = |cover, depth: f64| -> Vec<SoilDay> {
         follow(&years, Ground::new(agronomy::soil::Texture::Loam, cover), depth).into_iter().flatten().collect()
     };
-    let spread = |days: &[(f64, f64)]| {
-        let mean = days.iter().map(|day| day.0).sum::<f64>() / days.len() as f64;
-        (days.iter().map(|day| (day.0 - mean).powi(2)).sum::<f64>() / days.len() as f64).sqrt()
+    let spread = |days: &[SoilDay]| {
+        let mean = days.iter().map(|day| day.mean).sum::<f64>() / days.len() as f64;
+        (days.iter().map(|day| (day.mean - mean).powi(2)).sum::<f64>() / days.len() as f64).sqrt()
     };
     let [shallow, deep] = [0.02, 0.40].map(|depth| of(SoilCover::Bare, depth));
     assert!(spread(&deep) < spread(&shallow));
-    let drop = |days: &[(f64, f64)]| days.iter().map(|day| day.0 - day.1).sum::<f64>() / days.len() as f64;
+    let drop = |days: &[SoilDay]| days.iter().map(|day| day.mean - day.morning).sum::<f64>() / days.len() as f64;
     assert!(drop(&deep) < 0.1 * drop(&shallow), "the day's wave does not reach far");
-    let warm = |days: &[(f64, f64)]| days[150..240].iter().map(|day| day.0).sum::<f64>() / 90.0;
+    let warm = |days: &[SoilDay]| days[150..240].iter().map(|day| day.mean).sum::<f64>() / 90.0;
     assert!(warm(&shallow) > warm(&of(SoilCover::Residue, 0.02)) + 0.5, "residue keeps the sun off");
     assert!(damping_depth(0.5, 365.0) > 15.0 * damping_depth(0.5, 1.0));
 }

@@ -104,6 +104,26 @@ fn nothing_sprouts_when_the_soil_gathers_no_warmth() {
 }
 
 #[test]
+fn sleep_is_broken_while_cold_enough_is_still_to_come() {
+    let all = north(14.0, 8.0, |_| 0.0);
+    let rule = |days, within_days| Rule::Chill { at_most: celsius(7.0), days, within_days };
+    let chilled = holds(&all, &rule(42, 120));
+    assert!(chilled[330] && chilled[5] && !chilled[120] && !chilled[200], "November and January, not May or July");
+    let longer = holds(&all, &rule(80, 120));
+    assert!(longer.iter().zip(&chilled).all(|(longer, chilled)| !longer || *chilled), "more cold is never easier");
+    assert!(holds(&all, &rule(121, 120)).iter().all(|holds| !holds));
+}
+
+/// Under snow the ground does not open and close: heavy snow in the new year takes the nights away.
+#[test]
+fn snow_keeps_frost_from_working_seed_in() {
+    let rule = Rule::FreezeThaw { nights: 10, within_days: 28 };
+    let open = holds(&north(16.0, 4.0, |_| 0.0), &rule);
+    let snowed = holds(&north(16.0, 4.0, |day| if day < 60.0 { 15.0 } else { 0.0 }), &rule);
+    assert!(open[75] && !snowed[75]);
+}
+
+#[test]
 fn frost_and_thaw_alternate_only_around_freezing() {
     let all = north(16.0, 4.0, |_| 0.0);
     let rule = Rule::FreezeThaw { nights: 10, within_days: 28 };

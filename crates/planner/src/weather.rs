@@ -103,7 +103,7 @@ fn correction(ground: &Ground, record: &Years, soil: Soil) -> Correction {
         // A reading of this morning is held against yesterday, the last day that is told.
         let index = days_between(recent.first, reading.on).min(recent.days.len() as i32 - 1);
         let modelled =
-            follow(&recent, soil, reading.depth.base()).get(usize::try_from(index).ok()?).copied().flatten()?.1;
+            follow(&recent, soil, reading.depth.base()).get(usize::try_from(index).ok()?).copied().flatten()?.morning;
         Some((reading.on, reading.temperature.base() - modelled))
     });
     Correction::new(differences.collect())

@@ -168,7 +168,7 @@ impl Climates {
         let forecast = told.map(|(from, members)| Forecast { from: Some(from), members }).unwrap_or_default();
         let soil = follow(&years, Ground::new(Texture::Loam, SoilCover::Sward), BAND_DEPTH);
         let weather = Arc::new(FarmWeather {
-            soil: soil.into_iter().map(|day| day.map(|(mean, _)| mean)).collect(),
+            soil: soil.into_iter().map(|day| day.map(|soil| soil.mean)).collect(),
             stretches: Mutex::default(),
             station,
             years,

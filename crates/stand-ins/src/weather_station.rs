@@ -226,7 +226,7 @@ impl Station {
         let dropped = years.days.len() - keep;
         years.first = plus(years.first, dropped as i32);
         years.days.drain(..dropped);
-        let (_, morning) = (*follow(&years, Ground::new(Texture::Loam, SoilCover::Bare), depth_m).last()?)?;
+        let morning = (*follow(&years, Ground::new(Texture::Loam, SoilCover::Bare), depth_m).last()?)?.morning;
         let of_field = seed(field);
         let own = (of_field % 1_000) as f64 / 1_000.0 * 3.0 - 1.5;
         // Up to three tenths either way, by the draws of the day.

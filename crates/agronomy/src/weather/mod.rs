@@ -35,6 +35,7 @@ pub mod generator;
 mod input;
 pub(crate) mod maths;
 mod normals;
+pub mod snow;
 pub mod soil_temperature;
 pub mod sun;
 

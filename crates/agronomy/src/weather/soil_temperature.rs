@@ -5,8 +5,9 @@
 //! analytic form in Campbell & Norman 1998, An Introduction to Environmental Biophysics, chapter
 //! 8) and lags behind by z/D. A thermometer is read in the morning, at about eight by the sun (nine
 //! on a summer-time clock): the surface passes its mean then, and what lies deeper is still on its
-//! way up. Cover decides how much of the air's swing and of the sun reaches the surface; snow and freezing water are left out, so winter
-//! is colder here than under snow. A soil thermometer corrects the model for its place and day.
+//! way up. Cover decides how much of the air's swing and of the sun reaches the surface, and snow
+//! ([`super::snow`]) keeps both off. A layer stays at 0 °C until its water has frozen, or thawed
+//! again. A soil thermometer corrects the model for its place and day.
 
 use jiff::civil::Date;
 use serde::{Deserialize, Serialize};
@@ -15,7 +16,9 @@ use utoipa::ToSchema;
 use super::{
     Day, WeatherInput, Years, days_between,
     maths::{exp, sin, sqrt},
-    plus, sun,
+    plus,
+    snow::Snow,
+    sun,
 };
 use crate::{
     given, reckon,
@@ -23,7 +26,7 @@ use crate::{
     soil::Texture,
     source::{Origin, Source},
     units::{Length, Measure, Radiation, Temperature, TemperatureStep, Unit},
-    working::{Answer, Sheet},
+    working::{Answer, Blank, Sheet},
 };
 
 /// What lies on the soil.
@@ -78,10 +81,18 @@ const LAYERS: usize = 8;
 /// Depths of the layers' middles, m; the surface itself is the air's.
 const DEPTHS: [f64; LAYERS] = [0.02, 0.05, 0.10, 0.18, 0.32, 0.65, 1.4, 3.2];
 
+/// Where layers meet, m.
+const EDGES: [f64; LAYERS + 1] = [0.0, 0.035, 0.075, 0.14, 0.25, 0.485, 1.025, 2.3, 5.0];
+/// Degrees that a layer's heat capacity of 2.5 MJ/(m³ K) would cool by with the heat that its water
+/// gives off in freezing: a quarter of the soil, at 334 MJ/m³ (a moist soil; assumed).
+const FREEZES: f64 = 0.25 * 334.0 / 2.5;
+
 /// A column of soil, stepped day by day.
 #[derive(Debug, Clone)]
 pub struct Column {
     temperatures: [f64; LAYERS],
+    // How much of each layer's water has frozen, in the degrees of FREEZES.
+    frozen: [f64; LAYERS],
     surface: f64,
     below: [f64; LAYERS],
     factor: [f64; LAYERS],
@@ -98,13 +109,12 @@ impl Column {
         let mut above = [0.0; LAYERS];
         let mut below = [0.0; LAYERS];
         for layer in 0..LAYERS {
-            let upper = if layer == 0 { 0.0 } else { (DEPTHS[layer - 1] + DEPTHS[layer]) / 2.0 };
-            let lower = if layer + 1 == LAYERS { 5.0 } else { (DEPTHS[layer] + DEPTHS[layer + 1]) / 2.0 };
+            let thick = EDGES[layer + 1] - EDGES[layer];
             let gap = if layer == 0 { DEPTHS[0] } else { DEPTHS[layer] - DEPTHS[layer - 1] };
-            above[layer] = reach / (gap * (lower - upper));
+            above[layer] = reach / (gap * thick);
             // No heat through the bottom.
             below[layer] =
-                if layer + 1 == LAYERS { 0.0 } else { reach / ((DEPTHS[layer + 1] - DEPTHS[layer]) * (lower - upper)) };
+                if layer + 1 == LAYERS { 0.0 } else { reach / ((DEPTHS[layer + 1] - DEPTHS[layer]) * thick) };
         }
         // The same three diagonals every day: eliminated once.
         let mut inverse = [0.0; LAYERS];
@@ -117,7 +127,14 @@ impl Column {
             }
             inverse[layer] = 1.0 / diagonal;
         }
-        Self { temperatures: [temperature; LAYERS], surface: temperature, below, factor, inverse, first: above[0] }
+        let (temperatures, frozen) = ([temperature; LAYERS], [0.0; LAYERS]);
+        Self { temperatures, frozen, surface: temperature, below, factor, inverse, first: above[0] }
+    }
+
+    /// The uppermost layer, °C.
+    #[inline]
+    pub fn top(&self) -> f64 {
+        self.temperatures[0]
     }
 
     /// One day under a surface of a mean temperature.
@@ -133,7 +150,20 @@ impl Column {
             warmer = (right[layer] + self.below[layer] * warmer) * self.inverse[layer];
             self.temperatures[layer] = warmer;
         }
+        // What a layer has gone below 0 °C is heat of freezing while it has water left, and what it has
+        // gone above is heat of thawing while it has ice.
+        for (temperature, frozen) in self.temperatures.iter_mut().zip(&mut self.frozen) {
+            let left = (*frozen - *temperature).clamp(0.0, FREEZES);
+            *temperature += left - *frozen;
+            *frozen = left;
+        }
         self.surface = surface;
+    }
+
+    /// How much of the soil is frozen, as a depth in m.
+    pub fn frozen(&self) -> f64 {
+        let shares = self.frozen.iter().map(|frozen| frozen / FREEZES);
+        shares.zip(EDGES.windows(2)).map(|(share, edges)| share * (edges[1] - edges[0])).sum()
     }
 
     /// The day's mean at a depth in metres, between layers by straight line.
@@ -168,16 +198,20 @@ impl Ground {
         Self { diffusivity: diffusivity(texture), swing, sunny }
     }
 
-    /// The surface's mean on a day, °C.
-    #[inline]
-    pub fn surface(self, day: Day, solar: f64) -> f64 {
-        day.mean() + self.sunny * solar
+    /// What it conducts, W/(m K): a moist soil holds 2.5 MJ/(m³ K) (assumed, within the 2 to 3 of
+    /// Campbell & Norman 1998).
+    pub fn conducts(self) -> f64 {
+        2.5 * self.diffusivity
     }
 
-    /// How far the morning's reading lies below the day's mean, °C; see [`morning_share`].
+    /// A day on under its weather, and the snow of the evening before. Gives the surface's half
+    /// swing, °C: by [`morning_share`] of it the morning lies below the day's mean.
     #[inline]
-    pub fn morning_drop(self, day: Day, morning_share: f64) -> f64 {
-        self.swing * (day.tmax - day.tmin) / 2.0 * morning_share
+    pub fn step(self, column: &mut Column, snow: Snow, day: Day, solar: f64) -> f64 {
+        let air = day.mean() + self.sunny * solar;
+        let (surface, felt) = snow.above_soil(&mut Blank, air, column.top(), self.conducts());
+        column.step(surface);
+        felt * self.swing * (day.tmax - day.tmin) / 2.0
     }
 }
 
@@ -250,14 +284,28 @@ pub struct SoilDays {
     pub last_morning: Option<Temperature>,
 }
 
-/// Mean and morning at a depth (m) over a record, without corrections. After a gap the column goes
-/// on from where it stood.
-pub fn follow(years: &Years, ground: Ground, depth: f64) -> Vec<Option<(f64, f64)>> {
+/// The soil at a depth on a day, as the model has it.
+#[derive(Debug, Clone, Copy, PartialEq)]
+pub struct SoilDay {
+    /// The day's mean, °C.
+    pub mean: f64,
+    /// In the morning, °C.
+    pub morning: f64,
+    /// Snow of the evening before.
+    pub snow: Snow,
+    /// The soil's top of the day before, °C.
+    pub top: f64,
+}
+
+/// The soil at a depth (m) over a record, without corrections. After a gap the column goes on from
+/// where it stood.
+pub fn follow(years: &Years, ground: Ground, depth: f64) -> Vec<Option<SoilDay>> {
     let told: Vec<f64> = years.days.iter().filter(|day| day.tells()).take(366).map(|day| day.mean()).collect();
     if told.is_empty() {
         return vec![None; years.days.len()];
     }
     let mut column = Column::new(ground.diffusivity, told.iter().sum::<f64>() / told.len() as f64);
+    let mut snow = Snow::default();
     let share = morning_share(damping_depth(ground.diffusivity, 1.0), depth);
     let mut date = years.first;
     years
@@ -270,9 +318,11 @@ pub fn follow(years: &Years, ground: Ground, depth: f64) -> Vec<Option<(f64, f64
                 return None;
             }
             let solar = solar_of(day, sky.extraterrestrial, years.place.elevation);
-            column.step(ground.surface(day, solar));
+            let (evening, top) = (snow, column.top());
+            let half_swing = ground.step(&mut column, evening, day, solar);
+            snow.step(day.rain * 0.001, day.mean());
             let mean = column.at(depth);
-            Some((mean, mean - ground.morning_drop(day, share)))
+            Some(SoilDay { mean, morning: mean - half_swing * share, snow: evening, top })
         })
         .collect()
 }
@@ -334,15 +384,15 @@ pub fn soil_temperature(request: &SoilTemperatureRequest) -> Result<Answer<SoilD
     let mut days = follow(&years, ground, depth_m);
     let differences = request.readings.iter().filter_map(|reading| {
         let index = usize::try_from(days_between(years.first, reading.on)).ok()?;
-        let modelled = follow(&years, ground, reading.depth.base()).get(index).copied().flatten()?.1;
+        let modelled = follow(&years, ground, reading.depth.base()).get(index).copied().flatten()?.morning;
         Some((reading.on, reading.temperature.base() - modelled))
     });
     let correction = Correction::new(differences.collect());
     for (index, day) in days.iter_mut().enumerate() {
         let add = correction.on(plus(years.first, index as i32));
-        if let Some((mean, morning)) = day {
-            *mean += add;
-            *morning += add;
+        if let Some(day) = day {
+            day.mean += add;
+            day.morning += add;
         }
     }
     let mut sheet = Sheet::new("the soil at seed depth");
@@ -350,7 +400,7 @@ pub fn soil_temperature(request: &SoilTemperatureRequest) -> Result<Answer<SoilD
         "Campbell & Norman 1998, An Introduction to Environmental Biophysics, chapter 8: the damped wave",
     ));
     let shown = days.iter().rposition(Option::is_some).zip(days.iter().rev().find_map(|day| *day));
-    if let Some((index, (mean, _))) = shown {
+    if let Some((index, soil)) = shown {
         let day = years.days[index];
         let date = plus(years.first, index as i32);
         let sky = sun::sky_on(years.place.latitude, date);
@@ -364,12 +414,19 @@ pub fn soil_temperature(request: &SoilTemperatureRequest) -> Result<Answer<SoilD
         given!(sheet; share_of_swing = ground.swing, Origin::assumed("a soil thermometer, morning and afternoon"));
         given!(sheet; warming_by_sun = ground.sunny, Origin::assumed("a soil thermometer"));
         reckon!(sheet; surface_mean: Temperature = (lowest + highest) / 2.0 + warming_by_sun * solar);
+        let mut swing_felt = 1.0;
+        if soil.snow.lies() {
+            given!(sheet; snow_water: Length = soil.snow.water(), Origin::assumed("the snow, measured"));
+            given!(sheet; soil_top: Temperature = soil.top, Origin::assumed("a soil thermometer"));
+            given!(sheet; soil_conducts = ground.conducts(), Origin::assumed("a soil thermometer at two depths (W/(m K))"));
+            let _ = (snow_water, soil_top, soil_conducts);
+            (_, swing_felt) = soil.snow.above_soil(&mut sheet, surface_mean, soil.top, ground.conducts());
+        }
         reckon!(sheet; damping_depth: Length = sqrt(0.02750197416627724 * diffusivity));
-        reckon!(sheet; swing_at_depth: TemperatureStep = share_of_swing * (highest - lowest) / 2.0 * exp(0.0 - depth / damping_depth));
+        reckon!(sheet; swing_at_depth: TemperatureStep = swing_felt * share_of_swing * (highest - lowest) / 2.0 * exp(0.0 - depth / damping_depth));
         reckon!(sheet; below_the_mean_at_eight: TemperatureStep = swing_at_depth * sin(depth / damping_depth));
-        let _ = surface_mean;
         given!(sheet; correction: TemperatureStep = add, Origin::measured("the soil thermometer"));
-        let uncorrected = mean - add;
+        let uncorrected = soil.mean - add;
         sheet.line("mean_at_depth", "what the layers above pass on", Temperature::from_base(uncorrected));
         let mean_at_depth = uncorrected;
         reckon!(sheet; morning: Temperature = mean_at_depth - below_the_mean_at_eight + correction);
@@ -378,9 +435,9 @@ pub fn soil_temperature(request: &SoilTemperatureRequest) -> Result<Answer<SoilD
     sheet.would_change("A soil thermometer at seed depth: three mornings of it move the model.");
     let value = SoilDays {
         first: years.first,
-        last_morning: shown.map(|(_, (_, morning))| Temperature::from_base(morning)),
-        mean: days.iter().map(|day| day.map(|(mean, _)| mean)).collect(),
-        morning: days.iter().map(|day| day.map(|(_, morning)| morning)).collect(),
+        last_morning: shown.map(|(_, soil)| Temperature::from_base(soil.morning)),
+        mean: days.iter().map(|day| day.map(|soil| soil.mean)).collect(),
+        morning: days.iter().map(|day| day.map(|soil| soil.morning)).collect(),
     };
     Ok(sheet.answer(value))
 }

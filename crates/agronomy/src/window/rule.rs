@@ -9,6 +9,7 @@ use crate::{
     crop::Crop,
     source::Origin,
     units::{Fraction, Length, Measure, Quantity, Temperature, ThermalTime, Unit},
+    weather::snow::COVERS,
 };
 
 /// A rule, as the library or a plan writes it. What is left out is the crop's own.
@@ -47,7 +48,16 @@ pub enum Rule {
         /// Days.
         within_days: u32,
     },
-    /// So many nights of frost with thawing days between, within so many days after.
+    /// The soil at seed depth is cold on so many of the days after: what breaks the seed's sleep.
+    Chill {
+        /// A day's mean that counts.
+        at_most: Temperature,
+        /// Days of it.
+        days: u32,
+        /// Within.
+        within_days: u32,
+    },
+    /// So many nights of frost with thawing days between and no snow over it, within so many days after.
     FreezeThaw {
         /// Nights.
         nights: u32,
@@ -167,6 +177,7 @@ enum Test {
     SoilWarm { mornings: usize, by_mean: bool, at_least: f32 },
     SoilCool { at_most: f32, base: f32, days: usize },
     WarmthToCome { at_least: f32, within: usize },
+    Chill { at_most: f32, days: u32, within: usize },
     FreezeThaw { nights: u32, within: usize },
     NoFrost { after: usize, days: usize, threshold: f32 },
     GrowingDays { days: u32, before: usize },
@@ -224,6 +235,13 @@ pub fn resolve(rule: &Rule, crop: &Crop) -> Resolved {
             days("within days", f64::from(*within_days), practice());
             let test = Test::WarmthToCome { at_least: warm.base() as f32, within: *within_days as usize };
             ("warmth-to-come", "warm soil soon after".into(), test, vec![("at least", warm.quantity(), origin)])
+        }
+        Rule::Chill { at_most, days: count, within_days } => {
+            days("days of it", f64::from(*count), practice());
+            days("within days", f64::from(*within_days), practice());
+            let (at_most_mean, within) = (at_most.base() as f32, *within_days as usize);
+            let test = Test::Chill { at_most: at_most_mean, days: *count, within };
+            ("chill", "cold to break its sleep".into(), test, vec![("at most", at_most.quantity(), practice())])
         }
         Rule::FreezeThaw { nights, within_days } => {
             days("nights of frost", f64::from(*nights), practice());
@@ -382,6 +400,16 @@ impl Resolved {
                 let next = days_to_next(&ground.mean, |warm| *warm >= at_least);
                 each(holds, start, |at| (next[at] as usize) < within);
             }
+            Test::Chill { at_most, days, within } => {
+                let mut cold = 0;
+                let gathered: Vec<u32> = std::iter::once(0)
+                    .chain(ground.mean.iter().map(|mean| {
+                        cold += u32::from(*mean <= at_most);
+                        cold
+                    }))
+                    .collect();
+                each(holds, start, |at| gathered[at + within] - gathered[at] >= days);
+            }
             Test::FreezeThaw { nights, within } => {
                 each(holds, start, |at| air.thaws[at + within] - air.thaws[at] >= nights);
             }
@@ -404,7 +432,7 @@ impl Resolved {
             Test::Trafficable { within } => {
                 each(holds, start, |at| ground.trafficable[at + within] > ground.trafficable[at])
             }
-            Test::SnowFree => each(holds, start, |at| ground.snow[at] < 10.0),
+            Test::SnowFree => each(holds, start, |at| f64::from(ground.snow[at]) < COVERS * 1_000.0),
             Test::NearMaize { before, after } => {
                 each(holds, start, |at| (-before..=after).contains(&ground.since_maize[at]))
             }

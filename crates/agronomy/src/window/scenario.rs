@@ -14,6 +14,7 @@ use crate::{
     water::{Bed, Today, Water},
     weather::{
         Day, Place, Years, days_between, et0, plus,
+        snow::{COVERS, Snow},
         soil_temperature::{Column, Correction, Ground, SoilCover, damping_depth, morning_share, solar_of},
         sun,
     },
@@ -286,14 +287,14 @@ impl Scenarios {
         let read_at_the_field = !(site.gauge.is_empty() && site.irrigation.is_empty());
         let (mut maize_means, mut maize_mornings) = (Vec::with_capacity(length), Vec::with_capacity(length));
         for (index, day) in air.days.iter().enumerate() {
-            column.step(ground.surface(*day, f64::from(air.solar[index])));
+            let half_swing = ground.step(&mut column, water.snow, *day, f64::from(air.solar[index]));
             let add = if corrected { site.correction.on(plus(start, index as i32)) } else { 0.0 };
             let mean = column.at(depth) + add;
             run.mean.push(mean as f32);
-            run.morning.push((mean - ground.morning_drop(*day, share)) as f32);
+            run.morning.push((mean - half_swing * share) as f32);
             let at_maize = column.at(maize::DEPTH) + add;
             maize_means.push(at_maize as f32);
-            maize_mornings.push((at_maize - ground.morning_drop(*day, maize_share)) as f32);
+            maize_mornings.push((at_maize - half_swing * maize_share) as f32);
 
             let mut today = Today::of(*day, f64::from(air.reference[index]));
             if read_at_the_field {
@@ -308,7 +309,7 @@ impl Scenarios {
             let moved = water.step(&mut Blank, &bed, today);
             run.workable.push(run.workable[index] + u32::from(water.workable(&bed, today)));
             run.trafficable.push(run.trafficable[index] + u32::from(water.trafficable(today)));
-            run.snow.push((water.snow * 1_000.0) as f32);
+            run.snow.push((water.snow.water() * 1_000.0) as f32);
             run.stress.push(moved.stress as f32);
             run.top_left.push(water.top_left(&bed) as f32);
             run.missing.push((water.root_missing * 1_000.0) as f32);
@@ -361,10 +362,13 @@ fn air_run(year: i16, days: Vec<Day>, skies: &[sun::Sky], longer: &[bool], place
     run.mean.push(0.0);
     run.rain.push(0.0);
     run.thaws.push(0);
+    let mut snow = Snow::default();
     for (day, sky) in run.days.iter().zip(skies) {
         mean += day.mean();
         rain += day.rain;
-        thaws += u32::from(day.tmin < 0.0 && day.tmax > 0.0);
+        // Under snow the ground does not open and close.
+        thaws += u32::from(day.tmin < 0.0 && day.tmax > 0.0 && snow.water() < COVERS);
+        snow.step(day.rain * 0.001, day.mean());
         dry = if day.rain >= BREAKS { 0 } else { dry.saturating_add(1) };
         run.mean.push(mean as f32);
         run.rain.push(rain as f32);

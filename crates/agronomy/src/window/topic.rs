@@ -255,7 +255,7 @@ pub fn window_odds(request: &OddsRequest) -> Result<Answer<WindowAnswer>, Refuse
     let ground = Ground::new(request.texture, request.cover);
     let differences = request.readings.iter().filter_map(|reading| {
         let index = usize::try_from(crate::weather::days_between(years.first, reading.on)).ok()?;
-        let modelled = follow(&years, ground, reading.depth.base()).get(index).copied().flatten()?.1;
+        let modelled = follow(&years, ground, reading.depth.base()).get(index).copied().flatten()?.morning;
         Some((reading.on, reading.temperature.base() - modelled))
     });
     let mut site = Site::seedbed(request.texture, request.drainage, request.cover, depth.to(Unit::Mm).round() as u16);
