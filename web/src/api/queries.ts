@@ -24,15 +24,31 @@ export function useOddsLevel(): number {
   return me.data ? shareOf(me.data.odds_level) : 0.5;
 }
 
-/** Change one's own settings; new units or odds mean that what was read by the old is asked for again. */
+/**
+ * Change one's own settings; new units or odds mean that what was read by the old is asked for again.
+ * When it is not kept, `useUnsettled` says why on every page.
+ */
 export function useSettle() {
   const client = useQueryClient();
-  return async (settings: Schemas["Settings"]) => {
-    const me = await answered(api.PATCH("/api/me", { body: settings }));
-    client.setQueryData(["me"], me);
+  return async (settings: Schemas["Settings"]): Promise<void> => {
+    try {
+      client.setQueryData(["me"], await answered(api.PATCH("/api/me", { body: settings })));
+    } catch (error) {
+      client.setQueryData(["unsettled"], error);
+      return;
+    }
+    client.setQueryData(["unsettled"], null);
     if (settings.units || settings.odds_level)
-      await client.invalidateQueries({ predicate: (query) => query.queryKey[0] !== "me" });
+      await client.invalidateQueries({ predicate: ({ queryKey }) => !ofThePerson.has(queryKey[0]) });
   };
+}
+
+const ofThePerson = new Set<unknown>(["me", "unsettled"]);
+
+/** Why the last change of a setting was not kept. */
+export function useUnsettled(): Error | null {
+  const query = useQuery<Error | null>({ queryKey: ["unsettled"], queryFn: () => null, staleTime: Infinity });
+  return query.data ?? null;
 }
 
 export function useCrops() {

@@ -4156,6 +4156,22 @@ export interface components {
           within_days: number;
         }
       | {
+          /** @description A day's mean that counts. */
+          at_most: components["schemas"]["Temperature"];
+          /**
+           * Format: int32
+           * @description Days of it.
+           */
+          days: number;
+          /** @enum {string} */
+          is: "chill";
+          /**
+           * Format: int32
+           * @description Within.
+           */
+          within_days: number;
+        }
+      | {
           /** @enum {string} */
           is: "freeze-thaw";
           /**

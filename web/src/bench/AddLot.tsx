@@ -3,6 +3,7 @@ import { v7 as uuid } from "uuid";
 import { answered, api, Refused, type Schemas } from "../api/client";
 import { useRecord } from "../api/queries";
 import { useFarm } from "../shell/farm";
+import { DayField } from "../ui/DayField";
 import { Labelled } from "../ui/Labelled";
 import { QuantityField } from "../ui/QuantityField";
 import { TaskSheet } from "../ui/Sheet";
@@ -68,17 +69,7 @@ export function AddLot({ crop, onDone }: { crop: Schemas["Crop"]; onDone: () => 
               <input {...props} className="entry" value={label} onChange={(e) => setLabel(e.target.value)} />
             )}
           </Labelled>
-          <Labelled label="Germination tested on">
-            {(props) => (
-              <input
-                {...props}
-                type="date"
-                className="entry"
-                value={tested}
-                onChange={(e) => setTested(e.target.value)}
-              />
-            )}
-          </Labelled>
+          <DayField label="Germination tested on" value={tested} onChange={setTested} />
           {figures.map(({ key, label: name, bare, needed }) => (
             <QuantityField
               key={key}

@@ -2,6 +2,7 @@ import { useState, type ReactNode } from "react";
 import type { Schemas } from "../api/client";
 import { useCrops, useMaterials } from "../api/queries";
 import type { Farm } from "../shell/farm";
+import { DayField } from "../ui/DayField";
 import { Labelled } from "../ui/Labelled";
 import { QuantityField } from "../ui/QuantityField";
 import { TaskSheet } from "../ui/Sheet";
@@ -89,18 +90,7 @@ export function Form({
         if (given) ink.ink(on, given);
       }}
     >
-      <Labelled label={dayLabel} error={ink.at("/occurred_on")}>
-        {(ids) => (
-          <input
-            {...ids}
-            type="date"
-            required
-            className="entry"
-            value={on}
-            onChange={(e) => setOn(e.target.value)}
-          />
-        )}
-      </Labelled>
+      <DayField label={dayLabel} required value={on} onChange={setOn} error={ink.at("/occurred_on")} />
       {children}
       {lacking && <Trouble error={new Error("fill in what is asked for above")} />}
       {ink.refused && !ink.refused.problem.errors?.length && <Trouble error={ink.refused} />}

@@ -3,6 +3,7 @@ import { v7 as uuid } from "uuid";
 import { answered, api, Refused, type Schemas } from "../api/client";
 import { useRecord } from "../api/queries";
 import { useFarm } from "../shell/farm";
+import { DayField } from "../ui/DayField";
 import { ColumnNames, FileText } from "../ui/FileText";
 import { Labelled } from "../ui/Labelled";
 import { TaskSheet } from "../ui/Sheet";
@@ -127,20 +128,14 @@ export function ImportSheet({ onDone }: { onDone: () => void }) {
               </select>
             )}
           </Labelled>
-          <Labelled label="Sampled, if not in the file">
-            {(ids) => (
-              <input
-                {...ids}
-                type="date"
-                className="entry"
-                value={day}
-                onChange={(event) => {
-                  setDay(event.target.value);
-                  again();
-                }}
-              />
-            )}
-          </Labelled>
+          <DayField
+            label="Sampled, if not in the file"
+            value={day}
+            onChange={(sampled) => {
+              setDay(sampled);
+              again();
+            }}
+          />
         </div>
         <ColumnNames
           columns={columns}

@@ -3,6 +3,7 @@ import { v7 as uuid } from "uuid";
 import { answered, api, Refused, type Schemas } from "../api/client";
 import { useEntries, useFields, useLots, useRecord, type EntryFilter } from "../api/queries";
 import { useFarm } from "../shell/farm";
+import { DayField } from "../ui/DayField";
 import { Labelled } from "../ui/Labelled";
 import { TaskSheet } from "../ui/Sheet";
 import { Empty, Trouble, Waiting } from "../ui/states";
@@ -217,17 +218,7 @@ function NoteSheet({ fields, first, onDone }: NoteProps) {
             </select>
           )}
         </Labelled>
-        <Labelled label="Day" error={refused?.at("/occurred_on")}>
-          {(ids) => (
-            <input
-              {...ids}
-              type="date"
-              className="entry"
-              value={on}
-              onChange={(event) => setOn(event.target.value)}
-            />
-          )}
-        </Labelled>
+        <DayField label="Day" value={on} onChange={setOn} error={refused?.at("/occurred_on")} />
         <Labelled label="What is worth remembering" error={refused?.at("/payload/text")}>
           {(ids) => (
             <textarea

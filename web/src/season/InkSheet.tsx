@@ -4,6 +4,7 @@ import { answered, api, Refused, type Schemas } from "../api/client";
 import { useRecord, useStand } from "../api/queries";
 import { RecordSheet, type Recorded } from "../ground/RecordSheet";
 import type { Farm } from "../shell/farm";
+import { DayField } from "../ui/DayField";
 import { Cautions } from "../ui/Cautions";
 import { Labelled } from "../ui/Labelled";
 import { QuantityField } from "../ui/QuantityField";
@@ -90,18 +91,7 @@ function InkStep({ farm, step, onDone }: Props) {
           record.mutate(undefined, { onSuccess: onDone });
         }}
       >
-        <Labelled label="Day it was done" error={at("/occurred_on")}>
-          {(ids) => (
-            <input
-              {...ids}
-              type="date"
-              required
-              className="entry"
-              value={on}
-              onChange={(event) => setOn(event.target.value)}
-            />
-          )}
-        </Labelled>
+        <DayField label="Day it was done" required value={on} onChange={setOn} error={at("/occurred_on")} />
         {sowing && (
           <>
             <QuantityField

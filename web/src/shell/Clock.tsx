@@ -1,7 +1,7 @@
 import { useQueryClient } from "@tanstack/react-query";
 import { useState } from "react";
 import { answered, api, Refused, type Schemas } from "../api/client";
-import { Labelled } from "../ui/Labelled";
+import { DayField } from "../ui/DayField";
 import { TaskSheet } from "../ui/Sheet";
 import { Trouble } from "../ui/states";
 import { dayText } from "../units/format";
@@ -51,18 +51,13 @@ function MoveSheet({ farm, onDone }: { farm: Schemas["MyFarm"]; onDone: () => vo
       about="Play the season through: move the day on. It does not go back."
     >
       <form className="mt-3" onSubmit={(event) => void move(event)}>
-        <Labelled label="Move on to" error={refused?.at("/day")}>
-          {(ids) => (
-            <input
-              {...ids}
-              type="date"
-              className="entry"
-              min={farm.today}
-              value={day}
-              onChange={(e) => setDay(e.target.value)}
-            />
-          )}
-        </Labelled>
+        <DayField
+          label="Move on to"
+          min={farm.today}
+          value={day}
+          onChange={setDay}
+          error={refused?.at("/day")}
+        />
         {refused && !refused.problem.errors?.length && <Trouble error={refused} />}
         <button type="submit" className="ink-button mt-2">
           Move the clock

@@ -3,7 +3,7 @@ import { useQueryClient } from "@tanstack/react-query";
 import { DropdownMenu } from "radix-ui";
 import { useEffect, useState } from "react";
 import { answered, api, type Schemas } from "../api/client";
-import { useMe, useSettle } from "../api/queries";
+import { useMe, useSettle, useUnsettled } from "../api/queries";
 import { Tuft } from "../draw/marks";
 import { SpanProvider } from "../draw/span";
 import { Trouble, Waiting } from "../ui/states";
@@ -62,7 +62,8 @@ function Bar({ me, farm }: { me: Schemas["Me"]; farm: Schemas["MyFarm"] }) {
   const [help, setHelp] = useState(false);
   const navigate = useNavigate();
   const settle = useSettle();
-  const units = () => settle({ units: me.units === "us" ? "metric" : "us" });
+  const unsettled = useUnsettled();
+  const units = () => void settle({ units: me.units === "us" ? "metric" : "us" });
   useKeys({
     "mod+k": () => setPalette(true),
     "?": () => setHelp(true),
@@ -111,6 +112,7 @@ function Bar({ me, farm }: { me: Schemas["Me"]; farm: Schemas["MyFarm"] }) {
         </button>
         <PersonMenu me={me} onHelp={() => setHelp(true)} />
       </div>
+      {unsettled && <Trouble error={unsettled} at="Your setting was not kept" />}
       <Palette
         open={palette}
         onOpenChange={setPalette}

@@ -7,6 +7,7 @@ import { Readiness } from "../ground/Readiness";
 import { GroundChoices, GroundImplied } from "../ground/StartGround";
 import { SpanControls } from "../season/SpanControls";
 import { useFarm } from "../shell/farm";
+import { DayField } from "../ui/DayField";
 import { Choice } from "../ui/Choice";
 import { Labelled } from "../ui/Labelled";
 import { QuantityField } from "../ui/QuantityField";
@@ -149,17 +150,12 @@ function Start({ search, crops, fields, lots }: StartProps) {
           <Conditions draft={draft} change={change} />
           <Timing draft={draft} change={change} windows={implied.data?.windows ?? []} />
           <div className="grid grid-cols-2 gap-4 pt-2">
-            <Labelled label="Sowing day" error={at("/choices/sow_on")}>
-              {(idsOf) => (
-                <input
-                  {...idsOf}
-                  type="date"
-                  className="entry"
-                  value={draft.sowOn}
-                  onChange={(event) => change({ sowOn: event.target.value })}
-                />
-              )}
-            </Labelled>
+            <DayField
+              label="Sowing day"
+              value={draft.sowOn}
+              onChange={(day) => change({ sowOn: day })}
+              error={at("/choices/sow_on")}
+            />
             <QuantityField
               label="Spare to order"
               bare="%"

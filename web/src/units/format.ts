@@ -124,8 +124,11 @@ export function plain(quantity: Quantity): string {
 
 /** What a person would type to get this amount again. */
 export function typed(quantity: Quantity): string {
-  const value = Number(quantity.value.toPrecision(6));
-  return quantity.unit === "USD" ? String(value) : `${value} ${labels[quantity.unit] ?? quantity.unit}`;
+  const { unit } = quantity;
+  // Nobody types the centimetres of a hill.
+  const whole = (unit === "ft" || unit === "m") && Math.abs(quantity.value) >= 100;
+  const value = whole ? Math.round(quantity.value) : Number(quantity.value.toPrecision(6));
+  return unit === "USD" ? String(value) : `${value} ${labels[unit] ?? unit}`;
 }
 
 /** A date of the server, or one being typed, as a day in UTC; a year of many digits is a year too. */
