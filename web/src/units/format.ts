@@ -108,6 +108,8 @@ export function shown(quantity: Quantity): Shown {
   const text = new Intl.NumberFormat("en-US", {
     minimumFractionDigits: quantity.unit === "%" || quantity.unit === "in" ? 0 : digits,
     maximumFractionDigits: digits,
+    // Nothing is nothing: not "−0.0" when a little less is rounded.
+    signDisplay: "negative",
   }).format(quantity.value);
   const number = money ? `$${text}` : text;
   return { number: number.replace("-", "−"), unit: labels[quantity.unit] ?? quantity.unit };

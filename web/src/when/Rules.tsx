@@ -23,7 +23,7 @@ const counted: Record<string, (count: number) => string> = {
   "days after": (count) => `${count} days after`,
   "within days": (count) => `in ${count} days`,
   "from day": (count) => `from day ${count}`,
-  "days shorter for": (count) => `days shorter for ${count}`,
+  "days shorter for": (count) => `shorter for ${count} days`,
   "for days": (count) => `${count} days`,
   "nights of frost": (count) => `${count} nights`,
   longest: (count) => `dry ${count} days at most`,

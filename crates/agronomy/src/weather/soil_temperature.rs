@@ -154,7 +154,7 @@ impl Column {
         // gone above is heat of thawing while it has ice.
         for (temperature, frozen) in self.temperatures.iter_mut().zip(&mut self.frozen) {
             let left = (*frozen - *temperature).clamp(0.0, FREEZES);
-            *temperature += left - *frozen;
+            *temperature = if 0.0 < left && left < FREEZES { 0.0 } else { *temperature + left - *frozen };
             *frozen = left;
         }
         self.surface = surface;

@@ -237,7 +237,7 @@ pub fn resolve(rule: &Rule, crop: &Crop) -> Resolved {
             ("warmth-to-come", "warm soil soon after".into(), test, vec![("at least", warm.quantity(), origin)])
         }
         Rule::Chill { at_most, days: count, within_days } => {
-            days("days of it", f64::from(*count), practice());
+            days("days", f64::from(*count), practice());
             days("within days", f64::from(*within_days), practice());
             let (at_most_mean, within) = (at_most.base() as f32, *within_days as usize);
             let test = Test::Chill { at_most: at_most_mean, days: *count, within };
@@ -298,12 +298,7 @@ pub fn resolve(rule: &Rule, crop: &Crop) -> Resolved {
         }
         Rule::Trafficable { within_days } => {
             days("within days", f64::from(*within_days), practice());
-            (
-                "trafficable",
-                "ground carries or is frozen".into(),
-                Test::Trafficable { within: *within_days as usize },
-                vec![],
-            )
+            ("trafficable", "ground carries".into(), Test::Trafficable { within: *within_days as usize }, vec![])
         }
         Rule::SnowFree => ("snow-free", "no snow to speak of".into(), Test::SnowFree, vec![]),
         Rule::NearMaize { before_days, after_days } => {
