@@ -2,6 +2,7 @@
 
 mod bands;
 mod blends;
+mod growth;
 mod handbook_library;
 mod handbook_lime;
 mod handbook_nutrients;

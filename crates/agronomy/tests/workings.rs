@@ -133,6 +133,7 @@ const IN_WORDS: &[&str] = &[
     "half as base",
     "what the layers above pass on",
     "missing before, less what came in",
+    "each day from emergence",
 ];
 
 /// Work every line out again but those in words; returns how many there were.

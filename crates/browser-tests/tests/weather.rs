@@ -88,6 +88,27 @@ async fn alfalfa_is_dragged_from_spring_to_autumn() {
 }
 
 #[tokio::test(flavor = "multi_thread")]
+async fn late_oats_are_told_by_the_ton() {
+    on_demo(|visitor| async move {
+        visitor.sign_in("mara@fennick.example").await?;
+        when(&visitor, "Chapel Field, forage oats").await?;
+        let told = async |day: &str| {
+            read_on(&visitor, day).await?;
+            anyhow::Ok(visitor.finds("p[data-dry-matter]").await?.text().await?)
+        };
+        let early = told("4 Aug").await?;
+        let tons: f64 = early.split(" ton/ac dry matter").next().context("tons")?.parse().context(early.clone())?;
+        ensure!(tons > 1.5, "{early}");
+        move_by(&visitor, 4, 0).await?;
+        let late = told("1 Sept").await?;
+        let pounds: f64 = late.split(" lb/ac dry matter").next().context("pounds")?.parse().context(late.clone())?;
+        ensure!(pounds < 1_000.0 && late.contains("ton/ac)"), "each end says its unit: {late}");
+        Ok(())
+    })
+    .await;
+}
+
+#[tokio::test(flavor = "multi_thread")]
 async fn the_season_is_dragged_and_reads_as_it_moves() {
     on_demo(|visitor| async move {
         visitor.sign_in("mara@fennick.example").await?;

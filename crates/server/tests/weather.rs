@@ -81,6 +81,7 @@ async fn schools_of_timing_stand_side_by_side_and_a_chosen_one_is_read() {
     let warm = rules.iter().find(|rule| rule["key"] == "soil-warm").unwrap();
     assert_eq!(warm["measured"][0]["value"], json!({"value": 50.0, "unit": "degF"}), "in the reader\u{2019}s units");
     assert_eq!(view["growing_time"][0]["crop"], "alfalfa");
+    assert_eq!(view["growing_time"][0]["left"]["dry_matter"], json!([]), "its growth from seed is not known");
     assert_eq!(view["soil_so_far"].as_array().unwrap().len(), 133, "1 January to 13 May");
 
     let mut spring = alfalfa("2026-08-12");

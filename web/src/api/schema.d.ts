@@ -1737,6 +1737,7 @@ export interface components {
       climate: components["schemas"]["ClimateFacts"];
       /** @description The young stand. */
       establish: components["schemas"]["EstablishFacts"];
+      growth?: components["schemas"]["GrowthFacts"] | null;
       /** @description How it spreads. */
       habit: components["schemas"]["Habit"];
       /** @description How tall the leaves stand. */
@@ -2397,6 +2398,42 @@ export interface components {
        * @description The year of the account.
        */
       year: number;
+    };
+    /** @description How an annual grows from seed, in the numbers of [`crate::growth`]. */
+    GrowthFacts: {
+      /**
+       * Format: double
+       * @description Dry matter at emergence, g/m².
+       */
+      at_emergence: number;
+      /**
+       * Format: double
+       * @description How fast catching light grows with mass: the light's extinction times the leaf area of a gram,
+       *     m²/g.
+       */
+      catches: number;
+      /**
+       * Format: double
+       * @description Warmth above the base from sowing to emergence, °C·d.
+       */
+      emerges: number;
+      /**
+       * Format: double
+       * @description Warmth from sowing at which it stops growing, °C·d.
+       */
+      ends: number;
+      /**
+       * Format: double
+       * @description Mean temperature from which light is used in full, °C.
+       */
+      full_at: number;
+      /**
+       * Format: double
+       * @description Dry matter above ground made of usable light that is caught, g/MJ.
+       */
+      light_use: number;
+      /** @description Key of the source. */
+      source: string;
     };
     /**
      * @description How the plant spreads.
@@ -5070,6 +5107,11 @@ export interface components {
       days: number[];
       /** @description Warmth until then, likewise. */
       degree_days: components["schemas"]["ThermalTime"][];
+      /**
+       * @description Dry matter above ground by then, likewise, with water and nitrogen enough; empty for a crop
+       *     whose growth from seed is not known.
+       */
+      dry_matter: components["schemas"]["MassPerArea"][];
       /** @description The killing frost, likewise; fewer than three when it does not always come. */
       frost: string[];
       /** @description Share of years in which it comes within the half-year after. */

@@ -5,7 +5,7 @@ import { useFarm } from "../shell/farm";
 import { Figure } from "../ui/Figure";
 import { Labelled } from "../ui/Labelled";
 import { QuantityField } from "../ui/QuantityField";
-import { dayText, shareOf, yearOf, type Quantity } from "../units/format";
+import { dayText, plain, shareOf, shown, yearOf, type Quantity } from "../units/format";
 
 interface Props {
   view: Schemas["WindowsView"];
@@ -151,6 +151,7 @@ function GrowingTime({ times, on, year }: { times: Schemas["CropTime"][]; on: st
             </span>
             , <Figure quantity={left.degree_days[1]} />
           </p>
+          <DryMatter spread={left.dry_matter} />
           <ul>
             {left.stages.map((stage) => (
               <li key={stage.name} className="flex justify-between border-b border-rule">
@@ -162,5 +163,20 @@ function GrowingTime({ times, on, year }: { times: Schemas["CropTime"][]; on: st
         </div>
       ))}
     </section>
+  );
+}
+
+/** What it grows by then in the middling year, and in one of ten and nine of ten. */
+function DryMatter({ spread: [low, middle, high] }: { spread: Quantity[] }) {
+  if (!low || !middle || !high) return null;
+  // Little is told in pounds where much is told in tons.
+  const brief = (one: Quantity) => (one.unit === middle.unit ? shown(one).number : plain(one));
+  return (
+    <p data-dry-matter>
+      <Figure quantity={middle} className="font-semibold" /> dry matter{" "}
+      <span className="text-pencil">
+        ({brief(low)} to {brief(high)}), with water and nitrogen enough
+      </span>
+    </p>
   );
 }

@@ -335,6 +335,27 @@ pub struct ClimateFacts {
     pub stages_source: String,
 }
 
+/// How an annual grows from seed, in the numbers of [`crate::growth`].
+#[derive(Debug, Clone, PartialEq, Serialize, Deserialize, ToSchema)]
+#[serde(deny_unknown_fields)]
+pub struct GrowthFacts {
+    /// Dry matter above ground made of usable light that is caught, g/MJ.
+    pub light_use: f64,
+    /// How fast catching light grows with mass: the light's extinction times the leaf area of a gram,
+    /// m²/g.
+    pub catches: f64,
+    /// Dry matter at emergence, g/m².
+    pub at_emergence: f64,
+    /// Warmth above the base from sowing to emergence, °C·d.
+    pub emerges: f64,
+    /// Mean temperature from which light is used in full, °C.
+    pub full_at: f64,
+    /// Warmth from sowing at which it stops growing, °C·d.
+    pub ends: f64,
+    /// Key of the source.
+    pub source: String,
+}
+
 /// How nitrogen is reckoned for a crop.
 #[derive(Debug, Clone, Copy, PartialEq, Eq, Serialize, Deserialize, ToSchema)]
 #[serde(rename_all = "kebab-case")]
@@ -450,4 +471,6 @@ pub struct Crop {
     pub nutrition: NutritionFacts,
     /// What it asks of the weather.
     pub climate: ClimateFacts,
+    /// How it grows, for annuals sown for one growth.
+    pub growth: Option<GrowthFacts>,
 }

@@ -7,7 +7,12 @@ use serde::Deserialize;
 use thiserror::Error;
 
 use super::facts::{Band, Crop, Days, Figure, Kind, PlantBack};
-use crate::{caution::Caution, nutrients::Nutrient, source::Source, units::Dimension};
+use crate::{
+    caution::Caution,
+    nutrients::Nutrient,
+    source::Source,
+    units::{Dimension, Measure, Temperature},
+};
 
 static FILES: Dir<'static> = include_dir!("$CARGO_MANIFEST_DIR/../../library");
 
@@ -234,6 +239,18 @@ fn validate(crop: &Crop, sources: &BTreeMap<String, Source>) -> Result<(), Libra
     if climate.windows.is_empty() || !climate.stages.is_sorted_by(|a, b| a.degree_days < b.degree_days) {
         return Err(wrong("needs a window, and stages in the order of their warmth".to_owned()));
     }
+    if let Some(growth) = &crop.growth {
+        known(&growth.source)?;
+        let base = climate.base.measure::<Temperature>().base();
+        let sound = (0.5..=6.0).contains(&growth.light_use)
+            && (0.001..=0.03).contains(&growth.catches)
+            && (0.05..=20.0).contains(&growth.at_emergence)
+            && (base + 1.0..=35.0).contains(&growth.full_at)
+            && (0.0..growth.ends).contains(&growth.emerges);
+        if !sound {
+            return Err(wrong("has figures of growth that can\u{2019}t be".to_owned()));
+        }
+    }
     let nutrition = &crop.nutrition;
     figure("critical P", &nutrition.critical_p, Dimension::SoilContent, 1.0, 100.0)?;
     figure("full P dressing", &nutrition.full_p2o5, Dimension::MassPerArea, 1e-3, 5e-2)?;
@@ -276,6 +293,10 @@ mod tests {
     #[case("unknown window", |crop: &mut Crop| crop.climate.windows.push("whenever".into()))]
     #[case("order of their warmth", |crop: &mut Crop| crop.climate.stages.reverse())]
     #[case("killing frost", |crop: &mut Crop| crop.climate.killing_frost.value = 12.0)]
+    #[case("figures of growth", |crop: &mut Crop| {
+        crop.growth = super::library().crop("forage-oats").unwrap().growth.clone();
+        crop.growth.as_mut().unwrap().full_at = 3.0;
+    })]
     #[case("make no sense", |crop: &mut Crop| crop.establish.count.low = 0)]
     #[case("inoculant", |crop: &mut Crop| crop.seed.as_mut().unwrap().inoculant = None)]
     fn a_wrong_value_is_named(#[case] said: &str, #[case] spoil: fn(&mut Crop)) {

@@ -8,8 +8,8 @@ mod facts;
 mod library;
 
 pub use facts::{
-    Band, Crop, Days, DormantKind, Drainage, EstablishFacts, Figure, Habit, Height, Kind, Life, NitrogenRule,
-    NutritionFacts, Pathway, PlantBack, PlantingFacts, RemovalFacts, SeedBox, SeedFacts, SiteNeeds, SoilFacts,
-    SowingFacts,
+    Band, Crop, Days, DormantKind, Drainage, EstablishFacts, Figure, GrowthFacts, Habit, Height, Kind, Life,
+    NitrogenRule, NutritionFacts, Pathway, PlantBack, PlantingFacts, RemovalFacts, SeedBox, SeedFacts, SiteNeeds,
+    SoilFacts, SowingFacts,
 };
 pub use library::{Library, LibraryError, library};

@@ -4,14 +4,15 @@ use jiff::civil::Date;
 use serde::{Deserialize, Serialize};
 use utoipa::ToSchema;
 
-use super::scenario::{Forecast, Known, Scenarios};
+use super::scenario::{AirRun, Forecast, Known, Scenarios};
 use crate::{
-    crop::Crop,
+    crop::{Crop, GrowthFacts},
     given,
+    growth::Growing,
     refusal::Refused,
     seed::crop_of,
-    source::Origin,
-    units::{Fraction, Measure, Quantity, Temperature, ThermalTime, Unit},
+    source::{Origin, Source},
+    units::{Fraction, MassPerArea, Measure, Quantity, Temperature, ThermalTime, Unit},
     weather::{
         Day, WeatherInput,
         degree_days::{DegreeDayMethod, of_day},
@@ -48,6 +49,9 @@ pub struct TimeLeft {
     pub frost_comes: Fraction,
     /// Stages, in order.
     pub stages: Vec<StageReached>,
+    /// Dry matter above ground by then, likewise, with water and nitrogen enough; empty for a crop
+    /// whose growth from seed is not known.
+    pub dry_matter: Vec<MassPerArea>,
 }
 
 /// Days looked ahead for a frost.
@@ -73,6 +77,16 @@ pub fn time_left(all: &Scenarios, crop: &Crop, day: usize) -> TimeLeft {
             (end, warmth)
         })
         .collect();
+    let grown = |facts: &GrowthFacts| -> Vec<f64> {
+        let until = ends.iter().map(|(end, _)| end.unwrap_or(AHEAD));
+        let of = |(run, until): (&AirRun, usize)| {
+            let mut growing = Growing::default();
+            let days = run.days().iter().enumerate().skip(day).take(until);
+            days.for_each(|(at, one)| growing.step(facts, base, one.mean(), run.solar(at)));
+            growing.mass / 1_000.0
+        };
+        all.runs().iter().zip(until).map(of).collect()
+    };
     let sorted = |values: Vec<f64>| {
         let mut values = values;
         values.sort_by(f64::total_cmp);
@@ -93,6 +107,11 @@ pub fn time_left(all: &Scenarios, crop: &Crop, day: usize) -> TimeLeft {
             .filter(|days| *days < AHEAD as f64)
             .map(|days| plus(start, days.round() as i32))
             .collect(),
+        dry_matter: crop
+            .growth
+            .as_ref()
+            .map(|facts| spread(&sorted(grown(facts))).into_iter().map(MassPerArea::from_base).collect())
+            .unwrap_or_default(),
         days: spread(&days),
         degree_days: spread(&warmth).into_iter().map(ThermalTime::from_base).collect(),
         frost_comes: share(frosts),
@@ -139,6 +158,23 @@ pub fn growing_time_left(request: &TimeLeftRequest) -> Result<Answer<TimeLeft>, 
     given!(sheet; killing_frost = crop.climate.killing_frost.measure::<Temperature>(), crop.climate.killing_frost.origin());
     given!(sheet; years_counted = left.years as f64, Origin::measured("the weather years"));
     let _ = (base, killing_frost, years_counted);
+    if let (Some(growth), Some(middle)) = (&crop.growth, left.dry_matter.get(1)) {
+        sheet.source(crate::crop::library().source(&growth.source).clone());
+        sheet.source(Source::published(
+            "Monteith 1977, Phil. Trans. R. Soc. B 281:277\u{2013}294; Goudriaan & Monteith 1990, Annals of Botany 66:695\u{2013}701",
+        ));
+        let origin = || Origin::sourced(crate::crop::library().source(&growth.source));
+        given!(sheet; made_of_light = growth.light_use, origin());
+        given!(sheet; catches_by_mass = growth.catches, origin());
+        given!(sheet; in_full_from = Temperature::from_base(growth.full_at), origin());
+        let _ = (made_of_light, catches_by_mass, in_full_from);
+        sheet.line(
+            "dry_matter_in_the_middling_year",
+            "each day from emergence: what it makes of the light that its leaves catch, less on cool days, until the killing frost or until ripe",
+            *middle,
+        );
+        sheet.would_change("Drought, hunger or a thin stand: this is what light and warmth allow.");
+    }
     if let Some(middle) = left.degree_days.get(1) {
         sheet.line(
             "degree_days_in_the_middling_year",

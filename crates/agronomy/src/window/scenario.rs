@@ -74,6 +74,11 @@ impl AirRun {
         &self.days[SPINUP..]
     }
 
+    /// Sun's radiation of a day of the curve, MJ/m².
+    pub fn solar(&self, day: usize) -> f64 {
+        f64::from(self.solar[SPINUP + day])
+    }
+
     /// Reference evapotranspiration of a day of the curve, mm.
     pub fn reference(&self, day: usize) -> f64 {
         f64::from(self.reference[SPINUP + day])
