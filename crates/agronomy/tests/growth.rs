@@ -70,6 +70,17 @@ fn autumn_oats_give_what_fields_give(#[case] sown: &str, #[case] at_least: f64, 
     assert!((at_least..at_most).contains(&tons[1]), "sown {sown}: {tons:?}");
 }
 
+/// Sown in spring it is ripe long before frost, and what ends it then is not reckoned here.
+#[test]
+fn only_what_frost_ends_is_told() {
+    assert!(left("forage-oats", "2026-04-25").dry_matter.is_empty());
+    let request: TimeLeftRequest = serde_json::from_value(json!({"crop": "forage-oats", "from": "2026-03-10",
+        "weather": {"from": "generated", "years": {"place": "southern-plains", "seed": 7, "from": "1980-01-01", "years": 45}}}))
+    .unwrap();
+    let mild = growing_time_left(&request).unwrap().value;
+    assert!(mild.frost.len() < 3 && mild.dry_matter.is_empty(), "{mild:?}");
+}
+
 #[test]
 fn a_crop_whose_growth_is_not_known_is_not_guessed_at() {
     assert!(left("timothy", "2026-08-10").dry_matter.is_empty());

@@ -5108,8 +5108,9 @@ export interface components {
       /** @description Warmth until then, likewise. */
       degree_days: components["schemas"]["ThermalTime"][];
       /**
-       * @description Dry matter above ground by then, likewise, with water and nitrogen enough; empty for a crop
-       *     whose growth from seed is not known.
+       * @description Dry matter above ground by then, likewise, with water and nitrogen enough. Empty for a crop whose
+       *     growth from seed is not known, and where frost is not what ends it: in one year of ten or more
+       *     none comes, or in the middling year the crop is ripe before.
        */
       dry_matter: components["schemas"]["MassPerArea"][];
       /** @description The killing frost, likewise; fewer than three when it does not always come. */

@@ -145,11 +145,15 @@ function GrowingTime({ times, on, year }: { times: Schemas["CropTime"][]; on: st
         <div key={crop} className="pt-1">
           <p>
             {times.length > 1 && <strong>{name(crop)}: </strong>}
-            {Math.round(left.days[1] ?? 0)} days from {dayText(on, year)}{" "}
+            {daysOf(left, 1)} days from {dayText(on, year)}{" "}
             <span className="text-pencil">
-              ({Math.round(left.days[0] ?? 0)} to {Math.round(left.days[2] ?? 0)})
+              ({daysOf(left, 0)} to {daysOf(left, 2)})
             </span>
-            , <Figure quantity={left.degree_days[1]} />
+            {left.frost[1] && (
+              <>
+                , <Figure quantity={left.degree_days[1]} />
+              </>
+            )}
           </p>
           <DryMatter spread={left.dry_matter} />
           <ul>
@@ -164,6 +168,12 @@ function GrowingTime({ times, on, year }: { times: Schemas["CropTime"][]; on: st
       ))}
     </section>
   );
+}
+
+/** Days to the frost; in a year that knows none, "more than" the days looked ahead. */
+function daysOf(left: Schemas["TimeLeft"], which: 0 | 1 | 2): string {
+  const days = String(Math.round(left.days[which] ?? 0));
+  return left.frost[which] ? days : `more than ${days}`;
 }
 
 /** What it grows by then in the middling year, and in one of ten and nine of ten. */

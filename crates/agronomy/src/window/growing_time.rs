@@ -49,8 +49,9 @@ pub struct TimeLeft {
     pub frost_comes: Fraction,
     /// Stages, in order.
     pub stages: Vec<StageReached>,
-    /// Dry matter above ground by then, likewise, with water and nitrogen enough; empty for a crop
-    /// whose growth from seed is not known.
+    /// Dry matter above ground by then, likewise, with water and nitrogen enough. Empty for a crop whose
+    /// growth from seed is not known, and where frost is not what ends it: in one year of ten or more
+    /// none comes, or in the middling year the crop is ripe before.
     pub dry_matter: Vec<MassPerArea>,
 }
 
@@ -110,6 +111,8 @@ pub fn time_left(all: &Scenarios, crop: &Crop, day: usize) -> TimeLeft {
         dry_matter: crop
             .growth
             .as_ref()
+            .filter(|_| frosts * 10 > ends.len() * 9)
+            .filter(|facts| quantile(&warmth, 0.5).is_some_and(|middle| middle < facts.ends))
             .map(|facts| spread(&sorted(grown(facts))).into_iter().map(MassPerArea::from_base).collect())
             .unwrap_or_default(),
         days: spread(&days),
@@ -170,7 +173,7 @@ pub fn growing_time_left(request: &TimeLeftRequest) -> Result<Answer<TimeLeft>, 
         let _ = (made_of_light, catches_by_mass, in_full_from);
         sheet.line(
             "dry_matter_in_the_middling_year",
-            "each day from emergence: what it makes of the light that its leaves catch, less on cool days, until the killing frost or until ripe",
+            "each day from emergence: what it makes of the light that its leaves catch, less on cool days, until the killing frost",
             *middle,
         );
         sheet.would_change("Drought, hunger or a thin stand: this is what light and warmth allow.");
