@@ -19,8 +19,8 @@ test_style() {
 }
 
 test_core() {
-  heading "core: agronomy, planner"
-  cargo test --locked --quiet -p agronomy -p planner
+  heading "core: agronomy, records, planner"
+  cargo test --locked --quiet -p agronomy -p records -p planner
 }
 
 test_ledger() {

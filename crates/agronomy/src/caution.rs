@@ -90,6 +90,11 @@ const KNOWN: &[(&str, &str, &str)] = &[
         "The label in hand rules; a bioassay tells what the soil holds.",
     ),
     (
+        "spray-label",
+        "Spray drifts, burns skin and lungs and reaches water: the gloves and mask the label names, a still day, and the days it asks for before anyone goes in or stock graze.",
+        "The label is the law; in many places only a licensed person may spray.",
+    ),
+    (
         "lifting",
         "Seed bags are heavy and rhizome loads heat: lift with help, and don\u{2019}t work alone in great heat.",
         "Follow local safety rules.",

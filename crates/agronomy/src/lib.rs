@@ -20,6 +20,7 @@
 //! | [`weather`] | what do decades of days tell of sun, water use, frost and the soil? |
 //! | [`water`] | what is in the root zone, can the seedbed be worked, when to irrigate? |
 //! | [`window`] | what are the odds that it works, day by day, and what limits them? |
+//! | [`practice`] | what is done on a stand, by which school, when and after what? |
 //! | [`growth`] | what does a sown annual make of its light and warmth? |
 //! | [`drill`] | what should fall in each foot of row? |
 //! | [`field`] | how large is the field, and how much of it is sown? |
@@ -45,7 +46,9 @@ pub mod lime;
 pub mod mix;
 pub mod nutrients;
 pub mod plants;
+pub mod practice;
 pub mod refusal;
+pub mod said;
 pub mod seed;
 pub mod site;
 pub mod soil;

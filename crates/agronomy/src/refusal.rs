@@ -6,40 +6,44 @@ use serde::{Deserialize, Serialize};
 use thiserror::Error;
 use utoipa::ToSchema;
 
-use crate::units::{Measure, Quantity, Unit};
+use crate::{
+    said,
+    said::Said,
+    units::{Measure, Quantity, System, Unit},
+};
 
 /// What is wrong with one field.
-#[derive(Debug, Clone, PartialEq, Eq, Serialize, Deserialize, ToSchema)]
+#[derive(Debug, Clone, PartialEq, Serialize, Deserialize, ToSchema)]
 pub struct Refusal {
     /// JSON pointer (RFC 6901) of the field, such as `/lots/0/tag/purity`.
     pub pointer: String,
     /// A sentence that names the field, the value and the bound.
-    pub detail: String,
+    #[schema(value_type = String)]
+    pub detail: Said,
 }
 
 /// Input that was not taken, with every reason found.
-#[derive(Debug, Clone, PartialEq, Eq, Error)]
+#[derive(Debug, Clone, PartialEq, Error)]
 pub struct Refused(pub Vec<Refusal>);
 
 impl fmt::Display for Refused {
     fn fmt(&self, f: &mut fmt::Formatter<'_>) -> fmt::Result {
-        for (index, refusal) in self.0.iter().enumerate() {
-            if index > 0 {
-                f.write_str("; ")?;
-            }
-            if refusal.pointer.is_empty() {
-                f.write_str(&refusal.detail)?;
-            } else {
-                write!(f, "{}: {}", refusal.pointer, refusal.detail)?;
-            }
-        }
-        Ok(())
+        f.write_str(&self.told(None))
     }
 }
 
 impl Refused {
+    /// All of them in one sentence, in a reader's units.
+    pub fn told(&self, system: Option<System>) -> String {
+        let one = |refusal: &Refusal| match refusal.pointer.as_str() {
+            "" => refusal.detail.told(system),
+            pointer => format!("{pointer}: {}", refusal.detail.told(system)),
+        };
+        self.0.iter().map(one).collect::<Vec<_>>().join("; ")
+    }
+
     /// A single refusal.
-    pub fn one(pointer: impl Into<String>, detail: impl Into<String>) -> Self {
+    pub fn one(pointer: impl Into<String>, detail: impl Into<Said>) -> Self {
         Self(vec![Refusal { pointer: pointer.into(), detail: detail.into() }])
     }
 
@@ -63,12 +67,12 @@ impl Checks {
     }
 
     /// Refuse a field.
-    pub fn refuse(&mut self, pointer: impl Into<String>, detail: impl Into<String>) {
+    pub fn refuse(&mut self, pointer: impl Into<String>, detail: impl Into<Said>) {
         self.0.push(Refusal { pointer: pointer.into(), detail: detail.into() });
     }
 
     /// Require something of a field.
-    pub fn require(&mut self, holds: bool, pointer: impl Into<String>, detail: impl Into<String>) {
+    pub fn require(&mut self, holds: bool, pointer: impl Into<String>, detail: impl Into<Said>) {
         if !holds {
             self.refuse(pointer, detail);
         }
@@ -80,11 +84,9 @@ impl Checks {
         // A hair of slack, for values that were converted from another unit.
         let slack = 1e-9 * (1.0 + high.abs().min(1e12));
         if !(value >= low - slack && value <= high + slack) {
-            let bound = |edge| Quantity::new(edge, unit).to_string();
-            self.refuse(
-                pointer,
-                format!("{name} is {}; it must be from {} to {}", bound(value), bound(low), bound(high)),
-            );
+            let amount = |edge| Quantity::new(edge, unit);
+            let detail = said!("{} is {}; it must be from {} to {}", name, amount(value), amount(low), amount(high));
+            self.refuse(pointer, detail);
         }
     }
 
@@ -92,7 +94,7 @@ impl Checks {
     pub fn positive<M: Measure>(&mut self, pointer: &str, name: &str, measure: M, unit: Unit, high: f64) {
         let value = unit.from_base(measure.base());
         if value <= 0.0 {
-            self.refuse(pointer, format!("{name} is {}; it must be more than zero", Quantity::new(value, unit)));
+            self.refuse(pointer, said!("{} is {}; it must be more than zero", name, Quantity::new(value, unit)));
         } else {
             self.within(pointer, name, measure, unit, 0.0, high);
         }

@@ -25,6 +25,7 @@ fn alfalfa(p: Option<f64>, k: Option<f64>, cec: f64) -> NeedRequest {
         b: None,
         sowing_year: false,
         legume_share: None,
+        grass: None,
         prices: None,
     }
 }

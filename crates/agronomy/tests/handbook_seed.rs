@@ -28,7 +28,7 @@ fn near(value: f64, expected: f64, within: f64) {
 #[case(tag(98.0, 85.0, 7.0), DormantSeed::LeftOut, 83.30)]
 #[case(tag(95.0, 20.0, 60.0), DormantSeed::Counts, 76.0)]
 #[case(tag(95.0, 20.0, 60.0), DormantSeed::LeftOut, 19.0)]
-#[case(tag(65.8, 70.0, 0.0), DormantSeed::Counts, 46.06)]
+#[case(tag(62.4, 83.0, 0.0), DormantSeed::Counts, 51.792)]
 fn pure_live_seed(#[case] tag: Tag, #[case] side: DormantSeed, #[case] percent: f64) {
     near(pls_fraction(&tag, side).unwrap().value.0.to(Unit::Percent), percent, 1e-9);
 }
@@ -52,19 +52,19 @@ fn switchgrass_by_the_square_foot() {
     near(answer.pls_rate.0.to(Unit::LbPerAc), 3.36, 0.005);
 }
 
-/// Common practice: a rate of thumb assumes 80 % germination; 70 % seed needs 80/70 of it. Coated
-/// to 65.8 % purity it needs 80 ÷ (65.8 × 0.70) of a rate quoted for bare seed: 20 lb is 34.7 lb
-/// out of the bag; and 80/70 where the rate was quoted for the coated seed.
+/// Common practice: a rate of thumb assumes 90 % germination; 83 % seed needs 90/83 of it. Coated
+/// to 62.4 % purity it needs 90 ÷ (62.4 × 0.83) of a rate quoted for bare seed: 20 lb is 34.8 lb
+/// out of the bag; and 90/83 where the rate was quoted for the coated seed.
 #[rstest]
-#[case(None, 20.0 * 80.0 / (65.8 * 0.70))]
-#[case(Some(65.8), 20.0 * 80.0 / 70.0)]
+#[case(None, 20.0 * 90.0 / (62.4 * 0.83))]
+#[case(Some(62.4), 20.0 * 90.0 / 83.0)]
 fn coated_seed_against_a_rate_of_thumb(#[case] quoted_purity: Option<f64>, #[case] bulk: f64) {
     let target = Target::AssumedGermination {
         rate: MassPerArea::new(20.0, Unit::LbPerAc),
-        germination: Fraction::percent(80.0),
+        germination: Fraction::percent(90.0),
         purity: quoted_purity.map(Fraction::percent),
     };
-    let answer = rate(&request("alfalfa", target, tag(65.8, 70.0, 0.0))).unwrap().value;
+    let answer = rate(&request("alfalfa", target, tag(62.4, 83.0, 0.0))).unwrap().value;
     near(answer.bulk_rate.0.to(Unit::LbPerAc), bulk, 1e-9);
 }
 
@@ -166,10 +166,10 @@ fn a_catch_from_one_row() {
     near(target.live_seeds_in_row.0.to(Unit::PerFt), 9.0 * 220_000.0 / 43_560.0 * 7.0 / 12.0, 1e-9);
 }
 
-/// Whole bags: 20 lb PLS/ac on 22 ac with 5 % spare from a 46.06 % lot is 1,003 lb, 21 bags of 50.
+/// Whole bags: 20 lb PLS/ac on 22 ac with 5 % spare from a 51.792 % lot is 892 lb, 18 bags of 50.
 #[test]
 fn an_order_in_whole_bags() {
-    let mut lot = tag(65.8, 70.0, 0.0);
+    let mut lot = tag(62.4, 83.0, 0.0);
     lot.package = Some(Mass::new(50.0, Unit::Lb));
     lot.price = Some(Money::new(210.0, Unit::Usd));
     let order = order(&OrderRequest {
@@ -185,10 +185,10 @@ fn an_order_in_whole_bags() {
     .unwrap()
     .value;
     let line = &order.lines[0];
-    near(line.bulk_mass.0.to(Unit::Lb), 20.0 * 22.0 * 1.05 / 0.4606, 1e-6);
-    assert_eq!(line.bags, Some(21.0));
-    near(line.remainder.to(Unit::Lb), 21.0 * 50.0 - line.bulk_mass.0.to(Unit::Lb), 1e-9);
-    near(order.cost.to(Unit::Usd), 21.0 * 210.0, 1e-9);
+    near(line.bulk_mass.0.to(Unit::Lb), 20.0 * 22.0 * 1.05 / 0.51792, 1e-6);
+    assert_eq!(line.bags, Some(18.0));
+    near(line.remainder.to(Unit::Lb), 18.0 * 50.0 - line.bulk_mass.0.to(Unit::Lb), 1e-9);
+    near(order.cost.to(Unit::Usd), 18.0 * 210.0, 1e-9);
 }
 
 /// A cheaper bag can be the dearer seed.

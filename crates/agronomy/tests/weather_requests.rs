@@ -43,7 +43,7 @@ fn celsius(value: f64) -> Value {
 fn refused<T>(outcome: Result<T, Refused>) -> (String, String) {
     match outcome {
         Ok(_) => panic!("it was taken"),
-        Err(Refused(all)) => (all[0].pointer.clone(), all[0].detail.clone()),
+        Err(Refused(all)) => (all[0].pointer.clone(), all[0].detail.to_string()),
     }
 }
 

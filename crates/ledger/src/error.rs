@@ -16,12 +16,22 @@ pub enum Error {
     /// Input that can't be taken.
     #[error(transparent)]
     Refused(#[from] Refused),
-    /// A stored payload that this build can't read.
-    #[error("entry {0} can't be read: {1}")]
-    Unreadable(uuid::Uuid, String),
+    /// Somebody wrote another record of the kind since the writer looked.
+    #[error("{what}: {by} wrote another one down for {on} since you looked")]
+    Overtaken {
+        /// What, for people.
+        what: &'static str,
+        /// The day of the other.
+        on: jiff::civil::Date,
+        /// Who wrote it.
+        by: String,
+    },
     /// The database said no.
     #[error("database: {0}")]
     Database(DieselError),
+    /// All connections are in use, and none came free in time.
+    #[error("the database is busy")]
+    Busy,
     /// No connection.
     #[error("database connection: {0}")]
     Connection(String),

@@ -43,6 +43,8 @@ pub struct Farm {
     /// The day a practice farm's clock stands at.
     #[diesel(serialize_as = jiff_diesel::NullableDate, deserialize_as = jiff_diesel::NullableDate)]
     pub practice_day: Option<Date>,
+    /// Its IANA time zone: the day at the farm is that of its clocks.
+    pub time_zone: String,
 }
 
 /// Proof that a person belongs to a farm. Every query about a farm asks for one.

@@ -1,14 +1,15 @@
 //! Seed lots: their names here, their tags and tests in entries.
 
-use agronomy::{crop::library, refusal::Checks, seed::Tag, units::Mass};
+use agronomy::{crop::library, refusal::Checks};
 use diesel::prelude::*;
 use diesel_async::RunQueryDsl;
 use planner::LotFacts;
+use records::{SubjectKind, book::Books};
 use uuid::Uuid;
 
 use crate::{
     Connection, Error, Result,
-    entry::{self, Entry, Payload},
+    entry,
     farm::Membership,
     schema::seed_lots,
 };
@@ -71,34 +72,22 @@ pub async fn add(connection: &mut Connection, member: &Membership, id: Uuid, cro
     if kept == lot { Ok(kept) } else { Err(Error::Conflict("this id already stands for another lot".to_owned())) }
 }
 
-/// What is known of a lot from its entries, oldest first: the last tag read, with later laboratory
-/// reports in place of its figures. `None` while no tag stands.
-pub fn known(entries: &[Entry]) -> Option<(Tag, Option<Mass>)> {
-    entries.iter().filter(|entry| entry.struck_by.is_none()).fold(None, |known, entry| match &entry.payload {
-        Payload::LotTag { tag, on_hand } => Some((tag.clone(), *on_hand)),
-        Payload::LotReport { report } => known.map(|(tag, on_hand)| (report.onto(&tag), on_hand)),
-        _ => known,
-    })
+/// What is known of a farm's lots, by their books; lots whose tag is struck are left out.
+pub fn known(lots: Vec<Lot>, books: &Books) -> Vec<LotFacts> {
+    let of = |lot: Lot| {
+        let book = books.lot(lot.id)?;
+        let (tag, available) = (book.tag.clone()?, book.on_hand);
+        Some(LotFacts { id: lot.id, crop: lot.crop, label: lot.label, tag, available })
+    };
+    lots.into_iter().filter_map(of).collect()
 }
 
 /// Every lot of a farm with what is known of it; lots whose tag is struck are left out.
 ///
 /// # Errors
-/// When the database fails or an entry can't be read.
+/// When the database fails.
 pub async fn facts(connection: &mut Connection, member: &Membership) -> Result<Vec<LotFacts>> {
     let lots = all(connection, member).await?;
-    let entries = entry::of_lots(connection, member).await?;
-    Ok(lots
-        .into_iter()
-        .filter_map(|lot| {
-            let own: Vec<Entry> = entries.iter().filter(|entry| entry.lot == Some(lot.id)).cloned().collect();
-            known(&own).map(|(tag, available)| LotFacts {
-                id: lot.id,
-                crop: lot.crop,
-                label: lot.label,
-                tag,
-                available,
-            })
-        })
-        .collect())
+    let entries = entry::about_any(connection, member, SubjectKind::Lot).await?;
+    Ok(known(lots, &Books::of(&entries)))
 }

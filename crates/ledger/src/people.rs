@@ -160,3 +160,12 @@ pub async fn settle(connection: &mut Connection, person: &Person) -> Result<()> 
         .await?;
     Ok(())
 }
+
+/// The name of a person.
+///
+/// # Errors
+/// When the database fails.
+pub async fn name_of(connection: &mut Connection, id: Uuid) -> Result<String> {
+    let name: Option<String> = people::table.find(id).select(people::name).first(connection).await.optional()?;
+    Ok(name.unwrap_or_else(|| "someone who has left".to_owned()))
+}

@@ -1,5 +1,7 @@
 //! Connections and migrations.
 
+use std::time::Duration;
+
 use diesel_async::{
     AsyncConnection, AsyncMigrationHarness, AsyncPgConnection, TransactionManager,
     pooled_connection::{AsyncDieselConnectionManager, deadpool},
@@ -18,6 +20,8 @@ pub struct Pool {
     url: String,
 }
 
+/// The longest that anybody waits for a connection.
+const WAIT: Duration = Duration::from_secs(10);
 const MIGRATIONS: EmbeddedMigrations = embed_migrations!();
 
 /// A pool to a `postgres://` address, opened on demand.
@@ -35,9 +39,13 @@ impl Pool {
     /// A connection, as soon as one is free.
     ///
     /// # Errors
-    /// When the database can't be reached.
+    /// [`Error::Busy`] when none came free in time; when the database can't be reached.
     pub async fn get(&self) -> Result<deadpool::Object<AsyncPgConnection>> {
-        self.connections.get().await.map_err(|error| Error::Connection(error.to_string()))
+        // Nobody waits for ever: a request that finds no connection in time says so.
+        match tokio::time::timeout(WAIT, self.connections.get()).await {
+            Ok(connection) => connection.map_err(|error| Error::Connection(error.to_string())),
+            Err(_) => Err(Error::Busy),
+        }
     }
 }
 

@@ -24,6 +24,7 @@ diesel::table! {
         elevation_m -> Double,
         practice_day -> Nullable<Date>,
         created_at -> Timestamptz,
+        time_zone -> Text,
     }
 }
 
@@ -79,9 +80,6 @@ diesel::table! {
     entries (farm_id, id) {
         farm_id -> Uuid,
         id -> Uuid,
-        field_id -> Nullable<Uuid>,
-        stand_id -> Nullable<Uuid>,
-        lot_id -> Nullable<Uuid>,
         kind -> Text,
         version -> Integer,
         occurred_on -> Date,
@@ -90,6 +88,15 @@ diesel::table! {
         via -> Text,
         payload -> Jsonb,
         strikes -> Nullable<Uuid>,
+    }
+}
+
+diesel::table! {
+    entry_subjects (farm_id, kind, subject_id, entry_id) {
+        farm_id -> Uuid,
+        kind -> Text,
+        subject_id -> Uuid,
+        entry_id -> Uuid,
     }
 }
 
@@ -159,4 +166,4 @@ diesel::table! {
 
 diesel::joinable!(memberships -> farms (farm_id));
 diesel::joinable!(memberships -> people (person_id));
-diesel::allow_tables_to_appear_in_same_query!(people, farms, memberships, entries);
+diesel::allow_tables_to_appear_in_same_query!(people, farms, memberships, entries, entry_subjects);

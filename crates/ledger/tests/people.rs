@@ -27,6 +27,7 @@ fn meadow(name: &str) -> Farm {
         longitude: -56.0,
         elevation_m: 100.0,
         practice_day: None,
+        time_zone: "America/New_York".into(),
     }
 }
 

@@ -8,13 +8,16 @@ use diesel_async::{AsyncConnection, AsyncPgConnection, SimpleAsyncConnection};
 use jiff::civil::{Date, date};
 use ledger::{
     Error,
-    entry::{self, Filter, NewEntry, Payload, StepDone, Via},
+    entry::{self, Filter, NewEntry, Via},
     farm::{self, Membership},
     field::{self, Field},
     lot, stand,
     testing::{TestDatabase, database, farmed},
 };
-use planner::StepKind;
+use records::{
+    Payload, Subject,
+    kinds::{lot_tag::LotTag, note::Note, step::Step, strike::Strike},
+};
 use rstest::rstest;
 use serde_json::json;
 use uuid::Uuid;
@@ -47,25 +50,23 @@ async fn ground() -> (Ground, ledger::Pool) {
 
 impl Ground {
     fn sowing(&self, on: Date) -> NewEntry {
-        let done =
-            StepDone { step: StepKind::Sow, area: None, bulk_rate: None, depth: None, setting: None, note: None };
-        NewEntry {
-            id: Uuid::now_v7(),
-            field: Some(self.field),
-            stand: Some(self.stand),
-            lot: None,
-            occurred_on: on,
-            via: Via::Web,
-            payload: Payload::Step { done },
-            strikes: None,
-        }
+        let about = [Subject::field(self.field), Subject::stand(self.stand)];
+        NewEntry::of(Uuid::now_v7(), about, on, Via::Web, done("sow").into())
     }
+}
+
+/// A step done, and nothing said of how.
+fn done(operation: &str) -> Step {
+    let (step, occurrence, area, bulk_rate) = (None, None, None, None);
+    Step { operation: operation.into(), step, occurrence, area, bulk_rate, depth: None, setting: None, note: None }
 }
 
 #[rstest]
 #[case::change("UPDATE entries SET occurred_on = '2020-01-01'")]
 #[case::removal("DELETE FROM entries")]
-#[case::emptying("TRUNCATE entries")]
+#[case::emptying("TRUNCATE entries CASCADE")]
+#[case::subjects("UPDATE entry_subjects SET subject_id = gen_random_uuid()")]
+#[case::no_subject("DELETE FROM entry_subjects")]
 #[tokio::test]
 async fn neither_the_application_nor_the_owner_can_alter_ink(#[case] statement: &str) {
     let (ground, pool) = ground().await;
@@ -89,7 +90,7 @@ async fn the_same_submission_is_the_same_entry() {
     let first = entry::write(&mut connection, &ground.member, &new, TODAY).await.unwrap();
     let again = entry::write(&mut connection, &ground.member, &new, TODAY).await.unwrap();
     assert_eq!(first, again);
-    let other = NewEntry { occurred_on: date(2026, 5, 1), ..new };
+    let other = NewEntry { on: entry::Day::Given(date(2026, 5, 1)), ..new };
     let error = entry::write(&mut connection, &ground.member, &other, TODAY).await.unwrap_err();
     assert!(matches!(error, Error::Conflict(_)), "{error}");
 }
@@ -104,12 +105,16 @@ async fn a_struck_entry_stays_and_counts_no_more() {
     assert_eq!(strike.strikes, Some(wrong.id));
     entry::write(&mut connection, &ground.member, &ground.sowing(date(2026, 5, 2)), TODAY).await.unwrap();
 
-    let entries = entry::of_stands(&mut connection, &ground.member).await.unwrap();
+    let about = Some(Subject::stand(ground.stand));
+    let entries = entry::all(&mut connection, &ground.member, about).await.unwrap();
     assert_eq!(entries.len(), 3);
     assert_eq!(entries[0].struck_by, Some(id));
-    let facts = entry::facts(&entries);
-    assert_eq!(facts.inked.len(), 1);
-    assert_eq!(facts.inked[0].on, date(2026, 5, 2));
+    let books = entry::books(&mut connection, &ground.member, about).await.unwrap();
+    assert_eq!(books.stand(ground.stand).unwrap().sown_on(), Some(date(2026, 5, 2)));
+    // Struck again after midnight, by the same id and for the same reason, it is the same strike.
+    let tomorrow = date(2026, 5, 15);
+    let again = entry::strike(&mut connection, &ground.member, id, wrong.id, "wrong day", tomorrow).await.unwrap();
+    assert_eq!(again, strike);
 
     let twice = entry::strike(&mut connection, &ground.member, Uuid::now_v7(), wrong.id, "again", TODAY).await;
     assert!(matches!(twice, Err(Error::Conflict(text)) if text.contains("already struck")));
@@ -154,20 +159,11 @@ async fn the_last_standing_tag_counts_and_a_report_mends_it() {
     let lot = lot::add(&mut connection, &ground.member, Uuid::now_v7(), "alfalfa", "NL-204").await.unwrap();
     let tag = |germination| Tag::new(Fraction::percent(99.0), Fraction::percent(germination), Fraction::ZERO);
     let mut put = async |payload: Payload| {
-        let new = NewEntry {
-            id: Uuid::now_v7(),
-            field: None,
-            stand: None,
-            lot: Some(lot.id),
-            occurred_on: TODAY,
-            via: Via::Web,
-            payload,
-            strikes: None,
-        };
+        let new = NewEntry::of(Uuid::now_v7(), [Subject::lot(lot.id)], TODAY, Via::Web, payload);
         entry::write(&mut connection, &ground.member, &new, TODAY).await.unwrap()
     };
-    put(Payload::LotTag { tag: tag(90.0), on_hand: None }).await;
-    let slip = put(Payload::LotTag { tag: tag(9.0), on_hand: None }).await;
+    put(LotTag::of(tag(90.0), None).into()).await;
+    let slip = put(LotTag::of(tag(9.0), None).into()).await;
     let facts = lot::facts(&mut connection, &ground.member).await.unwrap();
     assert_eq!(facts[0].tag.germination, Fraction::percent(9.0));
     entry::strike(&mut connection, &ground.member, Uuid::now_v7(), slip.id, "misread", TODAY).await.unwrap();
@@ -221,21 +217,20 @@ async fn of_two_strikes_at_once_one_stands() {
 }
 
 #[rstest]
-#[case::reason(Payload::Strike { reason: "  ".into() }, "/reason")]
-#[case::note(Payload::Note { text: String::new() }, "/text")]
-#[case::long_note(Payload::Note { text: "x".repeat(2_001) }, "/text")]
-#[case::area(Payload::Step { done: StepDone { area: Some(Area::new(0.0, Unit::Ac)), ..bare(StepKind::Sow) } }, "/done/area")]
-#[case::rate(Payload::Step { done: StepDone { bulk_rate: Some(MassPerArea::new(-2.0, Unit::LbPerAc)), ..bare(StepKind::Sow) } }, "/done/bulk_rate")]
-#[case::depth(Payload::Step { done: StepDone { depth: Some(Length::new(3.0, Unit::Ft)), ..bare(StepKind::Sow) } }, "/done/depth")]
-#[case::tag(Payload::LotTag { tag: Tag::new(Fraction::percent(98.0), Fraction::percent(130.0), Fraction::ZERO), on_hand: None }, "/tag/germination")]
-#[case::on_hand(Payload::LotTag { tag: Tag::new(Fraction::percent(98.0), Fraction::percent(90.0), Fraction::ZERO), on_hand: Some(Mass::new(-1.0, Unit::Lb)) }, "/on_hand")]
+#[case::reason(Strike { reason: "  ".into() }.into(), "/reason")]
+#[case::note(Note { text: String::new() }.into(), "/text")]
+#[case::long_note(Note { text: "x".repeat(2_001) }.into(), "/text")]
+#[case::operation(done("dance").into(), "/operation")]
+#[case::on_the_ground(done("lime").into(), "/operation")]
+#[case::time(Step { occurrence: Some(0), step: Some("sow".into()), ..done("sow") }.into(), "/occurrence")]
+#[case::area(Step { area: Some(Area::new(0.0, Unit::Ac)), ..done("sow") }.into(), "/area")]
+#[case::rate(Step { bulk_rate: Some(MassPerArea::new(-2.0, Unit::LbPerAc)), ..done("sow") }.into(), "/bulk_rate")]
+#[case::depth(Step { depth: Some(Length::new(3.0, Unit::Ft)), ..done("sow") }.into(), "/depth")]
+#[case::tag(LotTag::of(Tag::new(Fraction::percent(98.0), Fraction::percent(130.0), Fraction::ZERO), None).into(), "/tag/germination")]
+#[case::on_hand(LotTag::of(Tag::new(Fraction::percent(98.0), Fraction::percent(90.0), Fraction::ZERO), Some(Mass::new(-1.0, Unit::Lb))).into(), "/on_hand")]
 fn a_payload_that_cannot_be(#[case] payload: Payload, #[case] pointer: &str) {
     let refused = payload.check(TODAY).unwrap_err();
     assert!(refused.0.iter().any(|refusal| refusal.pointer == pointer), "{refused:?}");
-}
-
-fn bare(step: StepKind) -> StepDone {
-    StepDone { step, area: None, bulk_rate: None, depth: None, setting: None, note: None }
 }
 
 #[tokio::test]
@@ -244,8 +239,9 @@ async fn pages_and_filters() {
     let mut connection = pool.get().await.unwrap();
     for day in 1..=28 {
         for text in ["rain", "sun"] {
-            let payload = Payload::Note { text: format!("{text} on {day}") };
-            let new = NewEntry { stand: None, payload, ..ground.sowing(date(2026, 4, day)) };
+            let payload = Note { text: format!("{text} on {day}") }.into();
+            let about = vec![Subject::field(ground.field)];
+            let new = NewEntry { about, payload, ..ground.sowing(date(2026, 4, day)) };
             entry::write(&mut connection, &ground.member, &new, TODAY).await.unwrap();
         }
     }
@@ -258,9 +254,9 @@ async fn pages_and_filters() {
     assert_eq!(second.len(), 7);
     assert!(first.iter().all(|one| second.iter().all(|other| one.id != other.id)), "no entry twice");
     assert_eq!(list(Filter { kind: Some("step".into()), ..Filter::default() }).await.1, 1);
-    assert_eq!(list(Filter { stand: Some(ground.stand), ..Filter::default() }).await.1, 1);
-    assert_eq!(list(Filter { field: Some(ground.field), ..Filter::default() }).await.1, 57);
-    assert_eq!(list(Filter { field: Some(Uuid::now_v7()), ..Filter::default() }).await.1, 0);
+    assert_eq!(list(Filter { about: vec![Subject::stand(ground.stand)], ..Filter::default() }).await.1, 1);
+    assert_eq!(list(Filter { about: vec![Subject::field(ground.field)], ..Filter::default() }).await.1, 57);
+    assert_eq!(list(Filter { about: vec![Subject::field(Uuid::now_v7())], ..Filter::default() }).await.1, 0);
     assert_eq!(list(Filter { offset: -3, ..Filter::default() }).await.0.len(), 50);
 }
 

@@ -3,154 +3,27 @@
 use agronomy::{
     crop::{Crop, library},
     lime::{self, Acidifier, LimeDose, LimeNeed, LimeRequest, LimeSchool, PathRequest, PhPath, need, path},
+    mix,
     nutrients::{
-        self, Amounts, Analysis, NeedRequest, NeedSide, Needs, Nutrient, RemovalRequest,
+        self, Amounts, Analysis, NeedRequest, NeedSide, Needs, Nutrient,
         account::{Account, account},
         supplied,
     },
+    practice::practice,
     refusal::Refused,
-    site::{self, Bioassay, PastCrop, Readiness, SiteFacts, SiteRequest, Spray, Verdict},
-    soil::{AcidityTest, Layer, SoilTest, Texture},
+    site::{self, Readiness, SiteRequest, Verdict},
+    soil::{AcidityTest, Layer, Texture},
     source::Source,
     units::{Area, Fraction, Length, MassPerArea, Measure},
-    weather::soil_temperature::SoilReading,
     working::{Answer, Sheet},
 };
 use jiff::{ToSpan, civil::Date};
-use serde::{Deserialize, Serialize};
-use utoipa::ToSchema;
-use uuid::Uuid;
+use records::{
+    Choices, Cover, DressingKind, EffectiveLime, LimeMethod,
+    book::{Dressing, Ground},
+};
 
-use crate::{Choices, GroundSteps, InkedStep, LimeMethod, SeedbedSchool, StepAmount, StepKind};
-
-/// Months after which a soil test no longer plans a sowing.
-const TEST_MONTHS: i32 = 36;
-
-/// What a dressing was for.
-#[derive(Debug, Clone, Copy, PartialEq, Eq, Serialize, Deserialize, ToSchema)]
-#[serde(rename_all = "kebab-case")]
-#[allow(missing_docs)]
-pub enum DressingKind {
-    Lime,
-    Fertiliser,
-    Manure,
-}
-
-/// The parts of a lime that react, as shares of its mass.
-#[derive(Debug, Clone, Copy, PartialEq, Serialize, Deserialize, ToSchema)]
-#[serde(deny_unknown_fields)]
-pub struct EffectiveLime {
-    /// Fine: within months.
-    pub fast: Fraction,
-    /// Coarser: over years.
-    pub slow: Fraction,
-}
-
-/// Something spread on a field.
-#[derive(Debug, Clone, PartialEq, Serialize, Deserialize, ToSchema)]
-#[serde(deny_unknown_fields)]
-pub struct Dressing {
-    /// What for.
-    pub what: DressingKind,
-    /// The product.
-    pub product: String,
-    /// How much of it.
-    pub rate: MassPerArea,
-    /// Nutrients in it, as available this year.
-    #[serde(default)]
-    #[schema(value_type = std::collections::BTreeMap<String, Fraction>)]
-    pub analysis: Analysis,
-    /// For lime: what of it reacts.
-    #[serde(default, skip_serializing_if = "Option::is_none")]
-    pub effective: Option<EffectiveLime>,
-}
-
-/// A harvest carried off.
-#[derive(Debug, Clone, PartialEq, Serialize, Deserialize, ToSchema)]
-#[serde(deny_unknown_fields)]
-pub struct Cut {
-    /// Crop of the library; of a mix, the one whose table fits best.
-    pub crop: String,
-    /// As weighed.
-    pub harvested: MassPerArea,
-    /// Its moisture; dry matter when absent.
-    #[serde(default, skip_serializing_if = "Option::is_none")]
-    pub moisture: Option<Fraction>,
-    /// Cut in late winter or after frost.
-    #[serde(default)]
-    pub after_frost: bool,
-    /// Shares of dry matter from a forage analysis.
-    #[serde(default)]
-    #[schema(value_type = std::collections::BTreeMap<String, Fraction>)]
-    pub analysis: Analysis,
-}
-
-impl Cut {
-    /// What it carried off.
-    ///
-    /// # Errors
-    /// A crop, yield or analysis that can't be.
-    pub fn removed(&self) -> Result<Answer<nutrients::Removed>, Refused> {
-        nutrients::removal(&RemovalRequest {
-            crop: self.crop.clone(),
-            harvested: self.harvested,
-            moisture: self.moisture,
-            after_frost: self.after_frost,
-            analysis: self.analysis.clone(),
-        })
-    }
-}
-
-/// Something that was inked on a day.
-#[derive(Debug, Clone, PartialEq, Serialize, Deserialize, ToSchema)]
-pub struct Dated<T> {
-    /// The entry.
-    pub entry: Uuid,
-    /// The day.
-    #[schema(value_type = String, format = Date)]
-    pub on: Date,
-    /// What.
-    pub what: T,
-}
-
-/// The ground of a field, from its entries, struck ones left out; each list oldest first.
-#[derive(Debug, Clone, PartialEq, Default, Serialize, ToSchema)]
-pub struct Ground {
-    /// What a walk and the maps tell.
-    pub facts: SiteFacts,
-    /// All there is to tell of three years has been told.
-    pub history_known: bool,
-    /// Soil tests.
-    pub tests: Vec<Dated<SoilTest>>,
-    /// Herbicides.
-    pub sprays: Vec<Dated<Spray>>,
-    /// Crops that were ended here.
-    pub past_crops: Vec<Dated<PastCrop>>,
-    /// Bioassays.
-    pub bioassays: Vec<Dated<Bioassay>>,
-    /// Lime, fertiliser and manure.
-    pub dressings: Vec<Dated<Dressing>>,
-    /// Harvests.
-    pub cuts: Vec<Dated<Cut>>,
-    /// Soil thermometer, mornings.
-    pub soil_readings: Vec<SoilReading>,
-    /// Rain gauge of the field.
-    pub rain_gauge: Vec<Dated<Length>>,
-    /// Water brought.
-    pub irrigation: Vec<Dated<Length>>,
-}
-
-impl Ground {
-    /// The latest soil test up to a day.
-    pub fn test_by(&self, day: Date) -> Option<&Dated<SoilTest>> {
-        self.tests.iter().filter(|test| test.on <= day).max_by_key(|test| test.on)
-    }
-
-    /// Lime spread after a day.
-    pub fn limed_since(&self, day: Date) -> impl Iterator<Item = &Dated<Dressing>> {
-        self.dressings.iter().filter(move |one| one.what.what == DressingKind::Lime && one.on >= day)
-    }
-}
+use crate::{GroundNeeds, StepAmount, calendar::months};
 
 /// What is asked about the ground.
 #[derive(Debug, Clone, Copy)]
@@ -165,9 +38,18 @@ pub struct Asked<'a> {
     pub setback: Length,
     /// The day.
     pub today: Date,
+    /// The day the stand was sown, when it was.
+    pub sown_on: Option<Date>,
+    /// The first day of the growing year that today lies in.
+    pub year_start: Date,
 }
 
 impl Asked<'_> {
+    /// It is sown, and not in this growing year: it is an established stand.
+    pub fn established(&self) -> bool {
+        self.sown_on.is_some_and(|on| on < self.year_start)
+    }
+
     fn crops(&self) -> Vec<&'static Crop> {
         self.choices.cover.crops().into_iter().filter_map(|id| library().crop(id)).collect()
     }
@@ -183,6 +65,19 @@ impl Asked<'_> {
     }
 }
 
+impl Asked<'_> {
+    /// The crop of a mix that is fed with nitrogen: of those that are no legumes, the one sown most.
+    fn fed(&self) -> Option<String> {
+        let Cover::Seed { mix, .. } = &self.choices.cover else { return None };
+        let rates = mix::rates(mix).ok()?.value;
+        let grass = |id: &str| library().crop(id).is_some_and(|crop| crop.kind != agronomy::crop::Kind::Legume);
+        let grasses = rates.members.iter().filter(|member| grass(&member.crop));
+        grasses
+            .max_by(|a, b| a.full_rate_share.base().total_cmp(&b.full_rate_share.base()))
+            .map(|member| member.crop.clone())
+    }
+}
+
 /// Is the field fit for the crops chosen? Of a mix, each check stands as its fussiest member has it.
 ///
 /// # Errors
@@ -195,7 +90,7 @@ pub fn readiness(asked: Asked<'_>) -> Result<Option<Answer<Readiness>>, Refused>
             crop: crop.id.clone(),
             today,
             sow_on: choices.sow_on,
-            tilled: choices.seedbed != SeedbedSchool::NoTill,
+            tilled: practice(&choices.practice).is_none_or(|practice| practice.tilled),
             facts: ground.facts.clone(),
             soil: ground.test_by(today).map(|test| test.what.clone()),
             sprays: ground.sprays.iter().map(|spray| spray.what.clone()).collect(),
@@ -203,6 +98,10 @@ pub fn readiness(asked: Asked<'_>) -> Result<Option<Answer<Readiness>>, Refused>
             history_known: ground.history_known,
             bioassay: ground.bioassays.last().map(|test| test.what),
             setback,
+            limed_on: ground
+                .test_by(today)
+                .and_then(|test| ground.limed_since(test.on).map(|lime| lime.on).filter(|on| *on <= today).min()),
+            weeds_seen_on: ground.looked_on.filter(|on| *on <= today),
         })?;
         merged = Some(match merged {
             None => answer,
@@ -300,21 +199,15 @@ pub fn lime_methods(ground: &Ground, today: Date) -> Vec<LimeMethod> {
         .collect()
 }
 
-/// Months from one day to another, whole.
-fn months(from: Date, to: Date) -> i32 {
-    from.until((jiff::Unit::Month, to)).map_or(0, |span| span.get_months())
-}
-
 /// The pH path from the latest soil test on: inked lime as it was spread, planned lime in pencil,
 /// harvests as they acidify. `None` without a soil test.
 ///
 /// # Errors
-/// As [`lime_need`] and [`path`].
-pub fn ph_path(asked: Asked<'_>) -> Result<Option<Answer<PhPath>>, Refused> {
+/// As [`path`].
+pub fn ph_path(asked: Asked<'_>, lime: Option<&LimeNeed>) -> Result<Option<Answer<PhPath>>, Refused> {
     let Some(test) = asked.ground.test_by(asked.today) else { return Ok(None) };
     let Some(top) = test.what.top() else { return Ok(None) };
-    let lime = lime_need(asked)?;
-    let per_ph_unit = match lime.as_ref().and_then(|lime| lime.value.per_ph_unit) {
+    let per_ph_unit = match lime.and_then(|lime| lime.per_ph_unit) {
         Some(mass) => mass,
         None => by_texture(asked, top)?,
     };
@@ -327,7 +220,7 @@ pub fn ph_path(asked: Asked<'_>) -> Result<Option<Answer<PhPath>>, Refused> {
             Some(LimeDose { month: months(test.on, dressing.on), fast: rate * parts.fast, slow: rate * parts.slow })
         })
         .collect();
-    let planned = lime.as_ref().and_then(|lime| lime.value.fast.zip(lime.value.slow));
+    let planned = lime.and_then(|lime| lime.fast.zip(lime.slow));
     if let (true, Some((fast, slow))) = (doses.is_empty(), planned) {
         doses.push(LimeDose { month: months(test.on, lime_day(asked)).max(0), fast, slow });
     }
@@ -375,8 +268,6 @@ fn by_texture(asked: Asked<'_>, top: &Layer) -> Result<MassPerArea, Refused> {
 pub fn needs(asked: Asked<'_>) -> Result<Option<Answer<Needs>>, Refused> {
     let (Some(choice), Some(crop)) = (asked.choices.nutrients, asked.hungriest()) else { return Ok(None) };
     let top = asked.ground.test_by(asked.today).and_then(|test| test.what.top());
-    let crops = asked.crops();
-    let legumes = crops.iter().filter(|crop| crop.kind == agronomy::crop::Kind::Legume).count();
     let request = NeedRequest {
         crop: crop.id.clone(),
         yield_goal: choice.yield_goal,
@@ -386,11 +277,31 @@ pub fn needs(asked: Asked<'_>) -> Result<Option<Answer<Needs>>, Refused> {
         mg: top.and_then(|top| top.mg),
         s: top.and_then(|top| top.s),
         b: top.and_then(|top| top.b),
-        sowing_year: true,
-        legume_share: Some(Fraction::from_base(legumes as f64 / crops.len().max(1) as f64)),
+        sowing_year: !asked.established(),
+        legume_share: Some(legume_share(asked)?),
+        grass: asked.fed(),
         prices: None,
     };
     nutrients::need(&request).map(Some).map_err(|refused| refused.under("/nutrients"))
+}
+
+/// The share of legumes in a stand: of a mix, by live seeds or by shares of full rate, whichever is
+/// larger, for neither tells for sure what will stand.
+///
+/// # Errors
+/// A mix that can't be.
+fn legume_share(asked: Asked<'_>) -> Result<Fraction, Refused> {
+    let legume = |id: &str| library().crop(id).is_some_and(|crop| crop.kind == agronomy::crop::Kind::Legume);
+    let Cover::Seed { mix, .. } = &asked.choices.cover else {
+        let all = asked.choices.cover.crops().into_iter().all(legume);
+        return Ok(if all { Fraction::ONE } else { Fraction::ZERO });
+    };
+    let rates = mix::rates(mix).map_err(|refused| refused.under("/cover/mix"))?.value;
+    let full: Fraction = rates.members.iter().map(|member| member.full_rate_share).sum();
+    let legumes: Fraction =
+        rates.members.iter().filter(|member| legume(&member.crop)).map(|member| member.full_rate_share).sum();
+    let room = if full.base() > 0.0 { legumes / full } else { Fraction::ZERO };
+    Ok(if room > rates.legume_share { room } else { rates.legume_share })
 }
 
 /// The chosen school's side of the needs.
@@ -409,82 +320,54 @@ pub fn amounts(needs: &Needs, choices: &Choices) -> Amounts {
         .collect()
 }
 
-/// The nutrient account of a calendar year.
-pub fn year_account(ground: &Ground, needed: &Amounts, year: i16) -> Account {
+/// The nutrient account of the growing year that begins on a day.
+pub fn year_account(ground: &Ground, needed: &Amounts, start: Date) -> Account {
+    let year = start..start.saturating_add(1.year());
     let applied: Vec<Amounts> = ground
         .dressings
         .iter()
-        .filter(|one| one.on.year() == year)
+        .filter(|one| year.contains(&one.on))
         .map(|one| supplied(one.what.rate, &one.what.analysis))
         .collect();
     let removed: Vec<Amounts> = ground
         .cuts
         .iter()
-        .filter(|one| one.on.year() == year)
+        .filter(|one| year.contains(&one.on))
         .filter_map(|one| one.what.removed().ok())
         .map(|answer| answer.value.removed)
         .collect();
     account(needed, &applied, &removed)
 }
 
-/// What the ground asks of a stand's plan, and what of it has been done: until the sowing, if
-/// it has been sown.
-pub fn steps(asked: Asked<'_>, sown_on: Option<Date>) -> (GroundSteps, Vec<InkedStep>) {
-    let until = sown_on.unwrap_or(asked.today);
-    let asked = Asked { today: until, ..asked };
-    let ground = asked.ground;
-    let mut inked = Vec::new();
-    let test = ground.test_by(until).filter(|test| months(test.on, asked.choices.sow_on) <= TEST_MONTHS);
-    if let Some(test) = test {
-        inked.push(InkedStep { entry: test.entry, kind: StepKind::SampleSoil, on: test.on });
-    }
-    let since = test.map_or(until.saturating_sub(1.year()), |test| test.on);
-    let first = |wanted: fn(DressingKind) -> bool| {
-        ground.dressings.iter().find(|one| wanted(one.what.what) && one.on >= since && one.on <= until)
-    };
-    if let Some(lime) = first(|what| what == DressingKind::Lime) {
-        inked.push(InkedStep { entry: lime.entry, kind: StepKind::Lime, on: lime.on });
-    }
-    if let Some(dressing) = first(|what| what != DressingKind::Lime) {
-        inked.push(InkedStep { entry: dressing.entry, kind: StepKind::Dress, on: dressing.on });
-    }
-    let bioassay = ground.bioassays.iter().rfind(|test| test.what.passed && test.on <= until);
-    if let Some(bioassay) = bioassay {
-        inked.push(InkedStep { entry: bioassay.entry, kind: StepKind::Bioassay, on: bioassay.on });
-    }
-    let wants_bioassay = readiness(asked).ok().flatten().is_some_and(|answer| {
-        // An untold history alone is a question, not yet a step: a spray that reaches the sowing is.
-        let carry_over = answer.value.checks.iter().find(|check| check.key == "carry-over");
-        carry_over.is_some_and(|check| check.verdict == Verdict::Unfit)
+/// What the ground asks of a stand's plan, from what was reckoned of it.
+pub fn ground_needs(
+    asked: Asked<'_>,
+    readiness: Option<&Readiness>,
+    lime: Option<&LimeNeed>,
+    needs: Option<&Needs>,
+) -> GroundNeeds {
+    // An untold history alone is a question, not yet a step: a spray that reaches the sowing is.
+    let carries_over = readiness
+        .and_then(|readiness| readiness.checks.iter().find(|check| check.key == "carry-over"))
+        .is_some_and(|check| check.verdict == Verdict::Unfit);
+    let tested = asked.ground.bioassays.iter().any(|test| test.what.passed) && !asked.ground.sprays.is_empty();
+    let lime = lime.filter(|lime| !lime.enough).and_then(|lime| {
+        let of = asked.choices.lime.as_ref()?.material.name.clone();
+        Some(vec![StepAmount { amount: lime.rate?, of }])
     });
-    let lime = lime_need(asked).ok().flatten().filter(|lime| !lime.value.enough).and_then(|lime| {
-        let choice = asked.choices.lime.as_ref()?;
-        Some(vec![StepAmount { amount: lime.value.rate?, of: choice.material.name.clone() }])
-    });
-    let dress = needs(asked).ok().flatten().and_then(|needs| {
-        let amounts = amounts(&needs.value, asked.choices).into_iter();
+    let nutrients = needs.and_then(|needs| {
+        let amounts = amounts(needs, asked.choices).into_iter();
         let all: Vec<_> =
             amounts.map(|(nutrient, amount)| StepAmount { amount, of: nutrient.words().to_owned() }).collect();
         (!all.is_empty()).then_some(all)
     });
-    let done = |kind: StepKind| inked.iter().any(|step| step.kind == kind).then(Vec::new);
-    let steps = GroundSteps {
-        sample: true,
-        bioassay: wants_bioassay || (bioassay.is_some() && !ground.sprays.is_empty()),
-        lime: lime.or_else(|| done(StepKind::Lime)),
-        dress: dress.or_else(|| done(StepKind::Dress)),
-    };
-    (steps, inked)
+    GroundNeeds { bioassay: carries_over || tested, lime, nutrients }
 }
 
 /// The dressing that was decided on, as it would be inked.
-///
-/// # Errors
-/// As [`lime_need`].
-pub fn planned_lime(asked: Asked<'_>) -> Result<Option<Dressing>, Refused> {
-    let need = lime_need(asked)?.filter(|need| !need.value.enough);
-    let rate = need.and_then(|need| need.value.rate);
-    Ok(rate.zip(asked.choices.lime.as_ref()).map(|(rate, choice)| lime_dressing(&choice.material, rate)))
+pub fn planned_lime(choices: &Choices, lime: Option<&LimeNeed>) -> Option<Dressing> {
+    let rate = lime.filter(|need| !need.enough).and_then(|need| need.rate)?;
+    Some(lime_dressing(&choices.lime.as_ref()?.material, rate))
 }
 
 /// A dressing of a liming material.

@@ -1,22 +1,25 @@
-//! From facts and choices to a plan.
+//! From records and choices to a plan.
 //!
 //! [`plan`] is the only author of steps. It is a pure function: the same facts (what has been
 //! inked), choices (what the manager decided) and day give the same plan, so nothing stores a plan
-//! as truth, and a what-if is the same function with other choices.
+//! as truth, and a what-if is the same function with other choices. Which steps there are, when they
+//! are done and what they wait for stands in the library's practices, not here.
 //!
-//! The rules here speak of days before and after sowing and of what must be done first. They carry
-//! no month: calendar dates are results. [`weather`] asks the weather years how likely they are to work.
+//! [`assess()`] is everything that choices, records, weather and day imply, each part reckoned once; a part
+//! that can't be reckoned is a [`Trouble`] beside the parts that can. [`weather`] asks the weather years
+//! how likely days are to work.
 
-mod choices;
+pub mod assess;
+mod calendar;
 pub mod ground;
 mod order;
 mod plan;
 mod step;
 pub mod weather;
+mod words;
 
-pub use choices::{
-    Choices, Cover, Goal, LimeChoice, LimeMethod, LotChoice, NutrientChoice, PlantsChoice, SeedbedSchool, check,
-};
+pub use assess::{Assessment, Lots, Part, Sky, Trouble, Whole, assess, whole};
 pub use order::{LotFacts, NeededSeed, SeedNeed, order_request, seed_need};
-pub use plan::{Facts, GroundSteps, InkedStep, Plan, plan};
-pub use step::{Reason, State, Step, StepAmount, StepKind, StepOdds};
+pub use plan::{Facts, GroundNeeds, Plan, plan, sown_on};
+pub use step::{From, Look, Reason, State, Step, StepAmount, StepOdds, WaitsFor};
+pub use weather::WeatherHeld;

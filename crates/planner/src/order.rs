@@ -7,11 +7,10 @@ use agronomy::{
     seed::{DormantSeed, OrderLot, OrderMember, OrderRequest, Tag},
     units::{Area, Mass, MassPerArea, PureLive},
 };
+use records::{Choices, Cover};
 use serde::{Deserialize, Serialize};
 use utoipa::ToSchema;
 use uuid::Uuid;
-
-use crate::{Choices, Cover};
 
 /// A lot as the ledger knows it.
 #[derive(Debug, Clone, PartialEq)]

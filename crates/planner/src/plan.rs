@@ -1,63 +1,69 @@
-//! The plan itself.
+//! The plan itself: a practice expanded to dated steps.
 
 use agronomy::{
-    caution::Caution,
-    crop::{Crop, Days, Life, library},
-    seed::Method,
-    source::Source,
+    crop::{Crop, Life, library},
+    practice::{Amount, Asked, Condition, Gate, Practice, Role, Template, operation, practice},
+    said,
+    said::Said,
 };
 use jiff::{ToSpan, civil::Date};
-use serde::{Deserialize, Serialize};
+use records::{
+    Choices,
+    book::{Operation, Seen},
+};
+use serde::Serialize;
 use utoipa::ToSchema;
-use uuid::Uuid;
 
-use crate::{Choices, Cover, Reason, SeedbedSchool, State, Step, StepAmount, StepKind, StepOdds};
+use crate::{
+    State, Step, StepAmount, StepOdds, WeatherHeld,
+    calendar::{Calendar, months},
+    step::{From, WaitsFor},
+    words,
+};
 
 /// Days from sowing until a forage annual is cut or grazed off: an assumption for drawing, until
 /// growth is reckoned.
 const ANNUAL_DAYS: i32 = 120;
 
-/// A step that has been inked and not struck.
-#[derive(Debug, Clone, Copy, PartialEq, Eq)]
-pub struct InkedStep {
-    /// The entry.
-    pub entry: Uuid,
-    /// Which step.
-    pub kind: StepKind,
-    /// The day it happened.
-    pub on: Date,
-}
-
-/// What the ground of the field asks for, as [`crate::ground`] finds it.
+/// What the ground asks for, as [`crate::ground`] finds it.
 #[derive(Debug, Clone, PartialEq, Default)]
-pub struct GroundSteps {
-    /// The soil has to be sampled, or has been.
-    pub sample: bool,
-    /// A bioassay is called for, or has been made.
+pub struct GroundNeeds {
+    /// A bioassay is called for.
     pub bioassay: bool,
-    /// Lime was decided on or spread; how much, while it is planned.
+    /// Lime was decided on and is due; how much.
     pub lime: Option<Vec<StepAmount>>,
-    /// Nutrients were decided on or brought; how much, while they are planned.
-    pub dress: Option<Vec<StepAmount>>,
+    /// Nutrients were decided on and are due; how much.
+    pub nutrients: Option<Vec<StepAmount>>,
 }
 
-/// What is known: what has been inked on this stand and its field.
+/// What is known of a stand and its field.
 #[derive(Debug, Clone, PartialEq, Default)]
 pub struct Facts {
-    /// Inked steps of the stand, struck ones left out, in any order.
-    pub inked: Vec<InkedStep>,
+    /// Operations on the stand itself; struck ones close nothing.
+    pub on_stand: Vec<Operation>,
+    /// Operations on its ground; which of them count, the practice says.
+    pub on_ground: Vec<Operation>,
+    /// From when on work on the ground is work for this stand, and until when: the day it was decided, and
+    /// the day the next one was.
+    pub period: (Option<Date>, Option<Date>),
     /// What the ground asks for.
-    pub ground: GroundSteps,
+    pub needs: GroundNeeds,
+    /// What was last seen.
+    pub seen: Seen,
     /// How likely the sowing is to work on its day, where weather years tell.
     pub sowing: Option<StepOdds>,
+    /// Whether the weather holds what steps wait for, by step; nothing where no years tell.
+    pub weather: Vec<WeatherHeld>,
 }
 
 /// A plan, derived for one day.
-#[derive(Debug, Clone, PartialEq, Serialize, Deserialize, ToSchema)]
+#[derive(Debug, Clone, PartialEq, Serialize, ToSchema)]
 pub struct Plan {
     /// The day it was derived for.
     #[schema(value_type = String, format = Date)]
     pub today: Date,
+    /// Key of its practice.
+    pub practice: String,
     /// The day the stand was or will be sown, as far as is known.
     #[schema(value_type = String, format = Date)]
     pub sown_on: Date,
@@ -66,235 +72,406 @@ pub struct Plan {
     /// When it has given what it gives: annuals only; others stand until they are ended.
     #[schema(value_type = Option<String>, format = Date)]
     pub until: Option<Date>,
-    /// Steps, in the order they are done.
+    /// Steps, in the order of the practice; what was added or done beyond it beside its like.
     pub steps: Vec<Step>,
     /// Figures this plan rests on that a measurement would replace.
     pub assumed: Vec<String>,
 }
 
+/// A template step with the operations that closed its occurrences, in order.
+struct Matched<'a> {
+    template: &'a Template,
+    times: u32,
+    done: Vec<Option<&'a Operation>>,
+    beyond: Vec<&'a Operation>,
+}
+
+impl Matched<'_> {
+    fn all_done(&self) -> bool {
+        self.done.iter().all(Option::is_some)
+    }
+
+    fn any_done(&self) -> bool {
+        self.done.iter().any(Option::is_some)
+    }
+}
+
 /// Derive the plan of a stand.
 ///
-/// The choices must have passed [`crate::check`]; crops the library does not hold add nothing.
+/// The choices must have passed [`records::check`]; crops and operations the library does not hold add
+/// nothing.
 pub fn plan(choices: &Choices, facts: &Facts, today: Date) -> Plan {
     let crops: Vec<&Crop> = choices.cover.crops().iter().filter_map(|id| library().crop(id)).collect();
-    let inked = |kind| facts.inked.iter().filter(|one| one.kind == kind).min_by_key(|one| (one.on, one.entry));
-    let sown = inked(StepKind::Sow);
-    // An unsown stand whose day has gone by can't come up before it is sown.
-    let sown_on = sown.map_or(choices.sow_on.max(today), |sow| sow.on);
+    let school = practice(&choices.practice).or_else(|| practice("tilled"));
+    let sown = sown_on(facts);
+    let calendar = Calendar::new(choices, &crops, sown, today);
+    let mut steps = school.map(|school| expand(school, choices, facts, &crops, &calendar)).unwrap_or_default();
+    add_extra(&mut steps, choices, facts, &crops, today);
 
-    let mut steps = Vec::new();
-    let asked = |kind: StepKind| match kind {
-        StepKind::SampleSoil => facts.ground.sample,
-        StepKind::Bioassay => facts.ground.bioassay,
-        StepKind::Lime => facts.ground.lime.is_some(),
-        StepKind::Dress => facts.ground.dress.is_some(),
-        _ => true,
+    let annual = !crops.is_empty() && crops.iter().all(|crop| crop.life == Life::Annual);
+    let mut assumed = vec![];
+    if facts.sowing.is_none() && sown.is_none() {
+        assumed.push("The sowing day is the one you set: there are no weather years to ask.".to_owned());
+    }
+    assumed.push("Days to the first seedlings are for warm, moist soil; the first look replaces them.".to_owned());
+    Plan {
+        today,
+        practice: choices.practice.clone(),
+        sown_on: calendar.sown_on,
+        sown: sown.is_some(),
+        until: annual.then(|| calendar.sown_on.saturating_add(ANNUAL_DAYS.days())),
+        steps,
+        assumed,
+    }
+}
+
+/// The first day the stand was sown.
+pub fn sown_on(facts: &Facts) -> Option<Date> {
+    let begins = |key: &str| operation(key).is_some_and(|one| one.role == Some(Role::Sowing));
+    facts.on_stand.iter().filter(|one| !one.struck && begins(&one.operation)).map(|one| one.on).min()
+}
+
+fn expand(school: &Practice, choices: &Choices, facts: &Facts, crops: &[&Crop], calendar: &Calendar<'_>) -> Vec<Step> {
+    let matched = match_all(school, choices, facts, calendar);
+    let stands = |step: &Matched<'_>| {
+        step.template.gates.iter().all(|gate| match gate {
+            Gate::BioassayCalledFor => facts.needs.bioassay || step.any_done(),
+            Gate::LimeDue => facts.needs.lime.is_some() || step.any_done(),
+            Gate::NutrientsDue => facts.needs.nutrients.is_some() || step.any_done(),
+            Gate::FromSeed => !choices.cover.is_plants(),
+            Gate::FromPlants => choices.cover.is_plants(),
+        })
     };
-    for kind in StepKind::ALL.into_iter().filter(|kind| asked(*kind)) {
-        let (from, to) = when(kind, choices, &crops, sown_on);
-        let after: Vec<StepKind> = after(kind).into_iter().filter(|before| asked(*before)).collect();
-        let missing: Vec<StepKind> = after.iter().copied().filter(|before| inked(*before).is_none()).collect();
-        let later_inked = facts.inked.iter().any(|one| one.kind > kind && one.kind >= StepKind::Sow);
-        let state = match inked(kind) {
-            Some(ink) => State::Done { entry: ink.entry, on: ink.on },
-            None if later_inked => State::Passed,
+    let matched: Vec<Matched<'_>> = matched.into_iter().filter(stands).collect();
+    let find = |key: &str| matched.iter().find(|one| one.template.key == key);
+    // Left behind: what leaves it behind was done, or was left behind itself.
+    let passed = |template: &Template| {
+        let mut next = template.until.as_deref();
+        let mut hops = 0;
+        while let Some(key) = next {
+            if find(key).is_some_and(Matched::any_done) {
+                return true;
+            }
+            hops += 1;
+            next = school.step(key).and_then(|step| step.until.as_deref()).filter(|_| hops <= school.steps.len());
+        }
+        false
+    };
+    let done_on = |key: &str| find(key).and_then(|one| one.done.first().copied().flatten()).map(|one| one.on);
+    let mut steps = vec![];
+    for one in &matched {
+        let template = one.template;
+        let Some(operation) = operation(&template.operation) else { continue };
+        let after: Vec<String> = template.after.iter().filter(|key| find(key).is_some()).cloned().collect();
+        let (from, to) = calendar.time(school, template, &done_on);
+        let mut last: Option<Date> = None;
+        for (index, done) in one.done.iter().enumerate() {
+            let (from, to) = calendar.occurrence(template, (from, to), index as i32, last);
+            let mut missing: Vec<WaitsFor> = after
+                .iter()
+                .filter_map(|key| find(key))
+                .filter(|before| !before.all_done())
+                .map(|before| WaitsFor {
+                    step: Some(before.template.key.clone()),
+                    words: words::planned(before.template, choices).into(),
+                })
+                .collect();
+            if index > 0 && one.done[index - 1].is_none() {
+                missing.push(WaitsFor { step: Some(template.key.clone()), words: "the time before".into() });
+            }
+            missing.extend(unmet(template, facts, calendar.today, &find));
+            let state = match done {
+                Some(done) => State::Done { entry: done.entry, on: done.on },
+                None if passed(template) => State::Passed,
+                None if calendar.today > to => State::Overdue,
+                None if calendar.today < from => State::Waiting,
+                None if missing.is_empty() => State::Ready,
+                None => State::Blocked { by: missing },
+            };
+            last = done.map(|done| done.on);
+            let sowing = operation.role == Some(Role::Sowing);
+            steps.push(Step {
+                step: template.key.clone(),
+                occurrence: index as u32 + 1,
+                times: one.times,
+                from_where: From::Practice,
+                odds: (sowing && done.is_none()).then(|| facts.sowing.clone()).flatten(),
+                amounts: match template.amount {
+                    Some(Amount::Lime) => facts.needs.lime.clone().unwrap_or_default(),
+                    Some(Amount::Nutrients) => facts.needs.nutrients.clone().unwrap_or_default(),
+                    None => vec![],
+                },
+                from,
+                to,
+                state,
+                after: after.clone(),
+                reasons: words::reasons(template, crops),
+                cautions: words::cautions(operation, &template.cautions, choices, crops),
+                title: words::title(operation, choices),
+                look: words::look(operation, choices),
+                record: operation.record.clone(),
+                on_ground: template.counts.is_some(),
+                asks: operation.asks.clone(),
+            });
+        }
+        for (beyond, done) in one.beyond.iter().enumerate() {
+            steps.push(beyond_the_plan(done, &template.key, one.times + beyond as u32 + 1, choices, crops));
+        }
+    }
+    // Work that no step of the practice speaks of.
+    let mut rest: Vec<&Operation> = of_the_stand(facts)
+        .filter(|one| school.steps.iter().all(|step| step.operation != one.operation))
+        .filter(|one| choices.extra.iter().all(|extra| extra.operation != one.operation))
+        .collect();
+    rest.sort_by_key(|one| (one.operation.clone(), one.on, one.entry));
+    let mut times: Vec<(&str, u32)> = vec![];
+    for done in rest {
+        let time = match times.iter_mut().find(|(key, _)| *key == done.operation) {
+            Some((_, time)) => {
+                *time += 1;
+                *time
+            }
+            None => {
+                times.push((&done.operation, 1));
+                1
+            }
+        };
+        steps.push(beyond_the_plan(done, &done.operation, time, choices, crops));
+    }
+    for step in &mut steps {
+        if let Some((_, all)) = times.iter().find(|(key, _)| *key == step.step) {
+            step.times = *all;
+        }
+    }
+    steps
+}
+
+/// All work that is this stand's: its own, and that on its ground while it was planned or stood.
+fn of_the_stand(facts: &Facts) -> impl Iterator<Item = &Operation> {
+    let (from, to) = facts.period;
+    let within = move |on: Date| from.is_some_and(|from| on >= from) && to.is_none_or(|to| on < to);
+    let ground = facts.on_ground.iter().filter(move |one| within(one.on));
+    facts.on_stand.iter().chain(ground).filter(|one| !one.struck)
+}
+
+/// Which work closes which occurrence of which step, and what was done beyond.
+fn match_all<'a>(
+    school: &'a Practice,
+    choices: &'a Choices,
+    facts: &'a Facts,
+    calendar: &Calendar<'_>,
+) -> Vec<Matched<'a>> {
+    let mut matched: Vec<Matched<'a>> = vec![];
+    // A step that counts since another is matched after it: the order of the file does not matter.
+    let mut waiting: Vec<&'a Template> = school.steps.iter().collect();
+    while !waiting.is_empty() {
+        let ready = |template: &&Template| {
+            let since = template.counts.as_ref().and_then(|counts| counts.since.as_ref());
+            since.is_none_or(|key| matched.iter().any(|one| one.template.key == *key))
+        };
+        let next = waiting.iter().position(ready).unwrap_or(0);
+        let template = waiting.remove(next);
+        let one = match_one(school, template, choices, facts, calendar, &matched);
+        matched.push(one);
+    }
+    matched.sort_by_key(|one| school.steps.iter().position(|step| step.key == one.template.key));
+    matched
+}
+
+fn match_one<'a>(
+    school: &'a Practice,
+    template: &'a Template,
+    choices: &'a Choices,
+    facts: &'a Facts,
+    calendar: &Calendar<'_>,
+    matched: &[Matched<'a>],
+) -> Matched<'a> {
+    let times = template.repeats.map_or(1, |repeats| repeats.times);
+    // Several steps may be of one operation: what names its step closes that one.
+    let names_other = |one: &Operation| {
+        one.step.as_ref().is_some_and(|key| {
+            *key != template.key
+                && (school.step(key).is_some() || choices.extra.iter().any(|extra| extra.key == *key))
+        })
+    };
+    let taken =
+        |one: &Operation| matched.iter().any(|other| other.done.iter().flatten().any(|done| done.entry == one.entry));
+    let fits = |one: &&Operation| {
+        one.operation == template.operation && !one.struck && !names_other(one) && !taken(one)
+    };
+    let mut own: Vec<&'a Operation> = facts.on_stand.iter().filter(fits).collect();
+    let in_period: Vec<&'a Operation> = of_the_stand(facts).filter(fits).collect();
+    if let Some(counts) = &template.counts {
+        let until = calendar.sown.unwrap_or(calendar.today);
+        let since = counts.since.as_ref().map(|key| {
+            let closing = matched.iter().find(|other| other.template.key == *key);
+            closing
+                .and_then(|other| other.done.last().copied().flatten())
+                .map_or(until.saturating_sub(1.year()), |done| done.on)
+        });
+        let ground = facts.on_ground.iter().filter(fits).filter(|one| {
+            one.on <= until
+                && since.is_none_or(|since| one.on >= since)
+                && counts.months_before_sowing.is_none_or(|most| months(one.on, choices.sow_on) <= most)
+        });
+        own.extend(ground);
+        if counts.latest
+            && let Some(latest) = own.iter().copied().max_by_key(|one| (one.on, one.entry))
+        {
+            own = vec![latest];
+        }
+    }
+    own.sort_by_key(|one| (one.on, one.entry));
+    let mut done: Vec<Option<&'a Operation>> = vec![None; times as usize];
+    let mut beyond = vec![];
+    // Those that say which time they were come first.
+    let (said, unsaid): (Vec<&Operation>, Vec<&Operation>) =
+        own.iter().copied().partition(|one| one.occurrence.is_some());
+    for one in said.into_iter().chain(unsaid) {
+        let named = one.occurrence.and_then(|time| (time as usize).checked_sub(1));
+        let free = named
+            .filter(|index| done.get(*index).is_some_and(Option::is_none))
+            .or_else(|| done.iter().position(Option::is_none));
+        match free {
+            Some(index) => done[index] = Some(one),
+            None => beyond.push(one),
+        }
+    }
+    let latest_only = template.counts.as_ref().is_some_and(|counts| counts.latest);
+    for one in in_period {
+        let known = own.iter().any(|other| other.entry == one.entry);
+        if !known && !latest_only {
+            beyond.push(one);
+        }
+    }
+    beyond.sort_by_key(|one| (one.on, one.entry));
+    Matched { template, times, done, beyond }
+}
+
+/// Conditions of a step that are not met.
+fn unmet<'a>(
+    template: &Template,
+    facts: &Facts,
+    today: Date,
+    find: &impl Fn(&str) -> Option<&'a Matched<'a>>,
+) -> Vec<WaitsFor> {
+    let mut waits = vec![];
+    let mut want = |words: Said| waits.push(WaitsFor { step: None, words });
+    for condition in &template.conditions {
+        let Condition::Seen(asked) = condition else { continue };
+        match asked {
+            Asked::PlantHeight { at_least } => match facts.seen.plants {
+                Some((_, height)) if height >= *at_least => {}
+                Some((on, height)) => want(said!("plants {} tall, not {} as on {}", at_least, height, on)),
+                None => want(said!("plants {} tall: nobody has looked", at_least)),
+            },
+            Asked::WeedHeight { at_least } => match facts.seen.weeds {
+                Some((_, height)) if height >= *at_least => {}
+                Some((on, height)) => want(said!("weeds {} tall, not {} as on {}", at_least, height, on)),
+                None => want(said!("weeds {} tall: nobody has looked", at_least)),
+            },
+            Asked::GreenUp if facts.seen.green.is_none() => want("green-up: nobody has seen it".into()),
+            Asked::GreenUp => {}
+            Asked::Stand { at_least } => match facts.seen.count {
+                Some((_, count)) if count >= *at_least => {}
+                Some((on, count)) => want(said!("{} plants, not {} as on {}", at_least, count, on)),
+                None => want(said!("{} plants: nobody has counted", at_least)),
+            },
+            Asked::DaysSince { step, days } => {
+                let on = find(step).and_then(|one| one.done.last().copied().flatten()).map(|one| one.on);
+                match on.map(|on| on.saturating_add((*days).days())) {
+                    Some(free) if free <= today => {}
+                    Some(free) => want(said!("{}, {} days on", free, days)),
+                    None => want(said!("{} days after what comes before", days)),
+                }
+            }
+            Asked::Passed { step } if find(step).is_none_or(Matched::all_done) => {}
+            Asked::Passed { step } => want(said!("{} passed", step.replace('-', " "))),
+            Asked::From { on } if *on <= today => {}
+            Asked::From { on } => want(said!("{}", on)),
+        }
+    }
+    for held in facts.weather.iter().filter(|held| held.step == template.key && !held.today) {
+        want(held.words.clone());
+    }
+    waits
+}
+
+/// A step that was done beyond what was planned.
+fn beyond_the_plan(done: &Operation, key: &str, time: u32, choices: &Choices, crops: &[&Crop]) -> Step {
+    let known = operation(&done.operation);
+    Step {
+        step: key.to_owned(),
+        occurrence: time,
+        times: time,
+        from_where: From::Record,
+        title: known.map_or_else(|| done.operation.clone(), |one| words::title(one, choices)),
+        look: known.map_or_else(|| words::unknown(&done.operation), |one| words::look(one, choices)),
+        record: known.map_or_else(|| "step".to_owned(), |one| one.record.clone()),
+        on_ground: false,
+        asks: vec![],
+        amounts: vec![],
+        from: done.on,
+        to: done.on,
+        state: State::Done { entry: done.entry, on: done.on },
+        after: vec![],
+        odds: None,
+        reasons: vec![],
+        cautions: known.map(|one| words::cautions(one, &[], choices, crops)).unwrap_or_default(),
+    }
+}
+
+/// Steps that the person added, closed by work that names them or, failing that, by the first of its kind
+/// that no other step took.
+fn add_extra(steps: &mut Vec<Step>, choices: &Choices, facts: &Facts, crops: &[&Crop], today: Date) {
+    let mut extra: Vec<_> = choices.extra.iter().collect();
+    extra.sort_by_key(|one| (one.on, one.key.clone()));
+    for one in extra {
+        let Some(operation) = operation(&one.operation) else { continue };
+        let free = |done: &&Operation| {
+            done.operation == one.operation
+                && steps.iter().all(|step| {
+                    step.from_where == From::Record || step.inked().is_none_or(|(entry, _)| entry != done.entry)
+                })
+        };
+        let named = |done: &&Operation| done.step.as_ref() == Some(&one.key);
+        let done = of_the_stand(facts)
+            .filter(free)
+            .filter(|done| done.step.is_none() || named(done))
+            .min_by_key(|done| (!named(done), done.on, done.entry));
+        // What stood there as done beyond the plan is this step.
+        if let Some(done) = done {
+            steps.retain(|step| step.inked().is_none_or(|(entry, _)| entry != done.entry));
+        }
+        let (from, to) = (one.on, one.on.saturating_add(6.days()));
+        let state = match done {
+            Some(done) => State::Done { entry: done.entry, on: done.on },
             None if today > to => State::Overdue,
             None if today < from => State::Waiting,
-            None if missing.is_empty() => State::Ready,
-            None => State::Blocked { by: missing },
+            None => State::Ready,
         };
-        steps.push(Step {
-            kind,
-            title: title(kind, &choices.cover),
-            amounts: amounts(kind, &facts.ground),
-            odds: (kind == StepKind::Sow && sown.is_none()).then(|| facts.sowing.clone()).flatten(),
+        let custom = agronomy::source::Source::common_practice("your own decision");
+        let reason = one.why.as_ref().map(|why| crate::Reason { text: why.as_str().into(), source: custom });
+        let step = Step {
+            step: one.key.clone(),
+            occurrence: 1,
+            times: 1,
+            from_where: From::Person,
+            title: words::title(operation, choices),
+            look: words::look(operation, choices),
+            record: operation.record.clone(),
+            on_ground: false,
+            asks: operation.asks.clone(),
+            amounts: vec![],
             from,
             to,
             state,
-            after,
-            reasons: reasons(kind, choices, &crops),
-            cautions: cautions(kind, choices, &crops),
-        });
+            after: vec![],
+            odds: None,
+            reasons: reason.into_iter().collect(),
+            cautions: words::cautions(operation, &[], choices, crops),
+        };
+        let like = steps.iter().rposition(|other| other.look.operation == one.operation);
+        steps.insert(like.map_or(steps.len(), |index| index + 1), step);
     }
-    let annual = !crops.is_empty() && crops.iter().all(|crop| crop.life == Life::Annual);
-    let until = annual.then(|| sown_on.saturating_add(ANNUAL_DAYS.days()));
-    let asked = if facts.sowing.is_some() || sown.is_some() {
-        None
-    } else {
-        Some("The sowing day is the one you set: there are no weather years to ask.".to_owned())
-    };
-    let mut assumed: Vec<String> = asked.into_iter().collect();
-    assumed.push("Days to the first seedlings are for warm, moist soil; the first look replaces them.".to_owned());
-    Plan { today, sown_on, sown: sown.is_some(), until, steps, assumed }
-}
-
-/// What must be done before a step.
-fn after(kind: StepKind) -> Vec<StepKind> {
-    use StepKind::{Bioassay, Calibrate, Count, Dress, FirstLook, Lime, OrderSeed, Prepare, SampleSoil, Sow};
-    match kind {
-        SampleSoil | Bioassay => vec![],
-        Lime | Dress => vec![SampleSoil],
-        OrderSeed => vec![Bioassay],
-        Prepare => vec![Lime],
-        Calibrate => vec![OrderSeed],
-        Sow => vec![Bioassay, OrderSeed, Prepare, Calibrate],
-        FirstLook | Count => vec![Sow],
-    }
-}
-
-/// The widest range of days among the crops: the slowest member decides when a look tells.
-fn slowest(crops: &[&Crop], days: fn(&Crop) -> &Days) -> (i32, i32) {
-    let low = crops.iter().map(|crop| days(crop).low).max().unwrap_or(7);
-    let high = crops.iter().map(|crop| days(crop).high).max().unwrap_or(14);
-    (low, high)
-}
-
-/// First and last sensible day of a step.
-fn when(kind: StepKind, choices: &Choices, crops: &[&Crop], sown_on: Date) -> (Date, Date) {
-    let planned = choices.sow_on;
-    let before = |from: i32, to: i32| (planned.saturating_sub(from.days()), planned.saturating_sub(to.days()));
-    let later = |(from, to): (i32, i32)| (sown_on.saturating_add(from.days()), sown_on.saturating_add(to.days()));
-    match (kind, choices.seedbed) {
-        (StepKind::SampleSoil, _) => before(365, 183),
-        (StepKind::Bioassay, _) => before(120, 42),
-        (StepKind::Lime, _) => before(365, 183),
-        (StepKind::Dress, _) => before(35, 0),
-        (StepKind::OrderSeed, _) => before(56, 28),
-        (StepKind::Prepare, SeedbedSchool::NoTill) => before(28, 7),
-        (StepKind::Prepare, _) => before(35, 1),
-        (StepKind::Calibrate, _) => before(5, 0),
-        (StepKind::Sow, _) => (planned, planned.saturating_add(6.days())),
-        (StepKind::FirstLook, _) => later(slowest(crops, |crop| &crop.establish.first_look)),
-        (StepKind::Count, _) => later(slowest(crops, |crop| &crop.establish.count)),
-    }
-}
-
-/// How much of what a step takes, where that was worked out.
-fn amounts(kind: StepKind, ground: &GroundSteps) -> Vec<StepAmount> {
-    match kind {
-        StepKind::Lime => ground.lime.clone().unwrap_or_default(),
-        StepKind::Dress => ground.dress.clone().unwrap_or_default(),
-        _ => vec![],
-    }
-}
-
-fn title(kind: StepKind, cover: &Cover) -> String {
-    let plants = matches!(cover, Cover::Plants { .. });
-    let broadcast = matches!(cover, Cover::Seed { mix, .. } if mix.conditions.method == Method::Broadcast);
-    match kind {
-        StepKind::SampleSoil => "Sample the soil",
-        StepKind::Bioassay => "Bioassay: grow it in a pot",
-        StepKind::Lime => "Lime",
-        StepKind::Dress => "Bring nutrients",
-        StepKind::OrderSeed if plants => "Order plants",
-        StepKind::OrderSeed => "Order seed",
-        StepKind::Prepare => "Prepare the seedbed",
-        StepKind::Calibrate if plants => "Mark out the rows",
-        StepKind::Calibrate if broadcast => "Calibrate the spreader",
-        StepKind::Calibrate => "Calibrate the drill",
-        StepKind::Sow if plants => "Plant",
-        StepKind::Sow => "Sow",
-        StepKind::FirstLook => "First look",
-        StepKind::Count => "Count the stand",
-    }
-    .to_owned()
-}
-
-fn reasons(kind: StepKind, choices: &Choices, crops: &[&Crop]) -> Vec<Reason> {
-    let practice =
-        |text: &str| Reason { text: text.to_owned(), source: Source::common_practice("common practice, no source") };
-    let by_crop = |text: String, key: &str| Reason { text, source: library().source(key).clone() };
-    match kind {
-        StepKind::SampleSoil => vec![practice(
-            "A year before sowing, six months at the least: lime needs them. 15 to 20 cores for at most about 20 acres of one soil.",
-        )],
-        StepKind::Bioassay => vec![practice(
-            "What was sprayed here is unknown or too recent: grow the crop in a pot of this soil beside a clean one before money is spent.",
-        )],
-        StepKind::Lime => vec![practice(
-            "The autumn before a spring sowing, six months at least before any: it works slowly, and only where it is mixed in.",
-        )],
-        StepKind::Dress => vec![practice(
-            "Phosphorus does not move: ahead of the tillage that buries it. Nitrogen at sowing feeds weeds.",
-        )],
-        StepKind::OrderSeed => vec![practice(
-            "Four to eight weeks ahead: the variety asked for is still to be had, and an old germination test can be repeated.",
-        )],
-        StepKind::Prepare => vec![practice(match choices.seedbed {
-            SeedbedSchool::Tilled => {
-                "Finish tillage about five weeks before sowing and let rain settle it; firm until a boot hardly marks it, when in doubt once more."
-            }
-            SeedbedSchool::NoTill => {
-                "Kill the sod or weeds one to four weeks ahead, so that the drill meets dead cover; residue spread, no trench."
-            }
-            SeedbedSchool::TilledThenNoTillDrill => {
-                "Till and firm, then let the no-till drill set the depth: for moist soil with no rain due."
-            }
-        })],
-        StepKind::Calibrate => vec![practice(
-            "With this lot and this drill, within days of sowing: lots differ in seeds per pound and flow, and damp changes both.",
-        )],
-        StepKind::Sow => {
-            let warm = crops
-                .iter()
-                .max_by(|a, b| a.establish.soil_temperature.value.total_cmp(&b.establish.soil_temperature.value));
-            let mut reasons = vec![practice("On the day you set; a week\u{2019}s grace for weather.")];
-            if let Some(crop) = warm {
-                let at_least = &crop.establish.soil_temperature;
-                reasons.push(by_crop(
-                    format!("{} wants {} °C at seed depth, held for some mornings.", crop.name, at_least.value),
-                    &at_least.source,
-                ));
-            }
-            reasons
-        }
-        StepKind::FirstLook => {
-            let (low, high) = slowest(crops, |crop| &crop.establish.first_look);
-            crops
-                .iter()
-                .max_by_key(|crop| crop.establish.first_look.high)
-                .map(|crop| {
-                    by_crop(
-                        format!("{} shows {low} to {high} days after sowing in warm, moist soil.", crop.name),
-                        &crop.establish.first_look.source,
-                    )
-                })
-                .into_iter()
-                .collect()
-        }
-        StepKind::Count => crops
-            .iter()
-            .max_by_key(|crop| crop.establish.count.high)
-            .map(|crop| {
-                by_crop(
-                    format!(
-                        "Late enough that what stands will stay, early enough to mend. {}: {}.",
-                        crop.name, crop.establish.count_how
-                    ),
-                    &crop.establish.count.source,
-                )
-            })
-            .into_iter()
-            .collect(),
-    }
-}
-
-fn cautions(kind: StepKind, choices: &Choices, crops: &[&Crop]) -> Vec<Caution> {
-    let mut keys: Vec<&str> = match kind {
-        StepKind::Lime => vec!["lime-dust"],
-        StepKind::Dress => vec!["fertiliser", "nutrient-rules"],
-        StepKind::Bioassay => vec!["herbicide-history"],
-        StepKind::OrderSeed => vec!["noxious-seed"],
-        StepKind::Calibrate => vec!["drill-moving-parts", "treated-seed"],
-        StepKind::Sow => vec!["treated-seed", "slope-and-lines", "lifting"],
-        _ => vec![],
-    };
-    if let Cover::Plants { .. } = choices.cover {
-        keys.retain(|key| !["noxious-seed", "treated-seed", "drill-moving-parts"].contains(key));
-    }
-    let invasive = crops.iter().any(|crop| crop.cautions.iter().any(|key| key == "invasive"));
-    if invasive && matches!(kind, StepKind::OrderSeed | StepKind::Sow) {
-        keys.push("invasive");
-    }
-    keys.into_iter().filter_map(Caution::of).collect()
 }

@@ -1,60 +1,30 @@
 //! A step of the plan.
 
-use agronomy::{caution::Caution, source::Source, units::MassPerArea, window::Edges};
+use agronomy::{
+    caution::Caution,
+    practice::{Ask, Role},
+    said::Said,
+    source::Source,
+    units::MassPerArea,
+    window::Edges,
+};
 use jiff::civil::Date;
-use serde::{Deserialize, Serialize};
+use serde::Serialize;
 use utoipa::ToSchema;
 use uuid::Uuid;
 
-/// The operations of this plan, in the order they are done.
-#[derive(Debug, Clone, Copy, PartialEq, Eq, Hash, PartialOrd, Ord, Serialize, Deserialize, ToSchema)]
-#[serde(rename_all = "kebab-case")]
-pub enum StepKind {
-    /// Sample the soil.
-    SampleSoil,
-    /// Grow the crop in a pot of the soil beside a clean one.
-    Bioassay,
-    /// Lime.
-    Lime,
-    /// Bring nutrients.
-    Dress,
-    /// Order the seed or plants.
-    OrderSeed,
-    /// Make the seedbed.
-    Prepare,
-    /// Calibrate the drill or spreader, or mark out the rows.
-    Calibrate,
-    /// Sow or plant.
-    Sow,
-    /// Look for the first seedlings.
-    FirstLook,
-    /// Count the stand.
-    Count,
-}
-
-impl StepKind {
-    /// All, in order.
-    pub const ALL: [Self; 10] = [
-        Self::SampleSoil,
-        Self::Bioassay,
-        Self::Lime,
-        Self::Dress,
-        Self::OrderSeed,
-        Self::Prepare,
-        Self::Calibrate,
-        Self::Sow,
-        Self::FirstLook,
-        Self::Count,
-    ];
-
-    /// Work on the ground itself: inked by what was found or spread there, not by the step.
-    pub fn is_ground(self) -> bool {
-        self < Self::OrderSeed
-    }
+/// Something that a step waits for.
+#[derive(Debug, Clone, PartialEq, Serialize, ToSchema)]
+pub struct WaitsFor {
+    /// Key of the step, where it is one.
+    pub step: Option<String>,
+    /// In a word or two.
+    #[schema(value_type = String)]
+    pub words: Said,
 }
 
 /// How a step stands today.
-#[derive(Debug, Clone, PartialEq, Eq, Serialize, Deserialize, ToSchema)]
+#[derive(Debug, Clone, PartialEq, Serialize, ToSchema)]
 #[serde(tag = "is", rename_all = "kebab-case")]
 pub enum State {
     /// Inked.
@@ -65,32 +35,33 @@ pub enum State {
         #[schema(value_type = String, format = Date)]
         on: Date,
     },
-    /// Left out: a later step was inked without it.
+    /// Left out: what leaves it behind was inked without it.
     Passed,
     /// Its time has come and nothing stands before it.
     Ready,
     /// Its time has passed.
     Overdue,
-    /// Its time has come, but something must be done first.
+    /// Its time has come, but something must be so first.
     Blocked {
-        /// What must be done first.
-        by: Vec<StepKind>,
+        /// What.
+        by: Vec<WaitsFor>,
     },
     /// Not yet.
     Waiting,
 }
 
 /// Why a step is where it is.
-#[derive(Debug, Clone, PartialEq, Eq, Serialize, Deserialize, ToSchema)]
+#[derive(Debug, Clone, PartialEq, Serialize, ToSchema)]
 pub struct Reason {
     /// A sentence.
-    pub text: String,
+    #[schema(value_type = String)]
+    pub text: Said,
     /// Where the rule comes from.
     pub source: Source,
 }
 
 /// So much of something.
-#[derive(Debug, Clone, PartialEq, Serialize, Deserialize, ToSchema)]
+#[derive(Debug, Clone, PartialEq, Serialize, ToSchema)]
 pub struct StepAmount {
     /// How much on an area.
     pub amount: MassPerArea,
@@ -99,7 +70,7 @@ pub struct StepAmount {
 }
 
 /// How likely it is that a step works on the day it is planned for.
-#[derive(Debug, Clone, PartialEq, Serialize, Deserialize, ToSchema)]
+#[derive(Debug, Clone, PartialEq, Serialize, ToSchema)]
 pub struct StepOdds {
     /// Key of the way of timing.
     pub window: String,
@@ -121,13 +92,59 @@ pub struct StepOdds {
     pub edges: Edges,
 }
 
-/// A step: what, when, why, after what, and how it stands.
-#[derive(Debug, Clone, PartialEq, Serialize, Deserialize, ToSchema)]
+/// How a step came into the plan.
+#[derive(Debug, Clone, Copy, PartialEq, Eq, Serialize, ToSchema)]
+#[serde(rename_all = "kebab-case")]
+pub enum From {
+    /// The practice says so.
+    Practice,
+    /// The person added it.
+    Person,
+    /// It was done beyond what was planned.
+    Record,
+}
+
+/// What a step is drawn and inked by: that of its operation, in the setting of the stand.
+#[derive(Debug, Clone, PartialEq, Eq, Serialize, ToSchema)]
+pub struct Look {
+    /// Key of the operation.
+    pub operation: String,
+    /// Label in pencil.
+    pub planned: String,
+    /// Label in ink.
+    pub done: String,
+    /// The outline it is drawn by.
+    pub mark: String,
+    /// How much it matters when there is not room for all.
+    pub weight: u32,
+    /// Its outline is enough on a strip.
+    pub quiet: bool,
+    /// What it is to the stand as a whole.
+    pub role: Option<Role>,
+}
+
+/// A step: what, when, why, after what, and how it stands. It is told from all others by its stand, its
+/// key and which time of it this is.
+#[derive(Debug, Clone, PartialEq, Serialize, ToSchema)]
 pub struct Step {
-    /// Which.
-    pub kind: StepKind,
+    /// Its key in the practice; the operation's own for what was done beyond it.
+    pub step: String,
+    /// Which time of it, from 1.
+    pub occurrence: u32,
+    /// Times in all.
+    pub times: u32,
+    /// How it came into the plan.
+    pub from_where: From,
     /// What to do, in a few words.
     pub title: String,
+    /// What it is drawn and inked by.
+    pub look: Look,
+    /// The kind of record that inks it.
+    pub record: String,
+    /// It is work on the ground, whatever stands there: its record is about the field alone.
+    pub on_ground: bool,
+    /// What is asked when it is inked as a step.
+    pub asks: Vec<Ask>,
     /// How much of what, where that was worked out.
     pub amounts: Vec<StepAmount>,
     /// First sensible day.
@@ -138,12 +155,27 @@ pub struct Step {
     pub to: Date,
     /// How it stands.
     pub state: State,
-    /// What must be done before it.
-    pub after: Vec<StepKind>,
+    /// Keys of the steps that must be done before it.
+    pub after: Vec<String>,
     /// How likely it is to work on its day, where weather years tell.
     pub odds: Option<StepOdds>,
     /// Why then.
     pub reasons: Vec<Reason>,
     /// What to mind.
     pub cautions: Vec<Caution>,
+}
+
+impl Step {
+    /// It begins the stand.
+    pub fn is_sowing(&self) -> bool {
+        self.look.role == Some(Role::Sowing)
+    }
+
+    /// The entry that inked it.
+    pub fn inked(&self) -> Option<(Uuid, Date)> {
+        match self.state {
+            State::Done { entry, on } => Some((entry, on)),
+            _ => None,
+        }
+    }
 }

@@ -5,7 +5,8 @@
 use agronomy::{
     crop::{Crop, Drainage, library},
     given, reckon,
-    refusal::Refused,
+    practice::{Condition, practice},
+    said::Said,
     soil::Texture,
     source::{Origin, Source},
     units::{Fraction, Length, Measure, Money, Quantity, Unit, WaterPerDay},
@@ -15,18 +16,20 @@ use agronomy::{
         soil_temperature::{Correction, Ground as Soil, SoilCover, follow},
     },
     window::{
-        Resolved, Rule, Scenarios, Site, SiteRuns, WindowAnswer, WindowKind,
+        Resolved, Rule, Scenarios, Site, SiteRuns, Tried, WindowAnswer, WindowKind,
         growing_time::{TimeLeft, time_left},
-        offered, reading_depth, rules_of, worked_out,
+        offered, reading_depth, resolve, rules_of, worked_out,
     },
     working::{Answer, Sheet},
 };
 use jiff::civil::Date;
 
-use crate::{
-    Choices, SeedbedSchool, StepOdds,
-    ground::{Asked, Ground, readiness},
+use records::{
+    Choices,
+    book::{Dated, Ground},
 };
+
+use crate::{StepOdds, ground::Asked};
 
 /// Days of a record that a soil reading is compared within.
 const RECENT: usize = 900;
@@ -73,10 +76,7 @@ pub fn assumed(ground: &Ground) -> Vec<String> {
 
 /// The seedbed of a stand, with its field's own readings.
 pub fn seedbed(choices: &Choices, ground: &Ground, record: &Years) -> Site {
-    let cover = match choices.seedbed {
-        SeedbedSchool::NoTill => SoilCover::Residue,
-        SeedbedSchool::Tilled | SeedbedSchool::TilledThenNoTillDrill => SoilCover::Bare,
-    };
+    let cover = practice(&choices.practice).map_or(SoilCover::Bare, |practice| practice.cover);
     let (texture, drainage) = (texture(ground), drainage(ground));
     let depth = crops(choices).into_iter().map(|crop| reading_depth(crop, texture).to(Unit::Mm)).fold(30.0, f64::max);
     let mut site = Site::seedbed(texture, drainage, cover, depth.round() as u16);
@@ -86,7 +86,7 @@ pub fn seedbed(choices: &Choices, ground: &Ground, record: &Years) -> Site {
 }
 
 fn read_at_the_field(site: &mut Site, ground: &Ground) {
-    let mm = |one: &crate::ground::Dated<Length>| (one.on, one.what.to(Unit::Mm));
+    let mm = |one: &Dated<Length>| (one.on, one.what.to(Unit::Mm));
     site.gauge = ground.rain_gauge.iter().map(mm).collect();
     site.irrigation = ground.irrigation.iter().map(mm).collect();
 }
@@ -137,23 +137,54 @@ fn rules(kind: &WindowKind, question: Question<'_>, not_before: Option<Date>) ->
     kept
 }
 
-/// Every way of timing a stand's sowing, worked out around its day.
-///
-/// # Errors
-/// As [`readiness`].
-pub fn sowing(question: Question<'_>, runs: &SiteRuns) -> Result<Vec<Answer<WindowAnswer>>, Refused> {
+/// Every way of timing a stand's sowing, worked out around its day, on a field that is fit from a day on.
+pub fn sowing(question: Question<'_>, runs: &SiteRuns, fit_from: Option<Date>) -> Vec<Answer<WindowAnswer>> {
     let Question { asked, years, level, stake } = question;
     let crops = crops(asked.choices);
-    let Some(crop) = crops.first().filter(|_| !years.runs().is_empty()) else { return Ok(vec![]) };
+    let Some(crop) = crops.first().filter(|_| !years.runs().is_empty()) else { return vec![] };
     // A field that becomes fit on a day is no place for seed before it; one fit today asks nothing.
-    let fit_from = readiness(asked)?.and_then(|answer| answer.value.earliest).filter(|day| *day > asked.today);
+    let fit_from = fit_from.filter(|day| *day > asked.today);
     let look = (asked.today.max(years.first()), plus(years.first(), years.days() as i32));
     let look = if look.0 < look.1 { look } else { (years.first(), look.1) };
     let answers = ways(asked.choices, years.frosty()).into_iter().map(|kind| {
         let rules = rules(kind, question, fit_from);
         worked_out(kind, crop, years, runs, &rules, asked.choices.sow_on, level, stake, look)
     });
-    Ok(answers.collect())
+    answers.collect()
+}
+
+/// Whether the weather holds, today, what a step of the practice waits for.
+#[derive(Debug, Clone, PartialEq)]
+pub struct WeatherHeld {
+    /// Key of the step.
+    pub step: String,
+    /// It does, in most of the years laid after this one so far.
+    pub today: bool,
+    /// What is waited for.
+    pub words: Said,
+}
+
+/// What the practice's steps wait for of the weather, by the rules of the odds.
+pub fn held_today(question: Question<'_>, runs: &SiteRuns) -> Vec<WeatherHeld> {
+    let Question { asked, years, .. } = question;
+    let crops = crops(asked.choices);
+    let day = usize::try_from(days_between(years.first(), asked.today)).ok().filter(|day| *day < years.days());
+    let (Some(crop), Some(day), Some(school)) = (crops.first(), day, practice(&asked.choices.practice)) else {
+        return vec![];
+    };
+    let rules = school.steps.iter().flat_map(|step| {
+        step.conditions.iter().filter_map(|condition| match condition {
+            Condition::Weather(rule) => Some((step.key.clone(), resolve(rule, crop))),
+            Condition::Seen(_) => None,
+        })
+    });
+    rules
+        .map(|(step, rule)| {
+            let words = rule.name.as_str().into();
+            let tried = Tried::new(years, runs, std::slice::from_ref(&rule));
+            WeatherHeld { step, today: 2 * tried.hits(day) >= tried.runs(), words }
+        })
+        .collect()
 }
 
 /// The odds of a stand's own day: by the way that was chosen, else by the likeliest.

@@ -1,5 +1,7 @@
 //! The planner over made-up farms.
 
+mod common;
 mod ground;
 mod plan;
+mod practices;
 mod weather;

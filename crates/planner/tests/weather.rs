@@ -1,44 +1,32 @@
 //! Weather years asked about a stand: which school reads the day, whose rule stands, what is assumed.
 
 use agronomy::{
-    mix::{MixMember, MixRequest, MixView},
-    seed::Conditions,
-    units::{Area, Fraction, Length, MassPerArea, Money, Temperature, Unit},
+    units::{Area, Fraction, Length, Money, Temperature, Unit},
     weather::{Years, generator::Climate, place_normals, plus, soil_temperature::SoilReading},
     window::{Forecast, Known, Scenarios},
 };
 use jiff::civil::{Date, date};
 use planner::{
-    Choices, Cover, Facts, Goal, SeedbedSchool, StepKind,
-    ground::{Asked, Dated, Ground},
+    Facts,
+    ground::{Asked, readiness},
     plan,
     weather::{Question, assumed, growing_time, irrigation, on_its_day, seedbed, sowing},
+};
+use records::{
+    Choices, Cover,
+    book::{Dated, Ground},
 };
 use rstest::rstest;
 use uuid::Uuid;
 
+use crate::common::{self, step};
+
 const TODAY: Date = date(2026, 5, 14);
 
 fn choices(crops: &[&str], sow_on: Date) -> Choices {
-    let member = |crop: &&str| MixMember {
-        crop: (*crop).to_owned(),
-        rate: Some(MassPerArea::new(8.0, Unit::KgPerHa)),
-        share: None,
-        seeds_per_mass: None,
-        full_rate: None,
-    };
-    let members = crops.iter().map(member).collect();
-    let mix = MixRequest { by: MixView::Mass, members, total: None, conditions: Conditions::default() };
-    Choices {
-        goal: Goal::Hay,
-        cover: Cover::Seed { mix, dormant_seed: None, lots: vec![] },
-        seedbed: SeedbedSchool::Tilled,
-        timing: None,
-        sow_on,
-        spare: Fraction::ZERO,
-        lime: None,
-        nutrients: None,
-    }
+    // 8 kg/ha of each.
+    let crops: Vec<(&str, f64)> = crops.iter().map(|crop| (*crop, 7.137)).collect();
+    common::choices(&crops, sow_on)
 }
 
 fn record() -> Years {
@@ -68,6 +56,8 @@ impl Field {
             area: Area::new(5.0, Unit::Ha),
             setback: Length::default(),
             today: TODAY,
+            sown_on: None,
+            year_start: date(2026, 1, 1),
         };
         Question {
             asked,
@@ -77,9 +67,13 @@ impl Field {
         }
     }
 
+    fn fit_from(&self, choices: &Choices) -> Option<Date> {
+        readiness(self.question(choices).asked).unwrap().and_then(|answer| answer.value.earliest)
+    }
+
     fn odds(&self, choices: &Choices) -> Option<planner::StepOdds> {
         let runs = self.years.site(&seedbed(choices, &self.ground, &self.record));
-        on_its_day(choices, &sowing(self.question(choices), &runs).unwrap())
+        on_its_day(choices, &sowing(self.question(choices), &runs, self.fit_from(choices)))
     }
 }
 
@@ -105,7 +99,7 @@ fn of_a_mix_the_fussiest_member_decides() {
     let mixed = choices(&["timothy", "alfalfa"], on);
     let warm = |choices: &Choices| {
         let runs = field.years.site(&seedbed(choices, &field.ground, &field.record));
-        let answers = sowing(field.question(choices), &runs).unwrap();
+        let answers = sowing(field.question(choices), &runs, field.fit_from(choices));
         let spring = answers.iter().find(|answer| answer.value.window == "spring").unwrap().value.clone();
         spring.curve.rules.iter().find(|rule| rule.key == "soil-warm").unwrap().measured[0].value
     };
@@ -114,9 +108,9 @@ fn of_a_mix_the_fussiest_member_decides() {
 }
 
 #[rstest]
-#[case(SeedbedSchool::NoTill)]
-#[case(SeedbedSchool::Tilled)]
-fn a_thermometer_and_the_seedbed_make_the_site(#[case] school: SeedbedSchool) {
+#[case("no-till")]
+#[case("tilled")]
+fn a_thermometer_and_the_seedbed_make_the_site(#[case] school: &str) {
     let reading = |day, celsius| SoilReading {
         on: date(2026, 5, day),
         depth: Length::new(3.0, Unit::Cm),
@@ -125,7 +119,7 @@ fn a_thermometer_and_the_seedbed_make_the_site(#[case] school: SeedbedSchool) {
     let bare = Field::new(Ground::default());
     let read = Field::new(Ground { soil_readings: vec![reading(12, 2.0), reading(13, 2.5)], ..Ground::default() });
     let choices =
-        Choices { seedbed: school, timing: Some("spring".into()), ..choices(&["alfalfa"], date(2026, 5, 22)) };
+        Choices { practice: school.into(), timing: Some("spring".into()), ..choices(&["alfalfa"], date(2026, 5, 22)) };
     let site = seedbed(&choices, &read.ground, &read.record);
     assert!(site.correction.on(date(2026, 5, 13)) < -2.0, "{:?}", site.correction);
     assert!(seedbed(&choices, &bare.ground, &bare.record).correction.is_empty());
@@ -148,12 +142,11 @@ fn the_plan_carries_the_odds_until_it_is_sown() {
     let choices = choices(&["alfalfa"], date(2026, 8, 15));
     let facts = Facts { sowing: field.odds(&choices), ..Facts::default() };
     let planned = plan(&choices, &facts, TODAY);
-    let of = |kind: StepKind| planned.steps.iter().find(|step| step.kind == kind).unwrap();
-    assert!(of(StepKind::Sow).odds.is_some() && of(StepKind::Count).odds.is_none());
+    assert!(step(&planned, "sow").odds.is_some() && step(&planned, "count").odds.is_none());
     assert!(!planned.assumed.iter().any(|one| one.contains("no weather years")));
     assert!(plan(&choices, &Facts::default(), TODAY).assumed.iter().any(|one| one.contains("no weather years")));
-    let sown = planner::InkedStep { entry: Uuid::nil(), kind: StepKind::Sow, on: date(2026, 5, 1) };
-    let facts = Facts { inked: vec![sown], ..facts };
+    let sown = common::ink(1, "sow", date(2026, 5, 1));
+    let facts = Facts { on_stand: vec![sown], ..facts };
     assert!(plan(&choices, &facts, TODAY).steps.iter().all(|step| step.odds.is_none()));
 }
 
@@ -188,7 +181,7 @@ fn water_is_advised_by_the_balance() {
 #[test]
 fn plants_are_asked_about_like_seed() {
     let field = Field::new(Ground::default());
-    let plants = planner::PlantsChoice {
+    let plants = records::PlantsChoice {
         crop: "giant-miscanthus".into(),
         row_spacing: None,
         in_row: None,
@@ -221,7 +214,7 @@ fn the_level_sets_the_edges(#[case] percent: f64) {
     let choices = choices(&["alfalfa"], date(2026, 8, 15));
     let runs = field.years.site(&seedbed(&choices, &field.ground, &field.record));
     let level = Fraction::percent(percent);
-    let answers = sowing(Question { level, ..field.question(&choices) }, &runs).unwrap();
+    let answers = sowing(Question { level, ..field.question(&choices) }, &runs, field.fit_from(&choices));
     let late = &answers[0].value;
     for edge in [&late.edges.opens, &late.edges.closes].into_iter().flatten() {
         assert!(edge.odds >= percent / 100.0 && late.curve.on(edge.on) == Some(edge.odds));

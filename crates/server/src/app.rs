@@ -5,14 +5,14 @@ use std::path::PathBuf;
 use actix_files::{Files, NamedFile};
 use actix_session::{SessionMiddleware, config::PersistentSession};
 use actix_web::{
-    Error, HttpRequest, HttpResponse, ResponseError,
-    body::MessageBody,
+    Error, HttpMessage, HttpRequest, HttpResponse, ResponseError,
+    body::{BoxBody, MessageBody},
     cookie::{Key, SameSite, time::Duration},
     dev::{ServiceFactory, ServiceRequest, ServiceResponse, fn_service},
     middleware::{Compress, DefaultHeaders},
     web,
 };
-use agronomy::refusal::Refused;
+use agronomy::{refusal::Refused, units::System};
 use ledger::Pool;
 
 use crate::{
@@ -20,6 +20,7 @@ use crate::{
     climate::Climates,
     problem::Problem,
     sign_in::{SESSION_SECONDS, Sessions, Tries},
+    work::Work,
 };
 
 /// What every handler can reach. Nothing here belongs to one person or farm.
@@ -34,6 +35,8 @@ pub struct State {
     pub http: reqwest::Client,
     /// Weather years at hand, by farm.
     pub climates: Climates,
+    /// Turns for heavy reckonings.
+    pub work: Work,
 }
 
 /// Addresses of outside services, where they are set up.
@@ -67,7 +70,7 @@ impl State {
             .no_proxy()
             .build()
             .expect("an HTTP client");
-        Self { pool, tries: Tries::per_minute(tries_per_minute), outside, http, climates: Climates::default() }
+        Self { pool, tries: Tries::per_minute(tries_per_minute), outside, http, climates: Climates::default(), work: Work::default() }
     }
 }
 
@@ -103,6 +106,11 @@ pub fn application(
         .app_data(web::QueryConfig::default().error_handler(|error, _| {
             Problem::Refused(Refused::one("", format!("the address asks for what is not there: {error}"))).into()
         }))
+        .wrap_fn(|request, service| {
+            use actix_web::dev::Service as _;
+            let answer = service.call(request);
+            async move { answer.await.map(in_the_readers_units) }
+        })
         .wrap(sessions)
         .wrap(
             DefaultHeaders::new()
@@ -113,6 +121,16 @@ pub fn application(
         .wrap(Compress::default())
         .service(web::scope("/api").configure(api::routes).default_service(web::to(missing)))
         .configure(|config| screens(config, web_folder))
+}
+
+/// A refusal that speaks of amounts, told again in the units of whoever asked.
+fn in_the_readers_units<B: MessageBody + 'static>(answer: ServiceResponse<B>) -> ServiceResponse<BoxBody> {
+    let system = answer.request().extensions().get::<System>().copied();
+    let problem = answer.response().error().and_then(|error| error.as_error::<Problem>());
+    match problem.filter(|problem| problem.speaks_of_fields()).map(|problem| problem.response(system)) {
+        Some(told) => answer.into_response(told),
+        None => answer.map_into_boxed_body(),
+    }
 }
 
 /// An address of the API that is not there, or not with this method.

@@ -9,7 +9,7 @@ use actix_web::{
 };
 use agronomy::{
     refusal::Refused,
-    units::{System, restate},
+    units::{System, present},
 };
 use futures_util::{StreamExt, future::LocalBoxFuture};
 use serde::{Serialize, de::DeserializeOwned};
@@ -127,7 +127,7 @@ impl<T: Serialize> Responder for Shown<T> {
     fn respond_to(self, _: &HttpRequest) -> HttpResponse {
         match serde_json::to_value(&self.1) {
             Ok(mut value) => {
-                restate(&mut value, self.0);
+                present(&mut value, Some(self.0));
                 HttpResponse::Ok().content_type(ContentType::json()).body(value.to_string())
             }
             Err(error) => HttpResponse::from_error(Problem::Internal(error.to_string())),

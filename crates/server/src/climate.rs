@@ -14,20 +14,20 @@ use agronomy::{
     weather::{
         Years,
         band::{WeatherBand, band},
-        days_between, plus,
+        days_between, plus, year_start,
         soil_temperature::{Ground, SoilCover, follow},
     },
     window::{Forecast, Known, Scenarios, Site, SiteRuns},
 };
-use jiff::civil::{Date, date};
+use jiff::civil::Date;
 use ledger::{
-    Pool,
+    Connection,
     farm::Membership,
     weather::{self, Station},
 };
 use uuid::Uuid;
 
-use crate::{problem::Problem, sign_in::Member};
+use crate::problem::Problem;
 
 /// Days of a curve: the year on the axis, and the spring after it.
 pub const CURVE: usize = 500;
@@ -67,14 +67,6 @@ pub struct Outlook {
 fn locked<T>(mutex: &Mutex<T>) -> MutexGuard<'_, T> {
     // What is cached is whole after every step: a panic elsewhere does not spoil it.
     mutex.lock().unwrap_or_else(PoisonError::into_inner)
-}
-
-/// The first day of the axis's year around a day: January in the north, July in the south.
-pub fn year_start(latitude: f64, day: Date) -> Date {
-    if latitude >= 0.0 {
-        return date(day.year(), 1, 1);
-    }
-    date(if day.month() >= 7 { day.year() } else { day.year() - 1 }, 7, 1)
 }
 
 impl FarmWeather {
@@ -137,35 +129,59 @@ impl FarmWeather {
     }
 }
 
+/// A farm's weather as the database holds it.
+pub struct Fresh {
+    farm: Uuid,
+    station: Station,
+    years: Years,
+    forecast: Forecast,
+    today: Date,
+}
+
+/// What was heard of a farm's weather.
+pub enum Heard {
+    /// It has no station, or not a day of record.
+    Nothing,
+    /// It is at hand already.
+    Kept(Arc<FarmWeather>),
+    /// It has to be worked out.
+    Fresh(Box<Fresh>),
+}
+
 /// Weather of the farms asked about lately.
 #[derive(Default)]
 pub struct Climates(Mutex<HashMap<Uuid, Arc<FarmWeather>>>);
 
 impl Climates {
-    /// A farm's weather as a member asks for it.
+    /// What the database knows of a farm's weather on a day, by the caller's own connection: nothing is
+    /// reckoned while it is held.
     ///
     /// # Errors
     /// When the database fails.
-    pub async fn outlook(&self, pool: &Pool, member: &Member) -> Result<Outlook, Problem> {
-        let weather = self.of(pool, &member.membership, member.today()).await?;
-        Ok(Outlook { weather, level: Fraction::from_base(member.person.odds_level) })
-    }
-
-    /// A farm's weather on a day; `None` without a station or without a day of record.
-    ///
-    /// # Errors
-    /// When the database fails.
-    pub async fn of(&self, pool: &Pool, member: &Membership, today: Date) -> Result<Option<Arc<FarmWeather>>, Problem> {
-        let mut connection = pool.get().await?;
-        let Some(station) = weather::station(&mut connection, member).await? else { return Ok(None) };
+    pub async fn hear(&self, connection: &mut Connection, member: &Membership, today: Date) -> Result<Heard, Problem> {
+        let Some(station) = weather::station(connection, member).await? else { return Ok(Heard::Nothing) };
         let kept = locked(&self.0).get(&member.farm.id).cloned();
         if let Some(kept) = kept.filter(|kept| kept.station == station && kept.today == today) {
-            return Ok(Some(kept));
+            return Ok(Heard::Kept(kept));
         }
-        let Some(years) = weather::years(&mut connection, member, &station).await? else { return Ok(None) };
-        let told = weather::forecast(&mut connection, member).await?;
-        drop(connection);
+        let Some(years) = weather::years(connection, member, &station).await? else { return Ok(Heard::Nothing) };
+        let told = weather::forecast(connection, member).await?;
         let forecast = told.map(|(from, members)| Forecast { from: Some(from), members }).unwrap_or_default();
+        Ok(Heard::Fresh(Box::new(Fresh { farm: member.farm.id, station, years, forecast, today })))
+    }
+
+    /// The same as a person asks it, worked out.
+    pub fn outlook(&self, heard: Heard, odds_level: f64) -> Outlook {
+        Outlook { weather: self.settle(heard), level: Fraction::from_base(odds_level) }
+    }
+
+    /// A farm's weather, worked out from what was heard; `None` without a station or a day of record.
+    pub fn settle(&self, heard: Heard) -> Option<Arc<FarmWeather>> {
+        let Fresh { farm, station, years, forecast, today } = match heard {
+            Heard::Nothing => return None,
+            Heard::Kept(weather) => return Some(weather),
+            Heard::Fresh(fresh) => *fresh,
+        };
         let soil = follow(&years, Ground::new(Texture::Loam, SoilCover::Sward), BAND_DEPTH);
         let weather = Arc::new(FarmWeather {
             soil: soil.into_iter().map(|day| day.map(|soil| soil.mean)).collect(),
@@ -179,7 +195,7 @@ impl Climates {
         if farms.len() >= MOST_FARMS {
             farms.clear();
         }
-        farms.insert(member.farm.id, weather.clone());
-        Ok(Some(weather))
+        farms.insert(farm, weather.clone());
+        Some(weather)
     }
 }

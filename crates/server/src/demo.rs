@@ -4,17 +4,15 @@
 //! missing; nothing is changed or removed.
 
 use agronomy::{
-    mix::MixRequest,
-    seed::Tag,
-    units::{Fraction, Length, Mass, System, Unit},
-    weather::{Day, Place, generator::Hour},
+    units::{Length, System, Unit},
+    weather::{Day, Place, generator::Hour, year_start},
 };
 use anyhow::Context;
 use include_dir::{Dir, include_dir};
 use jiff::civil::Date;
 use ledger::{
     Connection, Error, Pool,
-    entry::{self, NewEntry, Payload, StepDone, Via},
+    entry::{self, NewEntry, Via},
     farm::{self, Farm, Membership, Role},
     field::{self, Field},
     lot,
@@ -22,7 +20,7 @@ use ledger::{
     stand,
     weather::{self, Differing},
 };
-use planner::{Choices, Cover, Goal, LotChoice, PlantsChoice, SeedbedSchool};
+use records::{Payload, Subject};
 use serde::{Deserialize, de::DeserializeOwned};
 use serde_json::Value;
 use sha2::{Digest, Sha256};
@@ -30,7 +28,7 @@ use stand_ins::weather_station::Station;
 use std::collections::BTreeMap;
 use uuid::Uuid;
 
-use crate::{climate::year_start, sign_in::hash_password};
+use crate::sign_in::hash_password;
 
 static FILES: Dir<'static> = include_dir!("$CARGO_MANIFEST_DIR/../../demo");
 
@@ -57,6 +55,7 @@ struct DemoFarm {
     longitude: f64,
     elevation_m: f64,
     practice_day: Date,
+    time_zone: String,
     station: DemoStation,
     members: BTreeMap<String, Role>,
 }
@@ -67,68 +66,51 @@ struct DemoStation {
     code: String,
 }
 
+/// A farm's records, in the shapes that the API takes; `@name` stands for the id of what is so named.
 #[derive(Deserialize)]
+#[serde(deny_unknown_fields)]
 struct Records {
+    #[serde(rename = "farm")]
+    _farm: String,
     manager: String,
     lots: Vec<DemoLot>,
     stands: Vec<DemoStand>,
-    notes: Vec<DemoNote>,
-    ground: Vec<DemoGround>,
+    records: Vec<DemoRecord>,
 }
 
 #[derive(Deserialize)]
-struct DemoGround {
-    field: String,
-    on: Date,
-    by: String,
-    entry: Payload,
-}
-
-#[derive(Deserialize)]
+#[serde(deny_unknown_fields)]
 struct DemoLot {
+    name: String,
     crop: String,
-    label: String,
-    tag: Tag,
-    on_hand: Option<Mass>,
 }
 
 #[derive(Deserialize)]
+#[serde(deny_unknown_fields)]
 struct DemoStand {
+    name: String,
     field: String,
-    goal: Goal,
-    decided_on: Date,
-    sow_on: Date,
-    seedbed: SeedbedSchool,
-    spare: f64,
-    lots: Vec<String>,
-    mix: Option<MixRequest>,
-    plants: Option<PlantsChoice>,
-    steps: Vec<DemoStep>,
+}
+
+#[derive(Deserialize)]
+#[serde(deny_unknown_fields)]
+struct DemoRecord {
+    /// What its id is made from.
+    key: String,
+    by: String,
+    #[serde(default)]
+    about: Value,
+    occurred_on: Date,
+    payload: Value,
+    #[serde(default)]
     struck: Option<DemoStruck>,
 }
 
 #[derive(Deserialize)]
-struct DemoStep {
-    on: Date,
-    by: Option<String>,
-    #[serde(flatten)]
-    done: Value,
-}
-
-#[derive(Deserialize)]
+#[serde(deny_unknown_fields)]
 struct DemoStruck {
-    on_struck: Date,
-    reason: String,
-    #[serde(flatten)]
-    step: DemoStep,
-}
-
-#[derive(Deserialize)]
-struct DemoNote {
-    field: String,
     on: Date,
-    by: String,
-    text: String,
+    reason: String,
 }
 
 fn file<T: DeserializeOwned>(name: &str) -> anyhow::Result<T> {
@@ -192,30 +174,25 @@ async fn load_farm(connection: &mut Connection, demo: &DemoFarm) -> anyhow::Resu
             longitude: demo.longitude,
             elevation_m: demo.elevation_m,
             practice_day: Some(demo.practice_day),
+            time_zone: demo.time_zone.clone(),
         };
         farm::add(connection, &farm).await?;
         for (person, role) in &demo.members {
             farm::join(connection, farm_id, id(person), *role).await?;
         }
     }
-    let loader = Loader { farm: demo.key.clone(), today: demo.practice_day, manager: records.manager.clone() };
+    let loader = Loader { farm: demo.key.clone(), manager: records.manager.clone() };
     loader.fields(connection).await?;
-    loader.lots(connection, records.lots).await?;
-    for stand in records.stands {
-        let name = stand.field.clone();
-        loader.stand(connection, stand).await.with_context(|| name)?;
+    let manager = loader.member(connection, &records.manager).await?;
+    for DemoLot { name, crop } in &records.lots {
+        lot::add(connection, &manager, loader.id(name), crop, name).await?;
     }
-    for (index, ground) in records.ground.into_iter().enumerate() {
-        let field = loader.id(&ground.field);
-        let key = format!("ground {} {} {} {index}", ground.field, ground.entry.kind(), ground.on);
-        loader.entry(connection, &key, &ground.by, ground.on, (Some(field), None, None), ground.entry).await?;
+    for DemoStand { name, field } in &records.stands {
+        stand::add(connection, &manager, loader.id(name), loader.id(field)).await?;
     }
-    for note in records.notes {
-        let field = loader.id(&note.field);
-        let key = format!("note {} {}", note.field, note.on);
-        loader
-            .entry(connection, &key, &note.by, note.on, (Some(field), None, None), Payload::Note { text: note.text })
-            .await?;
+    for record in records.records {
+        let key = record.key.clone();
+        loader.record(connection, record).await.with_context(|| key)?;
     }
     Ok(())
 }
@@ -254,39 +231,30 @@ async fn load_weather(pool: &Pool, demo: &DemoFarm) -> anyhow::Result<()> {
 
 struct Loader {
     farm: String,
-    today: Date,
     manager: String,
 }
-
-/// Field, stand and lot an entry is about.
-type About = (Option<Uuid>, Option<Uuid>, Option<Uuid>);
 
 impl Loader {
     fn id(&self, name: &str) -> Uuid {
         id(&format!("{} {name}", self.farm))
     }
 
-    async fn member(&self, connection: &mut Connection, person: &str) -> anyhow::Result<Membership> {
-        Ok(farm::membership(connection, id(person), id(&self.farm)).await?)
+    /// Every `@name` of a document as the id it stands for.
+    fn named(&self, document: &mut Value) {
+        match document {
+            Value::String(text) => {
+                if let Some(name) = text.strip_prefix('@') {
+                    *text = self.id(name).to_string();
+                }
+            }
+            Value::Array(items) => items.iter_mut().for_each(|item| self.named(item)),
+            Value::Object(map) => map.values_mut().for_each(|item| self.named(item)),
+            _ => {}
+        }
     }
 
-    async fn entry(
-        &self,
-        connection: &mut Connection,
-        key: &str,
-        by: &str,
-        on: Date,
-        (field, stand, lot): About,
-        payload: Payload,
-    ) -> anyhow::Result<Uuid> {
-        let member = self.member(connection, by).await?;
-        let id = self.id(key);
-        if entry::find(connection, &member, id).await?.is_none() {
-            let new = NewEntry { id, field, stand, lot, occurred_on: on, via: Via::Demo, payload, strikes: None };
-            // As it was on its own day: a sowing day of two years ago was no slip then.
-            entry::write(connection, &member, &new, on).await?;
-        }
-        Ok(id)
+    async fn member(&self, connection: &mut Connection, person: &str) -> anyhow::Result<Membership> {
+        Ok(farm::membership(connection, id(person), id(&self.farm)).await?)
     }
 
     async fn fields(&self, connection: &mut Connection) -> anyhow::Result<()> {
@@ -301,69 +269,22 @@ impl Loader {
         Ok(())
     }
 
-    async fn lots(&self, connection: &mut Connection, lots: Vec<DemoLot>) -> anyhow::Result<()> {
-        let member = self.member(connection, &self.manager).await?;
-        for demo in lots {
-            let lot = lot::add(connection, &member, self.id(&demo.label), &demo.crop, &demo.label).await?;
-            let on = demo.tag.tested_on.unwrap_or(self.today);
-            let payload = Payload::LotTag { tag: demo.tag, on_hand: demo.on_hand };
-            self.entry(
-                connection,
-                &format!("tag {}", demo.label),
-                &self.manager,
-                on,
-                (None, None, Some(lot.id)),
-                payload,
-            )
-            .await?;
+    async fn record(&self, connection: &mut Connection, mut record: DemoRecord) -> anyhow::Result<()> {
+        let member = self.member(connection, &record.by).await?;
+        let id = self.id(&record.key);
+        if entry::find(connection, &member, id).await?.is_none() {
+            self.named(&mut record.payload);
+            self.named(&mut record.about);
+            let about: Vec<Subject> = serde_json::from_value(record.about)?;
+            let payload = Payload::sent(record.payload)?;
+            let new = NewEntry::of(id, about, record.occurred_on, Via::Demo, payload);
+            // As it was on its own day: a sowing day of two years ago was no slip then.
+            entry::write(connection, &member, &new, record.occurred_on).await?;
+        }
+        if let Some(struck) = record.struck {
+            let strike = self.id(&format!("strike of {}", record.key));
+            entry::strike(connection, &member, strike, id, &struck.reason, struck.on).await?;
         }
         Ok(())
-    }
-
-    async fn stand(&self, connection: &mut Connection, demo: DemoStand) -> anyhow::Result<()> {
-        let member = self.member(connection, &self.manager).await?;
-        let field = self.id(&demo.field);
-        let name = format!("{} {}", demo.field, demo.sow_on);
-        let stand = stand::add(connection, &member, self.id(&name), field).await?.id;
-        let cover = match (demo.mix, demo.plants) {
-            (Some(mix), _) => {
-                let lots = demo.lots.iter().map(|label| LotChoice { lot: self.id(label) }).collect();
-                Cover::Seed { mix, dormant_seed: None, lots }
-            }
-            (None, Some(plants)) => Cover::Plants { plants },
-            (None, None) => anyhow::bail!("neither mix nor plants"),
-        };
-        let choices = Choices {
-            goal: demo.goal,
-            cover,
-            seedbed: demo.seedbed,
-            sow_on: demo.sow_on,
-            timing: None,
-            spare: Fraction::percent(demo.spare),
-            lime: None,
-            nutrients: None,
-        };
-        let about = (Some(field), Some(stand), None);
-        let payload = Payload::Choices { choices: Box::new(choices) };
-        self.entry(connection, &format!("choices {name}"), &self.manager, demo.decided_on, about, payload).await?;
-        if let Some(struck) = demo.struck {
-            let key = format!("struck {name}");
-            let by = struck.step.by.clone().unwrap_or_else(|| self.manager.clone());
-            let entry = self.step(connection, &key, about, struck.step).await?;
-            let strike = self.id(&format!("strike of {key}"));
-            let member = self.member(connection, &by).await?;
-            entry::strike(connection, &member, strike, entry, &struck.reason, struck.on_struck).await?;
-        }
-        for step in demo.steps {
-            let key = format!("step {name} {}", step.done["step"]);
-            self.step(connection, &key, about, step).await?;
-        }
-        Ok(())
-    }
-
-    async fn step(&self, connection: &mut Connection, key: &str, about: About, step: DemoStep) -> anyhow::Result<Uuid> {
-        let done: StepDone = serde_json::from_value(step.done)?;
-        let by = step.by.unwrap_or_else(|| self.manager.clone());
-        self.entry(connection, key, &by, step.on, about, Payload::Step { done }).await
     }
 }

@@ -14,3 +14,4 @@ pub mod problem;
 pub mod reckon;
 pub mod sign_in;
 pub mod station;
+pub mod work;

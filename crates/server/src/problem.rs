@@ -1,7 +1,10 @@
 //! What goes wrong, as RFC 9457 problem documents with a pointer per field.
 
 use actix_web::{HttpResponse, ResponseError, http::StatusCode};
-use agronomy::refusal::{Refusal, Refused};
+use agronomy::{
+    refusal::{Refusal, Refused},
+    units::System,
+};
 use serde::{Deserialize, Serialize};
 use thiserror::Error;
 use utoipa::ToSchema;
@@ -50,6 +53,12 @@ pub enum Problem {
     /// It stands for something else already.
     #[error("{0}")]
     Conflict(String),
+    /// Somebody wrote in between what this was to replace.
+    #[error("{0}")]
+    Overtaken(String),
+    /// Everything is in use, and nothing came free in time.
+    #[error("too much is being asked just now: try again in a moment")]
+    Busy,
     /// Larger than is taken.
     #[error("the body is larger than {0} bytes")]
     TooLarge(usize),
@@ -81,6 +90,8 @@ impl Problem {
             Self::Method => (StatusCode::METHOD_NOT_ALLOWED, "method", "Not that way"),
             Self::MediaType => (StatusCode::UNSUPPORTED_MEDIA_TYPE, "media-type", "Not JSON"),
             Self::Conflict(_) => (StatusCode::CONFLICT, "conflict", "Already taken"),
+            Self::Overtaken(_) => (StatusCode::CONFLICT, "overtaken", "Written anew meanwhile"),
+            Self::Busy => (StatusCode::SERVICE_UNAVAILABLE, "busy", "Busy"),
             Self::TooLarge(_) => (StatusCode::PAYLOAD_TOO_LARGE, "too-large", "Too large"),
             Self::Refused(_) => (StatusCode::UNPROCESSABLE_ENTITY, "refused", "Can\u{2019}t be taken"),
             Self::Unusual(_) => (StatusCode::UNPROCESSABLE_ENTITY, "unusual", "Far from usual"),
@@ -90,18 +101,28 @@ impl Problem {
         }
     }
 
+    /// The same in a reader's units, when it is known who reads.
+    fn detail(&self, system: Option<System>) -> String {
+        match self {
+            Self::Refused(refused) => refused.told(system),
+            Self::Unusual(refused) => format!("far from usual: {}", refused.told(system)),
+            other => other.to_string(),
+        }
+    }
+
     /// The document sent.
-    pub fn document(&self) -> ProblemDocument {
+    pub fn document(&self, system: Option<System>) -> ProblemDocument {
         let (status, kind, title) = self.kind();
+        let told = |refusal: &Refusal| Refusal { detail: refusal.detail.told(system).into(), ..refusal.clone() };
         let errors = match self {
-            Self::Refused(refused) | Self::Unusual(refused) => refused.0.clone(),
+            Self::Refused(refused) | Self::Unusual(refused) => refused.0.iter().map(told).collect(),
             _ => vec![],
         };
         ProblemDocument {
             kind: format!("/problems/{kind}"),
             title: title.to_owned(),
             status: status.as_u16(),
-            detail: self.to_string(),
+            detail: self.detail(system),
             errors,
         }
     }
@@ -116,12 +137,26 @@ impl ResponseError for Problem {
         if let Self::Internal(cause) = self {
             tracing::error!("{cause}");
         }
+        self.response(None)
+    }
+}
+
+impl Problem {
+    /// The answer, in a reader's units where it is known who reads.
+    pub fn response(&self, system: Option<System>) -> HttpResponse {
         let mut response = HttpResponse::build(self.status_code());
-        if let Self::TooMany(seconds) = self {
-            response.insert_header(("retry-after", seconds.to_string()));
+        match self {
+            Self::TooMany(seconds) => drop(response.insert_header(("retry-after", seconds.to_string()))),
+            Self::Busy => drop(response.insert_header(("retry-after", "2"))),
+            _ => {}
         }
-        let body = serde_json::to_string(&self.document()).unwrap_or_default();
+        let body = serde_json::to_string(&self.document(system)).unwrap_or_default();
         response.content_type("application/problem+json").body(body)
+    }
+
+    /// Whether it speaks of amounts.
+    pub fn speaks_of_fields(&self) -> bool {
+        matches!(self, Self::Refused(_) | Self::Unusual(_))
     }
 }
 
@@ -131,6 +166,11 @@ impl From<ledger::Error> for Problem {
             ledger::Error::NotFound => Self::NotFound,
             ledger::Error::Conflict(detail) => Self::Conflict(detail),
             ledger::Error::Refused(refused) => Self::Refused(refused),
+            overtaken @ ledger::Error::Overtaken { .. } => Self::Overtaken(overtaken.to_string()),
+            ledger::Error::Busy => {
+                tracing::warn!("no connection came free in time");
+                Self::Busy
+            }
             other => Self::Internal(other.to_string()),
         }
     }

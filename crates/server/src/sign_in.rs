@@ -6,7 +6,7 @@ use actix_session::{
     Session, SessionExt,
     storage::{LoadError, SaveError, SessionKey, SessionStore, UpdateError},
 };
-use actix_web::{FromRequest, HttpRequest, cookie::time::Duration, dev::Payload, web};
+use actix_web::{FromRequest, HttpMessage, HttpRequest, cookie::time::Duration, dev::Payload, web};
 use argon2::{Argon2, PasswordHasher, PasswordVerifier, password_hash::phc::PasswordHash};
 use futures_util::future::LocalBoxFuture;
 use governor::{Quota, RateLimiter, clock::Clock};
@@ -206,13 +206,18 @@ impl FromRequest for SignedIn {
 
     fn from_request(request: &HttpRequest, _: &mut Payload) -> Self::Future {
         let session = request.get_session();
+        let request = request.clone();
         let pool = request.app_data::<web::Data<State>>().map(|state| state.pool.clone());
         Box::pin(async move {
             let person: Uuid = session.get(PERSON).ok().flatten().ok_or(Problem::SignedOut)?;
             let pool = pool.ok_or_else(|| Problem::Internal("no state".to_owned()))?;
             let mut connection = pool.get().await?;
             match people::by_id(&mut connection, person).await {
-                Ok(person) => Ok(Self(person)),
+                Ok(person) => {
+                    // What is refused from here on is told in their units.
+                    request.extensions_mut().insert(person.units);
+                    Ok(Self(person))
+                }
                 Err(ledger::Error::NotFound) => Err(Problem::SignedOut),
                 Err(error) => Err(error.into()),
             }

@@ -5,7 +5,7 @@
 
 use std::time::Duration;
 
-use agronomy::weather::{Day, generator::Hour, plus};
+use agronomy::weather::{Day, generator::Hour, plus, year_start};
 use jiff::civil::Date;
 use ledger::{
     farm::Membership,
@@ -15,7 +15,7 @@ use reqwest::StatusCode;
 use serde::{Deserialize, de::DeserializeOwned};
 use stand_ins::weather_station::SIMULATED;
 
-use crate::{app::State, climate::year_start, problem::Problem};
+use crate::{app::State, problem::Problem};
 
 /// Tries before a service counts as silent.
 const TRIES: u32 = 3;

@@ -146,7 +146,7 @@ async fn what_is_tried_and_started_is_as_described() {
     let start = json!({"id": Uuid::now_v7(), "entry": Uuid::now_v7(), "field": field, "choices": choices});
     let started = site.post(&format!("{hollow}/stands"), start).await.ok();
     hold(&document, "post", "/api/farms/{farm}/stands", &started);
-    let note = json!({"id": Uuid::now_v7(), "field": field, "occurred_on": "2026-05-01", "payload": {"kind": "note", "text": "dry"}});
+    let note = json!({"id": Uuid::now_v7(), "about": [{"kind": "field", "id": field}], "occurred_on": "2026-05-01", "payload": {"kind": "note", "text": "dry"}});
     hold(&document, "post", "/api/farms/{farm}/entries", &site.post(&format!("{hollow}/entries"), note).await.ok());
     let asked = json!({"field": field, "choices": choices, "stake": {"value": 900, "unit": "USD"}});
     let windows = site.post(&format!("{hollow}/windows"), asked).await.ok();

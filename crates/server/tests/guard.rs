@@ -9,7 +9,8 @@ use server::api;
 use uuid::Uuid;
 
 /// Open to anybody: the door and what stands before it.
-const OPEN: [&str; 5] = ["/api/health", "/api/first-visit", "/api/sign-in", "/api/sign-out", "/api/openapi.json"];
+const OPEN: [&str; 6] =
+    ["/api/health", "/api/first-visit", "/api/time-zone", "/api/sign-in", "/api/sign-out", "/api/openapi.json"];
 
 /// Addresses and methods of the document, with the placeholders filled.
 fn addresses(farm: &str) -> Vec<(Method, String)> {
@@ -101,7 +102,7 @@ async fn odd_but_valid_json_does_no_harm(#[case] value: String) {
     let site = Site::demo().await.signed_in_as("mara@fennick.example").await;
     let field = of("fennick-hollow", "Heron Bottom");
     let body = format!(
-        r#"{{"id": "{}", "field": "{field}", "occurred_on": "2026-05-01", "payload": {{"kind": "note", "text": {value}}}}}"#,
+        r#"{{"id": "{}", "about": [{{"kind": "field", "id": "{field}"}}], "occurred_on": "2026-05-01", "payload": {{"kind": "note", "text": {value}}}}}"#,
         Uuid::now_v7()
     );
     let path = format!("{}/entries", farm("fennick-hollow"));

@@ -122,7 +122,7 @@ async fn a_real_farm_has_no_practice_clock_and_no_stand_ins() {
 async fn who_may_work_the_ground(#[case] email: &str, #[case] records: StatusCode, #[case] clock: StatusCode) {
     let site = Site::demo().await.signed_in_as(email).await;
     let field = of(HOLLOW, "Sheep Hill");
-    let entry = json!({"id": Uuid::now_v7(), "field": field, "occurred_on": "2026-05-10",
+    let entry = json!({"id": Uuid::now_v7(), "about": [{"kind": "field", "id": field}], "occurred_on": "2026-05-10",
         "payload": {"kind": "spray", "active": "glyphosate"}});
     assert_eq!(site.post(&format!("{}/entries", farm(HOLLOW)), entry).await.status, records);
     let import = json!({"id": Uuid::now_v7(), "text": "Field,pH\nSheep Hill,6.0\n", "dry_run": true, "mapping":

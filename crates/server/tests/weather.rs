@@ -48,7 +48,7 @@ async fn the_season_says_when_what_is_not_sown_could_be() {
     let mut asked = 0;
     for stand in season["strips"].as_array().unwrap().iter().flat_map(|strip| strip["stands"].as_array().unwrap()) {
         let sown = stand["plan"]["sown"].as_bool().unwrap();
-        let sow = stand["plan"]["steps"].as_array().unwrap().iter().find(|step| step["kind"] == "sow").unwrap();
+        let sow = stand["plan"]["steps"].as_array().unwrap().iter().find(|step| step["step"] == "sow").unwrap();
         assert_eq!(stand["windows"].as_array().unwrap().is_empty(), sown, "{stand}");
         assert_eq!(sow["odds"].is_null(), sown);
         if !sown {
@@ -107,7 +107,7 @@ async fn three_mornings_with_a_thermometer_move_the_window() {
     let before = ask().await;
     for (day, celsius) in [(12, 3.0), (13, 3.5), (14, 3.0)] {
         let payload = json!({"kind": "soil-temperature", "depth": {"value": 3, "unit": "cm"}, "temperature": {"value": celsius, "unit": "degC"}});
-        let entry = json!({"id": Uuid::now_v7(), "field": of(HOLLOW, "Cooper Piece"), "occurred_on": format!("2026-05-{day}"), "payload": payload});
+        let entry = json!({"id": Uuid::now_v7(), "about": [{"kind": "field", "id": of(HOLLOW, "Cooper Piece")}], "occurred_on": format!("2026-05-{day}"), "payload": payload});
         site.post(&format!("{}/entries", farm(HOLLOW)), entry).await.ok();
     }
     let after = ask().await;
@@ -124,7 +124,7 @@ async fn the_fields_own_gauge_wins_over_the_station() {
     let before = ask().await;
     for day in 11..=14 {
         let payload = json!({"kind": "rain-gauge", "rain": {"value": 45, "unit": "mm"}});
-        let entry = json!({"id": Uuid::now_v7(), "field": of(HOLLOW, "Cooper Piece"), "occurred_on": format!("2026-05-{day}"), "payload": payload});
+        let entry = json!({"id": Uuid::now_v7(), "about": [{"kind": "field", "id": of(HOLLOW, "Cooper Piece")}], "occurred_on": format!("2026-05-{day}"), "payload": payload});
         site.post(&format!("{}/entries", farm(HOLLOW)), entry).await.ok();
     }
     assert!(ask().await < before, "45 mm a day keep the tractor out");
@@ -138,7 +138,7 @@ async fn the_fields_own_gauge_wins_over_the_station() {
 #[actix_web::test]
 async fn a_reading_that_cannot_be_is_refused(#[case] payload: Value, #[case] pointer: &str) {
     let site = mara().await;
-    let entry = json!({"id": Uuid::now_v7(), "field": of(HOLLOW, "Cooper Piece"), "occurred_on": "2026-05-14", "payload": payload});
+    let entry = json!({"id": Uuid::now_v7(), "about": [{"kind": "field", "id": of(HOLLOW, "Cooper Piece")}], "occurred_on": "2026-05-14", "payload": payload});
     assert!(!site.post(&format!("{}/entries", farm(HOLLOW)), entry).await.at(pointer).is_empty());
 }
 
@@ -434,7 +434,7 @@ async fn water_is_advised_where_it_can_be_brought() {
     let before = south.get(&path).await.ok()["advice"]["value"].clone();
     assert!(before["every_days"].is_null() && before["readily_available"]["unit"] == "mm");
     let payload = json!({"kind": "irrigation", "depth": {"value": 40, "unit": "mm"}});
-    let entry = json!({"id": Uuid::now_v7(), "field": of("chacra-del-ceibo", "La Loma"), "occurred_on": "2026-05-13", "payload": payload});
+    let entry = json!({"id": Uuid::now_v7(), "about": [{"kind": "field", "id": of("chacra-del-ceibo", "La Loma")}], "occurred_on": "2026-05-13", "payload": payload});
     south.post(&format!("{}/entries", farm("chacra-del-ceibo")), entry).await.ok();
     let after = south.get(&path).await.ok()["advice"]["value"].clone();
     assert!(after["missing"]["value"].as_f64().unwrap() <= before["missing"]["value"].as_f64().unwrap());
@@ -534,7 +534,7 @@ async fn what_was_read_is_struck_and_counts_no_more() {
     let before = ask().await;
     let payload = json!({"kind": "soil-temperature", "depth": {"value": 3, "unit": "cm"}, "temperature": {"value": 2, "unit": "degC"}});
     let id = Uuid::now_v7();
-    let entry = json!({"id": id, "field": of(HOLLOW, "Cooper Piece"), "occurred_on": "2026-05-14", "payload": payload});
+    let entry = json!({"id": id, "about": [{"kind": "field", "id": of(HOLLOW, "Cooper Piece")}], "occurred_on": "2026-05-14", "payload": payload});
     site.post(&format!("{}/entries", farm(HOLLOW)), entry).await.ok();
     assert!(ask().await < before);
     let strike = json!({"id": Uuid::now_v7(), "reason": "read in the shade of the barn"});

@@ -59,6 +59,15 @@ export function useCrops() {
   });
 }
 
+/** Kinds of record, operations and practices. */
+export function useShelf() {
+  return useQuery({
+    queryKey: ["shelf"],
+    queryFn: () => answered(api.GET("/api/shelf")),
+    staleTime: Infinity,
+  });
+}
+
 export function useSeason(farm: string) {
   return useQuery({
     queryKey: ["farm", farm, "season"],

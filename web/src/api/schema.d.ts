@@ -979,6 +979,23 @@ export interface paths {
     patch?: never;
     trace?: never;
   };
+  "/api/shelf": {
+    parameters: {
+      query?: never;
+      header?: never;
+      path?: never;
+      cookie?: never;
+    };
+    /** Kinds of record, operations and practices. */
+    get: operations["get_shelf"];
+    put?: never;
+    post?: never;
+    delete?: never;
+    options?: never;
+    head?: never;
+    patch?: never;
+    trace?: never;
+  };
   "/api/sign-in": {
     parameters: {
       query?: never;
@@ -1007,6 +1024,23 @@ export interface paths {
     put?: never;
     /** Sign out. */
     post: operations["post_sign_out"];
+    delete?: never;
+    options?: never;
+    head?: never;
+    patch?: never;
+    trace?: never;
+  };
+  "/api/time-zone": {
+    parameters: {
+      query?: never;
+      header?: never;
+      path?: never;
+      cookie?: never;
+    };
+    /** Which time zone is it there? That of the nearest town that a zone is named for. */
+    get: operations["get_time_zone"];
+    put?: never;
+    post?: never;
     delete?: never;
     options?: never;
     head?: never;
@@ -1371,6 +1405,11 @@ export interface components {
       unit: "ac" | "ha" | "m2";
       value: number;
     };
+    /**
+     * @description What is asked of a person who inks it as a step.
+     * @enum {string}
+     */
+    Ask: "area" | "bulk_rate" | "depth" | "setting";
     /** @description A water balance. */
     Balance: {
       /** @description Drained in all. */
@@ -1444,6 +1483,15 @@ export interface components {
        */
       on: string;
       /** @description The crop grew as in the clean soil. */
+      passed: boolean;
+    };
+    /** @description The crop was grown in a pot of the soil beside a clean one. */
+    BioassayRead: {
+      /** @enum {string} */
+      kind: "bioassay";
+      /** @description What was seen. */
+      note?: string | null;
+      /** @description It grew as in the clean soil. */
       passed: boolean;
     };
     /** @description A blend. */
@@ -1538,16 +1586,18 @@ export interface components {
       unit: "meq/100cm3";
       value: number;
     };
-    /** @description All decisions that a plan of this slice rests on. */
+    /** @description All decisions that a stand's plan rests on. */
     Choices: {
       /** @description What will grow. */
       cover: components["schemas"]["Cover"];
+      /** @description Steps added to those of the practice. */
+      extra?: components["schemas"]["Extra"][];
       /** @description What the stand is for. */
       goal: components["schemas"]["Goal"];
       lime?: components["schemas"]["LimeChoice"] | null;
       nutrients?: components["schemas"]["NutrientChoice"] | null;
-      /** @description How the seedbed is made. */
-      seedbed?: components["schemas"]["SeedbedSchool"];
+      /** @description Key of the practice: the school by which it is made. */
+      practice?: string;
       /**
        * Format: date
        * @description The day the person means to sow.
@@ -1555,11 +1605,15 @@ export interface components {
       sow_on: string;
       /** @description Extra seed to order. */
       spare?: components["schemas"]["Fraction"];
-      /**
-       * @description The way of timing the sowing, a key of the library's windows; whichever is likeliest when
-       *     absent.
-       */
+      /** @description The way of timing the sowing, a key of the library's windows; whichever is likeliest when absent. */
       timing?: string | null;
+    };
+    /** @description The manager's decisions for a stand; the last ones count. */
+    ChoicesRecord: {
+      /** @description The decisions. */
+      choices: components["schemas"]["Choices"];
+      /** @enum {string} */
+      kind: "choices";
     };
     /**
      * @description How well founded a published or customary figure is.
@@ -1706,11 +1760,11 @@ export interface components {
       | {
           /** @enum {string} */
           as: "seed";
-          dormant_seed?: components["schemas"]["DormantSeed"] | null;
+          dormant_seed?: components["schemas"]["RecordedDormantSeed"] | null;
           /** @description Lots to draw on, in the order they are used up. */
           lots?: components["schemas"]["LotChoice"][];
-          /** @description The mix; a crop alone is a mix of one. */
-          mix: components["schemas"]["MixRequest"];
+          /** @description The mix. */
+          mix: components["schemas"]["RecordedMix"];
         }
       | {
           /** @enum {string} */
@@ -1778,19 +1832,12 @@ export interface components {
       /** @description By id. */
       crops: components["schemas"]["Crop"][];
     };
-    /** @description A harvest carried off. */
-    Cut: {
-      /** @description Cut in late winter or after frost. */
-      after_frost?: boolean;
-      /** @description Shares of dry matter from a forage analysis. */
-      analysis?: {
-        [key: string]: components["schemas"]["Fraction"];
-      };
-      /** @description Crop of the library; of a mix, the one whose table fits best. */
-      crop: string;
-      /** @description As weighed. */
-      harvested: components["schemas"]["MassPerArea"];
-      moisture?: components["schemas"]["Fraction"] | null;
+    /** @description A harvest was carried off. */
+    CutCarried: {
+      /** @description How much of what. */
+      cut: components["schemas"]["RecordedCut"];
+      /** @enum {string} */
+      kind: "cut";
     };
     /** @description Something that was inked on a day. */
     Dated_Bioassay: {
@@ -1816,33 +1863,6 @@ export interface components {
       };
     };
     /** @description Something that was inked on a day. */
-    Dated_Cut: {
-      /**
-       * Format: uuid
-       * @description The entry.
-       */
-      entry: string;
-      /**
-       * Format: date
-       * @description The day.
-       */
-      on: string;
-      /** @description A harvest carried off. */
-      what: {
-        /** @description Cut in late winter or after frost. */
-        after_frost?: boolean;
-        /** @description Shares of dry matter from a forage analysis. */
-        analysis?: {
-          [key: string]: components["schemas"]["Fraction"];
-        };
-        /** @description Crop of the library; of a mix, the one whose table fits best. */
-        crop: string;
-        /** @description As weighed. */
-        harvested: components["schemas"]["MassPerArea"];
-        moisture?: components["schemas"]["Fraction"] | null;
-      };
-    };
-    /** @description Something that was inked on a day. */
     Dated_Dressing: {
       /**
        * Format: uuid
@@ -1857,7 +1877,7 @@ export interface components {
       /** @description Something spread on a field. */
       what: {
         /** @description Nutrients in it, as available this year. */
-        analysis?: {
+        analysis: {
           [key: string]: components["schemas"]["Fraction"];
         };
         effective?: components["schemas"]["EffectiveLime"] | null;
@@ -1867,6 +1887,33 @@ export interface components {
         rate: components["schemas"]["MassPerArea"];
         /** @description What for. */
         what: components["schemas"]["DressingKind"];
+      };
+    };
+    /** @description Something that was inked on a day. */
+    Dated_Harvest: {
+      /**
+       * Format: uuid
+       * @description The entry.
+       */
+      entry: string;
+      /**
+       * Format: date
+       * @description The day.
+       */
+      on: string;
+      /** @description A harvest carried off. */
+      what: {
+        /** @description Cut in late winter or after frost. */
+        after_frost: boolean;
+        /** @description Shares of dry matter from a forage analysis. */
+        analysis: {
+          [key: string]: components["schemas"]["Fraction"];
+        };
+        /** @description Crop of the library; of a mix, the one whose table fits best. */
+        crop: string;
+        /** @description As weighed. */
+        harvested: components["schemas"]["MassPerArea"];
+        moisture?: components["schemas"]["Fraction"] | null;
       };
     };
     /** @description Something that was inked on a day. */
@@ -2019,7 +2066,7 @@ export interface components {
     /** @description Something spread on a field. */
     Dressing: {
       /** @description Nutrients in it, as available this year. */
-      analysis?: {
+      analysis: {
         [key: string]: components["schemas"]["Fraction"];
       };
       effective?: components["schemas"]["EffectiveLime"] | null;
@@ -2035,6 +2082,13 @@ export interface components {
      * @enum {string}
      */
     DressingKind: "lime" | "fertiliser" | "manure";
+    /** @description Lime, fertiliser or manure was spread. */
+    DressingSpread: {
+      /** @description What, and how much. */
+      dressing: components["schemas"]["RecordedDressing"];
+      /** @enum {string} */
+      kind: "dressing";
+    };
     /** @description Where the odds cross the level a person set. */
     Edge: {
       /** @description Key of the rule that stands in the way beyond it. */
@@ -2082,28 +2136,21 @@ export interface components {
     };
     /** @description An entry, as read. */
     EntryView: {
-      /**
-       * Format: uuid
-       * @description Field it is about.
-       */
-      field?: string | null;
+      /** @description What it is about; nothing for the farm. */
+      about: components["schemas"]["Subject"][];
       /**
        * Format: uuid
        * @description Id.
        */
       id: string;
-      /**
-       * Format: uuid
-       * @description Lot it is about.
-       */
-      lot?: string | null;
+      /** @description Word of its kind. */
+      kind: string;
       /**
        * Format: date
        * @description The day it happened.
        */
       occurred_on: string;
-      /** @description What it says. */
-      payload: components["schemas"]["Payload"];
+      payload?: components["schemas"]["Payload"] | null;
       /**
        * Format: date-time
        * @description When it was written down.
@@ -2116,11 +2163,8 @@ export interface components {
       recorded_by: string;
       /** @description Name of who wrote it. */
       recorded_by_name: string;
-      /**
-       * Format: uuid
-       * @description Stand it is about.
-       */
-      stand?: string | null;
+      /** @description What it says, in one line. */
+      says: string;
       /**
        * Format: uuid
        * @description The entry it strikes.
@@ -2131,6 +2175,8 @@ export interface components {
        * @description The entry that strikes it.
        */
       struck_by?: string | null;
+      /** @description Its kind, for people. */
+      title: string;
       /** @description How it came in. */
       via: components["schemas"]["Via"];
     };
@@ -2186,6 +2232,20 @@ export interface components {
       vapour_pressure?: components["schemas"]["Pressure"] | null;
       wind?: components["schemas"]["Speed"] | null;
       wind_height?: components["schemas"]["Length"] | null;
+    };
+    /** @description A step that the person adds to what the practice says. */
+    Extra: {
+      /** @description Its key on this stand. */
+      key: string;
+      /**
+       * Format: date
+       * @description The day it is meant for.
+       */
+      on: string;
+      /** @description Key of the operation. */
+      operation: string;
+      /** @description What for. */
+      why?: string | null;
     };
     /** @description A field with its sizes worked out. */
     FieldDetail: {
@@ -2276,6 +2336,11 @@ export interface components {
       unit: "%" | "1";
       value: number;
     };
+    /**
+     * @description How a step came into the plan.
+     * @enum {string}
+     */
+    From: "practice" | "person" | "record";
     /** @description Frost at one threshold. */
     FrostDates: {
       /**
@@ -2351,7 +2416,7 @@ export interface components {
       /** @description Bioassays. */
       bioassays: components["schemas"]["Dated_Bioassay"][];
       /** @description Harvests. */
-      cuts: components["schemas"]["Dated_Cut"][];
+      cuts: components["schemas"]["Dated_Harvest"][];
       /** @description Lime, fertiliser and manure. */
       dressings: components["schemas"]["Dated_Dressing"][];
       /** @description What a walk and the maps tell. */
@@ -2384,6 +2449,11 @@ export interface components {
       ground: components["schemas"]["Ground"];
       /** @description Schools of lime that the latest test allows. */
       lime_methods: components["schemas"]["LimeMethod"][];
+      /**
+       * Format: uuid
+       * @description The entry of the last walk, which a new one takes the place of.
+       */
+      looked?: string | null;
       path?: components["schemas"]["Answer_PhPath"] | null;
       /**
        * Format: date
@@ -2393,11 +2463,18 @@ export interface components {
       /** @description Samples sent off. */
       samples: components["schemas"]["SampleView"][];
       sampling?: components["schemas"]["Answer_SamplingPlan"] | null;
+      /** @description Parts that can't be reckoned, and why. */
+      troubles: components["schemas"]["Trouble"][];
       /**
        * Format: int32
-       * @description The year of the account.
+       * @description The year of the account; in the south it begins in July of the year before it ends.
        */
       year: number;
+      /**
+       * Format: date
+       * @description Its first day.
+       */
+      year_from: string;
     };
     /** @description How an annual grows from seed, in the numbers of [`crate::growth`]. */
     GrowthFacts: {
@@ -2489,8 +2566,7 @@ export interface components {
       /** @description Schools of lime that the latest soil test allows; empty without a test. */
       lime_methods: components["schemas"]["LimeMethod"][];
       mix?: components["schemas"]["Answer_MixRates"] | null;
-      /** @description Seed needed. */
-      need: components["schemas"]["SeedNeed"];
+      need?: components["schemas"]["SeedNeed"] | null;
       needs?: components["schemas"]["Answer_Needs"] | null;
       order?: components["schemas"]["Answer_Order"] | null;
       path?: components["schemas"]["Answer_PhPath"] | null;
@@ -2510,6 +2586,8 @@ export interface components {
        * @description pH to lime to: the fussiest crop decides.
        */
       target_ph?: number | null;
+      /** @description Parts that can't be reckoned, and why. */
+      troubles: components["schemas"]["Trouble"][];
       /** @description Far from usual: has to be confirmed. */
       unusual: components["schemas"]["Refusal"][];
       /** @description When it could be sown; empty without weather years or once it is. */
@@ -2601,43 +2679,16 @@ export interface components {
      * @enum {string}
      */
     Kind: "legume" | "grass" | "forb" | "brassica";
-    /** @description Purity and germination of a sample, as a laboratory reports them. */
-    LabReport: {
-      /** @description Crop id. */
-      crop: string;
-      /** @description Alive but not sprouted. */
-      dormant: components["schemas"]["Fraction"];
-      /** @description Always `seed-report/1`. */
-      format: string;
-      /** @description Sprouted. */
-      germination: components["schemas"]["Fraction"];
-      /** @description Inert matter, coating included. */
-      inert: components["schemas"]["Fraction"];
-      /** @description Who tested. */
-      laboratory: string;
-      /** @description The lot's name, as written on the sample. */
-      lot: string;
-      /** @description Seed of other crops. */
-      other_crop: components["schemas"]["Fraction"];
-      /** @description Pure seed. */
-      purity: components["schemas"]["Fraction"];
-      /**
-       * Format: uuid
-       * @description The sample's number.
-       */
-      sample: string;
-      /**
-       * Format: int32
-       * @description Seeds in the germination test.
-       */
-      seeds_tested: number;
-      /**
-       * Format: date
-       * @description Day the germination test ended.
-       */
-      tested_on: string;
-      /** @description Weed seed. */
-      weed_seed: components["schemas"]["Fraction"];
+    /** @description A kind of record. */
+    KindView: {
+      /** @description Who may write it by hand: `crew` or `manager`; absent for what comes to be at an address of its own. */
+      by?: string | null;
+      /** @description Its word. */
+      kind: string;
+      /** @description What it must be about. */
+      needs: string[];
+      /** @description For people. */
+      title: string;
     };
     /** @description A layer of soil as tested. */
     Layer: {
@@ -2682,11 +2733,11 @@ export interface components {
     LimeChoice: {
       depth?: components["schemas"]["Length"] | null;
       /** @description What is spread. */
-      material: components["schemas"]["Material"];
+      material: components["schemas"]["RecordedMaterial"];
       /** @description The school. */
       method: components["schemas"]["LimeMethod"];
       /** @description Worked in or left on top. */
-      placement?: components["schemas"]["Placement"];
+      placement?: components["schemas"]["RecordedPlacement"];
       /**
        * Format: double
        * @description pH to reach.
@@ -2817,6 +2868,25 @@ export interface components {
       /** @description What came out. */
       value: components["schemas"]["Quantity"];
     };
+    /** @description What a step is drawn and inked by: that of its operation, in the setting of the stand. */
+    Look: {
+      /** @description Label in ink. */
+      done: string;
+      /** @description The outline it is drawn by. */
+      mark: string;
+      /** @description Key of the operation. */
+      operation: string;
+      /** @description Label in pencil. */
+      planned: string;
+      /** @description Its outline is enough on a strip. */
+      quiet: boolean;
+      role?: components["schemas"]["StepRole"] | null;
+      /**
+       * Format: int32
+       * @description How much it matters when there is not room for all.
+       */
+      weight: number;
+    };
     /** @description A lot to draw on for a crop. */
     LotChoice: {
       /**
@@ -2824,6 +2894,21 @@ export interface components {
        * @description The lot.
        */
       lot: string;
+    };
+    /** @description A laboratory reported on a seed lot. */
+    LotReport: {
+      /** @enum {string} */
+      kind: "lot-report";
+      /** @description What it found. */
+      report: components["schemas"]["RecordedReport"];
+    };
+    /** @description A seed tag was read. */
+    LotTag: {
+      /** @enum {string} */
+      kind: "lot-tag";
+      on_hand?: components["schemas"]["Mass"] | null;
+      /** @description What it says. */
+      tag: components["schemas"]["RecordedTag"];
     };
     /** @description A seed lot with what is known of it. */
     LotView: {
@@ -2926,15 +3011,26 @@ export interface components {
        * @description The entry.
        */
       entry: string;
-      /** @description Which step. */
-      kind: components["schemas"]["StepKind"];
+      /** @description The outline it is drawn by. */
+      mark: string;
       /**
        * Format: date
        * @description The day it happened.
        */
       on: string;
+      /** @description Its outline is enough. */
+      quiet: boolean;
+      /** @description It begins the stand. */
+      sowing: boolean;
       /** @description It was struck: drawn with a line through it. */
       struck: boolean;
+      /**
+       * Format: int32
+       * @description How much it matters when there is not room for all.
+       */
+      weight: number;
+      /** @description In a word. */
+      word: string;
     };
     /** @description Mass. */
     Mass: {
@@ -3139,6 +3235,10 @@ export interface components {
       role: components["schemas"]["Role"];
       /** @description Whether a seed laboratory can be asked. */
       seed_laboratory: boolean;
+      /** @description Whether a soil laboratory can be asked. */
+      soil_laboratory: boolean;
+      /** @description Its time zone. */
+      time_zone: string;
       /**
        * Format: date
        * @description The day there.
@@ -3151,6 +3251,8 @@ export interface components {
       cec?: components["schemas"]["Charge"] | null;
       /** @description Crop of the library. */
       crop: string;
+      /** @description Of a mix in which legumes are few, the crop that is fed with nitrogen; the crop itself when absent. */
+      grass?: string | null;
       k?: components["schemas"]["SoilContent"] | null;
       legume_share?: components["schemas"]["Fraction"] | null;
       mg?: components["schemas"]["SoilContent"] | null;
@@ -3202,21 +3304,21 @@ export interface components {
     };
     /** @description An entry to write. */
     NewEntryBody: {
+      /** @description What it is about; nothing for the farm. A stand brings its field along. */
+      about?: components["schemas"]["Subject"][];
       /**
        * Format: uuid
-       * @description Field it is about.
+       * @description Of a kind of which the last one counts: the entry that the writer saw and means to replace. Another
+       *     one written meanwhile is told instead of being replaced unseen.
        */
-      field?: string | null;
+      after?: string | null;
+      /** @description What is far from usual is meant. */
+      confirmed?: boolean;
       /**
        * Format: uuid
        * @description Made by the client: the same submission is the same entry.
        */
       id: string;
-      /**
-       * Format: uuid
-       * @description Lot it is about.
-       */
-      lot?: string | null;
       /**
        * Format: date
        * @description The day it happened.
@@ -3224,11 +3326,6 @@ export interface components {
       occurred_on: string;
       /** @description What it says. */
       payload: components["schemas"]["Payload"];
-      /**
-       * Format: uuid
-       * @description Stand it is about.
-       */
-      stand?: string | null;
     };
     /** @description A field to add. */
     NewField: {
@@ -3286,6 +3383,8 @@ export interface components {
       name: string;
       /** @description Password, at least ten letters. */
       password: string;
+      /** @description IANA time zone of the farm; that of the town nearest to it when absent. */
+      time_zone?: string | null;
       /** @description Units to read. */
       units: components["schemas"]["System"];
     };
@@ -3374,6 +3473,13 @@ export interface components {
       /** @description Mean wind at 2 m, m/s. */
       wind: number[];
     };
+    /** @description Something worth remembering, about anything or about the farm. */
+    Note: {
+      /** @enum {string} */
+      kind: "note";
+      /** @description In the person's words. */
+      text: string;
+    };
     /**
      * @description A nutrient as fertiliser grades and removal tables count it: phosphorus and potassium as their
      *     oxides, the rest as elements.
@@ -3383,7 +3489,7 @@ export interface components {
     /** @description How P and K are reckoned for a stand. */
     NutrientChoice: {
       /** @description The school. */
-      school: components["schemas"]["School"];
+      school: components["schemas"]["RecordedSchool"];
       /** @description Yield aimed at in a year. */
       yield_goal: components["schemas"]["MassPerArea"];
     };
@@ -3466,6 +3572,17 @@ export interface components {
       effective: components["schemas"]["EffectiveLime"];
       /** @description The material. */
       material: components["schemas"]["Material"];
+    };
+    /** @description An operation, as it is drawn. */
+    OperationView: {
+      /** @description Its key. */
+      key: string;
+      /** @description The outline it is drawn by. */
+      mark: string;
+      /** @description The kind of record that inks it. */
+      record: string;
+      /** @description What to do. */
+      title: string;
     };
     /** @description A seed order. */
     Order: {
@@ -3582,6 +3699,11 @@ export interface components {
       /** @description Extracted phosphorus (as P, not P₂O₅). */
       value: components["schemas"]["SoilContent"];
     };
+    /**
+     * @description A part of an assessment.
+     * @enum {string}
+     */
+    Part: "readiness" | "lime" | "path" | "nutrients" | "mix" | "plants" | "seed" | "order";
     /** @description One trip over the field. */
     Pass: {
       /** @description Of the material. */
@@ -3598,6 +3720,18 @@ export interface components {
        * @description The day it was ended.
        */
       ended: string;
+      /**
+       * Format: double
+       * @description Years it had stood.
+       */
+      years?: number | null;
+    };
+    /** @description A crop was ended. */
+    PastCropEnded: {
+      /** @description Crop of the library, or any name. */
+      crop: string;
+      /** @enum {string} */
+      kind: "past-crop";
       /**
        * Format: double
        * @description Years it had stood.
@@ -3646,134 +3780,26 @@ export interface components {
      * @enum {string}
      */
     Pathway: "C3" | "C4";
-    /** @description What an entry says. */
+    /** @description What an entry says, by kind. */
     Payload:
-      | {
-          /** @description The decisions. */
-          choices: components["schemas"]["Choices"];
-          /** @enum {string} */
-          kind: "choices";
-        }
-      | {
-          /** @description Which, and how. */
-          done: components["schemas"]["StepDone"];
-          /** @enum {string} */
-          kind: "step";
-        }
-      | {
-          /** @enum {string} */
-          kind: "lot-tag";
-          on_hand?: components["schemas"]["Mass"] | null;
-          /** @description What it says. */
-          tag: components["schemas"]["Tag"];
-        }
-      | {
-          /** @enum {string} */
-          kind: "lot-report";
-          /** @description What it found. */
-          report: components["schemas"]["LabReport"];
-        }
-      | {
-          /** @enum {string} */
-          kind: "note";
-          /** @description In the person's words. */
-          text: string;
-        }
-      | {
-          /** @enum {string} */
-          kind: "strike";
-          /** @description Why. */
-          reason: string;
-        }
-      | {
-          /** @description The facts. */
-          facts: components["schemas"]["SiteFacts"];
-          /** @description All there is to tell of three years has been told. */
-          history_known?: boolean;
-          /** @enum {string} */
-          kind: "site";
-        }
-      | {
-          /** @enum {string} */
-          kind: "soil-test";
-          /** @description What it found. */
-          test: components["schemas"]["SoilTest"];
-        }
-      | {
-          /**
-           * Format: date
-           * @description The day its report is due.
-           */
-          due_on: string;
-          /** @enum {string} */
-          kind: "soil-sample";
-          /** @description To whom. */
-          laboratory: string;
-        }
-      | {
-          /** @description Active ingredient. */
-          active: string;
-          /** @enum {string} */
-          kind: "spray";
-          /**
-           * Format: int32
-           * @description Months to the crop at hand, as read off the label.
-           */
-          label_months?: number | null;
-          /** @description How much of what, in the person's words. */
-          rate?: string | null;
-        }
-      | {
-          /** @description Crop of the library, or any name. */
-          crop: string;
-          /** @enum {string} */
-          kind: "past-crop";
-          /**
-           * Format: double
-           * @description Years it had stood.
-           */
-          years?: number | null;
-        }
-      | {
-          /** @enum {string} */
-          kind: "bioassay";
-          /** @description What was seen. */
-          note?: string | null;
-          /** @description It grew as in the clean soil. */
-          passed: boolean;
-        }
-      | {
-          /** @description What, and how much. */
-          dressing: components["schemas"]["Dressing"];
-          /** @enum {string} */
-          kind: "dressing";
-        }
-      | {
-          /** @description How much of what. */
-          cut: components["schemas"]["Cut"];
-          /** @enum {string} */
-          kind: "cut";
-        }
-      | {
-          /** @description How deep. */
-          depth: components["schemas"]["Length"];
-          /** @enum {string} */
-          kind: "soil-temperature";
-          /** @description What it showed. */
-          temperature: components["schemas"]["Temperature"];
-        }
-      | {
-          /** @enum {string} */
-          kind: "rain-gauge";
-          /** @description How much. */
-          rain: components["schemas"]["Length"];
-        }
-      | {
-          /** @description How much. */
-          depth: components["schemas"]["Length"];
-          /** @enum {string} */
-          kind: "irrigation";
-        };
+      | components["schemas"]["ChoicesRecord"]
+      | components["schemas"]["StepDone"]
+      | components["schemas"]["LotTag"]
+      | components["schemas"]["LotReport"]
+      | components["schemas"]["Note"]
+      | components["schemas"]["Strike"]
+      | components["schemas"]["SiteWalk"]
+      | components["schemas"]["SoilTestReport"]
+      | components["schemas"]["SoilSample"]
+      | components["schemas"]["Sprayed"]
+      | components["schemas"]["PastCropEnded"]
+      | components["schemas"]["BioassayRead"]
+      | components["schemas"]["DressingSpread"]
+      | components["schemas"]["CutCarried"]
+      | components["schemas"]["SoilTemperature"]
+      | components["schemas"]["RainGauge"]
+      | components["schemas"]["RecordedIrrigation"]
+      | components["schemas"]["StandLook"];
     /** @description The path. */
     PhPath: {
       /**
@@ -3800,6 +3826,8 @@ export interface components {
     Plan: {
       /** @description Figures this plan rests on that a measurement would replace. */
       assumed: string[];
+      /** @description Key of its practice. */
+      practice: string;
       /** @description Whether that day is ink. */
       sown: boolean;
       /**
@@ -3807,7 +3835,7 @@ export interface components {
        * @description The day the stand was or will be sown, as far as is known.
        */
       sown_on: string;
-      /** @description Steps, in the order they are done. */
+      /** @description Steps, in the order of the practice; what was added or done beyond it beside its like. */
       steps: components["schemas"]["Step"][];
       /**
        * Format: date
@@ -3914,6 +3942,26 @@ export interface components {
       /** @description The tag. */
       tag: components["schemas"]["Tag"];
     };
+    /** @description A school of making a stand. */
+    Practice: {
+      /** @description What lies on the seedbed. */
+      cover: string;
+      /** @description Where it is offered. */
+      for: string;
+      /** @description Stable name; that of its file. */
+      key: string;
+      /** @description In words. */
+      name: string;
+      /**
+       * Format: int32
+       * @description Its place in lists, from 1.
+       */
+      place: number;
+      /** @description Whether the ground is tilled: what slope, residue and sod mean hangs on it. */
+      tilled: boolean;
+      /** @description Why one does it. */
+      why: string;
+    };
     /** @description Pressure of air or of the vapour in it. */
     Pressure: {
       /** @enum {string} */
@@ -4019,6 +4067,13 @@ export interface components {
       tmax?: components["schemas"]["Temperature"] | null;
       tmin?: components["schemas"]["Temperature"] | null;
     };
+    /** @description A rain gauge was emptied: what fell on the day. */
+    RainGauge: {
+      /** @enum {string} */
+      kind: "rain-gauge";
+      /** @description How much. */
+      rain: components["schemas"]["Length"];
+    };
     /** @description Request of the topic `seed.rate`. */
     RateRequest: {
       /** @description Drill or broadcast, seedbed, lateness. */
@@ -4068,6 +4123,321 @@ export interface components {
       /** @description A sentence. */
       text: string;
     };
+    /** @description What a report says of the acidity that lime has to meet. */
+    RecordedAcidity:
+      | {
+          /**
+           * Format: double
+           * @description Buffer pH.
+           */
+          buffer_ph: number;
+          /** @enum {string} */
+          by: "smp";
+        }
+      | {
+          /** @description Acidity by volume. */
+          acidity: components["schemas"]["ChargePerVolume"];
+          /** @enum {string} */
+          by: "mehlich";
+        };
+    /** @description What moves a rate within its range, or above it. */
+    RecordedConditions: {
+      /**
+       * @description Sown later than is usual.
+       * @default false
+       */
+      late: boolean;
+      /**
+       * @description Drilled or broadcast.
+       * @default drill
+       */
+      method: components["schemas"]["RecordedMethod"];
+      /**
+       * @description The seedbed.
+       * @default good
+       */
+      seedbed: components["schemas"]["RecordedSeedbed"];
+    };
+    /** @description How much of what. */
+    RecordedCut: {
+      /** @description Cut in late winter or after frost. */
+      after_frost?: boolean;
+      /** @description Shares of dry matter from a forage analysis. */
+      analysis?: {
+        [key: string]: components["schemas"]["Fraction"];
+      };
+      /** @description Crop of the library; of a mix, the one whose table fits best. */
+      crop: string;
+      /** @description As weighed. */
+      harvested: components["schemas"]["MassPerArea"];
+      moisture?: components["schemas"]["Fraction"] | null;
+    };
+    /**
+     * @description Whether hard or dormant seed counts as live.
+     * @enum {string}
+     */
+    RecordedDormantSeed: "counts" | "left-out";
+    /**
+     * @description Drainage class.
+     * @enum {string}
+     */
+    RecordedDrainage: "well" | "moderate" | "somewhat-poor" | "poor";
+    /** @description What was spread, and how much. */
+    RecordedDressing: {
+      /** @description Nutrients in it, as available this year. */
+      analysis?: {
+        [key: string]: components["schemas"]["Fraction"];
+      };
+      effective?: components["schemas"]["EffectiveLime"] | null;
+      /** @description The product. */
+      product: string;
+      /** @description How much of it. */
+      rate: components["schemas"]["MassPerArea"];
+      /** @description What for. */
+      what: components["schemas"]["DressingKind"];
+    };
+    /** @description Water was brought. */
+    RecordedIrrigation: {
+      /** @description How much. */
+      depth: components["schemas"]["Length"];
+      /** @enum {string} */
+      kind: "irrigation";
+    };
+    /** @description A layer of soil as tested. */
+    RecordedLayer: {
+      acidity?: components["schemas"]["RecordedAcidity"] | null;
+      b?: components["schemas"]["SoilContent"] | null;
+      base_saturation?: components["schemas"]["Fraction"] | null;
+      ca?: components["schemas"]["SoilContent"] | null;
+      cec?: components["schemas"]["Charge"] | null;
+      /** @description Upper edge. */
+      from: components["schemas"]["Length"];
+      k?: components["schemas"]["SoilContent"] | null;
+      mg?: components["schemas"]["SoilContent"] | null;
+      organic_matter?: components["schemas"]["Fraction"] | null;
+      p?: components["schemas"]["RecordedP"] | null;
+      /**
+       * Format: double
+       * @description pH in water.
+       */
+      ph: number;
+      s?: components["schemas"]["SoilContent"] | null;
+      /** @description Lower edge. */
+      to: components["schemas"]["Length"];
+      zn?: components["schemas"]["SoilContent"] | null;
+    };
+    /**
+     * @description What a liming material is made of.
+     * @enum {string}
+     */
+    RecordedLimeKind: "calcitic" | "dolomitic" | "hydrated" | "burnt" | "wood-ash" | "pelleted" | "marl";
+    /** @description A liming material. */
+    RecordedMaterial: {
+      /** @description Calcium carbonate equivalent. */
+      cce: components["schemas"]["Fraction"];
+      /** @description What it is made of. */
+      kind: components["schemas"]["RecordedLimeKind"];
+      /** @description Magnesium in it, as Mg. */
+      magnesium?: components["schemas"]["Fraction"];
+      /** @description Water in it. */
+      moisture?: components["schemas"]["Fraction"];
+      /** @description Its name. */
+      name: string;
+      price?: components["schemas"]["MoneyPerMass"] | null;
+      /** @description Sieve analysis. */
+      sieves: components["schemas"]["RecordedSieve"][];
+    };
+    /** @description A member of a mix and its part. */
+    RecordedMember: {
+      /** @description Crop of the library. */
+      crop: string;
+      full_rate?: components["schemas"]["MassPerArea"] | null;
+      rate?: components["schemas"]["MassPerArea"] | null;
+      seeds_per_mass?: components["schemas"]["CountPerMass"] | null;
+      share?: components["schemas"]["Fraction"] | null;
+    };
+    /**
+     * @description How the seed reaches the ground.
+     * @enum {string}
+     */
+    RecordedMethod: "drill" | "broadcast";
+    /** @description A mix; a crop alone is a mix of one. */
+    RecordedMix: {
+      /** @description How the parts are entered. */
+      by: components["schemas"]["RecordedMixView"];
+      /** @description Drill or broadcast, seedbed, lateness. */
+      conditions?: components["schemas"]["RecordedConditions"];
+      /** @description The members, at least one. */
+      members: components["schemas"]["RecordedMember"][];
+      total?: components["schemas"]["CountPerArea"] | null;
+    };
+    /**
+     * @description How the parts of a mix are entered.
+     * @enum {string}
+     */
+    RecordedMixView: "live-seeds" | "full-rate" | "mass";
+    /** @description Phosphorus with its method. */
+    RecordedP: {
+      /** @description By which method. */
+      method: components["schemas"]["RecordedPMethod"];
+      /** @description Extracted phosphorus, as P. */
+      value: components["schemas"]["SoilContent"];
+    };
+    /**
+     * @description How phosphorus was extracted.
+     * @enum {string}
+     */
+    RecordedPMethod: "bray-p1" | "mehlich3" | "olsen";
+    /**
+     * @description Where the lime goes.
+     * @enum {string}
+     */
+    RecordedPlacement: "incorporated" | "surface";
+    /** @description What a seed laboratory found. */
+    RecordedReport: {
+      /** @description Crop id. */
+      crop: string;
+      /** @description Alive but not sprouted. */
+      dormant: components["schemas"]["Fraction"];
+      /** @description Always `seed-report/1`. */
+      format: string;
+      /** @description Sprouted. */
+      germination: components["schemas"]["Fraction"];
+      /** @description Inert matter, coating included. */
+      inert: components["schemas"]["Fraction"];
+      /** @description Who tested. */
+      laboratory: string;
+      /** @description The lot's name, as written on the sample. */
+      lot: string;
+      /** @description Seed of other crops. */
+      other_crop: components["schemas"]["Fraction"];
+      /** @description Pure seed. */
+      purity: components["schemas"]["Fraction"];
+      /**
+       * Format: uuid
+       * @description The sample's number.
+       */
+      sample: string;
+      /**
+       * Format: int32
+       * @description Seeds in the germination test.
+       */
+      seeds_tested: number;
+      /**
+       * Format: date
+       * @description Day the germination test ended.
+       */
+      tested_on: string;
+      /** @description Weed seed. */
+      weed_seed: components["schemas"]["Fraction"];
+    };
+    /**
+     * @description What lies on it.
+     * @enum {string}
+     */
+    RecordedResidue: "bare" | "bean-stubble" | "cereal-stubble" | "heavy-maize" | "sod";
+    /**
+     * @description How P and K are reckoned.
+     * @enum {string}
+     */
+    RecordedSchool: "sufficiency" | "build-maintain" | "replacement";
+    /**
+     * @description The bed it falls into.
+     * @enum {string}
+     */
+    RecordedSeedbed: "good" | "fair" | "poor";
+    /** @description Share of a material that passes a sieve. */
+    RecordedSieve: {
+      /**
+       * Format: int32
+       * @description US mesh number.
+       */
+      mesh: number;
+      /** @description Share that passes. */
+      passing: components["schemas"]["Fraction"];
+    };
+    /** @description What was seen. Whatever is absent has not been looked at. */
+    RecordedSite: {
+      /** @default null */
+      drainage: components["schemas"]["RecordedDrainage"] | null;
+      /**
+       * @description Water can be brought.
+       * @default false
+       */
+      irrigated: boolean;
+      /**
+       * @description Land that someone else manages borders on it.
+       * @default false
+       */
+      neighbour: boolean;
+      /**
+       * @description Perennial weeds seen; empty, or a word for none, where none were.
+       * @default null
+       */
+      perennial_weeds: string | null;
+      /**
+       * Format: double
+       * @description Days that water stands after heavy rain.
+       * @default null
+       */
+      ponding_days: number | null;
+      /** @default null */
+      rain: components["schemas"]["Length"] | null;
+      /** @default null */
+      residue: components["schemas"]["RecordedResidue"] | null;
+      /** @default null */
+      restrictive_depth: components["schemas"]["Length"] | null;
+      /** @default null */
+      slope: components["schemas"]["Fraction"] | null;
+      /** @default null */
+      texture: components["schemas"]["RecordedTexture"] | null;
+      /** @default null */
+      warmest_month: components["schemas"]["Temperature"] | null;
+    };
+    /** @description What a laboratory found. */
+    RecordedSoilTest: {
+      /** @description Who tested. */
+      laboratory: string;
+      /** @description Layers, from the top. */
+      layers: components["schemas"]["RecordedLayer"][];
+      /** @description The sample's name at the laboratory. */
+      sample?: string;
+      /**
+       * Format: date
+       * @description Day the cores were taken.
+       */
+      sampled_on: string;
+    };
+    /** @description What a tag says. */
+    RecordedTag: {
+      dormant?: components["schemas"]["Fraction"] | null;
+      /** @description Share of the pure seed that sprouted in the test. */
+      germination: components["schemas"]["Fraction"];
+      inert?: components["schemas"]["Fraction"] | null;
+      /** @description Inoculated by the seller. */
+      inoculated?: boolean;
+      /** @description Noxious weeds, as the tag prints them. */
+      noxious?: string | null;
+      other_crop?: components["schemas"]["Fraction"] | null;
+      package?: components["schemas"]["Mass"] | null;
+      price?: components["schemas"]["Money"] | null;
+      /** @description Pure seed, share of mass. */
+      purity: components["schemas"]["Fraction"];
+      seeds_per_mass?: components["schemas"]["CountPerMass"] | null;
+      /**
+       * Format: date
+       * @description Day of the germination test.
+       */
+      tested_on?: string | null;
+      /** @description Treated with fungicide or insecticide. */
+      treated?: boolean;
+      weed_seed?: components["schemas"]["Fraction"] | null;
+    };
+    /**
+     * @description Texture of the plough layer.
+     * @enum {string}
+     */
+    RecordedTexture: "sand" | "sandy-loam" | "loam" | "silt-loam" | "clay-loam" | "clay";
     /** @description What is wrong with one field. */
     Refusal: {
       /** @description A sentence that names the field, the value and the bound. */
@@ -4475,16 +4845,20 @@ export interface components {
      * @enum {string}
      */
     Seedbed: "good" | "fair" | "poor";
-    /**
-     * @description How the seedbed is made: a school, see `docs/schools.md`.
-     * @enum {string}
-     */
-    SeedbedSchool: "tilled" | "no-till" | "tilled-then-no-till-drill";
     /** @description One's own settings. */
     Settings: {
       odds_level?: components["schemas"]["Fraction"] | null;
       theme?: components["schemas"]["Theme"] | null;
       units?: components["schemas"]["System"] | null;
+    };
+    /** @description What can be recorded and planned. */
+    Shelf: {
+      /** @description Kinds of record. */
+      kinds: components["schemas"]["KindView"][];
+      /** @description Operations. */
+      operations: components["schemas"]["OperationView"][];
+      /** @description Practices, in their order. */
+      practices: components["schemas"]["Practice"][];
     };
     /** @description What the lots of a crop can't supply. */
     Shortfall: {
@@ -4599,6 +4973,11 @@ export interface components {
       facts?: components["schemas"]["SiteFacts"];
       /** @description The person has told all there is to tell of these years. */
       history_known?: boolean;
+      /**
+       * Format: date
+       * @description The day lime was spread since the soil test: it works from then on, not from today.
+       */
+      limed_on?: string | null;
       /** @description Crops, three years back at least. */
       past_crops?: components["schemas"]["PastCrop"][];
       /** @description Distance kept from the boundary. */
@@ -4618,6 +4997,20 @@ export interface components {
        * @description The day it is asked.
        */
       today: string;
+      /**
+       * Format: date
+       * @description The day the perennial weeds were seen; today when absent.
+       */
+      weeds_seen_on?: string | null;
+    };
+    /** @description What a walk and the maps tell of a field; the last one counts. */
+    SiteWalk: {
+      /** @description The facts. */
+      facts: components["schemas"]["RecordedSite"];
+      /** @description All there is to tell of three years has been told. */
+      history_known?: boolean;
+      /** @enum {string} */
+      kind: "site";
     };
     /** @description A soil test: mass of a nutrient in a mass of soil. The method of extraction is a part of what it means, and is kept beside it. */
     SoilContent: {
@@ -4662,6 +5055,27 @@ export interface components {
       /** @description What it showed in the morning. */
       temperature: components["schemas"]["Temperature"];
     };
+    /** @description A soil sample was sent off. */
+    SoilSample: {
+      /**
+       * Format: date
+       * @description The day its report is due.
+       */
+      due_on: string;
+      /** @enum {string} */
+      kind: "soil-sample";
+      /** @description To whom. */
+      laboratory: string;
+    };
+    /** @description A soil thermometer was read in the morning. */
+    SoilTemperature: {
+      /** @description How deep. */
+      depth: components["schemas"]["Length"];
+      /** @enum {string} */
+      kind: "soil-temperature";
+      /** @description What it showed. */
+      temperature: components["schemas"]["Temperature"];
+    };
     /** @description Request of the topic `soil.temperature`. */
     SoilTemperatureRequest: {
       /** @description What lies on the soil. */
@@ -4688,6 +5102,13 @@ export interface components {
        * @description Day the cores were taken.
        */
       sampled_on: string;
+    };
+    /** @description A laboratory reported on the soil. */
+    SoilTestReport: {
+      /** @enum {string} */
+      kind: "soil-test";
+      /** @description What it found. */
+      test: components["schemas"]["RecordedSoilTest"];
     };
     /** @description A source, as shown beside a figure. */
     Source: {
@@ -4731,6 +5152,20 @@ export interface components {
        */
       on: string;
     };
+    /** @description A herbicide was sprayed. */
+    Sprayed: {
+      /** @description Active ingredient. */
+      active: string;
+      /** @enum {string} */
+      kind: "spray";
+      /**
+       * Format: int32
+       * @description Months to the crop at hand, as read off the label.
+       */
+      label_months?: number | null;
+      /** @description How much of what, in the person's words. */
+      rate?: string | null;
+    };
     /** @description A stage and the share of years that reach it. */
     StageReached: {
       /** @description Warmth that leads to it. */
@@ -4751,12 +5186,29 @@ export interface components {
       /** @description In short. */
       stand: components["schemas"]["StandView"];
     };
+    /** @description A stand, or the ground it is to stand on, was looked at: what steps wait for by height or count. */
+    StandLook: {
+      /** @description It has turned green after its rest. */
+      greened_up?: boolean;
+      /** @enum {string} */
+      kind: "stand-look";
+      /** @description Anything else. */
+      note?: string | null;
+      plant_height?: components["schemas"]["Length"] | null;
+      plants?: components["schemas"]["CountPerArea"] | null;
+      weed_height?: components["schemas"]["Length"] | null;
+    };
     /** @description A stand in short. */
     StandView: {
       /** @description Its crops, in words. */
       cover: string;
       /** @description Crop ids. */
       crops: string[];
+      /**
+       * Format: uuid
+       * @description The entry of the decision that counts.
+       */
+      decided: string;
       /**
        * Format: uuid
        * @description The field.
@@ -4773,6 +5225,8 @@ export interface components {
       marks: components["schemas"]["Mark"][];
       /** @description The plan for today. */
       plan: components["schemas"]["Plan"];
+      /** @description Parts of it that can't be reckoned, and why. */
+      troubles: components["schemas"]["Trouble"][];
       /** @description When it could be sown, while it is not; empty without weather years. */
       windows: components["schemas"]["StripWindow"][];
     };
@@ -4805,8 +5259,8 @@ export interface components {
           is: "overdue";
         }
       | {
-          /** @description What must be done first. */
-          by: components["schemas"]["StepKind"][];
+          /** @description What. */
+          by: components["schemas"]["WaitsFor"][];
           /** @enum {string} */
           is: "blocked";
         }
@@ -4871,12 +5325,17 @@ export interface components {
       /** @description What went wrong since. */
       trouble?: string | null;
     };
-    /** @description A step: what, when, why, after what, and how it stands. */
+    /**
+     * @description A step: what, when, why, after what, and how it stands. It is told from all others by its stand, its
+     *     key and which time of it this is.
+     */
     Step: {
-      /** @description What must be done before it. */
-      after: components["schemas"]["StepKind"][];
+      /** @description Keys of the steps that must be done before it. */
+      after: string[];
       /** @description How much of what, where that was worked out. */
       amounts: components["schemas"]["StepAmount"][];
+      /** @description What is asked when it is inked as a step. */
+      asks: components["schemas"]["Ask"][];
       /** @description What to mind. */
       cautions: components["schemas"]["Caution"][];
       /**
@@ -4884,13 +5343,31 @@ export interface components {
        * @description First sensible day.
        */
       from: string;
-      /** @description Which. */
-      kind: components["schemas"]["StepKind"];
+      /** @description How it came into the plan. */
+      from_where: components["schemas"]["From"];
+      /** @description What it is drawn and inked by. */
+      look: components["schemas"]["Look"];
+      /**
+       * Format: int32
+       * @description Which time of it, from 1.
+       */
+      occurrence: number;
       odds?: components["schemas"]["StepOdds"] | null;
+      /** @description It is work on the ground, whatever stands there: its record is about the field alone. */
+      on_ground: boolean;
       /** @description Why then. */
       reasons: components["schemas"]["Reason"][];
+      /** @description The kind of record that inks it. */
+      record: string;
       /** @description How it stands. */
       state: components["schemas"]["State"];
+      /** @description Its key in the practice; the operation's own for what was done beyond it. */
+      step: string;
+      /**
+       * Format: int32
+       * @description Times in all.
+       */
+      times: number;
       /** @description What to do, in a few words. */
       title: string;
       /**
@@ -4906,33 +5383,27 @@ export interface components {
       /** @description Of what. */
       of: string;
     };
-    /** @description How a step was done. All but the step may be left out in the field. */
+    /** @description An operation on a stand was done. All but the operation may be left out in the field. */
     StepDone: {
       area?: components["schemas"]["Area"] | null;
       bulk_rate?: components["schemas"]["MassPerArea"] | null;
       depth?: components["schemas"]["Length"] | null;
+      /** @enum {string} */
+      kind: "step";
       /** @description Anything else. */
       note?: string | null;
+      /**
+       * Format: int32
+       * @description Which time of that step, from 1.
+       */
+      occurrence?: number | null;
+      /** @description Key of the operation. */
+      operation: string;
       /** @description Drill or spreader setting. */
       setting?: string | null;
-      /** @description Which step. */
-      step: components["schemas"]["StepKind"];
+      /** @description The step of the plan it was meant for; the first open one of the operation when absent. */
+      step?: string | null;
     };
-    /**
-     * @description The operations of this plan, in the order they are done.
-     * @enum {string}
-     */
-    StepKind:
-      | "sample-soil"
-      | "bioassay"
-      | "lime"
-      | "dress"
-      | "order-seed"
-      | "prepare"
-      | "calibrate"
-      | "sow"
-      | "first-look"
-      | "count";
     /** @description How likely it is that a step works on the day it is planned for. */
     StepOdds: {
       /** @description Opens, best and closes. */
@@ -4965,6 +5436,18 @@ export interface components {
       window: string;
       /** @description Years counted. */
       years: number;
+    };
+    /**
+     * @description What an operation is to a stand as a whole.
+     * @enum {string}
+     */
+    StepRole: "sowing";
+    /** @description Another entry was a mistake: it stays legible and counts no more. */
+    Strike: {
+      /** @enum {string} */
+      kind: "strike";
+      /** @description Why. */
+      reason: string;
     };
     /** @description Why an entry is struck. */
     StrikeBody: {
@@ -4999,6 +5482,21 @@ export interface components {
       /** @description Key of the way of timing. */
       window: string;
     };
+    /** @description A thing that a record is about. A record about no thing is about the farm. */
+    Subject: {
+      /**
+       * Format: uuid
+       * @description Which.
+       */
+      id: string;
+      /** @description What kind of thing. */
+      kind: components["schemas"]["SubjectKind"];
+    };
+    /**
+     * @description What kind of thing a record is about. The list is open: a new kind is a line here and no migration.
+     * @enum {string}
+     */
+    SubjectKind: "field" | "stand" | "lot" | "store" | "mob" | "paddock" | "machine" | "product" | "person";
     /** @description The sun on one day. */
     SunDay: {
       /** @description Under a clear sky. */
@@ -5134,6 +5632,15 @@ export interface components {
       /** @description The years. */
       weather: components["schemas"]["WeatherInput"];
     };
+    /** @description A part that can't be reckoned, and why. */
+    Trouble: {
+      /** @description Why, in a sentence. */
+      detail: string;
+      /** @description Which part. */
+      part: components["schemas"]["Part"];
+      /** @description The choice to blame, as a JSON pointer into the choices. */
+      pointer: string;
+    };
     /** @description A day's two temperatures. */
     TwoTemperatures: {
       /** @description Highest. */
@@ -5181,6 +5688,13 @@ export interface components {
      * @enum {string}
      */
     Via: "web" | "demo" | "stand-in" | "import";
+    /** @description Something that a step waits for. */
+    WaitsFor: {
+      /** @description Key of the step, where it is one. */
+      step?: string | null;
+      /** @description In a word or two. */
+      words: string;
+    };
     /** @description Water lost or gained in a day. */
     WaterPerDay: {
       /** @enum {string} */
@@ -5442,6 +5956,11 @@ export interface components {
       /** @description As typed. */
       text: string;
       units?: components["schemas"]["System"] | null;
+    };
+    /** @description A time zone, guessed from a place. */
+    ZoneView: {
+      /** @description Its IANA name. */
+      time_zone: string;
     };
   };
   responses: never;
@@ -7100,6 +7619,8 @@ export interface operations {
           cec?: components["schemas"]["Charge"] | null;
           /** @description Crop of the library. */
           crop: string;
+          /** @description Of a mix in which legumes are few, the crop that is fed with nitrogen; the crop itself when absent. */
+          grass?: string | null;
           k?: components["schemas"]["SoilContent"] | null;
           legume_share?: components["schemas"]["Fraction"] | null;
           mg?: components["schemas"]["SoilContent"] | null;
@@ -7456,6 +7977,11 @@ export interface operations {
           facts?: components["schemas"]["SiteFacts"];
           /** @description The person has told all there is to tell of these years. */
           history_known?: boolean;
+          /**
+           * Format: date
+           * @description The day lime was spread since the soil test: it works from then on, not from today.
+           */
+          limed_on?: string | null;
           /** @description Crops, three years back at least. */
           past_crops?: components["schemas"]["PastCrop"][];
           /** @description Distance kept from the boundary. */
@@ -7475,6 +8001,11 @@ export interface operations {
            * @description The day it is asked.
            */
           today: string;
+          /**
+           * Format: date
+           * @description The day the perennial weeds were seen; today when absent.
+           */
+          weeds_seen_on?: string | null;
         };
       };
     };
@@ -8071,6 +8602,25 @@ export interface operations {
       };
     };
   };
+  get_shelf: {
+    parameters: {
+      query?: never;
+      header?: never;
+      path?: never;
+      cookie?: never;
+    };
+    requestBody?: never;
+    responses: {
+      200: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          "application/json": components["schemas"]["Shelf"];
+        };
+      };
+    };
+  };
   post_sign_in: {
     parameters: {
       query?: never;
@@ -8124,6 +8674,30 @@ export interface operations {
           [name: string]: unknown;
         };
         content?: never;
+      };
+    };
+  };
+  get_time_zone: {
+    parameters: {
+      query: {
+        /** @description Degrees north. */
+        latitude: number;
+        /** @description Degrees east. */
+        longitude: number;
+      };
+      header?: never;
+      path?: never;
+      cookie?: never;
+    };
+    requestBody?: never;
+    responses: {
+      200: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          "application/json": components["schemas"]["ZoneView"];
+        };
       };
     };
   };

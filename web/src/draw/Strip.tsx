@@ -1,7 +1,7 @@
 import { useState } from "react";
 import type { Schemas } from "../api/client";
 import { day, dayText } from "../units/format";
-import { stateWord, stepNames } from "../units/words";
+import { stateWord } from "../units/words";
 import { ticks, type TimeScale } from "./Axis";
 import { blades, standingOf, StepMark, type Standing } from "./marks";
 import { bestOn, chanceAt, percent } from "./odds";
@@ -11,7 +11,12 @@ type Stand = Schemas["StandView"];
 
 export interface Placed {
   key: string;
-  kind: Schemas["StepKind"];
+  /** The outline it is drawn by. */
+  mark: string;
+  /** How much it matters when there is not room for all. */
+  weight: number;
+  /** It begins the stand. */
+  sowing: boolean;
   standing: Standing;
   /** Left edge of the mark's centre, pixels. */
   x: number;
@@ -22,45 +27,57 @@ export interface Placed {
   /** 0 on the line, 1 above it, for a mark that would cover another. */
   lane: 0 | 1;
   stand: Stand;
+  /** In pencil: the step. */
+  step?: Schemas["Step"];
+  /** In ink: the entry. */
   entry?: string;
 }
 
-/** Steps whose outline is enough at this size; their words stand in the title and on the field's page. */
-const quiet = new Set<Schemas["StepKind"]>(["prepare", "calibrate", "dress", "bioassay"]);
+/** A step is told from all others by its key and which time of it this is. */
+export function stepKey({ step, occurrence }: { step: string; occurrence: number }): string {
+  return `${step} ${occurrence}`;
+}
+
+/** Whether a step begins the stand. */
+export function isSowing(step: Schemas["Step"]): boolean {
+  return step.look.role === "sowing";
+}
 
 function pencilLabel(step: Schemas["Step"]): string {
   // "sow 20 May 62 %", or "plant 20 May".
-  if (step.kind === "sow")
-    return `${step.title.toLowerCase()} ${dayText(step.from)}${step.odds ? ` ${percent(step.odds.odds)}` : ""}`;
-  return quiet.has(step.kind) ? "" : stepNames[step.kind].pencil;
+  if (isSowing(step))
+    return `${step.look.planned} ${dayText(step.from)}${step.odds ? ` ${percent(step.odds.odds)}` : ""}`;
+  return step.look.quiet ? "" : step.look.planned;
 }
 
 /** Marks of a stand on a time scale: ink where it happened, pencil where it is planned. */
 export function placed(stand: Stand, scale: TimeScale): Placed[] {
   const at = (text: string) => scale(day(text));
   const year = new Date(stand.plan.today).getUTCFullYear();
-  const planted = stand.plan.steps.some((step) => step.kind === "sow" && step.title === "Plant");
-  const ink: Placed[] = stand.marks.map((mark) => {
-    const word = mark.kind === "sow" && planted ? "planted" : stepNames[mark.kind].ink;
-    const on = dayText(mark.on, year);
+  const ink: Placed[] = stand.marks.map((one) => {
+    const on = dayText(one.on, year);
     return {
-      key: mark.entry,
-      kind: mark.kind,
-      standing: mark.struck ? "struck" : "ink",
-      x: at(mark.on),
-      until: at(mark.on),
-      label: mark.struck || quiet.has(mark.kind) ? "" : word,
+      key: one.entry,
+      mark: one.mark,
+      weight: one.struck ? 2.5 : one.weight,
+      sowing: one.sowing,
+      standing: one.struck ? "struck" : "ink",
+      x: at(one.on),
+      until: at(one.on),
+      label: one.struck || one.quiet ? "" : one.word,
       lane: 0,
-      says: mark.struck ? `${word} ${on}, struck` : `${word} ${on}, in ink`,
+      says: one.struck ? `${one.word} ${on}, struck` : `${one.word} ${on}, in ink`,
       stand,
-      entry: mark.entry,
+      entry: one.entry,
     };
   });
   const pencil: Placed[] = stand.plan.steps
     .filter((step) => !["done", "passed"].includes(step.state.is))
     .map((step) => ({
-      key: step.kind,
-      kind: step.kind,
+      key: stepKey(step),
+      mark: step.look.mark,
+      weight: step.look.weight + (step.state.is === "overdue" ? 2 : 0),
+      sowing: isSowing(step),
       standing: standingOf(step.state),
       x: at(step.from),
       until: at(step.to),
@@ -68,26 +85,9 @@ export function placed(stand: Stand, scale: TimeScale): Placed[] {
       lane: 0,
       says: `${step.title}, ${dayText(step.from, year)} to ${dayText(step.to, year)}, in pencil: ${stateWord(step.state)}`,
       stand,
+      step,
     }));
   return [...ink, ...pencil].sort((a, b) => a.x - b.x);
-}
-
-/** How much a mark matters when there is not room for all. */
-function weight(mark: Placed): number {
-  const byKind: Record<Schemas["StepKind"], number> = {
-    sow: 6,
-    count: 4,
-    "first-look": 3,
-    "order-seed": 3,
-    lime: 3,
-    "sample-soil": 2,
-    prepare: 2,
-    bioassay: 2,
-    dress: 1,
-    calibrate: 1,
-  };
-  if (mark.standing === "struck") return 2.5;
-  return byKind[mark.kind] + (mark.standing === "overdue" ? 2 : 0);
 }
 
 /**
@@ -96,9 +96,9 @@ function weight(mark: Placed): number {
  */
 export function apart(marks: Placed[], width: number): Placed[] {
   const kept: { mark: Placed; from: number; to: number }[] = [];
-  for (const mark of [...marks].sort((a, b) => weight(b) - weight(a))) {
+  for (const mark of [...marks].sort((a, b) => b.weight - a.weight)) {
     // The sowing takes room for its words too: it is what the eye looks for.
-    const words = mark.kind === "sow" ? wordsWide(mark) : 0;
+    const words = mark.sowing ? wordsWide(mark) : 0;
     const fits = mark.x + 9 + words <= width;
     const [from, to] = fits ? [mark.x - 7, mark.x + 7 + words] : [mark.x - 7 - words, mark.x + 7];
     const free = (lane: 0 | 1) =>
@@ -118,7 +118,7 @@ function wordsWide(mark: Placed): number {
 export function roomFor(marks: Placed[], width: number): Map<string, "right" | "left"> {
   const sides = new Map<string, "right" | "left">();
   const taken = marks.map((mark) => ({ lane: mark.lane, from: mark.x - 9, to: mark.x + 9, key: mark.key }));
-  for (const mark of [...marks].sort((a, b) => weight(b) - weight(a))) {
+  for (const mark of [...marks].sort((a, b) => b.weight - a.weight)) {
     if (mark.label === "" || mark.x < 0 || mark.x > width) continue;
     const long = wordsWide(mark);
     const free = (from: number, to: number) =>
@@ -211,7 +211,7 @@ export function StripDrawing({ stands, scale, width, height, today, onPick, onMo
       </svg>
       {inView.map((mark) => {
         const side = sides.get(mark.key);
-        if (onMove && mark.kind === "sow" && !mark.entry) {
+        if (onMove && mark.sowing && mark.step) {
           const held_here = held?.stand === mark.stand.id ? held.on : undefined;
           return (
             <MovableSowing
@@ -242,7 +242,7 @@ export function StripDrawing({ stands, scale, width, height, today, onPick, onMo
             style={{ left: mark.x, top: base - 19 - mark.lane * 13 }}
           >
             <span className="absolute inset-0 grid place-items-center">
-              <StepMark kind={mark.kind} standing={mark.standing} size={13} />
+              <StepMark mark={mark.mark} standing={mark.standing} size={13} />
             </span>
             {side && (
               <span
@@ -272,11 +272,11 @@ interface MovableProps {
 
 /** A sowing in pencil: dragged, it reads its odds as it moves; left, it is decided. */
 function MovableSowing({ mark, side, on, scale, width, top, onHold, onDrop, onPick }: MovableProps) {
-  const step = mark.stand.plan.steps.find((one) => one.kind === "sow");
+  const { step } = mark;
   if (!step) return null;
   const here = on ?? step.from;
   const odds = on === undefined ? step.odds?.odds : bestOn(mark.stand.windows, here)?.odds;
-  const word = step.title.toLowerCase();
+  const word = step.look.planned;
   const reads = odds === undefined ? undefined : `${percent(odds)} of years`;
   const label = [word, dayText(here), odds !== undefined && percent(odds)].filter(Boolean).join(" ");
   // While it is held its words stand beside it whatever lies there.
@@ -294,7 +294,7 @@ function MovableSowing({ mark, side, on, scale, width, top, onHold, onDrop, onPi
       onPick={onPick}
     >
       <span className="absolute inset-0 grid place-items-center" title={mark.says}>
-        <StepMark kind="sow" standing={mark.standing} size={13} />
+        <StepMark mark={mark.mark} standing={mark.standing} size={13} />
       </span>
       {beside && (
         <span

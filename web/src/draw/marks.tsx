@@ -6,28 +6,33 @@ import type { Schemas } from "../api/client";
  */
 export type Standing = "pencil" | "ink" | "struck" | "overdue";
 
-const outlines: Record<Schemas["StepKind"], string> = {
+const outlines: Record<string, string> = {
   // a corer in the ground
-  "sample-soil": "M3.5 2.5h9v2.6H9.6V11L8 14 6.4 11V5.1H3.5z",
+  corer: "M3.5 2.5h9v2.6H9.6V11L8 14 6.4 11V5.1H3.5z",
   // a pot with a shoot
-  bioassay: "M8 8V3.2C8 2 9.4 1.6 11.4 1.6 11.4 4 10 5.6 8 5.6M3 8h10l-1.6 6H4.6z",
-  // a heap
-  lime: "M1.6 13 8 3.4 14.4 13z",
-  // grains
-  dress: "M4 3.2a2 2 0 1 0 .01 0zM12 3.2a2 2 0 1 0 .01 0zM8 9a2 2 0 1 0 .01 0z",
-  // a sack
-  "order-seed": "M4 4.5h8l1 8.5H3z",
-  // two furrows
-  prepare: "M2 4.5h12v2.6H2zM2 9.5h12v2.6H2z",
-  // a balance
-  calibrate: "M8 2.2 13.8 8 8 13.8 2.2 8z",
+  pot: "M8 8V3.2C8 2 9.4 1.6 11.4 1.6 11.4 4 10 5.6 8 5.6M3 8h10l-1.6 6H4.6z",
+  heap: "M1.6 13 8 3.4 14.4 13z",
+  grains: "M4 3.2a2 2 0 1 0 .01 0zM12 3.2a2 2 0 1 0 .01 0zM8 9a2 2 0 1 0 .01 0z",
+  sack: "M4 4.5h8l1 8.5H3z",
+  furrows: "M2 4.5h12v2.6H2zM2 9.5h12v2.6H2z",
+  balance: "M8 2.2 13.8 8 8 13.8 2.2 8z",
   // seed going down
-  sow: "M1.8 3h12.4L8 14z",
-  // a sprout
-  "first-look": "M8 14V9C8 5 5 3 1.8 3c0 3.6 2.4 6 6.2 6 3.8 0 6.2-2.4 6.2-6C11 3 8 5 8 9z",
+  seed: "M1.8 3h12.4L8 14z",
+  sprout: "M8 14V9C8 5 5 3 1.8 3c0 3.6 2.4 6 6.2 6 3.8 0 6.2-2.4 6.2-6C11 3 8 5 8 9z",
   // a ring thrown on the ground
-  count: "M8 2.4a5.6 5.6 0 1 0 .01 0z",
+  ring: "M8 2.4a5.6 5.6 0 1 0 .01 0z",
+  // drops under a bar
+  fan: "M1.8 2.6h12.4v2H1.8zM4 7.6l1.4 3.6a1.5 1.5 0 1 1-2.8 0zM12 7.6l1.4 3.6a1.5 1.5 0 1 1-2.8 0zM8 6.6l1.4 3.6a1.5 1.5 0 1 1-2.8 0z",
+  // a way through the stand
+  path: "M2 13.4c2.4-3.6 4.2-1 6-5s3.4-2.6 6-6v4c-2.6 2.6-3.4 1.4-5.2 5.4S4.4 11.4 2 15z",
+  // a mown swath
+  blade: "M1.8 12.6C5 8 10.4 4.6 14.2 3.4 12.8 8 8.4 12.2 4.6 13.8z",
 };
+
+/** A mark that this version does not know is drawn as a ring. */
+function outline(mark: string): string {
+  return outlines[mark] ?? outlines["ring"] ?? "";
+}
 
 const paint: Record<Standing, { stroke: string; fill: string }> = {
   pencil: { stroke: "var(--pencil)", fill: "var(--paper)" },
@@ -36,15 +41,7 @@ const paint: Record<Standing, { stroke: string; fill: string }> = {
   overdue: { stroke: "var(--stop)", fill: "var(--paper)" },
 };
 
-export function StepMark({
-  kind,
-  standing,
-  size = 15,
-}: {
-  kind: Schemas["StepKind"];
-  standing: Standing;
-  size?: number;
-}) {
+export function StepMark({ mark, standing, size = 15 }: { mark: string; standing: Standing; size?: number }) {
   const { stroke, fill } = paint[standing];
   return (
     <svg
@@ -54,7 +51,7 @@ export function StepMark({
       aria-hidden
       className="block shrink-0 overflow-visible"
     >
-      <path d={outlines[kind]} fill={fill} stroke={stroke} strokeWidth={1.5} strokeLinejoin="round" />
+      <path d={outline(mark)} fill={fill} stroke={stroke} strokeWidth={1.5} strokeLinejoin="round" />
       {standing === "struck" && (
         <path d="M-2 14 18 2" stroke="var(--ink)" strokeWidth={1.8} strokeLinecap="round" />
       )}

@@ -9,8 +9,7 @@ import { useSpan } from "../draw/span";
 import { useWidth } from "../draw/useWidth";
 import { FieldGround } from "../ground/FieldGround";
 import { EntrySheet } from "../ledger/EntrySheet";
-import { says } from "../ledger/says";
-import { InkSheet } from "../season/InkSheet";
+import { InkSheet, type StepToInk } from "../season/InkSheet";
 import { SpanControls } from "../season/SpanControls";
 import { useFarm } from "../shell/farm";
 import { OddsLine } from "../when/OddsLine";
@@ -18,6 +17,7 @@ import { FieldWater } from "./FieldWater";
 import { Headline, OrderTable, Remarks, StepList } from "../start/Implied";
 import { Choice } from "../ui/Choice";
 import { Figure } from "../ui/Figure";
+import { Troubles } from "../ui/Troubles";
 import { Empty, Trouble, Waiting } from "../ui/states";
 import { dayText, yearOf } from "../units/format";
 import { goals } from "../units/words";
@@ -42,9 +42,14 @@ function Story({ detail, stands }: { detail: Schemas["FieldDetail"]; stands: Sch
   const [width, ref] = useWidth();
   const { span } = useSpan();
   const scale = timeScale(span, width);
-  const [inking, setInking] = useState<Schemas["StepKind"] | null>(null);
+  const [inking, setInking] = useState<StepToInk | null>(null);
   const [reading, setReading] = useState<string | null>(null);
-  const pick = (mark: Placed) => (mark.entry ? setReading(mark.entry) : setInking(mark.kind));
+  // A mark is inked on the stand it is drawn for, which need not be the current one.
+  const ink = (stand: string, step: Schemas["Step"]) => setInking({ field: field.id, stand, step });
+  const pick = (mark: Placed) => {
+    if (mark.entry) setReading(mark.entry);
+    else if (mark.step) ink(mark.stand.id, mark.step);
+  };
   const may = farm.role !== "adviser";
   const [picked, setSide] = useState<"stand" | "ground" | null>(null);
   const side = picked ?? (current ? "stand" : "ground");
@@ -120,7 +125,7 @@ function Story({ detail, stands }: { detail: Schemas["FieldDetail"]; stands: Sch
         {side === "ground" ? (
           <FieldGround farm={farm} field={field.id} sowOn={current?.plan.sown_on} />
         ) : current ? (
-          <Current stand={current} onInk={may ? setInking : undefined} />
+          <Current stand={current} onInk={may ? (step) => ink(current.id, step) : undefined} />
         ) : (
           <div className="pt-4">
             <Empty>
@@ -139,13 +144,7 @@ function Story({ detail, stands }: { detail: Schemas["FieldDetail"]; stands: Sch
         )}
       </div>
       <Inked field={field.id} stands={stands} onRead={setReading} />
-      {inking && current && (
-        <InkSheet
-          farm={farm}
-          step={{ field: field.id, stand: current.id, kind: inking }}
-          onDone={() => setInking(null)}
-        />
-      )}
+      {inking && <InkSheet farm={farm} step={inking} onDone={() => setInking(null)} />}
       {reading && <EntrySheet farm={farm} entry={reading} onDone={() => setReading(null)} />}
     </div>
   );
@@ -156,7 +155,7 @@ function Current({
   onInk,
 }: {
   stand: Schemas["StandView"];
-  onInk: ((kind: Schemas["StepKind"]) => void) | undefined;
+  onInk: ((step: Schemas["Step"]) => void) | undefined;
 }) {
   const farm = useFarm();
   const detail = useStand(farm.id, stand.id);
@@ -183,6 +182,7 @@ function Current({
         <Headline implied={implied} />
         {implied.mix && <OrderTable implied={implied} names={name} />}
         <Remarks implied={implied} />
+        <Troubles troubles={implied.troubles} />
         <button type="button" className="line-button no-print" onClick={() => window.print()}>
           Print this sheet
         </button>
@@ -214,7 +214,7 @@ function Inked({
           <li key={entry.id} className="py-1.5 leading-snug">
             <button type="button" className="text-left hover:underline" onClick={() => onRead(entry.id)}>
               <span className="block text-sm text-pencil">{dayText(entry.occurred_on, 0)}</span>
-              <span className={entry.struck_by ? "struck" : ""}>{says(entry)}</span>
+              <span className={entry.struck_by ? "struck" : ""}>{entry.says}</span>
             </button>
           </li>
         ))}

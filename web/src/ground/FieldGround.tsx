@@ -6,6 +6,7 @@ import { PhPathDrawing } from "../draw/PhPath";
 import { SoilProfile } from "../draw/SoilProfile";
 import type { Farm } from "../shell/farm";
 import { Figure } from "../ui/Figure";
+import { Troubles } from "../ui/Troubles";
 import { Empty, Trouble, Waiting } from "../ui/states";
 import { dayText } from "../units/format";
 import { nutrients } from "../units/words";
@@ -52,6 +53,7 @@ export function FieldGround({
         )}
         {may && <Samples farm={farm} field={field} view={view} />}
       </div>
+      <Troubles troubles={view.troubles} />
       {!test && (
         <Empty>
           No soil test stands here.{" "}
@@ -101,16 +103,20 @@ export function FieldGround({
               <p className="text-sm text-pencil">A stand on this field would have its pH path here.</p>
             )}
           </div>
-          <Account account={view.account} year={view.year} />
+          <Account account={view.account} year={accountYear(view)} />
         </div>
       )}
-      {!test && view.account.lines.length > 0 && <Account account={view.account} year={view.year} />}
+      {!test && view.account.lines.length > 0 && <Account account={view.account} year={accountYear(view)} />}
       {recording && (
         <RecordSheet
           farm={farm}
           field={field}
           what={recording}
-          site={{ facts: view.ground.facts, history_known: view.ground.history_known }}
+          site={{
+            facts: view.ground.facts,
+            history_known: view.ground.history_known,
+            looked: view.looked,
+          }}
           onDone={() => setRecording(null)}
         />
       )}
@@ -118,7 +124,12 @@ export function FieldGround({
   );
 }
 
-function Account({ account, year }: { account: Schemas["Account"]; year: number }) {
+/** "2026", or "2025/26" where the year of an account begins in July. */
+function accountYear({ year, year_from }: Schemas["GroundView"]): string {
+  return year_from.endsWith("-01-01") ? String(year) : `${year}/${String(year + 1).slice(2)}`;
+}
+
+function Account({ account, year }: { account: Schemas["Account"]; year: string }) {
   const cell = "py-0.5 pl-4 text-right";
   const shown = account.lines.filter((line) =>
     [line.needed, line.applied, line.removed].some((mass) => Math.abs(mass.value) >= 0.5),
@@ -175,7 +186,7 @@ function Samples({ farm, field, view }: { farm: Farm; field: string; view: Schem
     ),
   );
   const waiting = view.samples.filter((sample) => !sample.collected);
-  if (!farm.seed_laboratory) return null;
+  if (!farm.soil_laboratory) return null;
   return (
     <>
       {waiting.map((sample) =>

@@ -10,8 +10,8 @@ import { Form, type RecordProps } from "./RecordSheet";
 import { useInk } from "./record";
 
 /** A soil thermometer, read in the morning; or the probe that stands in the field. */
-export function ThermometerForm({ farm, field, onDone }: RecordProps) {
-  const ink = useInk(farm.id, field, onDone);
+export function ThermometerForm({ farm, field, stand, onDone }: RecordProps) {
+  const ink = useInk(farm.id, { field, stand }, onDone);
   const units = useUnits();
   const [depth, setDepth] = useState<Quantity | null>(
     units.system === "metric" ? { value: 30, unit: "mm" } : { value: 1.2, unit: "in" },
@@ -74,8 +74,8 @@ export function ThermometerForm({ farm, field, onDone }: RecordProps) {
 }
 
 /** Rain in the field's own gauge, or water brought. */
-export function WaterForm({ farm, field, what, onDone }: RecordProps) {
-  const ink = useInk(farm.id, field, onDone);
+export function WaterForm({ farm, field, stand, what, onDone }: RecordProps) {
+  const ink = useInk(farm.id, { field, stand }, onDone);
   const units = useUnits();
   const [amount, setAmount] = useState<Quantity | null>(null);
   const gauge = what === "rain-gauge";

@@ -26,16 +26,25 @@ export const recordedWords: Record<Recorded, string> = {
   "soil-temperature": "Soil thermometer",
   "rain-gauge": "Rain gauge",
   irrigation: "Water brought",
+  "stand-look": "Look at the stand",
 };
+
+/** Whether a kind of record has a form here. */
+export function isRecorded(kind: string): kind is Recorded {
+  return kind in recordedWords;
+}
 
 export interface RecordProps {
   farm: Farm;
   field: string;
+  /** The stand, for work that is its own and not its ground's. */
+  stand?: string | undefined;
   what: Recorded;
   /** Filled in for a dressing that was planned. */
   planned?: Schemas["Dressing"] | undefined;
   /** What is known of the site already. */
-  site?: { facts: Schemas["SiteFacts"]; history_known: boolean } | undefined;
+  site?:
+    { facts: Schemas["SiteFacts"]; history_known: boolean; looked: string | null | undefined } | undefined;
   onDone: () => void;
 }
 
@@ -59,6 +68,7 @@ export function RecordSheet(props: RecordProps) {
       {what === "soil-temperature" && <ThermometerForm {...props} />}
       {what === "rain-gauge" && <WaterForm {...props} />}
       {what === "irrigation" && <WaterForm {...props} />}
+      {what === "stand-look" && <StandLookForm {...props} />}
     </TaskSheet>
   );
 }
@@ -156,10 +166,11 @@ function number(text: string): number | null {
   return trimmed === "" ? null : Number(trimmed);
 }
 
-function SoilTestForm({ farm, field, onDone }: RecordProps) {
-  const ink = useInk(farm.id, field, onDone);
+function SoilTestForm({ farm, field, stand, onDone }: RecordProps) {
+  const ink = useInk(farm.id, { field, stand }, onDone);
   const units = useUnits();
   const [text, setText] = useState({ laboratory: "", ph: "", buffer: "", subsoil: "" });
+  const [acidity, setAcidity] = useState<Quantity | null>(null);
   const [method, setMethod] = useState<Schemas["PMethod"]>("bray-p1");
   const [given, setGiven] = useState<Record<string, Quantity | null>>({});
   const set = (key: keyof typeof text) => (value: string) => setText({ ...text, [key]: value });
@@ -184,7 +195,11 @@ function SoilTestForm({ farm, field, onDone }: RecordProps) {
       from: edge(0),
       to: edge(6),
       ph,
-      ...(buffer === null ? {} : { acidity: { by: "smp" as const, buffer_ph: buffer } }),
+      ...(buffer !== null
+        ? { acidity: { by: "smp" as const, buffer_ph: buffer } }
+        : acidity
+          ? { acidity: { by: "mehlich" as const, acidity: acidity as Schemas["ChargePerVolume"] } }
+          : {}),
       ...(p ? { p: { value: p as Schemas["SoilContent"], method } } : {}),
       ...present,
     } as Schemas["Layer"];
@@ -209,6 +224,14 @@ function SoilTestForm({ farm, field, onDone }: RecordProps) {
           onChange={set("buffer")}
           error={ink.at("/payload/test/layers/0/acidity")}
         />
+        <QuantityField
+          label="Mehlich acidity"
+          bare="meq/100cm3"
+          value={acidity}
+          onChange={setAcidity}
+          error={ink.at("/payload/test/layers/0/acidity/acidity")}
+          hint="where the laboratory gives it instead of a buffer pH"
+        />
         {amount("p", "Phosphorus", "ppm")}
         <Pick
           label="Extracted by"
@@ -232,8 +255,8 @@ function SoilTestForm({ farm, field, onDone }: RecordProps) {
   );
 }
 
-function SiteForm({ farm, field, site, onDone }: RecordProps) {
-  const ink = useInk(farm.id, field, onDone);
+function SiteForm({ farm, field, stand, site, onDone }: RecordProps) {
+  const ink = useInk(farm.id, { field, stand, after: site?.looked ?? undefined }, onDone);
   const units = useUnits();
   const [facts, setFacts] = useState((site?.facts ?? {}) as Schemas["SiteFacts"]);
   const [known, setKnown] = useState(site?.history_known ?? false);
@@ -331,8 +354,8 @@ function Tick({
   );
 }
 
-function SprayForm({ farm, field, onDone }: RecordProps) {
-  const ink = useInk(farm.id, field, onDone);
+function SprayForm({ farm, field, stand, onDone }: RecordProps) {
+  const ink = useInk(farm.id, { field, stand }, onDone);
   const materials = useMaterials(farm.id);
   const [text, setText] = useState({ active: "", rate: "", months: "" });
   const group = materials.data?.plant_back.find((one) =>
@@ -374,8 +397,8 @@ function SprayForm({ farm, field, onDone }: RecordProps) {
   );
 }
 
-function PastCropForm({ farm, field, onDone }: RecordProps) {
-  const ink = useInk(farm.id, field, onDone);
+function PastCropForm({ farm, field, stand, onDone }: RecordProps) {
+  const ink = useInk(farm.id, { field, stand }, onDone);
   const crops = useCrops();
   const [text, setText] = useState({ crop: "", years: "" });
   const payload = (): GroundPayload | null => {
@@ -402,8 +425,8 @@ function PastCropForm({ farm, field, onDone }: RecordProps) {
   );
 }
 
-function BioassayForm({ farm, field, onDone }: RecordProps) {
-  const ink = useInk(farm.id, field, onDone);
+function BioassayForm({ farm, field, stand, onDone }: RecordProps) {
+  const ink = useInk(farm.id, { field, stand }, onDone);
   const [passed, setPassed] = useState<"yes" | "no">("yes");
   const [note, setNote] = useState("");
   const payload = (): GroundPayload => ({
@@ -424,12 +447,17 @@ function BioassayForm({ farm, field, onDone }: RecordProps) {
   );
 }
 
-function DressingForm({ farm, field, planned, onDone }: RecordProps) {
-  const ink = useInk(farm.id, field, onDone);
+/** The one product that no list holds: what comes out of the barn. */
+const manure = "manure";
+
+function DressingForm({ farm, field, stand, planned, onDone }: RecordProps) {
+  const ink = useInk(farm.id, { field, stand }, onDone);
   const units = useUnits();
   const materials = useMaterials(farm.id);
   const [name, setName] = useState(planned?.product ?? "");
   const [rate, setRate] = useState<Quantity | null>(planned?.rate ?? null);
+  const [words, setWords] = useState("");
+  const [shares, setShares] = useState<Record<string, Quantity | null>>({});
   const lime = materials.data?.lime.find((one) => one.material.name === name);
   const product = materials.data?.products.find((one) => one.name === name);
   const payload = (): GroundPayload | null => {
@@ -439,8 +467,25 @@ function DressingForm({ farm, field, planned, onDone }: RecordProps) {
     if (lime) return { kind: "dressing", dressing: { what: "lime", ...shared, effective: lime.effective } };
     if (product)
       return { kind: "dressing", dressing: { what: "fertiliser", ...shared, analysis: product.analysis } };
+    if (name === manure) {
+      const told = Object.entries(shares).filter(([, share]) => share);
+      const analysis = Object.fromEntries(told) as Record<string, Schemas["Fraction"]>;
+      return {
+        kind: "dressing",
+        dressing: { what: "manure", ...shared, product: words.trim() || manure, analysis },
+      };
+    }
     return null;
   };
+  const share = (key: string, label: string) => (
+    <QuantityField
+      label={label}
+      bare="%"
+      value={shares[key] ?? null}
+      onChange={(value) => setShares((old) => ({ ...old, [key]: value }))}
+      error={ink.at("/payload/dressing/analysis")}
+    />
+  );
   return (
     <Form ink={ink} today={farm.today} payload={payload} dayLabel="Day it was spread">
       <Labelled label="Product">
@@ -460,12 +505,31 @@ function DressingForm({ farm, field, planned, onDone }: RecordProps) {
                 <option key={one.name}>{one.name}</option>
               ))}
             </optgroup>
+            <optgroup label="Manure">
+              <option value={manure}>manure or compost</option>
+            </optgroup>
           </select>
         )}
       </Labelled>
+      {name === manure && (
+        <>
+          <Text
+            label="Which manure"
+            value={words}
+            onChange={setWords}
+            error={ink.at("/payload/dressing/product")}
+            hint="such as cattle slurry"
+          />
+          <div className="grid grid-cols-3 gap-x-5">
+            {share("n", "N this year")}
+            {share("p2o5", "P₂O₅")}
+            {share("k2o", "K₂O")}
+          </div>
+        </>
+      )}
       <QuantityField
         label="Rate"
-        bare={lime || planned?.what === "lime" ? units.yield : units.rate}
+        bare={lime || planned?.what === "lime" || name === manure ? units.yield : units.rate}
         value={rate}
         onChange={setRate}
         error={ink.at("/payload/dressing/rate")}
@@ -474,8 +538,42 @@ function DressingForm({ farm, field, planned, onDone }: RecordProps) {
   );
 }
 
-function CutForm({ farm, field, onDone }: RecordProps) {
-  const ink = useInk(farm.id, field, onDone);
+function StandLookForm({ farm, field, stand, onDone }: RecordProps) {
+  const ink = useInk(farm.id, { field, stand }, onDone);
+  const units = useUnits();
+  const [seen, setSeen] = useState<Record<string, Quantity | null>>({});
+  const [green, setGreen] = useState(false);
+  const [note, setNote] = useState("");
+  const amount = (key: string, label: string, bare: string) => (
+    <QuantityField
+      label={label}
+      bare={bare}
+      value={seen[key] ?? null}
+      onChange={(value) => setSeen((old) => ({ ...old, [key]: value }))}
+      error={ink.at(`/payload/${key}`)}
+    />
+  );
+  const payload = (): GroundPayload => ({
+    kind: "stand-look",
+    ...Object.fromEntries(Object.entries(seen).filter(([, value]) => value)),
+    greened_up: green,
+    ...(note.trim() ? { note } : {}),
+  });
+  return (
+    <Form ink={ink} today={farm.today} payload={payload} dayLabel="Day it was looked at">
+      <div className="grid grid-cols-2 gap-x-5">
+        {amount("plant_height", "Plants stand", units.layer)}
+        {amount("weed_height", "Weeds or old sod stand", units.layer)}
+        {amount("plants", "Plants counted", units.system === "us" ? "/ft2" : "/m2")}
+      </div>
+      <Tick label="It has turned green after its rest" checked={green} onChange={setGreen} />
+      <Text label="What else was seen" value={note} onChange={setNote} error={ink.at("/payload/note")} />
+    </Form>
+  );
+}
+
+function CutForm({ farm, field, stand, onDone }: RecordProps) {
+  const ink = useInk(farm.id, { field, stand }, onDone);
   const crops = useCrops();
   const units = useUnits();
   const [crop, setCrop] = useState("alfalfa");

@@ -16,18 +16,36 @@ export type GroundPayload = Extract<
       | "cut"
       | "soil-temperature"
       | "rain-gauge"
-      | "irrigation";
+      | "irrigation"
+      | "stand-look";
   }
 >;
 
+/** What is recorded about: a field, and a stand of it where it is that stand's own work. */
+export interface About {
+  field: string;
+  stand?: string | undefined;
+  /** The record that was looked at and is to be replaced, where one counts at a time. */
+  after?: string | undefined;
+}
+
 /** Ink something about a field. The id is made once, so that a second press is the same entry. */
-export function useInk(farm: string, field: string, onDone: () => void) {
+export function useInk(farm: string, { field, stand, after }: About, onDone: () => void) {
   const [id] = useState(() => uuid());
   const record = useRecord(farm, ({ on, payload }: { on: string; payload: GroundPayload }) =>
     answered(
       api.POST("/api/farms/{farm}/entries", {
         params: { path: { farm } },
-        body: { id, field, occurred_on: on, payload },
+        body: {
+          id,
+          about: [
+            { kind: "field" as const, id: field },
+            ...(stand ? [{ kind: "stand" as const, id: stand }] : []),
+          ],
+          occurred_on: on,
+          payload,
+          ...(after ? { after } : {}),
+        },
       }),
     ),
   );

@@ -7,18 +7,12 @@ import { Labelled } from "../ui/Labelled";
 import { TaskSheet } from "../ui/Sheet";
 import { Trouble, Waiting } from "../ui/states";
 import { dayText } from "../units/format";
-import { kinds } from "../units/words";
-import { says } from "./says";
 
 /** Read one entry, and strike it. */
 export function EntrySheet({ farm, entry: id, onDone }: { farm: Farm; entry: string; onDone: () => void }) {
   const { data: entry, error } = useEntry(farm.id, id);
   return (
-    <TaskSheet
-      open
-      onOpenChange={(open) => !open && onDone()}
-      title={kinds[entry?.payload.kind ?? ""] ?? "Entry"}
-    >
+    <TaskSheet open onOpenChange={(open) => !open && onDone()} title={entry?.title ?? "Entry"}>
       {error && <Trouble error={error} />}
       {entry && <EntryBody farm={farm} entry={entry} onDone={onDone} />}
       {!entry && !error && <Waiting what="Looking it up" />}
@@ -38,7 +32,7 @@ export function EntryBody({
   const struck = entry.struck_by !== null && entry.struck_by !== undefined;
   return (
     <div className="mt-3">
-      <p className={struck ? "struck" : "font-semibold"}>{says(entry)}</p>
+      <p className={struck ? "struck" : "font-semibold"}>{entry.says}</p>
       <p className="text-sm text-pencil">
         {dayText(entry.occurred_on, 0)}, written down by {entry.recorded_by_name}
       </p>

@@ -1,31 +1,31 @@
 import { useState } from "react";
 import { v7 as uuid } from "uuid";
 import { answered, api, Refused, type Schemas } from "../api/client";
-import { useEntries, useFields, useLots, useRecord, type EntryFilter } from "../api/queries";
+import { useEntries, useFields, useLots, useRecord, useShelf, type EntryFilter } from "../api/queries";
 import { useFarm } from "../shell/farm";
 import { DayField } from "../ui/DayField";
 import { Labelled } from "../ui/Labelled";
 import { TaskSheet } from "../ui/Sheet";
 import { Empty, Trouble, Waiting } from "../ui/states";
 import { dayText } from "../units/format";
-import { kinds } from "../units/words";
+import { subjectOf } from "../units/words";
 import { EntryBody } from "./EntrySheet";
 import { ImportSheet } from "./ImportSheet";
-import { says } from "./says";
 
 /** Every entry, newest day first. */
 export function LedgerPage() {
   const farm = useFarm();
   const fields = useFields(farm.id);
   const lots = useLots(farm.id);
+  const shelf = useShelf();
   const [filter, setFilter] = useState<EntryFilter>({});
   const [open, setOpen] = useState<Schemas["EntryView"] | null>(null);
   const [noting, setNoting] = useState(false);
   const [importing, setImporting] = useState(false);
   const entries = useEntries(farm.id, filter);
   const about = (entry: Schemas["EntryView"]) =>
-    fields.data?.find((field) => field.id === entry.field)?.name ??
-    lots.data?.find((lot) => lot.id === entry.lot)?.label ??
+    fields.data?.find((field) => field.id === subjectOf(entry, "field"))?.name ??
+    lots.data?.find((lot) => lot.id === subjectOf(entry, "lot"))?.label ??
     "";
   const narrow = (change: EntryFilter) => {
     const { field, kind, page } = { ...filter, page: 0, ...change };
@@ -61,9 +61,9 @@ export function LedgerPage() {
               onChange={(e) => narrow({ kind: e.target.value })}
             >
               <option value="">all kinds</option>
-              {Object.entries(kinds).map(([kind, name]) => (
-                <option key={kind} value={kind}>
-                  {name}
+              {shelf.data?.kinds.map((one) => (
+                <option key={one.kind} value={one.kind}>
+                  {one.title}
                 </option>
               ))}
             </select>
@@ -112,11 +112,7 @@ export function LedgerPage() {
         />
       )}
       {open && (
-        <TaskSheet
-          open
-          onOpenChange={(still) => !still && setOpen(null)}
-          title={kinds[open.payload.kind] ?? "Entry"}
-        >
+        <TaskSheet open onOpenChange={(still) => !still && setOpen(null)} title={open.title}>
           <EntryBody farm={farm} entry={open} onDone={() => setOpen(null)} />
         </TaskSheet>
       )}
@@ -137,15 +133,15 @@ function Row({ entry, about, onOpen }: { entry: Schemas["EntryView"]; about: str
         {dayText(entry.occurred_on, 0)}
       </td>
       <td className={`${cell} whitespace-nowrap ${struck ? "struck" : "font-semibold"}`}>{about}</td>
-      <td className={`${cell} text-sm whitespace-nowrap text-pencil`}>{kinds[entry.payload.kind]}</td>
-      <td className={`${cell} ${struck ? "struck" : ""}`}>{says(entry)}</td>
+      <td className={`${cell} text-sm whitespace-nowrap text-pencil`}>{entry.title}</td>
+      <td className={`${cell} ${struck ? "struck" : ""}`}>{entry.says}</td>
       <td className={`${cell} text-sm whitespace-nowrap text-pencil`}>{entry.recorded_by_name}</td>
       <td className="py-1.5 text-right align-baseline max-sm:block max-sm:text-left">
         <button
           type="button"
           className="min-h-6 text-sm whitespace-nowrap underline"
           onClick={onOpen}
-          aria-label={`Open: ${says(entry)}`}
+          aria-label={`Open: ${entry.says}`}
         >
           open
         </button>
@@ -188,7 +184,8 @@ function NoteSheet({ fields, first, onDone }: NoteProps) {
   const [text, setText] = useState("");
   const [on, setOn] = useState(farm.today);
   const record = useRecord(farm.id, () => {
-    const body = { id, field: field || null, occurred_on: on, payload: { kind: "note" as const, text } };
+    const about = field ? [{ kind: "field" as const, id: field }] : [];
+    const body = { id, about, occurred_on: on, payload: { kind: "note" as const, text } };
     return answered(api.POST("/api/farms/{farm}/entries", { params: { path: { farm: farm.id } }, body }));
   });
   const refused = record.error instanceof Refused ? record.error : undefined;

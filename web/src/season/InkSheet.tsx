@@ -2,7 +2,7 @@ import { useState } from "react";
 import { v7 as uuid } from "uuid";
 import { answered, api, Refused, type Schemas } from "../api/client";
 import { useRecord, useStand } from "../api/queries";
-import { RecordSheet, type Recorded } from "../ground/RecordSheet";
+import { isRecorded, RecordSheet, type Recorded } from "../ground/RecordSheet";
 import type { Farm } from "../shell/farm";
 import { DayField } from "../ui/DayField";
 import { Cautions } from "../ui/Cautions";
@@ -11,12 +11,13 @@ import { QuantityField } from "../ui/QuantityField";
 import { TaskSheet } from "../ui/Sheet";
 import { Trouble } from "../ui/states";
 import { useUnits } from "../units/useUnits";
+import { titled } from "../units/words";
 import type { Quantity } from "../units/format";
 
 export interface StepToInk {
   field: string;
   stand: string;
-  kind: Schemas["StepKind"];
+  step: Schemas["Step"];
 }
 
 interface Props {
@@ -25,30 +26,32 @@ interface Props {
   onDone: () => void;
 }
 
-/** What inks a step on the ground: what was found or spread there, not the step itself. */
-const onGround: Partial<Record<Schemas["StepKind"], Recorded>> = {
-  "sample-soil": "soil-test",
-  bioassay: "bioassay",
-  lime: "dressing",
-  dress: "dressing",
-};
-
-/** Record that a step was done. */
+/** Record that a step was done: by a record of its own kind where there is one, else as a step. */
 export function InkSheet(props: Props) {
-  const what = onGround[props.step.kind];
-  return what ? <InkGround {...props} what={what} /> : <InkStep {...props} />;
+  const { record } = props.step.step;
+  return isRecorded(record) ? <InkGround {...props} what={record} /> : <InkStep {...props} />;
 }
 
-function InkGround({ farm, step, onDone, what }: Props & { what: Recorded }) {
-  const stand = useStand(farm.id, step.stand);
-  if (stand.isPending) return null;
-  const planned = step.kind === "lime" ? (stand.data?.implied.lime_dressing ?? undefined) : undefined;
-  return <RecordSheet farm={farm} field={step.field} what={what} planned={planned} onDone={onDone} />;
+function InkGround({ farm, step: { field, stand, step }, onDone, what }: Props & { what: Recorded }) {
+  const detail = useStand(farm.id, stand);
+  if (detail.isPending) return null;
+  const planned =
+    step.look.operation === "lime" ? (detail.data?.implied.lime_dressing ?? undefined) : undefined;
+  return (
+    <RecordSheet
+      farm={farm}
+      field={field}
+      // Work on the ground serves whatever stands there; the rest is this stand's own.
+      stand={step.on_ground ? undefined : stand}
+      what={what}
+      planned={planned}
+      onDone={onDone}
+    />
+  );
 }
 
 /** The entry's id is made once, so that a second press is the same entry. */
-function InkStep({ farm, step, onDone }: Props) {
-  const stand = useStand(farm.id, step.stand);
+function InkStep({ farm, step: { stand, step }, onDone }: Props) {
   const units = useUnits();
   const [id] = useState(() => uuid());
   const [on, setOn] = useState(farm.today);
@@ -58,30 +61,28 @@ function InkStep({ farm, step, onDone }: Props) {
   const [setting, setSetting] = useState("");
   const [note, setNote] = useState("");
   const record = useRecord(farm.id, () => {
-    const done: Schemas["StepDone"] = { step: step.kind };
-    if (area) done.area = area as Schemas["Area"];
-    if (rate) done.bulk_rate = rate as Schemas["MassPerArea"];
-    if (depth) done.depth = depth as Schemas["Length"];
-    if (setting.trim()) done.setting = setting;
-    if (note.trim()) done.note = note;
-    const body = {
-      id,
-      field: step.field,
-      stand: step.stand,
-      occurred_on: on,
-      payload: { kind: "step" as const, done },
+    const payload: Schemas["StepDone"] = {
+      kind: "step",
+      operation: step.look.operation,
+      step: step.step,
+      occurrence: step.occurrence,
     };
+    if (area) payload.area = area as Schemas["Area"];
+    if (rate) payload.bulk_rate = rate as Schemas["MassPerArea"];
+    if (depth) payload.depth = depth as Schemas["Length"];
+    if (setting.trim()) payload.setting = setting;
+    if (note.trim()) payload.note = note;
+    const body = { id, about: [{ kind: "stand" as const, id: stand }], occurred_on: on, payload };
     return answered(api.POST("/api/farms/{farm}/entries", { params: { path: { farm: farm.id } }, body }));
   });
-  const planned = stand.data?.stand.plan.steps.find((one) => one.kind === step.kind);
   const refused = record.error instanceof Refused ? record.error : undefined;
   const at = (pointer: string) => refused?.at(pointer);
-  const sowing = step.kind === "sow";
+  const asks = (what: Schemas["Ask"]) => step.asks.includes(what);
   return (
     <TaskSheet
       open
       onOpenChange={(open) => !open && onDone()}
-      title={`Ink: ${planned?.title ?? "step"}`}
+      title={`Ink: ${titled(step)}`}
       about="Ink is permanent. A mistake is struck and recorded anew."
     >
       <form
@@ -92,43 +93,47 @@ function InkStep({ farm, step, onDone }: Props) {
         }}
       >
         <DayField label="Day it was done" required value={on} onChange={setOn} error={at("/occurred_on")} />
-        {sowing && (
-          <>
-            <QuantityField
-              label="Area actually sown"
-              bare={units.area}
-              value={area}
-              onChange={setArea}
-              error={at("/payload/done/area")}
-              hint="leave empty for the whole field"
-            />
-            <QuantityField
-              label="Rate reached, out of the bag"
-              bare={units.rate}
-              value={rate}
-              onChange={setRate}
-              error={at("/payload/done/bulk_rate")}
-            />
-            <QuantityField
-              label="Depth"
-              bare={units.depth}
-              value={depth}
-              onChange={setDepth}
-              error={at("/payload/done/depth")}
-            />
-            <Labelled label="Setting" error={at("/payload/done/setting")}>
-              {(ids) => (
-                <input
-                  {...ids}
-                  className="entry"
-                  value={setting}
-                  onChange={(e) => setSetting(e.target.value)}
-                />
-              )}
-            </Labelled>
-          </>
+        {asks("area") && (
+          <QuantityField
+            label="Area actually sown"
+            bare={units.area}
+            value={area}
+            onChange={setArea}
+            error={at("/payload/area")}
+            hint="leave empty for the whole field"
+          />
         )}
-        <Labelled label="Note" error={at("/payload/done/note")}>
+        {asks("bulk_rate") && (
+          <QuantityField
+            label="Rate reached, out of the bag"
+            bare={units.rate}
+            value={rate}
+            onChange={setRate}
+            error={at("/payload/bulk_rate")}
+          />
+        )}
+        {asks("depth") && (
+          <QuantityField
+            label="Depth"
+            bare={units.depth}
+            value={depth}
+            onChange={setDepth}
+            error={at("/payload/depth")}
+          />
+        )}
+        {asks("setting") && (
+          <Labelled label="Setting" error={at("/payload/setting")}>
+            {(ids) => (
+              <input
+                {...ids}
+                className="entry"
+                value={setting}
+                onChange={(e) => setSetting(e.target.value)}
+              />
+            )}
+          </Labelled>
+        )}
+        <Labelled label="Note" error={at("/payload/note")}>
           {(ids) => (
             <textarea
               {...ids}
@@ -139,7 +144,7 @@ function InkStep({ farm, step, onDone }: Props) {
             />
           )}
         </Labelled>
-        {planned && <Cautions cautions={planned.cautions} />}
+        <Cautions cautions={step.cautions} />
         {refused && !refused.problem.errors?.length && <Trouble error={refused} />}
         <div className="flex gap-4 pt-4">
           <button type="submit" className="ink-button" disabled={record.isPending}>

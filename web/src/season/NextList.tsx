@@ -2,11 +2,12 @@ import { Link } from "@tanstack/react-router";
 import type { Schemas } from "../api/client";
 import { standingOf, StepMark } from "../draw/marks";
 import { percent } from "../draw/odds";
+import { stepKey } from "../draw/Strip";
 import { useFarm } from "../shell/farm";
 import { Cautions } from "../ui/Cautions";
 import { Empty } from "../ui/states";
 import { dayText, yearOf } from "../units/format";
-import { stateWord } from "../units/words";
+import { stateWord, titled } from "../units/words";
 import type { StepToInk } from "./InkSheet";
 
 /** What is overdue, ready, blocked or soon, and why. */
@@ -25,14 +26,14 @@ export function NextList({ next, onInk }: { next: Schemas["NextStep"][]; onInk: 
         className="overflow-y-auto pr-1 lg:max-h-[calc(100dvh-10.5rem)]"
       >
         {next.map(({ field, field_name, stand, step }) => (
-          <li key={stand + step.kind} className="border-b border-rule py-2.5">
+          <li key={stand + stepKey(step)} className="border-b border-rule py-2.5">
             <div className="flex items-start gap-2.5">
               <span className="pt-1">
-                <StepMark kind={step.kind} standing={standingOf(step.state)} />
+                <StepMark mark={step.look.mark} standing={standingOf(step.state)} />
               </span>
               <div className="min-w-0 flex-1">
                 <p className="leading-snug font-semibold">
-                  {step.title},{" "}
+                  {titled(step)},{" "}
                   <Link
                     to="/farms/$farm/fields/$field"
                     params={{ farm: farm.id, field }}
@@ -66,8 +67,8 @@ export function NextList({ next, onInk }: { next: Schemas["NextStep"][]; onInk: 
                 <button
                   type="button"
                   className="line-button shrink-0"
-                  aria-label={`Ink: ${step.title}, ${field_name}`}
-                  onClick={() => onInk({ field, stand, kind: step.kind })}
+                  aria-label={`Ink: ${titled(step)}, ${field_name}`}
+                  onClick={() => onInk({ field, stand, step })}
                 >
                   Ink
                 </button>

@@ -32,11 +32,11 @@ export function SeasonPage() {
   const scale = timeScale(span, width);
   const pick = (mark: Placed) => {
     if (mark.entry) setReading(mark.entry);
-    else setInking({ field: mark.stand.field, stand: mark.stand.id, kind: mark.kind });
+    else if (mark.step) setInking({ field: mark.stand.field, stand: mark.stand.id, step: mark.step });
   };
   // Left on another day it is decided, by the way of timing that was read as it moved.
   const drop = (stand: Schemas["StandView"], on: string, timing: string | undefined) =>
-    move.mutate({ stand: stand.id, field: stand.field, on, today, timing });
+    move.mutate({ stand: stand.id, decided: stand.decided, on, today, timing });
   return (
     <div className="flex gap-6 px-5 pt-2 max-lg:flex-col-reverse lg:min-h-0">
       <section aria-labelledby="season-title" className="min-w-0 flex-1">
@@ -78,7 +78,20 @@ export function SeasonPage() {
                 </li>
               ))}
             </ul>
-            {move.isError && <Trouble error={move.error} at="Moving the sowing" />}
+            {move.isError && (
+              <div>
+                <Trouble error={move.error} at="Moving the sowing" />
+                {move.error.problem.type === "/problems/overtaken" && move.variables && (
+                  <button
+                    type="button"
+                    className="line-button"
+                    onClick={() => move.mutate({ ...move.variables, decided: undefined })}
+                  >
+                    Move it all the same, in what was decided since
+                  </button>
+                )}
+              </div>
+            )}
             <Legend />
           </>
         )}
@@ -113,6 +126,7 @@ function StripHead({ strip, farm }: { strip: Schemas["Strip"]; farm: string }) {
           <p className="truncate text-sm leading-[1.2] text-pencil" title={current.cover}>
             {current.cover}
             {current.plan.sown ? "" : ", to sow"}
+            {current.troubles.length > 0 && ", something can’t be reckoned"}
           </p>
         ) : (
           <Link

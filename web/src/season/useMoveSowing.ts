@@ -2,29 +2,34 @@ import { v7 as uuid } from "uuid";
 import { answered, api } from "../api/client";
 import { useRecord } from "../api/queries";
 
-/** Put a stand's sowing on another day: a decision, inked like any other; the last one counts. */
+export interface Move {
+  stand: string;
+  /** The decision that was looked at; whichever counts now when absent. */
+  decided: string | undefined;
+  on: string;
+  today: string;
+  timing?: string | undefined;
+}
+
+/**
+ * Put a stand's sowing on another day: a decision, inked like any other; the last one counts. Where
+ * somebody decided anew since it was looked at, the server says so instead.
+ */
 export function useMoveSowing(farm: string) {
-  return useRecord(
-    farm,
-    async (move: {
-      stand: string;
-      field: string;
-      on: string;
-      today: string;
-      timing?: string | undefined;
-    }) => {
-      const detail = await answered(
-        api.GET("/api/farms/{farm}/stands/{stand}", { params: { path: { farm, stand: move.stand } } }),
-      );
-      const choices = { ...detail.choices, sow_on: move.on, ...(move.timing ? { timing: move.timing } : {}) };
-      const body = {
-        id: uuid(),
-        field: move.field,
-        stand: move.stand,
-        occurred_on: move.today,
-        payload: { kind: "choices" as const, choices },
-      };
-      return answered(api.POST("/api/farms/{farm}/entries", { params: { path: { farm } }, body }));
-    },
-  );
+  return useRecord(farm, async (move: Move) => {
+    const detail = await answered(
+      api.GET("/api/farms/{farm}/stands/{stand}", { params: { path: { farm, stand: move.stand } } }),
+    );
+    const choices = { ...detail.choices, sow_on: move.on, ...(move.timing ? { timing: move.timing } : {}) };
+    const body = {
+      id: uuid(),
+      about: [{ kind: "stand" as const, id: move.stand }],
+      after: move.decided ?? detail.stand.decided,
+      // A day far from usual is where the person dragged it.
+      confirmed: true,
+      occurred_on: move.today,
+      payload: { kind: "choices" as const, choices },
+    };
+    return answered(api.POST("/api/farms/{farm}/entries", { params: { path: { farm } }, body }));
+  });
 }

@@ -132,9 +132,18 @@ function FirstVisit() {
     elevation: "",
   });
   const [units, setUnits] = useState<Schemas["System"]>("us");
+  // Typed, or guessed from the place as soon as it is known.
+  const [zone, setZone] = useState<string | null>(null);
   const set = (field: keyof typeof owner) => (value: string) => setOwner({ ...owner, [field]: value });
   const number = (text: string) =>
     text.trim() === "" ? Number.NaN : Number(text.replace(",", ".").replace("−", "-"));
+  const place = { latitude: number(owner.latitude), longitude: number(owner.longitude) };
+  const guess = useQuery({
+    queryKey: ["time-zone", place],
+    enabled: Number.isFinite(place.latitude) && Number.isFinite(place.longitude),
+    queryFn: () => answered(api.GET("/api/time-zone", { params: { query: place } })),
+  });
+  const shownZone = zone ?? guess.data?.time_zone ?? "";
   const form = useSubmit(() => {
     const degrees = (text: string) => (Number.isFinite(number(text)) ? number(text) : 999);
     return answered(
@@ -142,6 +151,7 @@ function FirstVisit() {
         body: {
           ...owner,
           units,
+          time_zone: shownZone.trim() || null,
           latitude: degrees(owner.latitude),
           longitude: degrees(owner.longitude),
           elevation: { value: number(owner.elevation) || 0, unit: units === "us" ? "ft" : "m" },
@@ -202,6 +212,13 @@ function FirstVisit() {
             hint={units === "us" ? "feet" : "metres"}
           />
         </div>
+        <Text
+          label="Time zone"
+          value={shownZone}
+          onChange={setZone}
+          error={at("time_zone")}
+          hint="guessed from the place; change it if your clocks go otherwise"
+        />
         <Choice
           label="Units"
           value={units}

@@ -1,9 +1,10 @@
 import type { Schemas } from "../api/client";
 import { StepMark, standingOf } from "../draw/marks";
+import { stepKey } from "../draw/Strip";
 import { Cautions } from "../ui/Cautions";
 import { Figure } from "../ui/Figure";
 import { dayText, plain, yearOf } from "../units/format";
-import { sourceWords, stateWord } from "../units/words";
+import { sourceWords, stateWord, titled } from "../units/words";
 
 type Implied = Schemas["Implied"];
 
@@ -148,7 +149,7 @@ export function OrderTable({ implied, names }: { implied: Implied; names: (crop:
           ✕ The chosen lots of {names(short.crop)} are short by {plain(short.pls_mass)} of pure live seed.
         </p>
       ))}
-      {need.members
+      {need?.members
         .filter((member) => need.without_lot.includes(member.crop))
         .map((member) => (
           <p key={member.crop} className="py-1 text-sm">
@@ -166,7 +167,7 @@ export function StepList({
   onInk,
 }: {
   plan: Schemas["Plan"];
-  onInk?: ((kind: Schemas["StepKind"]) => void) | undefined;
+  onInk?: ((step: Schemas["Step"]) => void) | undefined;
 }) {
   const year = yearOf(plan.today);
   return (
@@ -178,15 +179,16 @@ export function StepList({
           const closed = done !== null || step.state.is === "passed";
           return (
             <li
-              key={step.kind}
-              data-step={step.kind}
+              key={stepKey(step)}
+              data-step={step.step}
+              data-occurrence={step.occurrence}
               data-state={step.state.is}
               className="border-b border-rule py-1.5"
             >
               <div className="flex items-center gap-2.5">
-                <StepMark kind={step.kind} standing={standingOf(step.state)} />
+                <StepMark mark={step.look.mark} standing={standingOf(step.state)} />
                 <span className={`flex-1 ${done ? "font-semibold" : closed ? "text-pencil" : ""}`}>
-                  {step.title}
+                  {titled(step)}
                   {step.amounts.length > 0 && (
                     <span className="text-pencil">
                       : {step.amounts.map((one) => `${plain(one.amount)} ${one.of}`).join(", ")}
@@ -206,8 +208,8 @@ export function StepList({
                   <button
                     type="button"
                     className="line-button no-print"
-                    aria-label={`Ink: ${step.title}`}
-                    onClick={() => onInk(step.kind)}
+                    aria-label={`Ink: ${titled(step)}`}
+                    onClick={() => onInk(step)}
                   >
                     Ink
                   </button>

@@ -3,7 +3,7 @@ import { Axis, timeScale } from "../draw/Axis";
 import { blades, StepMark, standingOf } from "../draw/marks";
 import { bestOn, chanceAt, percent } from "../draw/odds";
 import { DaySlider } from "../draw/Slider";
-import { apart, placed, roomFor } from "../draw/Strip";
+import { apart, isSowing, placed, roomFor } from "../draw/Strip";
 import { useSpan } from "../draw/span";
 import { useWidth } from "../draw/useWidth";
 import { day, dayText } from "../units/format";
@@ -27,15 +27,17 @@ export function SowingStrip({ plan, windows, sowOn, onSowOn, today }: Props) {
   const base = HEIGHT - 16;
   const stand = { id: "draft", marks: [], plan, windows: [] } as unknown as Schemas["StandView"];
   const all = apart(
-    placed(stand, scale).map((mark) => (mark.kind === "sow" ? { ...mark, x: scale(day(sowOn)) } : mark)),
+    placed(stand, scale).map((mark) => (mark.sowing ? { ...mark, x: scale(day(sowOn)) } : mark)),
     width,
   );
   const sides = roomFor(all, width);
-  const marks = all.filter((mark) => mark.kind !== "sow");
+  const marks = all.filter((mark) => !mark.sowing);
+  const begins = all.find((mark) => mark.sowing);
+  const side = begins && sides.get(begins.key);
   const now = scale(day(today));
   const read = bestOn(windows, sowOn);
   const reads = read && `${percent(read.odds)} of years, ${read.window.name}`;
-  const sow = plan.steps.find((step) => step.kind === "sow");
+  const sow = plan.steps.find(isSowing);
 
   return (
     <div>
@@ -70,7 +72,7 @@ export function SowingStrip({ plan, windows, sowOn, onSowOn, today }: Props) {
             style={{ left: mark.x - 7, top: base - 20 - mark.lane * 17 }}
             title={mark.says}
           >
-            <StepMark kind={mark.kind} standing={mark.standing} size={14} />
+            <StepMark mark={mark.mark} standing={mark.standing} size={14} />
             {sides.get(mark.key) && (
               <span
                 className={`absolute -top-0.5 text-[0.8125rem] whitespace-nowrap text-pencil ${sides.get(mark.key) === "right" ? "left-4.5" : "right-4.5"}`}
@@ -90,13 +92,17 @@ export function SowingStrip({ plan, windows, sowOn, onSowOn, today }: Props) {
           onMove={onSowOn}
         >
           <span className="absolute inset-0 grid place-items-center">
-            <StepMark kind="sow" standing={sow ? standingOf(sow.state) : "pencil"} size={20} />
+            <StepMark
+              mark={sow?.look.mark ?? "seed"}
+              standing={sow ? standingOf(sow.state) : "pencil"}
+              size={20}
+            />
           </span>
-          {sides.get("sow") && (
+          {side && (
             <span
-              className={`absolute top-1.5 bg-paper px-0.5 text-sm font-semibold whitespace-nowrap ${sides.get("sow") === "right" ? "left-8" : "right-8"}`}
+              className={`absolute top-1.5 bg-paper px-0.5 text-sm font-semibold whitespace-nowrap ${side === "right" ? "left-8" : "right-8"}`}
             >
-              sow {dayText(sowOn)}
+              {sow?.look.planned ?? "sow"} {dayText(sowOn)}
               {read && ` ${percent(read.odds)}`}
             </span>
           )}

@@ -2,7 +2,7 @@ import { Link, useNavigate, useSearch } from "@tanstack/react-router";
 import { useDeferredValue, useMemo, useState, type ReactNode } from "react";
 import { v7 as uuid } from "uuid";
 import { answered, api, Refused, type Schemas } from "../api/client";
-import { useCrops, useFields, useImplied, useLots, useRecord } from "../api/queries";
+import { useCrops, useFields, useImplied, useLots, useRecord, useShelf } from "../api/queries";
 import { Readiness } from "../ground/Readiness";
 import { GroundChoices, GroundImplied } from "../ground/StartGround";
 import { SpanControls } from "../season/SpanControls";
@@ -12,7 +12,8 @@ import { Choice } from "../ui/Choice";
 import { Labelled } from "../ui/Labelled";
 import { QuantityField } from "../ui/QuantityField";
 import { Empty, Trouble, Waiting } from "../ui/states";
-import { goals, seedbeds } from "../units/words";
+import { Troubles } from "../ui/Troubles";
+import { goals } from "../units/words";
 import { choicesOf, emptyDraft, useDraft, type Change, type Draft } from "./draft";
 import { Headline, OrderTable, Remarks, StepList } from "./Implied";
 import { LotPicker } from "./LotPicker";
@@ -190,6 +191,7 @@ function Start({ search, crops, fields, lots }: StartProps) {
             <Headline implied={answer} />
             {answer.readiness && <Readiness answer={answer.readiness} />}
             <Remarks implied={answer} />
+            <Troubles troubles={answer.troubles} />
             <div>
               <SpanControls />
               <SowingStrip
@@ -374,6 +376,9 @@ function DormantChoice({ draft, change }: EditProps) {
 }
 
 function Conditions({ draft, change }: EditProps) {
+  const shelf = useShelf();
+  const sown = draft.plants ? "plants" : "seed";
+  const practices = (shelf.data?.practices ?? []).filter((one) => ["any", sown].includes(one.for));
   const set = (part: Partial<Schemas["Conditions"]>) =>
     change({ conditions: { ...draft.conditions, ...part } });
   return (
@@ -410,17 +415,17 @@ function Conditions({ draft, change }: EditProps) {
           />
         </div>
       )}
-      <Labelled label="Seedbed school" hint={seedbeds[draft.seedbed].why}>
+      <Labelled label="Practice" hint={practices.find((one) => one.key === draft.practice)?.why}>
         {(ids) => (
           <select
             {...ids}
             className="entry"
-            value={draft.seedbed}
-            onChange={(event) => change({ seedbed: event.target.value as Schemas["SeedbedSchool"] })}
+            value={draft.practice}
+            onChange={(event) => change({ practice: event.target.value })}
           >
-            {Object.entries(seedbeds).map(([school, words]) => (
-              <option key={school} value={school}>
-                {words.name}
+            {practices.map((one) => (
+              <option key={one.key} value={one.key}>
+                {one.name}
               </option>
             ))}
           </select>

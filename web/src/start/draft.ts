@@ -16,7 +16,7 @@ export interface Draft {
   pieces: number;
   conditions: Schemas["Conditions"];
   dormant: "usual" | Schemas["DormantSeed"];
-  seedbed: Schemas["SeedbedSchool"];
+  practice: string;
   sowOn: string;
   /** Key of the way of timing; empty for whichever is likeliest. */
   timing: string;
@@ -42,7 +42,7 @@ export function emptyDraft(today: string): Draft {
     pieces: 1,
     conditions: { method: "drill", seedbed: "good", late: false },
     dormant: "usual",
-    seedbed: "tilled",
+    practice: "tilled",
     sowOn: today,
     timing: "",
     spare: { value: 5, unit: "%" },
@@ -56,7 +56,7 @@ export function emptyDraft(today: string): Draft {
 export function choicesOf(draft: Draft, lots: Schemas["LotView"][]): Schemas["Choices"] | undefined {
   const shared = {
     goal: draft.goal,
-    seedbed: draft.seedbed,
+    practice: draft.practice,
     sow_on: draft.sowOn,
     ...(draft.timing ? { timing: draft.timing } : {}),
     spare: draft.spare as Schemas["Fraction"],
@@ -79,7 +79,7 @@ export function choicesOf(draft: Draft, lots: Schemas["LotView"][]): Schemas["Ch
   }
   if (draft.members.length === 0 || draft.members.some((member) => !member.amount)) return undefined;
   const chosen = draft.lots.map((id) => lots.find((lot) => lot.id === id)).filter((lot) => lot !== undefined);
-  const members = draft.members.map(({ crop, amount }): Schemas["MixMember"] => {
+  const members = draft.members.map(({ crop, amount }): Schemas["RecordedMember"] => {
     // The lot's own seeds per mass, when its tag tells them.
     const seeds = chosen.find((lot) => lot.crop === crop)?.tag?.seeds_per_mass;
     const part =
@@ -88,7 +88,7 @@ export function choicesOf(draft: Draft, lots: Schemas["LotView"][]): Schemas["Ch
         : { share: amount as Schemas["Fraction"] };
     return { crop, ...part, ...(seeds ? { seeds_per_mass: seeds } : {}) };
   });
-  const mix: Schemas["MixRequest"] = { by: draft.by, members, conditions: draft.conditions };
+  const mix: Schemas["RecordedMix"] = { by: draft.by, members, conditions: draft.conditions };
   if (draft.by === "live-seeds" && draft.total) mix.total = draft.total as Schemas["CountPerArea"];
   const crops = new Set(draft.members.map((member) => member.crop));
   return {
@@ -102,16 +102,28 @@ export function choicesOf(draft: Draft, lots: Schemas["LotView"][]): Schemas["Ch
   };
 }
 
+/** What was kept, as far as it still has the shape of a draft: a part of an older shape is left out. */
+function keptDraft(key: string, today: string): Draft {
+  const empty = emptyDraft(today);
+  try {
+    const kept: unknown = JSON.parse(localStorage.getItem(key) ?? "{}");
+    if (typeof kept !== "object" || kept === null || Array.isArray(kept)) return empty;
+    const alike = Object.entries(kept).filter(([name, value]) => {
+      const usual: unknown = empty[name as keyof Draft];
+      if (!(name in empty)) return false;
+      if (usual === null || value === null) return usual === null || usual === value;
+      return typeof usual === typeof value && Array.isArray(usual) === Array.isArray(value);
+    });
+    return { ...empty, ...(Object.fromEntries(alike) as Partial<Draft>) };
+  } catch {
+    return empty;
+  }
+}
+
 /** A draft that survives leaving the page, closing the browser, and a refusal. */
 export function useDraft(farm: string, today: string, given: Partial<Draft>) {
   const key = `ink-draft-${farm}`;
-  const [draft, setDraft] = useState<Draft>(() => {
-    const kept = localStorage.getItem(key);
-    const start = kept
-      ? { ...emptyDraft(today), ...(JSON.parse(kept) as Partial<Draft>) }
-      : emptyDraft(today);
-    return { ...start, ...given };
-  });
+  const [draft, setDraft] = useState<Draft>(() => ({ ...keptDraft(key, today), ...given }));
   useEffect(() => localStorage.setItem(key, JSON.stringify(draft)), [key, draft]);
   const change = useCallback<Change>(
     (part) => setDraft((old) => ({ ...old, ...(typeof part === "function" ? part(old) : part) })),

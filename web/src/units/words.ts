@@ -12,48 +12,6 @@ export const goals: Record<Schemas["Goal"], string> = {
   wildlife: "Wildlife",
 };
 
-export const seedbeds: Record<Schemas["SeedbedSchool"], { name: string; why: string }> = {
-  tilled: { name: "Tilled and firmed", why: "Lime worked in deep, weeds buried, a firm bed for small seed." },
-  "no-till": { name: "No-till", why: "Keeps moisture and soil on slopes; into stubble or killed sod." },
-  "tilled-then-no-till-drill": {
-    name: "Tilled, then no-till drill",
-    why: "The drill sets depth in a worked bed: for moist soil with no rain due.",
-  },
-};
-
-export const stepNames: Record<Schemas["StepKind"], { pencil: string; ink: string }> = {
-  "sample-soil": { pencil: "sample", ink: "sampled" },
-  bioassay: { pencil: "bioassay", ink: "bioassay" },
-  lime: { pencil: "lime", ink: "limed" },
-  dress: { pencil: "dress", ink: "dressed" },
-  "order-seed": { pencil: "order", ink: "ordered" },
-  prepare: { pencil: "prepare", ink: "prepared" },
-  calibrate: { pencil: "calibrate", ink: "calibrated" },
-  sow: { pencil: "sow", ink: "sown" },
-  "first-look": { pencil: "first look", ink: "first look" },
-  count: { pencil: "count", ink: "counted" },
-};
-
-export const kinds: Record<string, string> = {
-  choices: "Decision",
-  step: "Step",
-  "lot-tag": "Seed tag",
-  "lot-report": "Laboratory report",
-  note: "Note",
-  strike: "Strike",
-  site: "Site",
-  "soil-test": "Soil test",
-  "soil-sample": "Soil sample",
-  spray: "Spray",
-  "past-crop": "Past crop",
-  bioassay: "Bioassay",
-  dressing: "Dressing",
-  cut: "Cut",
-  "soil-temperature": "Soil temperature",
-  "rain-gauge": "Rain gauge",
-  irrigation: "Irrigation",
-};
-
 /** Verdicts of the site check, each with its sign: told by shape and word, not by colour alone. */
 export const verdicts: Record<Schemas["Verdict"], { word: string; sign: string }> = {
   fit: { word: "fit", sign: "●" },
@@ -133,7 +91,7 @@ export function stateWord(state: Schemas["State"]): string {
     case "overdue":
       return "overdue";
     case "blocked":
-      return `waits for ${state.by.map((kind) => stepNames[kind].pencil).join(", ")}`;
+      return `waits for ${state.by.map((one) => one.words).join(", ")}`;
     case "waiting":
       return "not yet";
   }
@@ -163,4 +121,14 @@ const classes: Record<Schemas["Class"], string> = {
 export function sourceWords(source: Schemas["Source"]): string {
   const kind = classes[source.class];
   return source.citation.startsWith(kind) ? kind : `${source.citation} (${kind})`;
+}
+
+/** What to do, and which time of several: "Spray, 2 of 3". */
+export function titled(step: Schemas["Step"]): string {
+  return step.times > 1 ? `${step.title}, ${step.occurrence} of ${step.times}` : step.title;
+}
+
+/** The thing of a kind that an entry is about. */
+export function subjectOf(entry: Schemas["EntryView"], kind: Schemas["SubjectKind"]): string | undefined {
+  return entry.about.find((subject) => subject.kind === kind)?.id;
 }

@@ -124,7 +124,7 @@ export function Curve({ answer, level, scale, width, on, onMove, today }: Props)
             onMove={onMove}
           >
             <span className="absolute inset-0 grid place-items-center">
-              <StepMark kind="sow" standing="pencil" size={18} />
+              <StepMark mark="seed" standing="pencil" size={18} />
             </span>
           </DaySlider>
         </div>

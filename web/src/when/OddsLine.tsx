@@ -1,3 +1,4 @@
+import { isSowing } from "../draw/Strip";
 import type { ReactNode } from "react";
 import type { Schemas } from "../api/client";
 import { useOddsLevel } from "../api/queries";
@@ -7,7 +8,7 @@ import { dayText, yearOf } from "../units/format";
 /** The odds of a plan's sowing on its day, in a sentence. */
 export function OddsLine({ plan, children }: { plan: Schemas["Plan"]; children?: ReactNode }) {
   const level = percent(useOddsLevel());
-  const step = plan.steps.find((one) => one.kind === "sow");
+  const step = plan.steps.find(isSowing);
   const odds = step?.odds;
   if (!step || !odds) return null;
   const year = yearOf(plan.today);

@@ -86,7 +86,13 @@ function OfStand({ open, chosen }: { open: OpenStand[]; chosen: OpenStand }) {
               failed: move.error,
               act: (timing) =>
                 move.mutate(
-                  { stand: chosen.id, field: chosen.field.id, on: here, today: farm.today, timing },
+                  {
+                    stand: chosen.id,
+                    decided: detail.data.stand.decided,
+                    on: here,
+                    today: farm.today,
+                    timing,
+                  },
                   { onSuccess: () => setOn(null) },
                 ),
             }

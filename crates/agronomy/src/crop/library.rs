@@ -119,6 +119,11 @@ impl Library {
         self.crops.values()
     }
 
+    /// Whether a source of this key is known.
+    pub fn has_source(&self, key: &str) -> bool {
+        self.sources.contains_key(key)
+    }
+
     /// A source by its key.
     ///
     /// # Panics

@@ -7,6 +7,8 @@ use super::{Amounts, Nutrient, amount};
 use crate::{
     given, reckon,
     refusal::{Checks, Refused},
+    said,
+    said::Said,
     source::{Class, Origin, Source},
     units::{Fraction, MassPerArea, Measure, Unit},
     working::{Answer, Sheet},
@@ -83,7 +85,8 @@ pub struct ManureRate {
     /// N that this dressing frees in the second and third year.
     pub n_in_later_years: [MassPerArea; 2],
     /// What to think about.
-    pub remarks: Vec<String>,
+    #[schema(value_type = Vec<String>)]
+    pub remarks: Vec<Said>,
 }
 
 /// Ammonia kept, by days until it is worked in (Cornell guidelines, from memory).
@@ -120,12 +123,7 @@ pub fn rate(request: &ManureRequest) -> Result<Answer<ManureRate>, Refused> {
         "ammonium nitrogen is a part of total nitrogen and can\u{2019}t be more",
     );
     for (nutrient, mass) in &request.needs {
-        let ends = mass.to(Unit::KgPerHa);
-        checks.require(
-            (0.0..=2_000.0).contains(&ends),
-            "/needs",
-            format!("the need of {} is {ends:.0} kg/ha; it must be from 0 to 2,000", nutrient.words()),
-        );
+        checks.within("/needs", &format!("the need of {}", nutrient.words()), *mass, Unit::KgPerHa, 0.0, 2_000.0);
     }
     if let Some(cap) = request.n_cap {
         checks.within("/n_cap", "the cap on nitrogen", cap, Unit::KgPerHa, 0.0, 1_000.0);
@@ -188,15 +186,17 @@ pub fn rate(request: &ManureRequest) -> Result<Answer<ManureRate>, Refused> {
     let n_in_later_years = [organic * Fraction::percent(12.0), organic * Fraction::percent(5.0)];
     let mut remarks = vec![
         "Autumn is better than spring for breakdown and traffic; local nutrient-management rules come first."
-            .to_owned(),
+            .into(),
     ];
     if request.days_to_incorporation.is_none() && ammonium_n.base() > 0.0 {
-        let lost = (rate * ammonium_n).to(Unit::LbPerAc);
-        remarks.push(format!("Left on top, all its ammonia goes into the air: {lost:.0} lb/ac of N. Worked in within a day, two thirds stay."));
+        remarks.push(said!(
+            "Left on top, all its ammonia goes into the air: {} of N. Worked in within a day, two thirds stay.",
+            rate * ammonium_n
+        ));
     }
     remarks.push(
         "Ask what was sprayed on the hay and straw behind it: pyridine herbicides pass through stock and kill legumes."
-            .to_owned(),
+            .into(),
     );
     sheet.caution("manure");
     sheet.caution("nutrient-rules");

@@ -76,6 +76,9 @@ pub struct NeedRequest {
     /// Share of legumes in the stand; the crop's own when absent.
     #[serde(default)]
     pub legume_share: Option<Fraction>,
+    /// Of a mix in which legumes are few, the crop that is fed with nitrogen; the crop itself when absent.
+    #[serde(default)]
+    pub grass: Option<String>,
     /// Prices of a mass of P₂O₅ and of K₂O, for the cost of each school.
     #[serde(default)]
     pub prices: Option<Prices>,
@@ -197,7 +200,20 @@ pub fn need(request: &NeedRequest) -> Result<Answer<Needs>, Refused> {
     }
     let cec = request.cec.map_or(10.0, |cec| cec.to(Unit::MeqPer100G));
     let soil = Soil { p: request.p, k: request.k, cec, cec_known: request.cec.is_some() };
-    let (n, n_why) = nitrogen(crop, request, amount(&removed, Nutrient::N));
+    let fed = match &request.grass {
+        Some(grass) => crop_of(grass, "/grass")?,
+        None => crop,
+    };
+    let mut n_removed = amount(&removed, Nutrient::N);
+    if fed.id != crop.id {
+        let own = shares(fed, false, &std::collections::BTreeMap::new());
+        if let Some((_, share, origin)) = own.into_iter().find(|(nutrient, ..)| *nutrient == Nutrient::N) {
+            let name = format!("N in {}", fed.name);
+            let share = sheet.input(&name, share, origin);
+            n_removed = sheet.line("N carried off by it", &format!("yield_goal × {name}"), yield_goal * share);
+        }
+    }
+    let (n, n_why) = nitrogen(fed, request, n_removed);
     let n = sheet.line("N", &n_why, n);
     let mut schools = Vec::new();
     for school in School::ALL {

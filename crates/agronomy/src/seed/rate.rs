@@ -8,6 +8,8 @@ use crate::{
     crop::{Crop, SowingFacts, library},
     given, reckon,
     refusal::{Checks, Refused},
+    said,
+    said::Said,
     source::{Origin, Source},
     units::{Bulk, CountPerArea, CountPerMass, Fraction, MassPerArea, Measure, PureLive, Unit},
     working::{Answer, Sheet},
@@ -292,21 +294,17 @@ fn check_target(target: &Target, checks: &mut Checks) {
 
 /// Whether a PLS rate is far above what the crop's range, broadcast, would explain: more than
 /// twice the high end.
-pub(crate) fn far_from_usual(crop: &Crop, pls_rate: PureLive<MassPerArea>) -> Option<String> {
+pub(crate) fn far_from_usual(crop: &Crop, pls_rate: PureLive<MassPerArea>) -> Option<Said> {
     let sowing = crop.sowing.as_ref()?;
     let (low, high) = sowing.rate.ends::<MassPerArea>();
     let usual = high * sowing.broadcast_factor.value;
-    let said = |word: &str| {
-        format!(
-            "{} at {:.1} kg/ha ({:.1} lb/ac) PLS is {word}: alone, drilled, it takes {:.1}\u{2013}{:.1} kg/ha ({}\u{2013}{} lb/ac)",
+    (pls_rate.base() > 1.5 * usual.base()).then(|| {
+        said!(
+            "{} at {} PLS is far above what is usual: alone, drilled, it takes {} to {}",
             crop.name,
-            pls_rate.0.to(Unit::KgPerHa),
-            pls_rate.0.to(Unit::LbPerAc),
-            low.to(Unit::KgPerHa),
-            high.to(Unit::KgPerHa),
-            sowing.rate.low,
-            sowing.rate.high,
+            pls_rate,
+            low,
+            high
         )
-    };
-    (pls_rate.base() > 1.5 * usual.base()).then(|| said("far above what is usual"))
+    })
 }

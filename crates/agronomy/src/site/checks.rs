@@ -6,28 +6,30 @@ use super::{LIME_MONTHS, OLD_TEST_MONTHS, PastCrop, Residue, SiteFacts, SiteRequ
 use crate::{
     crop::{Crop, Drainage, Kind, library},
     soil::Texture,
+    said,
+    said::Said,
     source::Source,
-    units::{Fraction, Length, Measure, Quantity, Temperature, Unit},
+    units::{Fraction, Length, Quantity, Temperature, Unit},
 };
 
 pub(super) struct Outcome {
     pub verdict: Verdict,
-    pub reason: String,
-    pub turn: Option<String>,
+    pub reason: Said,
+    pub turn: Option<Said>,
     pub ready_on: Option<Date>,
     pub source: Source,
 }
 
 impl Outcome {
-    fn fit(reason: impl Into<String>, source: Source) -> Self {
+    fn fit(reason: impl Into<Said>, source: Source) -> Self {
         Self { verdict: Verdict::Fit, reason: reason.into(), turn: None, ready_on: None, source }
     }
 
-    fn unknown(reason: impl Into<String>, measure: impl Into<String>, source: Source) -> Self {
+    fn unknown(reason: impl Into<Said>, measure: impl Into<Said>, source: Source) -> Self {
         Self { verdict: Verdict::Unknown, reason: reason.into(), turn: Some(measure.into()), ready_on: None, source }
     }
 
-    fn not(verdict: Verdict, reason: impl Into<String>, turn: impl Into<String>, source: Source) -> Self {
+    fn not(verdict: Verdict, reason: impl Into<Said>, turn: impl Into<Said>, source: Source) -> Self {
         Self { verdict, reason: reason.into(), turn: Some(turn.into()), ready_on: None, source }
     }
 
@@ -47,11 +49,6 @@ fn practice() -> Source {
 
 fn later(day: Date, months: i32) -> Date {
     day.saturating_add(months.months())
-}
-
-fn said<M: Measure>(measure: M, unit: Unit) -> String {
-    let value = unit.from_base(measure.base());
-    Quantity::new((value * 10.0).round() / 10.0, unit).to_string()
 }
 
 pub(super) fn drainage(crop: &Crop, facts: &SiteFacts) -> Outcome {
@@ -107,11 +104,11 @@ pub(super) fn depth(crop: &Crop, facts: &SiteFacts) -> Outcome {
             source,
         ),
         Some(depth) if depth >= needed => {
-            Outcome::fit(format!("roots go to {}; it wants {}", said(depth, Unit::Cm), said(needed, Unit::Cm)), source)
+            Outcome::fit(said!("roots go to {}; it wants {}", depth, needed), source)
         }
         Some(depth) => Outcome::not(
             Verdict::Unfit,
-            format!("roots stop at {}; it wants {}", said(depth, Unit::Cm), said(needed, Unit::Cm)),
+            said!("roots stop at {}; it wants {}", depth, needed),
             "a pan can be ripped when dry; rock and water can\u{2019}t",
             source,
         ),
@@ -126,27 +123,21 @@ pub(super) fn slope(crop: &Crop, facts: &SiteFacts, tilled: bool) -> Outcome {
         None => Outcome::unknown("nobody has measured its slope", "a level and a pole, or the contour map", source),
         Some(slope) if slope.to(Unit::Percent) > 25.0 => Outcome::not(
             Verdict::Unfit,
-            format!("{} is too steep for machines to work and harvest safely", said(slope, Unit::Percent)),
+            said!("{} is too steep for machines to work and harvest safely", slope),
             "grazing, or another field",
             source,
         ),
         Some(slope) if slope <= limit || !tilled => Outcome::fit(
-            format!(
-                "{}{}",
-                said(slope, Unit::Percent),
-                if tilled {
-                    ", and tillage holds up to "
-                } else {
-                    ", sown without tillage; tilled it would hold up to "
-                }
-                .to_owned()
-                    + &said(limit, Unit::Percent)
-            ),
+            if tilled {
+                said!("{}, and tillage holds up to {}", slope, limit)
+            } else {
+                said!("{}, sown without tillage; tilled it would hold up to {}", slope, limit)
+            },
             source,
         ),
         Some(slope) => Outcome::not(
             Verdict::FitWithWork,
-            format!("{}: tilled, it would wash above {}", said(slope, Unit::Percent), said(limit, Unit::Percent)),
+            said!("{}: tilled, it would wash above {}", slope, limit),
             "no-till, or sown into a cover",
             source,
         ),
@@ -162,7 +153,19 @@ pub(super) fn ph(crop: &Crop, request: &SiteRequest) -> Outcome {
     if test.months_old(request.today) > OLD_TEST_MONTHS {
         return Outcome::unknown(format!("the soil test of {} is old", test.sampled_on), "a new soil test", source);
     }
-    // Days, not months: a month is not a length.
+    // Lime that was spread since the test works from the day it was spread; lime still to come, from today
+    // at the earliest.
+    let spread = request.limed_on.filter(|on| *on >= test.sampled_on && *on <= request.today);
+    if let (Some(on), true) = (spread, top.ph < low.value) {
+        let works = later(on, LIME_MONTHS);
+        return Outcome::not(
+            Verdict::FitWithWork,
+            said!("pH {} when it was tested, {} at least is wanted; limed on {}, which works by {}", top.ph, low.value, on, works),
+            said!("{} months from the liming; a new soil test would tell", LIME_MONTHS),
+            source,
+        )
+        .from(works);
+    }
     let limed = later(request.today, LIME_MONTHS);
     if top.ph < low.value {
         Outcome::not(
@@ -214,11 +217,11 @@ pub(super) fn water(crop: &Crop, facts: &SiteFacts) -> Outcome {
             Outcome::unknown("nobody has said how much it rains", "the nearest station\u{2019}s yearly rain", source)
         }
         Some(rain) if rain >= needed => {
-            Outcome::fit(format!("{} in a year; it wants {}", said(rain, Unit::Mm), said(needed, Unit::Mm)), source)
+            Outcome::fit(said!("{} in a year; it wants {}", Quantity::water(rain), Quantity::water(needed)), source)
         }
         Some(rain) => Outcome::not(
             Verdict::Unfit,
-            format!("{} in a year; without irrigation it wants {}", said(rain, Unit::Mm), said(needed, Unit::Mm)),
+            said!("{} in a year; without irrigation it wants {}", Quantity::water(rain), Quantity::water(needed)),
             "irrigation",
             source,
         ),
@@ -236,15 +239,15 @@ pub(super) fn heat(crop: &Crop, facts: &SiteFacts) -> Outcome {
             source,
         ),
         Some(warmest) if warmest >= needed => Outcome::fit(
-            format!("warmest month {}; it wants {}", said(warmest, Unit::DegC), said(needed, Unit::DegC)),
+            said!("warmest month {}; it wants {}", warmest, needed),
             source,
         ),
         Some(warmest) => Outcome::not(
             Verdict::FitWithWork,
-            format!(
+            said!(
                 "warmest month {}: it gives its full yield from {}",
-                said(warmest, Unit::DegC),
-                said(needed, Unit::DegC)
+                warmest,
+                needed
             ),
             "a lower yield accepted, or a cool-season crop",
             source,
@@ -381,8 +384,12 @@ pub(super) fn autotoxicity(crop: &Crop, request: &SiteRequest) -> Outcome {
     }
 }
 
-pub(super) fn weeds(facts: &SiteFacts, today: Date) -> Outcome {
-    match facts.perennial_weeds.as_deref().map(str::trim) {
+/// Words by which people say that there are none.
+const NONE: [&str; 8] = ["", "none", "no", "nil", "0", "-", "nothing", "no weeds"];
+
+pub(super) fn weeds(facts: &SiteFacts, seen_on: Date) -> Outcome {
+    let seen = facts.perennial_weeds.as_deref().map(|weeds| weeds.trim().trim_end_matches('.'));
+    match seen.map(|weeds| if NONE.contains(&weeds.to_lowercase().as_str()) { "" } else { weeds }) {
         None => Outcome::unknown(
             "nobody has looked for perennial weeds",
             "a walk before the weeds are mown or killed",
@@ -395,7 +402,7 @@ pub(super) fn weeds(facts: &SiteFacts, today: Date) -> Outcome {
             "cleared before sowing; some take two years",
             practice(),
         )
-        .from(later(today, 3)),
+        .from(later(seen_on, 3)),
     }
 }
 
@@ -407,14 +414,14 @@ pub(super) fn neighbour(crop: &Crop, request: &SiteRequest) -> Outcome {
         return Outcome::fit("no other hand\u{2019}s land borders on it", source);
     }
     if request.setback >= wanted - Length::new(1.0, Unit::Cm) {
-        return Outcome::fit(format!("{} kept from the boundary", said(request.setback, Unit::Ft)), source);
+        return Outcome::fit(said!("{} kept from the boundary", request.setback), source);
     }
     Outcome::not(
         Verdict::FitWithWork,
-        format!(
+        said!(
             "it spreads by rhizomes: keep {} from a neighbour\u{2019}s land, not {}",
-            said(wanted, Unit::Ft),
-            said(request.setback, Unit::Ft)
+            wanted,
+            request.setback
         ),
         "a wider setback, which comes off the sown area",
         source,

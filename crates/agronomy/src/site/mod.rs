@@ -14,6 +14,7 @@ use utoipa::ToSchema;
 use crate::{
     crop::{Crop, Drainage},
     refusal::{Checks, Refused},
+    said::Said,
     seed::crop_of,
     soil::{SoilTest, Texture},
     source::{Origin, Source},
@@ -155,6 +156,35 @@ pub struct SiteRequest {
     /// Distance kept from the boundary.
     #[serde(default)]
     pub setback: Length,
+    /// The day lime was spread since the soil test: it works from then on, not from today.
+    #[serde(default)]
+    #[schema(value_type = Option<String>, format = Date)]
+    pub limed_on: Option<Date>,
+    /// The day the perennial weeds were seen; today when absent.
+    #[serde(default)]
+    #[schema(value_type = Option<String>, format = Date)]
+    pub weeds_seen_on: Option<Date>,
+}
+
+impl SiteRequest {
+    /// What is asked of a place of which nothing but these facts is known.
+    pub fn of(crop: &str, today: Date, facts: SiteFacts) -> Self {
+        Self {
+            crop: crop.to_owned(),
+            today,
+            sow_on: today,
+            tilled: true,
+            facts,
+            soil: None,
+            sprays: vec![],
+            past_crops: vec![],
+            history_known: false,
+            bioassay: None,
+            setback: Length::default(),
+            limed_on: None,
+            weeds_seen_on: None,
+        }
+    }
 }
 
 fn yes() -> bool {
@@ -171,9 +201,11 @@ pub struct SiteCheck {
     /// How it comes out.
     pub verdict: Verdict,
     /// Why, in a sentence.
-    pub reason: String,
+    #[schema(value_type = String)]
+    pub reason: Said,
     /// What would turn it.
-    pub turn: Option<String>,
+    #[schema(value_type = Option<String>)]
+    pub turn: Option<Said>,
     /// The first day it no longer stands in the way; absent when it does not, or always will.
     #[schema(value_type = Option<String>, format = Date)]
     pub ready_on: Option<Date>,
@@ -239,7 +271,7 @@ pub fn check(request: &SiteRequest) -> Result<Answer<Readiness>, Refused> {
     if crop.site.autotoxic_months.is_some() {
         put("autotoxicity", "after its own kind", checks::autotoxicity(crop, request));
     }
-    put("weeds", "perennial weeds", checks::weeds(facts, request.today));
+    put("weeds", "perennial weeds", checks::weeds(facts, request.weeds_seen_on.unwrap_or(request.today)));
     if crop.site.neighbour_setback.is_some() {
         put("neighbour", "neighbours", checks::neighbour(crop, request));
     }

@@ -9,6 +9,7 @@ use utoipa::ToSchema;
 use super::{AcidityTest, Layer, PMethod, PTest, SoilTest};
 use crate::{
     refusal::Refused,
+    said::Said,
     units::{Charge, ChargePerVolume, Fraction, Length, SoilContent, Unit},
 };
 
@@ -105,14 +106,15 @@ pub struct Mapping {
 }
 
 /// What is wrong with a line.
-#[derive(Debug, Clone, PartialEq, Eq, Serialize, Deserialize, ToSchema)]
+#[derive(Debug, Clone, PartialEq, Serialize, Deserialize, ToSchema)]
 pub struct ImportError {
     /// Line of the file, the heading being line 1; 0 for the whole file.
     pub line: usize,
     /// Its heading, when one cell is to blame.
     pub column: String,
     /// What was found and what was expected.
-    pub detail: String,
+    #[schema(value_type = String)]
+    pub detail: Said,
 }
 
 /// A line that was read.
@@ -152,10 +154,10 @@ struct Reader<'a> {
 }
 
 impl Reader<'_> {
-    fn wrong(&mut self, line: usize, column: &str, detail: String) {
+    fn wrong(&mut self, line: usize, column: &str, detail: impl Into<Said>) {
         self.count += 1;
         if self.errors.len() < MOST_FINDINGS {
-            self.errors.push(ImportError { line, column: column.to_owned(), detail });
+            self.errors.push(ImportError { line, column: column.to_owned(), detail: detail.into() });
         }
     }
 

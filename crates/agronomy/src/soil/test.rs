@@ -69,6 +69,20 @@ pub enum Texture {
     Clay,
 }
 
+impl Texture {
+    /// As people say it.
+    pub fn words(self) -> &'static str {
+        match self {
+            Self::Sand => "sand",
+            Self::SandyLoam => "sandy loam",
+            Self::Loam => "loam",
+            Self::SiltLoam => "silt loam",
+            Self::ClayLoam => "clay loam",
+            Self::Clay => "clay",
+        }
+    }
+}
+
 /// A layer of soil as tested.
 #[derive(Debug, Clone, PartialEq, Serialize, Deserialize, ToSchema)]
 #[serde(deny_unknown_fields)]

@@ -28,5 +28,5 @@ pub use measure::{
 };
 pub use quantity::Quantity;
 pub use read::{Understood, read};
-pub use system::{System, restate, system_of};
+pub use system::{System, present, restate, system_of};
 pub use unit::{Dimension, Unit, UnknownUnit};

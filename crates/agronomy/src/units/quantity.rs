@@ -49,23 +49,56 @@ impl Quantity {
     }
 }
 
+impl Quantity {
+    /// As it stands in a sentence: enough figures to tell, and the unit as people write it.
+    ///
+    /// ```
+    /// use agronomy::units::{Quantity, Unit};
+    /// assert_eq!(Quantity::new(50.0, Unit::DegF).spoken(), "50 \u{b0}F");
+    /// assert_eq!(Quantity::new(1234.5, Unit::UsdPerTon).spoken(), "$1235/ton");
+    /// assert_eq!(Quantity::new(0.05, Unit::In).spoken(), "0.05 in");
+    /// ```
+    pub fn spoken(self) -> String {
+        let size = self.value.abs();
+        let number = trimmed(
+            self.value,
+            match size {
+                m if m >= 1000.0 || m == 0.0 => 0,
+                m if m >= 10.0 => 1,
+                m if m >= 1.0 => 2,
+                _ => 4,
+            },
+        );
+        match self.unit.label() {
+            "" => number,
+            label if label.starts_with('$') => format!("${number}{}", &label[1..]),
+            label if label.starts_with('/') => format!("{number}{label}"),
+            label => format!("{number} {label}"),
+        }
+    }
+}
+
+/// A number with so many decimals at most.
+fn trimmed(value: f64, decimals: usize) -> String {
+    let mut number = format!("{value:.decimals$}");
+    if number.contains('.') {
+        number.truncate(number.trim_end_matches('0').trim_end_matches('.').len());
+    }
+    if number == "-0" { "0".to_owned() } else { number.replace('-', "\u{2212}") }
+}
+
 impl fmt::Display for Quantity {
-    /// Four significant figures and the unit: for messages, not for computing.
+    /// Four significant figures and the symbol of JSON: for logs, not for people or computing.
     fn fmt(&self, f: &mut fmt::Formatter<'_>) -> fmt::Result {
-        let magnitude = self.value.abs();
-        let decimals = match magnitude {
+        let decimals = match self.value.abs() {
             m if m >= 1000.0 || m == 0.0 => 0,
             m if m >= 100.0 => 1,
             m if m >= 1.0 => 2,
             _ => 4,
         };
-        let mut number = format!("{:.decimals$}", self.value);
-        if number.contains('.') {
-            number.truncate(number.trim_end_matches('0').trim_end_matches('.').len());
-        }
+        let number = trimmed(self.value, decimals);
         match self.unit {
             Unit::One => f.write_str(&number),
-            Unit::Usd => write!(f, "{number} USD"),
             unit if unit.symbol().starts_with('/') => write!(f, "{number}{unit}"),
             unit => write!(f, "{number} {unit}"),
         }

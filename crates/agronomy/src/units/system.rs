@@ -107,6 +107,28 @@ pub fn restate(document: &mut Value, system: System) {
     }
 }
 
+/// Make a document ready for its reader: every quantity in the units of a system, and every
+/// [sentence](crate::said) turned into text in them. Without a system both stay in the units they were
+/// written in; what leaves the core always goes through here.
+pub fn present(document: &mut Value, system: Option<System>) {
+    if as_quantity(document).is_some() {
+        if let Some(system) = system {
+            restate(document, system);
+        }
+        return;
+    }
+    match document {
+        Value::Array(items) => items.iter_mut().for_each(|item| present(item, system)),
+        Value::Object(map) if map.len() == 1 && map.contains_key(crate::said::KEY) => {
+            if let Ok(said) = serde_json::from_value::<crate::said::Said>(document.take()) {
+                *document = Value::String(said.told(system));
+            }
+        }
+        Value::Object(map) => map.values_mut().for_each(|item| present(item, system)),
+        _ => {}
+    }
+}
+
 /// The system a document is written in: US as soon as one quantity uses a US unit, metric when
 /// one uses a metric unit, otherwise none to be told.
 pub fn system_of(document: &Value) -> Option<System> {

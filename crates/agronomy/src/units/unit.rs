@@ -212,6 +212,32 @@ units! {
 }
 
 impl Unit {
+    /// As people write it: `°F`, `/ft²`. Money begins with its sign, which stands before the number.
+    pub const fn label(self) -> &'static str {
+        match self {
+            Self::PerFt2 => "/ft\u{b2}",
+            Self::PerM2 => "/m\u{b2}",
+            Self::DegF | Self::DegR => "\u{b0}F",
+            Self::DegC | Self::K => "\u{b0}C",
+            Self::DegFDay => "\u{b0}F\u{b7}d",
+            Self::DegCDay => "\u{b0}C\u{b7}d",
+            Self::MmPerDay => "mm a day",
+            Self::InPerDay => "in a day",
+            Self::MjPerM2 => "MJ/m\u{b2}",
+            Self::MeqPer100G => "meq/100 g",
+            Self::MeqPer100Cm3 => "meq/100 cm\u{b3}",
+            Self::One => "",
+            Self::Usd => "$",
+            Self::UsdPerAc => "$/ac",
+            Self::UsdPerHa => "$/ha",
+            Self::UsdPerLb => "$/lb",
+            Self::UsdPerKg => "$/kg",
+            Self::UsdPerTon => "$/ton",
+            Self::UsdPerT => "$/t",
+            other => other.symbol(),
+        }
+    }
+
     /// The value in the base unit of the dimension.
     pub fn to_base(self, value: f64) -> f64 {
         value * self.factor() + self.offset()

@@ -18,7 +18,12 @@ use serde::{Deserialize, Serialize};
 use utoipa::ToSchema;
 
 use super::{Day, Years, days_between, et0, plus};
-use crate::refusal::Refused;
+use crate::{
+    refusal::Refused,
+    said,
+    said::Said,
+    units::{Quantity, Temperature, Unit},
+};
 
 /// What a column holds.
 #[derive(Debug, Clone, Copy, PartialEq, Eq, PartialOrd, Ord, Serialize, Deserialize, ToSchema)]
@@ -75,14 +80,15 @@ pub enum Level {
 }
 
 /// Something found in a file.
-#[derive(Debug, Clone, PartialEq, Eq, Serialize, Deserialize, ToSchema)]
+#[derive(Debug, Clone, PartialEq, Serialize, Deserialize, ToSchema)]
 pub struct Finding {
     /// Line of the file, the header being 1; 0 for the file as a whole.
     pub line: usize,
     /// How bad.
     pub level: Level,
     /// What, in a sentence.
-    pub detail: String,
+    #[schema(value_type = String)]
+    pub detail: Said,
 }
 
 impl Finding {
@@ -109,7 +115,7 @@ pub const MOST_FINDINGS: usize = 200;
 const MUCH_RAIN: f64 = 300.0;
 
 impl Read {
-    fn found(&mut self, line: usize, level: Level, detail: impl Into<String>) {
+    fn found(&mut self, line: usize, level: Level, detail: impl Into<Said>) {
         self.findings_in_all += 1;
         // What stops the file is never crowded out.
         if self.findings.len() < MOST_FINDINGS || level == Level::Stops && self.findings.len() < 2 * MOST_FINDINGS {
@@ -309,24 +315,27 @@ fn keep(
         return;
     }
     if day.tmin > day.tmax {
-        let detail = format!("lowest {:.1} °C above highest {:.1} °C; both left open", day.tmin, day.tmax);
+        let warm = |degrees: f64| Temperature::new(degrees, Unit::DegC);
+        let detail = said!("lowest {} above highest {}; both left open", warm(day.tmin), warm(day.tmax));
         read.found(line, Level::LeftOut, detail);
         (day.tmin, day.tmax) = (f64::NAN, f64::NAN);
     }
-    let mut bound = |name: &str, value: &mut f64, low: f64, high: f64, unit: &str| {
+    let mut bound = |name: &str, value: &mut f64, low: f64, high: f64, unit: Unit| {
         if *value < low || *value > high {
-            read.found(line, Level::LeftOut, format!("{name} of {value:.1} {unit} can\u{2019}t be; left open"));
+            let detail = said!("{} of {} can\u{2019}t be; left open", name, Quantity::new(*value, unit));
+            read.found(line, Level::LeftOut, detail);
             *value = f64::NAN;
         }
     };
-    bound("lowest", &mut day.tmin, -90.0, 60.0, "°C");
-    bound("highest", &mut day.tmax, -90.0, 60.0, "°C");
-    bound("rain", &mut day.rain, 0.0, 1_900.0, "mm");
-    bound("radiation", &mut day.radiation, 0.0, 45.0, "MJ/m²");
-    bound("dew point", &mut day.dew_point, -90.0, 40.0, "°C");
-    bound("wind", &mut day.wind, 0.0, 60.0, "m/s");
+    bound("lowest", &mut day.tmin, -90.0, 60.0, Unit::DegC);
+    bound("highest", &mut day.tmax, -90.0, 60.0, Unit::DegC);
+    bound("rain", &mut day.rain, 0.0, 1_900.0, Unit::Mm);
+    bound("radiation", &mut day.radiation, 0.0, 45.0, Unit::MjPerM2);
+    bound("dew point", &mut day.dew_point, -90.0, 40.0, Unit::DegC);
+    bound("wind", &mut day.wind, 0.0, 60.0, Unit::MPerS);
     if day.rain > MUCH_RAIN && !mapping.accept_unusual {
-        let detail = format!("{:.0} mm of rain in a day is far from usual: mend it, or confirm that it fell", day.rain);
+        let fell = Quantity::new(day.rain, Unit::Mm);
+        let detail = said!("{} of rain in a day is far from usual: mend it, or confirm that it fell", fell);
         read.found(line, Level::Stops, detail);
     }
     match days.get(&date) {

@@ -14,6 +14,7 @@ use super::{
 use crate::{
     given,
     refusal::{Checks, Refused},
+    said,
     source::{Origin, Source},
     units::{Quantity, Unit},
     working::{Answer, Sheet},
@@ -110,7 +111,7 @@ impl WeatherInput {
                 checks.done()?;
                 let read = read_daily(text, mapping, None).map_err(|refused| refused.under("/weather"))?;
                 if let Some(wrong) = read.findings.iter().find(|finding| finding.stops()) {
-                    let detail = format!("line {}: {}", wrong.line, wrong.detail);
+                    let detail = said!("line {}: {}", wrong.line, wrong.detail);
                     return Err(Refused::one("/weather/text", detail));
                 }
                 let place = Place { latitude: *latitude, elevation: *elevation };

@@ -42,7 +42,10 @@ pub mod sun;
 pub use input::{GenerateRequest, Generated, WeatherInput, generate};
 pub use normals::{Normals, place_normals};
 
-use jiff::{ToSpan, civil::Date};
+use jiff::{
+    ToSpan,
+    civil::{Date, date},
+};
 
 /// One day as a station saw it; NaN where it did not.
 #[derive(Debug, Clone, Copy, PartialEq)]
@@ -101,6 +104,15 @@ pub struct Years {
     pub first: Date,
     /// The days from it on.
     pub days: Vec<Day>,
+}
+
+/// The first day of the growing year around a day: January in the north, July in the south, so that no
+/// season is cut in two.
+pub fn year_start(latitude: f64, day: Date) -> Date {
+    if latitude >= 0.0 {
+        return date(day.year(), 1, 1);
+    }
+    date(if day.month() >= 7 { day.year() } else { day.year() - 1 }, 7, 1)
 }
 
 /// Days from one date to another.

@@ -4,6 +4,7 @@ use actix_session::Session;
 use actix_web::{HttpRequest, HttpResponse, web};
 use agronomy::{
     refusal::{Checks, Refused},
+    said,
     units::{Fraction, Length, Measure, System, Unit},
 };
 use jiff::civil::Date;
@@ -12,7 +13,7 @@ use ledger::{
     people::{self, Person, Theme},
 };
 use serde::{Deserialize, Serialize};
-use utoipa::ToSchema;
+use utoipa::{IntoParams, ToSchema};
 use uuid::Uuid;
 
 use crate::{
@@ -56,6 +57,30 @@ pub async fn first_visit(state: web::Data<State>) -> Result<web::Json<FirstVisit
     Ok(web::Json(FirstVisit { needs_owner: people::count(&mut connection).await? == 0 }))
 }
 
+/// A place whose time zone is asked for.
+#[derive(Debug, Deserialize, IntoParams)]
+#[into_params(parameter_in = Query)]
+#[serde(deny_unknown_fields)]
+pub struct ZoneQuery {
+    /// Degrees north.
+    pub latitude: f64,
+    /// Degrees east.
+    pub longitude: f64,
+}
+
+/// A time zone, guessed from a place.
+#[derive(Debug, Serialize, ToSchema)]
+pub struct ZoneView {
+    /// Its IANA name.
+    pub time_zone: String,
+}
+
+/// Which time zone is it there? That of the nearest town that a zone is named for.
+#[utoipa::path(get, path = "/api/time-zone", params(ZoneQuery), responses((status = 200, body = ZoneView)))]
+pub async fn zone(place: web::Query<ZoneQuery>) -> web::Json<ZoneView> {
+    web::Json(ZoneView { time_zone: clock::zone_of(place.latitude, place.longitude).to_owned() })
+}
+
 /// The owner and the farm, on the first visit.
 #[derive(Debug, Deserialize, ToSchema)]
 #[serde(deny_unknown_fields)]
@@ -76,6 +101,9 @@ pub struct NewOwner {
     pub elevation: Length,
     /// Units to read.
     pub units: System,
+    /// IANA time zone of the farm; that of the town nearest to it when absent.
+    #[serde(default)]
+    pub time_zone: Option<String>,
 }
 
 fn check_owner(owner: &NewOwner) -> Result<(), Refused> {
@@ -99,6 +127,10 @@ fn check_owner(owner: &NewOwner) -> Result<(), Refused> {
         format!("{}°: a longitude is from −180 to 180", owner.longitude),
     );
     checks.within("/elevation", "the elevation", owner.elevation, Unit::M, -430.0, 6_000.0);
+    if let Some(zone) = &owner.time_zone {
+        let detail = said!("\u{201c}{}\u{201d} is no time zone known here; write it as America/New_York", zone);
+        checks.require(clock::is_zone(zone), "/time_zone", detail);
+    }
     checks.done()
 }
 
@@ -121,6 +153,10 @@ pub async fn make_owner(
         longitude: owner.longitude,
         elevation_m: owner.elevation.to(Unit::M),
         practice_day: None,
+        time_zone: match &owner.time_zone {
+            Some(zone) => zone.clone(),
+            None => clock::zone_of(owner.latitude, owner.longitude).to_owned(),
+        },
     };
     let mut connection = state.pool.get().await?;
     farm::found(&mut connection, &person, &farm).await?;
@@ -204,6 +240,10 @@ pub struct MyFarm {
     pub practice: bool,
     /// Degrees north.
     pub latitude: f64,
+    /// Its time zone.
+    pub time_zone: String,
+    /// Whether a soil laboratory can be asked.
+    pub soil_laboratory: bool,
     /// Whether a seed laboratory can be asked.
     pub seed_laboratory: bool,
 }
@@ -217,6 +257,8 @@ async fn me_of(state: &State, person: Person) -> Result<Shown<Me>, Problem> {
             today: clock::today(&member.farm),
             practice: member.farm.practice_day.is_some(),
             latitude: member.farm.latitude,
+            time_zone: member.farm.time_zone.clone(),
+            soil_laboratory: state.outside.soil_laboratory.is_some() && member.farm.practice_day.is_some(),
             // A simulated laboratory has no business with a real farm's lots.
             seed_laboratory: state.outside.seed_laboratory.is_some() && member.farm.practice_day.is_some(),
             id: member.farm.id,

@@ -1,18 +1,22 @@
 //! The ledger over HTTP.
 
 use actix_web::web;
-use agronomy::refusal::Refused;
+use agronomy::{refusal::Refused, said::Said};
 use jiff::{Timestamp, civil::Date};
 use ledger::{
     Connection, PAGE,
-    entry::{self, Entry, Filter, NewEntry, Payload, Via},
+    entry::{self, Entry, Filter, NewEntry, Via},
     farm::{self, Role},
+    lot,
 };
+use records::{By, Content, Payload, Subject, kind};
 use serde::{Deserialize, Serialize};
+use serde_json::Value;
 use utoipa::{IntoParams, ToSchema};
 use uuid::Uuid;
 
 use crate::{
+    api::stands::check_lots,
     app::State,
     body::{Body, Shown},
     problem::{Problem, ProblemDocument},
@@ -24,12 +28,8 @@ use crate::{
 pub struct EntryView {
     /// Id.
     pub id: Uuid,
-    /// Field it is about.
-    pub field: Option<Uuid>,
-    /// Stand it is about.
-    pub stand: Option<Uuid>,
-    /// Lot it is about.
-    pub lot: Option<Uuid>,
+    /// What it is about; nothing for the farm.
+    pub about: Vec<Subject>,
     /// The day it happened.
     #[schema(value_type = String, format = Date)]
     pub occurred_on: Date,
@@ -42,8 +42,15 @@ pub struct EntryView {
     pub recorded_by_name: String,
     /// How it came in.
     pub via: Via,
-    /// What it says.
-    pub payload: Payload,
+    /// Word of its kind.
+    pub kind: String,
+    /// Its kind, for people.
+    pub title: String,
+    /// What it says, in one line.
+    #[schema(value_type = String)]
+    pub says: Said,
+    /// What it says; absent where this build can't read it.
+    pub payload: Option<Payload>,
     /// The entry it strikes.
     pub strikes: Option<Uuid>,
     /// The entry that strikes it.
@@ -54,17 +61,28 @@ impl EntryView {
     /// With the writer's name, from a list of names.
     pub fn of(entry: Entry, names: &[(Uuid, String)]) -> Self {
         let name = names.iter().find(|(id, _)| *id == entry.recorded_by).map(|(_, name)| name.clone());
+        let (kind, title, says, payload) = match entry.content {
+            Content::Read(payload) => {
+                let kind = payload.kind();
+                (kind.word.to_owned(), kind.title.to_owned(), payload.says(), Some(payload))
+            }
+            Content::Unreadable { kind: word, why } => {
+                let title = kind(&word).map_or_else(|| word.clone(), |kind| kind.title.to_owned());
+                (word, title, format!("This entry can\u{2019}t be read here: {why}").into(), None)
+            }
+        };
         Self {
             recorded_by_name: name.unwrap_or_else(|| "someone who has left".to_owned()),
             id: entry.id,
-            field: entry.field,
-            stand: entry.stand,
-            lot: entry.lot,
+            about: entry.about,
             occurred_on: entry.occurred_on,
             recorded_at: entry.recorded_at,
             recorded_by: entry.recorded_by,
             via: entry.via,
-            payload: entry.payload,
+            kind,
+            title,
+            says,
+            payload,
             strikes: entry.strikes,
             struck_by: entry.struck_by,
         }
@@ -142,7 +160,8 @@ pub async fn list(
     let mut connection = state.pool.get().await?;
     let query = query.into_inner();
     let offset = query.page.unwrap_or(0).clamp(0, 1_000_000) * PAGE;
-    let filter = Filter { field: query.field, stand: query.stand, lot: query.lot, kind: query.kind, offset };
+    let about = [query.field.map(Subject::field), query.stand.map(Subject::stand), query.lot.map(Subject::lot)];
+    let filter = Filter { about: about.into_iter().flatten().collect(), kind: query.kind, offset };
     let (entries, total) = entry::list(&mut connection, &member.membership, &filter).await?;
     let names = farm::member_names(&mut connection, &member.membership).await?;
     let entries = entries.into_iter().map(|entry| EntryView::of(entry, &names)).collect();
@@ -170,20 +189,22 @@ pub async fn one(
 pub struct NewEntryBody {
     /// Made by the client: the same submission is the same entry.
     pub id: Uuid,
-    /// Field it is about.
+    /// What it is about; nothing for the farm. A stand brings its field along.
     #[serde(default)]
-    pub field: Option<Uuid>,
-    /// Stand it is about.
-    #[serde(default)]
-    pub stand: Option<Uuid>,
-    /// Lot it is about.
-    #[serde(default)]
-    pub lot: Option<Uuid>,
+    pub about: Vec<Subject>,
     /// The day it happened.
     #[schema(value_type = String, format = Date)]
     pub occurred_on: Date,
     /// What it says.
-    pub payload: Payload,
+    #[schema(value_type = Payload)]
+    pub payload: Value,
+    /// Of a kind of which the last one counts: the entry that the writer saw and means to replace. Another
+    /// one written meanwhile is told instead of being replaced unseen.
+    #[serde(default)]
+    pub after: Option<Uuid>,
+    /// What is far from usual is meant.
+    #[serde(default)]
+    pub confirmed: bool,
 }
 
 /// Write an entry in ink.
@@ -196,43 +217,28 @@ pub async fn write(
     member: Member,
     Body(new): Body<NewEntryBody>,
 ) -> Result<Shown<EntryView>, Problem> {
-    match &new.payload {
-        Payload::Strike { .. } => {
-            return Err(Problem::Conflict("an entry is struck at its own address".to_owned()));
-        }
-        Payload::SoilSample { .. } => {
-            return Err(Problem::Conflict("a soil sample is sent at its own address".to_owned()));
-        }
-        Payload::Step { done } if done.step.is_ground() => {
-            let detail = "this step is inked by what was found or spread: a soil test, a dressing, a bioassay";
-            return Err(Refused::one("/payload/done/step", detail).into());
-        }
-        Payload::Step { .. }
-        | Payload::Note { .. }
-        | Payload::Site { .. }
-        | Payload::SoilTest { .. }
-        | Payload::Spray { .. }
-        | Payload::PastCrop { .. }
-        | Payload::Bioassay { .. }
-        | Payload::Dressing { .. }
-        | Payload::SoilTemperature { .. }
-        | Payload::RainGauge { .. }
-        | Payload::Irrigation { .. }
-        | Payload::Cut { .. } => member.records()?,
-        Payload::Choices { .. } | Payload::LotTag { .. } | Payload::LotReport { .. } => member.decides()?,
+    member.records()?;
+    let payload = Payload::sent(new.payload).map_err(|refused| refused.under("/payload"))?;
+    match payload.kind().by {
+        By::Itself(why) => return Err(Problem::Conflict(why.to_owned())),
+        By::Manager => member.decides()?,
+        By::Crew => member.records()?,
     }
-    let entry = NewEntry {
-        id: new.id,
-        field: new.field,
-        stand: new.stand,
-        lot: new.lot,
-        occurred_on: new.occurred_on,
-        via: Via::Web,
-        payload: new.payload,
-        strikes: None,
-    };
-    let kept = entry::write(&mut *state.pool.get().await?, &member.membership, &entry, member.today()).await?;
-    Ok(Shown(member.person.units, EntryView::of(kept, &[(member.person.id, member.person.name.clone())])))
+    let mut connection = state.pool.get().await?;
+    if let Payload::ChoicesRecord(decided) = &payload
+        && entry::find(&mut connection, &member.membership, new.id).await?.is_none()
+    {
+        let under = |refused: Refused| refused.under("/payload/choices");
+        let choices = decided.choices.ready();
+        let unusual = records::check(&choices, member.today()).map_err(under)?;
+        if !unusual.is_empty() && !new.confirmed {
+            return Err(Problem::Unusual(under(Refused(unusual))));
+        }
+        check_lots(&choices, &lot::facts(&mut connection, &member.membership).await?).map_err(under)?;
+    }
+    let entry =
+        NewEntry { after: new.after, ..NewEntry::of(new.id, new.about, new.occurred_on, Via::Web, payload) };
+    write_own(&mut connection, &member, &entry).await
 }
 
 /// Why an entry is struck.

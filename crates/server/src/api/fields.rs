@@ -83,6 +83,12 @@ pub async fn one(
     path: web::Path<(String, Uuid)>,
 ) -> Result<Shown<FieldDetail>, Problem> {
     let field = field::one(&mut *state.pool.get().await?, &member.membership, path.1).await?;
+    let detail = state.work.run(move || detailed(field)).await??;
+    Ok(Shown(member.person.units, detail))
+}
+
+/// A field with its sizes and the outline of its sown part.
+fn detailed(field: Field) -> Result<FieldDetail, Problem> {
     let boundary = Boundary::from_geojson(&field.boundary)?;
     let setback = Length::new(field.setback_m, Unit::M);
     let ring = |line: &geo::LineString| line.coords().map(|corner| [corner.x, corner.y]).collect::<Vec<_>>();
@@ -91,8 +97,7 @@ pub async fn one(
         .iter()
         .map(|part| std::iter::once(part.exterior()).chain(part.interiors()).map(ring).collect())
         .collect();
-    let detail = FieldDetail { areas: areas(&boundary, setback)?, field: field.into(), inside };
-    Ok(Shown(member.person.units, detail))
+    Ok(FieldDetail { areas: areas(&boundary, setback)?, field: field.into(), inside })
 }
 
 /// A field to add.
@@ -121,7 +126,9 @@ pub async fn add(
     Body(new): Body<NewField>,
 ) -> Result<Shown<FieldView>, Problem> {
     member.decides()?;
-    let field = Field::new(member.membership.farm.id, new.id, &new.name, new.boundary, new.setback)?;
+    let farm = member.membership.farm.id;
+    let measured = move || Field::new(farm, new.id, &new.name, new.boundary, new.setback);
+    let field = state.work.run(measured).await??;
     let kept = field::add(&mut *state.pool.get().await?, &member.membership, &field).await?;
     Ok(Shown(member.person.units, kept.into()))
 }

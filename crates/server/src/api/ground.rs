@@ -6,17 +6,24 @@ use agronomy::{
     crop::{PlantBack, library},
     lime::{Material, PhPath, library_materials},
     nutrients::account::Account,
-    soil::{Imported, Mapping, SamplingPlan, SamplingRequest, import, sampling},
+    soil::{ImportError, Imported, Mapping, SamplingPlan, SamplingRequest, import, sampling},
+    weather::year_start,
     working::Answer,
 };
 use jiff::civil::Date;
 use ledger::{
-    entry::{self, Entry, NewEntry, Payload, Via},
+    entry::{self, Entry, NewEntry, Via},
     farm, field,
 };
 use planner::{
-    LimeMethod,
-    ground::{self, EffectiveLime, Ground, amounts, lime_methods, ph_path, year_account},
+    Part, Trouble, assess,
+    ground::{amounts, lime_methods, year_account},
+    whole,
+};
+use records::{
+    EffectiveLime, LimeMethod, Payload, Subject,
+    book::Ground,
+    kinds::{soil_sample::SoilSample, soil_test::SoilTestReport},
 };
 use serde::{Deserialize, Serialize};
 use utoipa::ToSchema;
@@ -59,8 +66,11 @@ pub struct GroundView {
     pub ground: Ground,
     /// The nutrient account of this year.
     pub account: Account,
-    /// The year of the account.
+    /// The year of the account; in the south it begins in July of the year before it ends.
     pub year: i16,
+    /// Its first day.
+    #[schema(value_type = String, format = Date)]
+    pub year_from: Date,
     /// The pH path from the latest test on.
     pub path: Option<Answer<PhPath>>,
     /// The day the path starts.
@@ -74,6 +84,10 @@ pub struct GroundView {
     pub sampling: Option<Answer<SamplingPlan>>,
     /// Samples sent off.
     pub samples: Vec<SampleView>,
+    /// The entry of the last walk, which a new one takes the place of.
+    pub looked: Option<Uuid>,
+    /// Parts that can't be reckoned, and why.
+    pub troubles: Vec<Trouble>,
 }
 
 /// The id of the report of a sample: one sample, one report.
@@ -89,53 +103,61 @@ pub async fn one(
     member: Member,
     path: web::Path<(String, Uuid)>,
 ) -> Result<Shown<GroundView>, Problem> {
-    let today = member.today();
-    let story = Story::of(&state, &member, path.1).await?;
-    let (entries, ground) = (&story.entries, &story.ground);
-    let collected: Vec<Uuid> = entries
+    let mut connection = state.pool.get().await?;
+    let story = Story::of_field(&mut connection, &member, path.1).await?;
+    drop(connection);
+    Ok(Shown(member.person.units, state.work.run(move || told(&story)).await??))
+}
+
+fn told(story: &Story) -> Result<GroundView, Problem> {
+    let (field, today) = (story.field()?, story.today);
+    let ground = story.books.field(field.id);
+    let reported: Vec<Uuid> = ground.tests.iter().map(|test| test.entry).collect();
+    let samples = ground
+        .samples
         .iter()
-        .filter(|entry| matches!(entry.payload, Payload::SoilTest { .. }))
-        .map(|entry| entry.id)
-        .collect();
-    let samples = entries
-        .iter()
-        .filter(|entry| entry.struck_by.is_none())
-        .filter_map(|entry| match &entry.payload {
-            Payload::SoilSample { laboratory, due_on } => Some(SampleView {
-                id: entry.id,
-                laboratory: laboratory.clone(),
-                sent_on: entry.occurred_on,
-                due_on: *due_on,
-                collected: collected.contains(&report_id(entry.id)),
-            }),
-            _ => None,
+        .map(|sent| SampleView {
+            id: sent.entry,
+            laboratory: sent.what.laboratory.clone(),
+            sent_on: sent.on,
+            due_on: sent.what.due_on,
+            collected: reported.contains(&report_id(sent.entry)),
         })
         .collect();
+    let start = year_start(story.latitude, today);
     let mut view = GroundView {
-        account: year_account(ground, &Default::default(), today.year()),
-        year: today.year(),
+        account: year_account(&ground, &Default::default(), start),
+        year: start.year(),
+        year_from: start,
         path: None,
         path_from: None,
         floor: None,
-        lime_methods: lime_methods(ground, today),
+        lime_methods: lime_methods(&ground, today),
         sampling: None,
         samples,
+        looked: story.entries.iter().rev().find(|entry| matches!(entry.standing(), Some(Payload::SiteWalk(_)))).map(|entry| entry.id),
         ground: ground.clone(),
+        troubles: vec![],
     };
-    let crop =
-        story.current.as_ref().and_then(|(choices, _)| choices.cover.crops().first().map(|crop| (*crop).to_owned()));
-    let request = SamplingRequest { area: story.field.sown_area(), zones: None, crop, subsoil: false };
+    let current = story.current();
+    let crop = current.and_then(|(_, _, decided)| decided.choices.cover.crops().first().map(|crop| (*crop).to_owned()));
+    let request = SamplingRequest { area: field.sown_area(), zones: None, crop, subsoil: false };
     view.sampling = sampling(&request).ok();
-    if let Some(asked) = story.asked(today) {
-        let needed = ground::needs(asked)?.map(|needs| amounts(&needs.value, asked.choices)).unwrap_or_default();
+    if let Some((stand, book, decided)) = current {
+        let asked = story.asked(&decided.choices, field, &ground, book.sown_on());
+        let core = assess(asked, Some(book), story.next_from(stand), None);
+        let whole = whole(asked, core, &[]);
+        let needed = whole.core.needs.as_ref().map(|needs| amounts(&needs.value, asked.choices)).unwrap_or_default();
         let crops = asked.choices.cover.crops().into_iter().filter_map(|id| library().crop(id));
         view.floor = crops.map(|crop| crop.soil.ph_low.value).reduce(f64::max);
-        // A test that lacks what the lime school needs draws no path, and the bench says why.
-        view.path = ph_path(asked).ok().flatten();
-        view.path_from = view.path.as_ref().and_then(|_| ground.test_by(today).map(|test| test.on));
-        view.account = year_account(ground, &needed, today.year());
+        view.path_from = whole.path.as_ref().and_then(|_| ground.test_by(today).map(|test| test.on));
+        view.path = whole.path;
+        view.account = year_account(&ground, &needed, start);
+        // What this page would have shown and can't.
+        let own = [Part::Lime, Part::Path, Part::Nutrients];
+        view.troubles = whole.core.troubles.into_iter().filter(|trouble| own.contains(&trouble.part)).collect();
     }
-    Ok(Shown(member.person.units, view))
+    Ok(view)
 }
 
 /// A liming material, and what of it reacts.
@@ -213,11 +235,11 @@ pub async fn import_tests(
     for row in &imported.rows {
         if by_name(&row.field).is_none() {
             let detail = format!("no field of this farm is called \u{201c}{}\u{201d}", row.field);
-            imported.errors.push(agronomy::soil::ImportError { line: row.line, column: String::new(), detail });
+            imported.errors.push(ImportError { line: row.line, column: String::new(), detail: detail.into() });
             imported.errors_in_all += 1;
         } else if row.test.sampled_on > member.today() {
             let detail = format!("{} lies in the future (today is {})", row.test.sampled_on, member.today());
-            imported.errors.push(agronomy::soil::ImportError { line: row.line, column: String::new(), detail });
+            imported.errors.push(ImportError { line: row.line, column: String::new(), detail: detail.into() });
             imported.errors_in_all += 1;
         }
     }
@@ -232,8 +254,9 @@ pub async fn import_tests(
         .iter()
         .filter_map(|row| {
             let id = demo::id(&format!("import {} line {}", body.id, row.line));
-            let payload = Payload::SoilTest { test: Box::new(row.test.clone()) };
-            Some(NewEntry::of_field(id, by_name(&row.field)?.id, row.test.sampled_on, Via::Import, payload))
+            let payload = SoilTestReport::of(row.test.clone()).into();
+            let about = [Subject::field(by_name(&row.field)?.id)];
+            Some(NewEntry::of(id, about, row.test.sampled_on, Via::Import, payload))
         })
         .collect();
     let today = member.today();
@@ -270,16 +293,19 @@ pub async fn send_sample(
     member.records()?;
     let mut connection = state.pool.get().await?;
     let field = field::one(&mut connection, &member.membership, path.1).await?;
-    let same = |kept: &Entry| kept.field == Some(field.id) && matches!(kept.payload, Payload::SoilSample { .. });
+    let same =
+        |kept: &Entry| kept.field() == Some(field.id) && matches!(kept.payload(), Some(Payload::SoilSample(_)));
     if let Some(kept) = kept(&mut connection, &member, new.id, same).await? {
         return Ok(Shown(member.person.units, kept));
     }
     practice_only(&member)?;
     let today = member.today();
+    // Nothing is held while the outside is waited for.
+    drop(connection);
     let reply = laboratory::soil(&state, new.id, &field.name, today, true, today).await?;
-    let payload = Payload::SoilSample { laboratory: reply.laboratory, due_on: reply.due_on };
-    let entry = NewEntry::of_field(new.id, field.id, today, Via::StandIn, payload);
-    write_own(&mut connection, &member, &entry).await
+    let payload = SoilSample { laboratory: reply.laboratory, due_on: reply.due_on }.into();
+    let entry = NewEntry::of(new.id, [Subject::field(field.id)], today, Via::StandIn, payload).today();
+    write_own(&mut *state.pool.get().await?, &member, &entry).await
 }
 
 /// Fetch the report of a soil sample, once it is due, and ink it.
@@ -297,21 +323,22 @@ pub async fn fetch_report(
     let mut connection = state.pool.get().await?;
     let field = field::one(&mut connection, &member.membership, path.1).await?;
     let id = report_id(path.2);
-    if let Some(kept) = kept(&mut connection, &member, id, |kept| kept.field == Some(field.id)).await? {
+    if let Some(kept) = kept(&mut connection, &member, id, |kept| kept.field() == Some(field.id)).await? {
         return Ok(Shown(member.person.units, kept));
     }
     let sent = entry::find(&mut connection, &member.membership, path.2).await?.ok_or(Problem::NotFound)?;
-    if sent.field != Some(field.id) || !matches!(sent.payload, Payload::SoilSample { .. }) {
+    if sent.field() != Some(field.id) || !matches!(sent.payload(), Some(Payload::SoilSample(_))) {
         return Err(Problem::NotFound);
     }
     let today = member.today();
+    drop(connection);
     let reply = laboratory::soil(&state, sent.id, &field.name, sent.occurred_on, true, today).await?;
     let Some(report) = reply.report else {
         return Err(Problem::Conflict(format!("the report is due on {}; today is {today}", reply.due_on)));
     };
-    let payload = Payload::SoilTest { test: Box::new(report) };
-    let entry = NewEntry::of_field(id, field.id, sent.occurred_on, Via::StandIn, payload);
-    write_own(&mut connection, &member, &entry).await
+    let payload = SoilTestReport::of(report).into();
+    let entry = NewEntry::of(id, [Subject::field(field.id)], sent.occurred_on, Via::StandIn, payload);
+    write_own(&mut *state.pool.get().await?, &member, &entry).await
 }
 
 fn practice_only(member: &Member) -> Result<(), Problem> {

@@ -1,6 +1,10 @@
 //! The crop library.
 
-use agronomy::crop::{Crop, library};
+use agronomy::{
+    crop::{Crop, library},
+    practice::{Practice, operations, practices},
+};
+use records::{By, KINDS};
 use serde::Serialize;
 use utoipa::ToSchema;
 
@@ -17,4 +21,64 @@ pub struct Crops {
 #[utoipa::path(get, path = "/api/crops", responses((status = 200, body = Crops)))]
 pub async fn crops(SignedIn(person): SignedIn) -> Result<Shown<Crops>, Problem> {
     Ok(Shown(person.units, Crops { crops: library().crops().cloned().collect() }))
+}
+
+/// A kind of record.
+#[derive(Debug, Serialize, ToSchema)]
+pub struct KindView {
+    /// Its word.
+    pub kind: String,
+    /// For people.
+    pub title: String,
+    /// What it must be about.
+    pub needs: Vec<String>,
+    /// Who may write it by hand: `crew` or `manager`; absent for what comes to be at an address of its own.
+    pub by: Option<String>,
+}
+
+/// An operation, as it is drawn.
+#[derive(Debug, Serialize, ToSchema)]
+pub struct OperationView {
+    /// Its key.
+    pub key: String,
+    /// What to do.
+    pub title: String,
+    /// The outline it is drawn by.
+    pub mark: String,
+    /// The kind of record that inks it.
+    pub record: String,
+}
+
+/// What can be recorded and planned.
+#[derive(Debug, Serialize, ToSchema)]
+pub struct Shelf {
+    /// Kinds of record.
+    pub kinds: Vec<KindView>,
+    /// Operations.
+    pub operations: Vec<OperationView>,
+    /// Practices, in their order.
+    pub practices: Vec<Practice>,
+}
+
+/// Kinds of record, operations and practices.
+#[utoipa::path(get, path = "/api/shelf", responses((status = 200, body = Shelf)))]
+pub async fn shelf(SignedIn(person): SignedIn) -> Result<Shown<Shelf>, Problem> {
+    let kinds = KINDS.iter().map(|kind| KindView {
+        kind: kind.word.to_owned(),
+        title: kind.title.to_owned(),
+        needs: kind.needs.iter().map(|needed| needed.word().to_owned()).collect(),
+        by: match kind.by {
+            By::Crew => Some("crew".to_owned()),
+            By::Manager => Some("manager".to_owned()),
+            By::Itself(_) => None,
+        },
+    });
+    let operations = operations().map(|one| OperationView {
+        key: one.key.clone(),
+        title: one.title.clone(),
+        mark: one.mark.clone(),
+        record: one.record.clone(),
+    });
+    let (kinds, operations) = (kinds.collect(), operations.collect());
+    Ok(Shown(person.units, Shelf { kinds, operations, practices: practices().to_vec() }))
 }

@@ -8,8 +8,13 @@ use agronomy::{
 use jiff::civil::Date;
 use ledger::{
     Connection,
-    entry::{self, Entry, NewEntry, Payload, Via},
+    entry::{self, Entry, NewEntry, Via},
     lot,
+};
+use records::{
+    Payload, Subject, SubjectKind,
+    book::{Books, LotBook},
+    kinds::{lot_report::LotReport, lot_tag::LotTag},
 };
 use serde::{Deserialize, Serialize};
 use utoipa::ToSchema;
@@ -52,21 +57,17 @@ pub struct LotView {
     pub reports: usize,
 }
 
-fn view(lot: lot::Lot, entries: &[Entry], today: Date) -> LotView {
-    let own: Vec<Entry> = entries.iter().filter(|entry| entry.lot == Some(lot.id)).cloned().collect();
-    let (tag, on_hand) = lot::known(&own).map_or((None, None), |(tag, on_hand)| (Some(tag), on_hand));
+fn view(lot: lot::Lot, book: Option<&LotBook>, today: Date) -> LotView {
+    let tag = book.and_then(|book| book.tag.clone());
+    let on_hand = book.filter(|book| book.tag.is_some()).and_then(|book| book.on_hand);
     let pls = |side| tag.as_ref().and_then(|tag| pls_fraction(tag, side).ok()).map(|answer| answer.value.0);
     let months = tag.as_ref().and_then(|tag| tag.months_since_test(today));
-    let reports = own
-        .iter()
-        .filter(|entry| entry.struck_by.is_none() && matches!(entry.payload, Payload::LotReport { .. }))
-        .count();
     LotView {
         pls_counted: pls(DormantSeed::Counts),
         pls_left_out: pls(DormantSeed::LeftOut),
         months_since_test: months,
         retest: months.is_none_or(|months| months >= OLD_TEST_MONTHS),
-        reports,
+        reports: book.map_or(0, |book| book.reports),
         id: lot.id,
         crop: lot.crop,
         label: lot.label,
@@ -77,8 +78,8 @@ fn view(lot: lot::Lot, entries: &[Entry], today: Date) -> LotView {
 
 async fn view_one(connection: &mut Connection, member: &Member, id: Uuid) -> Result<LotView, Problem> {
     let lot = lot::one(connection, &member.membership, id).await?;
-    let entries = entry::of_lots(connection, &member.membership).await?;
-    Ok(view(lot, &entries, member.today()))
+    let books = entry::books(connection, &member.membership, Some(Subject::lot(id))).await?;
+    Ok(view(lot, books.lot(id), member.today()))
 }
 
 /// Seed lots of a farm.
@@ -93,8 +94,13 @@ pub struct Lots {
 pub async fn list(state: web::Data<State>, member: Member) -> Result<Shown<Lots>, Problem> {
     let mut connection = state.pool.get().await?;
     let lots = lot::all(&mut connection, &member.membership).await?;
-    let entries = entry::of_lots(&mut connection, &member.membership).await?;
-    let lots = lots.into_iter().map(|lot| view(lot, &entries, member.today())).collect();
+    let entries = entry::about_any(&mut connection, &member.membership, SubjectKind::Lot).await?;
+    let books = Books::of(&entries);
+    let of = |lot: lot::Lot| {
+        let book = books.lot(lot.id);
+        view(lot, book, member.today())
+    };
+    let lots = lots.into_iter().map(of).collect();
     Ok(Shown(member.person.units, Lots { lots }))
 }
 
@@ -129,8 +135,8 @@ pub async fn add(state: web::Data<State>, member: Member, Body(new): Body<NewLot
     new.tag.check().map_err(|refused| refused.under("/tag"))?;
     ledger::together(&mut connection, async |connection| {
         lot::add(connection, &member.membership, new.id, &new.crop, &new.label).await?;
-        let payload = Payload::LotTag { tag: new.tag.clone(), on_hand: new.on_hand };
-        let entry = NewEntry::of_lot(new.entry, new.id, member.today(), Via::Web, payload);
+        let payload = LotTag::of(new.tag.clone(), new.on_hand).into();
+        let entry = NewEntry::of(new.entry, [Subject::lot(new.id)], member.today(), Via::Web, payload).today();
         entry::write(connection, &member.membership, &entry, member.today()).await.map(drop)
     })
     .await?;
@@ -163,7 +169,7 @@ pub async fn sample(
     let mut connection = state.pool.get().await?;
     let lot = lot::one(&mut connection, &member.membership, path.1).await?;
     // The same sample sent again is not tested again: its report stands.
-    let same = |kept: &Entry| kept.lot == Some(lot.id) && matches!(kept.payload, Payload::LotReport { .. });
+    let same = |kept: &Entry| kept.lot() == Some(lot.id) && matches!(kept.payload(), Some(Payload::LotReport(_)));
     if let Some(kept) = kept(&mut connection, &member, new.id, same).await? {
         return Ok(Shown(member.person.units, kept));
     }
@@ -171,7 +177,10 @@ pub async fn sample(
     let known = facts.into_iter().find(|facts| facts.id == lot.id).ok_or_else(|| {
         Problem::Conflict("this lot has no standing tag: read its tag in before sending a sample".to_owned())
     })?;
+    // Nothing is held while the outside is waited for.
+    drop(connection);
     let report = laboratory::report(&state, new.id, &lot.crop, &lot.label, &known.tag, member.today()).await?;
-    let entry = NewEntry::of_lot(new.id, lot.id, member.today(), Via::StandIn, Payload::LotReport { report });
-    write_own(&mut connection, &member, &entry).await
+    let payload = LotReport::of(report).into();
+    let entry = NewEntry::of(new.id, [Subject::lot(lot.id)], member.today(), Via::StandIn, payload).today();
+    write_own(&mut *state.pool.get().await?, &member, &entry).await
 }

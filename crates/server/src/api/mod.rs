@@ -43,7 +43,9 @@ use crate::{
         account::sign_out,
         account::me,
         account::settle,
+        account::zone,
         library::crops,
+        library::shelf,
         reckoning::read,
         season::season,
         fields::list,
@@ -171,7 +173,9 @@ pub fn routes(config: &mut web::ServiceConfig) {
         .route("/sign-out", web::post().to(account::sign_out))
         .route("/me", web::get().to(account::me))
         .route("/me", web::patch().to(account::settle))
+        .route("/time-zone", web::get().to(account::zone))
         .route("/crops", web::get().to(library::crops))
+        .route("/shelf", web::get().to(library::shelf))
         .route("/read", web::post().to(reckoning::read))
         .route("/reckon/{topic}", web::post().to(reckoning::reckon))
         .route("/farms/{farm}/season", web::get().to(season::season))

@@ -10,6 +10,7 @@ use serde_json::Value;
 use utoipa::ToSchema;
 
 use crate::{
+    app::State,
     body::Body,
     problem::{Problem, ProblemDocument},
     reckon::topic,
@@ -22,12 +23,13 @@ use crate::{
 /// [`Problem::NotFound`] for an unknown topic, [`Problem::Refused`] per field.
 pub async fn reckon(
     name: web::Path<String>,
+    state: web::Data<State>,
     SignedIn(person): SignedIn,
     Body(request): Body<Value>,
 ) -> Result<web::Json<Value>, Problem> {
     let topic = topic(&name).ok_or(Problem::NotFound)?;
     // A person reads their own units, whatever the request was written in.
-    Ok(web::Json(topic.answer(request, Some(person.units))?))
+    Ok(web::Json(state.work.run(move || topic.answer(request, Some(person.units))).await??))
 }
 
 /// Something written in a field.

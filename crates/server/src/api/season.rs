@@ -2,7 +2,6 @@
 
 use actix_web::web;
 use jiff::{ToSpan, civil::Date};
-use ledger::{entry, field, stand};
 use planner::{State as StepState, Step};
 use serde::Serialize;
 use utoipa::ToSchema;
@@ -12,9 +11,11 @@ use crate::{
     api::{
         fields::FieldView,
         stands::{StandView, view_of},
+        story::{Story, assessed},
     },
     app::State,
     body::Shown,
+    climate::Outlook,
     problem::Problem,
     sign_in::Member,
 };
@@ -61,25 +62,35 @@ pub struct Season {
 /// A farm's season.
 #[utoipa::path(get, path = "/api/farms/{farm}/season", params(("farm" = Uuid, Path)), responses((status = 200, body = Season)))]
 pub async fn season(state: web::Data<State>, member: Member) -> Result<Shown<Season>, Problem> {
-    let today = member.today();
     let mut connection = state.pool.get().await?;
-    let fields = field::all(&mut connection, &member.membership).await?;
-    let stands = stand::all(&mut connection, &member.membership).await?;
-    let entries = entry::of_stands(&mut connection, &member.membership).await?;
-    let of_ground = entry::of_ground(&mut connection, &member.membership, None).await?;
+    let story = Story::of_farm(&mut connection, &member).await?;
+    let heard = state.climates.hear(&mut connection, &member.membership, story.today).await?;
     drop(connection);
-    let outlook = state.climates.outlook(&state.pool, &member).await?;
-    let mut views: Vec<StandView> = stands
+    let (shared, level) = (state.clone(), member.person.odds_level);
+    let work = move || drawn(story, &shared.climates.outlook(heard, level));
+    Ok(Shown(member.person.units, state.work.run(work).await?))
+}
+
+fn drawn(story: Story, outlook: &Outlook) -> Season {
+    let today = story.today;
+    let mut views: Vec<StandView> = story
+        .stands
         .iter()
         .filter_map(|stand| {
-            let own: Vec<_> = entries.iter().filter(|entry| entry.stand == Some(stand.id)).cloned().collect();
-            let field = fields.iter().find(|field| field.id == stand.field_id)?;
-            view_of(stand, &own, field, &entry::ground(&of_ground, field.id), today, &outlook)
+            let book = story.books.stand(stand.id)?;
+            let decided = book.decided()?;
+            let field = story.fields.iter().find(|field| field.id == stand.field_id)?;
+            let ground = story.books.field(field.id);
+            let asked = story.asked(&decided.choices, field, &ground, book.sown_on());
+            let core = assessed(asked, Some(book), story.next_from(stand), outlook);
+            Some(view_of(stand, book, decided, &core))
         })
         .collect();
     views.sort_by_key(|view| view.plan.sown_on);
 
-    let strips: Vec<Strip> = fields
+    let latitude = story.latitude;
+    let strips: Vec<Strip> = story
+        .fields
         .into_iter()
         .map(|field| Strip {
             stands: views.iter().filter(|view| view.field == field.id).cloned().collect(),
@@ -99,7 +110,7 @@ pub async fn season(state: web::Data<State>, member: Member) -> Result<Shown<Sea
         })
         .collect();
     next.sort_by_key(|next| (rank(&next.step, today), next.step.to, next.field_name.clone()));
-    Ok(Shown(member.person.units, Season { today, latitude: member.membership.farm.latitude, strips, next }))
+    Season { today, latitude, strips, next }
 }
 
 /// Order of urgency; `None` for what needs no attention.

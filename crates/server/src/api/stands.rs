@@ -4,37 +4,43 @@ use actix_web::web;
 use agronomy::{
     crop::library,
     lime::{self, LimeNeed, PhPath},
-    mix::{self, MixRates},
+    mix::MixRates,
     nutrients::Needs,
-    plants::{self, PlantCount, PlantsRequest},
+    plants::PlantCount,
     refusal::{Refused, Unusual},
-    seed::{self, Order},
+    seed::Order,
     site::Readiness,
     units::Area,
-    window::Edges,
+    window::{Edges, WindowAnswer},
     working::Answer,
 };
 use jiff::civil::Date;
 use ledger::{
-    entry::{self, Entry, NewEntry, Payload, Via},
-    farm,
-    field::{self, Field},
-    lot, stand,
+    entry::{self, NewEntry, Via},
+    farm, lot, stand,
 };
 use planner::{
-    Choices, Cover, Facts, Goal, LimeMethod, LotFacts, Plan, SeedNeed, StepKind,
-    ground::{self, Asked, Dressing, Ground},
-    weather::{Question, on_its_day, seedbed, sowing},
+    Assessment, LotFacts, Plan, SeedNeed, Trouble, Whole,
+    ground::{self, Asked},
+    whole,
+};
+use records::{
+    Choices, Cover, Goal, LimeMethod, Subject,
+    book::{Decided, Dressing, StandBook},
+    kinds::choices::{ChoicesRecord, ChoicesShape},
 };
 use serde::{Deserialize, Serialize};
 use utoipa::ToSchema;
 use uuid::Uuid;
 
 use crate::{
-    api::{entries::EntryView, story::asked},
+    api::{
+        entries::EntryView,
+        story::{Story, assessed},
+    },
     app::State,
     body::{Body, Shown},
-    climate::Outlook,
+    climate::{Heard, Outlook},
     problem::{Problem, ProblemDocument},
     sign_in::Member,
 };
@@ -50,8 +56,8 @@ pub struct Implied {
     pub mix: Option<Answer<MixRates>>,
     /// The plants, when set out.
     pub plants: Option<Answer<PlantCount>>,
-    /// Seed needed.
-    pub need: SeedNeed,
+    /// Seed needed; absent where it can't be reckoned.
+    pub need: Option<SeedNeed>,
     /// The order from the chosen lots.
     pub order: Option<Answer<Order>>,
     /// Far from usual: has to be confirmed.
@@ -77,62 +83,36 @@ pub struct Implied {
     pub needs: Option<Answer<Needs>>,
     /// When it could be sown; empty without weather years or once it is.
     pub windows: Vec<StripWindow>,
+    /// Parts that can't be reckoned, and why.
+    pub troubles: Vec<Trouble>,
 }
 
-fn implied(
-    asked: Asked<'_>,
-    entries: &[Entry],
-    lots: &[LotFacts],
-    field: &Field,
-    outlook: &Outlook,
-) -> Result<Implied, Refused> {
-    let Asked { choices, ground, today, .. } = asked;
-    let (facts, windows) = facts(entries, asked, outlook);
-    let sown_area = field.sown_area();
-    let lime = ground::lime_need(asked)?;
-    let path = ground::ph_path(asked)?;
-    let needs = ground::needs(asked)?;
-    let crops: Vec<_> = choices.cover.crops().into_iter().filter_map(|id| library().crop(id)).collect();
-    let plants = match &choices.cover {
-        Cover::Seed { .. } => None,
-        Cover::Plants { plants } => Some(
-            plants::count(&PlantsRequest {
-                crop: Some(plants.crop.clone()),
-                area: sown_area,
-                row_spacing: plants.row_spacing,
-                in_row: plants.in_row,
-                survival: None,
-                aim: None,
-                pieces_per_station: plants.pieces_per_station,
-                spare: choices.spare,
-            })
-            .map_err(|refused| refused.under("/cover/plants"))?,
-        ),
-    };
-    let mix = match &choices.cover {
-        Cover::Seed { mix, .. } => Some(mix::rates(mix).map_err(|refused| refused.under("/cover/mix"))?),
-        Cover::Plants { .. } => None,
-    };
-    let order = planner::order_request(choices, sown_area, lots)?.map(|request| seed::order(&request)).transpose()?;
-    Ok(Implied {
-        plan: planner::plan(choices, &facts, today),
-        windows,
-        readiness: ground::readiness(asked)?,
-        lime_methods: ground::lime_methods(ground, today),
-        target_ph: lime::target_ph(crops.iter().copied()),
-        floor: crops.iter().map(|crop| crop.soil.ph_low.value).reduce(f64::max),
-        path_from: path.as_ref().and_then(|_| ground.test_by(today).map(|test| test.on)),
-        lime_dressing: ground::planned_lime(asked)?,
-        lime,
-        path,
-        needs,
-        sown_area,
-        mix,
-        plants,
-        need: planner::seed_need(choices, sown_area, lots)?,
-        order,
-        unusual: vec![],
-    })
+impl Implied {
+    fn of(asked: Asked<'_>, whole: Whole, unusual: Vec<Unusual>) -> Self {
+        let Whole { core, mix, plants, need, order, path } = whole;
+        let Assessment { readiness, lime, needs, windows, plan, troubles } = core;
+        let crops: Vec<_> = asked.choices.cover.crops().into_iter().filter_map(|id| library().crop(id)).collect();
+        Self {
+            plan,
+            sown_area: asked.area,
+            mix,
+            plants,
+            need,
+            order,
+            unusual,
+            readiness,
+            lime_methods: ground::lime_methods(asked.ground, asked.today),
+            target_ph: lime::target_ph(crops.iter().copied()),
+            lime_dressing: ground::planned_lime(asked.choices, lime.as_ref().map(|answer| &answer.value)),
+            lime,
+            path_from: path.as_ref().and_then(|_| asked.ground.test_by(asked.today).map(|test| test.on)),
+            path,
+            floor: crops.iter().map(|crop| crop.soil.ph_low.value).reduce(f64::max),
+            needs,
+            windows: windows.into_iter().map(StripWindow::of).collect(),
+            troubles,
+        }
+    }
 }
 
 /// A window on a strip.
@@ -151,29 +131,11 @@ pub struct StripWindow {
     pub edges: Edges,
 }
 
-/// The facts of a stand: its own inked steps, what its ground asks for and has had, and what the
-/// weather years say of a sowing still to come, with the windows for its strip.
-fn facts(entries: &[Entry], asked: Asked<'_>, outlook: &Outlook) -> (Facts, Vec<StripWindow>) {
-    let mut facts = entry::facts(entries);
-    let sown_on = facts.inked.iter().filter(|step| step.kind == StepKind::Sow).map(|step| step.on).min();
-    let (steps, inked) = ground::steps(asked, sown_on);
-    facts.ground = steps;
-    facts.inked.extend(inked);
-    let Some(weather) = outlook.weather.as_deref().filter(|_| sown_on.is_none()) else { return (facts, vec![]) };
-    let years = weather.scenarios(asked.choices.sow_on);
-    let runs = weather.runs(&years, &seedbed(asked.choices, asked.ground, &weather.years));
-    let question = Question { asked, years: &years, level: outlook.level, stake: None };
-    // A field that can't be judged has no window; the readiness check says what is wrong.
-    let answers = sowing(question, &runs).unwrap_or_default();
-    facts.sowing = on_its_day(asked.choices, &answers);
-    let strip = |answer: agronomy::working::Answer<agronomy::window::WindowAnswer>| StripWindow {
-        window: answer.value.window,
-        name: answer.value.name,
-        from: answer.value.curve.from,
-        odds: answer.value.curve.odds,
-        edges: answer.value.edges,
-    };
-    (facts, answers.into_iter().map(strip).collect())
+impl StripWindow {
+    fn of(answer: Answer<WindowAnswer>) -> Self {
+        let WindowAnswer { window, name, curve, edges, .. } = answer.value;
+        Self { window, name, from: curve.from, odds: curve.odds, edges }
+    }
 }
 
 /// Choices to try on a field.
@@ -183,7 +145,7 @@ pub struct PreviewBody {
     /// The field.
     pub field: Uuid,
     /// The choices.
-    pub choices: Choices,
+    pub choices: ChoicesShape,
 }
 
 /// What would these choices imply? Writes nothing.
@@ -195,19 +157,23 @@ pub async fn preview(
     member: Member,
     Body(body): Body<PreviewBody>,
 ) -> Result<Shown<Implied>, Problem> {
-    let under = |refused: Refused| refused.under("/choices");
-    let unusual = planner::check(&body.choices, member.today()).map_err(under)?;
+    let choices = body.choices.ready();
+    let unusual = records::check(&choices, member.today()).map_err(|refused| refused.under("/choices"))?;
     let mut connection = state.pool.get().await?;
-    let field = field::one(&mut connection, &member.membership, body.field).await?;
+    let story = Story::of_field(&mut connection, &member, body.field).await?;
     let lots = lot::facts(&mut connection, &member.membership).await?;
-    let entries = entry::of_ground(&mut connection, &member.membership, Some(field.id)).await?;
+    let heard = state.climates.hear(&mut connection, &member.membership, story.today).await?;
     drop(connection);
-    let outlook = state.climates.outlook(&state.pool, &member).await?;
-    let ground = entry::ground(&entries, field.id);
-    let asked = asked(&body.choices, &field, &ground, member.today());
-    let mut implied = implied(asked, &[], &lots, &field, &outlook).map_err(under)?;
-    implied.unusual = unusual;
-    Ok(Shown(member.person.units, implied))
+    let (shared, level) = (state.clone(), member.person.odds_level);
+    let work = move || {
+        let outlook = shared.climates.outlook(heard, level);
+        let field = story.field()?;
+        let ground = story.books.field(field.id);
+        let asked = story.asked(&choices, field, &ground, None);
+        let core = assessed(asked, None, None, &outlook);
+        Ok::<_, Problem>(Implied::of(asked, whole(asked, core, &lots), unusual))
+    };
+    Ok(Shown(member.person.units, state.work.run(work).await??))
 }
 
 /// A stand to start.
@@ -221,7 +187,7 @@ pub struct NewStand {
     /// The field.
     pub field: Uuid,
     /// The choices.
-    pub choices: Choices,
+    pub choices: ChoicesShape,
     /// What is far from usual is meant.
     #[serde(default)]
     pub confirmed: bool,
@@ -238,33 +204,34 @@ pub async fn start(
     Body(new): Body<NewStand>,
 ) -> Result<Shown<StandDetail>, Problem> {
     member.decides()?;
-    let under = |refused: Refused| refused.under("/choices");
-    let unusual = planner::check(&new.choices, member.today()).map_err(under)?;
-    if !unusual.is_empty() && !new.confirmed {
-        return Err(Problem::Unusual(under(Refused(unusual))));
-    }
     let mut connection = state.pool.get().await?;
-    check_lots(&new.choices, &lot::facts(&mut connection, &member.membership).await?).map_err(under)?;
+    // What was kept once is not asked about again: sent again after midnight, it is the same stand.
+    if entry::find(&mut connection, &member.membership, new.entry).await?.is_none() {
+        let under = |refused: Refused| refused.under("/choices");
+        let choices = new.choices.ready();
+        let unusual = records::check(&choices, member.today()).map_err(under)?;
+        if !unusual.is_empty() && !new.confirmed {
+            return Err(Problem::Unusual(under(Refused(unusual))));
+        }
+        check_lots(&choices, &lot::facts(&mut connection, &member.membership).await?).map_err(under)?;
+    }
     ledger::together(&mut connection, async |connection| {
         stand::add(connection, &member.membership, new.id, new.field).await?;
-        let entry = NewEntry {
-            id: new.entry,
-            field: Some(new.field),
-            stand: Some(new.id),
-            lot: None,
-            occurred_on: member.today(),
-            via: Via::Web,
-            payload: Payload::Choices { choices: Box::new(new.choices.clone()) },
-            strikes: None,
-        };
+        let payload = ChoicesRecord { choices: new.choices.clone() }.into();
+        let about = [Subject::field(new.field), Subject::stand(new.id)];
+        let entry = NewEntry::of(new.entry, about, member.today(), Via::Web, payload).today();
         entry::write(connection, &member.membership, &entry, member.today()).await.map(drop)
     })
     .await?;
+    drop(connection);
     detail(&state, &member, new.id).await
 }
 
 /// Chosen lots must be this farm's, and of a crop in the mix.
-fn check_lots(choices: &Choices, lots: &[LotFacts]) -> Result<(), Refused> {
+///
+/// # Errors
+/// At the lot, relative to the choices.
+pub fn check_lots(choices: &Choices, lots: &[LotFacts]) -> Result<(), Refused> {
     let Cover::Seed { lots: chosen, .. } = &choices.cover else { return Ok(()) };
     let crops = choices.cover.crops();
     for (index, choice) in chosen.iter().enumerate() {
@@ -282,8 +249,16 @@ fn check_lots(choices: &Choices, lots: &[LotFacts]) -> Result<(), Refused> {
 pub struct Mark {
     /// The entry.
     pub entry: Uuid,
-    /// Which step.
-    pub kind: StepKind,
+    /// The outline it is drawn by.
+    pub mark: String,
+    /// In a word.
+    pub word: String,
+    /// How much it matters when there is not room for all.
+    pub weight: u32,
+    /// Its outline is enough.
+    pub quiet: bool,
+    /// It begins the stand.
+    pub sowing: bool,
     /// The day it happened.
     #[schema(value_type = String, format = Date)]
     pub on: Date,
@@ -304,12 +279,16 @@ pub struct StandView {
     pub crops: Vec<String>,
     /// What it is for.
     pub goal: Goal,
+    /// The entry of the decision that counts.
+    pub decided: Uuid,
     /// The plan for today.
     pub plan: Plan,
     /// Inked steps, struck ones too.
     pub marks: Vec<Mark>,
     /// When it could be sown, while it is not; empty without weather years.
     pub windows: Vec<StripWindow>,
+    /// Parts of it that can't be reckoned, and why.
+    pub troubles: Vec<Trouble>,
 }
 
 /// Crops in words: "alfalfa, orchardgrass and timothy".
@@ -323,37 +302,46 @@ pub fn cover_in_words(cover: &Cover) -> String {
     }
 }
 
-/// A stand as its entries tell it; `None` when its choices are all struck.
-pub fn view_of(
-    stand: &stand::Stand,
-    entries: &[Entry],
-    field: &Field,
-    ground: &Ground,
-    today: Date,
-    outlook: &Outlook,
-) -> Option<StandView> {
-    let choices = entry::choices(entries)?;
-    let (facts, windows) = facts(entries, asked(choices, field, ground, today), outlook);
-    let in_ground = facts.inked.iter().filter(|step| step.kind.is_ground());
-    let mut marks: Vec<Mark> =
-        in_ground.map(|step| Mark { entry: step.entry, kind: step.kind, on: step.on, struck: false }).collect();
-    let own = entries.iter().filter_map(|entry| match &entry.payload {
-        Payload::Step { done } => {
-            Some(Mark { entry: entry.id, kind: done.step, on: entry.occurred_on, struck: entry.struck_by.is_some() })
+/// A stand in short, from its assessment.
+pub fn view_of(stand: &stand::Stand, book: &StandBook, decided: &Decided, core: &Assessment) -> StandView {
+    let choices = &decided.choices;
+    let mut marks: Vec<Mark> = core
+        .plan
+        .steps
+        .iter()
+        .filter_map(|step| {
+            let (entry, on) = step.inked()?;
+            let (mark, word) = (step.look.mark.clone(), step.look.done.clone());
+            let (weight, quiet, sowing) = (step.look.weight, step.look.quiet, step.is_sowing());
+            Some(Mark { entry, mark, word, weight, quiet, sowing, on, struck: false })
+        })
+        .collect();
+    let struck = book.operations.iter().filter(|done| done.struck).map(|done| {
+        let known = agronomy::practice::operation(&done.operation);
+        Mark {
+            entry: done.entry,
+            mark: known.map_or_else(|| "ring".to_owned(), |one| one.mark.clone()),
+            word: known.map_or_else(|| done.operation.clone(), |one| one.done.clone()),
+            weight: known.map_or(1, |one| one.weight),
+            quiet: known.is_none_or(|one| one.quiet),
+            sowing: false,
+            on: done.on,
+            struck: true,
         }
-        _ => None,
     });
-    marks.extend(own);
-    Some(StandView {
+    marks.extend(struck);
+    StandView {
         id: stand.id,
         field: stand.field_id,
         cover: cover_in_words(&choices.cover),
         crops: choices.cover.crops().into_iter().map(str::to_owned).collect(),
         goal: choices.goal,
-        plan: planner::plan(choices, &facts, today),
+        decided: decided.entry,
+        plan: core.plan.clone(),
         marks,
-        windows,
-    })
+        windows: core.windows.iter().cloned().map(StripWindow::of).collect(),
+        troubles: core.troubles.clone(),
+    }
 }
 
 /// A stand with everything about it.
@@ -362,30 +350,66 @@ pub struct StandDetail {
     /// In short.
     pub stand: StandView,
     /// The decisions that stand.
-    pub choices: Choices,
+    pub choices: ChoicesShape,
     /// What they imply.
     pub implied: Implied,
     /// Its entries, newest first.
     pub entries: Vec<EntryView>,
 }
 
-async fn detail(state: &State, member: &Member, id: Uuid) -> Result<Shown<StandDetail>, Problem> {
-    let mut connection = state.pool.get().await?;
-    let stand = stand::one(&mut connection, &member.membership, id).await?;
-    let all = entry::of_stands(&mut connection, &member.membership).await?;
-    let own: Vec<Entry> = all.into_iter().filter(|entry| entry.stand == Some(id)).collect();
-    let field = field::one(&mut connection, &member.membership, stand.field_id).await?;
-    let ground = entry::of_ground(&mut connection, &member.membership, Some(field.id)).await?;
-    let ground = entry::ground(&ground, field.id);
-    let outlook = state.climates.outlook(&state.pool, member).await?;
-    let view = view_of(&stand, &own, &field, &ground, member.today(), &outlook).ok_or(Problem::NotFound)?;
-    let choices = entry::choices(&own).cloned().ok_or(Problem::NotFound)?;
-    let lots = lot::facts(&mut connection, &member.membership).await?;
-    let names = farm::member_names(&mut connection, &member.membership).await?;
-    let asked = asked(&choices, &field, &ground, member.today());
-    let implied = implied(asked, &own, &lots, &field, &outlook)?;
-    let entries = own.into_iter().rev().map(|entry| EntryView::of(entry, &names)).collect();
-    Ok(Shown(member.person.units, StandDetail { stand: view, choices, implied, entries }))
+/// A story's stand as it stands: its book and its last decision.
+fn told<'a>(story: &'a Story, id: Uuid) -> Result<(&'a stand::Stand, &'a StandBook, &'a Decided), Problem> {
+    let stand = story.stands.iter().find(|stand| stand.id == id).ok_or(Problem::NotFound)?;
+    let book = story.books.stand(id).ok_or(Problem::NotFound)?;
+    Ok((stand, book, book.decided().ok_or(Problem::NotFound)?))
+}
+
+fn detailed(
+    story: &Story,
+    id: Uuid,
+    lots: &[LotFacts],
+    names: &[(Uuid, String)],
+    outlook: &Outlook,
+) -> Result<StandDetail, Problem> {
+    let (stand, book, decided) = told(story, id)?;
+    let field = story.field()?;
+    let ground = story.books.field(field.id);
+    let asked = story.asked(&decided.choices, field, &ground, book.sown_on());
+    let core = assessed(asked, Some(book), story.next_from(stand), outlook);
+    let view = view_of(stand, book, decided, &core);
+    let own = story.entries.iter().rev().filter(|entry| entry.stand() == Some(id));
+    Ok(StandDetail {
+        stand: view,
+        choices: decided.shape.clone(),
+        implied: Implied::of(asked, whole(asked, core, lots), vec![]),
+        entries: own.map(|entry| EntryView::of(entry.clone(), names)).collect(),
+    })
+}
+
+/// What a stand's page is worked out from.
+struct Loaded {
+    story: Story,
+    lots: Vec<LotFacts>,
+    names: Vec<(Uuid, String)>,
+    heard: Heard,
+}
+
+/// Everything that a stand's page needs, by one connection that is given back before anything is reckoned.
+async fn load(state: &State, member: &Member, id: Uuid) -> Result<Loaded, Problem> {
+    let connection = &mut *state.pool.get().await?;
+    let stand = stand::one(connection, &member.membership, id).await?;
+    let story = Story::of_field(connection, member, stand.field_id).await?;
+    let lots = lot::facts(connection, &member.membership).await?;
+    let names = farm::member_names(connection, &member.membership).await?;
+    let heard = state.climates.hear(connection, &member.membership, story.today).await?;
+    Ok(Loaded { story, lots, names, heard })
+}
+
+async fn detail(state: &web::Data<State>, member: &Member, id: Uuid) -> Result<Shown<StandDetail>, Problem> {
+    let Loaded { story, lots, names, heard } = load(state, member, id).await?;
+    let (shared, level) = (state.clone(), member.person.odds_level);
+    let work = move || detailed(&story, id, &lots, &names, &shared.climates.outlook(heard, level));
+    Ok(Shown(member.person.units, state.work.run(work).await??))
 }
 
 /// One stand.

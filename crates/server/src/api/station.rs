@@ -8,10 +8,11 @@ use agronomy::{
 };
 use jiff::civil::Date;
 use ledger::{
-    entry::{Entry, NewEntry, Payload, Via},
+    entry::{Entry, NewEntry, Via},
     field, weather,
     weather::Station,
 };
+use records::{Payload, Subject, kinds::soil_temperature::SoilTemperature};
 use serde::{Deserialize, Serialize};
 use utoipa::ToSchema;
 use uuid::Uuid;
@@ -168,7 +169,9 @@ pub async fn probe(
     let today = member.today();
     let mut connection = state.pool.get().await?;
     let field = field::one(&mut connection, &member.membership, path.1).await?;
-    let same = |kept: &Entry| kept.field == Some(field.id) && matches!(kept.payload, Payload::SoilTemperature { .. });
+    let same = |kept: &Entry| {
+        kept.field() == Some(field.id) && matches!(kept.payload(), Some(Payload::SoilTemperature(_)))
+    };
     if let Some(kept) = kept(&mut connection, &member, body.id, same).await? {
         return Ok(Shown(member.person.units, kept));
     }
@@ -176,8 +179,10 @@ pub async fn probe(
     let Some(code) = station.and_then(|station| station.code) else {
         return Err(Problem::Outside("no soil probe is set up for this farm".to_owned()));
     };
+    // Nothing is held while the outside is waited for.
+    drop(connection);
     let shown = station::probe(&state, &member.membership, &code, field.id, body.depth.to(Unit::Mm), today).await?;
-    let payload = Payload::SoilTemperature { depth: body.depth, temperature: Temperature::new(shown, Unit::DegC) };
-    let entry = NewEntry::of_field(body.id, field.id, today, Via::StandIn, payload);
-    write_own(&mut connection, &member, &entry).await
+    let payload = SoilTemperature { depth: body.depth, temperature: Temperature::new(shown, Unit::DegC) }.into();
+    let entry = NewEntry::of(body.id, [Subject::field(field.id)], today, Via::StandIn, payload).today();
+    write_own(&mut *state.pool.get().await?, &member, &entry).await
 }

@@ -1,64 +1,142 @@
-//! A field with its ground and its current stand: what many an answer starts from.
+//! What a farm's answers start from: its fields, stands and books, loaded with one connection, and a
+//! stand assessed against them.
 
-use agronomy::units::{Length, Unit};
+use agronomy::{
+    units::{Length, Unit},
+    weather::year_start,
+};
 use jiff::civil::Date;
 use ledger::{
-    entry::{self, Entry},
+    Connection, entry,
     field::{self, Field},
-    stand,
+    stand::{self, Stand},
 };
 use planner::{
-    Choices, StepKind,
-    ground::{Asked, Ground},
+    Assessment, Sky, assess,
+    ground::Asked,
+    weather::seedbed,
+};
+use records::{
+    Choices, Entry, Subject,
+    book::{Books, Decided, Ground, StandBook},
 };
 use uuid::Uuid;
 
-use crate::{app::State, problem::Problem, sign_in::Member};
+use crate::{climate::Outlook, problem::Problem, sign_in::Member};
 
-/// A field as it stands today.
+/// A farm's fields and stands with their books, or those of one field.
 pub struct Story {
-    /// The field.
-    pub field: Field,
-    /// Entries of its ground.
+    /// The day at the farm.
+    pub today: Date,
+    /// Degrees north.
+    pub latitude: f64,
+    /// Fields, by name.
+    pub fields: Vec<Field>,
+    /// Stands, oldest first.
+    pub stands: Vec<Stand>,
+    /// Entries, oldest first.
     pub entries: Vec<Entry>,
     /// What they come to.
-    pub ground: Ground,
-    /// The current stand's choices, and the day it was sown, when it was.
-    pub current: Option<(Choices, Option<Date>)>,
-}
-
-/// What a stand's choices are asked against: a field, its ground, and the day.
-pub fn asked<'a>(choices: &'a Choices, field: &Field, ground: &'a Ground, today: Date) -> Asked<'a> {
-    Asked { choices, ground, area: field.sown_area(), setback: Length::new(field.setback_m, Unit::M), today }
+    pub books: Books,
 }
 
 impl Story {
-    /// Of a member's field.
+    /// Of a member's farm.
+    ///
+    /// # Errors
+    /// When the database fails.
+    pub async fn of_farm(connection: &mut Connection, member: &Member) -> Result<Self, Problem> {
+        let fields = field::all(connection, &member.membership).await?;
+        let stands = stand::all(connection, &member.membership).await?;
+        let entries = entry::all(connection, &member.membership, None).await?;
+        Ok(Self::new(member, fields, stands, entries))
+    }
+
+    /// Of one field of it.
     ///
     /// # Errors
     /// [`Problem::NotFound`] when it is not theirs.
-    pub async fn of(state: &State, member: &Member, field: Uuid) -> Result<Self, Problem> {
-        let mut connection = state.pool.get().await?;
-        let field = field::one(&mut connection, &member.membership, field).await?;
-        let entries = entry::of_ground(&mut connection, &member.membership, Some(field.id)).await?;
-        let stands = stand::all(&mut connection, &member.membership).await?;
-        let of_stands = entry::of_stands(&mut connection, &member.membership).await?;
-        let current = stands
-            .iter()
-            .filter(|stand| stand.field_id == field.id)
-            .filter_map(|stand| {
-                let own: Vec<_> = of_stands.iter().filter(|entry| entry.stand == Some(stand.id)).cloned().collect();
-                let inked = entry::facts(&own).inked;
-                let sown = inked.iter().filter(|step| step.kind == StepKind::Sow).map(|step| step.on).min();
-                Some((entry::choices(&own).cloned()?, sown))
-            })
-            .max_by_key(|(choices, _)| choices.sow_on);
-        Ok(Self { ground: entry::ground(&entries, field.id), field, entries, current })
+    pub async fn of_field(connection: &mut Connection, member: &Member, id: Uuid) -> Result<Self, Problem> {
+        let field = field::one(connection, &member.membership, id).await?;
+        let mut stands = stand::all(connection, &member.membership).await?;
+        stands.retain(|stand| stand.field_id == id);
+        let entries = entry::all(connection, &member.membership, Some(Subject::field(id))).await?;
+        Ok(Self::new(member, vec![field], stands, entries))
     }
 
-    /// The current stand asked about, when there is one.
-    pub fn asked(&self, today: Date) -> Option<Asked<'_>> {
-        let (choices, _) = self.current.as_ref()?;
-        Some(asked(choices, &self.field, &self.ground, today))
+    fn new(member: &Member, fields: Vec<Field>, stands: Vec<Stand>, entries: Vec<Entry>) -> Self {
+        let books = Books::of(&entries);
+        Self { today: member.today(), latitude: member.membership.farm.latitude, fields, stands, entries, books }
     }
+
+    /// The only field of a field's story.
+    ///
+    /// # Errors
+    /// [`Problem::NotFound`] when there is none.
+    pub fn field(&self) -> Result<&Field, Problem> {
+        self.fields.first().ok_or(Problem::NotFound)
+    }
+
+    /// The stand that a field is looked at for: the one to be sown last.
+    pub fn current(&self) -> Option<(&Stand, &StandBook, &Decided)> {
+        let told = self.stands.iter().filter_map(|stand| {
+            let book = self.books.stand(stand.id)?;
+            Some((stand, book, book.decided()?))
+        });
+        told.max_by_key(|(_, _, decided)| decided.choices.sow_on)
+    }
+
+    /// The day from which a stand's field was decided on for the next one.
+    pub fn next_from(&self, stand: &Stand) -> Option<Date> {
+        let first = |stand: &Stand| self.books.stand(stand.id)?.decisions.first().map(|decided| decided.on);
+        let own = first(stand)?;
+        let place = |other: &&Stand| (first(other), other.id) > (Some(own), stand.id);
+        self.stands
+            .iter()
+            .filter(|other| other.field_id == stand.field_id && other.id != stand.id)
+            .filter(place)
+            .filter_map(first)
+            .min()
+    }
+
+    /// What choices are asked against: a field, its ground, and the day.
+    pub fn asked<'a>(
+        &self,
+        choices: &'a Choices,
+        field: &Field,
+        ground: &'a Ground,
+        sown_on: Option<Date>,
+    ) -> Asked<'a> {
+        Asked {
+            choices,
+            ground,
+            area: field.sown_area(),
+            setback: Length::new(field.setback_m, Unit::M),
+            today: self.today,
+            sown_on,
+            year_start: year_start(self.latitude, self.today),
+        }
+    }
+}
+
+/// Assess what is asked, with the weather years where there are any.
+pub fn assessed(asked: Asked<'_>, stand: Option<&StandBook>, next: Option<Date>, outlook: &Outlook) -> Assessment {
+    // A sown stand asks no sowing window, but its steps may wait for weather.
+    let Some(weather) = outlook.weather.as_deref() else { return assess(asked, stand, next, None) };
+    let years = weather.scenarios(if asked.sown_on.is_some() { asked.today } else { asked.choices.sow_on });
+    let wants = asked.sown_on.is_none() || waits_for_weather(asked.choices);
+    if !wants {
+        return assess(asked, stand, next, None);
+    }
+    let runs = weather.runs(&years, &seedbed(asked.choices, asked.ground, &weather.years));
+    let sky = Sky { years: &years, runs: &runs, level: outlook.level };
+    assess(asked, stand, next, Some(sky))
+}
+
+fn waits_for_weather(choices: &Choices) -> bool {
+    use agronomy::practice::{Condition, practice};
+    practice(&choices.practice).is_some_and(|school| {
+        let mut conditions = school.steps.iter().flat_map(|step| &step.conditions);
+        conditions.any(|condition| matches!(condition, Condition::Weather(_)))
+    })
 }

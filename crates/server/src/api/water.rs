@@ -34,16 +34,27 @@ pub async fn water(
     member: Member,
     path: web::Path<(String, Uuid)>,
 ) -> Result<Shown<IrrigationView>, Problem> {
-    let today = member.today();
-    let story = Story::of(&state, &member, path.1).await?;
-    let irrigated = story.ground.facts.irrigated;
-    let mut view = IrrigationView { irrigated, advice: None, assumed: assumed(&story.ground) };
-    let outlook = state.climates.outlook(&state.pool, &member).await?;
-    let weather = outlook.weather.filter(|_| irrigated);
-    if let (Some(asked), Some(weather)) = (story.asked(today), weather) {
-        let years = weather.scenarios(today);
-        let sown = story.current.as_ref().and_then(|(_, sown)| *sown);
-        view.advice = irrigation(Question { asked, years: &years, level: outlook.level, stake: None }, sown);
-    }
-    Ok(Shown(member.person.units, view))
+    let mut connection = state.pool.get().await?;
+    let story = Story::of_field(&mut connection, &member, path.1).await?;
+    let heard = state.climates.hear(&mut connection, &member.membership, story.today).await?;
+    drop(connection);
+    let (shared, level) = (state.clone(), member.person.odds_level);
+    let work = move || {
+        let field = story.field()?;
+        let ground = story.books.field(field.id);
+        let irrigated = ground.facts.irrigated;
+        let mut view = IrrigationView { irrigated, advice: None, assumed: assumed(&ground) };
+        if !irrigated {
+            return Ok::<_, Problem>(view);
+        }
+        let outlook = shared.climates.outlook(heard, level);
+        if let (Some((_, book, decided)), Some(weather)) = (story.current(), outlook.weather) {
+            let years = weather.scenarios(story.today);
+            let asked = story.asked(&decided.choices, field, &ground, book.sown_on());
+            let question = Question { asked, years: &years, level: outlook.level, stake: None };
+            view.advice = irrigation(question, book.sown_on());
+        }
+        Ok(view)
+    };
+    Ok(Shown(member.person.units, state.work.run(work).await??))
 }

@@ -129,11 +129,20 @@ pub async fn of_farm(
         rain_so_far: None,
         rain_usual: None,
     };
-    if let Some(station) = weather::station(&mut *state.pool.get().await?, &member.membership).await? {
+    let mut connection = state.pool.get().await?;
+    if let Some(station) = weather::station(&mut connection, &member.membership).await? {
         view.station = Some(StationView::new(&station));
     }
-    if let Some(weather) = state.climates.of(&state.pool, &member.membership, today).await? {
-        let (band, warm, wet) = restated(weather.band(from, length), system);
+    let heard = state.climates.hear(&mut connection, &member.membership, today).await?;
+    drop(connection);
+    let shared = state.clone();
+    let work = move || {
+        let weather = shared.climates.settle(heard)?;
+        let band = weather.band(from, length);
+        Some((weather, band))
+    };
+    if let Some((weather, band)) = state.work.run(work).await? {
+        let (band, warm, wet) = restated(band, system);
         view.band = Some(band);
         view.temperature_unit = warm.symbol().to_owned();
         view.rain_unit = wet.symbol().to_owned();

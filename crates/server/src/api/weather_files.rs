@@ -83,7 +83,8 @@ pub async fn read_in(
     if weather::station(&mut *state.pool.get().await?, &member.membership).await?.is_none() {
         return Err(Problem::Conflict("set the station up first: a record belongs to a place".to_owned()));
     }
-    let read = read_daily(&body.text, &body.mapping, Some(member.today()))?;
+    let (text, mapping, today) = (body.text, body.mapping, member.today());
+    let read = state.work.run(move || read_daily(&text, &mapping, Some(today))).await??;
     let stopped = read.findings.iter().any(Finding::stops) || read.days.is_empty();
     let write = !stopped && !body.dry_run;
     let differing = match (write, body.replace) {
@@ -166,8 +167,10 @@ pub async fn files(state: web::Data<State>, member: Member) -> Result<Shown<Weat
     (status = 200, body = String, content_type = "text/csv"),
     (status = 404, body = ProblemDocument, content_type = "application/problem+json")))]
 pub async fn record(state: web::Data<State>, member: Member) -> Result<HttpResponse, Problem> {
-    let weather = state.climates.of(&state.pool, &member.membership, member.today()).await?;
-    let text = write_daily(&weather.ok_or(Problem::NotFound)?.years);
+    let heard = state.climates.hear(&mut *state.pool.get().await?, &member.membership, member.today()).await?;
+    let shared = state.clone();
+    let work = move || shared.climates.settle(heard).map(|weather| write_daily(&weather.years));
+    let text = state.work.run(work).await?.ok_or(Problem::NotFound)?;
     Ok(HttpResponse::Ok()
         .content_type("text/csv; charset=utf-8")
         .insert_header(("content-disposition", "attachment; filename=\"weather.csv\""))

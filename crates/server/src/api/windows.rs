@@ -1,5 +1,7 @@
 //! One decision over HTTP: what the years say of a sowing.
 
+use std::sync::Arc;
+
 use actix_web::web;
 use agronomy::{
     refusal::Checks,
@@ -8,18 +10,19 @@ use agronomy::{
     window::{WindowAnswer, growing_time::TimeLeft, reading_depth},
     working::Answer,
 };
-use ledger::{entry, field};
 use planner::{
-    Choices,
+    ground::readiness,
     weather::{Question, assumed, growing_time, seedbed, sowing},
 };
+use records::{Choices, kinds::choices::ChoicesShape};
 use serde::{Deserialize, Serialize};
 use utoipa::ToSchema;
 use uuid::Uuid;
 
 use crate::{
-    api::{account::check_level, story::asked},
+    api::{account::check_level, story::Story},
     app::State,
+    climate::FarmWeather,
     body::{Body, Shown},
     problem::{Problem, ProblemDocument},
     sign_in::Member,
@@ -32,7 +35,7 @@ pub struct WindowsBody {
     /// The field.
     pub field: Uuid,
     /// The choices; the day asked about is their sowing day.
-    pub choices: Choices,
+    pub choices: ChoicesShape,
     /// Odds at which a window opens and closes; the person's own level when absent.
     #[serde(default)]
     pub level: Option<Fraction>,
@@ -86,8 +89,8 @@ pub async fn windows(
     member: Member,
     Body(body): Body<WindowsBody>,
 ) -> Result<Shown<WindowsView>, Problem> {
-    let today = member.today();
-    planner::check(&body.choices, today).map_err(|refused| refused.under("/choices"))?;
+    let choices = body.choices.ready();
+    records::check(&choices, member.today()).map_err(|refused| refused.under("/choices"))?;
     let level = body.level.unwrap_or(Fraction::from_base(member.person.odds_level));
     let mut checks = Checks::new();
     check_level(&mut checks, "/level", level);
@@ -96,14 +99,26 @@ pub async fn windows(
     }
     checks.done()?;
     let mut connection = state.pool.get().await?;
-    let field = field::one(&mut connection, &member.membership, body.field).await?;
-    let entries = entry::of_ground(&mut connection, &member.membership, Some(field.id)).await?;
+    let story = Story::of_field(&mut connection, &member, body.field).await?;
+    let heard = state.climates.hear(&mut connection, &member.membership, story.today).await?;
     drop(connection);
-    let ground = entry::ground(&entries, field.id);
-    let system = member.person.units;
+    let (shared, system) = (state.clone(), member.person.units);
+    let work = move || asked_of_the_years(&story, &choices, shared.climates.settle(heard), level, body.stake, system);
+    Ok(Shown(system, state.work.run(work).await??))
+}
+
+fn asked_of_the_years(
+    story: &Story,
+    choices: &Choices,
+    weather: Option<Arc<FarmWeather>>,
+    level: Fraction,
+    stake: Option<Money>,
+    system: System,
+) -> Result<WindowsView, Problem> {
+    let (field, today) = (story.field()?, story.today);
+    let ground = story.books.field(field.id);
     let warm = if system == System::Us { Unit::DegF } else { Unit::DegC };
-    let crops: Vec<_> =
-        body.choices.cover.crops().into_iter().filter_map(|id| agronomy::crop::library().crop(id)).collect();
+    let crops: Vec<_> = choices.cover.crops().into_iter().filter_map(|id| agronomy::crop::library().crop(id)).collect();
     let texture = ground.facts.texture.unwrap_or(agronomy::soil::Texture::Loam);
     let depth = crops.iter().map(|crop| reading_depth(crop, texture)).reduce(|a, b| if a > b { a } else { b });
     let wanted = crops.iter().map(|crop| crop.establish.soil_temperature.measure::<Temperature>());
@@ -119,17 +134,17 @@ pub async fn windows(
         assumed: assumed(&ground),
         frosty: false,
     };
-    let Some(weather) = state.climates.of(&state.pool, &member.membership, today).await? else {
-        return Ok(Shown(system, view));
-    };
-    let years = weather.scenarios(body.choices.sow_on);
-    let runs = weather.runs(&years, &seedbed(&body.choices, &ground, &weather.years));
-    let asked = asked(&body.choices, &field, &ground, today);
-    view.windows = sowing(Question { asked, years: &years, level, stake: body.stake }, &runs)?;
-    view.read_by = planner::weather::on_its_day(&body.choices, &view.windows).map(|odds| odds.window);
+    let Some(weather) = weather else { return Ok(view) };
+    let years = weather.scenarios(choices.sow_on);
+    let runs = weather.runs(&years, &seedbed(choices, &ground, &weather.years));
+    let asked = story.asked(choices, field, &ground, None);
+    // A field that can't be judged is taken as fit: the site check says what is wrong with it.
+    let fit = readiness(asked).ok().flatten().and_then(|answer| answer.value.earliest);
+    view.windows = sowing(Question { asked, years: &years, level, stake }, &runs, fit);
+    view.read_by = planner::weather::on_its_day(choices, &view.windows).map(|odds| odds.window);
     view.frosty = years.frosty();
     if view.frosty {
-        let left = growing_time(&body.choices, &years);
+        let left = growing_time(choices, &years);
         view.growing_time = left.into_iter().map(|(crop, left)| CropTime { crop, left }).collect();
     }
     let shown = |celsius: f32| (warm.from_base(f64::from(celsius)) * 10.0).round() / 10.0;
@@ -140,5 +155,5 @@ pub async fn windows(
     view.soil_years = runs.0.iter().step_by((runs.0.len() / 12).max(1)).map(draw).collect();
     let known = usize::try_from(days_between(years.first(), today)).unwrap_or(0).min(years.days());
     view.soil_so_far = runs.0.first().map(|run| draw(run)[..known].to_vec()).unwrap_or_default();
-    Ok(Shown(system, view))
+    Ok(view)
 }

@@ -10,7 +10,7 @@ use std::sync::LazyLock;
 
 use agronomy::{
     refusal::Refused,
-    units::{System, restate, system_of},
+    units::{System, present, system_of},
     working::Answer,
 };
 use serde::{Serialize, de::DeserializeOwned};
@@ -105,9 +105,7 @@ impl Topic {
         };
         let system = asked.or(system).or_else(|| system_of(&request));
         let mut answer = (self.run)(request)?;
-        if let (Some(system), false) = (system, self.in_its_own_unit) {
-            restate(&mut answer, system);
-        }
+        present(&mut answer, system.filter(|_| !self.in_its_own_unit));
         Ok(answer)
     }
 

@@ -150,6 +150,7 @@ impl Site {
             longitude: -75.0,
             elevation_m: 100.0,
             practice_day: None,
+            time_zone: "America/New_York".into(),
         };
         farm::add(&mut connection, &farm).await.unwrap();
         farm::join(&mut connection, farm.id, person.id, Role::Manager).await.unwrap();

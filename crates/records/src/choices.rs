@@ -1,85 +1,55 @@
-//! What the manager decides when starting a stand.
+//! What the manager decides for a stand, ready to be planned.
 
 use agronomy::{
     crop::library,
     lime::{Material, Placement},
     mix::{self, MixRequest},
     nutrients::School,
+    practice::{Situation, operation, practice},
     refusal::{Checks, Refused, Unusual},
-    seed::DormantSeed,
+    said,
+    seed::{DormantSeed, Method},
     units::{Fraction, Length, MassPerArea, Unit},
     window,
 };
 use jiff::{ToSpan, civil::Date};
-use serde::{Deserialize, Serialize};
-use utoipa::ToSchema;
 use uuid::Uuid;
 
-/// What the stand is for.
-#[derive(Debug, Clone, Copy, PartialEq, Eq, Serialize, Deserialize, ToSchema)]
-#[serde(rename_all = "kebab-case")]
-#[allow(missing_docs)]
-pub enum Goal {
-    Hay,
-    Silage,
-    Grazing,
-    HayAndGrazing,
-    Biomass,
-    Bedding,
-    Wildlife,
-}
+use crate::{Goal, LimeMethod};
 
-/// How the seedbed is made: a school, see `docs/schools.md`.
-#[derive(Debug, Clone, Copy, PartialEq, Eq, Default, Serialize, Deserialize, ToSchema)]
-#[serde(rename_all = "kebab-case")]
-pub enum SeedbedSchool {
-    /// Tilled, settled and firmed.
-    #[default]
-    Tilled,
-    /// No-till into stubble or killed sod.
-    NoTill,
-    /// Tilled, then sown with a no-till drill.
-    TilledThenNoTillDrill,
-}
+/// Steps that a person may add to a stand.
+const MOST_EXTRA: usize = 60;
 
 /// A lot to draw on for a crop.
-#[derive(Debug, Clone, Copy, PartialEq, Eq, Serialize, Deserialize, ToSchema)]
-#[serde(deny_unknown_fields)]
+#[derive(Debug, Clone, Copy, PartialEq, Eq)]
 pub struct LotChoice {
     /// The lot.
     pub lot: Uuid,
 }
 
 /// Rhizomes or cuttings, by spacing.
-#[derive(Debug, Clone, PartialEq, Serialize, Deserialize, ToSchema)]
-#[serde(deny_unknown_fields)]
+#[derive(Debug, Clone, PartialEq)]
 pub struct PlantsChoice {
     /// Crop of the library that is set out as plants.
     pub crop: String,
     /// Between rows; the crop's usual spacing when absent.
-    #[serde(default)]
     pub row_spacing: Option<Length>,
     /// Within the row; the crop's usual spacing when absent.
-    #[serde(default)]
     pub in_row: Option<Length>,
     /// Pieces at each station.
-    #[serde(default)]
     pub pieces_per_station: Option<u32>,
 }
 
 /// What will grow: seed, or plants.
-#[derive(Debug, Clone, PartialEq, Serialize, Deserialize, ToSchema)]
-#[serde(tag = "as", rename_all = "kebab-case")]
+#[derive(Debug, Clone, PartialEq)]
 pub enum Cover {
     /// A crop or mix from seed.
     Seed {
         /// The mix; a crop alone is a mix of one.
         mix: MixRequest,
         /// Whether hard or dormant seed counts; each crop's usual side when absent.
-        #[serde(default)]
         dormant_seed: Option<DormantSeed>,
         /// Lots to draw on, in the order they are used up.
-        #[serde(default)]
         lots: Vec<LotChoice>,
     },
     /// Rhizomes or cuttings.
@@ -97,69 +67,74 @@ impl Cover {
             Self::Plants { plants } => vec![&plants.crop],
         }
     }
+
+    /// Plants are set out, not seed sown.
+    pub fn is_plants(&self) -> bool {
+        matches!(self, Self::Plants { .. })
+    }
+
+    /// How its seed reaches the ground.
+    pub fn method(&self) -> Option<Method> {
+        match self {
+            Self::Seed { mix, .. } => Some(mix.conditions.method),
+            Self::Plants { .. } => None,
+        }
+    }
 }
 
-/// All decisions that a plan of this slice rests on.
-#[derive(Debug, Clone, PartialEq, Serialize, Deserialize, ToSchema)]
-#[serde(deny_unknown_fields)]
+/// A step added to those of the practice.
+#[derive(Debug, Clone, PartialEq)]
+pub struct Extra {
+    /// Its key on this stand.
+    pub key: String,
+    /// Key of the operation.
+    pub operation: String,
+    /// The day it is meant for.
+    pub on: Date,
+    /// What for.
+    pub why: Option<String>,
+}
+
+/// All decisions that a plan rests on.
+#[derive(Debug, Clone, PartialEq)]
 pub struct Choices {
     /// What the stand is for.
     pub goal: Goal,
     /// What will grow.
     pub cover: Cover,
-    /// How the seedbed is made.
-    #[serde(default)]
-    pub seedbed: SeedbedSchool,
+    /// Key of the practice: the school by which it is made.
+    pub practice: String,
     /// The day the person means to sow.
-    #[schema(value_type = String, format = Date)]
     pub sow_on: Date,
-    /// The way of timing the sowing, a key of the library's windows; whichever is likeliest when
-    /// absent.
-    #[serde(default, skip_serializing_if = "Option::is_none")]
+    /// The way of timing the sowing, a key of the library's windows; whichever is likeliest when absent.
     pub timing: Option<String>,
     /// Extra seed to order.
-    #[serde(default)]
     pub spare: Fraction,
     /// Lime decided on.
-    #[serde(default, skip_serializing_if = "Option::is_none")]
     pub lime: Option<LimeChoice>,
     /// How nutrients are reckoned.
-    #[serde(default, skip_serializing_if = "Option::is_none")]
     pub nutrients: Option<NutrientChoice>,
-}
-
-/// Which school of lime; its figures come from the soil test.
-#[derive(Debug, Clone, Copy, PartialEq, Eq, Serialize, Deserialize, ToSchema)]
-#[serde(rename_all = "kebab-case")]
-#[allow(missing_docs)]
-pub enum LimeMethod {
-    Smp,
-    Mehlich,
-    BaseSaturation,
-    Texture,
+    /// Steps added to those of the practice.
+    pub extra: Vec<Extra>,
 }
 
 /// Lime decided on for a stand.
-#[derive(Debug, Clone, PartialEq, Serialize, Deserialize, ToSchema)]
-#[serde(deny_unknown_fields)]
+#[derive(Debug, Clone, PartialEq)]
 pub struct LimeChoice {
     /// The school.
     pub method: LimeMethod,
     /// pH to reach.
     pub target_ph: f64,
     /// Depth to be limed; the school's own when absent.
-    #[serde(default, skip_serializing_if = "Option::is_none")]
     pub depth: Option<Length>,
     /// Worked in or left on top.
-    #[serde(default)]
     pub placement: Placement,
     /// What is spread.
     pub material: Material,
 }
 
 /// How P and K are reckoned for a stand.
-#[derive(Debug, Clone, Copy, PartialEq, Serialize, Deserialize, ToSchema)]
-#[serde(deny_unknown_fields)]
+#[derive(Debug, Clone, Copy, PartialEq)]
 pub struct NutrientChoice {
     /// The school.
     pub school: School,
@@ -170,7 +145,7 @@ pub struct NutrientChoice {
 /// Refuse choices that can't be planned, and tell which are far from usual.
 ///
 /// # Errors
-/// An unknown crop, an impossible mix, a sowing day in another age.
+/// An unknown crop, practice or operation, an impossible mix, a day in another age.
 pub fn check(choices: &Choices, today: Date) -> Result<Vec<Unusual>, Refused> {
     let mut checks = Checks::new();
     let years = (choices.sow_on - today).get_days().abs() / 365;
@@ -188,9 +163,11 @@ pub fn check(choices: &Choices, today: Date) -> Result<Vec<Unusual>, Refused> {
             format!("\u{201c}{key}\u{201d} is no way of timing a sowing that is known here"),
         );
     }
+    check_practice(choices, &mut checks);
     let mut unusual = Vec::new();
     match &choices.cover {
-        Cover::Seed { mix, .. } => {
+        Cover::Seed { mix, lots, .. } => {
+            checks.require(lots.len() <= 100, "/cover/lots", "more than 100 lots can\u{2019}t be drawn on");
             if let Some(rates) = checks.part("/cover/mix", mix::rates(mix)) {
                 unusual = rates.value.unusual;
                 unusual.iter_mut().for_each(|one| one.pointer.insert_str(0, "/cover/mix"));
@@ -220,12 +197,50 @@ pub fn check(choices: &Choices, today: Date) -> Result<Vec<Unusual>, Refused> {
     if let Some(nutrients) = &choices.nutrients {
         checks.positive("/nutrients/yield_goal", "the yield goal", nutrients.yield_goal, Unit::TPerHa, 60.0);
     }
+    check_extra(choices, today, &mut checks);
     if checks.is_clean() && choices.sow_on < today.saturating_sub(1.month()) {
-        unusual.push(Unusual {
-            pointer: "/sow_on".to_owned(),
-            detail: format!("{} is more than a month ago", choices.sow_on),
-        });
+        let detail = format!("{} is more than a month ago", choices.sow_on).into();
+        unusual.push(Unusual { pointer: "/sow_on".to_owned(), detail });
     }
     checks.done()?;
     Ok(unusual)
+}
+
+fn check_practice(choices: &Choices, checks: &mut Checks) {
+    let Some(practice) = practice(&choices.practice) else {
+        let detail = said!("\u{201c}{}\u{201d} is no practice that is known here", choices.practice);
+        return checks.refuse("/practice", detail);
+    };
+    let fits = match practice.situation {
+        Situation::Any => true,
+        Situation::Seed => !choices.cover.is_plants(),
+        Situation::Plants => choices.cover.is_plants(),
+    };
+    let sown = if choices.cover.is_plants() { "plants" } else { "seed" };
+    checks.require(fits, "/practice", said!("\u{201c}{}\u{201d} is not a way of making a stand of {}", practice.name, sown));
+}
+
+fn check_extra(choices: &Choices, today: Date, checks: &mut Checks) {
+    checks.require(
+        choices.extra.len() <= MOST_EXTRA,
+        "/extra",
+        said!("{} steps added; the most taken is {}", choices.extra.len(), MOST_EXTRA),
+    );
+    for (index, extra) in choices.extra.iter().enumerate() {
+        let at = |field: &str| format!("/extra/{index}/{field}");
+        let length = extra.key.chars().count();
+        checks.require((1..=60).contains(&length), at("key"), "give the step a key of at most 60 letters");
+        let own = practice(&choices.practice).and_then(|practice| practice.step(&extra.key));
+        let twice = choices.extra[..index].iter().any(|other| other.key == extra.key);
+        checks.require(own.is_none() && !twice, at("key"), said!("a step \u{201c}{}\u{201d} is there already", extra.key));
+        checks.require(
+            operation(&extra.operation).is_some(),
+            at("operation"),
+            said!("\u{201c}{}\u{201d} is no operation known here", extra.operation),
+        );
+        let years = (extra.on - today).get_days().abs() / 365;
+        checks.require(years < 10, at("on"), said!("{} is {} years from today; plan within ten", extra.on, years));
+        let why = extra.why.as_deref().unwrap_or_default().chars().count();
+        checks.require(why <= 2_000, at("why"), said!("{} letters; the most taken is 2,000", why));
+    }
 }

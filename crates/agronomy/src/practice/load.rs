@@ -1,0 +1,279 @@
+//! The embedded files: read, checked against each other, handed out.
+
+use std::{collections::BTreeMap, sync::LazyLock};
+
+use include_dir::{Dir, include_dir};
+use thiserror::Error;
+
+use super::{Anchor, Asked, Condition, Operation, Practice, Role, Template};
+use crate::{caution::Caution, crop::library};
+
+static OPERATIONS: Dir<'static> = include_dir!("$CARGO_MANIFEST_DIR/../../library/operations");
+static PRACTICES: Dir<'static> = include_dir!("$CARGO_MANIFEST_DIR/../../library/practices");
+
+/// Times that a step may come.
+const MOST_TIMES: u32 = 60;
+
+/// What is wrong with an operation or practice, and where.
+#[derive(Debug, Clone, PartialEq, Eq, Error)]
+#[error("{file}{}: {what}", step.as_ref().map(|step| format!(", step {step}")).unwrap_or_default())]
+pub struct PracticeError {
+    /// The file.
+    pub file: String,
+    /// The step, where one is to blame.
+    pub step: Option<String>,
+    /// What is wrong.
+    pub what: String,
+}
+
+struct Shelf {
+    operations: BTreeMap<String, Operation>,
+    practices: Vec<Practice>,
+}
+
+fn shelf() -> &'static Shelf {
+    static SHELF: LazyLock<Shelf> =
+        LazyLock::new(|| Shelf::embedded().unwrap_or_else(|error| panic!("library: {error}")));
+    &SHELF
+}
+
+/// An operation by its key.
+pub fn operation(key: &str) -> Option<&'static Operation> {
+    shelf().operations.get(key)
+}
+
+/// All operations, by key.
+pub fn operations() -> impl Iterator<Item = &'static Operation> {
+    shelf().operations.values()
+}
+
+/// A practice by its key.
+pub fn practice(key: &str) -> Option<&'static Practice> {
+    practices().iter().find(|practice| practice.key == key)
+}
+
+/// All practices, in their order.
+pub fn practices() -> &'static [Practice] {
+    &shelf().practices
+}
+
+fn wrong(file: &str, step: Option<&str>, what: impl Into<String>) -> PracticeError {
+    PracticeError { file: file.to_owned(), step: step.map(str::to_owned), what: what.into() }
+}
+
+/// Files of a folder, by name.
+fn texts(folder: &'static Dir<'static>, name: &str) -> Result<Vec<(String, &'static str)>, PracticeError> {
+    let mut files: Vec<_> = folder.files().collect();
+    files.sort_by_key(|file| file.path());
+    files
+        .into_iter()
+        .map(|file| {
+            let path = format!("{name}/{}", file.path().display());
+            let text = file.contents_utf8().ok_or_else(|| wrong(&path, None, "is no text"))?;
+            Ok((path, text))
+        })
+        .collect()
+}
+
+fn named<'a>(path: &'a str) -> &'a str {
+    path.rsplit('/').next().and_then(|name| name.strip_suffix(".toml")).unwrap_or(path)
+}
+
+impl Shelf {
+    fn embedded() -> Result<Self, PracticeError> {
+        let mut operations = BTreeMap::new();
+        for (path, text) in texts(&OPERATIONS, "operations")? {
+            let operation = read_operation(&path, text)?;
+            operations.insert(operation.key.clone(), operation);
+        }
+        let mut practices = texts(&PRACTICES, "practices")?
+            .into_iter()
+            .map(|(path, text)| read_practice(&path, text, &operations))
+            .collect::<Result<Vec<_>, _>>()?;
+        practices.sort_by_key(|practice| practice.place);
+        Ok(Self { operations, practices })
+    }
+}
+
+fn read_operation(path: &str, text: &str) -> Result<Operation, PracticeError> {
+    let operation: Operation = toml::from_str(text).map_err(|error| wrong(path, None, error.to_string()))?;
+    if operation.key != named(path) {
+        return Err(wrong(path, None, "its key differs from the file name"));
+    }
+    let variants = operation.variants.iter().filter_map(|variant| variant.cautions.as_ref()).flatten();
+    if let Some(key) = operation.cautions.iter().chain(variants).find(|key| Caution::of(key).is_none()) {
+        return Err(wrong(path, None, format!("unknown caution {key}")));
+    }
+    Ok(operation)
+}
+
+/// Read a practice and hold its steps against the operations and against each other.
+///
+/// # Errors
+/// The first thing that is wrong, with file and step.
+fn read_practice(
+    path: &str,
+    text: &str,
+    operations: &BTreeMap<String, Operation>,
+) -> Result<Practice, PracticeError> {
+    let practice: Practice = toml::from_str(text).map_err(|error| wrong(path, None, error.to_string()))?;
+    if practice.key != named(path) {
+        return Err(wrong(path, None, "its key differs from the file name"));
+    }
+    for step in &practice.steps {
+        check_step(path, step, &practice, operations)?;
+    }
+    let sowings = practice.steps.iter().filter(|step| operations[&step.operation].role == Some(Role::Sowing)).count();
+    if sowings != 1 {
+        return Err(wrong(path, None, format!("{sowings} steps begin the stand: there must be one")));
+    }
+    in_circles(path, &practice)?;
+    Ok(practice)
+}
+
+fn check_step(
+    path: &str,
+    step: &Template,
+    practice: &Practice,
+    operations: &BTreeMap<String, Operation>,
+) -> Result<(), PracticeError> {
+    let at = |what: String| wrong(path, Some(&step.key), what);
+    let known = |key: &str| practice.steps.iter().any(|other| other.key == key);
+    let needed = |key: &str| match known(key) {
+        true if key == step.key => Err(at("names itself".to_owned())),
+        true => Ok(()),
+        false => Err(at(format!("names a step that is not here: {key}"))),
+    };
+    if practice.steps.iter().filter(|other| other.key == step.key).count() > 1 {
+        return Err(at("stands here twice".to_owned()));
+    }
+    if !operations.contains_key(&step.operation) {
+        return Err(at(format!("unknown operation {}", step.operation)));
+    }
+    step.after.iter().chain(&step.until).try_for_each(|key| needed(key))?;
+    for edge in [&step.from, &step.to] {
+        if let Anchor::Step(key) = &edge.anchor {
+            needed(key)?;
+        }
+        if edge.days.abs() > 3_660 {
+            return Err(at(format!("{} days: ten years at the most", edge.days)));
+        }
+    }
+    if let Some(since) = step.counts.as_ref().and_then(|counts| counts.since.as_ref()) {
+        needed(since)?;
+    }
+    if let Some(repeats) = step.repeats
+        && (!(1..=MOST_TIMES).contains(&repeats.times) || !(1..=366).contains(&repeats.every_days))
+    {
+        return Err(at(format!("{} times every {} days can\u{2019}t be", repeats.times, repeats.every_days)));
+    }
+    for condition in &step.conditions {
+        if let Condition::Seen(Asked::DaysSince { step: key, .. } | Asked::Passed { step: key }) = condition {
+            needed(key)?;
+        }
+    }
+    for reason in &step.reasons {
+        if let Some(key) = &reason.source
+            && !library().has_source(key)
+        {
+            return Err(at(format!("unknown source {key}")));
+        }
+    }
+    match step.cautions.iter().find(|key| Caution::of(key).is_none()) {
+        Some(key) => Err(at(format!("unknown caution {key}"))),
+        None => Ok(()),
+    }
+}
+
+/// A step that waits for itself by way of others would never be done.
+fn in_circles(path: &str, practice: &Practice) -> Result<(), PracticeError> {
+    let before = |step: &'_ Template| -> Vec<String> {
+        let anchors = [&step.from, &step.to].into_iter().filter_map(|edge| match &edge.anchor {
+            Anchor::Step(key) => Some(key.clone()),
+            _ => None,
+        });
+        step.after.iter().cloned().chain(anchors).collect()
+    };
+    let mut settled: Vec<&str> = vec![];
+    loop {
+        let next = practice.steps.iter().find(|step| {
+            !settled.contains(&step.key.as_str()) && before(step).iter().all(|key| settled.contains(&key.as_str()))
+        });
+        match next {
+            Some(step) => settled.push(&step.key),
+            None if settled.len() == practice.steps.len() => break,
+            None => {
+                let stuck = practice.steps.iter().find(|step| !settled.contains(&step.key.as_str()));
+                return Err(wrong(path, stuck.map(|step| step.key.as_str()), "waits for itself in a circle"));
+            }
+        }
+    }
+    // Being left behind goes one way, too.
+    for step in &practice.steps {
+        let mut at = step;
+        for _ in 0..=practice.steps.len() {
+            match at.until.as_ref().and_then(|key| practice.step(key)) {
+                Some(next) => at = next,
+                None => break,
+            }
+            if at.key == step.key {
+                return Err(wrong(path, Some(&step.key), "leaves itself behind in a circle"));
+            }
+        }
+    }
+    Ok(())
+}
+
+#[cfg(test)]
+mod tests {
+    use super::*;
+    use rstest::rstest;
+
+    #[test]
+    fn the_embedded_files_are_sound() {
+        let shelf = Shelf::embedded().unwrap();
+        assert!(shelf.practices.len() >= 4 && shelf.operations.len() >= 10);
+        assert!(shelf.practices.is_sorted_by_key(|practice| practice.place));
+    }
+
+    const STEP: &str = r#"
+        [[step]]
+        key = "sow"
+        operation = "sow"
+        from = { anchor = "planned-sowing" }
+        to = { anchor = "planned-sowing", days = 6 }
+    "#;
+
+    fn read(steps: &str) -> Result<Practice, PracticeError> {
+        let head = "key = \"school\"\nname = \"n\"\nwhy = \"w\"\ntilled = true\ncover = \"bare\"\nfor = \"any\"\nplace = 1\n";
+        read_practice("practices/school.toml", &format!("{head}{steps}"), &Shelf::embedded().unwrap().operations)
+    }
+
+    #[rstest]
+    #[case::operation(&STEP.replace("operation = \"sow\"", "operation = \"dance\""), "practices/school.toml, step sow: unknown operation dance")]
+    #[case::after(&format!("{STEP}\nafter = [\"plough\"]"), "step sow: names a step that is not here: plough")]
+    #[case::itself(&format!("{STEP}\nafter = [\"sow\"]"), "step sow: names itself")]
+    #[case::none("step = []", "0 steps begin the stand")]
+    #[case::twice(&format!("{STEP}{STEP}"), "step sow: stands here twice")]
+    #[case::often(&format!("{STEP}\nrepeats = {{ times = 900, every_days = 3 }}"), "900 times")]
+    #[case::caution(&format!("{STEP}\ncautions = [\"dragons\"]"), "unknown caution dragons")]
+    #[case::source(&format!("{STEP}\nreasons = [{{ text = \"t\", source = \"hearsay\" }}]"), "unknown source hearsay")]
+    #[case::field(&format!("{STEP}\ncolour = \"red\""), "unknown field `colour`")]
+    #[case::circle(&format!("{STEP}\nafter = [\"a\"]\n{}{}", other("a", "b"), other("b", "a")), "in a circle")]
+    fn what_is_wrong_is_named_with_file_and_step(#[case] steps: &str, #[case] said: &str) {
+        let error = read(steps).unwrap_err().to_string();
+        assert!(error.contains(said), "{error}");
+    }
+
+    fn other(key: &str, after: &str) -> String {
+        STEP.replace("key = \"sow\"", &format!("key = \"{key}\""))
+            .replace("operation = \"sow\"", "operation = \"scout\"")
+            + &format!("\nafter = [\"{after}\"]\n")
+    }
+
+    #[test]
+    fn a_sound_practice_is_read() {
+        let practice = read(STEP).unwrap();
+        assert_eq!(practice.step("sow").unwrap().to.days, 6);
+    }
+}

@@ -1,0 +1,468 @@
+//! Entries: ink.
+//!
+//! What a record may say, and of what, is declared in [`records`]; here it is written down for good,
+//! and found again by anything it is about.
+
+use std::collections::{BTreeSet, HashMap};
+
+use agronomy::{
+    refusal::{Checks, Refused},
+    said,
+};
+use diesel::{
+    dsl::exists,
+    prelude::*,
+    sql_types::Text,
+};
+use diesel_async::RunQueryDsl;
+use jiff::{Timestamp, civil::Date};
+use records::{Content, KINDS, Payload, Subject, SubjectKind, book::Books, kind};
+use serde_json::Value;
+use uuid::Uuid;
+
+pub use records::{Entry, Via};
+
+use crate::{
+    Connection, Error, PAGE, Result,
+    farm::Membership,
+    field,
+    people::name_of,
+    lot,
+    schema::{entries, entry_subjects},
+    stand, together,
+};
+
+/// Things that one entry may be about.
+const MOST_SUBJECTS: usize = 50;
+
+/// The day of an entry.
+#[derive(Debug, Clone, Copy, PartialEq, Eq)]
+pub enum Day {
+    /// As the writer said.
+    Given(Date),
+    /// The day of writing: sent again after midnight, it is still the same entry.
+    Today,
+}
+
+/// An entry about to be written.
+#[derive(Debug, Clone, PartialEq)]
+pub struct NewEntry {
+    /// Made by the client, so that the same submission is the same entry.
+    pub id: Uuid,
+    /// What it is about; nothing for the farm. A stand brings its field along.
+    pub about: Vec<Subject>,
+    /// The day it happened.
+    pub on: Day,
+    /// How it came in.
+    pub via: Via,
+    /// What it says.
+    pub payload: Payload,
+    /// The entry it strikes.
+    pub strikes: Option<Uuid>,
+    /// The entry of its kind that the writer saw and means to replace, where one counts at a time.
+    pub after: Option<Uuid>,
+}
+
+impl NewEntry {
+    /// About some things.
+    pub fn of(id: Uuid, about: impl IntoIterator<Item = Subject>, on: Date, via: Via, payload: Payload) -> Self {
+        let about = about.into_iter().collect();
+        Self { id, about, on: Day::Given(on), via, payload, strikes: None, after: None }
+    }
+
+    /// The same, written down for the day of writing.
+    pub fn today(mut self) -> Self {
+        self.on = Day::Today;
+        self
+    }
+}
+
+#[derive(Queryable, Selectable)]
+#[diesel(table_name = entries)]
+struct Row {
+    id: Uuid,
+    kind: String,
+    version: i32,
+    #[diesel(deserialize_as = jiff_diesel::Date)]
+    occurred_on: Date,
+    #[diesel(deserialize_as = jiff_diesel::Timestamp)]
+    recorded_at: Timestamp,
+    recorded_by: Uuid,
+    via: String,
+    payload: Value,
+    strikes: Option<Uuid>,
+}
+
+impl Row {
+    fn entry(self, about: Vec<Subject>, struck_by: Option<Uuid>) -> Entry {
+        let content = match Payload::stored_as(&self.kind, self.version, self.payload) {
+            Ok(payload) => Content::Read(payload),
+            Err(why) => Content::Unreadable { kind: self.kind, why },
+        };
+        Entry {
+            id: self.id,
+            about,
+            occurred_on: self.occurred_on,
+            recorded_at: self.recorded_at,
+            recorded_by: self.recorded_by,
+            via: Via::of(&self.via),
+            content,
+            strikes: self.strikes,
+            struck_by,
+        }
+    }
+}
+
+/// Which entries to list.
+#[derive(Debug, Clone, Default, PartialEq)]
+pub struct Filter {
+    /// About each of these.
+    pub about: Vec<Subject>,
+    /// Of this kind.
+    pub kind: Option<String>,
+    /// Leave this many of the newest out.
+    pub offset: i64,
+}
+
+/// Write an entry. Sent again with the same content, it is the same entry.
+///
+/// # Errors
+/// A payload that can't be, a day in the future, or a lack of what its kind must be about is refused;
+/// [`Error::NotFound`] when it speaks of something that is not this farm's; [`Error::Conflict`] when the
+/// id stands for something else or the struck entry is already struck; [`Error::Overtaken`] when
+/// somebody wrote in between what it means to replace.
+pub async fn write(connection: &mut Connection, member: &Membership, new: &NewEntry, today: Date) -> Result<Entry> {
+    if let Some(kept) = find(connection, member, new.id).await? {
+        return same_or_conflict(connection, member, kept, new).await;
+    }
+    let on = check(new, today)?;
+    together(connection, async |connection| {
+        let about = settled(connection, member, &new.about).await?;
+        check_about(&new.payload, &about)?;
+        if new.payload.kind().replaces {
+            not_overtaken(connection, member, new, &about).await?;
+        }
+        let row = (
+            entries::farm_id.eq(member.farm.id),
+            entries::id.eq(new.id),
+            entries::kind.eq(new.payload.kind().word),
+            entries::version.eq(new.payload.kind().version),
+            entries::occurred_on.eq(jiff_diesel::Date::from(on)),
+            entries::recorded_by.eq(member.person),
+            entries::via.eq(new.via.word()),
+            entries::payload.eq(new.payload.stored()),
+            entries::strikes.eq(new.strikes),
+        );
+        let written = diesel::insert_into(entries::table)
+            .values(row)
+            // Two posts of the same entry at once: the second finds the first.
+            .on_conflict((entries::farm_id, entries::id))
+            .do_nothing()
+            .execute(connection)
+            .await?;
+        if written > 0 {
+            let subjects: Vec<_> = about
+                .iter()
+                .map(|subject| {
+                    (
+                        entry_subjects::farm_id.eq(member.farm.id),
+                        entry_subjects::kind.eq(subject.kind.word()),
+                        entry_subjects::subject_id.eq(subject.id),
+                        entry_subjects::entry_id.eq(new.id),
+                    )
+                })
+                .collect();
+            diesel::insert_into(entry_subjects::table).values(subjects).execute(connection).await?;
+        }
+        Ok(())
+    })
+    .await?;
+    let kept = find(connection, member, new.id).await?.ok_or(Error::NotFound)?;
+    same_or_conflict(connection, member, kept, new).await
+}
+
+/// Refuse what can't be; the day it happened.
+fn check(new: &NewEntry, today: Date) -> std::result::Result<Date, Refused> {
+    let on = match new.on {
+        Day::Given(on) => on,
+        Day::Today => today,
+    };
+    let mut checks = Checks::new();
+    checks.part("/payload", new.payload.check(today));
+    checks.require(
+        on <= today,
+        "/occurred_on",
+        format!("{on} is in the future (today is {today}): ink is for what has happened"),
+    );
+    checks.require(
+        on.year() >= 1950,
+        "/occurred_on",
+        format!("{on} is in another age: entries go back to 1950"),
+    );
+    checks.require(
+        new.about.len() <= MOST_SUBJECTS,
+        "/about",
+        said!("it is about {} things; the most taken is {}", new.about.len(), MOST_SUBJECTS),
+    );
+    checks.done()?;
+    Ok(on)
+}
+
+/// What an entry is about, each once and in order: all of it this farm's, and with a stand its field.
+async fn settled(connection: &mut Connection, member: &Membership, about: &[Subject]) -> Result<Vec<Subject>> {
+    let mut settled: BTreeSet<Subject> = about.iter().copied().collect();
+    for subject in about {
+        match subject.kind {
+            SubjectKind::Field => drop(field::one(connection, member, subject.id).await?),
+            SubjectKind::Lot => drop(lot::one(connection, member, subject.id).await?),
+            SubjectKind::Stand => {
+                let own = Subject::field(stand::one(connection, member, subject.id).await?.field_id);
+                let others = settled.iter().any(|one| one.kind == SubjectKind::Field && *one != own);
+                if others {
+                    return Err(Error::NotFound);
+                }
+                settled.insert(own);
+            }
+            // Nothing of these kinds is kept yet.
+            _ => return Err(Error::NotFound),
+        }
+    }
+    Ok(settled.into_iter().collect())
+}
+
+fn check_about(payload: &Payload, about: &[Subject]) -> std::result::Result<(), Refused> {
+    let mut checks = Checks::new();
+    for needed in payload.kind().needs {
+        checks.require(
+            about.iter().any(|subject| subject.kind == *needed),
+            "/about",
+            said!("say which {} it is about", needed.word()),
+        );
+    }
+    checks.done()
+}
+
+/// Of records of which the last one counts: nobody wrote another since the writer looked.
+async fn not_overtaken(
+    connection: &mut Connection,
+    member: &Membership,
+    new: &NewEntry,
+    about: &[Subject],
+) -> Result<()> {
+    // The narrowest thing it is about: a decision is about a stand, a walk about a field.
+    let Some(subject) = new.payload.kind().needs.iter().filter_map(|kind| about.iter().find(|one| one.kind == *kind)).last()
+    else {
+        return Ok(());
+    };
+    // Two writers at once: the second waits here, and then finds what the first wrote.
+    diesel::sql_query("SELECT 1 AS one FROM pg_advisory_xact_lock(hashtextextended($1, 0))")
+        .bind::<Text, _>(format!("{} {}", new.payload.kind().word, subject.id))
+        .execute(connection)
+        .await?;
+    let Some(after) = new.after else { return Ok(()) };
+    let filter = Filter { about: vec![*subject], kind: Some(new.payload.kind().word.to_owned()), offset: 0 };
+    let (latest, _) = list(connection, member, &filter).await?;
+    match latest.into_iter().filter(|entry| entry.struck_by.is_none()).max_by_key(|one| (one.recorded_at, one.id)) {
+        Some(latest) if latest.id != after => Err(Error::Overtaken {
+            what: new.payload.kind().title,
+            on: latest.occurred_on,
+            by: name_of(connection, latest.recorded_by).await?,
+        }),
+        _ => Ok(()),
+    }
+}
+
+/// What the client sent is compared, not what was filled in here.
+async fn same_or_conflict(
+    connection: &mut Connection,
+    member: &Membership,
+    kept: Entry,
+    new: &NewEntry,
+) -> Result<Entry> {
+    let payload = kept.payload().is_some_and(|payload| {
+        payload.kind().word == new.payload.kind().word && alike(&payload.stored(), &new.payload.stored())
+    });
+    let day = match new.on {
+        Day::Given(on) => kept.occurred_on == on,
+        Day::Today => true,
+    };
+    let about = payload && settled(connection, member, &new.about).await? == kept.about;
+    if payload && day && about && kept.strikes == new.strikes {
+        Ok(kept)
+    } else {
+        Err(Error::Conflict("this id already stands for another entry".to_owned()))
+    }
+}
+
+/// Equal but for the last digits that a quantity loses on its way through a unit.
+fn alike(a: &Value, b: &Value) -> bool {
+    match (a, b) {
+        (Value::Number(a), Value::Number(b)) => {
+            let (a, b) = (a.as_f64().unwrap_or(f64::NAN), b.as_f64().unwrap_or(f64::NAN));
+            (a - b).abs() <= 1e-9 * (1.0 + a.abs())
+        }
+        (Value::Array(a), Value::Array(b)) => a.len() == b.len() && a.iter().zip(b).all(|(a, b)| alike(a, b)),
+        (Value::Object(a), Value::Object(b)) => {
+            a.len() == b.len() && a.iter().all(|(key, a)| b.get(key).is_some_and(|b| alike(a, b)))
+        }
+        _ => a == b,
+    }
+}
+
+/// Strike an entry: it stays legible, and counts no more. Struck again for the same reason with
+/// the same id, it is the same strike, whatever the day.
+///
+/// # Errors
+/// [`Error::NotFound`], or [`Error::Conflict`] when it is a strike itself or already struck.
+pub async fn strike(
+    connection: &mut Connection,
+    member: &Membership,
+    id: Uuid,
+    struck: Uuid,
+    reason: &str,
+    today: Date,
+) -> Result<Entry> {
+    let target = find(connection, member, struck).await?.ok_or(Error::NotFound)?;
+    if target.strikes.is_some() {
+        return Err(Error::Conflict("a strike can\u{2019}t be struck: record the entry anew".to_owned()));
+    }
+    let payload = records::kinds::strike::Strike { reason: reason.trim().to_owned() }.into();
+    let new = NewEntry { strikes: Some(struck), ..NewEntry::of(id, target.about, today, Via::Web, payload).today() };
+    write(connection, member, &new, today).await
+}
+
+/// One entry of a farm.
+///
+/// # Errors
+/// When the database fails.
+pub async fn find(connection: &mut Connection, member: &Membership, id: Uuid) -> Result<Option<Entry>> {
+    let rows = entries::table.find((member.farm.id, id)).select(Row::as_select()).load(connection).await?;
+    Ok(whole(connection, member, rows, true).await?.pop())
+}
+
+/// Rows with what they are about and by what they are struck. `few`: asked for by their ids, not by the
+/// farm's whole ledger.
+async fn whole(connection: &mut Connection, member: &Membership, rows: Vec<Row>, few: bool) -> Result<Vec<Entry>> {
+    let farm = member.farm.id;
+    let ids: Vec<Uuid> = if few { rows.iter().map(|row| row.id).collect() } else { vec![] };
+    let mut struck = entries::table
+        .filter(entries::farm_id.eq(farm).and(entries::strikes.is_not_null()))
+        .select((entries::strikes.assume_not_null(), entries::id))
+        .into_boxed();
+    let mut subjects = entry_subjects::table
+        .filter(entry_subjects::farm_id.eq(farm))
+        .select((entry_subjects::entry_id, entry_subjects::kind, entry_subjects::subject_id))
+        .into_boxed();
+    if few {
+        struck = struck.filter(entries::strikes.eq_any(ids.clone()));
+        subjects = subjects.filter(entry_subjects::entry_id.eq_any(ids));
+    }
+    let struck: HashMap<Uuid, Uuid> = struck.load::<(Uuid, Uuid)>(connection).await?.into_iter().collect();
+    let mut about: HashMap<Uuid, Vec<Subject>> = HashMap::new();
+    for (entry, word, id) in subjects.load::<(Uuid, String, Uuid)>(connection).await? {
+        // A kind of thing that this build does not know is passed over, like a record it can't read.
+        if let Some(kind) = SubjectKind::of(&word) {
+            about.entry(entry).or_default().push(Subject { kind, id });
+        }
+    }
+    Ok(rows
+        .into_iter()
+        .map(|row| {
+            let mut about = about.remove(&row.id).unwrap_or_default();
+            about.sort();
+            let struck_by = struck.get(&row.id).copied();
+            row.entry(about, struck_by)
+        })
+        .collect())
+}
+
+/// A page of a farm's entries, newest day first, and how many there are in all.
+///
+/// # Errors
+/// An unknown kind is refused; when the database fails.
+pub async fn list(connection: &mut Connection, member: &Membership, filter: &Filter) -> Result<(Vec<Entry>, i64)> {
+    if let Some(word) = filter.kind.as_deref().filter(|word| kind(word).is_none()) {
+        let words: Vec<&str> = KINDS.iter().map(|kind| kind.word).collect();
+        let detail = format!("\u{201c}{word}\u{201d} is no kind of entry; there are {}", words.join(", "));
+        return Err(Refused::one("/kind", detail).into());
+    }
+    let matching = || {
+        let mut query = entries::table.filter(entries::farm_id.eq(member.farm.id)).into_boxed();
+        for subject in filter.about.clone() {
+            query = query.filter(exists(about_one(subject)));
+        }
+        if let Some(kind) = &filter.kind {
+            query = query.filter(entries::kind.eq(kind.clone()));
+        }
+        query
+    };
+    let total = matching().count().get_result(connection).await?;
+    let rows = matching()
+        .order((entries::occurred_on.desc(), entries::recorded_at.desc(), entries::id.desc()))
+        .offset(filter.offset.max(0))
+        .limit(PAGE)
+        .select(Row::as_select())
+        .load(connection)
+        .await?;
+    Ok((whole(connection, member, rows, true).await?, total))
+}
+
+/// That an entry is about a thing.
+#[diesel::dsl::auto_type(no_type_alias)]
+fn about_one(subject: Subject) -> _ {
+    let word: &'static str = subject.kind.word();
+    let id: Uuid = subject.id;
+    entry_subjects::table.filter(
+        entry_subjects::farm_id
+            .eq(entries::farm_id)
+            .and(entry_subjects::entry_id.eq(entries::id))
+            .and(entry_subjects::kind.eq(word))
+            .and(entry_subjects::subject_id.eq(id)),
+    )
+}
+
+/// Entries of a farm, oldest first: all of them, or those about one thing.
+///
+/// # Errors
+/// When the database fails.
+pub async fn all(connection: &mut Connection, member: &Membership, about: Option<Subject>) -> Result<Vec<Entry>> {
+    let mut query = entries::table.filter(entries::farm_id.eq(member.farm.id)).into_boxed();
+    if let Some(subject) = about {
+        query = query.filter(exists(about_one(subject)));
+    }
+    let rows = query
+        .order((entries::occurred_on, entries::recorded_at, entries::id))
+        .select(Row::as_select())
+        .load(connection)
+        .await?;
+    whole(connection, member, rows, about.is_some()).await
+}
+
+/// Entries about any thing of a kind, oldest first.
+///
+/// # Errors
+/// When the database fails.
+pub async fn about_any(connection: &mut Connection, member: &Membership, kind: SubjectKind) -> Result<Vec<Entry>> {
+    let any = entry_subjects::table.filter(
+        entry_subjects::farm_id
+            .eq(entries::farm_id)
+            .and(entry_subjects::entry_id.eq(entries::id))
+            .and(entry_subjects::kind.eq(kind.word())),
+    );
+    let rows = entries::table
+        .filter(entries::farm_id.eq(member.farm.id))
+        .filter(exists(any))
+        .order((entries::occurred_on, entries::recorded_at, entries::id))
+        .select(Row::as_select())
+        .load(connection)
+        .await?;
+    whole(connection, member, rows, true).await
+}
+
+/// The books of a farm, or of what one thing of it tells.
+///
+/// # Errors
+/// When the database fails.
+pub async fn books(connection: &mut Connection, member: &Membership, about: Option<Subject>) -> Result<Books> {
+    Ok(Books::of(&all(connection, member, about).await?))
+}

@@ -1,0 +1,189 @@
+//! One assessment: what a stand's choices, records, weather and day imply.
+
+use agronomy::{
+    lime::{LimeNeed, PhPath},
+    mix::{self, MixRates},
+    nutrients::Needs,
+    plants::{self, PlantCount, PlantsRequest},
+    refusal::Refused,
+    said::Said,
+    seed::{self, Order},
+    site::Readiness,
+    units::Fraction,
+    window::{Scenarios, SiteRuns, WindowAnswer},
+    working::Answer,
+};
+use jiff::civil::Date;
+use records::{Cover, book::StandBook};
+use serde::Serialize;
+use utoipa::ToSchema;
+
+use crate::{
+    Facts, LotFacts, Plan, SeedNeed,
+    ground::{self, Asked},
+    order_request, plan, seed_need,
+    weather::{Question, held_today, on_its_day, sowing},
+};
+
+/// A part of an assessment.
+#[derive(Debug, Clone, Copy, PartialEq, Eq, Serialize, ToSchema)]
+#[serde(rename_all = "kebab-case")]
+#[allow(missing_docs)]
+pub enum Part {
+    Readiness,
+    Lime,
+    Path,
+    Nutrients,
+    Mix,
+    Plants,
+    Seed,
+    Order,
+}
+
+/// A part that can't be reckoned, and why.
+#[derive(Debug, Clone, PartialEq, Serialize, ToSchema)]
+pub struct Trouble {
+    /// Which part.
+    pub part: Part,
+    /// The choice to blame, as a JSON pointer into the choices.
+    pub pointer: String,
+    /// Why, in a sentence.
+    #[schema(value_type = String)]
+    pub detail: Said,
+}
+
+/// Parts that could not be reckoned, as they turn up.
+#[derive(Debug, Default)]
+struct Troubles(Vec<Trouble>);
+
+impl Troubles {
+    fn settle<T>(&mut self, part: Part, outcome: Result<Option<T>, Refused>) -> Option<T> {
+        outcome.unwrap_or_else(|refused| {
+            let each = refused.0.into_iter();
+            self.0.extend(each.map(|one| Trouble { part, pointer: one.pointer, detail: one.detail }));
+            None
+        })
+    }
+}
+
+/// The weather years as a person asks them.
+#[derive(Debug, Clone, Copy)]
+pub struct Sky<'a> {
+    /// The years, with what is known of this one.
+    pub years: &'a Scenarios,
+    /// The stand's seedbed in them.
+    pub runs: &'a SiteRuns,
+    /// Odds at which a window opens and closes.
+    pub level: Fraction,
+}
+
+/// What a plan rests on, each part reckoned once.
+#[derive(Debug, Clone)]
+pub struct Assessment {
+    /// Whether the field is fit.
+    pub readiness: Option<Answer<Readiness>>,
+    /// The lime decided on.
+    pub lime: Option<Answer<LimeNeed>>,
+    /// Nutrients by every school.
+    pub needs: Option<Answer<Needs>>,
+    /// When it could be sown; empty without weather years or once it is.
+    pub windows: Vec<Answer<WindowAnswer>>,
+    /// The steps.
+    pub plan: Plan,
+    /// What could not be reckoned.
+    pub troubles: Vec<Trouble>,
+}
+
+/// Assess a stand: its own book, when it has one, and the day from which its field is planned for another.
+pub fn assess(asked: Asked<'_>, stand: Option<&StandBook>, next_from: Option<Date>, sky: Option<Sky<'_>>) -> Assessment {
+    let mut troubles = Troubles::default();
+    let readiness = troubles.settle(Part::Readiness, ground::readiness(asked));
+    let lime = troubles.settle(Part::Lime, ground::lime_need(asked));
+    let needs = troubles.settle(Part::Nutrients, ground::needs(asked));
+    let value = |readiness: &Option<Answer<Readiness>>| readiness.as_ref().map(|answer| answer.value.clone());
+    let fit = value(&readiness);
+    let mut facts = Facts {
+        on_stand: stand.map(|stand| stand.operations.clone()).unwrap_or_default(),
+        on_ground: asked.ground.operations.clone(),
+        period: (stand.and_then(|stand| stand.decisions.first()).map(|decided| decided.on), next_from),
+        needs: ground::ground_needs(
+            asked,
+            fit.as_ref(),
+            lime.as_ref().map(|answer| &answer.value),
+            needs.as_ref().map(|answer| &answer.value),
+        ),
+        seen: asked.ground.seen.or_later(stand.map(|stand| stand.seen).unwrap_or_default()),
+        sowing: None,
+        weather: vec![],
+    };
+    let mut windows = vec![];
+    if let Some(Sky { years, runs, level }) = sky {
+        let question = Question { asked, years, level, stake: None };
+        if asked.sown_on.is_none() {
+            windows = sowing(question, runs, fit.and_then(|fit| fit.earliest));
+            facts.sowing = on_its_day(asked.choices, &windows);
+        }
+        facts.weather = held_today(question, runs);
+    }
+    let plan = plan(asked.choices, &facts, asked.today);
+    Assessment { readiness, lime, needs, windows, plan, troubles: troubles.0 }
+}
+
+/// The lots of a farm, as they are known.
+pub type Lots<'a> = &'a [LotFacts];
+
+/// All that choices imply beside the plan: seed, plants, order, the path of pH.
+#[derive(Debug, Clone)]
+pub struct Whole {
+    /// What the plan rests on, and the plan.
+    pub core: Assessment,
+    /// The mix, when sown from seed.
+    pub mix: Option<Answer<MixRates>>,
+    /// The plants, when set out.
+    pub plants: Option<Answer<PlantCount>>,
+    /// Seed needed.
+    pub need: Option<SeedNeed>,
+    /// The order from the chosen lots.
+    pub order: Option<Answer<Order>>,
+    /// What becomes of pH.
+    pub path: Option<Answer<PhPath>>,
+}
+
+/// The whole of what choices imply, from an assessment of them.
+pub fn whole(asked: Asked<'_>, mut core: Assessment, lots: Lots<'_>) -> Whole {
+    let choices = asked.choices;
+    let mut troubles = Troubles(std::mem::take(&mut core.troubles));
+    let path = ground::ph_path(asked, core.lime.as_ref().map(|answer| &answer.value));
+    let path = troubles.settle(Part::Path, path);
+    let (mix, plants) = match &choices.cover {
+        Cover::Seed { mix, .. } => {
+            (mix::rates(mix).map(Some).map_err(|refused| refused.under("/cover/mix")), Ok(None))
+        }
+        Cover::Plants { plants } => {
+            let request = PlantsRequest {
+                crop: Some(plants.crop.clone()),
+                area: asked.area,
+                row_spacing: plants.row_spacing,
+                in_row: plants.in_row,
+                survival: None,
+                aim: None,
+                pieces_per_station: plants.pieces_per_station,
+                spare: choices.spare,
+            };
+            (Ok(None), plants::count(&request).map(Some).map_err(|refused| refused.under("/cover/plants")))
+        }
+    };
+    let mix = troubles.settle(Part::Mix, mix);
+    let plants = troubles.settle(Part::Plants, plants);
+    // A mix that can't be has said so already.
+    let (need, order) = if choices.cover.is_plants() || mix.is_some() {
+        let need = troubles.settle(Part::Seed, seed_need(choices, asked.area, lots).map(Some));
+        let order = order_request(choices, asked.area, lots);
+        let order = order.and_then(|request| request.map(|request| seed::order(&request)).transpose());
+        (need, troubles.settle(Part::Order, order))
+    } else {
+        (None, None)
+    };
+    core.troubles = troubles.0;
+    Whole { core, mix, plants, need, order, path }
+}

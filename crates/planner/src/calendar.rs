@@ -1,0 +1,96 @@
+//! From anchors and offsets to days.
+
+use agronomy::{
+    crop::{Crop, Days},
+    practice::{Anchor, CropDays, Edge, Practice, Template},
+};
+use jiff::{ToSpan, civil::Date};
+use records::Choices;
+
+/// The days that a plan's steps are counted from.
+pub struct Calendar<'a> {
+    crops: &'a [&'a Crop],
+    planned: Date,
+    /// The day it was sown.
+    pub sown: Option<Date>,
+    /// The day it was or will be sown. An unsown stand whose day has gone by can't come up before it is
+    /// sown: what follows is counted from today.
+    pub sown_on: Date,
+    /// The day the plan is derived for.
+    pub today: Date,
+}
+
+impl<'a> Calendar<'a> {
+    /// Of a stand on a day.
+    pub fn new(choices: &Choices, crops: &'a [&'a Crop], sown: Option<Date>, today: Date) -> Self {
+        let planned = choices.sow_on;
+        Self { crops, planned, sown, sown_on: sown.unwrap_or(planned.max(today)), today }
+    }
+
+    /// First and last sensible day of a step's first time.
+    pub fn time(
+        &self,
+        school: &Practice,
+        template: &Template,
+        done_on: &impl Fn(&str) -> Option<Date>,
+    ) -> (Date, Date) {
+        let from = self.edge(school, &template.from, false, done_on, 0);
+        let to = self.edge(school, &template.to, true, done_on, 0);
+        (from, to.max(from))
+    }
+
+    /// The same of a later time: so many days after the one before, at the least.
+    pub fn occurrence(
+        &self,
+        template: &Template,
+        (from, to): (Date, Date),
+        index: i32,
+        last: Option<Date>,
+    ) -> (Date, Date) {
+        let every = template.repeats.map_or(0, |repeats| repeats.every_days);
+        let shifted = |day: Date| day.saturating_add((every * index).days());
+        let (from, to) = (shifted(from), shifted(to));
+        match last.map(|last| last.saturating_add(every.days())) {
+            Some(free) if free > from => (free, to.max(free)),
+            _ => (from, to),
+        }
+    }
+
+    fn edge(
+        &self,
+        school: &Practice,
+        edge: &Edge,
+        high: bool,
+        done_on: &impl Fn(&str) -> Option<Date>,
+        depth: usize,
+    ) -> Date {
+        let start = match &edge.anchor {
+            Anchor::PlannedSowing => self.planned,
+            Anchor::Sowing => self.sown_on,
+            Anchor::Step(key) => done_on(key).unwrap_or_else(|| match school.step(key) {
+                // Files that go in circles are refused when they are read; the bound is for safety.
+                Some(step) if depth < school.steps.len() => {
+                    self.edge(school, &step.from, high, done_on, depth + 1)
+                }
+                _ => self.planned,
+            }),
+        };
+        let crop = match edge.crop {
+            Some(CropDays::FirstLook) => self.slowest(high, |crop| &crop.establish.first_look),
+            Some(CropDays::Count) => self.slowest(high, |crop| &crop.establish.count),
+            None => 0,
+        };
+        start.saturating_add((edge.days + crop).days())
+    }
+
+    /// The slowest member decides when a look tells.
+    fn slowest(&self, high: bool, days: fn(&Crop) -> &Days) -> i32 {
+        let of = |crop: &&Crop| if high { days(crop).high } else { days(crop).low };
+        self.crops.iter().map(of).max().unwrap_or(if high { 14 } else { 7 })
+    }
+}
+
+/// Months from one day to another, whole.
+pub fn months(from: Date, to: Date) -> i32 {
+    from.until((jiff::Unit::Month, to)).map_or(0, |span| span.get_months())
+}

@@ -1,0 +1,150 @@
+//! Practices expanded: repeats, conditions, steps of the person's own, graphs that know no order of words.
+
+use agronomy::{
+    practice::{operation, operations, practices},
+    units::{Length, Unit},
+};
+use jiff::{
+    ToSpan,
+    civil::{Date, date},
+};
+use planner::*;
+use records::{
+    Choices, Extra, KINDS,
+    book::{Operation, Seen},
+    check, kind,
+};
+use rstest::rstest;
+use uuid::Uuid;
+
+use crate::common::{choices, ink, step};
+
+const SOW: Date = date(2026, 8, 20);
+
+fn sod() -> Choices {
+    Choices { practice: "sod-killed-twice".into(), ..choices(&[("orchardgrass", 10.0), ("white-clover", 2.0)], SOW) }
+}
+
+fn tall_weeds(on: Date) -> Seen {
+    Seen { weeds: Some((on, Length::new(8.0, Unit::In))), ..Seen::default() }
+}
+
+fn times<'a>(plan: &'a Plan, key: &str) -> Vec<&'a Step> {
+    plan.steps.iter().filter(|step| step.step == key).collect()
+}
+
+#[test]
+fn an_operation_comes_as_often_as_its_practice_says() {
+    let plan = plan(&sod(), &Facts::default(), date(2026, 5, 1));
+    let sprays = times(&plan, "spray");
+    assert_eq!(sprays.iter().map(|step| (step.occurrence, step.times)).collect::<Vec<_>>(), [(1, 2), (2, 2)]);
+    assert_eq!((sprays[1].from - sprays[0].from).get_days(), 28);
+    assert_eq!(times(&plan, "scout").len(), 3);
+    assert_eq!(sprays[0].record, "spray");
+    assert!(sprays[0].cautions.iter().any(|caution| caution.key == "spray-label"));
+}
+
+#[test]
+fn each_time_is_closed_by_its_own_record_and_moves_the_next() {
+    let first = ink(1, "spray", date(2026, 6, 25));
+    let facts = |on_stand: Vec<Operation>| Facts { on_stand, seen: tall_weeds(date(2026, 6, 20)), ..Facts::default() };
+    let late = plan(&sod(), &facts(vec![first.clone()]), date(2026, 7, 1));
+    let sprays = times(&late, "spray");
+    assert_eq!(sprays[0].inked(), Some((Uuid::from_u128(1), date(2026, 6, 25))));
+    // Four weeks after the one before, not after its plan.
+    assert_eq!(sprays[1].from, date(2026, 7, 23));
+    assert_eq!(sprays[1].state, State::Waiting);
+    // A record that says it was the second is the second.
+    let second = Operation { occurrence: Some(2), step: Some("spray".into()), ..ink(2, "spray", date(2026, 7, 25)) };
+    let told = plan(&sod(), &facts(vec![second]), date(2026, 7, 26));
+    let sprays = times(&told, "spray");
+    assert!(sprays[0].inked().is_none() && sprays[1].inked().is_some());
+    // A third one is not lost.
+    let third = [first, ink(2, "spray", date(2026, 7, 24)), ink(3, "spray", date(2026, 8, 10))];
+    let told = plan(&sod(), &facts(third.to_vec()), date(2026, 8, 12));
+    assert_eq!(times(&told, "spray").iter().filter(|step| step.inked().is_some()).count(), 3);
+}
+
+#[rstest]
+#[case::nobody_looked(Seen::default(), Some("nobody has looked"))]
+#[case::too_short(Seen { weeds: Some((date(2026, 6, 14), Length::new(3.0, Unit::In))), ..Seen::default() }, Some("as on 2026-06-14"))]
+#[case::tall(tall_weeds(date(2026, 6, 14)), None)]
+fn a_step_waits_for_what_has_to_be_seen(#[case] seen: Seen, #[case] waits: Option<&str>) {
+    let plan = plan(&sod(), &Facts { seen, ..Facts::default() }, date(2026, 6, 15));
+    match (&times(&plan, "spray")[0].state, waits) {
+        (State::Ready, None) => {}
+        (State::Blocked { by }, Some(words)) => assert!(by[0].words.contains(words), "{}", by[0].words),
+        (state, _) => panic!("{state:?}"),
+    }
+}
+
+/// The weather's conditions are the rules of the odds: what they say of today stands in the way or not.
+#[rstest]
+#[case(true)]
+#[case(false)]
+fn a_step_waits_for_the_weather(#[case] today: bool) {
+    let weather = vec![WeatherHeld { step: "spray".into(), today, words: "not too hot".into() }];
+    let facts = Facts { seen: tall_weeds(date(2026, 6, 14)), weather, ..Facts::default() };
+    let plan = plan(&sod(), &facts, date(2026, 6, 15));
+    assert_eq!(times(&plan, "spray")[0].state == State::Ready, today);
+}
+
+#[test]
+fn a_step_of_ones_own_stands_beside_its_like_and_is_closed_by_name() {
+    let extra = |key: &str, on| Extra { key: key.into(), operation: "spray".into(), on, why: Some("thistles".into()) };
+    let choices = Choices {
+        extra: vec![extra("thistles", date(2026, 6, 1)), extra("docks", date(2026, 7, 1))],
+        ..choices(&[("alfalfa", 18.0)], SOW)
+    };
+    check(&choices, date(2026, 5, 1)).unwrap();
+    let before = plan(&choices, &Facts::default(), date(2026, 6, 3));
+    assert_eq!(step(&before, "thistles").state, State::Ready);
+    assert_eq!(step(&before, "thistles").from_where, From::Person);
+    let docks = Operation { step: Some("docks".into()), ..ink(1, "spray", date(2026, 6, 20)) };
+    let facts = Facts { on_stand: vec![docks], ..Facts::default() };
+    let after = plan(&choices, &facts, date(2026, 6, 21));
+    assert!(step(&after, "docks").inked().is_some() && step(&after, "thistles").inked().is_none());
+}
+
+#[rstest]
+#[case::practice(|choices: &mut Choices| choices.practice = "wishing".into(), "/practice")]
+#[case::plants_only(|choices: &mut Choices| choices.practice = "".into(), "/practice")]
+#[case::operation(|choices: &mut Choices| choices.extra[0].operation = "dance".into(), "/extra/0/operation")]
+#[case::key(|choices: &mut Choices| choices.extra[0].key = "sow".into(), "/extra/0/key")]
+#[case::nameless(|choices: &mut Choices| choices.extra[0].key = String::new(), "/extra/0/key")]
+#[case::age(|choices: &mut Choices| choices.extra[0].on = date(2126, 1, 1), "/extra/0/on")]
+#[case::many(|choices: &mut Choices| choices.extra = vec![choices.extra[0].clone(); 61], "/extra")]
+fn steps_and_practices_that_cannot_be(#[case] spoil: fn(&mut Choices), #[case] pointer: &str) {
+    let extra = Extra { key: "mine".into(), operation: "spray".into(), on: date(2026, 6, 1), why: None };
+    let mut choices = Choices { extra: vec![extra], ..choices(&[("alfalfa", 18.0)], SOW) };
+    check(&choices, date(2026, 5, 1)).unwrap();
+    spoil(&mut choices);
+    let refused = check(&choices, date(2026, 5, 1)).unwrap_err();
+    assert!(refused.0.iter().any(|one| one.pointer == pointer), "{refused:?}");
+}
+
+/// Every practice of the library, at every age of a stand, gives a whole plan: its steps all have a look, a
+/// reason and a record that some kind of entry answers to.
+#[test]
+fn every_practice_expands_on_every_day() {
+    for school in practices() {
+        let choices = Choices { practice: school.key.clone(), ..choices(&[("timothy", 8.0)], SOW) };
+        for days in (-400..400).step_by(17) {
+            let plan = plan(&choices, &Facts::default(), SOW.saturating_add(days.days()));
+            assert!(plan.steps.iter().filter(|step| step.is_sowing()).count() == 1, "{}", school.key);
+            for step in &plan.steps {
+                assert!(step.from <= step.to && !step.reasons.is_empty() && !step.look.mark.is_empty(), "{step:?}");
+                assert!(kind(&step.record).is_some(), "{step:?}");
+            }
+        }
+    }
+}
+
+/// The words of operations are words of records.
+#[test]
+fn every_operation_is_inked_by_some_kind_of_record() {
+    for one in operations() {
+        assert!(KINDS.iter().any(|kind| kind.word == one.record), "{} by {}", one.key, one.record);
+    }
+    assert!(operation("sow").unwrap().role.is_some());
+}

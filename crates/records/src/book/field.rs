@@ -1,0 +1,142 @@
+//! The book of a field: its ground, what was found in it and done to it.
+
+use agronomy::{
+    nutrients::{self, Analysis, Removed},
+    refusal::Refused,
+    site::{Bioassay, PastCrop, SiteFacts, Spray},
+    soil::SoilTest,
+    units::{Fraction, Length, MassPerArea},
+    weather::soil_temperature::SoilReading,
+    working::Answer,
+};
+use jiff::civil::Date;
+use serde::Serialize;
+use utoipa::ToSchema;
+use uuid::Uuid;
+
+use super::{Operation, Seen};
+use crate::{DressingKind, EffectiveLime};
+
+/// Something spread on a field.
+#[derive(Debug, Clone, PartialEq, Serialize, ToSchema)]
+pub struct Dressing {
+    /// What for.
+    pub what: DressingKind,
+    /// The product.
+    pub product: String,
+    /// How much of it.
+    pub rate: MassPerArea,
+    /// Nutrients in it, as available this year.
+    #[schema(value_type = std::collections::BTreeMap<String, Fraction>)]
+    pub analysis: Analysis,
+    /// For lime: what of it reacts.
+    #[serde(skip_serializing_if = "Option::is_none")]
+    pub effective: Option<EffectiveLime>,
+}
+
+/// A harvest carried off.
+#[derive(Debug, Clone, PartialEq, Serialize, ToSchema)]
+#[schema(as = Harvest)]
+pub struct Cut {
+    /// Crop of the library; of a mix, the one whose table fits best.
+    pub crop: String,
+    /// As weighed.
+    pub harvested: MassPerArea,
+    /// Its moisture; dry matter when absent.
+    #[serde(skip_serializing_if = "Option::is_none")]
+    pub moisture: Option<Fraction>,
+    /// Cut in late winter or after frost.
+    pub after_frost: bool,
+    /// Shares of dry matter from a forage analysis.
+    #[schema(value_type = std::collections::BTreeMap<String, Fraction>)]
+    pub analysis: Analysis,
+}
+
+impl Cut {
+    /// What it carried off.
+    ///
+    /// # Errors
+    /// A crop, yield or analysis that can't be.
+    pub fn removed(&self) -> Result<Answer<Removed>, Refused> {
+        nutrients::removal(&nutrients::RemovalRequest {
+            crop: self.crop.clone(),
+            harvested: self.harvested,
+            moisture: self.moisture,
+            after_frost: self.after_frost,
+            analysis: self.analysis.clone(),
+        })
+    }
+}
+
+/// A soil sample that was sent off.
+#[derive(Debug, Clone, PartialEq, Serialize, ToSchema)]
+pub struct SentSample {
+    /// To whom.
+    pub laboratory: String,
+    /// The day its report is due.
+    #[schema(value_type = String, format = Date)]
+    pub due_on: Date,
+}
+
+/// Something that was inked on a day.
+#[derive(Debug, Clone, PartialEq, Serialize, ToSchema)]
+pub struct Dated<T> {
+    /// The entry.
+    pub entry: Uuid,
+    /// The day.
+    #[schema(value_type = String, format = Date)]
+    pub on: Date,
+    /// What.
+    pub what: T,
+}
+
+/// The ground of a field, from its entries, struck ones left out; each list oldest first.
+#[derive(Debug, Clone, PartialEq, Default, Serialize, ToSchema)]
+pub struct Ground {
+    /// What a walk and the maps tell.
+    pub facts: SiteFacts,
+    /// The day they were last looked at.
+    #[serde(skip)]
+    pub looked_on: Option<Date>,
+    /// All there is to tell of three years has been told.
+    pub history_known: bool,
+    /// Soil tests.
+    pub tests: Vec<Dated<SoilTest>>,
+    /// Samples on their way.
+    #[serde(skip)]
+    pub samples: Vec<Dated<SentSample>>,
+    /// Herbicides.
+    pub sprays: Vec<Dated<Spray>>,
+    /// Crops that were ended here.
+    pub past_crops: Vec<Dated<PastCrop>>,
+    /// Bioassays.
+    pub bioassays: Vec<Dated<Bioassay>>,
+    /// Lime, fertiliser and manure.
+    pub dressings: Vec<Dated<Dressing>>,
+    /// Harvests.
+    pub cuts: Vec<Dated<Cut>>,
+    /// Soil thermometer, mornings.
+    pub soil_readings: Vec<SoilReading>,
+    /// Rain gauge of the field.
+    pub rain_gauge: Vec<Dated<Length>>,
+    /// Water brought.
+    pub irrigation: Vec<Dated<Length>>,
+    /// Operations done on the ground, for whatever stands there; struck ones too.
+    #[serde(skip)]
+    pub operations: Vec<Operation>,
+    /// What was last seen of whatever stands or is to stand here.
+    #[serde(skip)]
+    pub seen: Seen,
+}
+
+impl Ground {
+    /// The latest soil test up to a day.
+    pub fn test_by(&self, day: Date) -> Option<&Dated<SoilTest>> {
+        self.tests.iter().filter(|test| test.on <= day).max_by_key(|test| test.on)
+    }
+
+    /// Lime spread on a day or after it.
+    pub fn limed_since(&self, day: Date) -> impl Iterator<Item = &Dated<Dressing>> {
+        self.dressings.iter().filter(move |one| one.what.what == DressingKind::Lime && one.on >= day)
+    }
+}

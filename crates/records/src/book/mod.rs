@@ -1,0 +1,171 @@
+//! Books: what the records of a farm come to, by field, stand and lot.
+//!
+//! A book is a fold of records in the order they happened. It is derived, thrown away freely, and holds
+//! nothing that its records do not say. What a record changes in a book stands in the record's own file.
+
+mod field;
+mod lot;
+mod stand;
+
+use std::collections::BTreeMap;
+
+use agronomy::units::{CountPerArea, Length};
+use jiff::civil::Date;
+use uuid::Uuid;
+
+pub use field::{Cut, Dated, Dressing, Ground, SentSample};
+pub use lot::LotBook;
+pub use stand::{Decided, StandBook};
+
+use crate::{Entry, SubjectKind};
+
+/// An entry being written into the books.
+#[derive(Debug, Clone, Copy)]
+pub struct Inked<'a>(pub &'a Entry);
+
+impl Inked<'_> {
+    /// Something the entry says, with its day.
+    pub fn dated<T>(self, what: T) -> Dated<T> {
+        Dated { entry: self.0.id, on: self.0.occurred_on, what }
+    }
+}
+
+/// An operation of a plan that a record stands for.
+#[derive(Debug, Clone, PartialEq, Eq)]
+pub struct Operation {
+    /// The entry.
+    pub entry: Uuid,
+    /// Key of the operation in the library.
+    pub operation: String,
+    /// The step of the plan it was meant for, where the record says so.
+    pub step: Option<String>,
+    /// Which time of that step, from 1.
+    pub occurrence: Option<u32>,
+    /// The day it happened.
+    pub on: Date,
+    /// It was struck: it closes no step, and stays legible.
+    pub struck: bool,
+}
+
+/// What was last seen of a stand or its ground, each with its day.
+#[derive(Debug, Clone, Copy, PartialEq, Default)]
+pub struct Seen {
+    /// How tall the plants stood.
+    pub plants: Option<(Date, Length)>,
+    /// How tall the weeds stood.
+    pub weeds: Option<(Date, Length)>,
+    /// How many plants stood.
+    pub count: Option<(Date, CountPerArea)>,
+    /// It had turned green after its rest.
+    pub green: Option<Date>,
+}
+
+impl Seen {
+    /// The later of two looks, figure by figure.
+    pub fn or_later(self, other: Self) -> Self {
+        fn later<T: Copy>(a: Option<(Date, T)>, b: Option<(Date, T)>) -> Option<(Date, T)> {
+            match (a, b) {
+                (Some(a), Some(b)) => Some(if b.0 > a.0 { b } else { a }),
+                (a, b) => a.or(b),
+            }
+        }
+        Self {
+            plants: later(self.plants, other.plants),
+            weeds: later(self.weeds, other.weeds),
+            count: later(self.count, other.count),
+            green: self.green.max(other.green),
+        }
+    }
+}
+
+/// What a record says of the operation it stands for.
+#[derive(Debug, Clone, PartialEq, Eq)]
+pub struct StandsFor {
+    /// Key of the operation.
+    pub operation: String,
+    /// The step it was meant for.
+    pub step: Option<String>,
+    /// Which time of it.
+    pub occurrence: Option<u32>,
+}
+
+impl StandsFor {
+    /// An operation, whatever step it serves.
+    pub fn any(operation: &str) -> Self {
+        Self { operation: operation.to_owned(), step: None, occurrence: None }
+    }
+}
+
+/// The books of a farm, or of a part of it.
+#[derive(Debug, Clone, PartialEq, Default)]
+pub struct Books {
+    fields: BTreeMap<Uuid, Ground>,
+    stands: BTreeMap<Uuid, StandBook>,
+    lots: BTreeMap<Uuid, LotBook>,
+}
+
+impl Books {
+    /// From entries, oldest first. Entries that can't be read are passed over.
+    pub fn of<'a>(entries: impl IntoIterator<Item = &'a Entry>) -> Self {
+        let mut books = Self::default();
+        for entry in entries {
+            books.write(entry);
+        }
+        books
+    }
+
+    fn write(&mut self, entry: &Entry) {
+        let Some(payload) = entry.payload() else { return };
+        if let Some(StandsFor { operation, step, occurrence }) = payload.operation() {
+            let (on, struck) = (entry.occurred_on, entry.struck_by.is_some());
+            let operation = Operation { entry: entry.id, operation, step, occurrence, on, struck };
+            // Work on a stand closes a step of that stand; work on the ground serves whatever stands there.
+            if let Some(stand) = entry.stand() {
+                self.stands.entry(stand).or_default().operations.push(operation);
+            } else if let Some(field) = entry.field() {
+                self.fields.entry(field).or_default().operations.push(operation);
+            }
+        }
+        if entry.struck_by.is_none() {
+            payload.fold(&Inked(entry), self);
+        }
+    }
+
+    /// The book of the field that an entry is about, to be written in.
+    pub(crate) fn field_of(&mut self, inked: &Inked<'_>) -> Option<&mut Ground> {
+        inked.0.subject(SubjectKind::Field).map(|id| self.fields.entry(id).or_default())
+    }
+
+    /// The book of the stand that an entry is about.
+    pub(crate) fn stand_of(&mut self, inked: &Inked<'_>) -> Option<&mut StandBook> {
+        inked.0.subject(SubjectKind::Stand).map(|id| self.stands.entry(id).or_default())
+    }
+
+    /// What was last seen of the stand that an entry is about, or of its field where it names none.
+    pub(crate) fn seen_of(&mut self, inked: &Inked<'_>) -> Option<&mut Seen> {
+        if inked.0.stand().is_some() {
+            return self.stand_of(inked).map(|stand| &mut stand.seen);
+        }
+        self.field_of(inked).map(|field| &mut field.seen)
+    }
+
+    /// The book of the lot that an entry is about.
+    pub(crate) fn lot_of(&mut self, inked: &Inked<'_>) -> Option<&mut LotBook> {
+        inked.0.subject(SubjectKind::Lot).map(|id| self.lots.entry(id).or_default())
+    }
+
+    /// A field's book; an empty one when nothing was recorded.
+    pub fn field(&self, id: Uuid) -> Ground {
+        self.fields.get(&id).cloned().unwrap_or_default()
+    }
+
+    /// A stand's book, when anything stands in it.
+    pub fn stand(&self, id: Uuid) -> Option<&StandBook> {
+        self.stands.get(&id)
+    }
+
+    /// A lot's book, when anything stands in it.
+    pub fn lot(&self, id: Uuid) -> Option<&LotBook> {
+        self.lots.get(&id)
+    }
+}

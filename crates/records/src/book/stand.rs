@@ -1,0 +1,46 @@
+//! The book of a stand: what was decided for it and done to it.
+
+use jiff::civil::Date;
+use uuid::Uuid;
+
+use super::{Operation, Seen};
+use crate::{Choices, kinds::choices::ChoicesShape};
+
+/// A decision.
+#[derive(Debug, Clone, PartialEq)]
+pub struct Decided {
+    /// The entry.
+    pub entry: Uuid,
+    /// The day.
+    pub on: Date,
+    /// Who decided.
+    pub by: Uuid,
+    /// What was decided, ready to be planned.
+    pub choices: Choices,
+    /// The same as it was recorded.
+    pub shape: ChoicesShape,
+}
+
+/// A stand, from its entries.
+#[derive(Debug, Clone, PartialEq, Default)]
+pub struct StandBook {
+    /// Decisions that stand, oldest first; the last one counts.
+    pub decisions: Vec<Decided>,
+    /// Operations done on it; struck ones too.
+    pub operations: Vec<Operation>,
+    /// What was last seen of it.
+    pub seen: Seen,
+}
+
+impl StandBook {
+    /// The decision that counts; none when all were struck.
+    pub fn decided(&self) -> Option<&Decided> {
+        self.decisions.last()
+    }
+
+    /// The first day it was sown, as far as was recorded.
+    pub fn sown_on(&self) -> Option<Date> {
+        let sowings = self.operations.iter().filter(|done| done.operation == "sow" && !done.struck);
+        sowings.map(|done| done.on).min()
+    }
+}

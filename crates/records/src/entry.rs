@@ -1,0 +1,110 @@
+//! An entry: a record in ink, with what the ledger knows of it.
+
+use jiff::{Timestamp, civil::Date};
+use serde::{Deserialize, Serialize};
+use utoipa::ToSchema;
+use uuid::Uuid;
+
+use crate::{Payload, Subject, SubjectKind, Unreadable};
+
+/// How an entry came in.
+#[derive(Debug, Clone, Copy, PartialEq, Eq, Serialize, Deserialize, ToSchema)]
+#[serde(rename_all = "kebab-case")]
+#[allow(missing_docs)]
+pub enum Via {
+    Web,
+    Demo,
+    StandIn,
+    Import,
+}
+
+impl Via {
+    const ALL: [Self; 4] = [Self::Web, Self::Demo, Self::StandIn, Self::Import];
+
+    /// The word it is stored by.
+    pub const fn word(self) -> &'static str {
+        match self {
+            Self::Web => "web",
+            Self::Demo => "demo",
+            Self::StandIn => "stand-in",
+            Self::Import => "import",
+        }
+    }
+
+    /// The way of a stored word; the table admits no others.
+    pub fn of(word: &str) -> Self {
+        Self::ALL.into_iter().find(|via| via.word() == word).unwrap_or(Self::Web)
+    }
+}
+
+/// What an entry says, as far as this build can read it.
+#[derive(Debug, Clone, PartialEq)]
+pub enum Content {
+    /// Read.
+    Read(Payload),
+    /// Not read: it stays in the ledger, is shown as such, and counts for nothing.
+    Unreadable {
+        /// Its kind's word, as stored.
+        kind: String,
+        /// Why.
+        why: Unreadable,
+    },
+}
+
+/// An entry.
+#[derive(Debug, Clone, PartialEq)]
+pub struct Entry {
+    /// Id.
+    pub id: Uuid,
+    /// What it is about, in the order of kinds; nothing for the farm.
+    pub about: Vec<Subject>,
+    /// The day it happened.
+    pub occurred_on: Date,
+    /// When it was written down.
+    pub recorded_at: Timestamp,
+    /// By whom.
+    pub recorded_by: Uuid,
+    /// How it came in.
+    pub via: Via,
+    /// What it says.
+    pub content: Content,
+    /// The entry it strikes.
+    pub strikes: Option<Uuid>,
+    /// The entry that strikes it.
+    pub struck_by: Option<Uuid>,
+}
+
+impl Entry {
+    /// The thing of a kind that it is about.
+    pub fn subject(&self, kind: SubjectKind) -> Option<Uuid> {
+        self.about.iter().find(|subject| subject.kind == kind).map(|subject| subject.id)
+    }
+
+    /// The field it is about.
+    pub fn field(&self) -> Option<Uuid> {
+        self.subject(SubjectKind::Field)
+    }
+
+    /// The stand it is about.
+    pub fn stand(&self) -> Option<Uuid> {
+        self.subject(SubjectKind::Stand)
+    }
+
+    /// The lot it is about.
+    pub fn lot(&self) -> Option<Uuid> {
+        self.subject(SubjectKind::Lot)
+    }
+
+    /// What it says, where it can be read.
+    pub fn payload(&self) -> Option<&Payload> {
+        match &self.content {
+            Content::Read(payload) => Some(payload),
+            Content::Unreadable { .. } => None,
+        }
+    }
+
+    /// What it says, where it can be read and has not been struck.
+    pub fn standing(&self) -> Option<&Payload> {
+        self.payload().filter(|_| self.struck_by.is_none())
+    }
+}

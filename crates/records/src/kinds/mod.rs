@@ -1,0 +1,200 @@
+//! The kinds of record. Each file declares one; the list below names it, and nothing else does.
+
+use agronomy::{refusal::Refused, said::Said};
+use jiff::civil::Date;
+use serde::{Serialize, Serializer};
+use serde_json::Value;
+use utoipa::{
+    PartialSchema, ToSchema,
+    openapi::{
+        OneOfBuilder, Ref, RefOr,
+        schema::{ObjectBuilder, Schema, Type},
+    },
+};
+
+use crate::{
+    book::{Books, Inked, StandsFor},
+    record::{Kind, Record, Unreadable},
+};
+
+macro_rules! kinds {
+    ($($module:ident::$shape:ident),+ $(,)?) => {
+        $(pub mod $module;)+
+
+        /// What an entry says, by kind.
+        #[derive(Debug, Clone, PartialEq)]
+        #[allow(missing_docs)]
+        pub enum Payload { $($shape(Box<$module::$shape>)),+ }
+
+        $(
+            impl From<$module::$shape> for Payload {
+                fn from(shape: $module::$shape) -> Self { Self::$shape(Box::new(shape)) }
+            }
+        )+
+
+        /// All kinds, in the order of the list.
+        pub static KINDS: &[Kind] = &[$(Kind::of::<$module::$shape>()),+];
+
+        impl Payload {
+            /// Its kind.
+            pub fn kind(&self) -> &'static Kind {
+                let word = match self { $(Self::$shape(_) => <$module::$shape as Record>::KIND),+ };
+                kind(word).unwrap_or(&KINDS[0])
+            }
+
+            /// As it is stored: without the word of its kind.
+            pub fn stored(&self) -> Value {
+                match self { $(Self::$shape(shape) => serde_json::to_value(shape)),+ }.unwrap_or_default()
+            }
+
+            /// Refuse what can't be; pointers are relative to the payload.
+            ///
+            /// # Errors
+            /// One refusal per field.
+            pub fn check(&self, today: Date) -> Result<(), Refused> {
+                match self { $(Self::$shape(shape) => shape.check(today)),+ }
+            }
+
+            /// What it says, in one line.
+            pub fn says(&self) -> Said {
+                match self { $(Self::$shape(shape) => shape.says()),+ }
+            }
+
+            /// The operation of a plan that it stands for.
+            pub fn operation(&self) -> Option<StandsFor> {
+                match self { $(Self::$shape(shape) => shape.operation()),+ }
+            }
+
+            /// Write it into the books of what it is about.
+            pub fn fold(&self, inked: &Inked<'_>, books: &mut Books) {
+                match self { $(Self::$shape(shape) => shape.fold(inked, books)),+ }
+            }
+
+            /// Read a stored payload of any version.
+            ///
+            /// # Errors
+            /// A kind or version that this build does not know, or a payload that is not what it wrote.
+            pub fn stored_as(word: &str, version: i32, payload: Value) -> Result<Self, Unreadable> {
+                match word {
+                    $(<$module::$shape as Record>::KIND => <$module::$shape>::read(version, payload).map(Self::from),)+
+                    other => Err(Unreadable(format!("\u{201c}{other}\u{201d} is no kind of record that this build knows"))),
+                }
+            }
+
+            /// Read what a person sends: the word of its kind beside its fields, in the version of today.
+            ///
+            /// # Errors
+            /// With a pointer at the field to blame.
+            pub fn sent(mut payload: Value) -> Result<Self, Refused> {
+                let word = payload.as_object_mut().and_then(|object| object.remove("kind"));
+                let Some(Value::String(word)) = word else {
+                    return Err(Refused::one("/kind", "say what kind of record it is"));
+                };
+                match word.as_str() {
+                    $(<$module::$shape as Record>::KIND => typed::<$module::$shape>(payload).map(Self::from),)+
+                    other => Err(Refused::one("/kind", unknown(other))),
+                }
+            }
+        }
+
+        fn names() -> Vec<String> {
+            vec![$(<$module::$shape as ToSchema>::name().into_owned()),+]
+        }
+
+        fn all_schemas(schemas: &mut Vec<(String, RefOr<Schema>)>) {
+            $(
+                let own = with_its_kind(<$module::$shape as PartialSchema>::schema(), <$module::$shape as Record>::KIND);
+                schemas.push((<$module::$shape as ToSchema>::name().into_owned(), own));
+                <$module::$shape as ToSchema>::schemas(schemas);
+            )+
+        }
+    };
+}
+
+kinds! {
+    choices::ChoicesRecord,
+    step::Step,
+    lot_tag::LotTag,
+    lot_report::LotReport,
+    note::Note,
+    strike::Strike,
+    site::SiteWalk,
+    soil_test::SoilTestReport,
+    soil_sample::SoilSample,
+    spray::Sprayed,
+    past_crop::PastCropEnded,
+    bioassay::BioassayRead,
+    dressing::DressingSpread,
+    cut::CutCarried,
+    soil_temperature::SoilTemperature,
+    rain_gauge::RainGauge,
+    irrigation::Irrigation,
+    stand_look::StandLook,
+}
+
+/// A kind by its word.
+pub fn kind(word: &str) -> Option<&'static Kind> {
+    KINDS.iter().find(|kind| kind.word == word)
+}
+
+/// A refusal that names the kinds there are.
+pub(crate) fn unknown(word: &str) -> String {
+    let words: Vec<&str> = KINDS.iter().map(|kind| kind.word).collect();
+    format!("\u{201c}{word}\u{201d} is no kind of record; there are {}", words.join(", "))
+}
+
+fn typed<T: Record>(payload: Value) -> Result<T, Refused> {
+    serde_path_to_error::deserialize(payload).map_err(|error| {
+        let pointer: String = error
+            .path()
+            .iter()
+            .filter_map(|segment| match segment {
+                serde_path_to_error::Segment::Seq { index } => Some(format!("/{index}")),
+                serde_path_to_error::Segment::Map { key } => Some(format!("/{key}")),
+                _ => None,
+            })
+            .collect();
+        Refused::one(pointer, error.inner().to_string())
+    })
+}
+
+/// As a person reads it: its fields, with the word of its kind among them.
+impl Serialize for Payload {
+    fn serialize<S: Serializer>(&self, serializer: S) -> Result<S::Ok, S::Error> {
+        let mut value = self.stored();
+        if let Some(object) = value.as_object_mut() {
+            object.insert("kind".to_owned(), self.kind().word.into());
+        }
+        value.serialize(serializer)
+    }
+}
+
+/// The schema of a shape with the word of its kind among its fields, as it is sent and read.
+fn with_its_kind(mut schema: RefOr<Schema>, word: &'static str) -> RefOr<Schema> {
+    if let RefOr::T(Schema::Object(object)) = &mut schema {
+        let kind = ObjectBuilder::new().schema_type(Type::String).enum_values(Some([word]));
+        object.properties.insert("kind".to_owned(), kind.into());
+        object.required.push("kind".to_owned());
+    }
+    schema
+}
+
+impl PartialSchema for Payload {
+    fn schema() -> RefOr<Schema> {
+        let mut kinds = OneOfBuilder::new().description(Some("What an entry says, by kind."));
+        for name in names() {
+            kinds = kinds.item(Ref::from_schema_name(name));
+        }
+        kinds.into()
+    }
+}
+
+impl ToSchema for Payload {
+    fn name() -> std::borrow::Cow<'static, str> {
+        "Payload".into()
+    }
+
+    fn schemas(schemas: &mut Vec<(String, RefOr<Schema>)>) {
+        all_schemas(schemas);
+    }
+}

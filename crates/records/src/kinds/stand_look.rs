@@ -1,0 +1,89 @@
+//! A stand, or the ground it is to stand on, was looked at.
+
+use agronomy::{
+    refusal::{Checks, Refused},
+    said,
+    said::Said,
+    units::{CountPerArea, Length, Unit},
+};
+use jiff::civil::Date;
+use serde::{Deserialize, Serialize};
+use utoipa::ToSchema;
+
+use crate::{
+    book::{Books, Inked},
+    record::Record,
+    shape::check_words,
+};
+
+/// A stand, or the ground it is to stand on, was looked at: what steps wait for by height or count.
+#[derive(Debug, Clone, PartialEq, Default, Serialize, Deserialize, ToSchema)]
+#[serde(deny_unknown_fields)]
+pub struct StandLook {
+    /// How tall the plants stand.
+    #[serde(default, skip_serializing_if = "Option::is_none")]
+    pub plant_height: Option<Length>,
+    /// How tall the weeds, or the old sod, stand.
+    #[serde(default, skip_serializing_if = "Option::is_none")]
+    pub weed_height: Option<Length>,
+    /// How many plants stand.
+    #[serde(default, skip_serializing_if = "Option::is_none")]
+    pub plants: Option<CountPerArea>,
+    /// It has turned green after its rest.
+    #[serde(default)]
+    pub greened_up: bool,
+    /// Anything else.
+    #[serde(default, skip_serializing_if = "Option::is_none")]
+    pub note: Option<String>,
+}
+
+impl Record for StandLook {
+    const KIND: &'static str = "stand-look";
+    const TITLE: &'static str = "Look at the stand";
+
+    fn check(&self, _: Date) -> Result<(), Refused> {
+        let mut checks = Checks::new();
+        if let Some(height) = self.plant_height {
+            checks.within("/plant_height", "the height", height, Unit::Cm, 0.0, 600.0);
+        }
+        if let Some(height) = self.weed_height {
+            checks.within("/weed_height", "the height", height, Unit::Cm, 0.0, 600.0);
+        }
+        if let Some(plants) = self.plants {
+            checks.within("/plants", "the count", plants, Unit::PerM2, 0.0, 20_000.0);
+        }
+        let note = self.note.as_deref().unwrap_or_default();
+        check_words(&mut checks, "/note", note, false);
+        let nothing = self.plant_height.is_none() && self.weed_height.is_none() && self.plants.is_none();
+        let something = !nothing || self.greened_up || !note.trim().is_empty();
+        checks.require(something, "/note", "say what was seen: a height, a count, a word");
+        checks.done()
+    }
+
+    fn says(&self) -> Said {
+        let mut seen: Vec<Said> = vec![];
+        seen.extend(self.plant_height.map(|height| said!("plants {} tall", height)));
+        seen.extend(self.weed_height.map(|height| said!("weeds {} tall", height)));
+        seen.extend(self.plants.map(|count| said!("{} plants", count)));
+        seen.extend(self.greened_up.then(|| "greened up".into()));
+        seen.extend(self.note.as_deref().map(Said::from));
+        said!("Looked: {}", Said::joined(seen, ", "))
+    }
+
+    fn fold(&self, inked: &Inked<'_>, books: &mut Books) {
+        let on = inked.0.occurred_on;
+        let Some(seen) = books.seen_of(inked) else { return };
+        if let Some(height) = self.plant_height {
+            seen.plants = Some((on, height));
+        }
+        if let Some(height) = self.weed_height {
+            seen.weeds = Some((on, height));
+        }
+        if let Some(count) = self.plants {
+            seen.count = Some((on, count));
+        }
+        if self.greened_up {
+            seen.green = Some(on);
+        }
+    }
+}

@@ -1,0 +1,129 @@
+//! What every kind of record declares.
+
+use std::fmt;
+
+use agronomy::{refusal::Refused, said::Said};
+use jiff::civil::Date;
+use serde::{Serialize, de::DeserializeOwned};
+use serde_json::Value;
+use utoipa::ToSchema;
+
+use crate::{
+    book::{Books, Inked, StandsFor},
+    subject::SubjectKind,
+};
+
+/// Who may write a kind of record by hand.
+#[derive(Debug, Clone, Copy, PartialEq, Eq)]
+pub enum By {
+    /// Whoever works there.
+    Crew,
+    /// Who decides.
+    Manager,
+    /// Nobody by hand: it comes to be at an address of its own, for the reason given.
+    Itself(&'static str),
+}
+
+/// A stored payload that can't be read, and why: shown as such, and counted for nothing.
+#[derive(Debug, Clone, PartialEq, Eq)]
+pub struct Unreadable(pub String);
+
+impl fmt::Display for Unreadable {
+    fn fmt(&self, f: &mut fmt::Formatter<'_>) -> fmt::Result {
+        f.write_str(&self.0)
+    }
+}
+
+/// A kind of record, declared by the shape it is stored in.
+pub trait Record: Clone + PartialEq + fmt::Debug + Serialize + DeserializeOwned + ToSchema + 'static {
+    /// Its word, as stored and as asked for.
+    const KIND: &'static str;
+    /// Its name for people.
+    const TITLE: &'static str;
+    /// Version of the shape. A change of shape raises it and adds a step to [`Record::upgrade`].
+    const VERSION: i32 = 1;
+    /// What it must be about; nothing for what may be about the farm as a whole.
+    const NEEDS: &'static [SubjectKind] = &[SubjectKind::Field];
+    /// Who may write it by hand.
+    const BY: By = By::Crew;
+    /// The last one about a subject counts, and those before it no more: a writer is asked which one it
+    /// takes the place of.
+    const REPLACES: bool = false;
+
+    /// Refuse what can't be; pointers are relative to the payload.
+    ///
+    /// # Errors
+    /// One refusal per field.
+    fn check(&self, today: Date) -> Result<(), Refused>;
+
+    /// What it says, in one line.
+    fn says(&self) -> Said;
+
+    /// The operation of a plan that it stands for: what it closes a step by.
+    fn operation(&self) -> Option<StandsFor> {
+        None
+    }
+
+    /// Turn a payload of an older version into one of the next.
+    ///
+    /// # Errors
+    /// When the payload is not what that version wrote.
+    fn upgrade(from: i32, payload: Value) -> Result<Value, Unreadable> {
+        let _ = payload;
+        Err(Unreadable(format!("there is no way on from version {from} of \u{201c}{}\u{201d}", Self::KIND)))
+    }
+
+    /// Write it into the books of what it is about. Struck records never come here.
+    fn fold(&self, inked: &Inked<'_>, books: &mut Books) {
+        let _ = (inked, books);
+    }
+
+    /// Read a stored payload of any version.
+    ///
+    /// # Errors
+    /// A version that this build does not know, or a payload that is not what its version wrote.
+    fn read(version: i32, mut payload: Value) -> Result<Self, Unreadable> {
+        if !(1..=Self::VERSION).contains(&version) {
+            return Err(Unreadable(format!(
+                "version {version} of \u{201c}{}\u{201d} is not known to this build, which writes {}",
+                Self::KIND,
+                Self::VERSION
+            )));
+        }
+        for from in version..Self::VERSION {
+            payload = Self::upgrade(from, payload)?;
+        }
+        serde_json::from_value(payload).map_err(|error| Unreadable(error.to_string()))
+    }
+}
+
+/// A kind of record without its shape: what lists, checks and documents need of it.
+#[derive(Debug, Clone, Copy)]
+pub struct Kind {
+    /// Its word.
+    pub word: &'static str,
+    /// Its name for people.
+    pub title: &'static str,
+    /// The version that is written.
+    pub version: i32,
+    /// What it must be about.
+    pub needs: &'static [SubjectKind],
+    /// Who may write it.
+    pub by: By,
+    /// The last one counts.
+    pub replaces: bool,
+}
+
+impl Kind {
+    /// Of a shape.
+    pub const fn of<R: Record>() -> Self {
+        Self {
+            word: R::KIND,
+            title: R::TITLE,
+            version: R::VERSION,
+            needs: R::NEEDS,
+            by: R::BY,
+            replaces: R::REPLACES,
+        }
+    }
+}
