@@ -125,7 +125,7 @@ pub fn areas(boundary: &Boundary, setback: Length) -> Result<Answer<FieldArea>, 
     if inside.unsigned_area() <= 0.0 || left < SMALLEST_M2 {
         return Err(Refused::one("/setback", "the setback leaves nothing to sow: make it smaller"));
     }
-    let sown_area = sheet.line("sown_area", "area inside the setback", Area::from_base(left));
+    let sown_area = sheet.gathered("sown_area", "area inside the setback", Area::from_base(left));
     reckon!(sheet; set_back = area - sown_area);
     sheet.would_change("A boundary walked with a better receiver, or odd spots left out.");
     Ok(sheet.answer(FieldArea { area, sown_area, set_back }))

@@ -151,11 +151,11 @@ pub fn rates(request: &MixRequest) -> Result<Answer<MixRates>, Refused> {
     }
     let live_seeds: CountPerArea = rows.iter().map(|row| row.live_seeds.0).sum();
     let pls: MassPerArea = rows.iter().map(|row| row.pls_rate.0).sum();
-    let live_seeds = sheet.line("live_seeds", "sum of the members\u{2019} live seeds", PureLive(live_seeds));
-    let pls_rate = sheet.line("pls_rate", "sum of the members\u{2019} PLS rates", PureLive(pls));
+    let live_seeds = sheet.gathered("live_seeds", "sum of the members\u{2019} live seeds", PureLive(live_seeds));
+    let pls_rate = sheet.gathered("pls_rate", "sum of the members\u{2019} PLS rates", PureLive(pls));
     let full_rate_share: Fraction = rows.iter().map(|row| row.full_rate_share).sum();
     let full_rate_share =
-        sheet.line("share_of_full_rate", "sum of the members\u{2019} shares of full rate", full_rate_share);
+        sheet.gathered("share_of_full_rate", "sum of the members\u{2019} shares of full rate", full_rate_share);
     let plain_live_seeds = PureLive(rows.iter().map(|row| row.plain_live_seeds.0).sum::<CountPerArea>());
     for row in &mut rows {
         row.live_seed_share = row.plain_live_seeds.0 / plain_live_seeds.0;
@@ -163,7 +163,7 @@ pub fn rates(request: &MixRequest) -> Result<Answer<MixRates>, Refused> {
     }
     let legumes = rows.iter().zip(&parts).filter(|(_, part)| part.crop.kind == Kind::Legume);
     let legume_share: Fraction = legumes.map(|(row, _)| row.live_seed_share).sum();
-    let legume_share = sheet.line("legume_share", "live seeds of legumes ÷ live seeds", legume_share);
+    let legume_share = sheet.gathered("legume_share", "live seeds of legumes ÷ live seeds", legume_share);
 
     let legume_room: Fraction = rows
         .iter()
@@ -308,8 +308,11 @@ fn row(
     let conditions = sheet.carried("conditions", modifier(crop, conditions)?);
     reckon!(sheet; pls_rate = rate_before_conditions * conditions);
     reckon!(sheet; live_seeds = pls_rate * seeds_per_mass);
-    let full_rate_share =
-        sheet.line("share_of_full_rate", "rate_before_conditions / full_rate", rate_before_conditions.0 / full_rate.0);
+    let full_rate_share = sheet.gathered(
+        "share_of_full_rate",
+        "rate_before_conditions / full_rate",
+        rate_before_conditions.0 / full_rate.0,
+    );
     Ok(sheet.answer(MemberRates {
         crop: crop.id.clone(),
         name: crop.name.clone(),

@@ -138,7 +138,7 @@ pub fn count(request: &PlantsRequest) -> Result<Answer<PlantCount>, Refused> {
     let with_spare = sheet.line("with_spare", "100 % + spare", Fraction::ONE + spare);
     let pieces = sheet.line(
         "pieces",
-        "stations * pieces_per_station * with_spare, rounded up",
+        "rounded up(stations * pieces_per_station * with_spare)",
         (stations * pieces_per_station * with_spare.base() - 1e-6).ceil(),
     );
     reckon!(sheet; established_per_area = stations_per_area * survival);

@@ -71,8 +71,9 @@ impl Said {
     pub fn from_text(text: &str, pieces: &[(&str, Said)]) -> Self {
         let mut said = Self::default();
         let mut rest = text;
-        while let Some((before, inside, after)) =
-            rest.split_once('{').and_then(|(before, open)| open.split_once('}').map(|(inside, after)| (before, inside, after)))
+        while let Some((before, inside, after)) = rest
+            .split_once('{')
+            .and_then(|(before, open)| open.split_once('}').map(|(inside, after)| (before, inside, after)))
         {
             said.words(before);
             match pieces.iter().find(|(name, _)| *name == inside) {
@@ -170,7 +171,14 @@ macro_rules! said_as_text {
         }
     )+};
 }
-said_as_text! { str String i32 i64 u32 u64 usize f64 jiff::civil::Date }
+said_as_text! { str String i32 i64 u32 u64 usize f64 }
+
+/// A day as people write it: "12 Aug 2026".
+impl Say for jiff::civil::Date {
+    fn say(&self) -> Said {
+        self.strftime("%-d %b %Y").to_string().into()
+    }
+}
 
 impl Say for Quantity {
     fn say(&self) -> Said {

@@ -211,10 +211,10 @@ impl Water {
         let over = (excess - bed.most_excess).max(0.0);
         let drained = (excess - over) * bed.drains;
         self.excess = excess - over - drained;
-        paper.line(
+        paper.gathered_bare::<Length>(
             "missing_after",
             "missing before, less what came in, and what was evaporated and transpired",
-            Length::from_base(self.root_missing),
+            self.root_missing,
         );
         Moved { runoff: runoff + over, drained, used: evaporated + transpired, stress: stress_coefficient }
     }
@@ -399,7 +399,7 @@ pub fn balance(request: &BalanceRequest) -> Result<Answer<Balance>, Refused> {
     for (name, sum) in
         ["rain_in_all", "irrigated_in_all", "runoff_in_all", "drained_in_all", "used_in_all"].iter().zip(sums)
     {
-        sheet.line(name, "sum of the days", Length::from_base(sum));
+        sheet.gathered(name, "sum of the days", Length::from_base(sum));
     }
     sheet.would_change(
         "A rain gauge at the field, and the soil\u{2019}s own water-holding, instead of its texture\u{2019}s.",

@@ -58,6 +58,18 @@ pub struct Working {
     pub parts: Vec<Working>,
 }
 
+/// The number that a formula of fixed units is reckoned with. An empirical formula holds in its own units
+/// alone: `0.6108 × exp(17.27 × dew point ÷ (dew point + 237.3))` is about degrees Celsius, whoever reads
+/// it. So the number stands beside the amount, and is not restated with it.
+#[derive(Debug, Clone, Copy, PartialEq, Serialize, Deserialize, ToSchema)]
+pub struct InFormula {
+    /// The number.
+    pub number: f64,
+    /// What it counts.
+    #[schema(value_type = String)]
+    pub unit: Unit,
+}
+
 /// An input and where it comes from.
 #[derive(Debug, Clone, PartialEq, Serialize, Deserialize, ToSchema)]
 pub struct Input {
@@ -65,6 +77,9 @@ pub struct Input {
     pub name: String,
     /// The amount.
     pub value: Quantity,
+    /// The number that formulas of fixed units take it for.
+    #[serde(default, skip_serializing_if = "Option::is_none")]
+    pub in_formula: Option<InFormula>,
     /// Where from.
     pub origin: Origin,
 }
@@ -76,10 +91,17 @@ pub struct Line {
     pub name: String,
     /// The formula in words and signs: "PLS rate × seeds per mass".
     pub formula: String,
+    /// Whether the formula only says in words what was done, where it gathers more than a line can show:
+    /// many members, many days. Any other formula gives its value, worked out with what stands above it.
+    #[serde(default, skip_serializing_if = "std::ops::Not::not")]
+    pub in_words: bool,
     /// The names in the formula that are inputs or earlier lines.
     pub uses: Vec<String>,
     /// What came out.
     pub value: Quantity,
+    /// The number that came out, where the formula is one of fixed units.
+    #[serde(default, skip_serializing_if = "Option::is_none")]
+    pub in_formula: Option<InFormula>,
 }
 
 /// Something that can stand on a sheet: any [`Measure`], and plain numbers.
@@ -112,12 +134,35 @@ impl Shown for crate::units::basis::PlsFraction {
 pub trait Paper {
     /// Write a step down and hand its value back.
     fn line<T: Shown>(&mut self, name: &str, formula: &str, value: T) -> T;
+
+    /// Write a step of a formula of fixed units down: a bare number of the measure's base unit.
+    fn bare<M: Measure>(&mut self, name: &str, formula: &str, base: f64);
+
+    /// The same, where the words only say what was gathered: see [`Line::in_words`].
+    fn gathered_bare<M: Measure>(&mut self, name: &str, words: &str, base: f64);
 }
 
 impl Paper for Sheet {
     fn line<T: Shown>(&mut self, name: &str, formula: &str, value: T) -> T {
         Sheet::line(self, name, formula, value)
     }
+
+    fn bare<M: Measure>(&mut self, name: &str, formula: &str, base: f64) {
+        self.quantity_line(name, formula, M::from_base(base).quantity());
+        if let Some(line) = self.working.lines.last_mut() {
+            line.in_formula = in_formula::<M>(base);
+        }
+    }
+
+    fn gathered_bare<M: Measure>(&mut self, name: &str, words: &str, base: f64) {
+        self.bare::<M>(name, words, base);
+        self.last_is_in_words();
+    }
+}
+
+/// A bare number of a measure's base unit; none where that unit has no name to show.
+fn in_formula<M: Measure>(number: f64) -> Option<InFormula> {
+    Unit::base_of(M::DIMENSION).map(|unit| InFormula { number, unit })
 }
 
 /// Paper that keeps nothing: for hot loops.
@@ -129,6 +174,12 @@ impl Paper for Blank {
     fn line<T: Shown>(&mut self, _: &str, _: &str, value: T) -> T {
         value
     }
+
+    #[inline(always)]
+    fn bare<M: Measure>(&mut self, _: &str, _: &str, _: f64) {}
+
+    #[inline(always)]
+    fn gathered_bare<M: Measure>(&mut self, _: &str, _: &str, _: f64) {}
 }
 
 /// A working in the making.
@@ -146,14 +197,46 @@ impl Sheet {
 
     /// Write an input down and hand it back. Usually called through [`given!`](crate::given).
     pub fn input<T: Shown>(&mut self, name: &str, value: T, origin: Origin) -> T {
-        self.working.inputs.push(Input { name: in_words(name), value: value.shown(), origin });
+        self.working.inputs.push(Input { name: in_words(name), value: value.shown(), in_formula: None, origin });
         value
+    }
+
+    /// Write an input of a formula of fixed units down: a bare number of the measure's base unit.
+    pub fn bare_input<M: Measure>(&mut self, name: &str, base: f64, origin: Origin) {
+        self.input(name, M::from_base(base), origin);
+        if let Some(input) = self.working.inputs.last_mut() {
+            input.in_formula = in_formula::<M>(base);
+        }
+    }
+
+    /// Write an input down that a formula takes as a number of some unit, and hand that number back.
+    pub fn input_in<M: Measure>(&mut self, name: &str, value: M, unit: Unit, origin: Origin) -> f64 {
+        let number = unit.from_base(value.base());
+        self.input(name, value, origin);
+        if let Some(input) = self.working.inputs.last_mut() {
+            input.in_formula = Some(InFormula { number, unit });
+        }
+        number
     }
 
     /// Write a step down and hand its value back. Usually called through [`reckon!`](crate::reckon).
     pub fn line<T: Shown>(&mut self, name: &str, formula: &str, value: T) -> T {
         self.quantity_line(name, formula, value.shown());
         value
+    }
+
+    /// Write a step down that gathers more than its line can show, such as the sum of many days: words
+    /// for a formula. Where a formula can be shown, show it.
+    pub fn gathered<T: Shown>(&mut self, name: &str, words: &str, value: T) -> T {
+        self.quantity_line(name, words, value.shown());
+        self.last_is_in_words();
+        value
+    }
+
+    fn last_is_in_words(&mut self) {
+        if let Some(line) = self.working.lines.last_mut() {
+            line.in_words = true;
+        }
     }
 
     /// Write a step of any unit down.
@@ -163,12 +246,12 @@ impl Sheet {
         let known = known.chain(self.working.lines.iter().map(|line| &line.name));
         let mut uses: Vec<String> = known.filter(|name| stands_in(&formula, name)).cloned().collect();
         uses.dedup();
-        self.working.lines.push(Line { name: in_words(name), formula, uses, value });
+        self.working.lines.push(Line { name: in_words(name), formula, in_words: false, uses, value, in_formula: None });
     }
 
     /// Write an input of any unit down, as given.
     pub fn quantity(&mut self, name: &str, value: Quantity, origin: Origin) -> Quantity {
-        self.working.inputs.push(Input { name: in_words(name), value, origin });
+        self.working.inputs.push(Input { name: in_words(name), value, in_formula: None, origin });
         value
     }
 
@@ -258,7 +341,7 @@ fn in_words(code: &str) -> String {
 macro_rules! given {
     ($sheet:ident; $name:ident : $measure:ty = $value:expr, $origin:expr) => {
         let $name: f64 = $value;
-        $sheet.input(stringify!($name), <$measure as $crate::units::Measure>::from_base($name), $origin);
+        $sheet.bare_input::<$measure>(stringify!($name), $name, $origin);
     };
     ($sheet:ident; $name:ident = $value:expr, $origin:expr) => {
         let $name = $sheet.input(stringify!($name), $value, $origin);
@@ -274,7 +357,11 @@ macro_rules! given {
 macro_rules! reckon {
     ($sheet:ident; $name:ident : $measure:ty = $formula:expr) => {
         let $name: f64 = $formula;
-        $sheet.line(stringify!($name), stringify!($formula), <$measure as $crate::units::Measure>::from_base($name));
+        {
+            #[allow(unused_imports)]
+            use $crate::working::Paper as _;
+            $sheet.bare::<$measure>(stringify!($name), stringify!($formula), $name);
+        }
     };
     ($sheet:ident; $name:ident = $formula:expr) => {
         let $name = $sheet.line(stringify!($name), stringify!($formula), $formula);

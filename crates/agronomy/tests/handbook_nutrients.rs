@@ -284,3 +284,54 @@ fn manure_that_cannot_be(#[case] analysis: Value, #[case] pointer: &str) {
     let refused = manure::rate(&serde_json::from_value(request).unwrap()).unwrap_err();
     assert_eq!(refused.0[0].pointer, pointer);
 }
+
+/// A crop whose file is written in kg/ha is fed and sown like one in lb/ac: the unit of a file counts.
+#[test]
+fn the_unit_of_a_crop_file_counts() {
+    use agronomy::{
+        crop::{Crop, Figure, library},
+        seed::{Conditions, chart_rate},
+    };
+    let alfalfa = library().crop("alfalfa").unwrap();
+    let metric = |figure: &Figure| {
+        let base = figure.unit.to_base(figure.value);
+        Figure { value: Unit::KgPerHa.from_base(base), unit: Unit::KgPerHa, source: figure.source.clone() }
+    };
+    let mut other: Crop = alfalfa.clone();
+    other.nutrition.full_p2o5 = metric(&alfalfa.nutrition.full_p2o5);
+    other.nutrition.full_k2o = metric(&alfalfa.nutrition.full_k2o);
+    let dressing = |crop: &Crop| crop.nutrition.full_p2o5.measure::<MassPerArea>().to(Unit::LbPerAc);
+    near(dressing(&other), dressing(alfalfa), 1e-9);
+    let sowing = other.sowing.as_mut().unwrap();
+    for end in [&mut sowing.rate.low, &mut sowing.rate.high] {
+        *end = Unit::KgPerHa.from_base(sowing.rate.unit.to_base(*end));
+    }
+    sowing.rate.unit = Unit::KgPerHa;
+    let rate = |crop: &Crop| chart_rate(crop, Conditions::default()).unwrap().value.0.to(Unit::LbPerAc);
+    near(rate(&other), rate(alfalfa), 1e-9);
+    // The whole reckoning on the file as it is: a soil at half of the critical level takes half a dressing.
+    let needs = need(&alfalfa_with_low_p()).unwrap().value;
+    let sufficiency = needs.schools.iter().find(|side| side.school == School::Sufficiency).unwrap();
+    near(sufficiency.p2o5.rate.to(Unit::LbPerAc), 0.5 * dressing(alfalfa), 1e-9);
+}
+
+fn alfalfa_with_low_p() -> NeedRequest {
+    alfalfa(Some(12.6), None, 10.0)
+}
+
+#[rstest]
+#[case::magnesium(|request: &mut NeedRequest| request.mg = Some(SoilContent::new(-1.0, Unit::Ppm)), "/mg")]
+#[case::sulfur(|request: &mut NeedRequest| request.s = Some(SoilContent::new(-1.0, Unit::Ppm)), "/s")]
+#[case::boron(|request: &mut NeedRequest| request.b = Some(SoilContent::new(400.0, Unit::Ppm)), "/b")]
+#[case::price(|request: &mut NeedRequest| request.prices = Some(prices(-0.4)), "/prices/k2o")]
+fn tests_and_prices_that_cannot_be(#[case] spoil: fn(&mut NeedRequest), #[case] pointer: &str) {
+    let mut request = alfalfa(Some(20.0), Some(120.0), 10.0);
+    need(&request).unwrap();
+    spoil(&mut request);
+    assert_eq!(need(&request).unwrap_err().0[0].pointer, pointer);
+}
+
+fn prices(k2o: f64) -> agronomy::nutrients::Prices {
+    let price = |value| agronomy::units::MoneyPerMass::new(value, Unit::UsdPerLb);
+    agronomy::nutrients::Prices { n: price(0.6), p2o5: price(0.5), k2o: price(k2o) }
+}

@@ -106,6 +106,19 @@ fn the_bare_ton_says_which_it_took() {
     }
 }
 
+/// A decimal comma is one wherever a thousands mark can't stand: an eighth of an inch is not 125 inches.
+#[rstest]
+#[case("0,125 in", 0.125)]
+#[case("-0,125 in", -0.125)]
+#[case("00,500 in", 0.5)]
+#[case("1234,500 in", 1234.5)]
+#[case("1,250 in", 1250.0)]
+#[case("12,5 in", 12.5)]
+#[case("1.234,5 in", 1234.5)]
+fn a_comma_is_a_decimal_mark_where_it_cannot_group(#[case] text: &str, #[case] inches: f64) {
+    assert_eq!(read(text, Dimension::Length, Unit::In, System::Us).unwrap().quantity.value, inches);
+}
+
 #[test]
 fn a_document_is_restated_whole_and_back_without_loss() {
     let mut document = serde_json::json!({

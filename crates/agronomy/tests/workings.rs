@@ -1,21 +1,77 @@
-//! The formula a person reads gives the value beside it: every line of every working is worked out
-//! again here from its text, by a calculator that knows nothing of the code that wrote it.
+//! The formula a person reads gives the value beside it, in the units in which they stand on the screen:
+//! every line of every working is worked out again here from its presented text, in both unit systems, by
+//! a calculator that knows nothing of the code that wrote it.
+//!
+//! Amounts carry their dimensions: a mass on an area times seeds in a mass is seeds on an area, and
+//! nothing else. Where a formula is one of fixed units (FAO-56 is about degrees Celsius), it is worked out
+//! with the numbers that stand beside the amounts.
 
 use std::collections::HashMap;
 
 use agronomy::{
     blend, drill, lime, mix, nutrients, plants, seed, site, soil,
-    units::{Dimension, Quantity},
+    units::{Dimension, Quantity, System, present},
     water, weather, window,
     working::{Answer, Working},
 };
 use rstest::rstest;
 use serde_json::{Value, json};
 
+/// What an amount is made of: powers of kilograms, metres and dollars, and of a kind of its own.
+#[derive(Debug, Clone, Copy, PartialEq, Eq)]
+struct Made {
+    kg: i8,
+    m: i8,
+    usd: i8,
+    own: Option<Dimension>,
+    own_power: i8,
+}
+
+const PLAIN: Made = Made { kg: 0, m: 0, usd: 0, own: None, own_power: 0 };
+
+impl Made {
+    fn of(dimension: Dimension) -> Self {
+        use Dimension as D;
+        let made = |kg, m, usd| Self { kg, m, usd, ..PLAIN };
+        match dimension {
+            D::Ratio => PLAIN,
+            D::MassPerArea => made(1, -2, 0),
+            D::CountPerArea => made(0, -2, 0),
+            D::CountPerMass => made(-1, 0, 0),
+            D::CountPerLength => made(0, -1, 0),
+            D::Length | D::VolumePerArea => made(0, 1, 0),
+            D::Area => made(0, 2, 0),
+            D::Mass => made(1, 0, 0),
+            D::Volume => made(0, 3, 0),
+            D::Money => made(0, 0, 1),
+            D::MoneyPerArea => made(0, -2, 1),
+            D::MoneyPerMass => made(-1, 0, 1),
+            own => Self { own: Some(own), own_power: 1, ..PLAIN },
+        }
+    }
+
+    fn times(self, other: Self, sign: i8) -> Option<Self> {
+        let own = match (self.own, other.own) {
+            (Some(a), Some(b)) if a != b => return None,
+            (a, b) => a.or(b),
+        };
+        let own_power = self.own_power + sign * other.own_power;
+        Some(Self {
+            kg: self.kg + sign * other.kg,
+            m: self.m + sign * other.m,
+            usd: self.usd + sign * other.usd,
+            own: own.filter(|_| own_power != 0),
+            own_power,
+        })
+    }
+}
+
+type Amount = (f64, Made);
+
 /// A calculator for formulas in words: names, numbers, + − × ÷, parentheses and a few functions.
 struct Calculator<'a> {
     text: &'a str,
-    known: &'a HashMap<String, f64>,
+    known: &'a HashMap<String, Amount>,
 }
 
 impl<'a> Calculator<'a> {
@@ -34,33 +90,44 @@ impl<'a> Calculator<'a> {
         }
     }
 
-    fn sum(&mut self) -> Option<f64> {
+    fn sum(&mut self) -> Option<Amount> {
         let mut value = self.product()?;
         loop {
-            if self.takes("+") {
-                value += self.product()?;
+            let sign = if self.takes("+") {
+                1.0
             } else if self.takes("−") {
-                value -= self.product()?;
+                -1.0
             } else {
                 return Some(value);
-            }
+            };
+            let other = self.product()?;
+            // Only alike can be added.
+            (value.1 == other.1).then_some(())?;
+            value.0 += sign * other.0;
         }
     }
 
-    fn product(&mut self) -> Option<f64> {
+    fn product(&mut self) -> Option<Amount> {
         let mut value = self.atom()?;
         loop {
-            if self.takes("×") {
-                value *= self.atom()?;
+            let sign = if self.takes("×") {
+                1
             } else if self.takes("÷") {
-                value /= self.atom()?;
+                -1
             } else {
                 return Some(value);
-            }
+            };
+            let other = self.atom()?;
+            value.0 = if sign > 0 { value.0 * other.0 } else { value.0 / other.0 };
+            value.1 = value.1.times(other.1, sign)?;
         }
     }
 
-    fn atom(&mut self) -> Option<f64> {
+    fn atom(&mut self) -> Option<Amount> {
+        if self.takes("−") {
+            let (value, made) = self.atom()?;
+            return Some((-value, made));
+        }
         if self.takes("(") {
             let value = self.sum()?;
             return self.takes(")").then_some(value);
@@ -68,102 +135,113 @@ impl<'a> Calculator<'a> {
         let rest = self.rest();
         let end = rest.find(['+', '−', '×', '÷', '(', ')', ',']).unwrap_or(rest.len());
         let word = rest[..end].trim();
-        if rest[end..].starts_with('(') {
+        if rest[end..].starts_with('(') && !word.is_empty() {
             self.text = &rest[end + 1..];
             return self.function(word);
         }
+        let number = |text: &str| text.parse::<f64>().ok();
         let value = match word.strip_suffix(" %") {
-            Some(percent) => percent.parse::<f64>().ok()? / 100.0,
-            None => self.known.get(word).copied().or_else(|| word.parse().ok())?,
+            Some(percent) => (number(percent)? / 100.0, PLAIN),
+            None => self.known.get(word).copied().or_else(|| Some((number(word)?, PLAIN)))?,
         };
         self.text = &rest[end..];
         Some(value)
     }
-}
 
-impl Calculator<'_> {
-    fn function(&mut self, name: &str) -> Option<f64> {
-        let first = self.sum()?;
-        let second = if self.takes(",") { Some(self.sum()?) } else { None };
+    fn function(&mut self, name: &str) -> Option<Amount> {
+        let mut given = vec![self.sum()?];
+        while self.takes(",") {
+            given.push(self.sum()?);
+        }
         self.takes(")").then_some(())?;
-        match (name, second) {
-            ("exp", None) => Some(first.exp()),
-            ("ln", None) => Some(first.ln()),
-            ("sqrt", None) => Some(first.sqrt()),
-            ("sin", None) => Some(first.sin()),
-            ("cos", None) => Some(first.cos()),
-            ("tan", None) => Some(first.tan()),
-            ("acos", None) => Some(first.acos()),
-            ("bounded", None) => Some(first.clamp(-1.0, 1.0)),
-            ("larger", Some(second)) => Some(first.max(second)),
-            ("smaller", Some(second)) => Some(first.min(second)),
+        let alike = given.iter().all(|one| one.1 == given[0].1);
+        let plain = given.iter().all(|one| one.1 == PLAIN);
+        let numbers: Vec<f64> = given.iter().map(|one| one.0).collect();
+        let of = |value: f64| Some((value, given[0].1));
+        match (name, numbers.as_slice()) {
+            ("larger", [a, b]) if alike => of(a.max(*b)),
+            ("smaller", [a, b]) if alike => of(a.min(*b)),
+            ("above zero", [a]) => of(a.max(0.0)),
+            ("rounded up", [a]) if plain => of((a - 1e-6).ceil()),
+            ("exp", [a]) if plain => of(a.exp()),
+            ("ln", [a]) if plain => of(a.ln()),
+            ("sqrt", [a]) if plain => of(a.sqrt()),
+            ("sin", [a]) if plain => of(a.sin()),
+            ("cos", [a]) if plain => of(a.cos()),
+            ("tan", [a]) if plain => of(a.tan()),
+            ("acos", [a]) if plain => of(a.acos()),
+            ("bounded", [a]) if plain => of(a.clamp(-1.0, 1.0)),
+            ("bounded", [a, low, high]) if plain => of(a.clamp(*low, *high)),
             _ => None,
         }
     }
 }
 
-fn base(quantity: Quantity) -> f64 {
-    quantity.unit.to_base(quantity.value)
+/// A working as it stands on the screen of a reader.
+fn presented(working: &Working, system: System) -> Working {
+    let mut document = serde_json::to_value(working).unwrap();
+    present(&mut document, Some(system));
+    serde_json::from_value(document).unwrap()
+}
+
+/// Work every line out again but those in words; returns how many there were.
+fn recompute(working: &Working) -> usize {
+    let typed = |quantity: Quantity| (quantity.unit.to_base(quantity.value), Made::of(quantity.dimension()));
+    let mut amounts: HashMap<String, Amount> = HashMap::new();
+    let mut numbers: HashMap<String, Amount> = HashMap::new();
+    let inputs = working.inputs.iter().map(|input| (&input.name, input.value, input.in_formula, None));
+    let lines = working.lines.iter().map(|line| (&line.name, line.value, line.in_formula, Some(line)));
+    let mut checked = 0;
+    for (name, value, in_formula, line) in inputs.chain(lines) {
+        if let Some(in_formula) = in_formula {
+            // The number beside an amount is that amount.
+            let base = in_formula.unit.to_base(in_formula.number);
+            let shown = value.unit.to_base(value.value);
+            assert!((base - shown).abs() <= 1e-6 * shown.abs().max(1e-6), "{}: {name} is two things", working.title);
+        }
+        if let Some(line) = line {
+            let title = format!("{}: {} = {}", working.title, line.name, line.formula);
+            let run = |known: &HashMap<String, Amount>| {
+                let mut calculator = Calculator { text: &line.formula, known };
+                calculator.sum().filter(|_| calculator.text.trim().is_empty())
+            };
+            let said = match in_formula {
+                // A formula of fixed units, by its numbers.
+                Some(in_formula) => run(&numbers).map(|(found, _)| (found, in_formula.number)),
+                None => match run(&amounts).filter(|(_, made)| *made == Made::of(value.dimension())) {
+                    Some((found, _)) => Some((found, typed(value).0)),
+                    // A plain number out of fixed units.
+                    None if value.dimension() == Dimension::Ratio => {
+                        run(&numbers).map(|(found, _)| (found, typed(value).0))
+                    }
+                    None => None,
+                },
+            };
+            match said {
+                Some((found, said)) => {
+                    let close = (found - said).abs() <= 1e-9 * said.abs().max(1e-9);
+                    assert!(close, "{title} gives {found}, not {said}");
+                    for name in &line.uses {
+                        assert!(amounts.contains_key(name), "{name} is not above {title}");
+                    }
+                    checked += 1;
+                }
+                None => assert!(line.in_words, "{title}: not true with what stands on the screen"),
+            }
+        }
+        amounts.insert(name.clone(), typed(value));
+        match in_formula {
+            Some(in_formula) => drop(numbers.insert(name.clone(), (in_formula.number, PLAIN))),
+            None if value.dimension() == Dimension::Ratio => drop(numbers.insert(name.clone(), typed(value))),
+            None => drop(numbers.remove(name)),
+        }
+    }
+    checked + working.parts.iter().map(recompute).sum::<usize>()
 }
 
 fn lime_request(school: Value, target: f64) -> Value {
     json!({"school": school, "ph": 5.7, "target_ph": target, "depth": {"value": 6, "unit": "in"},
         "area": {"value": 20, "unit": "ac"}, "material": lime::library_materials()[0]})
-}
-
-/// What a formula may say in words, where it gathers many parts or rounds.
-const IN_WORDS: &[&str] = &[
-    "sum of",
-    "the least of",
-    "rounded up",
-    "what is still needed",
-    "live seeds of legumes",
-    "what the table gives",
-    "none at or above",
-    "never below zero",
-    "as a number",
-    "above 3 %",
-    "the larger of",
-    "the rate above",
-    "falls to nothing",
-    "none",
-    "what the harvest",
-    "what the threshold asks for",
-    "at most about",
-    "half as base",
-    "what the layers above pass on",
-    "missing before, less what came in",
-    "each day from emergence",
-];
-
-/// Work every line out again but those in words; returns how many there were.
-fn recompute(working: &Working) -> usize {
-    let mut known: HashMap<String, f64> =
-        working.inputs.iter().map(|input| (input.name.clone(), base(input.value))).collect();
-    let mut checked = 0;
-    for line in &working.lines {
-        let mut calculator = Calculator { text: &line.formula, known: &known };
-        let value = calculator.sum().filter(|_| calculator.text.trim().is_empty());
-        if let Some(value) = value {
-            let said = base(line.value);
-            assert!(
-                (value - said).abs() <= 1e-9 * said.abs().max(1e-12),
-                "{}: {} = {} gives {value}, not {said}",
-                working.title,
-                line.name,
-                line.formula
-            );
-            for name in &line.uses {
-                assert!(known.contains_key(name), "{name} is not above {}", line.name);
-            }
-            checked += 1;
-        } else {
-            let in_words = IN_WORDS.iter().any(|words| line.formula.contains(words));
-            assert!(in_words, "{}: \u{201c}{}\u{201d} names something that is not there", working.title, line.formula);
-        }
-        known.insert(line.name.clone(), base(line.value));
-    }
-    checked + working.parts.iter().map(recompute).sum::<usize>()
 }
 
 fn tag(purity: f64, germination: f64, dormant: f64) -> Value {
@@ -201,7 +279,8 @@ fn years() -> Value {
 #[case::mix(worked(json!({"by": "mass", "members": [{"crop": "alfalfa", "rate": lb(10.0)}, {"crop": "timothy", "rate": lb(3.0)}],
     "conditions": {"method": "broadcast"}}), mix::rates), 8)]
 #[case::order(worked(json!({"sown_area": {"value": 21.5, "unit": "ac"}, "spare": {"value": 5, "unit": "%"}, "members": [
-    {"crop": "alfalfa", "pls_rate": lb(18.0), "lots": [{"label": "A", "tag": tag(98.0, 80.0, 9.0)}]}]}), seed::order), 4)]
+    {"crop": "alfalfa", "pls_rate": lb(18.0), "lots": [{"label": "A", "available": {"value": 120, "unit": "lb"}, "tag": tag(98.0, 80.0, 9.0)},
+        {"label": "B", "tag": tag(62.4, 80.0, 0.0)}]}]}), seed::order), 7)]
 #[case::compare(worked(json!({"crop": "alfalfa", "pls_rate": lb(18.0), "lots": [{"label": "A", "tag": tag(98.0, 80.0, 9.0)}]}), seed::compare), 5)]
 #[case::plants(worked(json!({"crop": "giant-miscanthus", "area": {"value": 3, "unit": "ha"}, "spare": {"value": 4, "unit": "%"}}), plants::count), 5)]
 #[case::row(worked(json!({"crop": "alfalfa", "bulk_rate": lb(20.0), "pls": {"value": 85, "unit": "%"},
@@ -244,18 +323,29 @@ fn years() -> Value {
 #[case::generated(worked(json!({"place": "northern-hills", "from": "2000-01-01", "years": 1}), weather::generate), 0)]
 #[case::site(worked(json!({"crop": "alfalfa", "today": "2026-05-14", "sow_on": "2026-08-10"}), site::check), 0)]
 fn each_line_gives_its_value(#[case] working: Working, #[case] at_least: usize) {
-    let checked = recompute(&working);
-    assert!(checked >= at_least, "only {checked} lines could be worked out: {working:#?}");
+    for system in [System::Us, System::Metric] {
+        let checked = recompute(&presented(&working, system));
+        assert!(checked >= at_least, "only {checked} lines could be worked out: {working:#?}");
+    }
 }
 
 #[test]
 fn the_calculator_knows_its_signs() {
-    let known = HashMap::from([("live seeds".to_owned(), 6.0), ("share".to_owned(), 0.5)]);
-    let value = |text: &str| Calculator { text, known: &known }.sum();
+    let mass = Made::of(Dimension::Mass);
+    let known = HashMap::from([
+        ("live seeds".to_owned(), (6.0, PLAIN)),
+        ("share".to_owned(), (0.5, PLAIN)),
+        ("bag".to_owned(), (20.0, mass)),
+    ]);
+    let amount = |text: &str| Calculator { text, known: &known }.sum();
+    let value = |text: &str| amount(text).filter(|(_, made)| *made == PLAIN).map(|(value, _)| value);
     assert_eq!(value("live seeds × share + 1"), Some(4.0));
     assert_eq!(value("(100 % + share) ÷ 3 − 0.5"), Some(0.0));
     assert_eq!(value("1.0 ÷ (live seeds × share)"), Some(1.0 / 3.0));
     assert_eq!(value("hope"), None);
+    assert_eq!(amount("bag × share"), Some((10.0, mass)));
+    assert_eq!(amount("bag + share"), None, "apples and pears");
+    assert_eq!(value("bag ÷ bag + larger(share, 2)"), Some(3.0));
 }
 
 /// Nothing a person would be shown lacks its unit, its source or its name.

@@ -283,8 +283,8 @@ async fn a_weather_file_is_looked_at_mended_and_taken() {
         visitor.paste("What it holds", RIDGE).await?;
         visitor.click("Look at it first").await?;
         visitor.sees("Nothing was taken").await?;
-        visitor.sees("480 mm of rain in a day is far from usual").await?;
-        visitor.sees("lowest 12.0 °C above highest 3.0 °C; both left open").await?;
+        visitor.sees("18.9 in of rain in a day is far from usual").await?;
+        visitor.sees("lowest 53.6 °F above highest 37.4 °F; both left open").await?;
         visitor.is_accessible().await?;
         visitor.paste("What it holds", &RIDGE.replace("480", "4.8")).await?;
         visitor.click("Look at it first").await?;

@@ -9,11 +9,7 @@ use agronomy::{
     refusal::{Checks, Refused},
     said,
 };
-use diesel::{
-    dsl::exists,
-    prelude::*,
-    sql_types::Text,
-};
+use diesel::{dsl::exists, prelude::*, sql_types::Text};
 use diesel_async::RunQueryDsl;
 use jiff::{Timestamp, civil::Date};
 use records::{Content, KINDS, Payload, Subject, SubjectKind, book::Books, kind};
@@ -25,9 +21,8 @@ pub use records::{Entry, Via};
 use crate::{
     Connection, Error, PAGE, Result,
     farm::Membership,
-    field,
+    field, lot,
     people::name_of,
-    lot,
     schema::{entries, entry_subjects},
     stand, together,
 };
@@ -194,11 +189,7 @@ fn check(new: &NewEntry, today: Date) -> std::result::Result<Date, Refused> {
         "/occurred_on",
         format!("{on} is in the future (today is {today}): ink is for what has happened"),
     );
-    checks.require(
-        on.year() >= 1950,
-        "/occurred_on",
-        format!("{on} is in another age: entries go back to 1950"),
-    );
+    checks.require(on.year() >= 1950, "/occurred_on", format!("{on} is in another age: entries go back to 1950"));
     checks.require(
         new.about.len() <= MOST_SUBJECTS,
         "/about",
@@ -250,7 +241,8 @@ async fn not_overtaken(
     about: &[Subject],
 ) -> Result<()> {
     // The narrowest thing it is about: a decision is about a stand, a walk about a field.
-    let Some(subject) = new.payload.kind().needs.iter().filter_map(|kind| about.iter().find(|one| one.kind == *kind)).last()
+    let Some(subject) =
+        new.payload.kind().needs.iter().filter_map(|kind| about.iter().find(|one| one.kind == *kind)).last()
     else {
         return Ok(());
     };

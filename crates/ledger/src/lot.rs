@@ -7,12 +7,7 @@ use planner::LotFacts;
 use records::{SubjectKind, book::Books};
 use uuid::Uuid;
 
-use crate::{
-    Connection, Error, Result,
-    entry,
-    farm::Membership,
-    schema::seed_lots,
-};
+use crate::{Connection, Error, Result, entry, farm::Membership, schema::seed_lots};
 
 /// A seed lot: crop and name.
 #[derive(Debug, Clone, PartialEq, Eq, Queryable, Selectable, Insertable)]

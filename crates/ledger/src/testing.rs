@@ -35,7 +35,11 @@ impl TestDatabase {
     }
 }
 
-fn address(name: &str) -> String {
+/// An address that `./ink test` hands out.
+///
+/// # Panics
+/// Outside of `./ink test`.
+pub fn address(name: &str) -> String {
     std::env::var(name).unwrap_or_else(|_| panic!("{name} is not set: run these tests through ./ink test"))
 }
 

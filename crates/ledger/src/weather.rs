@@ -208,12 +208,13 @@ pub async fn load_days(pool: &Pool, member: &Membership, days: &[(Date, Day)], d
     }
     sink.finish().await.map_err(failed)?;
     let values = "tmin, tmax, rain, radiation, dew_point, wind";
-    let of = |table: &str| values.split(", ").map(|value| format!("{table}.{value}")).collect::<Vec<_>>().join(", ");
+    // A value that a file does not tell, or that was open, differs from nothing.
+    let differs = values.split(", ").map(|value| format!("kept.{value} <> incoming.{value}")).collect::<Vec<_>>();
+    let differs = differs.join(" OR ");
     let told = format!(
-        "SELECT count(*) FILTER (WHERE kept.day IS NULL), count(*) FILTER (WHERE kept.day IS NOT NULL AND \
-         ({}) IS DISTINCT FROM ({})) FROM incoming LEFT JOIN weather_days kept USING (farm_id, day)",
-        of("kept"),
-        of("incoming")
+        "SELECT count(*) FILTER (WHERE kept.day IS NULL), count(*) FILTER (WHERE kept.day IS NOT NULL AND ({})) \
+         FROM incoming LEFT JOIN weather_days kept USING (farm_id, day)",
+        differs
     );
     let counts = work.query_one(&told, &[]).await.map_err(failed)?;
     let count = |index: usize| usize::try_from(counts.get::<_, i64>(index)).unwrap_or(0);
@@ -221,19 +222,31 @@ pub async fn load_days(pool: &Pool, member: &Membership, days: &[(Date, Day)], d
     if differing == Differing::Look {
         return Ok(loaded);
     }
+    // What a file does not tell is no news, and wipes nothing that another one told; what nobody told yet
+    // is filled in by whoever tells it.
     let settle = match differing {
-        Differing::Replace => {
-            let set = values.split(", ").map(|value| format!("{value} = EXCLUDED.{value}")).collect::<Vec<_>>();
-            format!("UPDATE SET {}", set.join(", "))
-        }
-        _ => "NOTHING".to_owned(),
+        Differing::Replace => first_told("EXCLUDED", "weather_days"),
+        _ => first_told("weather_days", "EXCLUDED"),
     };
-    let insert = format!("INSERT INTO weather_days SELECT * FROM incoming ON CONFLICT (farm_id, day) DO {settle}");
+    let insert =
+        format!("INSERT INTO weather_days SELECT * FROM incoming ON CONFLICT (farm_id, day) DO UPDATE SET {settle}");
     work.batch_execute(&insert).await.map_err(failed)?;
     let revised = format!("UPDATE stations SET revision = revision + 1 WHERE farm_id = '{farm}'");
     work.batch_execute(&revised).await.map_err(failed)?;
     work.commit().await.map_err(failed)?;
     Ok(loaded)
+}
+
+/// Each value from one side, and where that one is silent from the other. A lowest above the highest of the
+/// other side is left open rather than mixed.
+fn first_told(one: &str, other: &str) -> String {
+    let plain = ["rain", "radiation", "dew_point", "wind"];
+    let plain = plain.map(|value| format!("{value} = coalesce({one}.{value}, {other}.{value})")).join(", ");
+    format!(
+        "tmin = coalesce({one}.tmin, CASE WHEN {one}.tmax IS NULL OR {other}.tmin <= {one}.tmax THEN {other}.tmin END), \
+         tmax = coalesce({one}.tmax, CASE WHEN {one}.tmin IS NULL OR {one}.tmin <= {other}.tmax THEN {other}.tmax END), \
+         {plain}"
+    )
 }
 
 fn bytes(text: String) -> std::io::Cursor<Vec<u8>> {

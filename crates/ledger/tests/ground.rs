@@ -200,7 +200,11 @@ async fn what_cannot_be_is_not_written(#[case] payload: Payload, #[case] pointer
 #[case::version("note", 9, json!({"text": "from tomorrow"}))]
 #[case::payload("dressing", 1, json!({"dressing": 7}))]
 #[tokio::test]
-async fn what_cannot_be_read_is_shown_as_such(#[case] kind: &str, #[case] version: i32, #[case] payload: serde_json::Value) {
+async fn what_cannot_be_read_is_shown_as_such(
+    #[case] kind: &str,
+    #[case] version: i32,
+    #[case] payload: serde_json::Value,
+) {
     let ground = ground().await;
     ground.put(date(2026, 5, 3), dressing(100.0)).await;
     let mut connection = ground.pool.get().await.unwrap();

@@ -3,5 +3,6 @@
 mod ground;
 mod people;
 mod permanence;
+mod previous_release;
 mod schema;
 mod weather;

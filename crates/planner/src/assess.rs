@@ -95,7 +95,12 @@ pub struct Assessment {
 }
 
 /// Assess a stand: its own book, when it has one, and the day from which its field is planned for another.
-pub fn assess(asked: Asked<'_>, stand: Option<&StandBook>, next_from: Option<Date>, sky: Option<Sky<'_>>) -> Assessment {
+pub fn assess(
+    asked: Asked<'_>,
+    stand: Option<&StandBook>,
+    next_from: Option<Date>,
+    sky: Option<Sky<'_>>,
+) -> Assessment {
     let mut troubles = Troubles::default();
     let readiness = troubles.settle(Part::Readiness, ground::readiness(asked));
     let lime = troubles.settle(Part::Lime, ground::lime_need(asked));
@@ -156,9 +161,7 @@ pub fn whole(asked: Asked<'_>, mut core: Assessment, lots: Lots<'_>) -> Whole {
     let path = ground::ph_path(asked, core.lime.as_ref().map(|answer| &answer.value));
     let path = troubles.settle(Part::Path, path);
     let (mix, plants) = match &choices.cover {
-        Cover::Seed { mix, .. } => {
-            (mix::rates(mix).map(Some).map_err(|refused| refused.under("/cover/mix")), Ok(None))
-        }
+        Cover::Seed { mix, .. } => (mix::rates(mix).map(Some).map_err(|refused| refused.under("/cover/mix")), Ok(None)),
         Cover::Plants { plants } => {
             let request = PlantsRequest {
                 crop: Some(plants.crop.clone()),

@@ -69,9 +69,7 @@ impl<'a> Calendar<'a> {
             Anchor::Sowing => self.sown_on,
             Anchor::Step(key) => done_on(key).unwrap_or_else(|| match school.step(key) {
                 // Files that go in circles are refused when they are read; the bound is for safety.
-                Some(step) if depth < school.steps.len() => {
-                    self.edge(school, &step.from, high, done_on, depth + 1)
-                }
+                Some(step) if depth < school.steps.len() => self.edge(school, &step.from, high, done_on, depth + 1),
                 _ => self.planned,
             }),
         };

@@ -290,15 +290,13 @@ fn match_one<'a>(
     // Several steps may be of one operation: what names its step closes that one.
     let names_other = |one: &Operation| {
         one.step.as_ref().is_some_and(|key| {
-            *key != template.key
-                && (school.step(key).is_some() || choices.extra.iter().any(|extra| extra.key == *key))
+            *key != template.key && (school.step(key).is_some() || choices.extra.iter().any(|extra| extra.key == *key))
         })
     };
     let taken =
         |one: &Operation| matched.iter().any(|other| other.done.iter().flatten().any(|done| done.entry == one.entry));
-    let fits = |one: &&Operation| {
-        one.operation == template.operation && !one.struck && !names_other(one) && !taken(one)
-    };
+    let fits =
+        |one: &&Operation| one.operation == template.operation && !one.struck && !names_other(one) && !taken(one);
     let mut own: Vec<&'a Operation> = facts.on_stand.iter().filter(fits).collect();
     let in_period: Vec<&'a Operation> = of_the_stand(facts).filter(fits).collect();
     if let Some(counts) = &template.counts {

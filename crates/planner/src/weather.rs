@@ -4,8 +4,9 @@
 
 use agronomy::{
     crop::{Crop, Drainage, library},
-    given, reckon,
+    given,
     practice::{Condition, practice},
+    reckon,
     said::Said,
     soil::Texture,
     source::{Origin, Source},

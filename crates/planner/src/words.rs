@@ -98,10 +98,7 @@ fn told(reason: &agronomy::practice::Reason, crops: &[&Crop]) -> Option<Reason> 
 pub fn cautions(operation: &Operation, own: &[String], choices: &Choices, crops: &[&Crop]) -> Vec<Caution> {
     let usual = &operation.cautions;
     let keys = variant(operation, choices).and_then(|variant| variant.cautions.as_ref()).unwrap_or(usual);
-    let of_crops = operation
-        .crop_cautions
-        .iter()
-        .filter(|key| crops.iter().any(|crop| crop.cautions.contains(key)));
+    let of_crops = operation.crop_cautions.iter().filter(|key| crops.iter().any(|crop| crop.cautions.contains(key)));
     let mut shown: Vec<Caution> = vec![];
     for caution in keys.iter().chain(own).chain(of_crops).filter_map(|key| Caution::of(key)) {
         if !shown.contains(&caution) {

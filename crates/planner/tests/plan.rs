@@ -164,7 +164,9 @@ fn every_step_gives_its_reason_and_its_source() {
         assert!(step.reasons.iter().all(|reason| !reason.source.citation.is_empty()));
     }
     // Warm-season seed waits for the soil.
-    assert!(step(&plan, "sow").reasons.iter().any(|reason| reason.text.told(Some(System::Us)).contains("°F at seed depth")));
+    assert!(
+        step(&plan, "sow").reasons.iter().any(|reason| reason.text.told(Some(System::Us)).contains("°F at seed depth"))
+    );
     assert!(!plan.assumed.is_empty());
 }
 

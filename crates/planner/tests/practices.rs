@@ -67,7 +67,7 @@ fn each_time_is_closed_by_its_own_record_and_moves_the_next() {
 
 #[rstest]
 #[case::nobody_looked(Seen::default(), Some("nobody has looked"))]
-#[case::too_short(Seen { weeds: Some((date(2026, 6, 14), Length::new(3.0, Unit::In))), ..Seen::default() }, Some("as on 2026-06-14"))]
+#[case::too_short(Seen { weeds: Some((date(2026, 6, 14), Length::new(3.0, Unit::In))), ..Seen::default() }, Some("as on 14 Jun 2026"))]
 #[case::tall(tall_weeds(date(2026, 6, 14)), None)]
 fn a_step_waits_for_what_has_to_be_seen(#[case] seen: Seen, #[case] waits: Option<&str>) {
     let plan = plan(&sod(), &Facts { seen, ..Facts::default() }, date(2026, 6, 15));

@@ -217,7 +217,11 @@ fn check_practice(choices: &Choices, checks: &mut Checks) {
         Situation::Plants => choices.cover.is_plants(),
     };
     let sown = if choices.cover.is_plants() { "plants" } else { "seed" };
-    checks.require(fits, "/practice", said!("\u{201c}{}\u{201d} is not a way of making a stand of {}", practice.name, sown));
+    checks.require(
+        fits,
+        "/practice",
+        said!("\u{201c}{}\u{201d} is not a way of making a stand of {}", practice.name, sown),
+    );
 }
 
 fn check_extra(choices: &Choices, today: Date, checks: &mut Checks) {
@@ -232,7 +236,11 @@ fn check_extra(choices: &Choices, today: Date, checks: &mut Checks) {
         checks.require((1..=60).contains(&length), at("key"), "give the step a key of at most 60 letters");
         let own = practice(&choices.practice).and_then(|practice| practice.step(&extra.key));
         let twice = choices.extra[..index].iter().any(|other| other.key == extra.key);
-        checks.require(own.is_none() && !twice, at("key"), said!("a step \u{201c}{}\u{201d} is there already", extra.key));
+        checks.require(
+            own.is_none() && !twice,
+            at("key"),
+            said!("a step \u{201c}{}\u{201d} is there already", extra.key),
+        );
         checks.require(
             operation(&extra.operation).is_some(),
             at("operation"),

@@ -117,13 +117,6 @@ pub struct Kind {
 impl Kind {
     /// Of a shape.
     pub const fn of<R: Record>() -> Self {
-        Self {
-            word: R::KIND,
-            title: R::TITLE,
-            version: R::VERSION,
-            needs: R::NEEDS,
-            by: R::BY,
-            replaces: R::REPLACES,
-        }
+        Self { word: R::KIND, title: R::TITLE, version: R::VERSION, needs: R::NEEDS, by: R::BY, replaces: R::REPLACES }
     }
 }

@@ -70,7 +70,14 @@ impl State {
             .no_proxy()
             .build()
             .expect("an HTTP client");
-        Self { pool, tries: Tries::per_minute(tries_per_minute), outside, http, climates: Climates::default(), work: Work::default() }
+        Self {
+            pool,
+            tries: Tries::per_minute(tries_per_minute),
+            outside,
+            http,
+            climates: Climates::default(),
+            work: Work::default(),
+        }
     }
 }
 

@@ -14,8 +14,9 @@ use agronomy::{
     weather::{
         Years,
         band::{WeatherBand, band},
-        days_between, plus, year_start,
+        days_between, plus,
         soil_temperature::{Ground, SoilCover, follow},
+        year_start,
     },
     window::{Forecast, Known, Scenarios, Site, SiteRuns},
 };

@@ -102,6 +102,7 @@ async fn what_is_read_is_as_described() {
         let path = match template.rsplit('/').next() {
             Some("weather") => format!("{path}?from=2026-01-01&to=2026-12-31"),
             Some("hours") => format!("{path}?from=2026-05-12&to=2026-05-12"),
+            Some("time-zone") => format!("{path}?latitude=43.2&longitude=-72.4"),
             // A file, not a document.
             Some("record.csv") => continue,
             _ => path,

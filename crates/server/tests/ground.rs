@@ -110,7 +110,12 @@ async fn lime_that_cannot_be(#[case] method: &str, #[case] target: f64, #[case] 
 #[case::no_acidity("mehlich", 6.4, "/lime/method", "Mehlich acidity")]
 #[case::target("smp", 5.6, "/lime/target_ph", "6.0 to 6.8")]
 #[actix_web::test]
-async fn lime_that_cannot_be_reckoned(#[case] method: &str, #[case] target: f64, #[case] pointer: &str, #[case] said: &str) {
+async fn lime_that_cannot_be_reckoned(
+    #[case] method: &str,
+    #[case] target: f64,
+    #[case] pointer: &str,
+    #[case] said: &str,
+) {
     let site = mara().await;
     let (farm, field, stand) = (farm(HOLLOW), of(HOLLOW, "North Ledge"), Uuid::now_v7());
     let mut choices = stand_of("switchgrass", 6.0, "2027-05-20");

@@ -3,6 +3,7 @@
 mod answers;
 mod api;
 mod common;
+mod crowd;
 mod front;
 mod ground;
 mod guard;

@@ -1223,7 +1223,7 @@ export interface components {
         /** @description N for the year. */
         n: components["schemas"]["MassPerArea"];
         /** @description Why so much N. */
-        n_why: string;
+        n_why: components["schemas"]["Said"];
         /** @description Magnesium, sulfur and boron, where a test finds them short. */
         others: components["schemas"]["OtherNeed"][];
         /** @description What to think about. */
@@ -2640,8 +2640,23 @@ export interface components {
       /** @description Tests, one for each field and sample, layers from the top; empty when anything is wrong. */
       rows: components["schemas"]["Row"][];
     };
+    /**
+     * @description The number that a formula of fixed units is reckoned with. An empirical formula holds in its own units
+     *     alone: `0.6108 × exp(17.27 × dew point ÷ (dew point + 237.3))` is about degrees Celsius, whoever reads
+     *     it. So the number stands beside the amount, and is not restated with it.
+     */
+    InFormula: {
+      /**
+       * Format: double
+       * @description The number.
+       */
+      number: number;
+      /** @description What it counts. */
+      unit: string;
+    };
     /** @description An input and where it comes from. */
     Input: {
+      in_formula?: components["schemas"]["InFormula"] | null;
       /** @description Its name, in words. */
       name: string;
       /** @description Where from. */
@@ -2861,6 +2876,12 @@ export interface components {
     Line: {
       /** @description The formula in words and signs: "PLS rate × seeds per mass". */
       formula: string;
+      in_formula?: components["schemas"]["InFormula"] | null;
+      /**
+       * @description Whether the formula only says in words what was done, where it gathers more than a line can show:
+       *     many members, many days. Any other formula gives its value, worked out with what stands above it.
+       */
+      in_words?: boolean;
       /** @description Its name, in words. */
       name: string;
       /** @description The names in the formula that are inputs or earlier lines. */
@@ -3290,7 +3311,7 @@ export interface components {
       /** @description N for the year. */
       n: components["schemas"]["MassPerArea"];
       /** @description Why so much N. */
-      n_why: string;
+      n_why: components["schemas"]["Said"];
       /** @description Magnesium, sulfur and boron, where a test finds them short. */
       others: components["schemas"]["OtherNeed"][];
       /** @description What to think about. */
@@ -4734,6 +4755,7 @@ export interface components {
       /** @description In words. */
       name: string;
     };
+    Said: string;
     /** @description A soil sample that was sent off. */
     SampleView: {
       /** @description Its report stands in the ledger. */
@@ -4873,7 +4895,7 @@ export interface components {
       rate: components["schemas"]["MassPerArea"];
       test_in_four_years?: components["schemas"]["SoilContent"] | null;
       /** @description Why, in a sentence. */
-      why: string;
+      why: components["schemas"]["Said"];
     };
     /** @description Share of a material that passes a sieve. */
     Sieve: {

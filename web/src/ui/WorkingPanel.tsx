@@ -6,11 +6,31 @@ import { Cautions } from "./Cautions";
 import { Figure } from "./Figure";
 import { useWorking } from "./working";
 
-/** The formula with its figures put in: "15.0 lb/ac × 220,000/lb". */
+type Named = Pick<Schemas["Line"], "value" | "in_formula">;
+
+/** The number that a formula of fixed units is about, as an amount in its unit. */
+function inFormula({ in_formula }: Named): Schemas["Quantity"] | undefined {
+  return in_formula
+    ? { value: in_formula.number, unit: in_formula.unit as Schemas["Quantity"]["unit"] }
+    : undefined;
+}
+
+/** Beside an amount in the reader's unit, the number that the formulas of this working take it for. */
+function TakenFor({ of }: { of: Named }) {
+  const taken = inFormula(of);
+  if (!taken || taken.unit === of.value.unit) return null;
+  return <span className="text-sm text-pencil">in the formula {plain(taken)}</span>;
+}
+
+/**
+ * The formula with its figures put in: "15.0 lb/ac × 220,000/lb". A formula of fixed units is given the
+ * numbers it is about, which needn't be in the reader's unit.
+ */
 function withFigures(working: Schemas["Working"], line: Schemas["Line"]): string {
+  const figure = (named: Named) => plain((line.in_formula && inFormula(named)) || named.value);
   const known = new Map<string, string>();
-  for (const input of working.inputs) known.set(input.name, plain(input.value));
-  for (const other of working.lines) if (other !== line) known.set(other.name, plain(other.value));
+  for (const input of working.inputs) known.set(input.name, figure(input));
+  for (const other of working.lines) if (other !== line) known.set(other.name, figure(other));
   let text = line.formula;
   const names = [...line.uses].sort((a, b) => b.length - a.length);
   names.forEach((name, index) => (text = text.split(name).join(`\u0001${index}\u0002`)));
@@ -31,9 +51,12 @@ function Sheet({ working, depth = 0 }: { working: Schemas["Working"]; depth?: nu
                   <span>{input.name}</span>
                   <Figure quantity={input.value} className="font-semibold" />
                 </div>
-                <p className={`text-sm ${origin.assumed ? "text-ink italic" : "text-pencil"}`}>
-                  {origin.text}
-                </p>
+                <div className="flex flex-wrap justify-between gap-x-3">
+                  <span className={`text-sm ${origin.assumed ? "text-ink italic" : "text-pencil"}`}>
+                    {origin.text}
+                  </span>
+                  <TakenFor of={input} />
+                </div>
               </li>
             );
           })}
@@ -46,8 +69,13 @@ function Sheet({ working, depth = 0 }: { working: Schemas["Working"]; depth?: nu
               <span className="font-semibold">{line.name}</span>
               <Figure quantity={line.value} className="font-semibold" />
             </div>
-            <p className="text-sm text-pencil">= {line.formula}</p>
-            {line.uses.length > 0 && <p className="text-sm text-pencil">= {withFigures(working, line)}</p>}
+            <div className="flex justify-end">
+              <TakenFor of={line} />
+            </div>
+            <p className="text-sm text-pencil">{line.in_words ? line.formula : `= ${line.formula}`}</p>
+            {line.uses.length > 0 && !line.in_words && (
+              <p className="text-sm text-pencil">= {withFigures(working, line)}</p>
+            )}
           </li>
         ))}
       </ol>

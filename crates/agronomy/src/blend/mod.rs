@@ -247,12 +247,12 @@ fn explain(request: &BlendRequest, rates: &[f64], shadow: &[f64]) -> Answer<Blen
         });
     }
     let products: MoneyPerArea = lines.iter().map(|line| line.cost).sum();
-    let products = sheet.line("products", "sum of the costs above", products);
+    let products = sheet.gathered("products", "sum of the costs above", products);
     let trips = sheet.input("trip", request.trip.unwrap_or_default(), Origin::Given);
     let times = sheet.input("dressings", f64::from(dressings), Origin::Given);
     let cost = sheet.line("cost", "products + trip × dressings", products + trips * times);
     let rate: MassPerArea = lines.iter().map(|line| line.rate).sum();
-    let rate = sheet.line("mass on the area", "sum of the products", rate);
+    let rate = sheet.gathered("mass on the area", "sum of the products", rate);
     let analysis = if rate.base() > 0.0 {
         brings.iter().map(|(nutrient, mass)| (*nutrient, *mass / rate)).collect()
     } else {

@@ -241,7 +241,7 @@ pub fn compare(request: &MaterialRequest) -> Result<Answer<MaterialComparison>, 
         row.cheapest = least.is_some() && row.price_of_effective.map(|price| price.base()) == least;
     }
     if let Some(least) = least {
-        sheet.line("cheapest", "the least of the prices of what reacts", MoneyPerMass::from_base(least));
+        sheet.gathered("cheapest", "the least of the prices of what reacts", MoneyPerMass::from_base(least));
     }
     sheet.caution("lime-dust");
     Ok(sheet.answer(MaterialComparison { materials: rows }))

@@ -333,8 +333,8 @@ fn smp(request: &LimeRequest, ph: f64, target_ph: f64, buffer_ph: f64, sheet: &m
     let upper = SMP.iter().position(|(target, ..)| *target >= target_ph - 1e-9).unwrap_or(SMP.len() - 1);
     let at_upper = tons(sheet, SMP[upper]);
     let exact = (SMP[upper].0 - target_ph).abs() < 1e-9 || upper == 0;
-    let tons_by_table = if exact {
-        at_upper
+    let (tons_by_table, of) = if exact {
+        (at_upper, format!("tons to {:.1}", SMP[upper].0))
     } else {
         let at_lower = tons(sheet, SMP[upper - 1]);
         let (low, high) = (SMP[upper - 1].0, SMP[upper].0);
@@ -344,14 +344,18 @@ fn smp(request: &LimeRequest, ph: f64, target_ph: f64, buffer_ph: f64, sheet: &m
             (target_ph - low) / (high - low),
         );
         sheet.would_change("Between the three targets of the bulletin the amount is interpolated.");
-        sheet.line(
+        let between = sheet.line(
             "tons between",
             &format!("tons to {low:.1} + part_of_the_way × (tons to {high:.1} − tons to {low:.1})"),
             at_lower + part * (at_upper - at_lower),
-        )
+        );
+        (between, "tons between".to_owned())
     };
-    let tons = if ph >= target_ph { 0.0 } else { tons_by_table.max(0.0) };
-    let tons = sheet.line("tons", "what the table gives; none at or above the target, never below zero", tons);
+    let tons = if ph >= target_ph {
+        sheet.gathered("tons", "none at or above the target", 0.0)
+    } else {
+        sheet.line("tons", &format!("above_zero({of})"), tons_by_table.max(0.0))
+    };
     let requirement = sheet.line("requirement", "one_ton_per_acre × tons", one_ton_per_acre * tons);
     Reference {
         requirement,
@@ -376,7 +380,7 @@ fn mehlich(
     given!(sheet; one_ton_per_acre = MassPerArea::new(1.0, Unit::TonPerAc), Origin::sourced(&memory("unit of the formula")));
     given!(sheet; residual_credit, Origin::Given);
     let tons = if ph >= target_ph {
-        sheet.line("tons", "none at or above the target", 0.0)
+        sheet.gathered("tons", "none at or above the target", 0.0)
     } else {
         reckon!(sheet; tons = acidity * (target_ph - ph) / (6.6 - ph));
         tons
@@ -384,7 +388,7 @@ fn mehlich(
     let before = sheet.line("before_credit", "one_ton_per_acre × tons", one_ton_per_acre * tons);
     let requirement = sheet.line(
         "requirement",
-        "before_credit less residual_credit, never below zero",
+        "above_zero(before_credit - residual_credit)",
         MassPerArea::from_base((before.base() - residual_credit.base()).max(0.0)),
     );
     Reference {
@@ -406,11 +410,15 @@ fn by_base_saturation(enough: bool, cec: Charge, now: Fraction, aim: Fraction, s
     given!(sheet; soil_mass = soil, Origin::assumed("the soil\u{2019}s bulk density: 1.3 t/m³ over 15 cm is taken"));
     given!(sheet; lime_factor = 1.5, Origin::assumed("a buffer test: not all lime meets the acidity it could"));
     given!(sheet; carbonate_per_charge = Fraction::from_base(0.000_5), Origin::sourced(&Source::common_practice("50 g of calcium carbonate neutralise a mole of charge")));
-    let short =
-        if enough { Fraction::ZERO } else { Fraction::from_base((aim.base() - base_saturation.base()).max(0.0)) };
-    let short = sheet.line("short_of_bases", "aim less base_saturation; none at or above the target", short);
+    let short = if enough {
+        sheet.gathered("short_of_bases", "none at or above the target", Fraction::ZERO)
+    } else {
+        let short = Fraction::from_base((aim.base() - base_saturation.base()).max(0.0));
+        sheet.line("short_of_bases", "above_zero(aim - base_saturation)", short)
+    };
     // cmol/kg as a plain number, with the carbonate per cmol beside it.
-    let charge = sheet.line("charge", "cec as a number", cec.base());
+    given!(sheet; one_cmol_per_kg = Charge::from_base(1.0), Origin::sourced(&Source::common_practice("unit of the formula")));
+    let charge = sheet.line("charge", "cec / one_cmol_per_kg", (cec / one_cmol_per_kg).base());
     let requirement = sheet.line(
         "requirement",
         "soil_mass × charge × short_of_bases × carbonate_per_charge × lime_factor",
@@ -450,7 +458,7 @@ fn by_texture(
     given!(sheet; for_each_percent = MassPerArea::new(0.4, Unit::TPerHa), Origin::assumed("a buffer test"));
     let above = sheet.line(
         "percent_above_3",
-        "organic_matter above 3 %, in percent",
+        "above_zero(organic_matter - 3 %) / 1 %",
         (organic.to(Unit::Percent) - 3.0).max(0.0),
     );
     let per_ph = sheet.line(
@@ -458,7 +466,7 @@ fn by_texture(
         "by_texture + for_each_percent × percent_above_3",
         by_texture + for_each_percent * above,
     );
-    let rise = sheet.line("rise", "target_ph less ph, never below zero", (target_ph - ph).max(0.0));
+    let rise = sheet.line("rise", "above_zero(target_ph - ph)", (target_ph - ph).max(0.0));
     let requirement = sheet.line("requirement", "lime_per_ph_unit × rise", per_ph * rise);
     given!(sheet; reference_value = Fraction::ONE, Origin::sourced(&Source::common_practice("pure, fine calcium carbonate")));
     Reference {

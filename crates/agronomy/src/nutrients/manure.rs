@@ -170,7 +170,7 @@ pub fn rate(request: &ManureRequest) -> Result<Answer<ManureRate>, Refused> {
         return Err(Refused::one("/needs", "say what is needed, or cap the nitrogen: nothing limits this rate"));
     }
     limits.sort_by(|a, b| a.rate.base().total_cmp(&b.rate.base()));
-    let rate = sheet.line("rate", "the least of the rates above", limits[0].rate);
+    let rate = sheet.gathered("rate", "the least of the rates above", limits[0].rate);
     let brings: Amounts = [(Nutrient::N, available_n), (Nutrient::P2o5, p2o5), (Nutrient::K2o, k2o)]
         .into_iter()
         .map(|(nutrient, share)| (nutrient, rate * share))
@@ -185,8 +185,7 @@ pub fn rate(request: &ManureRequest) -> Result<Answer<ManureRate>, Refused> {
     let organic = rate * organic_n;
     let n_in_later_years = [organic * Fraction::percent(12.0), organic * Fraction::percent(5.0)];
     let mut remarks = vec![
-        "Autumn is better than spring for breakdown and traffic; local nutrient-management rules come first."
-            .into(),
+        "Autumn is better than spring for breakdown and traffic; local nutrient-management rules come first.".into(),
     ];
     if request.days_to_incorporation.is_none() && ammonium_n.base() > 0.0 {
         remarks.push(said!(

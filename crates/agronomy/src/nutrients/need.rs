@@ -11,6 +11,8 @@ use crate::{
     crop::{Crop, NitrogenRule, library},
     given, reckon,
     refusal::{Checks, Refused},
+    said,
+    said::Said,
     seed::crop_of,
     soil::{PMethod, PTest},
     source::{Class, Origin, Source},
@@ -104,7 +106,7 @@ pub struct Side {
     /// The soil test after four such years; absent without a test.
     pub test_in_four_years: Option<SoilContent>,
     /// Why, in a sentence.
-    pub why: String,
+    pub why: Said,
 }
 
 /// One school's answer.
@@ -128,7 +130,7 @@ pub struct Needs {
     /// N for the year.
     pub n: MassPerArea,
     /// Why so much N.
-    pub n_why: String,
+    pub n_why: Said,
     /// Magnesium, sulfur and boron, where a test finds them short.
     pub others: Vec<OtherNeed>,
     /// What a harvest of the yield goal carries off.
@@ -177,6 +179,22 @@ pub fn need(request: &NeedRequest) -> Result<Answer<Needs>, Refused> {
     if let Some(k) = request.k {
         checks.within("/k", "potassium", k, Unit::Ppm, 0.0, 5_000.0);
     }
+    let small = [
+        ("/mg", "magnesium", request.mg, 10_000.0),
+        ("/s", "sulfur", request.s, 5_000.0),
+        ("/b", "boron", request.b, 50.0),
+    ];
+    for (pointer, name, test, most) in small {
+        if let Some(test) = test {
+            checks.within(pointer, name, test, Unit::Ppm, 0.0, most);
+        }
+    }
+    if let Some(prices) = request.prices {
+        let each = [("/prices/n", prices.n), ("/prices/p2o5", prices.p2o5), ("/prices/k2o", prices.k2o)];
+        for (pointer, price) in each {
+            checks.within(pointer, "the price", price, Unit::UsdPerLb, 0.0, 1_000.0);
+        }
+    }
     if let Some(cec) = request.cec {
         checks.positive("/cec", "CEC", cec, Unit::MeqPer100G, 150.0);
     }
@@ -213,8 +231,13 @@ pub fn need(request: &NeedRequest) -> Result<Answer<Needs>, Refused> {
             n_removed = sheet.line("N carried off by it", &format!("yield_goal × {name}"), yield_goal * share);
         }
     }
-    let (n, n_why) = nitrogen(fed, request, n_removed);
-    let n = sheet.line("N", &n_why, n);
+    let (n, n_why) = nitrogen(fed, request);
+    let n = match n {
+        Dressing::AsCarriedOff => {
+            sheet.line("N", if fed.id == crop.id { "N carried off" } else { "N carried off by it" }, n_removed)
+        }
+        Dressing::Of(rate) => sheet.gathered("N", "by the kind of crop, its year and its share of legumes", rate),
+    };
     let mut schools = Vec::new();
     for school in School::ALL {
         let p2o5 = sheet.part(phosphate(crop, school, &soil, amount(&removed, Nutrient::P2o5)));
@@ -259,17 +282,31 @@ fn critical_p(crop: &Crop, method: PMethod) -> f64 {
     }
 }
 
-/// Pounds an acre of P₂O₅ that move the test by one ppm (E-2567: 5 a year over four years).
-const P_PER_PPM: f64 = 20.0;
+/// Pounds an acre of P₂O₅ that move the test by one ppm over four years, each year (E-2567).
+const P_FOR_A_PPM: f64 = 5.0;
+
+fn one_ppm(sheet: &mut Sheet) -> SoilContent {
+    sheet.input("one_ppm", SoilContent::new(1.0, Unit::Ppm), Origin::sourced(&practice("unit of the formula")))
+}
 
 fn lb(value: f64) -> MassPerArea {
     MassPerArea::new(value, Unit::LbPerAc)
 }
 
 /// The test after four years of a rate: what is over or short of removal moves it.
-fn in_four_years(test: f64, rate: MassPerArea, removed: MassPerArea, lb_per_ppm: f64) -> SoilContent {
-    let moved = 4.0 * (rate.to(Unit::LbPerAc) - removed.to(Unit::LbPerAc)) / lb_per_ppm;
-    SoilContent::new((test + moved).max(0.0), Unit::Ppm)
+fn in_four_years(
+    sheet: &mut Sheet,
+    test: SoilContent,
+    to_bring: MassPerArea,
+    carried_off: MassPerArea,
+    for_a_ppm: MassPerArea,
+) -> SoilContent {
+    let moved = (to_bring.base() - carried_off.base()) / for_a_ppm.base();
+    sheet.line(
+        "test in four years",
+        "above_zero(test + (to bring - carried_off) / for a ppm each year × one_ppm)",
+        SoilContent::new((test.to(Unit::Ppm) + moved).max(0.0), Unit::Ppm),
+    )
 }
 
 fn phosphate(crop: &Crop, school: School, soil: &Soil, removed: MassPerArea) -> Answer<Side> {
@@ -278,40 +315,43 @@ fn phosphate(crop: &Crop, school: School, soil: &Soil, removed: MassPerArea) -> 
     let Some(test) = soil.p else {
         return untested(sheet, "phosphorus", carried_off);
     };
-    let level = critical_p(crop, test.method);
-    let stp = test.value.to(Unit::Ppm);
+    let level = SoilContent::new(critical_p(crop, test.method), Unit::Ppm);
+    one_ppm(&mut sheet);
+    let for_a_ppm = sheet.input("for a ppm each year", lb(P_FOR_A_PPM), Origin::sourced(&tri_state()));
     sheet.input("test", test.value, Origin::measured(format!("the soil test, {}", test.method.words())));
-    sheet.input(
-        "critical level",
-        SoilContent::new(level, Unit::Ppm),
-        critical_origin(&crop.nutrition.critical_p.source, test.method),
-    );
-    let (rate, why) = match school {
+    sheet.input("critical level", level, critical_origin(&crop.nutrition.critical_p.source, test.method));
+    let (rate, of, why) = match school {
         School::Sufficiency => {
             sheet.source(sufficiency_source());
-            let (share, class) = class(stp / level);
-            let full = lb(crop.nutrition.full_p2o5.value);
+            let (share, class) = class((test.value / level).base());
+            let full: MassPerArea = crop.nutrition.full_p2o5.measure();
             given!(sheet; full_dressing = full, crop.nutrition.full_p2o5.origin());
             given!(sheet; share_for_its_class = share, Origin::sourced(&sufficiency_source()));
             reckon!(sheet; rate = full_dressing * share_for_its_class);
-            (rate, format!("the soil is {class} in phosphorus"))
+            (rate, "rate", said!("the soil is {} in phosphorus", class))
         }
         School::BuildMaintain => {
             sheet.source(tri_state());
-            ladder(&mut sheet, stp, level, lb(5.0), removed, lb(0.0), 15.0, 10.0)
+            ladder(
+                &mut sheet,
+                Rungs {
+                    test: test.value,
+                    critical: level,
+                    for_a_ppm,
+                    carried_off,
+                    besides: None,
+                    maintained: 15.0,
+                    drawn_down: 10.0,
+                },
+            )
         }
         School::Replacement => {
             sheet.source(practice("put back what the harvest carried off"));
-            (carried_off, "as much as the harvest carries off, whatever the test".to_owned())
+            (carried_off, "carried_off", "as much as the harvest carries off, whatever the test".into())
         }
     };
-    let rate = sheet.line("to bring", "the rate above", rate);
-    let later = in_four_years(stp, rate, removed, P_PER_PPM);
-    sheet.line(
-        "test in four years",
-        "test + 4 × (to bring less carried_off) ÷ 20 lb/ac for a ppm, never below zero",
-        later,
-    );
+    let rate = sheet.line("to bring", of, rate);
+    let later = in_four_years(&mut sheet, test.value, rate, carried_off, for_a_ppm);
     sheet.answer(Side { rate, test_in_four_years: Some(later), why })
 }
 
@@ -327,80 +367,105 @@ fn potash(crop: &Crop, school: School, soil: &Soil, removed: MassPerArea) -> Ans
         Origin::assumed("the CEC of a soil test")
     };
     given!(sheet; cec = soil.cec, origin);
-    let stk = test.to(Unit::Ppm);
+    one_ppm(&mut sheet);
     sheet.input("test", test, Origin::measured("the soil test"));
-    let critical = sheet.line("critical level in ppm", "75 + 2.5 × cec", 75.0 + 2.5 * cec);
-    let a_ppm = sheet.line("pounds for a ppm each year", "1 + 0.05 × cec", 1.0 + 0.05 * cec);
-    let (rate, why) = match school {
+    let critical = SoilContent::new(75.0 + 2.5 * cec, Unit::Ppm);
+    sheet.line("critical level", "one_ppm × (75 + 2.5 × cec)", critical);
+    given!(sheet; one_pound_per_acre = lb(1.0), Origin::sourced(&practice("unit of the formula")));
+    let for_a_ppm = one_pound_per_acre * (1.0 + 0.05 * cec);
+    sheet.line("for a ppm each year", "one_pound_per_acre × (1 + 0.05 × cec)", for_a_ppm);
+    let (rate, of, why) = match school {
         School::Sufficiency => {
             sheet.source(sufficiency_source());
-            let (share, class) = class(stk / critical);
-            let full = lb(crop.nutrition.full_k2o.value);
+            let (share, class) = class((test / critical).base());
+            let full: MassPerArea = crop.nutrition.full_k2o.measure();
             given!(sheet; full_dressing = full, crop.nutrition.full_k2o.origin());
             given!(sheet; share_for_its_class = share, Origin::sourced(&sufficiency_source()));
             reckon!(sheet; rate = full_dressing * share_for_its_class);
-            (rate, format!("the soil is {class} in potassium"))
+            (rate, "rate", said!("the soil is {} in potassium", class))
         }
         School::BuildMaintain => {
             sheet.source(tri_state());
-            ladder(&mut sheet, stk, critical, lb(a_ppm), removed, lb(20.0), 30.0, 20.0)
+            ladder(
+                &mut sheet,
+                Rungs {
+                    test,
+                    critical,
+                    for_a_ppm,
+                    carried_off,
+                    besides: Some(lb(20.0)),
+                    maintained: 30.0,
+                    drawn_down: 20.0,
+                },
+            )
         }
         School::Replacement => {
             sheet.source(practice("put back what the harvest carried off"));
-            (carried_off, "as much as the harvest carries off, whatever the test".to_owned())
+            (carried_off, "carried_off", "as much as the harvest carries off, whatever the test".into())
         }
     };
-    let capped = rate.to(Unit::LbPerAc) > K_CAP;
-    let rate =
-        sheet.line("to bring", "the rate above, at most 300 lb/ac in a year", if capped { lb(K_CAP) } else { rate });
-    let why = if capped { format!("{why}; capped at 300 lb/ac in a year") } else { why };
-    let later = in_four_years(stk, rate, removed, 4.0 * a_ppm);
-    sheet.line(
-        "test in four years",
-        "test + (to bring less carried_off) ÷ pounds for a ppm each year, never below zero",
-        later,
-    );
+    given!(sheet; most_in_a_year = lb(K_CAP), Origin::sourced(&tri_state()));
+    let capped = rate > most_in_a_year;
+    let to_bring = if capped { most_in_a_year } else { rate };
+    let rate = sheet.line("to bring", &format!("smaller({of}, most_in_a_year)"), to_bring);
+    let why = if capped { said!("{}; capped at {} in a year", why, most_in_a_year) } else { why };
+    let later = in_four_years(&mut sheet, test, rate, carried_off, for_a_ppm);
     sheet.answer(Side { rate, test_in_four_years: Some(later), why })
 }
 
-/// The Tri-State ladder: build up below the critical level, maintain above it, draw down beyond.
-#[allow(clippy::too_many_arguments)]
-fn ladder(
-    sheet: &mut Sheet,
-    test: f64,
-    critical: f64,
-    a_ppm: MassPerArea,
-    removed: MassPerArea,
-    extra: MassPerArea,
-    maintained_to: f64,
-    drawn_down_over: f64,
-) -> (MassPerArea, String) {
-    given!(sheet; a_ppm, Origin::sourced(&tri_state()));
-    let maintenance = removed + extra;
-    given!(sheet; maintenance, Origin::sourced(&tri_state()));
-    let ppm_short = sheet.line("ppm_short", "critical level less test, never below zero", (critical - test).max(0.0));
+/// What the Tri-State ladder climbs by.
+struct Rungs {
+    test: SoilContent,
+    critical: SoilContent,
+    for_a_ppm: MassPerArea,
+    carried_off: MassPerArea,
+    /// What is kept up beside what is carried off.
+    besides: Option<MassPerArea>,
+    /// How far above the critical level the soil is kept up, ppm.
+    maintained: f64,
+    /// Over how much more it is drawn down, ppm.
+    drawn_down: f64,
+}
+
+/// The Tri-State ladder: build up below the critical level, maintain above it, draw down beyond. Returns
+/// the rate, the name of the line it stands on, and why.
+fn ladder(sheet: &mut Sheet, rungs: Rungs) -> (MassPerArea, &'static str, Said) {
+    let Rungs { test, critical, for_a_ppm, carried_off, besides, maintained, drawn_down } = rungs;
+    let maintenance = match besides {
+        Some(besides) => {
+            given!(sheet; besides, Origin::sourced(&tri_state()));
+            sheet.line("maintenance", "carried_off + besides", carried_off + besides)
+        }
+        None => sheet.line("maintenance", "carried_off", carried_off),
+    };
+    let ppm = |value| SoilContent::new(value, Unit::Ppm);
+    let ppm_short = (critical.to(Unit::Ppm) - test.to(Unit::Ppm)).max(0.0);
+    sheet.line("ppm_short", "above_zero(critical level - test) / one_ppm", ppm_short);
     if ppm_short > 0.0 {
-        reckon!(sheet; rate = a_ppm * ppm_short + maintenance);
-        return (rate, "below the critical level: built up over four years, and what is carried off".to_owned());
+        let rate = for_a_ppm * ppm_short + maintenance;
+        sheet.line("rate", "for a ppm each year × ppm_short + maintenance", rate);
+        return (rate, "rate", "below the critical level: built up over four years, and what is carried off".into());
     }
-    let over = test - (critical + maintained_to);
+    let over = test.to(Unit::Ppm) - critical.to(Unit::Ppm) - maintained;
     if over <= 0.0 {
-        return (maintenance, "between critical level and enough: what is carried off".to_owned());
+        return (maintenance, "maintenance", "between critical level and enough: what is carried off".into());
     }
+    sheet.input("kept up for", ppm(maintained), Origin::sourced(&tri_state()));
+    sheet.input("drawn down over", ppm(drawn_down), Origin::sourced(&tri_state()));
     let left = sheet.line(
         "share left",
-        "falls to nothing above the maintained range",
-        (1.0 - over / drawn_down_over).clamp(0.0, 1.0),
+        "bounded(1 - (test - critical level - kept up for) / drawn down over, 0, 1)",
+        (1.0 - over / drawn_down).clamp(0.0, 1.0),
     );
     let rate = sheet.line("rate", "maintenance × share left", maintenance * left);
     let why = if left > 0.0 { "above the maintained range: drawn down" } else { "far above the critical level: none" };
-    (rate, why.to_owned())
+    (rate, "rate", why.into())
 }
 
 fn untested(mut sheet: Sheet, what: &str, carried_off: MassPerArea) -> Answer<Side> {
     sheet.would_change(format!("A soil test of {what}: without one only replacement can be reckoned."));
     let rate = sheet.line("to bring", "carried_off", carried_off);
-    sheet.answer(Side { rate, test_in_four_years: None, why: "no soil test: what is carried off".to_owned() })
+    sheet.answer(Side { rate, test_in_four_years: None, why: "no soil test: what is carried off".into() })
 }
 
 fn critical_origin(key: &str, method: PMethod) -> Origin {
@@ -432,28 +497,36 @@ fn class(of_critical: f64) -> (Fraction, &'static str) {
     (Fraction::percent(percent), word)
 }
 
-fn nitrogen(crop: &Crop, request: &NeedRequest, removed: MassPerArea) -> (MassPerArea, String) {
+/// How much nitrogen to bring.
+enum Dressing {
+    AsCarriedOff,
+    Of(MassPerArea),
+}
+
+fn nitrogen(crop: &Crop, request: &NeedRequest) -> (Dressing, Said) {
+    let none = Dressing::Of(lb(0.0));
     let legumes = request
         .legume_share
         .map_or(if crop.nutrition.nitrogen == NitrogenRule::Legume { 1.0 } else { 0.0 }, |share| share.base());
     if legumes > 1.0 / 3.0 {
-        return (lb(0.0), "none: over about a third legume, it feeds itself, and nitrogen feeds the weeds".to_owned());
+        return (none, "none: over about a third legume, it feeds itself, and nitrogen feeds the weeds".into());
     }
     match (crop.nutrition.nitrogen, request.sowing_year) {
-        (NitrogenRule::Legume, _) => (lb(0.0), "none: a legume feeds itself".to_owned()),
-        (NitrogenRule::Native, true) => (lb(0.0), "none in the planting year: it feeds the weeds".to_owned()),
-        (NitrogenRule::Native, false) => (removed, "what the harvest carries off".to_owned()),
+        (NitrogenRule::Legume, _) => (none, "none: a legume feeds itself".into()),
+        (NitrogenRule::Native, true) => (none, "none in the planting year: it feeds the weeds".into()),
+        (NitrogenRule::Native, false) => (Dressing::AsCarriedOff, "what the harvest carries off".into()),
         (NitrogenRule::CoolGrass, true) => {
-            (lb(40.0), "at most about 40 lb/ac on a pure new grass; some sow without any".to_owned())
+            let most = lb(40.0);
+            (Dressing::Of(most), said!("at most about {} on a pure new grass; some sow without any", most))
         }
         (NitrogenRule::CoolGrass, false) => {
-            (removed, "what the harvest carries off, in a dressing before each growth".to_owned())
+            (Dressing::AsCarriedOff, "what the harvest carries off, in a dressing before each growth".into())
         }
         (NitrogenRule::Annual, _) => {
-            (removed, "what the harvest carries off; more or less by test and credits".to_owned())
+            (Dressing::AsCarriedOff, "what the harvest carries off; more or less by test and credits".into())
         }
         (NitrogenRule::TropicalCut, _) => {
-            (removed, "half as base, half at 30 days, then a dressing after every cut".to_owned())
+            (Dressing::AsCarriedOff, "half as base, half at 30 days, then a dressing after every cut".into())
         }
     }
 }
@@ -488,7 +561,7 @@ fn others(crop: &Crop, request: &NeedRequest, sheet: &mut Sheet) -> Vec<OtherNee
         });
     }
     for other in &found {
-        sheet.line(&format!("{} to bring", other.nutrient.words()), "what the threshold asks for", other.rate);
+        sheet.gathered(&format!("{} to bring", other.nutrient.words()), "what the threshold asks for", other.rate);
     }
     found
 }

@@ -75,7 +75,7 @@ fn texts(folder: &'static Dir<'static>, name: &str) -> Result<Vec<(String, &'sta
         .collect()
 }
 
-fn named<'a>(path: &'a str) -> &'a str {
+fn named(path: &str) -> &str {
     path.rsplit('/').next().and_then(|name| name.strip_suffix(".toml")).unwrap_or(path)
 }
 
@@ -111,11 +111,7 @@ fn read_operation(path: &str, text: &str) -> Result<Operation, PracticeError> {
 ///
 /// # Errors
 /// The first thing that is wrong, with file and step.
-fn read_practice(
-    path: &str,
-    text: &str,
-    operations: &BTreeMap<String, Operation>,
-) -> Result<Practice, PracticeError> {
+fn read_practice(path: &str, text: &str, operations: &BTreeMap<String, Operation>) -> Result<Practice, PracticeError> {
     let practice: Practice = toml::from_str(text).map_err(|error| wrong(path, None, error.to_string()))?;
     if practice.key != named(path) {
         return Err(wrong(path, None, "its key differs from the file name"));
@@ -245,7 +241,8 @@ mod tests {
     "#;
 
     fn read(steps: &str) -> Result<Practice, PracticeError> {
-        let head = "key = \"school\"\nname = \"n\"\nwhy = \"w\"\ntilled = true\ncover = \"bare\"\nfor = \"any\"\nplace = 1\n";
+        let head =
+            "key = \"school\"\nname = \"n\"\nwhy = \"w\"\ntilled = true\ncover = \"bare\"\nfor = \"any\"\nplace = 1\n";
         read_practice("practices/school.toml", &format!("{head}{steps}"), &Shelf::embedded().unwrap().operations)
     }
 

@@ -13,5 +13,6 @@ mod template;
 pub use load::{PracticeError, operation, operations, practice, practices};
 pub use operation::{Ask, Operation, Role, Setting, Variant};
 pub use template::{
-    Amount, Anchor, Asked, Condition, Counts, CropDays, Edge, Gate, OfCrop, Practice, Reason, Repeats, Situation, Template,
+    Amount, Anchor, Asked, Condition, Counts, CropDays, Edge, Gate, OfCrop, Practice, Reason, Repeats, Situation,
+    Template,
 };

@@ -118,7 +118,7 @@ pub fn compare(request: &CompareRequest) -> Result<Answer<Comparison>, Refused> 
         row.cheapest = Some(row.cost_per_area) == least;
     }
     if let Some(least) = least {
-        sheet.line("cheapest_to_sow", "the least of the lots\u{2019} costs per area", least);
+        sheet.gathered("cheapest_to_sow", "the least of the lots\u{2019} costs per area", least);
     }
     Ok(sheet.answer(Comparison { lots: rows }))
 }

@@ -136,8 +136,8 @@ pub fn order(request: &OrderRequest) -> Result<Answer<Order>, Refused> {
             short.push(Shortfall { crop: member.crop.clone(), pls_mass: missing });
         }
     }
-    let mass = sheet.line("mass", "sum of what is bought", lines.iter().map(|line| line.bought).sum::<Mass>());
-    let cost = sheet.line("cost", "sum of bags × price", lines.iter().filter_map(|line| line.cost).sum::<Money>());
+    let mass = sheet.gathered("mass", "sum of what is bought", lines.iter().map(|line| line.bought).sum::<Mass>());
+    let cost = sheet.gathered("cost", "sum of bags × price", lines.iter().filter_map(|line| line.cost).sum::<Money>());
     let unpriced = lines.iter().filter(|line| line.cost.is_none()).map(|line| line.lot.clone()).collect::<Vec<_>>();
     sheet.caution("lifting");
     Ok(sheet.answer(Order { mass, cost, lines, short, unpriced }))
@@ -180,7 +180,7 @@ fn draw(member: &OrderMember, sown_area: Area, spare: Fraction) -> Result<Answer
     let with_spare = sheet.line("with_spare", "100 % + spare", Fraction::ONE + spare);
     reckon!(sheet; pls_needed = pls_rate * sown_area * with_spare);
 
-    let mut missing = pls_needed;
+    let (mut missing, mut needed) = (pls_needed, "pls_needed".to_owned());
     let mut lines = Vec::new();
     for lot in &member.lots {
         if missing.base() <= 1e-9 {
@@ -196,8 +196,22 @@ fn draw(member: &OrderMember, sown_area: Area, spare: Fraction) -> Result<Answer
         }
         let pls_mass = bulk * pls;
         missing = PureLive(missing.0 - pls_mass.0);
-        let bulk = sheet.line(&format!("{} out of the bag", lot.label), "what is still needed ÷ PLS of the lot", bulk);
+        let label = &lot.label;
+        let from_it = format!("{needed} ÷ pls of {label}");
+        let formula = if let Some(there) = lot.available {
+            let origin = Origin::measured("the shed");
+            sheet.input(&format!("{label} in the shed"), there, origin);
+            format!("smaller({from_it}, {label} in the shed)")
+        } else {
+            from_it
+        };
+        let bulk = sheet.line(&format!("{label} out of the bag"), &formula, bulk);
         lines.push(in_bags(&crop.id, lot, pls.0, pls_mass, bulk, &mut sheet));
+        if missing.base() > 1e-9 {
+            let left = format!("needed after {label}");
+            sheet.line(&left, &format!("{needed} − {label} out of the bag × pls of {label}"), missing);
+            needed = left;
+        }
     }
     Ok(sheet.answer((lines, missing)))
 }
@@ -217,8 +231,10 @@ fn in_bags(
         (Some(price), Some(_), Some(bags)) => Some(price * bags),
         _ => None,
     };
-    if let (Some(bags), Some(_)) = (bags, lot.tag.package) {
-        sheet.line(&format!("{} bags", lot.label), "out of the bag ÷ bag, rounded up", bags);
+    if let (Some(bags), Some(bag)) = (bags, lot.tag.package) {
+        let label = &lot.label;
+        sheet.input(&format!("bag of {label}"), bag, Origin::measured("the tag"));
+        sheet.line(&format!("bags of {label}"), &format!("rounded up({label} out of the bag ÷ bag of {label})"), bags);
     }
     OrderLine {
         crop: crop.to_owned(),

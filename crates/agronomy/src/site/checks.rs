@@ -5,9 +5,9 @@ use jiff::{ToSpan, civil::Date};
 use super::{LIME_MONTHS, OLD_TEST_MONTHS, PastCrop, Residue, SiteFacts, SiteRequest, Verdict};
 use crate::{
     crop::{Crop, Drainage, Kind, library},
-    soil::Texture,
     said,
     said::Said,
+    soil::Texture,
     source::Source,
     units::{Fraction, Length, Quantity, Temperature, Unit},
 };
@@ -103,9 +103,7 @@ pub(super) fn depth(crop: &Crop, facts: &SiteFacts) -> Outcome {
             "a spade or auger down to its rooting depth",
             source,
         ),
-        Some(depth) if depth >= needed => {
-            Outcome::fit(said!("roots go to {}; it wants {}", depth, needed), source)
-        }
+        Some(depth) if depth >= needed => Outcome::fit(said!("roots go to {}; it wants {}", depth, needed), source),
         Some(depth) => Outcome::not(
             Verdict::Unfit,
             said!("roots stop at {}; it wants {}", depth, needed),
@@ -160,7 +158,13 @@ pub(super) fn ph(crop: &Crop, request: &SiteRequest) -> Outcome {
         let works = later(on, LIME_MONTHS);
         return Outcome::not(
             Verdict::FitWithWork,
-            said!("pH {} when it was tested, {} at least is wanted; limed on {}, which works by {}", top.ph, low.value, on, works),
+            said!(
+                "pH {} when it was tested, {} at least is wanted; limed on {}, which works by {}",
+                top.ph,
+                low.value,
+                on,
+                works
+            ),
             said!("{} months from the liming; a new soil test would tell", LIME_MONTHS),
             source,
         )
@@ -238,17 +242,12 @@ pub(super) fn heat(crop: &Crop, facts: &SiteFacts) -> Outcome {
             "the station\u{2019}s mean of the warmest month",
             source,
         ),
-        Some(warmest) if warmest >= needed => Outcome::fit(
-            said!("warmest month {}; it wants {}", warmest, needed),
-            source,
-        ),
+        Some(warmest) if warmest >= needed => {
+            Outcome::fit(said!("warmest month {}; it wants {}", warmest, needed), source)
+        }
         Some(warmest) => Outcome::not(
             Verdict::FitWithWork,
-            said!(
-                "warmest month {}: it gives its full yield from {}",
-                warmest,
-                needed
-            ),
+            said!("warmest month {}: it gives its full yield from {}", warmest, needed),
             "a lower yield accepted, or a cool-season crop",
             source,
         ),
@@ -418,11 +417,7 @@ pub(super) fn neighbour(crop: &Crop, request: &SiteRequest) -> Outcome {
     }
     Outcome::not(
         Verdict::FitWithWork,
-        said!(
-            "it spreads by rhizomes: keep {} from a neighbour\u{2019}s land, not {}",
-            wanted,
-            request.setback
-        ),
+        said!("it spreads by rhizomes: keep {} from a neighbour\u{2019}s land, not {}", wanted, request.setback),
         "a wider setback, which comes off the sown area",
         source,
     )

@@ -285,7 +285,7 @@ pub fn check(request: &SiteRequest) -> Result<Answer<Readiness>, Refused> {
     sheet.source(Source::common_practice("a field is as fit as its worst check"));
     let failing = found.iter().filter(|check| check.verdict >= Verdict::FitWithWork).count();
     sheet.input("checks", found.len() as f64, Origin::Given);
-    sheet.line("not fit as they are", "sum of the checks that ask for work or time", failing as f64);
+    sheet.gathered("not fit as they are", "sum of the checks that ask for work or time", failing as f64);
     if wants_bioassay || !request.sprays.is_empty() {
         sheet.caution("herbicide-history");
     }

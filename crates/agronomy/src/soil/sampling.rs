@@ -81,10 +81,10 @@ pub fn sampling(request: &SamplingRequest) -> Result<Answer<SamplingPlan>, Refus
     );
     let by_area = sheet.line(
         "zones_by_area",
-        "area / most_per_sample, rounded up",
+        "rounded up(area / most_per_sample)",
         ((area / most_per_sample).base() - 1e-9).ceil(),
     );
-    let zones = sheet.line("zones", "the larger of zones_by_soil and zones_by_area", by_soil.max(by_area));
+    let zones = sheet.line("zones", "larger(zones_by_soil, zones_by_area)", by_soil.max(by_area));
     let layers = sheet.input(
         "depths",
         depths.len() as f64,

@@ -55,7 +55,7 @@ impl Quantity {
     /// ```
     /// use agronomy::units::{Quantity, Unit};
     /// assert_eq!(Quantity::new(50.0, Unit::DegF).spoken(), "50 \u{b0}F");
-    /// assert_eq!(Quantity::new(1234.5, Unit::UsdPerTon).spoken(), "$1235/ton");
+    /// assert_eq!(Quantity::new(1234.6, Unit::UsdPerTon).spoken(), "$1235/ton");
     /// assert_eq!(Quantity::new(0.05, Unit::In).spoken(), "0.05 in");
     /// ```
     pub fn spoken(self) -> String {

@@ -90,10 +90,13 @@ fn number_of(text: &str) -> Option<f64> {
     plain(text)
 }
 
-/// 1,234.5 and 1 234,5 and 2,5 alike; a comma before exactly three digits groups thousands.
+/// 1,234.5 and 1 234,5 and 2,5 alike; a comma before exactly three digits groups thousands, unless what
+/// stands before it can't be the first group of a number: nobody writes a thousand as 0,125.
 fn plain(text: &str) -> Option<f64> {
     let text: String = text.chars().filter(|c| !" \u{a0}".contains(*c)).collect();
-    let grouped = text.split(',').skip(1).all(|group| group.split('.').next().is_some_and(|g| g.len() == 3));
+    let first = text.split(',').next().unwrap_or_default().trim_start_matches(['+', '-']);
+    let leads = (1..=3).contains(&first.len()) && !first.starts_with('0');
+    let grouped = leads && text.split(',').skip(1).all(|group| group.split('.').next().is_some_and(|g| g.len() == 3));
     let normal = match (text.contains(','), text.rfind(','), text.rfind('.')) {
         (false, ..) => text,
         (true, Some(comma), Some(dot)) if comma > dot => text.replace('.', "").replace(',', "."),

@@ -212,6 +212,11 @@ units! {
 }
 
 impl Unit {
+    /// The unit that is the base of a dimension, where it has a symbol of its own.
+    pub fn base_of(dimension: Dimension) -> Option<Self> {
+        Self::of(dimension).find(|unit| unit.factor() == 1.0 && unit.offset() == 0.0)
+    }
+
     /// As people write it: `°F`, `/ft²`. Money begins with its sign, which stands before the number.
     pub const fn label(self) -> &'static str {
         match self {

@@ -99,12 +99,12 @@ pub fn degree_days(request: &DegreeDayRequest) -> Result<Answer<ThermalTime>, Re
         DegreeDayMethod::MeanThenBase => "sum of the mean of lowest and highest above the base, none when below it",
         DegreeDayMethod::EachThenBase => "sum of the mean above the base, each of the two first raised to the base",
     };
-    let total = sheet.line("degree_days", formula, ThermalTime::from_base(sum(request.method)));
+    let total = sheet.gathered("degree_days", formula, ThermalTime::from_base(sum(request.method)));
     let (other, by) = match request.method {
         DegreeDayMethod::MeanThenBase => (DegreeDayMethod::EachThenBase, "method 2, each raised first"),
         DegreeDayMethod::EachThenBase => (DegreeDayMethod::MeanThenBase, "method 1, the mean"),
     };
-    sheet.line("by_the_other_method", &format!("sum of the same days by {by}"), ThermalTime::from_base(sum(other)));
+    sheet.gathered("by_the_other_method", &format!("sum of the same days by {by}"), ThermalTime::from_base(sum(other)));
     sheet.would_change("The other method of the two: say which one a threshold was written for.");
     Ok(sheet.answer(total))
 }

@@ -142,12 +142,8 @@ pub fn frost(request: &FrostRequest) -> Result<Answer<Vec<FrostDates>>, Refused>
     for one in &found {
         given!(sheet; threshold = one.threshold, Origin::Given);
         let _ = threshold;
-        sheet.quantity_line(
-            "summers_counted",
-            "sum of the summers whose both halves are known",
-            crate::units::Quantity::new(one.summers as f64, crate::units::Unit::One),
-        );
-        sheet.line("share_with_frost", "sum of summers followed by such a frost, as a share", one.share_with_frost);
+        sheet.gathered("summers_counted", "sum of the summers whose both halves are known", one.summers as f64);
+        sheet.gathered("share_with_frost", "sum of summers followed by such a frost, as a share", one.share_with_frost);
     }
     sheet.would_change("More years: thirty leave a date uncertain by a week or so. Grass and hollows are 1 to 3 °C colder than the screen.");
     Ok(sheet.answer(found))

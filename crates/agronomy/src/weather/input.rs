@@ -16,7 +16,6 @@ use crate::{
     refusal::{Checks, Refused},
     said,
     source::{Origin, Source},
-    units::{Quantity, Unit},
     working::{Answer, Sheet},
 };
 
@@ -146,8 +145,7 @@ pub fn generate(request: &GenerateRequest) -> Result<Answer<Generated>, Refused>
     given!(sheet; seed = request.seed as f64, Origin::Given);
     given!(sheet; years_asked_for = f64::from(request.years), Origin::Given);
     let _ = (seed, years_asked_for);
-    let count = Quantity::new(years.days.len() as f64, Unit::One);
-    sheet.quantity_line("days", "sum of the days of those years", count);
+    sheet.gathered("days", "sum of the days of those years", years.days.len() as f64);
     sheet.would_change("Another seed: other years of the same climate. A real station\u{2019}s file instead of any.");
     Ok(sheet.answer(Generated { days: years.days.len(), csv: write_daily(&years) }))
 }

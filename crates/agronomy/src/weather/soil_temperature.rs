@@ -26,7 +26,7 @@ use crate::{
     soil::Texture,
     source::{Origin, Source},
     units::{Length, Measure, Radiation, Temperature, TemperatureStep, Unit},
-    working::{Answer, Blank, Sheet},
+    working::{Answer, Blank, Paper, Sheet},
 };
 
 /// What lies on the soil.
@@ -427,7 +427,7 @@ pub fn soil_temperature(request: &SoilTemperatureRequest) -> Result<Answer<SoilD
         reckon!(sheet; below_the_mean_at_eight: TemperatureStep = swing_at_depth * sin(depth / damping_depth));
         given!(sheet; correction: TemperatureStep = add, Origin::measured("the soil thermometer"));
         let uncorrected = soil.mean - add;
-        sheet.line("mean_at_depth", "what the layers above pass on", Temperature::from_base(uncorrected));
+        Paper::gathered_bare::<Temperature>(&mut sheet, "mean_at_depth", "what the layers above pass on", uncorrected);
         let mean_at_depth = uncorrected;
         reckon!(sheet; morning: Temperature = mean_at_depth - below_the_mean_at_eight + correction);
         let _ = morning;

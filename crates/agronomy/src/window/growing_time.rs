@@ -171,7 +171,7 @@ pub fn growing_time_left(request: &TimeLeftRequest) -> Result<Answer<TimeLeft>, 
         given!(sheet; catches_by_mass = growth.catches, origin());
         given!(sheet; in_full_from = Temperature::from_base(growth.full_at), origin());
         let _ = (made_of_light, catches_by_mass, in_full_from);
-        sheet.line(
+        sheet.gathered(
             "dry_matter_in_the_middling_year",
             "each day from emergence: what it makes of the light that its leaves catch, less on cool days, until the killing frost",
             *middle,
@@ -179,7 +179,7 @@ pub fn growing_time_left(request: &TimeLeftRequest) -> Result<Answer<TimeLeft>, 
         sheet.would_change("Drought, hunger or a thin stand: this is what light and warmth allow.");
     }
     if let Some(middle) = left.degree_days.get(1) {
-        sheet.line(
+        sheet.gathered(
             "degree_days_in_the_middling_year",
             "sum of warmth above the base until the killing frost, by the mean of each day",
             *middle,

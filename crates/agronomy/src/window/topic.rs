@@ -190,7 +190,7 @@ fn day_working(sheet: &mut Sheet, curve: &Odds, tried: &Tried, day: usize, stake
             sheet.quantity(&format!("{}: {}", rule.name, one.name), one.value, one.origin.clone());
         }
         let held = Fraction::from_base(rule.holds[day]);
-        sheet.line(
+        sheet.gathered(
             &format!("held: {}", rule.name),
             "sum of years in which it held, as a share; a week\u{2019}s mean",
             held,
@@ -201,18 +201,10 @@ fn day_working(sheet: &mut Sheet, curve: &Odds, tried: &Tried, day: usize, stake
     reckon!(sheet; share_of_that_day: Fraction = years_that_worked / years_counted);
     let _ = share_of_that_day;
     let odds_of_the_day = curve.odds[day];
-    sheet.line("odds", "sum of that day and three on either side, as a mean", Fraction::from_base(odds_of_the_day));
+    sheet.gathered("odds", "sum of that day and three on either side, as a mean", Fraction::from_base(odds_of_the_day));
     let (low, high) = wilson(odds_of_the_day * years_counted, years_counted, Z90);
-    sheet.line(
-        "lower_end",
-        "what the threshold asks for: Wilson\u{2019}s interval of so many years, 90 %",
-        Fraction::from_base(low),
-    );
-    sheet.line(
-        "upper_end",
-        "what the threshold asks for: Wilson\u{2019}s interval of so many years, 90 %",
-        Fraction::from_base(high),
-    );
+    sheet.gathered("lower_end", "Wilson\u{2019}s interval of so many years, 90 %", Fraction::from_base(low));
+    sheet.gathered("upper_end", "Wilson\u{2019}s interval of so many years, 90 %", Fraction::from_base(high));
     let later = *curve.odds.get(day + 7)?;
     let stake = stake?;
     given!(sheet; odds_today = Fraction::from_base(odds_of_the_day), Origin::Worked { part: "odds".into() });

@@ -64,7 +64,7 @@ impl Record for StandLook {
         let mut seen: Vec<Said> = vec![];
         seen.extend(self.plant_height.map(|height| said!("plants {} tall", height)));
         seen.extend(self.weed_height.map(|height| said!("weeds {} tall", height)));
-        seen.extend(self.plants.map(|count| said!("{} plants", count)));
+        seen.extend(self.plants.map(|count| said!("plants counted: {}", count)));
         seen.extend(self.greened_up.then(|| "greened up".into()));
         seen.extend(self.note.as_deref().map(Said::from));
         said!("Looked: {}", Said::joined(seen, ", "))

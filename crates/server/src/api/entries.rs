@@ -236,8 +236,7 @@ pub async fn write(
         }
         check_lots(&choices, &lot::facts(&mut connection, &member.membership).await?).map_err(under)?;
     }
-    let entry =
-        NewEntry { after: new.after, ..NewEntry::of(new.id, new.about, new.occurred_on, Via::Web, payload) };
+    let entry = NewEntry { after: new.after, ..NewEntry::of(new.id, new.about, new.occurred_on, Via::Web, payload) };
     write_own(&mut connection, &member, &entry).await
 }
 

@@ -135,7 +135,12 @@ fn told(story: &Story) -> Result<GroundView, Problem> {
         lime_methods: lime_methods(&ground, today),
         sampling: None,
         samples,
-        looked: story.entries.iter().rev().find(|entry| matches!(entry.standing(), Some(Payload::SiteWalk(_)))).map(|entry| entry.id),
+        looked: story
+            .entries
+            .iter()
+            .rev()
+            .find(|entry| matches!(entry.standing(), Some(Payload::SiteWalk(_))))
+            .map(|entry| entry.id),
         ground: ground.clone(),
         troubles: vec![],
     };
@@ -293,8 +298,7 @@ pub async fn send_sample(
     member.records()?;
     let mut connection = state.pool.get().await?;
     let field = field::one(&mut connection, &member.membership, path.1).await?;
-    let same =
-        |kept: &Entry| kept.field() == Some(field.id) && matches!(kept.payload(), Some(Payload::SoilSample(_)));
+    let same = |kept: &Entry| kept.field() == Some(field.id) && matches!(kept.payload(), Some(Payload::SoilSample(_)));
     if let Some(kept) = kept(&mut connection, &member, new.id, same).await? {
         return Ok(Shown(member.person.units, kept));
     }

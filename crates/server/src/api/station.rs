@@ -169,9 +169,8 @@ pub async fn probe(
     let today = member.today();
     let mut connection = state.pool.get().await?;
     let field = field::one(&mut connection, &member.membership, path.1).await?;
-    let same = |kept: &Entry| {
-        kept.field() == Some(field.id) && matches!(kept.payload(), Some(Payload::SoilTemperature(_)))
-    };
+    let same =
+        |kept: &Entry| kept.field() == Some(field.id) && matches!(kept.payload(), Some(Payload::SoilTemperature(_)));
     if let Some(kept) = kept(&mut connection, &member, body.id, same).await? {
         return Ok(Shown(member.person.units, kept));
     }

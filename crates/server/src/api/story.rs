@@ -11,11 +11,7 @@ use ledger::{
     field::{self, Field},
     stand::{self, Stand},
 };
-use planner::{
-    Assessment, Sky, assess,
-    ground::Asked,
-    weather::seedbed,
-};
+use planner::{Assessment, Sky, assess, ground::Asked, weather::seedbed};
 use records::{
     Choices, Entry, Subject,
     book::{Books, Decided, Ground, StandBook},

@@ -8,7 +8,7 @@ use agronomy::{
         band::WeatherBand,
         days_between,
         frost::{FrostDates, dates},
-        plus,
+        plus, year_start,
     },
 };
 use jiff::civil::Date;
@@ -146,7 +146,10 @@ pub async fn of_farm(
         view.band = Some(band);
         view.temperature_unit = warm.symbol().to_owned();
         view.rain_unit = wet.symbol().to_owned();
-        let frost = dates(&weather.years, today.year());
+        // The summer that this growing year leads to, on either side of the equator.
+        let start = year_start(weather.years.place.latitude, today);
+        let summer = if start.month() == 1 { start.year() } else { start.year() + 1 };
+        let frost = dates(&weather.years, summer);
         view.frost = frost.into_iter().filter(|one| one.share_with_frost.base() > 0.0).collect();
         let (fell, usual) = weather.rain_so_far();
         view.rain_so_far = fell.map(|mm| wet.from_base(mm / 1_000.0));

@@ -22,8 +22,8 @@ use uuid::Uuid;
 use crate::{
     api::{account::check_level, story::Story},
     app::State,
-    climate::FarmWeather,
     body::{Body, Shown},
+    climate::FarmWeather,
     problem::{Problem, ProblemDocument},
     sign_in::Member,
 };

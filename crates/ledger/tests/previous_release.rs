@@ -1,0 +1,85 @@
+//! A database of the release before this one opens with every entry legible.
+
+use std::collections::BTreeMap;
+
+use diesel::{QueryableByName, sql_types::Uuid as SqlUuid};
+use diesel_async::{AsyncConnection, AsyncPgConnection, RunQueryDsl, SimpleAsyncConnection};
+use ledger::{entry, farm, field, stand, testing::address};
+use records::{Content, KINDS};
+use uuid::Uuid;
+
+/// The migrations of the previous release, in order.
+const BEFORE: [&str; 4] = [
+    include_str!("../migrations/2026-05-01-000001_ground/up.sql"),
+    include_str!("../migrations/2026-05-02-000001_ground/up.sql"),
+    include_str!("../migrations/2026-05-03-000001_weather/up.sql"),
+    include_str!("../migrations/2026-05-04-000001_odds_level/up.sql"),
+];
+const SINCE: &str = include_str!("../migrations/2026-06-01-000001_records/up.sql");
+const DUMP: &str = include_str!("data/previous-release.sql");
+
+#[derive(QueryableByName)]
+struct Membership {
+    #[diesel(sql_type = SqlUuid)]
+    farm_id: Uuid,
+    #[diesel(sql_type = SqlUuid)]
+    person_id: Uuid,
+}
+
+/// A database as the previous release left it, brought up to this one; its address as the application.
+async fn carried_over() -> String {
+    let name = format!("previous_{}", Uuid::new_v4().simple());
+    let owner = address("INK_TEST_OWNER_URL");
+    let mut postgres = AsyncPgConnection::establish(&format!("{owner}/postgres")).await.unwrap();
+    postgres.batch_execute(&format!("CREATE DATABASE {name}")).await.unwrap();
+    let mut connection = AsyncPgConnection::establish(&format!("{owner}/{name}")).await.unwrap();
+    for migration in BEFORE {
+        connection.batch_execute(migration).await.unwrap();
+    }
+    connection.batch_execute(DUMP).await.unwrap();
+    connection.batch_execute(SINCE).await.unwrap();
+    format!("{}/{name}", address("INK_TEST_APP_URL"))
+}
+
+#[tokio::test]
+async fn every_entry_is_legible_and_about_what_it_was_about() {
+    let pool = ledger::pool(&carried_over().await, 2).unwrap();
+    let mut connection = pool.get().await.unwrap();
+    let members: Vec<Membership> = diesel::sql_query(
+        "SELECT DISTINCT ON (farm_id) farm_id, person_id FROM memberships ORDER BY farm_id, role DESC",
+    )
+    .load(&mut connection)
+    .await
+    .unwrap();
+    assert_eq!(members.len(), 3);
+    let mut kinds: BTreeMap<String, usize> = BTreeMap::new();
+    let (mut sown, mut lots) = (0, 0);
+    for one in members {
+        let member = farm::membership(&mut connection, one.person_id, one.farm_id).await.unwrap();
+        let entries = entry::all(&mut connection, &member, None).await.unwrap();
+        for entry in &entries {
+            match &entry.content {
+                Content::Read(payload) => *kinds.entry(payload.kind().word.to_owned()).or_default() += 1,
+                Content::Unreadable { kind, why } => panic!("{kind}: {why}"),
+            }
+            for needed in entry.payload().unwrap().kind().needs {
+                assert!(entry.subject(*needed).is_some(), "{entry:?}");
+            }
+        }
+        let books = records::book::Books::of(&entries);
+        for stand in stand::all(&mut connection, &member).await.unwrap() {
+            let book = books.stand(stand.id).unwrap();
+            assert!(!book.decided().unwrap().choices.practice.is_empty());
+            sown += usize::from(book.sown_on().is_some());
+        }
+        for field in field::all(&mut connection, &member).await.unwrap() {
+            books.field(field.id);
+        }
+        lots += ledger::lot::facts(&mut connection, &member).await.unwrap().len();
+        assert!(member.farm.time_zone.starts_with("Etc/GMT+"), "{}", member.farm.time_zone);
+    }
+    assert_eq!(kinds.values().sum::<usize>(), DUMP.matches("INSERT INTO public.entries").count());
+    // Every kind that there was; the one that came since is not among them.
+    assert_eq!(kinds.len(), KINDS.len() - 1, "{kinds:?}");
+    assert_eq!((sown, lots), (10, 15));
+}

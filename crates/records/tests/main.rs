@@ -1,0 +1,3 @@
+//! Records: what is stored stays readable.
+
+mod fixtures;
