@@ -241,9 +241,8 @@ async fn not_overtaken(
     about: &[Subject],
 ) -> Result<()> {
     // The narrowest thing it is about: a decision is about a stand, a walk about a field.
-    let Some(subject) =
-        new.payload.kind().needs.iter().filter_map(|kind| about.iter().find(|one| one.kind == *kind)).last()
-    else {
+    let needs = new.payload.kind().needs.iter().rev();
+    let Some(subject) = needs.flat_map(|kind| about.iter().find(|one| one.kind == *kind)).next() else {
         return Ok(());
     };
     // Two writers at once: the second waits here, and then finds what the first wrote.

@@ -358,7 +358,7 @@ pub struct StandDetail {
 }
 
 /// A story's stand as it stands: its book and its last decision.
-fn told<'a>(story: &'a Story, id: Uuid) -> Result<(&'a stand::Stand, &'a StandBook, &'a Decided), Problem> {
+fn told(story: &Story, id: Uuid) -> Result<(&stand::Stand, &StandBook, &Decided), Problem> {
     let stand = story.stands.iter().find(|stand| stand.id == id).ok_or(Problem::NotFound)?;
     let book = story.books.stand(id).ok_or(Problem::NotFound)?;
     Ok((stand, book, book.decided().ok_or(Problem::NotFound)?))
