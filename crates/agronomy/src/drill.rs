@@ -7,9 +7,9 @@ use serde::{Deserialize, Serialize};
 use utoipa::ToSchema;
 
 use crate::{
+    crop::crop_of,
     given, reckon,
     refusal::{Checks, Refused},
-    seed::crop_of,
     source::{Origin, Source},
     units::{Bulk, CountPerLength, CountPerMass, Fraction, Length, Mass, MassPerArea, PureLive, Unit},
     working::{Answer, Sheet},

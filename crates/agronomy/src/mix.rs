@@ -12,7 +12,6 @@
 use serde::{Deserialize, Serialize};
 use utoipa::ToSchema;
 
-use crate::seed::{crop_of, far_from_usual, sowing_of};
 use crate::{
     crop::{Crop, Height, Kind, Pathway, SeedBox},
     given, reckon,
@@ -21,6 +20,10 @@ use crate::{
     source::{Origin, Source},
     units::{CountPerArea, CountPerMass, Fraction, MassPerArea, Measure, PureLive, Unit},
     working::{Answer, Sheet},
+};
+use crate::{
+    crop::{crop_of, sowing_of},
+    seed::far_from_usual,
 };
 
 /// A member and its part, in the terms of the chosen view.

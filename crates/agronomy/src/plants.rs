@@ -4,9 +4,9 @@ use serde::{Deserialize, Serialize};
 use utoipa::ToSchema;
 
 use crate::{
+    crop::crop_of,
     given, reckon,
     refusal::{Checks, Refused},
-    seed::crop_of,
     source::{Origin, Source},
     units::{Area, CountPerArea, Fraction, Length, Measure, Unit},
     working::{Answer, Sheet},

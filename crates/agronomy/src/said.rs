@@ -18,6 +18,7 @@
 use std::fmt;
 
 use serde::{Deserialize, Serialize, Serializer, de};
+use serde_json::Value;
 use utoipa::{
     PartialSchema, ToSchema,
     openapi::{
@@ -26,7 +27,7 @@ use utoipa::{
     },
 };
 
-use crate::units::{Measure, Quantity, System};
+use crate::units::{Measure, Quantity, System, as_quantity, restate};
 
 /// A piece of a sentence.
 #[derive(Debug, Clone, PartialEq, Serialize, Deserialize)]
@@ -278,10 +279,32 @@ macro_rules! said {
     }};
 }
 
+/// Make a document ready for its reader: every quantity in the units of a system, and every
+/// [sentence](Said) turned into text in them. Without a system both stay in the units they were
+/// written in; what leaves the core always goes through here.
+pub fn present(document: &mut Value, system: Option<System>) {
+    if as_quantity(document).is_some() {
+        if let Some(system) = system {
+            restate(document, system);
+        }
+        return;
+    }
+    match document {
+        Value::Array(items) => items.iter_mut().for_each(|item| present(item, system)),
+        Value::Object(map) if map.len() == 1 && map.contains_key(KEY) => {
+            if let Ok(said) = serde_json::from_value::<Said>(document.take()) {
+                *document = Value::String(said.told(system));
+            }
+        }
+        Value::Object(map) => map.values_mut().for_each(|item| present(item, system)),
+        _ => {}
+    }
+}
+
 #[cfg(test)]
 mod tests {
     use super::*;
-    use crate::units::{Fraction, Length, Temperature, Unit, present};
+    use crate::units::{Fraction, Length, Temperature, Unit};
     use serde_json::json;
 
     #[test]

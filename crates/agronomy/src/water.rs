@@ -12,12 +12,11 @@ use serde::{Deserialize, Serialize};
 use utoipa::ToSchema;
 
 use crate::{
-    crop::{Crop, Drainage},
+    crop::{Crop, Drainage, crop_of},
     given, reckon,
     refusal::{Checks, Refused},
-    seed::crop_of,
-    soil::Texture,
     source::{Origin, Source},
+    texture::Texture,
     units::{Length, Measure, Quantity, Unit, WaterPerDay},
     weather::{
         Day, WeatherInput, et0,

@@ -14,6 +14,7 @@ mod laboratory_reports;
 mod mixes;
 mod properties;
 mod refusals;
+mod rooms;
 mod shelves;
 mod sites;
 mod small_parts;

@@ -9,8 +9,10 @@
 use std::collections::HashMap;
 
 use agronomy::{
-    blend, drill, lime, mix, nutrients, plants, seed, site, soil,
-    units::{Dimension, Quantity, System, present},
+    blend, drill, lime, mix, nutrients, plants,
+    said::present,
+    seed, site, soil,
+    units::{Dimension, Quantity, System},
     water, weather, window,
     working::{Answer, Working},
 };

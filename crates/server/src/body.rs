@@ -7,10 +7,7 @@ use actix_web::{
     http::header::{self, ContentType},
     web::Bytes,
 };
-use agronomy::{
-    refusal::Refused,
-    units::{System, present},
-};
+use agronomy::{refusal::Refused, said::present, units::System};
 use futures_util::{StreamExt, future::LocalBoxFuture};
 use serde::{Serialize, de::DeserializeOwned};
 

@@ -7,7 +7,7 @@ use utoipa::ToSchema;
 
 use super::library;
 use crate::{
-    nutrients::Nutrient,
+    nutrient::Nutrient,
     source::Origin,
     units::{Measure, Quantity, Unit},
 };

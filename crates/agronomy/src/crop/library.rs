@@ -9,7 +9,7 @@ use thiserror::Error;
 use super::facts::{Band, Crop, Days, Figure, Kind, PlantBack};
 use crate::{
     caution::Caution,
-    nutrients::Nutrient,
+    nutrient::Nutrient,
     source::Source,
     units::{Dimension, Measure, Temperature},
 };
@@ -238,9 +238,6 @@ fn validate(crop: &Crop, sources: &BTreeMap<String, Source>) -> Result<(), Libra
     figure("root depth", &climate.root_depth, Dimension::Length, 0.2, 3.0)?;
     days("growing days", &climate.growing_days)?;
     known(&climate.stages_source)?;
-    if let Some(unknown) = climate.windows.iter().find(|key| crate::window::window_kind(key).is_none()) {
-        return Err(wrong(format!("unknown window {unknown}")));
-    }
     if climate.windows.is_empty() || !climate.stages.is_sorted_by(|a, b| a.degree_days < b.degree_days) {
         return Err(wrong("needs a window, and stages in the order of their warmth".to_owned()));
     }
@@ -295,7 +292,6 @@ mod tests {
     #[case("expected a length", |crop: &mut Crop| crop.sowing.as_mut().unwrap().row_spacing.unit = Unit::Kg)]
     #[case("unknown caution", |crop: &mut Crop| crop.cautions.push("dragons".into()))]
     #[case("needs either", |crop: &mut Crop| crop.sowing = None)]
-    #[case("unknown window", |crop: &mut Crop| crop.climate.windows.push("whenever".into()))]
     #[case("order of their warmth", |crop: &mut Crop| crop.climate.stages.reverse())]
     #[case("killing frost", |crop: &mut Crop| crop.climate.killing_frost.value = 12.0)]
     #[case("figures of growth", |crop: &mut Crop| {

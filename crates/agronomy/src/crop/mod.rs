@@ -6,6 +6,7 @@
 
 mod facts;
 mod library;
+mod of;
 
 pub use facts::{
     Band, Crop, Days, DormantKind, Drainage, EstablishFacts, Figure, GrowthFacts, Habit, Height, Kind, Life,
@@ -13,3 +14,4 @@ pub use facts::{
     SoilFacts, SowingFacts,
 };
 pub use library::{Library, LibraryError, library};
+pub(crate) use of::{crop_of, sowing_of};

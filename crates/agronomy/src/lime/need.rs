@@ -8,8 +8,8 @@ use crate::{
     crop::Crop,
     given, reckon,
     refusal::{Checks, Refused},
-    soil::Texture,
     source::{Class, Origin, Source},
+    texture::Texture,
     units::{Area, Charge, ChargePerVolume, Fraction, Length, Mass, MassPerArea, Measure, MoneyPerArea, Unit},
     working::{Answer, Sheet},
 };

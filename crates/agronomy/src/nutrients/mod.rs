@@ -7,11 +7,10 @@
 //! whichever limit is met first, and [`account`] keeps a field's year.
 
 pub mod account;
-mod kind;
 pub mod manure;
 mod need;
 mod removal;
 
-pub use kind::{Amounts, Analysis, Nutrient, add, amount, supplied};
+pub use crate::nutrient::{Amounts, Analysis, Nutrient, add, amount, supplied};
 pub use need::{KSplit, NeedRequest, NeedSide, Needs, Prices, School, Side, need};
 pub use removal::{RemovalRequest, Removed, alkalinity, removal};

@@ -8,12 +8,11 @@ use super::{
     removal::{practice, shares},
 };
 use crate::{
-    crop::{Crop, NitrogenRule, library},
+    crop::{Crop, NitrogenRule, crop_of, library},
     given, reckon,
     refusal::{Checks, Refused},
     said,
     said::Said,
-    seed::crop_of,
     soil::{PMethod, PTest},
     source::{Class, Origin, Source},
     units::{Charge, Fraction, MassPerArea, Measure, SoilContent, Unit},

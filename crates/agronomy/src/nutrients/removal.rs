@@ -5,9 +5,8 @@ use utoipa::ToSchema;
 
 use super::{Amounts, Nutrient};
 use crate::{
-    crop::Crop,
+    crop::{Crop, crop_of},
     refusal::{Checks, Refused},
-    seed::crop_of,
     source::{Origin, Source},
     units::{Fraction, MassPerArea, Measure, Unit},
     working::{Answer, Sheet},

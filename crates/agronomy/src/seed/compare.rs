@@ -5,10 +5,11 @@ use utoipa::ToSchema;
 
 use super::{
     DormantSeed, Tag,
-    rate::{crop_of, seeds_per_mass, side, sowing_of},
+    rate::{seeds_per_mass, side},
     tag::pls_fraction,
 };
 use crate::{
+    crop::{crop_of, sowing_of},
     given, reckon,
     refusal::{Checks, Refused},
     source::{Origin, Source},

@@ -17,7 +17,7 @@ mod tag;
 pub use crate::units::basis::PlsFraction;
 pub use compare::{CompareRequest, Compared, ComparedLot, Comparison, compare};
 pub use order::{Order, OrderLine, OrderLot, OrderMember, OrderRequest, order};
+pub(crate) use rate::far_from_usual;
 pub use rate::{Conditions, Method, RateRequest, Rates, Seedbed, Target, chart_rate, modifier, rate};
-pub(crate) use rate::{crop_of, far_from_usual, sowing_of};
 pub use report::{LabReport, REPORT_FORMAT};
 pub use tag::{DormantSeed, PlsRequest, Tag, pls, pls_fraction};

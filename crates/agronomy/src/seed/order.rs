@@ -3,12 +3,9 @@
 use serde::{Deserialize, Serialize};
 use utoipa::ToSchema;
 
-use super::{
-    DormantSeed, Tag,
-    rate::{crop_of, side, sowing_of},
-    tag::pls_fraction,
-};
+use super::{DormantSeed, Tag, rate::side, tag::pls_fraction};
 use crate::{
+    crop::{crop_of, sowing_of},
     given, reckon,
     refusal::{Checks, Refused},
     source::{Origin, Source},

@@ -5,7 +5,7 @@ use utoipa::ToSchema;
 
 use super::{DormantSeed, PlsFraction, Tag, tag::pls_fraction};
 use crate::{
-    crop::{Crop, SowingFacts, library},
+    crop::{Crop, crop_of, sowing_of},
     given, reckon,
     refusal::{Checks, Refused},
     said,
@@ -111,24 +111,6 @@ pub struct Rates {
     pub live_seeds: PureLive<CountPerArea>,
     /// Pure live seed in the lot.
     pub pls: Fraction,
-}
-
-/// The library's crop of an id, as a refusal when there is none.
-///
-/// # Errors
-/// At the pointer given.
-pub(crate) fn crop_of<'a>(id: &str, pointer: &str) -> Result<&'a Crop, Refused> {
-    library().crop(id).ok_or_else(|| {
-        let known: Vec<_> = library().crops().map(|crop| crop.id.as_str()).collect();
-        Refused::one(pointer, format!("\u{201c}{id}\u{201d} is no crop of the library; it holds {}", known.join(", ")))
-    })
-}
-
-/// The crop's sowing facts, as a refusal when it is not grown from seed.
-pub(crate) fn sowing_of<'a>(crop: &'a Crop, pointer: &str) -> Result<&'a SowingFacts, Refused> {
-    crop.sowing.as_ref().ok_or_else(|| {
-        Refused::one(pointer, format!("{} is not sown: it is set out as plants; use plants.count", crop.name))
-    })
 }
 
 /// The crop's usual side on hard and dormant seed, unless the person chose.

@@ -7,8 +7,8 @@ use crate::{
     crop::{Crop, Drainage, Kind, library},
     said,
     said::Said,
-    soil::Texture,
     source::Source,
+    texture::Texture,
     units::{Fraction, Length, Quantity, Temperature, Unit},
 };
 

@@ -12,10 +12,9 @@ use serde::{Deserialize, Serialize};
 use utoipa::ToSchema;
 
 use crate::{
-    crop::{Crop, Drainage},
+    crop::{Crop, Drainage, crop_of},
     refusal::{Checks, Refused},
     said::Said,
-    seed::crop_of,
     soil::{SoilTest, Texture},
     source::{Origin, Source},
     units::{Fraction, Length, Temperature, Unit},

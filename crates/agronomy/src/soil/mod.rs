@@ -8,6 +8,7 @@ mod import;
 mod sampling;
 mod test;
 
+pub use crate::texture::Texture;
 pub use import::{Column, ImportError, Imported, Mapping, Row, import};
 pub use sampling::{SamplingPlan, SamplingRequest, sampling};
-pub use test::{AcidityTest, Layer, PMethod, PTest, SoilTest, Texture};
+pub use test::{AcidityTest, Layer, PMethod, PTest, SoilTest};

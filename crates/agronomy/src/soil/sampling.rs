@@ -4,9 +4,9 @@ use serde::{Deserialize, Serialize};
 use utoipa::ToSchema;
 
 use crate::{
+    crop::crop_of,
     given,
     refusal::{Checks, Refused},
-    seed::crop_of,
     source::{Origin, Source},
     units::{Area, Length, Measure, Unit},
     working::{Answer, Sheet},

@@ -28,5 +28,6 @@ pub use measure::{
 };
 pub use quantity::Quantity;
 pub use read::{Understood, read};
-pub use system::{System, present, restate, system_of};
+pub(crate) use system::as_quantity;
+pub use system::{System, restate, system_of};
 pub use unit::{Dimension, Unit, UnknownUnit};

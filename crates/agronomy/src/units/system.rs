@@ -80,7 +80,7 @@ impl System {
     }
 }
 
-fn as_quantity(value: &Value) -> Option<Quantity> {
+pub(crate) fn as_quantity(value: &Value) -> Option<Quantity> {
     let object = value.as_object()?;
     if object.len() != 2 {
         return None;
@@ -103,28 +103,6 @@ pub fn restate(document: &mut Value, system: System) {
     match document {
         Value::Array(items) => items.iter_mut().for_each(|item| restate(item, system)),
         Value::Object(map) => map.values_mut().for_each(|item| restate(item, system)),
-        _ => {}
-    }
-}
-
-/// Make a document ready for its reader: every quantity in the units of a system, and every
-/// [sentence](crate::said) turned into text in them. Without a system both stay in the units they were
-/// written in; what leaves the core always goes through here.
-pub fn present(document: &mut Value, system: Option<System>) {
-    if as_quantity(document).is_some() {
-        if let Some(system) = system {
-            restate(document, system);
-        }
-        return;
-    }
-    match document {
-        Value::Array(items) => items.iter_mut().for_each(|item| present(item, system)),
-        Value::Object(map) if map.len() == 1 && map.contains_key(crate::said::KEY) => {
-            if let Ok(said) = serde_json::from_value::<crate::said::Said>(document.take()) {
-                *document = Value::String(said.told(system));
-            }
-        }
-        Value::Object(map) => map.values_mut().for_each(|item| present(item, system)),
         _ => {}
     }
 }

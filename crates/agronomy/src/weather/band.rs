@@ -5,11 +5,10 @@ use serde::{Deserialize, Serialize};
 use utoipa::ToSchema;
 
 use super::{
-    Years, days_between,
+    Forecast, Years, days_between,
     frost::{THRESHOLDS, frost_years, quantile},
     plus, warm_middle,
 };
-use crate::window::Forecast;
 
 /// Days on either side of a calendar day that tell what is usual on it.
 const AROUND: i32 = 5;

@@ -30,6 +30,7 @@ pub mod band;
 pub mod csv;
 pub mod degree_days;
 pub mod et0;
+mod forecast;
 pub mod frost;
 pub mod generator;
 mod input;
@@ -39,6 +40,7 @@ pub mod snow;
 pub mod soil_temperature;
 pub mod sun;
 
+pub use forecast::Forecast;
 pub use input::{GenerateRequest, Generated, WeatherInput, generate};
 pub use normals::{Normals, place_normals};
 

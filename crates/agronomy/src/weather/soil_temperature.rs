@@ -23,8 +23,8 @@ use super::{
 use crate::{
     given, reckon,
     refusal::{Checks, Refused},
-    soil::Texture,
     source::{Origin, Source},
+    texture::Texture,
     units::{Length, Measure, Radiation, Temperature, TemperatureStep, Unit},
     working::{Answer, Blank, Paper, Sheet},
 };

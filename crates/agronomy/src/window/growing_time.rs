@@ -4,13 +4,15 @@ use jiff::civil::Date;
 use serde::{Deserialize, Serialize};
 use utoipa::ToSchema;
 
-use super::scenario::{AirRun, Forecast, Known, Scenarios};
+use super::{
+    Forecast,
+    scenario::{AirRun, Known, Scenarios},
+};
 use crate::{
-    crop::{Crop, GrowthFacts},
+    crop::{Crop, GrowthFacts, crop_of},
     given,
     growth::Growing,
     refusal::Refused,
-    seed::crop_of,
     source::{Origin, Source},
     units::{Fraction, MassPerArea, Measure, Quantity, Temperature, ThermalTime, Unit},
     weather::{

@@ -53,6 +53,11 @@ struct File {
     window: Vec<WindowKind>,
 }
 
+/// The first key that is none of the ways.
+fn unknown<'a>(kinds: &[WindowKind], keys: &'a [String]) -> Option<&'a str> {
+    keys.iter().find(|key| kinds.iter().all(|kind| kind.key != **key)).map(String::as_str)
+}
+
 /// All ways, in the order of the file.
 ///
 /// # Panics
@@ -61,6 +66,11 @@ pub fn window_kinds() -> &'static [WindowKind] {
     static KINDS: LazyLock<Vec<WindowKind>> = LazyLock::new(|| {
         let text = include_str!("../../../../library/windows.toml");
         let file: File = toml::from_str(text).unwrap_or_else(|error| panic!("library/windows.toml: {error}"));
+        for crop in crate::crop::library().crops() {
+            if let Some(unknown) = unknown(&file.window, &crop.climate.windows) {
+                panic!("{}: unknown window {unknown}", crop.id);
+            }
+        }
         file.window
     });
     &KINDS
@@ -69,4 +79,16 @@ pub fn window_kinds() -> &'static [WindowKind] {
 /// A way by its key.
 pub fn window_kind(key: &str) -> Option<&'static WindowKind> {
     window_kinds().iter().find(|kind| kind.key == key)
+}
+
+#[cfg(test)]
+mod tests {
+    use super::*;
+
+    #[test]
+    fn a_crop_is_timed_in_ways_that_there_are() {
+        let kinds = window_kinds();
+        assert_eq!(unknown(kinds, &[kinds[0].key.clone()]), None);
+        assert_eq!(unknown(kinds, &[kinds[0].key.clone(), "whenever".to_owned()]), Some("whenever"));
+    }
 }

@@ -21,8 +21,9 @@ mod rule;
 pub mod scenario;
 mod topic;
 
+pub use crate::weather::Forecast;
 pub use kinds::{Offered, WindowKind, window_kind, window_kinds};
 pub use odds::{Edge, Edges, Odds, RuleOdds, Tried, odds};
 pub use rule::{Measured, Resolved, Rule, resolve};
-pub use scenario::{Forecast, Known, Scenarios, Site, SiteRuns};
+pub use scenario::{Known, Scenarios, Site, SiteRuns};
 pub use topic::{OddsRequest, WindowAnswer, offered, reading_depth, rules_of, window_odds, worked_out};

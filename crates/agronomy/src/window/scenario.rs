@@ -10,10 +10,10 @@ use jiff::civil::Date;
 use super::{maize, rule::FROSTS};
 use crate::{
     crop::Drainage,
-    soil::Texture,
+    texture::Texture,
     water::{Bed, Today, Water},
     weather::{
-        Day, Place, Years, days_between, et0, plus,
+        Day, Forecast, Place, Years, days_between, et0, plus,
         snow::{COVERS, Snow},
         soil_temperature::{Column, Correction, Ground, SoilCover, damping_depth, morning_share, solar_of},
         sun,
@@ -27,24 +27,6 @@ const SPINUP: usize = 150;
 const AHEAD: usize = 200;
 /// Rain of a day that breaks a dry spell, mm.
 const BREAKS: f64 = 2.0;
-
-/// A forecast: members of daily weather from one day on.
-#[derive(Debug, Clone, PartialEq, Default)]
-pub struct Forecast {
-    /// The first day forecast.
-    pub from: Option<Date>,
-    /// Members, each day by day.
-    pub members: Vec<Vec<Day>>,
-}
-
-impl Forecast {
-    /// What a member tells of a day; members are counted round.
-    pub fn of(&self, member: usize, date: Date) -> Option<Day> {
-        let from = self.from?;
-        let index = usize::try_from(days_between(from, date)).ok()?;
-        self.members.get(member % self.members.len().max(1))?.get(index).copied().filter(|day| day.tells())
-    }
-}
 
 /// The air of one run, day by day from the spin-up's first.
 #[derive(Debug, Clone)]

@@ -5,21 +5,20 @@ use serde::{Deserialize, Serialize};
 use utoipa::ToSchema;
 
 use super::{
-    Resolved, Rule, Site, WindowKind,
+    Forecast, Resolved, Rule, Site, WindowKind,
     growing_time::enough,
     interval::{Z90, wilson},
     kinds::{Offered, window_kinds},
     odds::{Edges, Odds, Tried, odds},
     resolve,
-    scenario::{Forecast, Known, Scenarios, SiteRuns},
+    scenario::{Known, Scenarios, SiteRuns},
 };
 use crate::{
-    crop::{Crop, Drainage},
+    crop::{Crop, Drainage, crop_of},
     given, reckon,
     refusal::{Checks, Refused},
-    seed::crop_of,
-    soil::Texture,
     source::{Origin, Source},
+    texture::Texture,
     units::{Fraction, Length, Measure, Money, Unit},
     weather::{
         WeatherInput, plus,

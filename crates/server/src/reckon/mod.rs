@@ -10,7 +10,8 @@ use std::sync::LazyLock;
 
 use agronomy::{
     refusal::Refused,
-    units::{System, present, system_of},
+    said::present,
+    units::{System, system_of},
     working::Answer,
 };
 use serde::{Serialize, de::DeserializeOwned};

@@ -1,0 +1,99 @@
+//! The rooms of the core stand in storeys: each rests on those above it in this list, and on none below.
+//! So there are no circles, and a newcomer can read it from the top.
+
+use std::{fs, path::Path};
+
+const STOREYS: &[&[&str]] = &[
+    &["units"],
+    &["said", "source"],
+    &["caution", "refusal"],
+    &["working"],
+    // What is known: words, classes and data, before anything is reckoned.
+    &["nutrient", "texture"],
+    &["crop"],
+    // Reckonings of one thing.
+    &["drill", "field", "growth", "plants", "seed", "soil", "weather"],
+    // Of several.
+    &["lime", "mix", "nutrients", "water"],
+    &["blend", "window"],
+    &["practice", "site"],
+];
+
+fn storey(room: &str) -> usize {
+    let found = STOREYS.iter().position(|storey| storey.contains(&room));
+    found.unwrap_or_else(|| panic!("{room} stands in no storey of this list"))
+}
+
+/// The code of a file, without its tests and comments.
+fn code(text: &str) -> String {
+    let code = text.split("#[cfg(test)]").next().unwrap_or_default();
+    code.lines().map(|line| line.split("//").next().unwrap_or_default()).collect::<Vec<_>>().join("\n")
+}
+
+/// The rooms that `crate::…` paths lead to: `crate::crop::Crop`, and each of `crate::{crop::Crop, units}`.
+fn rooms_used(code: &str) -> Vec<String> {
+    let mut found = Vec::new();
+    let word =
+        |text: &str| -> String { text.trim_start().chars().take_while(|c| c.is_alphanumeric() || *c == '_').collect() };
+    for (at, _) in code.match_indices("crate::") {
+        let rest = &code[at + "crate::".len()..];
+        let Some(group) = rest.strip_prefix('{') else {
+            found.push(word(rest));
+            continue;
+        };
+        let (mut depth, mut start) = (0, 0);
+        for (here, sign) in group.char_indices() {
+            match sign {
+                '{' => depth += 1,
+                '}' if depth == 0 => {
+                    found.push(word(&group[start..here]));
+                    break;
+                }
+                '}' => depth -= 1,
+                ',' if depth == 0 => {
+                    found.push(word(&group[start..here]));
+                    start = here + 1;
+                }
+                _ => {}
+            }
+        }
+    }
+    found
+}
+
+fn look(room: &str, path: &Path, seen: &mut usize) {
+    if path.is_dir() {
+        for entry in fs::read_dir(path).unwrap() {
+            look(room, &entry.unwrap().path(), seen);
+        }
+        return;
+    }
+    for used in rooms_used(&code(&fs::read_to_string(path).unwrap())) {
+        // Macros of the root have no room.
+        if used == room || !STOREYS.iter().any(|storey| storey.contains(&used.as_str())) {
+            continue;
+        }
+        assert!(storey(&used) < storey(room), "{}: {room} may not rest on {used}", path.display());
+        *seen += 1;
+    }
+}
+
+#[test]
+fn each_room_rests_on_those_above_it() {
+    let src = Path::new(env!("CARGO_MANIFEST_DIR")).join("src");
+    let mut seen = 0;
+    for entry in fs::read_dir(&src).unwrap() {
+        let path = entry.unwrap().path();
+        let room = path.file_stem().unwrap().to_str().unwrap().to_owned();
+        if room != "lib" {
+            look(&room, &path, &mut seen);
+        }
+    }
+    assert!(seen > 150, "only {seen} paths were read");
+}
+
+#[test]
+fn a_path_is_read_with_its_groups() {
+    let code = "use crate::{crop::{Crop, library}, given, units::Unit};\ncrate::weather::Day";
+    assert_eq!(rooms_used(code), ["crop", "given", "units", "weather"]);
+}
