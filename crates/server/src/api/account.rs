@@ -1,7 +1,7 @@
 //! Signing in and out, the first visit, and one's own settings.
 
 use actix_session::Session;
-use actix_web::{HttpRequest, HttpResponse, web};
+use actix_web::{HttpRequest, HttpResponse, get, patch, post, web};
 use agronomy::{
     refusal::{Checks, Refused},
     said,
@@ -34,7 +34,8 @@ pub struct Health {
 }
 
 /// Is the application well?
-#[utoipa::path(get, path = "/api/health", responses((status = 200, body = Health), (status = 503, body = Health)))]
+#[utoipa::path(responses((status = 200, body = Health), (status = 503, body = Health)))]
+#[get("/health")]
 pub async fn health(state: web::Data<State>) -> HttpResponse {
     let version = env!("CARGO_PKG_VERSION").to_owned();
     match state.pool.get().await {
@@ -51,7 +52,8 @@ pub struct FirstVisit {
 }
 
 /// Has anybody been here before?
-#[utoipa::path(get, path = "/api/first-visit", responses((status = 200, body = FirstVisit)))]
+#[utoipa::path(responses((status = 200, body = FirstVisit)))]
+#[get("/first-visit")]
 pub async fn first_visit(state: web::Data<State>) -> Result<web::Json<FirstVisit>, Problem> {
     let mut connection = state.pool.get().await?;
     Ok(web::Json(FirstVisit { needs_owner: people::count(&mut connection).await? == 0 }))
@@ -76,8 +78,9 @@ pub struct ZoneView {
 }
 
 /// Which time zone is it there? That of the nearest town that a zone is named for.
-#[utoipa::path(get, path = "/api/time-zone", params(ZoneQuery), responses((status = 200, body = ZoneView)))]
-pub async fn zone(place: web::Query<ZoneQuery>) -> web::Json<ZoneView> {
+#[utoipa::path(params(ZoneQuery), responses((status = 200, body = ZoneView)))]
+#[get("/time-zone")]
+pub async fn zone_at(place: web::Query<ZoneQuery>) -> web::Json<ZoneView> {
     web::Json(ZoneView { time_zone: clock::zone_of(place.latitude, place.longitude).to_owned() })
 }
 
@@ -135,9 +138,10 @@ fn check_owner(owner: &NewOwner) -> Result<(), Refused> {
 }
 
 /// Make the owner and the farm. Only while there is nobody.
-#[utoipa::path(post, path = "/api/first-visit", request_body = NewOwner, responses(
+#[utoipa::path(request_body = NewOwner, responses(
     (status = 200, body = Me), (status = 409, body = ProblemDocument, content_type = "application/problem+json"),
     (status = 422, body = ProblemDocument, content_type = "application/problem+json")))]
+#[post("/first-visit")]
 pub async fn make_owner(
     state: web::Data<State>,
     session: Session,
@@ -175,10 +179,11 @@ pub struct Credentials {
 }
 
 /// Sign in.
-#[utoipa::path(post, path = "/api/sign-in", request_body = Credentials, responses(
+#[utoipa::path(request_body = Credentials, responses(
     (status = 200, body = Me),
     (status = 401, body = ProblemDocument, content_type = "application/problem+json"),
     (status = 429, body = ProblemDocument, content_type = "application/problem+json")))]
+#[post("/sign-in")]
 pub async fn sign_in(
     request: HttpRequest,
     state: web::Data<State>,
@@ -199,7 +204,8 @@ pub async fn sign_in(
 }
 
 /// Sign out.
-#[utoipa::path(post, path = "/api/sign-out", responses((status = 204)))]
+#[utoipa::path(responses((status = 204)))]
+#[post("/sign-out")]
 pub async fn sign_out(session: Session) -> HttpResponse {
     session.purge();
     HttpResponse::NoContent().finish()
@@ -271,8 +277,9 @@ async fn me_of(state: &State, person: Person) -> Result<Shown<Me>, Problem> {
 }
 
 /// Who am I, and where do I belong?
-#[utoipa::path(get, path = "/api/me", responses(
+#[utoipa::path(responses(
     (status = 200, body = Me), (status = 401, body = ProblemDocument, content_type = "application/problem+json")))]
+#[get("/me")]
 pub async fn me(state: web::Data<State>, SignedIn(person): SignedIn) -> Result<Shown<Me>, Problem> {
     me_of(&state, person).await
 }
@@ -295,8 +302,9 @@ pub fn check_level(checks: &mut Checks, pointer: &str, level: Fraction) {
 }
 
 /// Change one's own settings.
-#[utoipa::path(patch, path = "/api/me", request_body = Settings, responses(
+#[utoipa::path(request_body = Settings, responses(
     (status = 200, body = Me), (status = 422, body = ProblemDocument, content_type = "application/problem+json")))]
+#[patch("/me")]
 pub async fn settle(
     state: web::Data<State>,
     SignedIn(mut person): SignedIn,

@@ -1,6 +1,6 @@
 //! The ledger over HTTP.
 
-use actix_web::web;
+use actix_web::{get, post, web};
 use agronomy::{refusal::Refused, said::Said};
 use jiff::{Timestamp, civil::Date};
 use ledger::{
@@ -150,8 +150,9 @@ pub struct EntryPage {
 }
 
 /// Entries of a farm.
-#[utoipa::path(get, path = "/api/farms/{farm}/entries", params(("farm" = Uuid, Path), EntryQuery),
+#[utoipa::path(params(("farm" = Uuid, Path), EntryQuery),
     responses((status = 200, body = EntryPage)))]
+#[get("/farms/{farm}/entries")]
 pub async fn list(
     state: web::Data<State>,
     member: Member,
@@ -169,10 +170,10 @@ pub async fn list(
 }
 
 /// One entry of a farm.
-#[utoipa::path(get, path = "/api/farms/{farm}/entries/{entry}",
-    params(("farm" = Uuid, Path), ("entry" = Uuid, Path)), responses(
+#[utoipa::path(params(("farm" = Uuid, Path), ("entry" = Uuid, Path)), responses(
     (status = 200, body = EntryView), (status = 404, body = ProblemDocument, content_type = "application/problem+json")))]
-pub async fn one(
+#[get("/farms/{farm}/entries/{entry}")]
+pub async fn read_one(
     state: web::Data<State>,
     member: Member,
     path: web::Path<(String, Uuid)>,
@@ -208,10 +209,11 @@ pub struct NewEntryBody {
 }
 
 /// Write an entry in ink.
-#[utoipa::path(post, path = "/api/farms/{farm}/entries", params(("farm" = Uuid, Path)), request_body = NewEntryBody, responses(
+#[utoipa::path(params(("farm" = Uuid, Path)), request_body = NewEntryBody, responses(
     (status = 200, body = EntryView),
     (status = 409, body = ProblemDocument, content_type = "application/problem+json"),
     (status = 422, body = ProblemDocument, content_type = "application/problem+json")))]
+#[post("/farms/{farm}/entries")]
 pub async fn write(
     state: web::Data<State>,
     member: Member,
@@ -251,12 +253,13 @@ pub struct StrikeBody {
 }
 
 /// Strike an entry. A manager strikes any, a crew member only own ones.
-#[utoipa::path(post, path = "/api/farms/{farm}/entries/{entry}/strike", params(("farm" = Uuid, Path), ("entry" = Uuid, Path)),
+#[utoipa::path(params(("farm" = Uuid, Path), ("entry" = Uuid, Path)),
     request_body = StrikeBody, responses(
     (status = 200, body = EntryView),
     (status = 404, body = ProblemDocument, content_type = "application/problem+json"),
     (status = 409, body = ProblemDocument, content_type = "application/problem+json"),
     (status = 422, body = ProblemDocument, content_type = "application/problem+json")))]
+#[post("/farms/{farm}/entries/{entry}/strike")]
 pub async fn strike(
     state: web::Data<State>,
     member: Member,

@@ -1,6 +1,6 @@
 //! Fields.
 
-use actix_web::web;
+use actix_web::{get, post, web};
 use agronomy::{
     field::{Boundary, FieldArea, areas},
     units::{Area, Length, Measure, Unit},
@@ -57,7 +57,8 @@ pub struct Fields {
 }
 
 /// Fields of a farm.
-#[utoipa::path(get, path = "/api/farms/{farm}/fields", params(("farm" = Uuid, Path)), responses((status = 200, body = Fields)))]
+#[utoipa::path(params(("farm" = Uuid, Path)), responses((status = 200, body = Fields)))]
+#[get("/farms/{farm}/fields")]
 pub async fn list(state: web::Data<State>, member: Member) -> Result<Shown<Fields>, Problem> {
     let fields = field::all(&mut *state.pool.get().await?, &member.membership).await?;
     Ok(Shown(member.person.units, Fields { fields: fields.into_iter().map(FieldView::from).collect() }))
@@ -75,9 +76,10 @@ pub struct FieldDetail {
 }
 
 /// One field.
-#[utoipa::path(get, path = "/api/farms/{farm}/fields/{field}", params(("farm" = Uuid, Path), ("field" = Uuid, Path)), responses(
+#[utoipa::path(params(("farm" = Uuid, Path), ("field" = Uuid, Path)), responses(
     (status = 200, body = FieldDetail), (status = 404, body = ProblemDocument, content_type = "application/problem+json")))]
-pub async fn one(
+#[get("/farms/{farm}/fields/{field}")]
+pub async fn read_one(
     state: web::Data<State>,
     member: Member,
     path: web::Path<(String, Uuid)>,
@@ -116,10 +118,11 @@ pub struct NewField {
 }
 
 /// Add a field; sent again, it is the same field.
-#[utoipa::path(post, path = "/api/farms/{farm}/fields", params(("farm" = Uuid, Path)), request_body = NewField, responses(
+#[utoipa::path(params(("farm" = Uuid, Path)), request_body = NewField, responses(
     (status = 200, body = FieldView),
     (status = 409, body = ProblemDocument, content_type = "application/problem+json"),
     (status = 422, body = ProblemDocument, content_type = "application/problem+json")))]
+#[post("/farms/{farm}/fields")]
 pub async fn add(
     state: web::Data<State>,
     member: Member,

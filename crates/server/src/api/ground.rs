@@ -1,6 +1,6 @@
 //! The ground of a field: soil tests, history, dressings, and what follows from them.
 
-use actix_web::web;
+use actix_web::{get, post, web};
 use agronomy::{
     blend::{Product, library_products},
     crop::{PlantBack, library},
@@ -96,9 +96,10 @@ fn report_id(sample: Uuid) -> Uuid {
 }
 
 /// The ground of a field.
-#[utoipa::path(get, path = "/api/farms/{farm}/fields/{field}/ground", params(("farm" = Uuid, Path), ("field" = Uuid, Path)), responses(
+#[utoipa::path(params(("farm" = Uuid, Path), ("field" = Uuid, Path)), responses(
     (status = 200, body = GroundView), (status = 404, body = ProblemDocument, content_type = "application/problem+json")))]
-pub async fn one(
+#[get("/farms/{farm}/fields/{field}/ground")]
+pub async fn read_ground(
     state: web::Data<State>,
     member: Member,
     path: web::Path<(String, Uuid)>,
@@ -186,7 +187,8 @@ pub struct Materials {
 }
 
 /// Ordinary materials and products to start from.
-#[utoipa::path(get, path = "/api/farms/{farm}/materials", params(("farm" = Uuid, Path)), responses((status = 200, body = Materials)))]
+#[utoipa::path(params(("farm" = Uuid, Path)), responses((status = 200, body = Materials)))]
+#[get("/farms/{farm}/materials")]
 pub async fn materials(member: Member) -> Result<Shown<Materials>, Problem> {
     let plant_back = library().plant_backs().to_vec();
     let lime = library_materials()
@@ -224,9 +226,10 @@ pub struct ImportView {
 }
 
 /// Read a laboratory's CSV and ink its soil tests; all of them or none.
-#[utoipa::path(post, path = "/api/farms/{farm}/soil-tests", params(("farm" = Uuid, Path)), request_body = ImportBody, responses(
+#[utoipa::path(params(("farm" = Uuid, Path)), request_body = ImportBody, responses(
     (status = 200, body = ImportView),
     (status = 422, body = ProblemDocument, content_type = "application/problem+json")))]
+#[post("/farms/{farm}/soil-tests")]
 pub async fn import_tests(
     state: web::Data<State>,
     member: Member,
@@ -285,10 +288,11 @@ pub struct NewSoilSample {
 }
 
 /// Send a soil sample of a field to the laboratory.
-#[utoipa::path(post, path = "/api/farms/{farm}/fields/{field}/samples", params(("farm" = Uuid, Path), ("field" = Uuid, Path)),
+#[utoipa::path(params(("farm" = Uuid, Path), ("field" = Uuid, Path)),
     request_body = NewSoilSample, responses(
     (status = 200, body = EntryView),
     (status = 502, body = ProblemDocument, content_type = "application/problem+json")))]
+#[post("/farms/{farm}/fields/{field}/samples")]
 pub async fn send_sample(
     state: web::Data<State>,
     member: Member,
@@ -313,11 +317,11 @@ pub async fn send_sample(
 }
 
 /// Fetch the report of a soil sample, once it is due, and ink it.
-#[utoipa::path(post, path = "/api/farms/{farm}/fields/{field}/samples/{sample}/report",
-    params(("farm" = Uuid, Path), ("field" = Uuid, Path), ("sample" = Uuid, Path)), responses(
+#[utoipa::path(params(("farm" = Uuid, Path), ("field" = Uuid, Path), ("sample" = Uuid, Path)), responses(
     (status = 200, body = EntryView),
     (status = 409, body = ProblemDocument, content_type = "application/problem+json"),
     (status = 502, body = ProblemDocument, content_type = "application/problem+json")))]
+#[post("/farms/{farm}/fields/{field}/samples/{sample}/report")]
 pub async fn fetch_report(
     state: web::Data<State>,
     member: Member,
@@ -370,9 +374,10 @@ pub struct ClockView {
 }
 
 /// Move a practice farm's clock on.
-#[utoipa::path(post, path = "/api/farms/{farm}/clock", params(("farm" = Uuid, Path)), request_body = ClockBody, responses(
+#[utoipa::path(params(("farm" = Uuid, Path)), request_body = ClockBody, responses(
     (status = 200, body = ClockView),
     (status = 422, body = ProblemDocument, content_type = "application/problem+json")))]
+#[post("/farms/{farm}/clock")]
 pub async fn clock(
     state: web::Data<State>,
     member: Member,

@@ -1,5 +1,6 @@
 //! The crop library.
 
+use actix_web::get;
 use agronomy::{
     crop::{Crop, library},
     practice::{Practice, operations, practices},
@@ -18,7 +19,8 @@ pub struct Crops {
 }
 
 /// The crop library.
-#[utoipa::path(get, path = "/api/crops", responses((status = 200, body = Crops)))]
+#[utoipa::path(responses((status = 200, body = Crops)))]
+#[get("/crops")]
 pub async fn crops(SignedIn(person): SignedIn) -> Result<Shown<Crops>, Problem> {
     Ok(Shown(person.units, Crops { crops: library().crops().cloned().collect() }))
 }
@@ -61,7 +63,8 @@ pub struct Shelf {
 }
 
 /// Kinds of record, operations and practices.
-#[utoipa::path(get, path = "/api/shelf", responses((status = 200, body = Shelf)))]
+#[utoipa::path(responses((status = 200, body = Shelf)))]
+#[get("/shelf")]
 pub async fn shelf(SignedIn(person): SignedIn) -> Result<Shown<Shelf>, Problem> {
     let kinds = KINDS.iter().map(|kind| KindView {
         kind: kind.word.to_owned(),

@@ -1,6 +1,6 @@
 //! Seed lots.
 
-use actix_web::web;
+use actix_web::{get, post, web};
 use agronomy::{
     seed::{DormantSeed, Tag, pls_fraction},
     units::{Fraction, Mass},
@@ -90,7 +90,8 @@ pub struct Lots {
 }
 
 /// Seed lots of a farm.
-#[utoipa::path(get, path = "/api/farms/{farm}/lots", params(("farm" = Uuid, Path)), responses((status = 200, body = Lots)))]
+#[utoipa::path(params(("farm" = Uuid, Path)), responses((status = 200, body = Lots)))]
+#[get("/farms/{farm}/lots")]
 pub async fn list(state: web::Data<State>, member: Member) -> Result<Shown<Lots>, Problem> {
     let mut connection = state.pool.get().await?;
     let lots = lot::all(&mut connection, &member.membership).await?;
@@ -124,10 +125,11 @@ pub struct NewLot {
 }
 
 /// Add a lot and ink its tag; sent again, it is the same lot.
-#[utoipa::path(post, path = "/api/farms/{farm}/lots", params(("farm" = Uuid, Path)), request_body = NewLot, responses(
+#[utoipa::path(params(("farm" = Uuid, Path)), request_body = NewLot, responses(
     (status = 200, body = LotView),
     (status = 409, body = ProblemDocument, content_type = "application/problem+json"),
     (status = 422, body = ProblemDocument, content_type = "application/problem+json")))]
+#[post("/farms/{farm}/lots")]
 pub async fn add(state: web::Data<State>, member: Member, Body(new): Body<NewLot>) -> Result<Shown<LotView>, Problem> {
     member.decides()?;
     let mut connection = state.pool.get().await?;
@@ -152,10 +154,11 @@ pub struct NewSample {
 }
 
 /// Send a sample of a lot to the seed laboratory and ink its report.
-#[utoipa::path(post, path = "/api/farms/{farm}/lots/{lot}/sample", params(("farm" = Uuid, Path), ("lot" = Uuid, Path)),
+#[utoipa::path(params(("farm" = Uuid, Path), ("lot" = Uuid, Path)),
     request_body = NewSample, responses(
     (status = 200, body = EntryView),
     (status = 502, body = ProblemDocument, content_type = "application/problem+json")))]
+#[post("/farms/{farm}/lots/{lot}/sample")]
 pub async fn sample(
     state: web::Data<State>,
     member: Member,

@@ -18,7 +18,7 @@ pub mod windows;
 
 use std::sync::LazyLock;
 
-use actix_web::web;
+use actix_web::{App, web};
 use utoipa::{
     OpenApi, PartialSchema,
     openapi::{
@@ -26,6 +26,8 @@ use utoipa::{
         request_body::RequestBodyBuilder,
     },
 };
+
+use utoipa_actix_web::{AppExt, service_config::ServiceConfig};
 
 use crate::{
     problem::ProblemDocument,
@@ -35,56 +37,15 @@ use crate::{
 #[derive(OpenApi)]
 #[openapi(
     info(title = "Ink Meadow", description = "Plans, times, measures and records forage stands."),
-    paths(
-        account::health,
-        account::first_visit,
-        account::make_owner,
-        account::sign_in,
-        account::sign_out,
-        account::me,
-        account::settle,
-        account::zone,
-        library::crops,
-        library::shelf,
-        reckoning::read,
-        season::season,
-        fields::list,
-        fields::one,
-        fields::add,
-        ground::one,
-        ground::materials,
-        ground::import_tests,
-        ground::send_sample,
-        ground::fetch_report,
-        ground::clock,
-        lots::list,
-        lots::add,
-        lots::sample,
-        stands::preview,
-        stands::start,
-        stands::one,
-        weather::of_farm,
-        windows::windows,
-        station::set_up,
-        station::ask_now,
-        weather_files::read_in,
-        weather_files::files,
-        weather_files::record,
-        weather::hours,
-        station::probe,
-        water::water,
-        entries::list,
-        entries::one,
-        entries::write,
-        entries::strike,
-    ),
     components(schemas(ProblemDocument))
 )]
 struct Document;
 
 /// The OpenAPI 3.1 document.
 pub fn document() -> utoipa::openapi::OpenApi {
-    let mut document = Document::openapi();
+    let api = utoipa_actix_web::scope("/api").configure(handlers);
+    let app = App::new().into_utoipa_app().openapi(Document::openapi()).service(api);
+    let (_, mut document) = app.split_for_parts();
     let mut schemas = Schemas::new();
     for topic in topics() {
         let (request, answer) = topic.schemas(&mut schemas);
@@ -114,15 +75,20 @@ pub fn document() -> utoipa::openapi::OpenApi {
     document
 }
 
-/// Operations named by method and address: handlers of one name in several modules must not clash.
+/// Operations named by method and address, and gathered by what they are about: handlers of one name in
+/// several modules must not clash.
 fn name_operations(document: &mut utoipa::openapi::OpenApi) {
     for (path, item) in &mut document.paths.paths {
         let name = path.trim_start_matches("/api/").replace(['/', '.', '-'], "_").replace(['{', '}'], "");
+        let subject =
+            path.trim_start_matches("/api/").trim_start_matches("farms/{farm}/").split('/').next().unwrap_or_default();
+        let subject = subject.to_owned();
         let operations =
             [("get", &mut item.get), ("post", &mut item.post), ("patch", &mut item.patch), ("put", &mut item.put)];
         for (method, operation) in operations {
             if let Some(operation) = operation {
                 operation.operation_id = Some(format!("{method}_{name}"));
+                operation.tags.get_or_insert_with(|| vec![subject.to_owned()]);
             }
         }
     }
@@ -162,50 +128,56 @@ pub fn methods_of(path: &str) -> Vec<&'static str> {
         .collect()
 }
 
-/// All addresses.
-pub fn routes(config: &mut web::ServiceConfig) {
+/// All addresses, each of which stands at its handler and nowhere else. What is documented is what is served.
+fn handlers(config: &mut ServiceConfig) {
     config
         .route("/openapi.json", web::get().to(document_answer))
-        .route("/health", web::get().to(account::health))
-        .route("/first-visit", web::get().to(account::first_visit))
-        .route("/first-visit", web::post().to(account::make_owner))
-        .route("/sign-in", web::post().to(account::sign_in))
-        .route("/sign-out", web::post().to(account::sign_out))
-        .route("/me", web::get().to(account::me))
-        .route("/me", web::patch().to(account::settle))
-        .route("/time-zone", web::get().to(account::zone))
-        .route("/crops", web::get().to(library::crops))
-        .route("/shelf", web::get().to(library::shelf))
-        .route("/read", web::post().to(reckoning::read))
+        // Described once a topic, above.
         .route("/reckon/{topic}", web::post().to(reckoning::reckon))
-        .route("/farms/{farm}/season", web::get().to(season::season))
-        .route("/farms/{farm}/fields", web::get().to(fields::list))
-        .route("/farms/{farm}/fields", web::post().to(fields::add))
-        .route("/farms/{farm}/fields/{field}", web::get().to(fields::one))
-        .route("/farms/{farm}/fields/{field}/ground", web::get().to(ground::one))
-        .route("/farms/{farm}/fields/{field}/samples", web::post().to(ground::send_sample))
-        .route("/farms/{farm}/fields/{field}/samples/{sample}/report", web::post().to(ground::fetch_report))
-        .route("/farms/{farm}/materials", web::get().to(ground::materials))
-        .route("/farms/{farm}/soil-tests", web::post().to(ground::import_tests))
-        .route("/farms/{farm}/clock", web::post().to(ground::clock))
-        .route("/farms/{farm}/weather", web::get().to(weather::of_farm))
-        .route("/farms/{farm}/weather/files", web::get().to(weather_files::files))
-        .route("/farms/{farm}/weather/files", web::post().to(weather_files::read_in))
-        .route("/farms/{farm}/weather/record.csv", web::get().to(weather_files::record))
-        .route("/farms/{farm}/weather/hours", web::get().to(weather::hours))
-        .route("/farms/{farm}/windows", web::post().to(windows::windows))
-        .route("/farms/{farm}/station", web::put().to(station::set_up))
-        .route("/farms/{farm}/station/ask", web::post().to(station::ask_now))
-        .route("/farms/{farm}/fields/{field}/probe", web::post().to(station::probe))
-        .route("/farms/{farm}/fields/{field}/irrigation", web::get().to(water::water))
-        .route("/farms/{farm}/lots", web::get().to(lots::list))
-        .route("/farms/{farm}/lots", web::post().to(lots::add))
-        .route("/farms/{farm}/lots/{lot}/sample", web::post().to(lots::sample))
-        .route("/farms/{farm}/plan", web::post().to(stands::preview))
-        .route("/farms/{farm}/stands", web::post().to(stands::start))
-        .route("/farms/{farm}/stands/{stand}", web::get().to(stands::one))
-        .route("/farms/{farm}/entries", web::get().to(entries::list))
-        .route("/farms/{farm}/entries", web::post().to(entries::write))
-        .route("/farms/{farm}/entries/{entry}", web::get().to(entries::one))
-        .route("/farms/{farm}/entries/{entry}/strike", web::post().to(entries::strike));
+        .service(account::health)
+        .service(account::first_visit)
+        .service(account::make_owner)
+        .service(account::sign_in)
+        .service(account::sign_out)
+        .service(account::me)
+        .service(account::settle)
+        .service(account::zone_at)
+        .service(library::crops)
+        .service(library::shelf)
+        .service(reckoning::read)
+        .service(season::season)
+        .service(fields::list)
+        .service(fields::add)
+        .service(fields::read_one)
+        .service(ground::read_ground)
+        .service(ground::send_sample)
+        .service(ground::fetch_report)
+        .service(ground::materials)
+        .service(ground::import_tests)
+        .service(ground::clock)
+        .service(weather::of_farm)
+        .service(weather_files::files)
+        .service(weather_files::read_in)
+        .service(weather_files::record)
+        .service(weather::hours)
+        .service(windows::windows)
+        .service(station::set_up)
+        .service(station::ask_now)
+        .service(station::probe)
+        .service(water::water)
+        .service(lots::list)
+        .service(lots::add)
+        .service(lots::sample)
+        .service(stands::preview)
+        .service(stands::start)
+        .service(stands::read_one)
+        .service(entries::list)
+        .service(entries::write)
+        .service(entries::read_one)
+        .service(entries::strike);
+}
+
+/// All addresses of the API, for its scope.
+pub fn routes(config: &mut web::ServiceConfig) {
+    handlers(&mut ServiceConfig::new(config));
 }

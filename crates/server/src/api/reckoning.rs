@@ -1,6 +1,6 @@
 //! Reckoning by topic, and reading what people write.
 
-use actix_web::web;
+use actix_web::{post, web};
 use agronomy::{
     refusal::Refused,
     units::{System, Understood, Unit, read as read_text},
@@ -45,9 +45,10 @@ pub struct Written {
 }
 
 /// What does this text say?
-#[utoipa::path(post, path = "/api/read", request_body = Written, responses(
+#[utoipa::path(request_body = Written, responses(
     (status = 200, body = Understood),
     (status = 422, body = ProblemDocument, content_type = "application/problem+json")))]
+#[post("/read")]
 pub async fn read(SignedIn(person): SignedIn, Body(written): Body<Written>) -> Result<web::Json<Understood>, Problem> {
     let bare: Unit = written.bare.parse().map_err(|error| Refused::one("/bare", format!("{error}")))?;
     let system = written.units.unwrap_or(person.units);

@@ -1,6 +1,6 @@
 //! The season: every field, its stand, and what is next.
 
-use actix_web::web;
+use actix_web::{get, web};
 use jiff::{ToSpan, civil::Date};
 use planner::{State as StepState, Step};
 use serde::Serialize;
@@ -60,7 +60,8 @@ pub struct Season {
 }
 
 /// A farm's season.
-#[utoipa::path(get, path = "/api/farms/{farm}/season", params(("farm" = Uuid, Path)), responses((status = 200, body = Season)))]
+#[utoipa::path(params(("farm" = Uuid, Path)), responses((status = 200, body = Season)))]
+#[get("/farms/{farm}/season")]
 pub async fn season(state: web::Data<State>, member: Member) -> Result<Shown<Season>, Problem> {
     let mut connection = state.pool.get().await?;
     let story = Story::of_farm(&mut connection, &member).await?;

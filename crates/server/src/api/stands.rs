@@ -1,6 +1,6 @@
 //! Starting a stand, and its plan.
 
-use actix_web::web;
+use actix_web::{get, post, web};
 use agronomy::{
     crop::library,
     lime::{self, LimeNeed, PhPath},
@@ -149,9 +149,10 @@ pub struct PreviewBody {
 }
 
 /// What would these choices imply? Writes nothing.
-#[utoipa::path(post, path = "/api/farms/{farm}/plan", params(("farm" = Uuid, Path)), request_body = PreviewBody, responses(
+#[utoipa::path(params(("farm" = Uuid, Path)), request_body = PreviewBody, responses(
     (status = 200, body = Implied),
     (status = 422, body = ProblemDocument, content_type = "application/problem+json")))]
+#[post("/farms/{farm}/plan")]
 pub async fn preview(
     state: web::Data<State>,
     member: Member,
@@ -194,10 +195,11 @@ pub struct NewStand {
 }
 
 /// Start a stand; sent again, it is the same stand.
-#[utoipa::path(post, path = "/api/farms/{farm}/stands", params(("farm" = Uuid, Path)), request_body = NewStand, responses(
+#[utoipa::path(params(("farm" = Uuid, Path)), request_body = NewStand, responses(
     (status = 200, body = StandDetail),
     (status = 404, body = ProblemDocument, content_type = "application/problem+json"),
     (status = 422, body = ProblemDocument, content_type = "application/problem+json")))]
+#[post("/farms/{farm}/stands")]
 pub async fn start(
     state: web::Data<State>,
     member: Member,
@@ -413,9 +415,10 @@ async fn detail(state: &web::Data<State>, member: &Member, id: Uuid) -> Result<S
 }
 
 /// One stand.
-#[utoipa::path(get, path = "/api/farms/{farm}/stands/{stand}", params(("farm" = Uuid, Path), ("stand" = Uuid, Path)), responses(
+#[utoipa::path(params(("farm" = Uuid, Path), ("stand" = Uuid, Path)), responses(
     (status = 200, body = StandDetail), (status = 404, body = ProblemDocument, content_type = "application/problem+json")))]
-pub async fn one(
+#[get("/farms/{farm}/stands/{stand}")]
+pub async fn read_one(
     state: web::Data<State>,
     member: Member,
     path: web::Path<(String, Uuid)>,

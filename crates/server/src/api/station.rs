@@ -1,6 +1,6 @@
 //! A farm's instruments over HTTP: its station, and the soil probe of a field.
 
-use actix_web::web;
+use actix_web::{post, put, web};
 use agronomy::{
     refusal::Checks,
     units::{Length, Measure, Temperature, Unit},
@@ -92,9 +92,10 @@ pub struct StationBody {
 }
 
 /// Set a farm's station up, or correct it.
-#[utoipa::path(put, path = "/api/farms/{farm}/station", params(("farm" = Uuid, Path)), request_body = StationBody, responses(
+#[utoipa::path(params(("farm" = Uuid, Path)), request_body = StationBody, responses(
     (status = 200, body = StationView),
     (status = 422, body = ProblemDocument, content_type = "application/problem+json")))]
+#[put("/farms/{farm}/station")]
 pub async fn set_up(
     state: web::Data<State>,
     member: Member,
@@ -128,10 +129,11 @@ pub async fn set_up(
 }
 
 /// Ask the weather service now.
-#[utoipa::path(post, path = "/api/farms/{farm}/station/ask", params(("farm" = Uuid, Path)), responses(
+#[utoipa::path(params(("farm" = Uuid, Path)), responses(
     (status = 200, body = StationView),
     (status = 409, body = ProblemDocument, content_type = "application/problem+json"),
     (status = 502, body = ProblemDocument, content_type = "application/problem+json")))]
+#[post("/farms/{farm}/station/ask")]
 pub async fn ask_now(state: web::Data<State>, member: Member) -> Result<Shown<StationView>, Problem> {
     member.records()?;
     station::refresh(&state, &member.membership, member.today()).await?;
@@ -151,11 +153,12 @@ pub struct ProbeBody {
 }
 
 /// Read the soil probe of a field, and ink what it shows.
-#[utoipa::path(post, path = "/api/farms/{farm}/fields/{field}/probe", params(("farm" = Uuid, Path), ("field" = Uuid, Path)),
+#[utoipa::path(params(("farm" = Uuid, Path), ("field" = Uuid, Path)),
     request_body = ProbeBody, responses(
     (status = 200, body = EntryView),
     (status = 422, body = ProblemDocument, content_type = "application/problem+json"),
     (status = 502, body = ProblemDocument, content_type = "application/problem+json")))]
+#[post("/farms/{farm}/fields/{field}/probe")]
 pub async fn probe(
     state: web::Data<State>,
     member: Member,

@@ -1,6 +1,6 @@
 //! Water over HTTP: when a field needs it.
 
-use actix_web::web;
+use actix_web::{get, web};
 use agronomy::{water::IrrigationAdvice, working::Answer};
 use planner::weather::{Question, assumed, irrigation};
 use serde::Serialize;
@@ -27,8 +27,9 @@ pub struct IrrigationView {
 }
 
 /// When does this field need water?
-#[utoipa::path(get, path = "/api/farms/{farm}/fields/{field}/irrigation", params(("farm" = Uuid, Path), ("field" = Uuid, Path)), responses(
+#[utoipa::path(params(("farm" = Uuid, Path), ("field" = Uuid, Path)), responses(
     (status = 200, body = IrrigationView), (status = 404, body = ProblemDocument, content_type = "application/problem+json")))]
+#[get("/farms/{farm}/fields/{field}/irrigation")]
 pub async fn water(
     state: web::Data<State>,
     member: Member,

@@ -1,6 +1,6 @@
 //! Weather over HTTP: the band over a stretch of days, and the hours of one.
 
-use actix_web::web;
+use actix_web::{get, web};
 use agronomy::{
     refusal::Refused,
     units::{Measure, System, Temperature, Unit},
@@ -107,8 +107,9 @@ fn restated(mut band: WeatherBand, system: System) -> (WeatherBand, Unit, Unit) 
 }
 
 /// The weather of a farm over a stretch of days.
-#[utoipa::path(get, path = "/api/farms/{farm}/weather", params(("farm" = Uuid, Path), BandQuery), responses(
+#[utoipa::path(params(("farm" = Uuid, Path), BandQuery), responses(
     (status = 200, body = WeatherView), (status = 422, body = ProblemDocument, content_type = "application/problem+json")))]
+#[get("/farms/{farm}/weather")]
 pub async fn of_farm(
     state: web::Data<State>,
     member: Member,
@@ -189,8 +190,9 @@ pub struct HoursView {
 }
 
 /// The hours of some days, as the station sent them.
-#[utoipa::path(get, path = "/api/farms/{farm}/weather/hours", params(("farm" = Uuid, Path), BandQuery), responses(
+#[utoipa::path(params(("farm" = Uuid, Path), BandQuery), responses(
     (status = 200, body = HoursView), (status = 422, body = ProblemDocument, content_type = "application/problem+json")))]
+#[get("/farms/{farm}/weather/hours")]
 pub async fn hours(
     state: web::Data<State>,
     member: Member,

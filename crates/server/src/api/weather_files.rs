@@ -1,6 +1,6 @@
 //! Weather files over HTTP: read in, listed, and the record written out.
 
-use actix_web::{HttpResponse, web};
+use actix_web::{HttpResponse, get, post, web};
 use agronomy::{
     refusal::Refused,
     weather::csv::{FileMapping, Finding, read_daily, write_daily},
@@ -65,11 +65,12 @@ pub struct WeatherFileView {
 }
 
 /// Read a weather file in, all of it or nothing.
-#[utoipa::path(post, path = "/api/farms/{farm}/weather/files", params(("farm" = Uuid, Path)), request_body = WeatherFileBody, responses(
+#[utoipa::path(params(("farm" = Uuid, Path)), request_body = WeatherFileBody, responses(
     (status = 200, body = WeatherFileView),
     (status = 409, body = ProblemDocument, content_type = "application/problem+json"),
     (status = 413, body = ProblemDocument, content_type = "application/problem+json"),
     (status = 422, body = ProblemDocument, content_type = "application/problem+json")))]
+#[post("/farms/{farm}/weather/files")]
 pub async fn read_in(
     state: web::Data<State>,
     member: Member,
@@ -144,7 +145,8 @@ pub struct WeatherImports {
 }
 
 /// The last imports of a farm.
-#[utoipa::path(get, path = "/api/farms/{farm}/weather/files", params(("farm" = Uuid, Path)), responses((status = 200, body = WeatherImports)))]
+#[utoipa::path(params(("farm" = Uuid, Path)), responses((status = 200, body = WeatherImports)))]
+#[get("/farms/{farm}/weather/files")]
 pub async fn files(state: web::Data<State>, member: Member) -> Result<Shown<WeatherImports>, Problem> {
     let mut connection = state.pool.get().await?;
     let names = farm::member_names(&mut connection, &member.membership).await?;
@@ -163,9 +165,10 @@ pub async fn files(state: web::Data<State>, member: Member) -> Result<Shown<Weat
 }
 
 /// The record as a file in the documented daily form.
-#[utoipa::path(get, path = "/api/farms/{farm}/weather/record.csv", params(("farm" = Uuid, Path)), responses(
+#[utoipa::path(params(("farm" = Uuid, Path)), responses(
     (status = 200, body = String, content_type = "text/csv"),
     (status = 404, body = ProblemDocument, content_type = "application/problem+json")))]
+#[get("/farms/{farm}/weather/record.csv")]
 pub async fn record(state: web::Data<State>, member: Member) -> Result<HttpResponse, Problem> {
     let heard = state.climates.hear(&mut *state.pool.get().await?, &member.membership, member.today()).await?;
     let shared = state.clone();

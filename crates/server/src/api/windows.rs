@@ -2,7 +2,7 @@
 
 use std::sync::Arc;
 
-use actix_web::web;
+use actix_web::{post, web};
 use agronomy::{
     refusal::Checks,
     units::{Fraction, Length, Measure, Money, System, Temperature, Unit},
@@ -80,10 +80,11 @@ pub struct WindowsView {
 }
 
 /// What do the years say of this sowing? Writes nothing.
-#[utoipa::path(post, path = "/api/farms/{farm}/windows", params(("farm" = Uuid, Path)), request_body = WindowsBody, responses(
+#[utoipa::path(params(("farm" = Uuid, Path)), request_body = WindowsBody, responses(
     (status = 200, body = WindowsView),
     (status = 404, body = ProblemDocument, content_type = "application/problem+json"),
     (status = 422, body = ProblemDocument, content_type = "application/problem+json")))]
+#[post("/farms/{farm}/windows")]
 pub async fn windows(
     state: web::Data<State>,
     member: Member,
