@@ -27,7 +27,7 @@ use utoipa::{
     },
 };
 
-use crate::units::{Measure, Quantity, System, as_quantity, restate};
+use crate::units::{Measure, Quantity, System, restated};
 
 /// A piece of a sentence.
 #[derive(Debug, Clone, PartialEq, Serialize, Deserialize)]
@@ -283,10 +283,7 @@ macro_rules! said {
 /// [sentence](Said) turned into text in them. Without a system both stay in the units they were
 /// written in; what leaves the core always goes through here.
 pub fn present(document: &mut Value, system: Option<System>) {
-    if as_quantity(document).is_some() {
-        if let Some(system) = system {
-            restate(document, system);
-        }
+    if restated(document, system) {
         return;
     }
     match document {

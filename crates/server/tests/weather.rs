@@ -82,7 +82,7 @@ async fn schools_of_timing_stand_side_by_side_and_a_chosen_one_is_read() {
     assert_eq!(warm["measured"][0]["value"], json!({"value": 50.0, "unit": "degF"}), "in the reader\u{2019}s units");
     assert_eq!(view["growing_time"][0]["crop"], "alfalfa");
     assert_eq!(view["growing_time"][0]["left"]["dry_matter"], json!([]), "its growth from seed is not known");
-    assert_eq!(view["soil_so_far"].as_array().unwrap().len(), 133, "1 January to 13 May");
+    assert_eq!(view["soil_so_far"]["values"].as_array().unwrap().len(), 133, "1 January to 13 May");
 
     let mut spring = alfalfa("2026-08-12");
     spring["timing"] = "spring".into();
@@ -146,13 +146,17 @@ async fn a_reading_that_cannot_be_is_refused(#[case] payload: Value, #[case] poi
 async fn the_band_is_this_year_against_the_others() {
     let site = mara().await;
     let view = band(&site, "2026-01-01", "2026-12-31").await;
-    let of_band = |key: &str| view["band"][key].as_array().unwrap().clone();
+    let of_band = |key: &str| {
+        let series = &view["band"][key];
+        series.get("values").unwrap_or(series).as_array().unwrap().clone()
+    };
     for key in ["low", "middle", "high", "temperature", "rain", "soil", "frost", "forecast_low"] {
         assert_eq!(of_band(key).len(), 365, "{key}");
     }
     assert!(of_band("temperature")[132].is_number() && of_band("temperature")[133].is_null(), "known up to yesterday");
     assert!(of_band("forecast_high")[134].is_number() && of_band("forecast_high")[160].is_null());
-    assert_eq!((view["temperature_unit"].as_str(), view["rain_unit"].as_str()), (Some("degF"), Some("in")));
+    let unit = |key: &str| view["band"][key]["unit"].clone();
+    assert_eq!((unit("low"), unit("rain"), &view["rain_so_far"]["unit"]), (json!("degF"), json!("in"), &json!("in")));
     assert!(of_band("middle")[196].as_f64().unwrap() > 60.0, "July in \u{b0}F");
     assert_eq!(view["frost"].as_array().unwrap().len(), 3);
     let too_long = site.get(&format!("{}/weather?from=2020-01-01&to=2026-12-31", farm(HOLLOW))).await;
@@ -160,7 +164,7 @@ async fn the_band_is_this_year_against_the_others() {
 
     let highland = site.signed_out().signed_in_as("lucia@sereno.example").await;
     let view = highland.get(&format!("{}/weather?from=2026-01-01&to=2026-06-30", farm("alto-sereno"))).await.ok();
-    assert_eq!(view["temperature_unit"], "degC");
+    assert_eq!((&view["band"]["low"]["unit"], &view["band"]["rain"]["unit"]), (&json!("degC"), &json!("mm")));
     assert_eq!(view["frost"], json!([]), "frost is not known there, and not spoken of");
 }
 
@@ -256,17 +260,19 @@ async fn the_clock_unfolds_the_weather() {
         (&json!("2026-06-02"), &json!(0), &json!("2026-06-03"))
     );
     assert_eq!(station["forecast_from"], "2026-06-03");
-    assert!(view["band"]["temperature"][32].is_number() && view["band"]["temperature"][33].is_null());
+    assert!(
+        view["band"]["temperature"]["values"][32].is_number() && view["band"]["temperature"]["values"][33].is_null()
+    );
     let hours = site.get(&format!("{}/weather/hours?from=2026-06-01&to=2026-06-03", farm(HOLLOW))).await.ok();
-    let series = |key: &str| hours[key].as_array().unwrap();
+    let series = |key: &str| hours[key].get("values").unwrap_or(&hours[key]).as_array().unwrap();
     for key in ["temperature", "rain", "humidity", "wind"] {
         let heard: Vec<bool> = series(key).iter().map(|value| value.is_number()).collect();
         assert_eq!(heard, [vec![true; 48], vec![false; 24]].concat(), "{key}: up to yesterday");
     }
-    assert_eq!((&hours["temperature_unit"], &hours["wind_unit"]), (&json!("degF"), &json!("mph")));
+    assert_eq!((&hours["temperature"]["unit"], &hours["wind"]["unit"]), (&json!("degF"), &json!("mph")));
     // The coldest hour of a day is its lowest temperature, or near it.
     let coldest = series("temperature")[..24].iter().map(|value| value.as_f64().unwrap()).fold(f64::INFINITY, f64::min);
-    let mean = view["band"]["temperature"][31].as_f64().unwrap();
+    let mean = view["band"]["temperature"]["values"][31].as_f64().unwrap();
     assert!((mean - 30.0..mean).contains(&coldest), "{coldest} \u{b0}F in a day of {mean} \u{b0}F");
 }
 
@@ -279,7 +285,7 @@ async fn the_hours_of_the_season_are_kept_however_far_the_clock_leaps() {
         [("2025-12-31", 0), ("2026-01-01", 24), ("2026-05-14", 24), ("2026-06-30", 24), ("2026-08-19", 24)]
     {
         let hours = site.get(&format!("{}/weather/hours?from={day}&to={day}", farm(HOLLOW))).await.ok();
-        let heard = hours["temperature"].as_array().unwrap().iter().filter(|hour| hour.is_number()).count();
+        let heard = hours["temperature"]["values"].as_array().unwrap().iter().filter(|hour| hour.is_number()).count();
         assert_eq!(heard, count, "{day}");
     }
 }
@@ -470,7 +476,7 @@ async fn a_sowing_of_another_year_is_asked_of_the_years_alone() {
     let value = &next["windows"][0]["value"];
     assert_eq!(value["curve"]["from"], "2028-01-01");
     assert!(value["asked"].as_f64().unwrap() > 0.3);
-    assert_eq!(next["soil_so_far"], json!([]), "nothing is known of it");
+    assert_eq!(next["soil_so_far"]["values"], json!([]), "nothing is known of it");
 }
 
 #[actix_web::test]
@@ -499,7 +505,7 @@ async fn files_replace_only_when_asked_and_are_noted_once() {
         let site = site.signed_out();
         async move {
             let site = site.signed_in_as(MARA).await;
-            band(&site, "2026-05-12", "2026-05-12").await["band"]["temperature"][0].as_f64().unwrap()
+            band(&site, "2026-05-12", "2026-05-12").await["band"]["temperature"]["values"][0].as_f64().unwrap()
         }
     };
     let before = first(&site).await;

@@ -1475,6 +1475,36 @@ export interface components {
       /** @description The unit of both. */
       unit: string;
     };
+    /** @description A stretch of days against the years, a value a day: see [`WeatherBand`]. */
+    BandView: {
+      /** @description Nine in ten are. */
+      forecast_high: components["schemas"]["Series"];
+      /** @description Of the forecast: one member in ten is below. */
+      forecast_low: components["schemas"]["Series"];
+      /**
+       * Format: date
+       * @description The first day.
+       */
+      from: string;
+      /** @description Share of years in which a killing frost still comes, or has come. */
+      frost: number[];
+      /** @description That nine in ten do. */
+      high: components["schemas"]["Series"];
+      /** @description Mean temperature that one year in ten stays below. */
+      low: components["schemas"]["Series"];
+      /** @description That half of them do. */
+      middle: components["schemas"]["Series"];
+      /** @description Rain of the day. */
+      rain: components["schemas"]["Series"];
+      /** @description The soil of this stretch. */
+      soil: components["schemas"]["Series"];
+      /** @description Mean soil temperature that half of the years stay below. */
+      soil_middle: components["schemas"]["Series"];
+      /** @description This stretch's own mean temperature; open where not known. */
+      temperature: components["schemas"]["Series"];
+      /** @description Years behind it. */
+      years: number;
+    };
     /** @description A pot test of the soil: the crop grown beside a clean one. */
     Bioassay: {
       /**
@@ -2541,18 +2571,12 @@ export interface components {
       from: string;
       /** @description Relative humidity, %. */
       humidity: (number | null)[];
-      /** @description Rain, in `rain_unit`. */
-      rain: (number | null)[];
-      /** @description Unit of the rain. */
-      rain_unit: string;
-      /** @description Air, in `temperature_unit`. */
-      temperature: (number | null)[];
-      /** @description Unit of the temperatures. */
-      temperature_unit: string;
-      /** @description Wind at 2 m, in `wind_unit`. */
-      wind: (number | null)[];
-      /** @description Unit of the wind. */
-      wind_unit: string;
+      /** @description Rain. */
+      rain: components["schemas"]["Series"];
+      /** @description Air. */
+      temperature: components["schemas"]["Series"];
+      /** @description Wind at 2 m. */
+      wind: components["schemas"]["Series"];
     };
     /** @description What choices imply: steps, rates, seed, cost. */
     Implied: {
@@ -4867,6 +4891,22 @@ export interface components {
      * @enum {string}
      */
     Seedbed: "good" | "fair" | "poor";
+    /**
+     * @description Amounts in one unit, one a day or an hour; open where not known. On its way to a reader it is restated
+     *     like a [`Quantity`], and rounded to what can be told apart in a drawing.
+     *
+     *     ```
+     *     use agronomy::units::{Series, System, Temperature, Unit};
+     *     let mornings = Series::of::<Temperature>(Unit::DegC, [Some(10.0), None]);
+     *     assert_eq!(mornings.shown(System::Us), Series { values: vec![Some(50.0), None], unit: Unit::DegF });
+     *     ```
+     */
+    Series: {
+      /** @description What they count. */
+      unit: string;
+      /** @description The numbers. */
+      values: (number | null)[];
+    };
     /** @description One's own settings. */
     Settings: {
       odds_level?: components["schemas"]["Fraction"] | null;
@@ -5723,39 +5763,6 @@ export interface components {
       unit: "mm/d" | "in/d";
       value: number;
     };
-    /** @description A stretch of days against the years; °C and mm, a value a day. */
-    WeatherBand: {
-      /** @description Nine in ten are. */
-      forecast_high: (number | null)[];
-      /** @description Of the forecast: one member in ten is below. */
-      forecast_low: (number | null)[];
-      /**
-       * Format: date
-       * @description The first day.
-       */
-      from: string;
-      /**
-       * @description Share of years in which a killing frost (28 °F) still comes after the day in the cold half
-       *     before summer, or has come by it in the half after.
-       */
-      frost: number[];
-      /** @description That nine in ten do. */
-      high: number[];
-      /** @description Mean temperature that one year in ten stays below. */
-      low: number[];
-      /** @description That half of them do. */
-      middle: number[];
-      /** @description Rain of the day. */
-      rain: (number | null)[];
-      /** @description The soil of this stretch. */
-      soil: (number | null)[];
-      /** @description Mean soil temperature that half of the years stay below, at 10 cm under a sward. */
-      soil_middle: number[];
-      /** @description This stretch's own mean temperature; absent where not known. */
-      temperature: (number | null)[];
-      /** @description Years behind it. */
-      years: number;
-    };
     /** @description A weather file to read in. */
     WeatherFileBody: {
       /** @description Only look: write nothing. */
@@ -5868,26 +5875,14 @@ export interface components {
         };
     /** @description The weather of a farm over a stretch. */
     WeatherView: {
-      band?: components["schemas"]["WeatherBand"] | null;
+      band?: components["schemas"]["BandView"] | null;
       /** @description Lines worth drawing: freezing, and what cool-season seed wants of the soil. */
       freezing: components["schemas"]["Temperature"];
       /** @description Frost dates of this year by threshold; empty where frost is not known. */
       frost: components["schemas"]["FrostDates"][];
-      /**
-       * Format: double
-       * @description Rain since the axis year began, in `rain_unit`.
-       */
-      rain_so_far?: number | null;
-      /** @description Unit of its rain. */
-      rain_unit: string;
-      /**
-       * Format: double
-       * @description What half of the years had by now.
-       */
-      rain_usual?: number | null;
+      rain_so_far?: components["schemas"]["Quantity"] | null;
+      rain_usual?: components["schemas"]["Quantity"] | null;
       station?: components["schemas"]["StationView"] | null;
-      /** @description Unit of the band's temperatures. */
-      temperature_unit: string;
       /** @description See `freezing`. */
       warm_soil: components["schemas"]["Temperature"];
       /** @description A weather service can be asked here. */
@@ -5944,15 +5939,13 @@ export interface components {
       /** @description Key of the way that its day is read by. */
       read_by?: string | null;
       /** @description The same of this year as far as it is known. */
-      soil_so_far: number[];
+      soil_so_far: components["schemas"]["Series"];
       soil_wanted?: components["schemas"]["Temperature"] | null;
       /**
-       * @description Morning soil temperature at seed depth in each year, thinned to the years drawn; in
-       *     `temperature_unit`, from the curve's first day on.
+       * @description Morning soil temperature at seed depth in each year, thinned to the years drawn; from
+       *     the curve's first day on.
        */
-      soil_years: number[][];
-      /** @description Unit of the soil temperatures. */
-      temperature_unit: string;
+      soil_years: components["schemas"]["Series"][];
       /** @description The ways of timing it, the usual first; none without weather years. */
       windows: components["schemas"]["Answer_WindowAnswer"][];
     };

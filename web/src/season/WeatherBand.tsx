@@ -58,8 +58,10 @@ export function WeatherBand({ farm, span, scale, width, today }: Props) {
   );
 }
 
+const toTenth = ({ value, unit }: Schemas["Quantity"]) => ({ value: Math.round(value * 10) / 10, unit });
+
 function Head({ farm, view }: { farm: Farm; view: Schemas["WeatherView"] }) {
-  const unit = view.temperature_unit ? shown({ value: 0, unit: view.temperature_unit }).unit : "";
+  const unit = view.band ? shown({ value: 0, unit: view.band.low.unit }).unit : "";
   const station = view.station;
   return (
     <div className="w-50 shrink-0 pr-2 leading-tight max-sm:w-full">
@@ -77,13 +79,12 @@ function Head({ farm, view }: { farm: Farm; view: Schemas["WeatherView"] }) {
           ✕ {station.days_behind} days old{station.trouble ? ": the station is silent" : ""}
         </p>
       )}
-      {view.rain_so_far != null && (
+      {view.rain_so_far && (
         <p className="pt-1 text-sm">
-          Rain <Figure quantity={{ value: Math.round(view.rain_so_far * 10) / 10, unit: view.rain_unit }} />
-          {view.rain_usual != null && (
+          Rain <Figure quantity={toTenth(view.rain_so_far)} />
+          {view.rain_usual && (
             <span className="block text-pencil">
-              usual by now{" "}
-              <Figure quantity={{ value: Math.round(view.rain_usual * 10) / 10, unit: view.rain_unit }} />
+              usual by now <Figure quantity={toTenth(view.rain_usual)} />
             </span>
           )}
         </p>
@@ -93,7 +94,7 @@ function Head({ farm, view }: { farm: Farm; view: Schemas["WeatherView"] }) {
 }
 
 interface DrawingProps {
-  band: Schemas["WeatherBand"];
+  band: Schemas["BandView"];
   view: Schemas["WeatherView"];
   /** Drawn instead of the days' means, where they can be told apart. */
   hours: Schemas["HoursView"] | undefined;
@@ -118,17 +119,22 @@ function Drawing({ band, view, hours, scale, width, today }: DrawingProps) {
   const start = day(band.from).getTime();
   const x = (index: number) => scale(new Date(start + index * DAY));
   const air = hours ?? { from: band.from, temperature: band.temperature };
-  const told = [...air.temperature, ...band.soil, ...band.forecast_low, ...band.forecast_high].filter(
-    (value) => value != null,
-  );
-  const y = scaleLinear(
-    [Math.min(...band.low, ...told) - 1, Math.max(...band.high, ...told) + 1],
-    [AIR - 2, 3],
-  );
+  const [temperature, fell] = [air.temperature.values, band.rain.values];
+  const [low, high] = [
+    band.low.values.map((value) => value ?? 0),
+    band.high.values.map((value) => value ?? 0),
+  ];
+  const [soil, forecastLow, forecastHigh] = [
+    band.soil.values,
+    band.forecast_low.values,
+    band.forecast_high.values,
+  ];
+  const told = [...temperature, ...soil, ...forecastLow, ...forecastHigh].filter((value) => value != null);
+  const y = scaleLinear([Math.min(...low, ...told) - 1, Math.max(...high, ...told) + 1], [AIR - 2, 3]);
   const spread = area<number>()
     .x((_, index) => x(index))
-    .y0((_, index) => y(band.low[index] ?? 0))
-    .y1((_, index) => y(band.high[index] ?? 0));
+    .y0((_, index) => y(low[index] ?? 0))
+    .y1((_, index) => y(high[index] ?? 0));
   const known = (values: (number | null)[], at: (index: number) => number = x) =>
     line<number | null>()
       .defined((value) => value != null)
@@ -140,10 +146,10 @@ function Drawing({ band, view, hours, scale, width, today }: DrawingProps) {
     .defined((value) => value != null)
     .x((_, index) => x(index))
     .y0((value) => y(value ?? 0))
-    .y1((_, index) => y(band.forecast_high[index] ?? 0));
-  const wettest = Math.max(...band.rain.map((fell) => fell ?? 0), view.rain_unit === "in" ? 1 : 25);
+    .y1((_, index) => y(forecastHigh[index] ?? 0));
+  const wettest = Math.max(...fell.map((rain) => rain ?? 0), band.rain.unit === "in" ? 1 : 25);
   const drop = (fell: number) => Math.max(1.5, (fell / wettest) * (RAIN - 3));
-  const rain = band.rain
+  const rain = fell
     .map((fell, index) => (fell ? `M${x(index).toFixed(1)} ${AIR + RAIN}v${(-drop(fell)).toFixed(1)}` : ""))
     .join("");
   const now = scale(day(today));
@@ -166,7 +172,7 @@ function Drawing({ band, view, hours, scale, width, today }: DrawingProps) {
       {ticks(scale, width).map((tick) => (
         <line key={tick.x} x1={tick.x} x2={tick.x} y1={0} y2={BAND_HEIGHT} stroke="var(--rule)" />
       ))}
-      <path d={spread(band.low) ?? ""} fill="var(--pencil)" opacity={0.13} />
+      <path d={spread(low) ?? ""} fill="var(--pencil)" opacity={0.13} />
       {lines.map((quantity) => (
         <g key={quantity.value}>
           <line
@@ -183,26 +189,22 @@ function Drawing({ band, view, hours, scale, width, today }: DrawingProps) {
         </g>
       ))}
       <path
-        d={known(band.soil_middle)}
+        d={known(band.soil_middle.values)}
         fill="none"
         stroke="var(--straw)"
         strokeWidth={1.2}
         strokeDasharray="4 3"
       />
-      <path d={fan(band.forecast_low) ?? ""} fill="var(--pencil)" opacity={0.35} />
-      <path d={known(band.soil)} fill="none" stroke="var(--straw)" strokeWidth={2} />
+      <path d={fan(forecastLow) ?? ""} fill="var(--pencil)" opacity={0.35} />
+      <path d={known(soil)} fill="none" stroke="var(--straw)" strokeWidth={2} />
       <path
         data-hourly={hours !== undefined}
-        d={known(air.temperature, hours ? hourly : x)}
+        d={known(temperature, hours ? hourly : x)}
         fill="none"
         stroke="var(--ink)"
         strokeWidth={1.1}
       />
-      <path
-        d={rain}
-        stroke="var(--rain)"
-        strokeWidth={Math.max(1, Math.min(3, width / band.rain.length - 0.6))}
-      />
+      <path d={rain} stroke="var(--rain)" strokeWidth={Math.max(1, Math.min(3, width / fell.length - 0.6))} />
       <line x1={0} x2={width} y1={AIR + RAIN + 0.5} y2={AIR + RAIN + 0.5} stroke="var(--rule)" />
       {view.frost.length > 0 &&
         band.frost.map((share, index) =>

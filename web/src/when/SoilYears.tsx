@@ -17,17 +17,23 @@ interface Props {
   today: string;
 }
 
+/** A morning of every day is known here: none is left out. */
+const drawn = ({ values }: Schemas["Series"]) => values.map((value) => value ?? 0);
+
 /** The soil on the mornings of each year, faint, and of this year so far, dark. */
 export function SoilYears({ view, from, scale, width, on, today }: Props) {
-  if (view.soil_years.length === 0) return null;
+  const [first] = view.soil_years;
+  if (!first) return null;
   const start = day(from).getTime();
   const x = (index: number) => scale(new Date(start + index * DAY));
-  const all = view.soil_years.flat();
+  const years = view.soil_years.map(drawn);
+  const soFar = drawn(view.soil_so_far);
+  const all = years.flat();
   const y = scaleLinear([Math.min(...all), Math.max(...all)], [HEIGHT - 3, 4]);
   const path = line<number>()
     .x((_, index) => x(index))
     .y((value) => y(value));
-  const unit = shown({ value: 0, unit: view.temperature_unit }).unit;
+  const unit = shown({ value: 0, unit: first.unit }).unit;
   return (
     <div className="sm:flex">
       <div className="w-50 shrink-0 pt-1 pr-2 text-sm text-pencil max-sm:w-full">
@@ -41,13 +47,13 @@ export function SoilYears({ view, from, scale, width, on, today }: Props) {
         width={width}
         height={HEIGHT}
         role="img"
-        aria-label={`Morning soil temperature, ${view.soil_so_far.length} days of this year and ${view.soil_years.length} years`}
+        aria-label={`Morning soil temperature, ${soFar.length} days of this year and ${years.length} years`}
         className="block overflow-hidden"
       >
         {ticks(scale, width).map((tick) => (
           <line key={tick.x} x1={tick.x} x2={tick.x} y1={0} y2={HEIGHT} stroke="var(--rule)" />
         ))}
-        {view.soil_years.map((values, index) => (
+        {years.map((values, index) => (
           <path
             key={index}
             d={path(values) ?? ""}
@@ -57,7 +63,7 @@ export function SoilYears({ view, from, scale, width, on, today }: Props) {
             opacity={0.5}
           />
         ))}
-        <path d={path(view.soil_so_far) ?? ""} fill="none" stroke="var(--ink)" strokeWidth={1.3} />
+        <path d={path(soFar) ?? ""} fill="none" stroke="var(--ink)" strokeWidth={1.3} />
         {view.soil_wanted && (
           <>
             <line

@@ -17,6 +17,7 @@ pub mod basis;
 mod measure;
 mod quantity;
 mod read;
+mod series;
 mod system;
 mod unit;
 
@@ -28,6 +29,7 @@ pub use measure::{
 };
 pub use quantity::Quantity;
 pub use read::{Understood, read};
-pub(crate) use system::as_quantity;
+pub use series::Series;
+pub(crate) use system::restated;
 pub use system::{System, restate, system_of};
 pub use unit::{Dimension, Unit, UnknownUnit};

@@ -4,7 +4,7 @@ use serde::{Deserialize, Serialize};
 use serde_json::Value;
 use utoipa::ToSchema;
 
-use super::{Dimension, Quantity, Unit};
+use super::{Dimension, Quantity, Series, Unit};
 
 /// The units a person reads.
 #[derive(Debug, Clone, Copy, PartialEq, Eq, Default, Serialize, Deserialize, ToSchema)]
@@ -80,7 +80,7 @@ impl System {
     }
 }
 
-pub(crate) fn as_quantity(value: &Value) -> Option<Quantity> {
+fn as_quantity(value: &Value) -> Option<Quantity> {
     let object = value.as_object()?;
     if object.len() != 2 {
         return None;
@@ -90,14 +90,31 @@ pub(crate) fn as_quantity(value: &Value) -> Option<Quantity> {
     Some(Quantity::new(number, unit))
 }
 
-/// Turn every `{"value", "unit"}` of a JSON document into the units of a system.
-pub fn restate(document: &mut Value, system: System) {
+fn as_series(value: &Value) -> Option<Series> {
+    let object = value.as_object().filter(|object| object.len() == 2 && object.contains_key("values"))?;
+    Series::deserialize(object).ok()
+}
+
+/// Turn one amount, or one series of them, into the units of a system; tells whether it was one.
+pub(crate) fn restated(document: &mut Value, system: Option<System>) -> bool {
     if let Some(quantity) = as_quantity(document) {
-        let shown = system.show(quantity);
+        let shown = system.map_or(quantity, |system| system.show(quantity));
         if let Some(number) = serde_json::Number::from_f64(shown.value) {
             document["value"] = Value::Number(number);
             document["unit"] = Value::from(shown.unit.symbol());
         }
+        return true;
+    }
+    let Some(series) = as_series(document) else { return false };
+    if let Some(shown) = system.and_then(|system| serde_json::to_value(series.shown(system)).ok()) {
+        *document = shown;
+    }
+    true
+}
+
+/// Turn every `{"value", "unit"}` and every [series](Series) of a JSON document into the units of a system.
+pub fn restate(document: &mut Value, system: System) {
+    if restated(document, Some(system)) {
         return;
     }
     match document {

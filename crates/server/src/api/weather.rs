@@ -3,7 +3,7 @@
 use actix_web::{get, web};
 use agronomy::{
     refusal::Refused,
-    units::{Measure, System, Temperature, Unit},
+    units::{Length, Measure, Quantity, Series, Speed, Temperature, Unit},
     weather::{
         band::WeatherBand,
         days_between,
@@ -48,6 +48,36 @@ fn asked_day(day: Option<Date>, pointer: &str) -> Result<Date, Refused> {
     day.ok_or_else(|| Refused::one(pointer, "say which day, such as 2026-05-14"))
 }
 
+/// A stretch of days against the years, a value a day: see [`WeatherBand`].
+#[derive(Debug, Serialize, ToSchema)]
+pub struct BandView {
+    /// The first day.
+    #[schema(value_type = String, format = Date)]
+    pub from: Date,
+    /// Mean temperature that one year in ten stays below.
+    pub low: Series,
+    /// That half of them do.
+    pub middle: Series,
+    /// That nine in ten do.
+    pub high: Series,
+    /// This stretch's own mean temperature; open where not known.
+    pub temperature: Series,
+    /// Rain of the day.
+    pub rain: Series,
+    /// Mean soil temperature that half of the years stay below.
+    pub soil_middle: Series,
+    /// The soil of this stretch.
+    pub soil: Series,
+    /// Of the forecast: one member in ten is below.
+    pub forecast_low: Series,
+    /// Nine in ten are.
+    pub forecast_high: Series,
+    /// Share of years in which a killing frost still comes, or has come.
+    pub frost: Vec<f64>,
+    /// Years behind it.
+    pub years: usize,
+}
+
 /// The weather of a farm over a stretch.
 #[derive(Debug, Serialize, ToSchema)]
 pub struct WeatherView {
@@ -55,22 +85,18 @@ pub struct WeatherView {
     pub station: Option<StationView>,
     /// A weather service can be asked here.
     pub weather_service: bool,
-    /// The band in `temperature_unit` and `rain_unit`; none without a record.
-    pub band: Option<WeatherBand>,
-    /// Unit of the band's temperatures.
-    pub temperature_unit: String,
-    /// Unit of its rain.
-    pub rain_unit: String,
+    /// The band; none without a record.
+    pub band: Option<BandView>,
     /// Lines worth drawing: freezing, and what cool-season seed wants of the soil.
     pub freezing: Temperature,
     /// See `freezing`.
     pub warm_soil: Temperature,
     /// Frost dates of this year by threshold; empty where frost is not known.
     pub frost: Vec<FrostDates>,
-    /// Rain since the axis year began, in `rain_unit`.
-    pub rain_so_far: Option<f64>,
+    /// Rain since the axis year began.
+    pub rain_so_far: Option<Quantity>,
     /// What half of the years had by now.
-    pub rain_usual: Option<f64>,
+    pub rain_usual: Option<Quantity>,
 }
 
 /// The first day asked for, and how many.
@@ -83,27 +109,32 @@ fn stretch(query: &BandQuery, most: i32) -> Result<(Date, usize), Refused> {
     }
 }
 
-/// What temperatures and rain are read in.
-fn units(system: System) -> (Unit, Unit) {
-    match system {
-        System::Us => (Unit::DegF, Unit::In),
-        System::Metric => (Unit::DegC, Unit::Mm),
-    }
+fn celsius(values: impl IntoIterator<Item = Option<f64>>) -> Series {
+    Series::of::<Temperature>(Unit::DegC, values)
 }
 
-/// Convert a band to what a person reads.
-fn restated(mut band: WeatherBand, system: System) -> (WeatherBand, Unit, Unit) {
-    let (warm, wet) = units(system);
-    let temperature = |celsius: f64| (warm.from_base(celsius) * 10.0).round() / 10.0;
-    let rain = |mm: f64| (wet.from_base(mm / 1_000.0) * 100.0).round() / 100.0;
-    for values in [&mut band.low, &mut band.middle, &mut band.high, &mut band.soil_middle] {
-        values.iter_mut().for_each(|value| *value = temperature(*value));
+fn millimetres(values: impl IntoIterator<Item = Option<f64>>) -> Series {
+    Series::of::<Length>(Unit::Mm, values)
+}
+
+impl From<WeatherBand> for BandView {
+    fn from(band: WeatherBand) -> Self {
+        let each = |values: Vec<f64>| celsius(values.into_iter().map(Some));
+        Self {
+            from: band.from,
+            low: each(band.low),
+            middle: each(band.middle),
+            high: each(band.high),
+            temperature: celsius(band.temperature),
+            rain: millimetres(band.rain),
+            soil_middle: each(band.soil_middle),
+            soil: celsius(band.soil),
+            forecast_low: celsius(band.forecast_low),
+            forecast_high: celsius(band.forecast_high),
+            frost: band.frost,
+            years: band.years,
+        }
     }
-    for values in [&mut band.temperature, &mut band.soil, &mut band.forecast_low, &mut band.forecast_high] {
-        values.iter_mut().flatten().for_each(|value| *value = temperature(*value));
-    }
-    band.rain.iter_mut().flatten().for_each(|value| *value = rain(*value));
-    (band, warm, wet)
 }
 
 /// The weather of a farm over a stretch of days.
@@ -122,8 +153,6 @@ pub async fn of_farm(
         station: None,
         weather_service: state.outside.weather_station.is_some(),
         band: None,
-        temperature_unit: String::new(),
-        rain_unit: String::new(),
         freezing: Temperature::new(0.0, Unit::DegC),
         warm_soil: Temperature::new(10.0, Unit::DegC),
         frost: vec![],
@@ -143,18 +172,15 @@ pub async fn of_farm(
         Some((weather, band))
     };
     if let Some((weather, band)) = state.work.run(work).await? {
-        let (band, warm, wet) = restated(band, system);
-        view.band = Some(band);
-        view.temperature_unit = warm.symbol().to_owned();
-        view.rain_unit = wet.symbol().to_owned();
+        view.band = Some(band.into());
         // The summer that this growing year leads to, on either side of the equator.
         let start = year_start(weather.years.place.latitude, today);
         let summer = if start.month() == 1 { start.year() } else { start.year() + 1 };
         let frost = dates(&weather.years, summer);
         view.frost = frost.into_iter().filter(|one| one.share_with_frost.base() > 0.0).collect();
         let (fell, usual) = weather.rain_so_far();
-        view.rain_so_far = fell.map(|mm| wet.from_base(mm / 1_000.0));
-        view.rain_usual = usual.map(|mm| wet.from_base(mm / 1_000.0));
+        let water = |mm: f64| Quantity::new(mm, Unit::Mm);
+        (view.rain_so_far, view.rain_usual) = (fell.map(water), usual.map(water));
         if let Some(station) = &mut view.station {
             station.first = Some(weather.years.first);
             station.last = Some(weather.years.last());
@@ -173,20 +199,14 @@ pub struct HoursView {
     /// The first day.
     #[schema(value_type = String, format = Date)]
     pub from: Date,
-    /// Air, in `temperature_unit`.
-    pub temperature: Vec<Option<f64>>,
-    /// Rain, in `rain_unit`.
-    pub rain: Vec<Option<f64>>,
+    /// Air.
+    pub temperature: Series,
+    /// Rain.
+    pub rain: Series,
     /// Relative humidity, %.
     pub humidity: Vec<Option<f64>>,
-    /// Wind at 2 m, in `wind_unit`.
-    pub wind: Vec<Option<f64>>,
-    /// Unit of the temperatures.
-    pub temperature_unit: String,
-    /// Unit of the rain.
-    pub rain_unit: String,
-    /// Unit of the wind.
-    pub wind_unit: String,
+    /// Wind at 2 m.
+    pub wind: Series,
 }
 
 /// The hours of some days, as the station sent them.
@@ -199,32 +219,18 @@ pub async fn hours(
     query: web::Query<BandQuery>,
 ) -> Result<Shown<HoursView>, Problem> {
     let (from, length) = stretch(&query, MOST_HOURLY_DAYS)?;
-    let system = member.person.units;
-    let (warm, wet) = units(system);
-    let blowing = match system {
-        System::Us => Unit::Mph,
-        System::Metric => Unit::MPerS,
-    };
-    let open = vec![None; length * 24];
-    let mut view = HoursView {
-        from,
-        temperature: open.clone(),
-        rain: open.clone(),
-        humidity: open.clone(),
-        wind: open,
-        temperature_unit: warm.symbol().to_owned(),
-        rain_unit: wet.symbol().to_owned(),
-        wind_unit: blowing.symbol().to_owned(),
-    };
+    let open = || vec![None; length * 24];
+    let (mut temperature, mut rain, mut humidity, mut wind) = (open(), open(), open(), open());
     let mut connection = state.pool.get().await?;
     let to = plus(from, length as i32 - 1);
-    let to_a = |digits: f64, value: f64| Some((value * digits).round() / digits);
     for (day, hour, one) in weather::hours(&mut connection, &member.membership, from, to).await? {
         let Ok(at) = usize::try_from(days_between(from, day) * 24 + hour) else { continue };
-        view.temperature[at] = to_a(10.0, warm.from_base(one.temperature));
-        view.rain[at] = to_a(1_000.0, wet.from_base(one.rain / 1_000.0));
-        view.humidity[at] = to_a(1.0, one.humidity);
-        view.wind[at] = to_a(10.0, blowing.from_base(one.wind));
+        temperature[at] = Some(one.temperature);
+        rain[at] = Some(one.rain);
+        humidity[at] = Some(one.humidity.round());
+        wind[at] = Some(one.wind);
     }
-    Ok(Shown(system, view))
+    let wind = Series::of::<Speed>(Unit::MPerS, wind);
+    let view = HoursView { from, temperature: celsius(temperature), rain: millimetres(rain), humidity, wind };
+    Ok(Shown(member.person.units, view))
 }

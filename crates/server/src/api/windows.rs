@@ -5,7 +5,7 @@ use std::sync::Arc;
 use actix_web::{post, web};
 use agronomy::{
     refusal::Checks,
-    units::{Fraction, Length, Measure, Money, System, Temperature, Unit},
+    units::{Fraction, Length, Measure, Money, Series, Temperature, Unit},
     weather::days_between,
     window::{WindowAnswer, growing_time::TimeLeft, reading_depth},
     working::Answer,
@@ -62,17 +62,15 @@ pub struct WindowsView {
     pub read_by: Option<String>,
     /// How far each crop gets before the killing frost; empty where frost is not known.
     pub growing_time: Vec<CropTime>,
-    /// Morning soil temperature at seed depth in each year, thinned to the years drawn; in
-    /// `temperature_unit`, from the curve's first day on.
-    pub soil_years: Vec<Vec<f64>>,
+    /// Morning soil temperature at seed depth in each year, thinned to the years drawn; from
+    /// the curve's first day on.
+    pub soil_years: Vec<Series>,
     /// The same of this year as far as it is known.
-    pub soil_so_far: Vec<f64>,
+    pub soil_so_far: Series,
     /// Depth it is read at.
     pub depth: Length,
     /// What the soil has to hold.
     pub soil_wanted: Option<Temperature>,
-    /// Unit of the soil temperatures.
-    pub temperature_unit: String,
     /// What is taken for granted of the field.
     pub assumed: Vec<String>,
     /// Frost is known here.
@@ -104,7 +102,7 @@ pub async fn windows(
     let heard = state.climates.hear(&mut connection, &member.membership, story.today).await?;
     drop(connection);
     let (shared, system) = (state.clone(), member.person.units);
-    let work = move || asked_of_the_years(&story, &choices, shared.climates.settle(heard), level, body.stake, system);
+    let work = move || asked_of_the_years(&story, &choices, shared.climates.settle(heard), level, body.stake);
     Ok(Shown(system, state.work.run(work).await??))
 }
 
@@ -114,11 +112,9 @@ fn asked_of_the_years(
     weather: Option<Arc<FarmWeather>>,
     level: Fraction,
     stake: Option<Money>,
-    system: System,
 ) -> Result<WindowsView, Problem> {
     let (field, today) = (story.field()?, story.today);
     let ground = story.books.field(field.id);
-    let warm = if system == System::Us { Unit::DegF } else { Unit::DegC };
     let crops: Vec<_> = choices.cover.crops().into_iter().filter_map(|id| agronomy::crop::library().crop(id)).collect();
     let texture = ground.facts.texture.unwrap_or(agronomy::soil::Texture::Loam);
     let depth = crops.iter().map(|crop| reading_depth(crop, texture)).reduce(|a, b| if a > b { a } else { b });
@@ -128,10 +124,9 @@ fn asked_of_the_years(
         read_by: None,
         growing_time: vec![],
         soil_years: vec![],
-        soil_so_far: vec![],
+        soil_so_far: Series { values: vec![], unit: Unit::DegC },
         depth: depth.unwrap_or_default(),
         soil_wanted: wanted.reduce(|a, b| if a > b { a } else { b }),
-        temperature_unit: warm.symbol().to_owned(),
         assumed: assumed(&ground),
         frosty: false,
     };
@@ -148,13 +143,16 @@ fn asked_of_the_years(
         let left = growing_time(choices, &years);
         view.growing_time = left.into_iter().map(|(crop, left)| CropTime { crop, left }).collect();
     }
-    let shown = |celsius: f32| (warm.from_base(f64::from(celsius)) * 10.0).round() / 10.0;
-    let draw = |run: &agronomy::window::scenario::GroundRun| -> Vec<f64> {
-        run.mornings()[..years.days()].iter().map(|one| shown(*one)).collect()
+    let draw = |run: &agronomy::window::scenario::GroundRun, days: usize| {
+        let mornings = run.mornings()[..days].iter().map(|one| Some(f64::from(*one)));
+        Series::of::<Temperature>(Unit::DegC, mornings)
     };
+    let whole = |run| draw(run, years.days());
     // A dozen years are enough to see the spread.
-    view.soil_years = runs.0.iter().step_by((runs.0.len() / 12).max(1)).map(draw).collect();
+    view.soil_years = runs.0.iter().step_by((runs.0.len() / 12).max(1)).map(whole).collect();
     let known = usize::try_from(days_between(years.first(), today)).unwrap_or(0).min(years.days());
-    view.soil_so_far = runs.0.first().map(|run| draw(run)[..known].to_vec()).unwrap_or_default();
+    if let Some(run) = runs.0.first() {
+        view.soil_so_far = draw(run, known);
+    }
     Ok(view)
 }
