@@ -25,6 +25,7 @@ use utoipa::ToSchema;
 
 use crate::{
     caution::Caution,
+    said::Said,
     source::{Origin, Source},
     units::{Measure, Quantity, Unit},
 };
@@ -52,7 +53,7 @@ pub struct Working {
     /// Where the method comes from.
     pub sources: Vec<Source>,
     /// What would change the result, in sentences.
-    pub would_change: Vec<String>,
+    pub would_change: Vec<Said>,
     /// Workings of parts, such as one per member of a mix.
     #[schema(no_recursion)]
     pub parts: Vec<Working>,
@@ -263,7 +264,7 @@ impl Sheet {
     }
 
     /// Say what would change the result.
-    pub fn would_change(&mut self, sentence: impl Into<String>) {
+    pub fn would_change(&mut self, sentence: impl Into<Said>) {
         self.working.would_change.push(sentence.into());
     }
 
@@ -307,10 +308,12 @@ impl<T> Answer<T> {
     }
 }
 
+/// Whether a formula has a name between its signs: "spare" is not in "with spare × area".
 fn stands_in(formula: &str, name: &str) -> bool {
+    let sign = |c: Option<char>| c.is_none_or(|c| "×÷+−(),".contains(c));
     formula.match_indices(name).any(|(at, _)| {
-        let edge = |c: Option<char>| c.is_none_or(|c| !c.is_alphanumeric() && c != ' ' || "×÷+−() ".contains(c));
-        edge(formula[..at].chars().next_back()) && edge(formula[at + name.len()..].chars().next())
+        let (before, after) = (formula[..at].trim_end(), formula[at + name.len()..].trim_start());
+        sign(before.chars().next_back()) && sign(after.chars().next())
     })
 }
 

@@ -407,7 +407,7 @@ fn by_base_saturation(enough: bool, cec: Charge, now: Fraction, aim: Fraction, s
     let bulk_density = 1_300.0;
     let depth = Length::new(15.0, Unit::Cm);
     let soil = MassPerArea::from_base(bulk_density * depth.base());
-    given!(sheet; soil_mass = soil, Origin::assumed("the soil\u{2019}s bulk density: 1.3 t/m³ over 15 cm is taken"));
+    given!(sheet; soil_mass = soil, Origin::assumed("the soil\u{2019}s bulk density: that of a settled loam is taken"));
     given!(sheet; lime_factor = 1.5, Origin::assumed("a buffer test: not all lime meets the acidity it could"));
     given!(sheet; carbonate_per_charge = Fraction::from_base(0.000_5), Origin::sourced(&Source::common_practice("50 g of calcium carbonate neutralise a mole of charge")));
     let short = if enough {

@@ -149,7 +149,7 @@ pub struct OtherNeed {
     /// To bring this year.
     pub rate: MassPerArea,
     /// Why, and what to mind.
-    pub why: String,
+    pub why: Said,
 }
 
 /// A part of the year's potash.
@@ -535,21 +535,22 @@ fn others(crop: &Crop, request: &NeedRequest, sheet: &mut Sheet) -> Vec<OtherNee
     let legume = crop.nutrition.nitrogen == NitrogenRule::Legume;
     let ppm = |test: Option<SoilContent>| test.map(|test| test.to(Unit::Ppm));
     let mut found = Vec::new();
-    let mut add = |nutrient: Nutrient, pounds: f64, why: &str| {
-        found.push(OtherNeed { nutrient, rate: lb(pounds), why: why.to_owned() });
+    let mut add = |nutrient: Nutrient, pounds: f64, below: f64, why: &str| {
+        let why = said!("below {}{}", SoilContent::new(below, Unit::Ppm), why);
+        found.push(OtherNeed { nutrient, rate: lb(pounds), why });
     };
     if ppm(request.mg).is_some_and(|ppm| ppm < 50.0) {
-        add(Nutrient::Mg, 40.0, "below 50 ppm; where lime is due, dolomitic lime brings it cheapest");
+        add(Nutrient::Mg, 40.0, 50.0, "; where lime is due, dolomitic lime brings it cheapest");
     }
     if ppm(request.s).is_some_and(|ppm| ppm < 7.0) {
-        add(Nutrient::S, if legume { 25.0 } else { 15.0 }, "below 7 ppm of sulfate");
+        add(Nutrient::S, if legume { 25.0 } else { 15.0 }, 7.0, " of sulfate");
     }
     match ppm(request.b) {
         Some(ppm) if legume && ppm < 0.5 => {
-            add(Nutrient::B, 2.0, "below 0.5 ppm: nodules want it; never beside the seed, and toxic in excess");
+            add(Nutrient::B, 2.0, 0.5, ": nodules want it; never beside the seed, and toxic in excess");
         }
         Some(ppm) if legume && ppm < 1.0 => {
-            add(Nutrient::B, 1.0, "below 1 ppm: nodules want it; never beside the seed, and toxic in excess");
+            add(Nutrient::B, 1.0, 1.0, ": nodules want it; never beside the seed, and toxic in excess");
         }
         _ => {}
     }

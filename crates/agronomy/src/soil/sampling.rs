@@ -69,9 +69,7 @@ pub fn sampling(request: &SamplingRequest) -> Result<Answer<SamplingPlan>, Refus
         depths.extend((1..4).map(|foot| [inch(12.0 * f64::from(foot)), inch(12.0 * f64::from(foot + 1))]));
     }
     let mut sheet = Sheet::new("soil sampling");
-    sheet.source(Source::common_practice(
-        "15 to 20 cores make a sample of at most about 20 acres of one soil and history",
-    ));
+    sheet.source(Source::common_practice("15 to 20 cores make a sample, of a limited area of one soil and history"));
     given!(sheet; area = request.area, Origin::measured("the field\u{2019}s boundary"));
     given!(sheet; most_per_sample = Area::new(20.0, Unit::Ac), Origin::sourced(&Source::common_practice("common practice, no source")));
     let by_soil = sheet.input(

@@ -296,7 +296,7 @@ fn vapour(sheet: &mut Sheet, request: &Et0Request, lowest: f64, highest: f64) ->
 /// Wind at 2 m: FAO-56 equation 47.
 fn wind(sheet: &mut Sheet, request: &Et0Request) -> f64 {
     let Some(measured) = request.wind else {
-        let replace = "a wind gauge (2 m/s is the mean of many stations)";
+        let replace = "a wind gauge (the mean of many stations is taken)";
         given!(sheet; wind: Speed = USUAL_WIND, Origin::assumed(replace));
         return wind;
     };

@@ -12,8 +12,9 @@ use super::{WeatherInput, Years, days_between, plus, warm_middle};
 use crate::{
     given,
     refusal::Refused,
+    said,
     source::{Origin, Source},
-    units::{Fraction, Measure, Temperature},
+    units::{Fraction, Measure, Temperature, TemperatureStep, Unit},
     working::{Answer, Sheet},
 };
 
@@ -145,6 +146,11 @@ pub fn frost(request: &FrostRequest) -> Result<Answer<Vec<FrostDates>>, Refused>
         sheet.gathered("summers_counted", "sum of the summers whose both halves are known", one.summers as f64);
         sheet.gathered("share_with_frost", "sum of summers followed by such a frost, as a share", one.share_with_frost);
     }
-    sheet.would_change("More years: thirty leave a date uncertain by a week or so. Grass and hollows are 1 to 3 °C colder than the screen.");
+    let step = |kelvins| TemperatureStep::new(kelvins, Unit::K);
+    sheet.would_change(said!(
+        "More years: thirty leave a date uncertain by a week or so. Grass and hollows are {} to {} colder than the screen.",
+        step(1.0),
+        step(3.0)
+    ));
     Ok(sheet.answer(found))
 }
