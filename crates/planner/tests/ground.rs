@@ -12,8 +12,9 @@ use planner::{ground::*, *};
 use proptest::prelude::*;
 use records::{
     Choices, DressingKind, LimeChoice, LimeMethod, NutrientChoice,
-    book::{Cut, Dated, Dressing, Ground, Operation},
+    book::{Books, Cut, Dated, Dressing, Ground, Operation},
     check,
+    kinds::dressing::DressingSpread,
 };
 use rstest::rstest;
 use uuid::Uuid;
@@ -371,6 +372,39 @@ fn an_account_is_of_one_year() {
     assert!((this.removed.to(Unit::KgPerHa) - 50.0).abs() < 1e-9);
     assert!((line(2025).unwrap().balance.to(Unit::KgPerHa) + 40.0).abs() < 1e-9);
     assert!(line(2024).is_none());
+}
+
+/// What was struck out brought nothing: the account is the one without it.
+#[test]
+fn a_struck_dressing_counts_no_more() {
+    let field = Uuid::from_u128(5);
+    let spread = |n: u128, kilos: f64, struck: bool| {
+        let dressing = records::kinds::dressing::Dressing {
+            what: records::kinds::dressing::DressingKind::Fertiliser,
+            product: "potash".into(),
+            rate: MassPerArea::new(kilos, Unit::KgPerHa),
+            analysis: [(records::kinds::dressing::Nutrient::K2o, Fraction::percent(60.0))].into(),
+            effective: None,
+        };
+        records::Entry {
+            id: Uuid::from_u128(n),
+            about: vec![records::Subject::field(field)],
+            occurred_on: date(2026, 4, 1),
+            recorded_at: jiff::Timestamp::UNIX_EPOCH,
+            recorded_by: Uuid::from_u128(6),
+            via: records::Via::Web,
+            content: records::Content::Read(DressingSpread { dressing }.into()),
+            strikes: None,
+            struck_by: struck.then(|| Uuid::from_u128(99)),
+        }
+    };
+    let applied = |entries: &[records::Entry]| {
+        let ground = Books::of(entries).field(field);
+        let account = year_account(&ground, &Default::default(), date(2026, 1, 1));
+        account.lines.iter().map(|line| line.applied.to(Unit::KgPerHa)).sum::<f64>()
+    };
+    assert!((applied(&[spread(1, 100.0, false), spread(2, 50.0, false)]) - 90.0).abs() < 1e-9);
+    assert!((applied(&[spread(1, 100.0, false), spread(2, 50.0, true)]) - 60.0).abs() < 1e-9);
 }
 
 /// South of the equator the year of an account begins in July: its summer is not cut in two.
