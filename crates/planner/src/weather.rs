@@ -244,7 +244,7 @@ pub fn irrigation(question: Question<'_>, sown_on: Option<Date>) -> Option<Answe
     let last = start.saturating_sub(1);
     let evening: Vec<f64> = runs.0.iter().map(|run| f64::from(run.missing()[last])).collect();
     let missing_mm = evening.iter().sum::<f64>() / evening.len() as f64;
-    let missing = sheet.line(
+    let missing = sheet.gathered(
         "missing",
         "sum of rain, irrigation and use so far, as a mean of the years",
         Length::new(missing_mm, Unit::Mm),

@@ -231,9 +231,9 @@ proptest! {
         inked.reverse();
         let two = plan(&choices, &Facts { on_stand: inked.clone(), ..Facts::default() }, day(today));
         prop_assert_eq!(&one, &two);
-        let planned = one.steps.iter().filter(|step| step.from_where == From::Practice);
-        // The six, and the soil sample that nothing has told of.
-        prop_assert_eq!(planned.count(), 7);
+        // Whatever was done, the practice asks for no step more and none less.
+        let asked = |plan: &Plan| plan.steps.iter().filter(|step| step.from_where == From::Practice).count();
+        prop_assert_eq!(asked(&one), asked(&plan(&choices, &Facts::default(), day(today))));
         let mut told: Vec<Uuid> = one.steps.iter().filter_map(|step| step.inked()).map(|(entry, _)| entry).collect();
         told.sort();
         let mut all: Vec<Uuid> = inked.iter().map(|ink| ink.entry).collect();

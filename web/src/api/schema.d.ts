@@ -3730,7 +3730,7 @@ export interface components {
       /** @description To bring this year. */
       rate: components["schemas"]["MassPerArea"];
       /** @description Why, and what to mind. */
-      why: string;
+      why: components["schemas"]["Said"];
     };
     /**
      * @description How phosphorus was extracted.
@@ -5962,7 +5962,7 @@ export interface components {
       /** @description What was worked out. */
       title: string;
       /** @description What would change the result, in sentences. */
-      would_change: string[];
+      would_change: components["schemas"]["Said"][];
     };
     /** @description Something written in a field. */
     Written: {

@@ -1,6 +1,6 @@
 import { useEffect, useRef } from "react";
 import type { Schemas } from "../api/client";
-import { plain } from "../units/format";
+import { plain, shown } from "../units/format";
 import { originWords, sourceWords } from "../units/words";
 import { Cautions } from "./Cautions";
 import { Figure } from "./Figure";
@@ -8,18 +8,19 @@ import { useWorking } from "./working";
 
 type Named = Pick<Schemas["Line"], "value" | "in_formula">;
 
-/** The number that a formula of fixed units is about, as an amount in its unit. */
-function inFormula({ in_formula }: Named): Schemas["Quantity"] | undefined {
-  return in_formula
-    ? { value: in_formula.number, unit: in_formula.unit as Schemas["Quantity"]["unit"] }
-    : undefined;
+/** The number that a formula of fixed units is about, to four figures: the eye's rounding would leave
+ * nothing of a metre's. */
+function inFormula({ in_formula }: Named): string | undefined {
+  if (!in_formula) return undefined;
+  const { unit } = shown({ value: 0, unit: in_formula.unit as Schemas["Quantity"]["unit"] });
+  return `${Number(in_formula.number.toPrecision(4))} ${unit}`.trim();
 }
 
 /** Beside an amount in the reader's unit, the number that the formulas of this working take it for. */
 function TakenFor({ of }: { of: Named }) {
   const taken = inFormula(of);
-  if (!taken || taken.unit === of.value.unit) return null;
-  return <span className="text-sm text-pencil">in the formula {plain(taken)}</span>;
+  if (!taken || of.in_formula?.unit === of.value.unit) return null;
+  return <span className="text-sm text-pencil">in the formula {taken}</span>;
 }
 
 /**
@@ -27,7 +28,7 @@ function TakenFor({ of }: { of: Named }) {
  * numbers it is about, which needn't be in the reader's unit.
  */
 function withFigures(working: Schemas["Working"], line: Schemas["Line"]): string {
-  const figure = (named: Named) => plain((line.in_formula && inFormula(named)) || named.value);
+  const figure = (named: Named) => (line.in_formula && inFormula(named)) || plain(named.value);
   const known = new Map<string, string>();
   for (const input of working.inputs) known.set(input.name, figure(input));
   for (const other of working.lines) if (other !== line) known.set(other.name, figure(other));
