@@ -188,7 +188,7 @@ fn a_forage_analysis_replaces_the_book() {
     let request = json!({"crop": "alfalfa", "yield": {"value": 5, "unit": "ton/ac"}, "moisture": {"value": 15, "unit": "%"},
         "analysis": {"k2o": {"value": 2.6, "unit": "%"}}});
     let removed = removal(&serde_json::from_value(request).unwrap()).unwrap().value;
-    near(removed.dry_matter.to(Unit::TonPerAc), 4.25, 1e-9);
+    near(removed.dry_matter.0.to(Unit::TonPerAc), 4.25, 1e-9);
     near(amount(&removed.removed, Nutrient::K2o).to(Unit::LbPerAc), 221.0, 1e-6);
     near(amount(&removed.removed, Nutrient::P2o5).to(Unit::LbPerAc), 4.25 * 13.0, 1e-6);
 }

@@ -8,7 +8,7 @@ use crate::{
     crop::{Crop, crop_of},
     refusal::{Checks, Refused},
     source::{Origin, Source},
-    units::{Fraction, MassPerArea, Measure, Unit},
+    units::{AsFed, DryMatter, Fraction, MassPerArea, Measure, Unit},
     working::{Answer, Sheet},
 };
 
@@ -37,7 +37,8 @@ pub struct RemovalRequest {
 #[derive(Debug, Clone, PartialEq, Serialize, Deserialize, ToSchema)]
 pub struct Removed {
     /// Dry matter.
-    pub dry_matter: MassPerArea,
+    #[schema(value_type = MassPerArea)]
+    pub dry_matter: DryMatter<MassPerArea>,
     /// By nutrient.
     #[schema(value_type = std::collections::BTreeMap<String, MassPerArea>)]
     pub removed: Amounts,
@@ -61,17 +62,17 @@ pub fn removal(request: &RemovalRequest) -> Result<Answer<Removed>, Refused> {
     }
     checks.done()?;
     let mut sheet = Sheet::new(format!("what {} carries off", crop.name));
-    let harvested = sheet.input("harvested", request.harvested, Origin::measured("the bales or loads counted"));
+    let harvested = sheet.input("harvested", AsFed(request.harvested), Origin::measured("the bales or loads counted"));
     let moisture = match request.moisture {
         Some(share) => sheet.input("moisture", share, Origin::measured("a probe or the laboratory")),
         None => sheet.input("moisture", Fraction::ZERO, Origin::Given),
     };
-    let dry_matter = sheet.line("dry_matter", "harvested × (100 % - moisture)", harvested * (Fraction::ONE - moisture));
+    let dry_matter = sheet.line("dry_matter", "harvested × (100 % - moisture)", harvested.dry(moisture));
     let mut removed = Amounts::new();
     for (nutrient, share, origin) in shares(crop, request.after_frost, &request.analysis) {
         let name = format!("{} in dry matter", nutrient.words());
         let share = sheet.input(&name, share, origin);
-        let mass = sheet.line(nutrient.words(), &format!("dry_matter × {name}"), dry_matter * share);
+        let mass = sheet.line(nutrient.words(), &format!("dry_matter × {name}"), dry_matter.0 * share);
         removed.insert(nutrient, mass);
     }
     sheet.would_change("A forage analysis of this cut replaces the book values.");
