@@ -123,6 +123,12 @@ impl Shown for f64 {
     }
 }
 
+impl Shown for Quantity {
+    fn shown(self) -> Quantity {
+        self
+    }
+}
+
 impl Shown for crate::units::basis::PlsFraction {
     fn shown(self) -> Quantity {
         self.0.quantity()

@@ -92,6 +92,32 @@ fn the_answer_can_be_asked_for_in_other_units() {
     assert_eq!(answer["value"]["bulk_rate"]["unit"], "kg/ha");
 }
 
+/// The one working that is about numbers: it stands in the units asked for, whoever reads it.
+#[rstest]
+#[case("kg/ha", 15.0, "lb/ac", true)]
+#[case("in", 2.5, "cm", true)]
+#[case("degF", 50.0, "degC", false)]
+fn a_conversion_gives_its_value(
+    #[case] from: &str,
+    #[case] value: f64,
+    #[case] to: &str,
+    #[case] shown: bool,
+    #[values("us", "metric")] units: &str,
+) {
+    let request = json!({"units": units, "quantity": {"value": value, "unit": from}, "to": to});
+    let working = answer("units.convert", request)["working"].clone();
+    let input = |index: usize| working["inputs"][index]["value"]["value"].as_f64().unwrap();
+    let line = &working["lines"][0];
+    assert_eq!((line["value"]["unit"].as_str(), line["in_words"].as_bool()), (Some(to), (!shown).then_some(true)));
+    let converted = line["value"]["value"].as_f64().unwrap();
+    if shown {
+        assert_eq!(line["formula"], "amount × factor");
+        assert!((input(0) * input(1) - converted).abs() < 1e-9 * converted, "{working}");
+    } else {
+        assert!((converted - 10.0).abs() < 1e-9);
+    }
+}
+
 #[test]
 fn every_topic_is_listed_and_described() {
     let list = String::from_utf8(run(&["--list"], "").stdout).unwrap();

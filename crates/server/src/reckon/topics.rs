@@ -36,12 +36,11 @@ fn convert(request: &ConvertRequest) -> Result<Answer<Quantity>, Refused> {
     sheet.quantity("amount", request.quantity, Origin::Given);
     let factor = from.factor() / to.factor();
     sheet.input("factor", factor, Origin::sourced(&Source::published("NIST SP 811, B.8")));
-    let formula = if from.offset() == to.offset() {
-        "amount × factor"
+    if from.offset() == to.offset() {
+        sheet.line("converted", "amount × factor", converted);
     } else {
-        "amount × factor, and the offset of the scales"
-    };
-    sheet.quantity_line("converted", formula, converted);
+        sheet.gathered("converted", "amount × factor, and the offset of the scales", converted);
+    }
     Ok(sheet.answer(converted))
 }
 
