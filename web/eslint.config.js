@@ -4,6 +4,7 @@ import ts from "typescript-eslint";
 
 export default ts.config(
   { ignores: ["dist", "src/api/schema.d.ts"] },
+  { files: ["*.js"], languageOptions: { globals: { console: "readonly", process: "readonly" } } },
   js.configs.recommended,
   ...ts.configs.strict,
   hooks.configs.flat["recommended-latest"],

@@ -60,8 +60,9 @@ fn urea_and_dap_by_hand() {
     assert!((rate("dap") - dap).abs() < 1e-6 && (rate("urea") - urea).abs() < 1e-6);
     assert!((cost(&blend) - (0.5 * urea + 0.8 * dap)).abs() < 1e-6);
     let n = 0.5 / 0.46;
-    let shadow =
-        |nutrient| blend.met.iter().find(|met| met.nutrient == nutrient).unwrap().shadow_price.to(Unit::UsdPerKg);
+    let shadow = |nutrient| {
+        blend.met.iter().find(|met| met.nutrient == nutrient).unwrap().shadow_price.to(Unit::UsdPerKgNutrient)
+    };
     assert!((shadow(Nutrient::N) - n).abs() < 1e-6, "{}", shadow(Nutrient::N));
     assert!((shadow(Nutrient::P2o5) - (0.8 - 0.18 * n) / 0.46).abs() < 1e-6);
 }
@@ -71,8 +72,11 @@ fn urea_and_dap_by_hand() {
 fn the_needs_at_their_shadow_prices_are_worth_the_blend() {
     let needs = [(Nutrient::N, 40.0), (Nutrient::P2o5, 65.0), (Nutrient::K2o, 220.0), (Nutrient::S, 25.0)];
     let blend = blend(&request(&needs, library_products()));
-    let worth: f64 =
-        blend.met.iter().map(|met| (met.needed * 1.0).to(Unit::KgPerHa) * met.shadow_price.to(Unit::UsdPerKg)).sum();
+    let worth: f64 = blend
+        .met
+        .iter()
+        .map(|met| (met.needed * 1.0).to(Unit::KgPerHa) * met.shadow_price.to(Unit::UsdPerKgNutrient))
+        .sum();
     assert!((worth - cost(&blend)).abs() < 1e-6 * worth, "{worth} {}", cost(&blend));
 }
 
@@ -86,7 +90,7 @@ fn shadow_prices_are_finite_differences(#[values(0, 1, 2, 3)] which: usize) {
     let dearer = blend(&request(&more, library_products()));
     let difference = (cost(&dearer) - cost(&base)) / 0.01;
     let nutrient = needs[which].0;
-    let shadow = base.met.iter().find(|met| met.nutrient == nutrient).unwrap().shadow_price.to(Unit::UsdPerKg);
+    let shadow = base.met.iter().find(|met| met.nutrient == nutrient).unwrap().shadow_price.to(Unit::UsdPerKgNutrient);
     assert!((difference - shadow).abs() < 1e-4, "{nutrient:?}: {difference} {shadow}");
 }
 

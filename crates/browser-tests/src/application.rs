@@ -12,10 +12,67 @@ use ledger::testing::{TestDatabase, database, prepared};
 
 /// A running application with its stand-ins; both end when this is dropped.
 pub struct Application {
-    server: Child,
+    server: Server,
     stand_ins: StandIns,
     port: u16,
     database: TestDatabase,
+}
+
+/// The server of an application: it can go down and come back, on its database, at its address.
+#[derive(Clone)]
+pub struct Server {
+    child: Arc<Mutex<Child>>,
+    port: u16,
+    stand_ins: u16,
+    database: String,
+}
+
+impl Server {
+    async fn new(port: u16, stand_ins: u16, database: String) -> anyhow::Result<Self> {
+        let child = Arc::new(Mutex::new(Self::spawn(port, stand_ins, &database)?));
+        let server = Self { child, port, stand_ins, database };
+        answers(&format!("http://127.0.0.1:{port}/api/health")).await?;
+        Ok(server)
+    }
+
+    fn spawn(port: u16, stand_ins: u16, database: &str) -> anyhow::Result<Child> {
+        let outside = format!("http://127.0.0.1:{stand_ins}");
+        Ok(binary()?
+            .args(["serve", "--port", &port.to_string()])
+            .args(["--seed-laboratory", &outside])
+            .args(["--soil-laboratory", &outside])
+            .args(["--weather-station", &outside])
+            .args(["--web", &std::env::var("INK_WEB").context("INK_WEB is not set: run through ./ink test")?])
+            .env("INK_DATABASE_URL", database)
+            // The same key each time, so that a sign-in outlives the server.
+            .env("INK_COOKIE_KEY", "7".repeat(128))
+            .env("RUST_LOG", "warn")
+            .spawn()?)
+    }
+
+    /// Go down.
+    pub fn stop(&self) {
+        if let Ok(mut child) = self.child.lock() {
+            let _ = child.kill();
+            let _ = child.wait();
+        }
+    }
+
+    /// Come back.
+    ///
+    /// # Errors
+    /// When it doesn't.
+    pub async fn start(&self) -> anyhow::Result<()> {
+        let child = Self::spawn(self.port, self.stand_ins, &self.database)?;
+        if let Ok(mut old) = self.child.lock() {
+            *old = child;
+        }
+        answers(&format!("http://127.0.0.1:{}/api/health", self.port)).await
+    }
+
+    fn id(&self) -> u32 {
+        self.child.lock().map_or(0, |child| child.id())
+    }
 }
 
 /// The stand-ins of an application: they can fall silent and come back.
@@ -107,23 +164,18 @@ impl Application {
         let database = if with_demo { prepared("ink_demo_browser", load).await } else { database().await };
         let (port, laboratory) = (free_port()?, free_port()?);
         let stand_ins = StandIns::new(laboratory).await?;
-        let server = binary()?
-            .args(["serve", "--port", &port.to_string()])
-            .args(["--seed-laboratory", &format!("http://127.0.0.1:{laboratory}")])
-            .args(["--soil-laboratory", &format!("http://127.0.0.1:{laboratory}")])
-            .args(["--weather-station", &format!("http://127.0.0.1:{laboratory}")])
-            .args(["--web", &std::env::var("INK_WEB").context("INK_WEB is not set: run through ./ink test")?])
-            .env("INK_DATABASE_URL", &database.app_url)
-            .env("RUST_LOG", "warn")
-            .spawn()?;
-        let application = Self { server, stand_ins, port, database };
-        answers(&format!("{}/api/health", application.address())).await?;
-        Ok(application)
+        let server = Server::new(port, laboratory, database.app_url.clone()).await?;
+        Ok(Self { server, stand_ins, port, database })
     }
 
     /// Where it is.
     pub fn address(&self) -> String {
         format!("http://127.0.0.1:{}", self.port)
+    }
+
+    /// Its server.
+    pub fn server(&self) -> Server {
+        self.server.clone()
     }
 
     /// Its stand-ins.
@@ -164,8 +216,7 @@ fn own_sockets(process: u32) -> Vec<String> {
 
 impl Drop for Application {
     fn drop(&mut self) {
-        let _ = self.server.kill();
-        let _ = self.server.wait();
+        self.server.stop();
         self.stand_ins.stop();
     }
 }

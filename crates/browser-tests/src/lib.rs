@@ -7,7 +7,7 @@
 mod application;
 mod visitor;
 
-pub use application::{Application, StandIns};
+pub use application::{Application, Server, StandIns};
 pub use visitor::{Visitor, until};
 
 use std::{future::Future, panic::AssertUnwindSafe};
@@ -44,6 +44,31 @@ where
     let application = Application::demo().await.expect("the application");
     let stand_ins = application.stand_ins();
     visit(application, |visitor| test(visitor, stand_ins)).await;
+}
+
+/// A visitor, and what stands behind the page: it can go down and come back.
+#[derive(Clone)]
+pub struct Scene {
+    /// Who is at the browser.
+    pub visitor: Visitor,
+    /// The server.
+    pub server: Server,
+    /// The stand-ins.
+    pub stand_ins: StandIns,
+}
+
+/// Run a test on the demo whose server may go down and come back.
+///
+/// # Panics
+/// When something does not start, and when the test does.
+pub async fn on_demo_of<F, R>(test: F)
+where
+    F: FnOnce(Scene) -> R,
+    R: Future<Output = anyhow::Result<()>>,
+{
+    let application = Application::demo().await.expect("the application");
+    let (server, stand_ins) = (application.server(), application.stand_ins());
+    visit(application, |visitor| test(Scene { visitor, server, stand_ins })).await;
 }
 
 /// Run a test on an application without any data.

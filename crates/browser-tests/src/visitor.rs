@@ -3,7 +3,10 @@
 use std::{
     path::{Path, PathBuf},
     process::{Child, Command, Stdio},
-    sync::{Arc, Mutex},
+    sync::{
+        Arc, Mutex,
+        atomic::{AtomicU32, Ordering},
+    },
     time::{Duration, Instant},
 };
 
@@ -37,8 +40,59 @@ const AGAIN: Duration = Duration::from_millis(60);
 #[derive(Clone)]
 pub struct Visitor {
     driver: WebDriver,
-    chromedriver: Arc<Mutex<Child>>,
+    browser: Arc<Mutex<Browser>>,
+    profile: Arc<Profile>,
     address: String,
+}
+
+/// What a browser keeps on its device; gone with the last who looks at it.
+struct Profile(PathBuf);
+
+impl Profile {
+    fn new() -> anyhow::Result<Self> {
+        static NEXT: AtomicU32 = AtomicU32::new(0);
+        let number = NEXT.fetch_add(1, Ordering::Relaxed);
+        let folder = std::env::temp_dir().join(format!("ink-browser-{}-{number}", std::process::id()));
+        std::fs::create_dir_all(&folder)?;
+        Ok(Self(folder))
+    }
+
+    /// End every process that was started on it.
+    fn end_its_processes(&self) {
+        let folder = self.0.display().to_string();
+        for process in std::fs::read_dir("/proc").into_iter().flatten().flatten() {
+            let line = std::fs::read(process.path().join("cmdline")).unwrap_or_default();
+            if String::from_utf8_lossy(&line).contains(&folder) {
+                let _ = Command::new("kill").arg("-9").arg(process.file_name()).status();
+            }
+        }
+    }
+}
+
+impl Drop for Profile {
+    fn drop(&mut self) {
+        let _ = std::fs::remove_dir_all(&self.0);
+    }
+}
+
+/// ChromeDriver, and through it Chromium: both end when this is dropped, at once and without a word.
+struct Browser {
+    chromedriver: Child,
+    profile: Arc<Profile>,
+}
+
+impl Browser {
+    fn end(&mut self) {
+        let _ = self.chromedriver.kill();
+        let _ = self.chromedriver.wait();
+        self.profile.end_its_processes();
+    }
+}
+
+impl Drop for Browser {
+    fn drop(&mut self) {
+        self.end();
+    }
 }
 
 fn quoted(text: &str) -> String {
@@ -78,6 +132,21 @@ impl Visitor {
     /// # Errors
     /// When ChromeDriver or Chromium do not start.
     pub async fn arrive(address: String) -> anyhow::Result<Self> {
+        Self::on(Arc::new(Profile::new()?), address).await
+    }
+
+    /// The browser and its driver are killed as they stand; the device starts anew, with what it kept.
+    ///
+    /// # Errors
+    /// When they do not start.
+    pub async fn killed_and_back(&self) -> anyhow::Result<Self> {
+        if let Ok(mut browser) = self.browser.lock() {
+            browser.end();
+        }
+        Self::on(self.profile.clone(), self.address.clone()).await
+    }
+
+    async fn on(profile: Arc<Profile>, address: String) -> anyhow::Result<Self> {
         let port = std::net::TcpListener::bind("127.0.0.1:0")?.local_addr()?.port();
         let chromedriver = Command::new("chromedriver")
             .args([format!("--port={port}"), "--log-level=SEVERE".to_owned()])
@@ -90,8 +159,10 @@ impl Visitor {
         for argument in QUIET {
             capabilities.add_arg(argument)?;
         }
+        capabilities.add_arg(&format!("--user-data-dir={}", profile.0.display()))?;
+        let browser = Arc::new(Mutex::new(Browser { chromedriver, profile: profile.clone() }));
         let driver = WebDriver::new(&format!("http://127.0.0.1:{port}"), capabilities).await?;
-        let visitor = Self { driver, chromedriver: Arc::new(Mutex::new(chromedriver)), address };
+        let visitor = Self { driver, browser, profile, address };
         visitor.size(crate::DESK).await?;
         Ok(visitor)
     }
@@ -99,9 +170,8 @@ impl Visitor {
     /// Close the window and end ChromeDriver.
     pub async fn leave(self) {
         let _ = self.driver.quit().await;
-        if let Ok(mut child) = self.chromedriver.lock() {
-            let _ = child.kill();
-            let _ = child.wait();
+        if let Ok(mut browser) = self.browser.lock() {
+            browser.end();
         }
     }
 
@@ -193,7 +263,7 @@ impl Visitor {
     pub async fn click(&self, name: &str) -> anyhow::Result<()> {
         let name = quoted(name);
         let path = format!(
-            "//*[self::button or self::a or self::label or self::summary or @role='menuitem' or @role='menuitemradio' or @role='option']\
+            "//*[self::button or self::a or self::label or @role='menuitem' or @role='menuitemradio' or @role='option']\
              [normalize-space(.)={name} or @aria-label={name}]"
         );
         steadily(async || {
@@ -220,8 +290,7 @@ impl Visitor {
     async fn labelled(&self, label: &str) -> anyhow::Result<WebElement> {
         let name = quoted(label);
         let path = format!(
-            "//*[self::input or self::select or self::textarea][@id=//label[normalize-space(.)={name}]/@for or @aria-label={name} \
-             or ancestor::label[starts-with(normalize-space(.), {name})]]"
+            "//*[self::input or self::textarea or @role='combobox'][@id=//label[normalize-space(.)={name}]/@for or @aria-label={name}]"
         );
         self.one(label, path).await
     }
@@ -270,24 +339,27 @@ impl Visitor {
         Ok(field.send_keys(format!("{}{}{}", parts[1], parts[2], parts[0])).await?)
     }
 
-    /// Choose an option of the select field of a label, by its words.
+    /// Choose an option of the field of a label, by its words.
     ///
     /// # Errors
     /// When there is no such field or option.
     pub async fn choose(&self, label: &str, option: &str) -> anyhow::Result<()> {
-        steadily(async || {
+        let line = format!("//*[@role='option'][normalize-space(.)={}]", quoted(option));
+        // What there is to choose may be asked for still: then it is opened again.
+        for _ in 0..20 {
             let field = self.labelled(label).await?;
-            // What there is to choose may be asked for still.
-            field
-                .query(By::XPath(format!(".//option[text() = {}]", quoted(option))))
-                .wait(PATIENCE, AGAIN)
-                .first()
-                .await
-                .with_context(|| format!("{option} of {label}"))?;
-            let select = thirtyfour::components::SelectElement::new(&field).await?;
-            select.select_by_exact_text(option).await.with_context(|| format!("{option} of {label}"))
-        })
-        .await
+            field.scroll_into_view().await?;
+            field.click().await.with_context(|| format!("opening {label}"))?;
+            let found = self.driver.query(By::XPath(line.clone())).wait(Duration::from_secs(2), AGAIN).first().await;
+            if let Ok(found) = found {
+                // An option out of sight scrolls into it before it is clicked.
+                found.scroll_into_view().await?;
+                found.click().await.with_context(|| format!("{option} of {label}"))?;
+                return self.gone("[role=listbox]").await;
+            }
+            self.press("\u{e00c}").await?;
+        }
+        anyhow::bail!("{option} is no option of {label}")
     }
 
     /// Tick or untick the box beside some words.
@@ -295,13 +367,8 @@ impl Visitor {
     /// # Errors
     /// When there is none.
     pub async fn tick(&self, words: &str) -> anyhow::Result<()> {
-        let path = format!("//label[input[@type='checkbox']][.//*[normalize-space(.)={0}]]/input", quoted(words));
-        steadily(async || {
-            let tick = self.one(words, path.clone()).await?;
-            tick.scroll_into_view().await?;
-            Ok(tick.click().await?)
-        })
-        .await
+        let words_of = quoted(words);
+        self.tick_where(words, format!("normalize-space(.)={words_of} or .//*[normalize-space(.)={words_of}]")).await
     }
 
     /// Tick or untick the box of a label that begins with some words.
@@ -309,11 +376,17 @@ impl Visitor {
     /// # Errors
     /// When there is none.
     pub async fn tick_label(&self, words: &str) -> anyhow::Result<()> {
-        let path =
-            format!("//label[input[@type='checkbox']][starts-with(normalize-space(.), {0})]/input", quoted(words));
-        let tick = self.one(words, path).await?;
-        tick.scroll_into_view().await?;
-        Ok(tick.click().await?)
+        self.tick_where(words, format!("starts-with(normalize-space(.), {})", quoted(words))).await
+    }
+
+    async fn tick_where(&self, words: &str, holds: String) -> anyhow::Result<()> {
+        let path = format!("//button[@role='checkbox'][@id=//label[{holds}]/@for]");
+        steadily(async || {
+            let tick = self.one(words, path.clone()).await?;
+            tick.scroll_into_view().await?;
+            Ok(tick.click().await?)
+        })
+        .await
     }
 
     /// Wait until something is gone.

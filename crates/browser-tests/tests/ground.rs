@@ -84,7 +84,7 @@ async fn a_laboratory_file_is_refused_by_line_and_then_mended() {
         visitor.paste("What it holds", REPORT).await?;
         visitor.click("Look at it first").await?;
         visitor.sees("no column holds pH").await?;
-        visitor.click_on("[role=dialog] summary").await?;
+        visitor.click("Columns by other names").await?;
         visitor.choose("pH in water", "Reaction").await?;
         visitor.click("Look at it first").await?;
         visitor.sees("Nothing was taken").await?;
@@ -182,7 +182,8 @@ async fn the_account_follows_what_is_inked() {
         visitor.click("ground").await?;
         let removed = "tr[data-nutrient=k2o] td:nth-of-type(3)";
         ensure!(visitor.finds(removed).await?.text().await?.starts_with('0'), "nothing is cut yet");
-        visitor.choose("Record something about the ground", "Harvest carried off").await?;
+        visitor.click("Record something about the ground").await?;
+        visitor.click("Harvest carried off").await?;
         visitor.set_day("Day it was cut", "2026-05-12").await?;
         visitor.write("Yield", "2 ton/ac").await?;
         visitor.sees("read as 2 ton/ac").await?;

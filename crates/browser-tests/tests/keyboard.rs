@@ -51,6 +51,7 @@ async fn a_draft_of_alfalfa(visitor: &Visitor) -> anyhow::Result<()> {
     visitor.choose("Field", "Cooper Piece").await?;
     visitor.choose("Crop, or first member of a mix", "alfalfa").await?;
     visitor.finds("[role=slider][aria-label='Sowing day']").await?;
+    visitor.set_day("Sowing day", "2026-05-14").await?;
     Ok(())
 }
 

@@ -3,6 +3,7 @@
 mod ground;
 mod keyboard;
 mod mishaps;
+mod offline;
 mod people;
 mod phone;
 mod records;

@@ -63,10 +63,10 @@ async fn the_laboratory_tests_a_sample_into_the_lot() {
     on_demo(|visitor| async move {
         visitor.sign_in("mara@fennick.example").await?;
         visitor.press("b").await?;
-        let before = visitor.finds("tr[data-lot=NL-204] td[data-germination]").await?.text().await?;
+        let before = visitor.finds("tr[data-lot=NL-204] [data-germination]").await?.text().await?;
         visitor.click("Test a sample of NL-204 at the laboratory").await?;
         visitor.sees("laboratory").await?;
-        let after = visitor.finds("tr[data-lot=NL-204] td[data-germination]").await?.text().await?;
+        let after = visitor.finds("tr[data-lot=NL-204] [data-germination]").await?.text().await?;
         ensure!(before != after, "the report did not reach the lot: {before}");
         visitor.press("l").await?;
         visitor.choose("Kind", "Laboratory report").await?;

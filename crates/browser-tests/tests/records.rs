@@ -6,12 +6,13 @@ use browser_tests::{Visitor, on_demo, until};
 async fn on_the_ground_of(visitor: &Visitor, field: &str) -> anyhow::Result<()> {
     visitor.click(field).await?;
     visitor.click("ground").await?;
-    visitor.finds("select[aria-label='Record something about the ground']").await?;
+    visitor.finds("button[aria-label='Record something about the ground']").await?;
     Ok(())
 }
 
 async fn record(visitor: &Visitor, what: &str) -> anyhow::Result<()> {
-    visitor.choose("Record something about the ground", what).await?;
+    visitor.click("Record something about the ground").await?;
+    visitor.click(what).await?;
     visitor.sees("Ink is permanent").await?;
     Ok(())
 }
@@ -127,7 +128,7 @@ async fn a_dressing_is_inked_from_the_shelf_and_struck() {
         record(&visitor, "Lime, fertiliser or manure spread").await?;
         visitor.set_day("Day it was spread", "2026-05-11").await?;
         visitor.click("Ink it").await?;
-        visitor.sees("fill in what is asked for above").await?;
+        visitor.sees("choose what was spread").await?;
         visitor.choose("Product", "potash 0-0-60").await?;
         visitor.write("Rate", "100").await?;
         visitor.sees("read as 100 lb/ac").await?;

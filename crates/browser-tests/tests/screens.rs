@@ -109,6 +109,7 @@ async fn sheets_and_panels_are_accessible_too() {
         visitor.click_on("button[aria-label^='Bulk rate']").await?;
         visitor.finds("aside[aria-label=Working]").await?;
         visitor.is_accessible().await?;
+        visitor.click("Close").await?;
         visitor.click("Add a lot").await?;
         visitor.sees("As the tag on the bag prints it").await?;
         visitor.is_accessible().await

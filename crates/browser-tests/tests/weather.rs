@@ -39,7 +39,7 @@ async fn move_by(visitor: &Visitor, weeks: i32, days: i32) -> anyhow::Result<()>
 async fn when(visitor: &Visitor, stand: &str) -> anyhow::Result<()> {
     visitor.press("w").await?;
     visitor.finds("#when-title").await?;
-    if visitor.count("select").await? > 0 {
+    if visitor.count("[role=combobox]").await? > 0 {
         visitor.choose("Another stand", stand).await?;
     }
     let field = stand.split(',').next().unwrap_or_default();
@@ -135,7 +135,7 @@ async fn a_window_opens_at_ones_own_odds_on_every_screen() {
         when(&visitor, "Upper Larkin, alfalfa").await?;
         let opens = async |visitor: &Visitor| anyhow::Ok(visitor.finds("tr[data-edge=opens]").await?.text().await?);
         let before = opens(&visitor).await?;
-        visitor.finds("input[type=range]").await?.focus().await?;
+        visitor.finds("[role=slider][aria-label^='Open at']").await?.focus().await?;
         for level in ["45", "40", "35", "30"] {
             visitor.press("\u{e012}").await?;
             visitor.sees(&format!("Open at {level} % of years")).await?;
@@ -177,7 +177,8 @@ async fn three_readings_of_the_soil_move_the_window() {
         visitor.click("Fox Cover").await?;
         visitor.click("ground").await?;
         for day in ["2026-05-12", "2026-05-13", "2026-05-14"] {
-            visitor.choose("Record something about the ground", "Soil thermometer").await?;
+            visitor.click("Record something about the ground").await?;
+            visitor.click("Soil thermometer").await?;
             visitor.set_day("Morning it was read", day).await?;
             visitor.write("It showed", "42 F").await?;
             visitor.sees("read as 42 °F").await?;
@@ -192,7 +193,8 @@ async fn three_readings_of_the_soil_move_the_window() {
         // The probe that stands in the field is read with one press.
         visitor.go(&format!("{farm}/season")).await?;
         visitor.click("Sheep Hill").await?;
-        visitor.choose("Record something about the ground", "Soil thermometer").await?;
+        visitor.click("Record something about the ground").await?;
+        visitor.click("Soil thermometer").await?;
         visitor.click("Read the field’s probe instead").await?;
         visitor.gone("[role=dialog]").await?;
         visitor.sees("in the morning at").await?;

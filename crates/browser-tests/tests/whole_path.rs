@@ -65,6 +65,9 @@ async fn start(visitor: &Visitor, ground: &Ground, pls: &str) -> anyhow::Result<
         visitor.write(&format!("Rate of {crop}"), rate).await?;
     }
     visitor.finds(&format!("button[aria-label^='Pure live seed: {pls}']")).await?;
+    // A sound day is proposed; this one is to be sown now.
+    visitor.finds("[data-proposed]").await?;
+    visitor.set_day("Sowing day", "2026-05-14").await?;
     for lot in ground.lots {
         visitor.tick(lot).await?;
     }
@@ -106,7 +109,7 @@ async fn strike_the_sowing(visitor: &Visitor, ground: &Ground) -> anyhow::Result
     visitor.click_on("button[aria-label^='Open: Sown']").await?;
     // A strike needs its reason.
     visitor.click("Strike it").await?;
-    visitor.sees("write a word or two").await?;
+    visitor.sees("say what was wrong").await?;
     visitor.write("What was wrong", "it was the day after").await?;
     visitor.click("Strike it").await?;
     visitor.finds("tr[data-struck=true]").await?;

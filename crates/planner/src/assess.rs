@@ -19,9 +19,9 @@ use serde::Serialize;
 use utoipa::ToSchema;
 
 use crate::{
-    Facts, LotFacts, Plan, SeedNeed,
+    Facts, LotFacts, Plan, Proposal, SeedNeed,
     ground::{self, Asked},
-    order_request, plan, seed_need,
+    order_request, plan, proposal, seed_need,
     weather::{Question, held_today, on_its_day, sowing},
 };
 
@@ -88,6 +88,8 @@ pub struct Assessment {
     pub needs: Option<Answer<Needs>>,
     /// When it could be sown; empty without weather years or once it is.
     pub windows: Vec<Answer<WindowAnswer>>,
+    /// The first sound day to sow, for a stand that is not started yet.
+    pub proposal: Option<Proposal>,
     /// The steps.
     pub plan: Plan,
     /// What could not be reckoned.
@@ -130,8 +132,12 @@ pub fn assess(
         }
         facts.weather = held_today(question, runs);
     }
+    let proposal = stand.is_none().then(|| {
+        let level = sky.map_or(Fraction::percent(50.0), |sky| sky.level);
+        proposal(asked.choices, &facts, &windows, level, asked.today)
+    });
     let plan = plan(asked.choices, &facts, asked.today);
-    Assessment { readiness, lime, needs, windows, plan, troubles: troubles.0 }
+    Assessment { readiness, lime, needs, windows, proposal, plan, troubles: troubles.0 }
 }
 
 /// The lots of a farm, as they are known.

@@ -4,4 +4,5 @@ mod common;
 mod ground;
 mod plan;
 mod practices;
+mod proposal;
 mod weather;

@@ -40,6 +40,8 @@ pub trait Record: Clone + PartialEq + fmt::Debug + Serialize + DeserializeOwned 
     const KIND: &'static str;
     /// Its name for people.
     const TITLE: &'static str;
+    /// How writing one is offered: what happened, or what was found.
+    const DEED: &'static str = Self::TITLE;
     /// Version of the shape. A change of shape raises it and adds a step to [`Record::upgrade`].
     const VERSION: i32 = 1;
     /// What it must be about; nothing for what may be about the farm as a whole.
@@ -104,6 +106,8 @@ pub struct Kind {
     pub word: &'static str,
     /// Its name for people.
     pub title: &'static str,
+    /// How writing one is offered.
+    pub deed: &'static str,
     /// The version that is written.
     pub version: i32,
     /// What it must be about.
@@ -117,6 +121,14 @@ pub struct Kind {
 impl Kind {
     /// Of a shape.
     pub const fn of<R: Record>() -> Self {
-        Self { word: R::KIND, title: R::TITLE, version: R::VERSION, needs: R::NEEDS, by: R::BY, replaces: R::REPLACES }
+        Self {
+            word: R::KIND,
+            title: R::TITLE,
+            deed: R::DEED,
+            version: R::VERSION,
+            needs: R::NEEDS,
+            by: R::BY,
+            replaces: R::REPLACES,
+        }
     }
 }

@@ -2,13 +2,13 @@
 
 use std::path::PathBuf;
 
-use actix_files::{Files, NamedFile};
 use actix_session::{SessionMiddleware, config::PersistentSession};
 use actix_web::{
     Error, HttpMessage, HttpRequest, HttpResponse, ResponseError,
     body::{BoxBody, MessageBody},
     cookie::{Key, SameSite, time::Duration},
-    dev::{ServiceFactory, ServiceRequest, ServiceResponse, fn_service},
+    dev::{ServiceFactory, ServiceRequest, ServiceResponse},
+    http::header::CACHE_CONTROL,
     middleware::{Compress, DefaultHeaders},
     web,
 };
@@ -19,6 +19,7 @@ use crate::{
     api,
     climate::Climates,
     problem::Problem,
+    screens::screens,
     sign_in::{SESSION_SECONDS, Sessions, Tries},
     work::Work,
 };
@@ -118,7 +119,6 @@ pub fn application(
             let answer = service.call(request);
             async move { answer.await.map(in_the_readers_units) }
         })
-        .wrap(sessions)
         .wrap(
             DefaultHeaders::new()
                 .add(("content-security-policy", CONTENT_POLICY))
@@ -126,7 +126,14 @@ pub fn application(
                 .add(("referrer-policy", "same-origin")),
         )
         .wrap(Compress::default())
-        .service(web::scope("/api").configure(api::routes).default_service(web::to(missing)))
+        // Only the API asks who is there: the page opens also while the database is away.
+        .service(
+            web::scope("/api")
+                .wrap(sessions)
+                .wrap(DefaultHeaders::new().add((CACHE_CONTROL, "no-store")))
+                .configure(api::routes)
+                .default_service(web::to(missing)),
+        )
         .configure(|config| screens(config, web_folder))
 }
 
@@ -151,22 +158,4 @@ async fn missing(request: HttpRequest) -> HttpResponse {
         response.headers_mut().insert(actix_web::http::header::ALLOW, allow);
     }
     response
-}
-
-/// The built front end; every address it routes itself gets the one page.
-fn screens(config: &mut web::ServiceConfig, folder: Option<PathBuf>) {
-    let Some(folder) = folder else { return };
-    let page = folder.join("index.html");
-    let fallback = fn_service(move |request: ServiceRequest| {
-        let page = page.clone();
-        async move {
-            let (request, _) = request.into_parts();
-            let response = match NamedFile::open(page) {
-                Ok(file) => file.into_response(&request),
-                Err(_) => Problem::NotFound.error_response(),
-            };
-            Ok(ServiceResponse::new(request, response))
-        }
-    });
-    config.service(Files::new("/", folder).index_file("index.html").prefer_utf8(true).default_handler(fallback));
 }

@@ -12,6 +12,7 @@ pub mod demo;
 pub mod laboratory;
 pub mod problem;
 pub mod reckon;
+pub mod screens;
 pub mod sign_in;
 pub mod station;
 pub mod work;

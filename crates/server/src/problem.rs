@@ -53,6 +53,9 @@ pub enum Problem {
     /// It stands for something else already.
     #[error("{0}")]
     Conflict(String),
+    /// What is handed in is another person's than the one who is signed in.
+    #[error("this was written by somebody else than who is signed in here: it goes when they sign in")]
+    AnotherPerson,
     /// Somebody wrote in between what this was to replace.
     #[error("{0}")]
     Overtaken(String),
@@ -90,6 +93,7 @@ impl Problem {
             Self::Method => (StatusCode::METHOD_NOT_ALLOWED, "method", "Not that way"),
             Self::MediaType => (StatusCode::UNSUPPORTED_MEDIA_TYPE, "media-type", "Not JSON"),
             Self::Conflict(_) => (StatusCode::CONFLICT, "conflict", "Already taken"),
+            Self::AnotherPerson => (StatusCode::CONFLICT, "another-person", "Another person\u{2019}s"),
             Self::Overtaken(_) => (StatusCode::CONFLICT, "overtaken", "Written anew meanwhile"),
             Self::Busy => (StatusCode::SERVICE_UNAVAILABLE, "busy", "Busy"),
             Self::TooLarge(_) => (StatusCode::PAYLOAD_TOO_LARGE, "too-large", "Too large"),

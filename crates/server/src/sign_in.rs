@@ -200,6 +200,14 @@ impl Member {
     }
 }
 
+/// Header of what was written down on a device before it was sent: whose it is. The sign-in may have
+/// changed since; under another name it is not taken.
+pub const INK_PERSON: &str = "ink-person";
+
+fn meant_for(request: &HttpRequest) -> Option<&str> {
+    Some(request.headers().get(INK_PERSON)?.to_str().unwrap_or_default())
+}
+
 impl FromRequest for SignedIn {
     type Error = Problem;
     type Future = LocalBoxFuture<'static, Result<Self, Problem>>;
@@ -214,6 +222,9 @@ impl FromRequest for SignedIn {
             let mut connection = pool.get().await?;
             match people::by_id(&mut connection, person).await {
                 Ok(person) => {
+                    if meant_for(&request).is_some_and(|meant| meant != person.id.to_string()) {
+                        return Err(Problem::AnotherPerson);
+                    }
                     // What is refused from here on is told in their units.
                     request.extensions_mut().insert(person.units);
                     Ok(Self(person))

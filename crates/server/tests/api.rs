@@ -331,3 +331,19 @@ async fn an_unknown_kind_of_entry_is_refused(#[case] query: &str) {
     assert_eq!(answer.status, StatusCode::UNPROCESSABLE_ENTITY);
     assert!(answer.at("/kind").contains("choices"), "{}", answer.body);
 }
+
+/// What was written down on a device goes under the name of who wrote it, or not at all.
+#[actix_web::test]
+async fn a_record_goes_under_no_other_name() {
+    let crew = Site::demo().await.signed_in_as("tobias@fennick.example").await;
+    let tobias = crew.get("/api/me").await.ok()["id"].as_str().unwrap().to_owned();
+    let entries = format!("{}/entries", farm("fennick-hollow"));
+    let note = json!({"id": Uuid::now_v7(), "about": [], "occurred_on": "2026-05-14",
+        "payload": {"kind": "note", "text": "slugs along the lane"}});
+    let manager = crew.signed_out().signed_in_as("mara@fennick.example").await.written_by(&tobias);
+    let refused = manager.post(&entries, note.clone()).await;
+    assert_eq!(refused.status, StatusCode::CONFLICT, "{refused:?}");
+    assert_eq!(refused.body["type"], "/problems/another-person");
+    let kept = crew.written_by(&tobias).post(&entries, note).await.ok();
+    assert_eq!(kept["recorded_by"], tobias.as_str());
+}

@@ -17,7 +17,11 @@ fn built() -> PathBuf {
     let folder = std::env::temp_dir().join(format!("ink-front-{}", uuid::Uuid::new_v4()));
     std::fs::create_dir_all(folder.join("assets")).unwrap();
     std::fs::write(folder.join("index.html"), "<!doctype html><title>The one page</title>").unwrap();
+    std::fs::write(folder.join("manifest.webmanifest"), "{}").unwrap();
     std::fs::write(folder.join("assets/script.js"), "console.log('ink');".repeat(200)).unwrap();
+    // Compressed at build: handed out as it lies there.
+    std::fs::write(folder.join("assets/built.js"), "console.log('ink');").unwrap();
+    std::fs::write(folder.join("assets/built.js.gz"), "what lies there").unwrap();
     folder
 }
 
@@ -44,7 +48,10 @@ fn word(headers: &header::HeaderMap, name: &str) -> String {
 #[case::deep("/farms/some-farm/fields/some-field", StatusCode::OK, "text/html")]
 #[case::script("/assets/script.js", StatusCode::OK, "javascript")]
 #[case::api("/api/nowhere", StatusCode::NOT_FOUND, "application/problem+json")]
-#[case::climbing("/../../etc/passwd", StatusCode::OK, "text/html")]
+#[case::climbing("/../../etc/passwd", StatusCode::NOT_FOUND, "application/problem+json")]
+#[case::gone("/assets/older.js", StatusCode::NOT_FOUND, "application/problem+json")]
+#[case::no_such_file("/missing.png", StatusCode::NOT_FOUND, "application/problem+json")]
+#[case::manifest("/manifest.webmanifest", StatusCode::OK, "application/json")]
 #[actix_web::test]
 async fn each_address_gets_what_it_asks_for(#[case] path: &str, #[case] status: StatusCode, #[case] kind: &str) {
     let (answered, headers, body) = ask(&database().await.app_url, path).await;
@@ -73,6 +80,29 @@ async fn what_is_long_is_compressed() {
     let (_, headers, body) = ask(&database().await.app_url, "/assets/script.js").await;
     assert_eq!(word(&headers, "content-encoding"), "gzip");
     assert!(body.len() < 1_000, "{} bytes", body.len());
+}
+
+/// A name with a digest in it is kept for ever; the page is asked about each time; the API's answers
+/// are nobody's to keep unasked.
+#[rstest]
+#[case::digest("/assets/built.js", "immutable")]
+#[case::page("/", "no-cache")]
+#[case::deep("/farms/1/season", "no-cache")]
+#[case::manifest("/manifest.webmanifest", "no-cache")]
+#[case::api("/api/first-visit", "no-store")]
+#[actix_web::test]
+async fn what_may_be_kept_is_told(#[case] path: &str, #[case] said: &str) {
+    let (_, headers, _) = ask(&database().await.app_url, path).await;
+    assert!(word(&headers, "cache-control").contains(said), "{headers:?}");
+}
+
+#[actix_web::test]
+async fn what_was_compressed_at_build_is_not_compressed_again() {
+    let (_, headers, body) = ask(&database().await.app_url, "/assets/built.js").await;
+    assert_eq!(word(&headers, "content-encoding"), "gzip");
+    assert!(word(&headers, "content-type").contains("javascript"), "{headers:?}");
+    assert_eq!(body, "what lies there");
+    assert!(!headers.contains_key("content-disposition"), "shown, not downloaded: {headers:?}");
 }
 
 /// With the database down the application says so and does not fall over.

@@ -1,5 +1,6 @@
 import createClient from "openapi-fetch";
 import type { components, paths } from "./schema";
+import { tellSignal } from "./signal";
 
 export type Schemas = components["schemas"];
 export type Problem = Schemas["ProblemDocument"];
@@ -44,8 +45,11 @@ export async function answered<T>(call: Promise<Outcome<T>>): Promise<T> {
   try {
     outcome = await call;
   } catch {
+    tellSignal(false);
     throw new Refused(0, unreachable);
   }
+  // A gateway that finds nobody behind it is no answer either.
+  tellSignal(![502, 504].includes(outcome.response.status) || outcome.error !== undefined);
   if (outcome.error !== undefined || !outcome.response.ok) {
     const problem = outcome.error as Problem | undefined;
     throw new Refused(outcome.response.status, problem?.detail ? problem : unreachable);

@@ -2048,6 +2048,29 @@ export interface components {
         on: string;
       };
     };
+    /** @description Something that was inked on a day. */
+    Dated_TakenSample: {
+      /**
+       * Format: uuid
+       * @description The entry.
+       */
+      entry: string;
+      /**
+       * Format: date
+       * @description The day.
+       */
+      on: string;
+      /** @description A soil sample that was taken. */
+      what: {
+        /** @description What stands on the bag. */
+        bag?: string | null;
+        /**
+         * Format: int32
+         * @description Cores that went into it.
+         */
+        cores?: number | null;
+      };
+    };
     /** @description A range of whole days. */
     Days: {
       /**
@@ -2463,6 +2486,8 @@ export interface components {
       soil_readings: components["schemas"]["SoilReading"][];
       /** @description Herbicides. */
       sprays: components["schemas"]["Dated_Spray"][];
+      /** @description Samples taken, whose report may be to come. */
+      taken: components["schemas"]["Dated_TakenSample"][];
       /** @description Soil tests. */
       tests: components["schemas"]["Dated_SoilTest"][];
     };
@@ -2602,6 +2627,7 @@ export interface components {
       /** @description Steps in pencil. */
       plan: components["schemas"]["Plan"];
       plants?: components["schemas"]["Answer_PlantCount"] | null;
+      proposal?: components["schemas"]["Proposal"] | null;
       readiness?: components["schemas"]["Answer_Readiness"] | null;
       /** @description Area that will be sown. */
       sown_area: components["schemas"]["Area"];
@@ -2722,6 +2748,8 @@ export interface components {
     KindView: {
       /** @description Who may write it by hand: `crew` or `manager`; absent for what comes to be at an address of its own. */
       by?: string | null;
+      /** @description How writing one is offered. */
+      deed: string;
       /** @description Its word. */
       kind: string;
       /** @description What it must be about. */
@@ -3190,7 +3218,7 @@ export interface components {
       /** @description Which. */
       nutrient: components["schemas"]["Nutrient"];
       /** @description What the last of it costs; of the blend without whole bags. */
-      shadow_price: components["schemas"]["MoneyPerMass"];
+      shadow_price: components["schemas"]["MoneyPerNutrient"];
       /** @description Short of the need, within what is allowed. */
       shortfall: components["schemas"]["MassPerArea"];
     };
@@ -3258,6 +3286,12 @@ export interface components {
     MoneyPerMass: {
       /** @enum {string} */
       unit: "USD/lb" | "USD/kg" | "USD/ton" | "USD/t";
+      value: number;
+    };
+    /** @description A price of the nutrient itself. */
+    MoneyPerNutrient: {
+      /** @enum {string} */
+      unit: "USD/lb nutrient" | "USD/kg nutrient";
       value: number;
     };
     /** @description A farm one belongs to. */
@@ -3836,6 +3870,7 @@ export interface components {
       | components["schemas"]["SiteWalk"]
       | components["schemas"]["SoilTestReport"]
       | components["schemas"]["SoilSample"]
+      | components["schemas"]["SampleTaken"]
       | components["schemas"]["Sprayed"]
       | components["schemas"]["PastCropEnded"]
       | components["schemas"]["BioassayRead"]
@@ -4070,6 +4105,21 @@ export interface components {
       name: string;
       /** @description Price of a mass. */
       price: components["schemas"]["MoneyPerMass"];
+    };
+    /** @description A day proposed for sowing. */
+    Proposal: {
+      /**
+       * Format: double
+       * @description Its odds, where weather years tell.
+       */
+      odds?: number | null;
+      /**
+       * Format: date
+       * @description The day.
+       */
+      sow_on: string;
+      /** @description Why that day. */
+      why: string;
     };
     /** @description A number and its unit, as written in JSON: `{"value": 15, "unit": "lb/ac"}`. */
     Quantity: {
@@ -4780,6 +4830,21 @@ export interface components {
       name: string;
     };
     Said: string;
+    /** @description A soil sample was taken. Its day is enough: the report is a record of its own. */
+    SampleTaken: {
+      /** @description What stands on the bag. */
+      bag?: string | null;
+      /**
+       * Format: int32
+       * @description Cores that went into it.
+       */
+      cores?: number | null;
+      depth?: components["schemas"]["Length"] | null;
+      /** @enum {string} */
+      kind: "sample-taken";
+      /** @description Anything else. */
+      note?: string | null;
+    };
     /** @description A soil sample that was sent off. */
     SampleView: {
       /** @description Its report stands in the ledger. */

@@ -1,6 +1,7 @@
 import { useNavigate, useSearch } from "@tanstack/react-router";
 import { useFarm } from "../shell/farm";
-import { Choice } from "../ui/Choice";
+import { Choice } from "../kit/Choice";
+import { Page } from "../kit/Page";
 import { BlendBench } from "./BlendBench";
 import { benches, type BenchSearch } from "./benches";
 import { LimeBench } from "./LimeBench";
@@ -17,21 +18,22 @@ export function BenchPage() {
   const go = (next: BenchSearch) =>
     void navigate({ to: "/farms/$farm/bench", params: { farm: farm.id }, search: { ...search, ...next } });
   return (
-    <div className="mx-auto max-w-7xl px-5 pt-3 pb-10">
-      <div className="flex flex-wrap items-baseline gap-x-8 pb-2">
-        <h1>Bench: {at}</h1>
+    <Page
+      title={`Bench: ${at}`}
+      about={
         <Choice
           label="What to work out"
           value={at}
           onChange={(next) => go({ at: next })}
           options={benches.map((value) => ({ value, text: value }))}
         />
-      </div>
+      }
+    >
       {at === "seed" && <SeedBenchPage />}
       {at === "lime" && <LimeBench field={search.field ?? ""} onField={(field) => go({ field })} />}
       {at === "nutrients" && <NutrientBench field={search.field ?? ""} onField={(field) => go({ field })} />}
       {at === "manure" && <ManureBench field={search.field ?? ""} onField={(field) => go({ field })} />}
       {at === "blend" && <BlendBench field={search.field ?? ""} onField={(field) => go({ field })} />}
-    </div>
+    </Page>
   );
 }

@@ -1,11 +1,12 @@
-import { useState } from "react";
 import { answered, api, Refused, type Schemas } from "../api/client";
 import { useField, useMaterials, useReckoning } from "../api/queries";
 import { useFarm } from "../shell/farm";
-import { Cautions } from "../ui/Cautions";
-import { Figure } from "../ui/Figure";
-import { QuantityField } from "../ui/QuantityField";
-import { Trouble, Waiting } from "../ui/states";
+import { Cautions } from "../kit/Cautions";
+import { Figure } from "../kit/Figure";
+import { useLive } from "../kit/live";
+import { QuantityField } from "../kit/Quantity";
+import { NotYet, Trouble } from "../kit/states";
+import { Tick } from "../kit/Tick";
 import type { Quantity } from "../units/format";
 import { useUnits } from "../units/useUnits";
 import { nutrients } from "../units/words";
@@ -24,8 +25,7 @@ export function BlendBench({ field, onField }: Props) {
   const farm = useFarm();
   const worked = useNeeds(field);
   const materials = useMaterials(farm.id);
-  if (worked.waiting || materials.isPending) return <Waiting what="Weighing" />;
-  if (materials.isError) return <Trouble error={materials.error} />;
+  if (worked.waiting || materials.data === undefined) return <NotYet what="Weighing" of={[materials]} />;
   const first = field && worked.needs.data ? amountsOf(worked.needs.data.value, "build-maintain") : {};
   return (
     <Worked
@@ -38,6 +38,15 @@ export function BlendBench({ field, onField }: Props) {
   );
 }
 
+interface Written {
+  needs: Record<string, Quantity | null>;
+  cap: Quantity | null;
+  /** Products left out. */
+  left: string[];
+  prices: [string, Quantity | null][];
+  whole: boolean;
+}
+
 function Worked({
   field,
   onField,
@@ -47,15 +56,18 @@ function Worked({
   const farm = useFarm();
   const units = useUnits();
   const detail = useField(farm.id, field);
-  const [needs, setNeeds] = useState<Record<string, Quantity | null>>(
-    Object.keys(first).length
+  const { now, change } = useLive<Written>({
+    needs: Object.keys(first).length
       ? first
       : { p2o5: { value: 60, unit: units.rate }, k2o: { value: 200, unit: units.rate } },
-  );
-  const [cap, setCap] = useState<Quantity | null>(null);
-  const [left, setLeft] = useState<string[]>([]);
-  const [prices, setPrices] = useState<Record<string, Quantity | null>>({});
-  const [whole, setWhole] = useState(false);
+    cap: null,
+    left: [],
+    prices: [],
+    whole: false,
+  });
+  const { needs, cap, left, whole } = now;
+  // By name in a list: names have dots, and a dot parts the places of a form.
+  const prices = Object.fromEntries(now.prices) as Record<string, Quantity | null>;
   const on = products
     .filter((product) => !left.includes(product.name))
     .map((product) => ({
@@ -90,22 +102,20 @@ function Worked({
               label={nutrients[nutrient] ?? nutrient}
               bare={units.rate}
               value={needs[nutrient] ?? null}
-              onChange={(mass) => setNeeds((old) => ({ ...old, [nutrient]: mass }))}
+              onChange={(mass) => change((old) => ({ needs: { ...old.needs, [nutrient]: mass } }))}
             />
           ))}
-          <QuantityField label="N at most" bare={units.rate} value={cap} onChange={setCap} />
+          <QuantityField
+            label="N at most"
+            bare={units.rate}
+            value={cap}
+            onChange={(cap) => change({ cap })}
+          />
         </div>
         {refused && <Trouble error={refused} />}
-        <label className="flex min-h-9 items-center gap-3 text-sm">
-          <input
-            type="checkbox"
-            className="size-4 accent-(--ink)"
-            checked={whole}
-            disabled={!field}
-            onChange={(event) => setWhole(event.target.checked)}
-          />
+        <Tick checked={whole} disabled={!field} onChange={(whole) => change({ whole })}>
           whole bags only {!field && <span className="text-pencil">(choose a field)</span>}
-        </label>
+        </Tick>
         <h2 className="pt-2">On offer</h2>
         <ul>
           {products.map((product) => (
@@ -113,27 +123,26 @@ function Worked({
               key={product.name}
               className="grid grid-cols-[minmax(0,1fr)_7.5rem] items-baseline gap-x-3 border-b border-rule"
             >
-              <label className="flex min-h-9 items-center gap-2.5 text-sm">
-                <input
-                  type="checkbox"
-                  className="size-4 accent-(--ink)"
-                  checked={!left.includes(product.name)}
-                  onChange={(event) =>
-                    setLeft((old) =>
-                      event.target.checked
-                        ? old.filter((name) => name !== product.name)
-                        : [...old, product.name],
-                    )
-                  }
-                />
-                <span>{product.name}</span>
-              </label>
+              <Tick
+                checked={!left.includes(product.name)}
+                onChange={(on) =>
+                  change((old) => ({
+                    left: on ? old.left.filter((name) => name !== product.name) : [...old.left, product.name],
+                  }))
+                }
+              >
+                {product.name}
+              </Tick>
               <QuantityField
                 label={`Price of ${product.name}`}
                 hideLabel
                 bare={units.tonPrice}
                 value={product.name in prices ? (prices[product.name] ?? null) : product.price}
-                onChange={(price) => setPrices((old) => ({ ...old, [product.name]: price }))}
+                onChange={(price) =>
+                  change((old) => ({
+                    prices: [...old.prices.filter(([name]) => name !== product.name), [product.name, price]],
+                  }))
+                }
               />
             </li>
           ))}
@@ -231,7 +240,7 @@ function Worked({
                   </td>
                   <td className={cell}>{met.excess.value > 0.05 ? <Figure quantity={met.excess} /> : "–"}</td>
                   <td className={cell}>
-                    <Figure quantity={perPound(met.shadow_price, units.system)} />
+                    <Figure quantity={met.shadow_price} />
                   </td>
                 </tr>
               ))}
@@ -243,12 +252,4 @@ function Worked({
       )}
     </div>
   );
-}
-
-/** What a pound or a kilogram more would cost: so the trade speaks of it, whatever the price's unit. */
-function perPound(price: Quantity, system: "us" | "metric"): Quantity {
-  const perKg =
-    price.value *
-    ({ "USD/kg": 1, "USD/lb": 1 / 0.45359237, "USD/ton": 1 / 907.18474, "USD/t": 1 / 1000 }[price.unit] ?? 1);
-  return system === "us" ? { value: perKg * 0.45359237, unit: "USD/lb" } : { value: perKg, unit: "USD/kg" };
 }

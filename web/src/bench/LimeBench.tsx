@@ -1,14 +1,14 @@
 import { Link } from "@tanstack/react-router";
-import { useState } from "react";
 import { answered, api, Refused, type Schemas } from "../api/client";
 import { useField, useGround, useMaterials, useReckoning } from "../api/queries";
 import { PhPathDrawing } from "../draw/PhPath";
 import { LimeAnswer } from "../ground/LimeAnswer";
 import { LimeFields, PhSlider } from "../ground/LimeFields";
 import { useFarm } from "../shell/farm";
-import { Figure } from "../ui/Figure";
-import { Labelled } from "../ui/Labelled";
-import { Trouble, Waiting } from "../ui/states";
+import { Figure } from "../kit/Figure";
+import { useLive } from "../kit/live";
+import { optionsOf, Pick } from "../kit/Pick";
+import { NotYet, Trouble } from "../kit/states";
 import { useUnits } from "../units/useUnits";
 import { textures } from "../units/words";
 import { FieldPick } from "./FieldPick";
@@ -23,8 +23,8 @@ export function LimeBench({ field, onField }: Props) {
   const farm = useFarm();
   const ground = useGround(farm.id, field || undefined);
   const materials = useMaterials(farm.id);
-  if (materials.isPending || (field && ground.isPending)) return <Waiting what="Slaking" />;
-  if (materials.isError) return <Trouble error={materials.error} />;
+  if (materials.data === undefined || (field && ground.data === undefined && !ground.isError))
+    return <NotYet what="Slaking" of={[materials]} />;
   return (
     <Worked
       key={`${field} ${ground.data?.ground.tests.at(-1)?.entry}`}
@@ -37,6 +37,13 @@ export function LimeBench({ field, onField }: Props) {
 }
 
 const given = { ph: 5.8, buffer: 6.5 };
+
+interface Written {
+  ph: number;
+  buffer: number;
+  texture: Schemas["Texture"];
+  lime: Schemas["LimeChoice"];
+}
 
 function Worked({
   field,
@@ -51,15 +58,18 @@ function Worked({
   const top = test?.what.layers[0];
   const acidity = top?.acidity;
   const methods: Schemas["LimeMethod"][] = top ? (ground?.lime_methods ?? []) : ["smp", "texture"];
-  const [ph, setPh] = useState(top?.ph ?? given.ph);
-  const [buffer, setBuffer] = useState(acidity?.by === "smp" ? acidity.buffer_ph : given.buffer);
-  const [texture, setTexture] = useState<Schemas["Texture"]>(ground?.ground.facts.texture ?? "silt-loam");
-  const [lime, setLime] = useState<Schemas["LimeChoice"]>({
-    method: methods[0] ?? "texture",
-    target_ph: 6.5,
-    placement: "incorporated",
-    material: materials[0] as Schemas["Material"],
+  const { now, change } = useLive<Written>({
+    ph: top?.ph ?? given.ph,
+    buffer: acidity?.by === "smp" ? acidity.buffer_ph : given.buffer,
+    texture: ground?.ground.facts.texture ?? "silt-loam",
+    lime: {
+      method: methods[0] ?? "texture",
+      target_ph: 6.5,
+      placement: "incorporated",
+      material: materials[0] as Schemas["Material"],
+    },
   });
+  const { ph, buffer, texture, lime } = now;
   const school = schoolOf(lime.method, { top, buffer, texture });
   const request: Schemas["LimeRequest"] = {
     school,
@@ -86,36 +96,31 @@ function Worked({
     <div className="grid gap-x-12 gap-y-6 border-t-2 border-ink pt-3 lg:grid-cols-[24rem_minmax(0,1fr)]">
       <form aria-label="Lime" onSubmit={(event) => event.preventDefault()}>
         <FieldPick value={field} onChange={onField} />
-        <PhSlider label="pH of the soil" value={ph} onChange={setPh} error={refused?.at("/ph")} />
+        <PhSlider
+          label="pH of the soil"
+          value={ph}
+          onChange={(ph) => change({ ph })}
+          error={refused?.at("/ph")}
+        />
         {lime.method === "smp" && (
           <PhSlider
             label="SMP buffer pH"
             value={buffer}
-            onChange={setBuffer}
+            onChange={(buffer) => change({ buffer })}
             error={refused?.at("/school/buffer_ph")}
           />
         )}
         {lime.method === "texture" && (
-          <Labelled label="Texture">
-            {(ids) => (
-              <select
-                {...ids}
-                className="entry"
-                value={texture}
-                onChange={(e) => setTexture(e.target.value as Schemas["Texture"])}
-              >
-                {Object.entries(textures).map(([value, word]) => (
-                  <option key={value} value={value}>
-                    {word}
-                  </option>
-                ))}
-              </select>
-            )}
-          </Labelled>
+          <Pick
+            label="Texture"
+            value={texture}
+            onChange={(texture) => texture && change({ texture })}
+            options={optionsOf(textures)}
+          />
         )}
         <LimeFields
           value={lime}
-          onChange={setLime}
+          onChange={(lime) => change({ lime })}
           methods={methods}
           materials={materials}
           errorAt={errorAt}

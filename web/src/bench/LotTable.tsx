@@ -3,11 +3,12 @@ import { v7 as uuid } from "uuid";
 import { answered, api, type Schemas } from "../api/client";
 import { useReckoning, useRecord } from "../api/queries";
 import { useFarm } from "../shell/farm";
-import { Figure } from "../ui/Figure";
-import { Empty, Trouble } from "../ui/states";
+import { Figure } from "../kit/Figure";
+import { Empty, Trouble } from "../kit/states";
+import { Table, type Column } from "../kit/Table";
 import { dayText, plain } from "../units/format";
 import { useUnits } from "../units/useUnits";
-import { AddLot } from "./AddLot";
+import { RecordSheet } from "../records/RecordSheet";
 
 interface Props {
   crop: Schemas["Crop"];
@@ -20,7 +21,8 @@ interface Props {
 export function LotTable({ crop, lots, plsRate, dormantSeed }: Props) {
   const farm = useFarm();
   const units = useUnits();
-  const [adding, setAdding] = useState(false);
+  // Each lot that is added gets an id of its own.
+  const [adding, setAdding] = useState<string | null>(null);
   const priced = lots.filter((lot) => lot.tag?.package && lot.tag.price);
   const request = {
     crop: crop.id,
@@ -36,13 +38,84 @@ export function LotTable({ crop, lots, plsRate, dormantSeed }: Props) {
   );
   const of = (label: string) =>
     plsRate && !compared.error ? compared.data?.value.lots.find((row) => row.label === label) : undefined;
-  const cell = "py-1.5 pr-3 text-right align-baseline";
+  const columns: Column<Schemas["LotView"]>[] = [
+    {
+      key: "lot",
+      head: "Lot",
+      names: true,
+      cell: (lot) => (
+        <>
+          <span className="font-semibold">{lot.label}</span>
+          {of(lot.label)?.cheapest && priced.length > 1 && (
+            <span className="block text-sm">cheapest to sow</span>
+          )}
+        </>
+      ),
+    },
+    { key: "purity", head: "Purity", figures: true, cell: (lot) => <Figure quantity={lot.tag?.purity} /> },
+    {
+      key: "germination",
+      head: "Germ. + hard",
+      figures: true,
+      cell: (lot) => (
+        <span data-germination>
+          <Figure quantity={lot.tag?.germination} />
+          {lot.tag?.dormant && <span className="text-pencil"> + {plain(lot.tag.dormant)}</span>}
+        </span>
+      ),
+    },
+    {
+      key: "tested",
+      head: "Tested",
+      figures: true,
+      className: "text-sm",
+      cell: (lot) => (
+        <>
+          {lot.tag?.tested_on ? dayText(lot.tag.tested_on, 0) : "no date"}
+          {lot.retest && <span className="block font-semibold">test again</span>}
+          {lot.reports > 0 && <span className="block text-pencil">laboratory</span>}
+        </>
+      ),
+    },
+    {
+      key: "seeds",
+      head: "Million live seeds",
+      figures: true,
+      cell: ({ label }) => (
+        <Figure
+          quantity={of(label)?.cost_per_million_live_seeds}
+          explains={compared.data}
+          label={`${label}, cost of a million live seeds`}
+        />
+      ),
+    },
+    {
+      key: "sown",
+      head: "Sown",
+      figures: true,
+      cell: ({ label }) => (
+        <Figure
+          quantity={of(label)?.cost_per_area}
+          explains={compared.data}
+          label={`${label}, cost of sowing`}
+          className="font-semibold"
+        />
+      ),
+    },
+    {
+      key: "test",
+      head: "",
+      headLabel: "Test",
+      figures: true,
+      cell: (lot) => farm.seed_laboratory && farm.role === "manager" && <Sample lot={lot} />,
+    },
+  ];
   return (
     <section aria-label="Lots">
       <div className="flex items-baseline justify-between">
         <h2>Lots of {crop.name}</h2>
         {farm.role === "manager" && (
-          <button type="button" className="line-button" onClick={() => setAdding(true)}>
+          <button type="button" className="line-button" onClick={() => setAdding(uuid())}>
             Add a lot
           </button>
         )}
@@ -52,83 +125,27 @@ export function LotTable({ crop, lots, plsRate, dormantSeed }: Props) {
           Read the tag of a bag in: purity, germination, price. Lots are then compared by what will grow.
         </Empty>
       ) : (
-        <div
-          className="overflow-x-auto"
-          tabIndex={0}
-          role="region"
-          aria-label={`Lots of ${crop.name}, table`}
-        >
-          <table className="w-full min-w-115">
-            <thead>
-              <tr className="border-b border-ink text-sm text-pencil">
-                <th className="py-1 text-left font-normal">Lot</th>
-                <th className={`${cell} font-normal`}>Purity</th>
-                <th className={`${cell} font-normal`}>Germ. + hard</th>
-                <th className={`${cell} font-normal`}>Tested</th>
-                <th className={`${cell} font-normal`}>Million live seeds</th>
-                <th className={`${cell} font-normal`}>Sown</th>
-                <th>
-                  <span className="sr-only">Test</span>
-                </th>
-              </tr>
-            </thead>
-            <tbody>
-              {lots.map((lot) => {
-                const row = of(lot.label);
-                return (
-                  <tr key={lot.id} className="border-b border-rule" data-lot={lot.label}>
-                    <th scope="row" className="py-1.5 text-left font-semibold">
-                      {lot.label}
-                      {row?.cheapest && priced.length > 1 && (
-                        <span className="block text-sm font-normal">cheapest to sow</span>
-                      )}
-                    </th>
-                    <td className={cell}>
-                      <Figure quantity={lot.tag?.purity} />
-                    </td>
-                    <td className={cell} data-germination>
-                      <Figure quantity={lot.tag?.germination} />
-                      {lot.tag?.dormant && <span className="text-pencil"> + {plain(lot.tag.dormant)}</span>}
-                    </td>
-                    <td className={`${cell} text-sm`}>
-                      {lot.tag?.tested_on ? dayText(lot.tag.tested_on, 0) : "no date"}
-                      {lot.retest && <span className="block font-semibold">test again</span>}
-                      {lot.reports > 0 && <span className="block text-pencil">laboratory</span>}
-                    </td>
-                    <td className={cell}>
-                      {row ? (
-                        <Figure
-                          quantity={row.cost_per_million_live_seeds}
-                          explains={compared.data}
-                          label={`${lot.label}, cost of a million live seeds`}
-                        />
-                      ) : (
-                        "–"
-                      )}
-                    </td>
-                    <td className={cell}>
-                      {row ? (
-                        <Figure
-                          quantity={row.cost_per_area}
-                          explains={compared.data}
-                          label={`${lot.label}, cost of sowing`}
-                          className="font-semibold"
-                        />
-                      ) : (
-                        "–"
-                      )}
-                    </td>
-                    <td className="py-1.5 text-right">
-                      {farm.seed_laboratory && farm.role === "manager" && <Sample lot={lot} />}
-                    </td>
-                  </tr>
-                );
-              })}
-            </tbody>
-          </table>
-        </div>
+        <Table
+          label={`Lots of ${crop.name}`}
+          className="w-full min-w-115"
+          rows={lots}
+          rowKey={(lot) => lot.id}
+          rowProps={(lot) => ({ "data-lot": lot.label })}
+          columns={columns}
+        />
       )}
-      {adding && <AddLot crop={crop} onDone={() => setAdding(false)} />}
+      {adding && (
+        <RecordSheet
+          task={{
+            form: "lot-tag",
+            title: `A lot of ${crop.name}`,
+            where: "",
+            about: "As the tag on the bag prints it. The tag goes into the ledger in ink.",
+            with: { crop: crop.id, lot: adding },
+          }}
+          onDone={() => setAdding(null)}
+        />
+      )}
     </section>
   );
 }

@@ -1,11 +1,11 @@
-import { useState } from "react";
 import { answered, api, Refused, type Schemas } from "../api/client";
 import { useReckoning } from "../api/queries";
-import { Cautions } from "../ui/Cautions";
-import { Choice } from "../ui/Choice";
-import { Figure } from "../ui/Figure";
-import { QuantityField } from "../ui/QuantityField";
-import { Trouble, Waiting } from "../ui/states";
+import { Cautions } from "../kit/Cautions";
+import { Choice } from "../kit/Choice";
+import { Figure } from "../kit/Figure";
+import { useLive } from "../kit/live";
+import { QuantityField } from "../kit/Quantity";
+import { NotYet, Trouble } from "../kit/states";
 import type { Quantity } from "../units/format";
 import { useUnits } from "../units/useUnits";
 import { nutrients } from "../units/words";
@@ -33,22 +33,32 @@ const days = [
 /** Manure and compost: how far they go towards the needs, with no other product. */
 export function ManureBench({ field, onField }: Props) {
   const worked = useNeeds(field);
-  if (worked.waiting || worked.needs.isPending) return <Waiting what="Weighing" />;
+  if (worked.waiting || worked.needs.isPending) return <NotYet what="Weighing" of={[worked.needs]} />;
   const first = worked.needs.data ? amountsOf(worked.needs.data.value, "build-maintain") : {};
   return <Worked key={`${field} ${JSON.stringify(first)}`} field={field} onField={onField} first={first} />;
 }
 
+interface Written {
+  needs: Record<string, Quantity | null>;
+  cap: Quantity | null;
+  worked: (typeof days)[number]["value"];
+  analysis: Record<string, Quantity>;
+}
+
 function Worked({ field, onField, first }: Props & { first: Record<string, Schemas["MassPerArea"]> }) {
   const units = useUnits();
-  const [needs, setNeeds] = useState<Record<string, Quantity | null>>(first);
-  const [cap, setCap] = useState<Quantity | null>(null);
-  const [worked, setWorked] = useState<(typeof days)[number]["value"]>("1");
-  const [analysis, setAnalysis] = useState<Record<string, Quantity>>({
-    total_n: { value: 0.5, unit: "%" },
-    ammonium_n: { value: 0.2, unit: "%" },
-    p2o5: { value: 0.25, unit: "%" },
-    k2o: { value: 0.45, unit: "%" },
+  const { now, change } = useLive<Written>({
+    needs: first,
+    cap: null,
+    worked: "1",
+    analysis: {
+      total_n: { value: 0.5, unit: "%" },
+      ammonium_n: { value: 0.2, unit: "%" },
+      p2o5: { value: 0.25, unit: "%" },
+      k2o: { value: 0.45, unit: "%" },
+    },
   });
+  const { needs, cap, worked, analysis } = now;
   const request = {
     analysis: analysis as unknown as Schemas["ManureAnalysis"],
     needs: Object.fromEntries(Object.entries(needs).filter(([, mass]) => mass)) as Record<
@@ -69,7 +79,7 @@ function Worked({ field, onField, first }: Props & { first: Record<string, Schem
       label={label}
       bare="%"
       value={analysis[key] ?? null}
-      onChange={(value) => value && setAnalysis((old) => ({ ...old, [key]: value }))}
+      onChange={(value) => value && change((old) => ({ analysis: { ...old.analysis, [key]: value } }))}
       error={refused?.at(`/analysis/${key}`)}
     />
   );
@@ -85,7 +95,12 @@ function Worked({ field, onField, first }: Props & { first: Record<string, Schem
           {share("k2o", "K₂O in it")}
         </div>
         <p className="text-sm font-semibold">Worked in within</p>
-        <Choice label="Worked in within" value={worked} onChange={setWorked} options={[...days]} />
+        <Choice
+          label="Worked in within"
+          value={worked}
+          onChange={(worked) => change({ worked })}
+          options={[...days]}
+        />
         <h2 className="pt-3">Needs</h2>
         <div className="grid grid-cols-2 gap-x-4">
           {["n", "p2o5", "k2o"].map((key) => (
@@ -94,14 +109,14 @@ function Worked({ field, onField, first }: Props & { first: Record<string, Schem
               label={`${nutrients[key]} needed`}
               bare={units.rate}
               value={needs[key] ?? null}
-              onChange={(mass) => setNeeds((old) => ({ ...old, [key]: mass }))}
+              onChange={(mass) => change((old) => ({ needs: { ...old.needs, [key]: mass } }))}
             />
           ))}
           <QuantityField
             label="Available N at most"
             bare={units.rate}
             value={cap}
-            onChange={setCap}
+            onChange={(cap) => change({ cap })}
             error={refused?.at("/n_cap")}
             hint="by the stand or the rules"
           />

@@ -2,10 +2,11 @@ import { answered, api, Refused, type Schemas } from "../api/client";
 import { useCrops, useMaterials, useReckoning } from "../api/queries";
 import { SchoolTable } from "../ground/SchoolTable";
 import { useFarm } from "../shell/farm";
-import { Figure } from "../ui/Figure";
-import { Labelled } from "../ui/Labelled";
-import { QuantityField } from "../ui/QuantityField";
-import { Trouble, Waiting } from "../ui/states";
+import { Figure } from "../kit/Figure";
+import { Pick } from "../kit/Pick";
+import { Tick } from "../kit/Tick";
+import { QuantityField } from "../kit/Quantity";
+import { Trouble, Waiting } from "../kit/states";
 import { useUnits } from "../units/useUnits";
 import { nutrientSchools } from "../units/words";
 import { FieldPick } from "./FieldPick";
@@ -28,38 +29,22 @@ export function NutrientBench({ field, onField }: Props) {
     <div className="grid gap-x-12 gap-y-6 border-t-2 border-ink pt-3 lg:grid-cols-[20rem_minmax(0,1fr)]">
       <form aria-label="Nutrients" onSubmit={(event) => event.preventDefault()}>
         <FieldPick value={field} onChange={onField} />
-        <Labelled label="Crop">
-          {(ids) => (
-            <select
-              {...ids}
-              className="entry"
-              value={worked.crop}
-              onChange={(event) => worked.setCrop(event.target.value)}
-            >
-              {crops.data?.map((crop) => (
-                <option key={crop.id} value={crop.id}>
-                  {crop.name}
-                </option>
-              ))}
-            </select>
-          )}
-        </Labelled>
+        <Pick
+          label="Crop"
+          value={worked.crop}
+          onChange={(picked) => picked && worked.change({ picked })}
+          options={(crops.data ?? []).map((crop) => ({ value: crop.id, text: crop.name }))}
+        />
         <QuantityField
           label="Yield goal in a year, dry"
           bare={units.yield}
           value={worked.goal}
-          onChange={worked.setGoal}
+          onChange={(goal) => worked.change({ goal })}
           error={refused?.at("/yield_goal")}
         />
-        <label className="flex min-h-9 items-center gap-3 text-sm">
-          <input
-            type="checkbox"
-            className="size-4 accent-(--ink)"
-            checked={worked.sowing}
-            onChange={(event) => worked.setSowing(event.target.checked)}
-          />
+        <Tick checked={worked.sowing} onChange={(sowing) => worked.change({ sowing })}>
           the sowing year
-        </label>
+        </Tick>
         <p className="pt-2 text-sm text-pencil">
           {worked.top?.p || worked.top?.k ? (
             <>

@@ -1,16 +1,16 @@
-import { useState } from "react";
 import { answered, api, Refused, type Schemas } from "../api/client";
 import { useReckoning } from "../api/queries";
-import { Cautions } from "../ui/Cautions";
-import { Figure } from "../ui/Figure";
-import { QuantityField } from "../ui/QuantityField";
+import { Cautions } from "../kit/Cautions";
+import { Figure } from "../kit/Figure";
+import { useLive } from "../kit/live";
+import { QuantityField } from "../kit/Quantity";
 import type { Quantity } from "../units/format";
 import { useUnits } from "../units/useUnits";
 
 /** Plants by spacing and survival. What is left empty is the crop's usual. */
 export function PlantsBench({ crop }: { crop: Schemas["Crop"] }) {
   const units = useUnits();
-  const [given, setGiven] = useState<Record<string, Quantity | null>>({
+  const { now: given, change } = useLive<Record<string, Quantity | null>>({
     area: { value: 1, unit: units.area },
   });
   const request = {
@@ -26,7 +26,7 @@ export function PlantsBench({ crop }: { crop: Schemas["Crop"] }) {
       label={label}
       bare={bare}
       value={given[key] ?? null}
-      onChange={(value) => setGiven((old) => ({ ...old, [key]: value }))}
+      onChange={(value) => change({ [key]: value })}
       error={refused?.at(`/${key}`)}
     />
   );

@@ -3,11 +3,12 @@ import { useState, type ReactNode } from "react";
 import { answered, api, Refused, type Schemas } from "../api/client";
 import { useCrops, useLots, useReckoning } from "../api/queries";
 import { useFarm } from "../shell/farm";
-import { Choice } from "../ui/Choice";
-import { Figure } from "../ui/Figure";
-import { Labelled } from "../ui/Labelled";
-import { QuantityField } from "../ui/QuantityField";
-import { Empty, Trouble, Waiting } from "../ui/states";
+import { Choice } from "../kit/Choice";
+import { Figure } from "../kit/Figure";
+import { useLive } from "../kit/live";
+import { Pick } from "../kit/Pick";
+import { QuantityField } from "../kit/Quantity";
+import { Empty, NotYet, Trouble } from "../kit/states";
 import type { Quantity } from "../units/format";
 import { useUnits } from "../units/useUnits";
 import { LotTable } from "./LotTable";
@@ -19,24 +20,19 @@ export function SeedBenchPage() {
   const crops = useCrops();
   const lots = useLots(farm.id);
   const [id, setId] = useState("alfalfa");
-  if (crops.isPending || lots.isPending) return <Waiting what="Clearing the bench" />;
-  if (crops.isError) return <Trouble error={crops.error} />;
-  if (lots.isError) return <Trouble error={lots.error} />;
+  if (crops.data === undefined || lots.data === undefined)
+    return <NotYet what="Clearing the bench" of={[crops, lots]} />;
   const crop = crops.data.find((one) => one.id === id);
   return (
     <div>
       <div className="flex flex-wrap items-end gap-x-8">
-        <Labelled label="Crop" className="w-64">
-          {(ids) => (
-            <select {...ids} className="entry" value={id} onChange={(event) => setId(event.target.value)}>
-              {crops.data.map((one) => (
-                <option key={one.id} value={one.id}>
-                  {one.name}
-                </option>
-              ))}
-            </select>
-          )}
-        </Labelled>
+        <Pick
+          label="Crop"
+          className="w-64"
+          value={id}
+          onChange={setId}
+          options={crops.data.map((one) => ({ value: one.id, text: one.name }))}
+        />
         {crop && <p className="max-w-xl flex-1 pb-5 text-sm text-pencil">{crop.about}</p>}
       </div>
       {crop?.planting && <PlantsBench key={crop.id} crop={crop} />}
@@ -49,6 +45,16 @@ export function SeedBenchPage() {
 
 type By = Schemas["Target"]["by"];
 
+interface Written {
+  by: By;
+  amount: Quantity | null;
+  germination: Quantity | null;
+  conditions: Schemas["Conditions"];
+  dormant: "usual" | Schemas["DormantSeed"];
+  /** The lot looked at; the first with a tag while none is picked. */
+  picked: string;
+}
+
 const targets: { value: By; text: string }[] = [
   { value: "chart", text: "chart range" },
   { value: "pls-mass", text: "PLS mass" },
@@ -60,16 +66,16 @@ function SeedBench({ crop, lots }: { crop: Schemas["Crop"]; lots: Schemas["LotVi
   const units = useUnits();
   const farm = useFarm();
   const tagged = lots.filter((lot) => lot.tag);
-  const [by, setBy] = useState<By>("chart");
-  const [amount, setAmount] = useState<Quantity | null>(null);
-  const [germination, setGermination] = useState<Quantity | null>({ value: 80, unit: "%" });
-  const [conditions, setConditions] = useState<Schemas["Conditions"]>({
-    method: "drill",
-    seedbed: "good",
-    late: false,
+  const { now, change } = useLive<Written>({
+    by: "chart",
+    amount: null,
+    germination: { value: 80, unit: "%" },
+    conditions: { method: "drill", seedbed: "good", late: false },
+    dormant: "usual",
+    picked: "",
   });
-  const [dormant, setDormant] = useState<"usual" | Schemas["DormantSeed"]>("usual");
-  const [picked, setPicked] = useState<string>();
+  const { by, amount, germination, conditions, dormant, picked } = now;
+  const setConditions = (conditions: Schemas["Conditions"]) => change({ conditions });
   const lot = tagged.find((one) => one.id === picked) ?? tagged[0];
   const dormantSeed = dormant === "usual" ? null : dormant;
 
@@ -96,10 +102,7 @@ function SeedBench({ crop, lots }: { crop: Schemas["Crop"]; lots: Schemas["LotVi
         <Choice
           label="Rate from"
           value={by}
-          onChange={(next) => {
-            setBy(next);
-            setAmount(null);
-          }}
+          onChange={(by) => change({ by, amount: null })}
           options={targets}
         />
         {by !== "chart" && (
@@ -114,7 +117,7 @@ function SeedBench({ crop, lots }: { crop: Schemas["Crop"]; lots: Schemas["LotVi
             }
             bare={by === "live-seeds" ? units.seeds : units.rate}
             value={amount}
-            onChange={setAmount}
+            onChange={(amount) => change({ amount })}
             error={refused?.at("/target/rate") ?? refused?.at("/target/per_area")}
           />
         )}
@@ -123,7 +126,7 @@ function SeedBench({ crop, lots }: { crop: Schemas["Crop"]; lots: Schemas["LotVi
             label="Germination it assumes"
             bare="%"
             value={germination}
-            onChange={setGermination}
+            onChange={(germination) => change({ germination })}
             error={refused?.at("/target/germination")}
           />
         )}
@@ -133,7 +136,7 @@ function SeedBench({ crop, lots }: { crop: Schemas["Crop"]; lots: Schemas["LotVi
           <Choice
             label="Lot"
             value={lot?.id ?? ""}
-            onChange={setPicked}
+            onChange={(picked) => change({ picked })}
             options={tagged.map((one) => ({ value: one.id, text: one.label }))}
           />
         )}
@@ -170,7 +173,7 @@ function SeedBench({ crop, lots }: { crop: Schemas["Crop"]; lots: Schemas["LotVi
           <Choice
             label="Hard or dormant seed"
             value={dormant}
-            onChange={setDormant}
+            onChange={(dormant) => change({ dormant })}
             options={[
               { value: "usual", text: "usual" },
               { value: "counts", text: "dormant counts" },
@@ -269,10 +272,10 @@ function RowTarget({
   pls: Schemas["Fraction"];
 }) {
   const units = useUnits();
-  const [length, setCourse] = useState<Quantity | null>({
-    value: units.system === "us" ? 200 : 50,
-    unit: units.course,
+  const { now, change } = useLive<{ course: Quantity | null }>({
+    course: { value: units.system === "us" ? 200 : 50, unit: units.course },
   });
+  const length = now.course;
   const request = { crop, bulk_rate: bulk, pls, course: length as Schemas["Length"] };
   const row = useReckoning(
     "drill.row",
@@ -286,7 +289,7 @@ function RowTarget({
         label="Measured course"
         bare={units.course}
         value={length}
-        onChange={setCourse}
+        onChange={(course) => change({ course })}
         error={row.error instanceof Refused ? row.error.at("/course") : undefined}
         className="w-40"
       />

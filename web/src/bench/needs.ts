@@ -1,9 +1,16 @@
-import { useState } from "react";
 import { answered, api, type Schemas } from "../api/client";
 import { useGround, useReckoning, useSeason } from "../api/queries";
+import { useLive } from "../kit/live";
 import { useFarm } from "../shell/farm";
 import type { Quantity } from "../units/format";
 import { useUnits } from "../units/useUnits";
+
+interface Written {
+  /** The crop, where another than the field's is asked about. */
+  picked: string | null;
+  goal: Quantity | null;
+  sowing: boolean;
+}
 
 /** What a field's crop needs, filled from its stand and its latest soil test. */
 export function useNeeds(field: string) {
@@ -12,13 +19,13 @@ export function useNeeds(field: string) {
   const ground = useGround(farm.id, field || undefined);
   const season = useSeason(farm.id);
   const stand = season.data?.strips.find((strip) => strip.field.id === field)?.stands.at(-1);
-  const [picked, setCrop] = useState<string>();
-  const crop = picked ?? stand?.crops[0] ?? "alfalfa";
-  const [goal, setGoal] = useState<Quantity | null>({
-    value: units.system === "us" ? 5 : 11,
-    unit: units.yield,
+  const { now, change } = useLive<Written>({
+    picked: null,
+    goal: { value: units.system === "us" ? 5 : 11, unit: units.yield },
+    sowing: false,
   });
-  const [sowing, setSowing] = useState(false);
+  const { goal, sowing } = now;
+  const crop = now.picked ?? stand?.crops[0] ?? "alfalfa";
   const top = field ? ground.data?.ground.tests.at(-1)?.what.layers[0] : undefined;
   const request: Schemas["NeedRequest"] = {
     crop,
@@ -39,11 +46,9 @@ export function useNeeds(field: string) {
   );
   return {
     crop,
-    setCrop,
     goal,
-    setGoal,
     sowing,
-    setSowing,
+    change,
     top,
     needs,
     waiting: Boolean(field) && ground.isPending,

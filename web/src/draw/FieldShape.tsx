@@ -1,5 +1,6 @@
 import { geoIdentity, geoPath } from "d3-geo";
 import type { Polygon } from "geojson";
+import { polygonOf } from "./polygon";
 
 type Ring = number[][];
 
@@ -9,14 +10,6 @@ interface Props {
   height?: number;
   /** Rings inside the setback. */
   inside?: Ring[][];
-}
-
-function polygonOf(value: unknown): Polygon | null {
-  const object = value as { type?: string; geometry?: unknown; features?: unknown[] };
-  if (object?.type === "Polygon") return value as Polygon;
-  if (object?.type === "Feature") return polygonOf(object.geometry);
-  if (object?.type === "FeatureCollection") return polygonOf(object.features?.[0]);
-  return null;
 }
 
 /** A field's outline on the paper: north up, degrees shrunk to a plane for drawing only. */

@@ -1,6 +1,7 @@
 import { useState } from "react";
 import type { Schemas } from "../api/client";
 import { day, dayText } from "../units/format";
+import { Tip } from "../kit/Tip";
 import { stateWord } from "../units/words";
 import { ticks, type TimeScale } from "./Axis";
 import { blades, standingOf, StepMark, type Standing } from "./marks";
@@ -43,15 +44,19 @@ export function isSowing(step: Schemas["Step"]): boolean {
   return step.look.role === "sowing";
 }
 
-function pencilLabel(step: Schemas["Step"]): string {
-  // "sow 20 May 62 %", or "plant 20 May".
-  if (isSowing(step))
-    return `${step.look.planned} ${dayText(step.from)}${step.odds ? ` ${percent(step.odds.odds)}` : ""}`;
+function pencilLabel(step: Schemas["Step"], brief: boolean): string {
+  if (isSowing(step)) {
+    const odds = step.odds ? percent(step.odds.odds) : "";
+    // The mark says what and the axis says when: between the blades there is room for the odds alone.
+    if (brief && odds) return odds;
+    // "sow 20 May 62 %", or "plant 20 May".
+    return [step.look.planned, dayText(step.from), odds].filter(Boolean).join(" ");
+  }
   return step.look.quiet ? "" : step.look.planned;
 }
 
-/** Marks of a stand on a time scale: ink where it happened, pencil where it is planned. */
-export function placed(stand: Stand, scale: TimeScale): Placed[] {
+/** Marks of a stand on a time scale: ink where it happened, pencil where it is planned. Brief where there are blades to keep clear of. */
+export function placed(stand: Stand, scale: TimeScale, brief = false): Placed[] {
   const at = (text: string) => scale(day(text));
   const year = new Date(stand.plan.today).getUTCFullYear();
   const ink: Placed[] = stand.marks.map((one) => {
@@ -74,16 +79,20 @@ export function placed(stand: Stand, scale: TimeScale): Placed[] {
   const pencil: Placed[] = stand.plan.steps
     .filter((step) => !["done", "passed"].includes(step.state.is))
     .map((step) => ({
-      key: stepKey(step),
+      // Two stands on one strip may have the same steps.
+      key: `${stand.id} ${stepKey(step)}`,
       mark: step.look.mark,
       weight: step.look.weight + (step.state.is === "overdue" ? 2 : 0),
       sowing: isSowing(step),
       standing: standingOf(step.state),
       x: at(step.from),
       until: at(step.to),
-      label: pencilLabel(step),
+      label: pencilLabel(step, brief),
       lane: 0,
-      says: `${step.title}, ${dayText(step.from, year)} to ${dayText(step.to, year)}, in pencil: ${stateWord(step.state)}`,
+      says: [
+        `${step.title}, ${dayText(step.from, year)} to ${dayText(step.to, year)}, in pencil: ${stateWord(step.state)}`,
+        ...(step.odds ? [`${percent(step.odds.odds)} of years`] : []),
+      ].join(", "),
       stand,
       step,
     }));
@@ -135,6 +144,16 @@ export function roomFor(marks: Placed[], width: number): Map<string, "right" | "
   return sides;
 }
 
+/** Where words stand along the strip: nothing is drawn through them. */
+export function wordsAt(marks: Placed[], sides: Map<string, "right" | "left">): [number, number][] {
+  return marks.flatMap((mark): [number, number][] => {
+    const side = sides.get(mark.key);
+    if (!side) return [];
+    const long = wordsWide(mark) + 4;
+    return side === "right" ? [[mark.x + 7, mark.x + 9 + long]] : [[mark.x - 9 - long, mark.x - 7]];
+  });
+}
+
 interface Props {
   stands: Stand[];
   scale: TimeScale;
@@ -151,12 +170,13 @@ export function StripDrawing({ stands, scale, width, height, today, onPick, onMo
   const base = height - 8;
   const [held, setHeld] = useState<{ stand: string; on: string } | null>(null);
   const now = scale(day(today));
-  const marks = stands.flatMap((stand) => placed(stand, scale));
+  const marks = stands.flatMap((stand) => placed(stand, scale, true));
   const inView = apart(
     marks.filter((mark) => mark.x > -9 && mark.x < width + 9),
     width,
   );
   const sides = roomFor(inView, width);
+  const clear = wordsAt(inView, sides);
   return (
     <div className="relative" style={{ height, width }}>
       <svg width={width} height={height} aria-hidden className="absolute inset-0 overflow-hidden">
@@ -168,7 +188,7 @@ export function StripDrawing({ stands, scale, width, height, today, onPick, onMo
           .map((stand) => (
             <path
               key={stand.id}
-              d={blades(chanceAt(stand.windows, scale), Math.max(now, 0), width, base, height - 14)}
+              d={blades(chanceAt(stand.windows, scale), Math.max(now, 0), width, base, height - 14, clear)}
               stroke="var(--pencil)"
               strokeWidth={1}
               strokeLinecap="round"
@@ -200,7 +220,7 @@ export function StripDrawing({ stands, scale, width, height, today, onPick, onMo
           .filter((mark) => mark.standing === "pencil" || mark.standing === "overdue")
           .map((mark) => (
             <path
-              key={mark.stand.id + mark.key}
+              key={mark.key}
               d={`M${mark.x} ${base}H${Math.max(mark.until, mark.x)}v-5`}
               fill="none"
               stroke={mark.standing === "overdue" ? "var(--stop)" : "var(--pencil)"}
@@ -215,7 +235,7 @@ export function StripDrawing({ stands, scale, width, height, today, onPick, onMo
           const held_here = held?.stand === mark.stand.id ? held.on : undefined;
           return (
             <MovableSowing
-              key={mark.stand.id + mark.key}
+              key={mark.key}
               mark={mark}
               side={side}
               on={held_here}
@@ -231,27 +251,27 @@ export function StripDrawing({ stands, scale, width, height, today, onPick, onMo
         const tone =
           mark.standing === "ink" ? "text-ink" : mark.standing === "overdue" ? "text-stop" : "text-pencil";
         return (
-          <button
-            key={mark.stand.id + mark.key}
-            type="button"
-            title={mark.says}
-            aria-label={mark.says}
-            disabled={!onPick}
-            onClick={() => onPick?.(mark)}
-            className="absolute size-6 -translate-x-1/2"
-            style={{ left: mark.x, top: base - 19 - mark.lane * 13 }}
-          >
-            <span className="absolute inset-0 grid place-items-center">
-              <StepMark mark={mark.mark} standing={mark.standing} size={13} />
-            </span>
-            {side && (
-              <span
-                className={`absolute top-[3px] bg-paper px-px text-[0.8125rem] leading-[14px] whitespace-nowrap ${tone} ${side === "right" ? "left-[1.45rem]" : "right-[1.45rem]"}`}
-              >
-                {mark.label}
+          <Tip key={mark.key} words={mark.says}>
+            <button
+              type="button"
+              aria-label={mark.says}
+              disabled={!onPick}
+              onClick={() => onPick?.(mark)}
+              className="absolute size-6 -translate-x-1/2"
+              style={{ left: mark.x, top: base - 19 - mark.lane * 13 }}
+            >
+              <span className="absolute inset-0 grid place-items-center">
+                <StepMark mark={mark.mark} standing={mark.standing} size={13} />
               </span>
-            )}
-          </button>
+              {side && (
+                <span
+                  className={`absolute top-[3px] bg-paper px-px text-[0.8125rem] leading-[14px] whitespace-nowrap ${tone} ${side === "right" ? "left-[1.45rem]" : "right-[1.45rem]"}`}
+                >
+                  {mark.label}
+                </span>
+              )}
+            </button>
+          </Tip>
         );
       })}
     </div>
@@ -293,7 +313,7 @@ function MovableSowing({ mark, side, on, scale, width, top, onHold, onDrop, onPi
       onDrop={onDrop}
       onPick={onPick}
     >
-      <span className="absolute inset-0 grid place-items-center" title={mark.says}>
+      <span className="absolute inset-0 grid place-items-center">
         <StepMark mark={mark.mark} standing={mark.standing} size={13} />
       </span>
       {beside && (

@@ -68,11 +68,20 @@ export function standingOf(state: Schemas["State"]): Standing {
  * Blades along a stretch: taller and closer where the chance is better, bare where there is none.
  * Returned as one path; y is the ground, `height` what certainty reaches.
  */
-export function blades(chance: (x: number) => number, from: number, to: number, y: number, height: number) {
+export function blades(
+  chance: (x: number) => number,
+  from: number,
+  to: number,
+  y: number,
+  height: number,
+  /** Stretches kept clear for words. */
+  clear: readonly (readonly [number, number])[] = [],
+) {
   const parts: string[] = [];
   for (let x = from + 2; x < to;) {
     const here = chance(x);
-    if (here >= 0.04) {
+    const words = clear.some(([left, right]) => x > left - 4 && x < right);
+    if (here >= 0.04 && !words) {
       const tall = height * here;
       // A tall blade leans no more than a few days: its foot is its day.
       const lean = Math.min(tall * 0.3, 7);

@@ -1,4 +1,4 @@
-import { createContext, useContext, useMemo, useState, type ReactNode } from "react";
+import { createContext, useContext, useEffect, useMemo, useRef, useState, type ReactNode } from "react";
 import { day } from "../units/format";
 
 /** The stretch of time on the axis. It keeps its place from screen to screen. */
@@ -20,7 +20,8 @@ function yearAround(middle: Date, southern: boolean): Span {
   return { from: new Date(Date.UTC(first, 6, 1)), to: new Date(Date.UTC(first + 1, 6, 1)) };
 }
 
-function spanOf(zoom: Zoom, middle: Date, southern: boolean): Span {
+/** The stretch that a zoom shows around a day. */
+export function spanOf(zoom: Zoom, middle: Date, southern: boolean): Span {
   const around = (before: number, after: number): Span => ({
     from: new Date(middle.getTime() - before * DAY),
     to: new Date(middle.getTime() + after * DAY),
@@ -48,9 +49,21 @@ interface SpanState {
   setZoom: (zoom: Zoom) => void;
   shift: (direction: 1 | -1) => void;
   reset: () => void;
+  /** Move along, where a day lies outside of what is shown. */
+  reveal: (on: string) => void;
 }
 
 const SpanContext = createContext<SpanState | null>(null);
+
+/** A screen about one day shows it, when it opens and when another day is asked about from elsewhere. */
+export function useRevealed(on: string): void {
+  const { reveal } = useSpan();
+  const latest = useRef(reveal);
+  useEffect(() => {
+    latest.current = reveal;
+  });
+  useEffect(() => latest.current(on), [on]);
+}
 
 export function useSpan(): SpanState {
   const state = useContext(SpanContext);
@@ -79,6 +92,11 @@ export function SpanProvider({
       setZoom,
       shift: (direction) => setMiddle(new Date(middle.getTime() + direction * step * DAY)),
       reset: () => setMiddle(day(today)),
+      reveal: (on) => {
+        const wanted = day(on);
+        if (Number.isNaN(wanted.getTime()) || (wanted >= span.from && wanted < span.to)) return;
+        setMiddle(wanted);
+      },
     };
   }, [zoom, middle, southern, today]);
   return <SpanContext.Provider value={state}>{children}</SpanContext.Provider>;

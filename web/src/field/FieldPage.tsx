@@ -8,17 +8,19 @@ import { StripDrawing, type Placed } from "../draw/Strip";
 import { useSpan } from "../draw/span";
 import { useWidth } from "../draw/useWidth";
 import { FieldGround } from "../ground/FieldGround";
-import { EntrySheet } from "../ledger/EntrySheet";
-import { InkSheet, type StepToInk } from "../season/InkSheet";
+import { useOutbox } from "../outbox/useOutbox";
+import type { StepToInk } from "../records/tasks";
+import { EntrySheet, InkSheet } from "../records/sheets";
 import { SpanControls } from "../season/SpanControls";
 import { useFarm } from "../shell/farm";
 import { OddsLine } from "../when/OddsLine";
 import { FieldWater } from "./FieldWater";
 import { Headline, OrderTable, Remarks, StepList } from "../start/Implied";
-import { Choice } from "../ui/Choice";
-import { Figure } from "../ui/Figure";
-import { Troubles } from "../ui/Troubles";
-import { Empty, Trouble, Waiting } from "../ui/states";
+import { Choice } from "../kit/Choice";
+import { Figure } from "../kit/Figure";
+import { Troubles } from "../kit/Troubles";
+import { Page } from "../kit/Page";
+import { Empty, NotYet } from "../kit/states";
 import { dayText, yearOf } from "../units/format";
 import { goals } from "../units/words";
 
@@ -28,9 +30,8 @@ export function FieldPage() {
   const { field: id = "" } = useParams({ strict: false });
   const field = useField(farm.id, id);
   const season = useSeason(farm.id);
-  if (field.isPending || season.isPending) return <Waiting what="Walking to the field" />;
-  if (field.isError) return <Trouble error={field.error} />;
-  if (season.isError) return <Trouble error={season.error} />;
+  if (field.data === undefined || season.data === undefined)
+    return <NotYet what="Walking to the field" of={[field, season]} />;
   const strip = season.data.strips.find((one) => one.field.id === id);
   return <Story key={id} detail={field.data} stands={strip?.stands ?? []} />;
 }
@@ -45,7 +46,8 @@ function Story({ detail, stands }: { detail: Schemas["FieldDetail"]; stands: Sch
   const [inking, setInking] = useState<StepToInk | null>(null);
   const [reading, setReading] = useState<string | null>(null);
   // A mark is inked on the stand it is drawn for, which need not be the current one.
-  const ink = (stand: string, step: Schemas["Step"]) => setInking({ field: field.id, stand, step });
+  const ink = (stand: string, step: Schemas["Step"]) =>
+    setInking({ field: field.id, field_name: field.name, stand, step });
   const pick = (mark: Placed) => {
     if (mark.entry) setReading(mark.entry);
     else if (mark.step) ink(mark.stand.id, mark.step);
@@ -54,11 +56,12 @@ function Story({ detail, stands }: { detail: Schemas["FieldDetail"]; stands: Sch
   const [picked, setSide] = useState<"stand" | "ground" | null>(null);
   const side = picked ?? (current ? "stand" : "ground");
   return (
-    <div className="flex gap-6 px-5 pt-3 pb-8 max-lg:flex-col">
-      <div className="min-w-0 flex-1">
-        <div className="flex flex-wrap items-baseline gap-x-5">
-          <h1>{field.name}</h1>
-          <p>
+    <Page
+      title={field.name}
+      aside={<Inked field={field.id} stands={stands} onRead={setReading} />}
+      about={
+        <div className="flex flex-wrap gap-x-5">
+          <p className="text-ink">
             <Figure
               quantity={areas.value.sown_area}
               explains={areas}
@@ -75,78 +78,78 @@ function Story({ detail, stands }: { detail: Schemas["FieldDetail"]; stands: Sch
             </p>
           )}
         </div>
-        <div className="flex gap-3 max-sm:flex-col">
-          <div className="w-47 shrink-0 pt-1">
-            <FieldShape boundary={field.boundary} inside={detail.inside} size={176} height={140} />
-            <p className="text-sm text-pencil">
-              setback <Figure quantity={field.setback} />, dashed
-            </p>
-          </div>
-          <div className="min-w-0 flex-1">
-            <SpanControls />
-            <div ref={ref}>
-              <Axis scale={scale} width={width} today={farm.today} />
-              <div className="border-y-2 border-t-ink border-b-rule">
-                {width > 0 && (
-                  <StripDrawing
-                    stands={stands}
-                    scale={scale}
-                    width={width}
-                    height={64}
-                    today={farm.today}
-                    {...(may ? { onPick: pick } : {})}
-                  />
-                )}
-              </div>
+      }
+    >
+      <div className="flex gap-3 max-sm:flex-col">
+        <div className="w-47 shrink-0 pt-1">
+          <FieldShape boundary={field.boundary} inside={detail.inside} size={176} height={140} />
+          <p className="text-sm text-pencil">
+            setback <Figure quantity={field.setback} />, dashed
+          </p>
+        </div>
+        <div className="min-w-0 flex-1">
+          <SpanControls />
+          <div ref={ref}>
+            <Axis scale={scale} width={width} today={farm.today} />
+            <div className="border-y-2 border-t-ink border-b-rule">
+              {width > 0 && (
+                <StripDrawing
+                  stands={stands}
+                  scale={scale}
+                  width={width}
+                  height={64}
+                  today={farm.today}
+                  {...(may ? { onPick: pick } : {})}
+                />
+              )}
             </div>
           </div>
         </div>
-        <div className="pt-2">
-          <Choice
-            label="What to look at"
-            value={side}
-            onChange={setSide}
-            options={[
-              { value: "stand", text: "stand" },
-              { value: "ground", text: "ground" },
-            ]}
-          />
-        </div>
-        {side === "ground" && !current && (
-          <Link
-            to="/farms/$farm/start"
-            params={{ farm: farm.id }}
-            search={{ field: field.id }}
-            className="line-button mb-2"
-          >
-            Start a stand
-          </Link>
-        )}
-        {side === "ground" ? (
-          <FieldGround farm={farm} field={field.id} sowOn={current?.plan.sown_on} />
-        ) : current ? (
-          <Current stand={current} onInk={may ? (step) => ink(current.id, step) : undefined} />
-        ) : (
-          <div className="pt-4">
-            <Empty>
-              Nothing stands here yet.{" "}
-              <Link
-                to="/farms/$farm/start"
-                params={{ farm: farm.id }}
-                search={{ field: field.id }}
-                className="underline"
-              >
-                Start a stand
-              </Link>
-              .
-            </Empty>
-          </div>
-        )}
       </div>
-      <Inked field={field.id} stands={stands} onRead={setReading} />
+      <div className="pt-2">
+        <Choice
+          label="What to look at"
+          value={side}
+          onChange={setSide}
+          options={[
+            { value: "stand", text: "stand" },
+            { value: "ground", text: "ground" },
+          ]}
+        />
+      </div>
+      {side === "ground" && !current && (
+        <Link
+          to="/farms/$farm/start"
+          params={{ farm: farm.id }}
+          search={{ field: field.id }}
+          className="line-button mb-2"
+        >
+          Start a stand
+        </Link>
+      )}
+      {side === "ground" ? (
+        <FieldGround farm={farm} field={field.id} name={field.name} sowOn={current?.plan.sown_on} />
+      ) : current ? (
+        <Current stand={current} onInk={may ? (step) => ink(current.id, step) : undefined} />
+      ) : (
+        <div className="pt-4">
+          <Empty>
+            Nothing stands here yet.{" "}
+            <Link
+              to="/farms/$farm/start"
+              params={{ farm: farm.id }}
+              search={{ field: field.id }}
+              className="underline"
+            >
+              Start a stand
+            </Link>
+            .
+          </Empty>
+        </div>
+      )}
       {inking && <InkSheet farm={farm} step={inking} onDone={() => setInking(null)} />}
       {reading && <EntrySheet farm={farm} entry={reading} onDone={() => setReading(null)} />}
-    </div>
+    </Page>
   );
 }
 
@@ -161,8 +164,7 @@ function Current({
   const detail = useStand(farm.id, stand.id);
   const crops = useCrops();
   const name = (id: string) => crops.data?.find((crop) => crop.id === id)?.name ?? id;
-  if (detail.isPending) return <Waiting what="Deriving the plan" />;
-  if (detail.isError) return <Trouble error={detail.error} />;
+  if (detail.data === undefined) return <NotYet what="Deriving the plan" of={[detail]} />;
   const { implied } = detail.data;
   return (
     <div className="grid gap-x-10 gap-y-6 pt-5 xl:grid-cols-2">
@@ -202,12 +204,27 @@ function Inked({
 }) {
   const farm = useFarm();
   const entries = useEntries(farm.id, { field });
+  const waiting = useOutbox().filter((item) => item.task.field === field);
   const past = stands.slice(0, -1).reverse();
   return (
-    <section aria-labelledby="inked-title" className="w-full shrink-0 lg:w-66">
-      <h2 id="inked-title" className="pt-1 pb-2">
+    <section aria-labelledby="inked-title">
+      <h2 id="inked-title" className="flex min-h-11 items-center">
         In ink
       </h2>
+      {waiting.length > 0 && (
+        <ul
+          aria-label="On this device, not sent yet"
+          className="border-l border-dashed border-pencil pb-2 pl-3"
+        >
+          {waiting.map((item) => (
+            <li key={item.id} className="py-1 leading-snug text-pencil">
+              <span className="block text-sm">{dayText(item.on, 0)}, on this device</span>
+              {item.task.title}
+              {item.refused && <span className="text-stop">: to correct</span>}
+            </li>
+          ))}
+        </ul>
+      )}
       {entries.data?.total === 0 && <Empty>Nothing has been recorded here.</Empty>}
       <ul className="divide-y divide-rule border-t border-rule">
         {entries.data?.entries.map((entry) => (

@@ -1,6 +1,6 @@
 import { useIrrigation } from "../api/queries";
 import type { Farm } from "../shell/farm";
-import { Figure } from "../ui/Figure";
+import { Figure } from "../kit/Figure";
 import { dayText, yearOf } from "../units/format";
 
 /** When a field that has water needs it, by the balance, beside what people do by rule. */

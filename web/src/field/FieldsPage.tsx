@@ -1,16 +1,21 @@
+import { zodResolver } from "@hookform/resolvers/zod";
+import { useQueryClient } from "@tanstack/react-query";
 import { Link } from "@tanstack/react-router";
 import { useState } from "react";
+import { useForm } from "react-hook-form";
 import { v7 as uuid } from "uuid";
-import { answered, api, Refused, type Schemas } from "../api/client";
-import { useFields, useRecord } from "../api/queries";
+import { z } from "zod";
+import { answered, api, type Schemas } from "../api/client";
+import { useFields } from "../api/queries";
 import { FieldShape } from "../draw/FieldShape";
 import { useFarm } from "../shell/farm";
-import { Figure } from "../ui/Figure";
-import { Labelled } from "../ui/Labelled";
-import { QuantityField } from "../ui/QuantityField";
-import { TaskSheet } from "../ui/Sheet";
-import { Empty, Trouble, Waiting } from "../ui/states";
-import type { Quantity } from "../units/format";
+import { Figure } from "../kit/Figure";
+import { AmountField, Form, TextField } from "../kit/form";
+import { Labelled } from "../kit/Labelled";
+import { Page } from "../kit/Page";
+import { TaskSheet } from "../kit/Sheet";
+import { Empty, NotYet } from "../kit/states";
+import { amount, blank, readAmounts, words } from "../records/amounts";
 import { useUnits } from "../units/useUnits";
 
 /** The farm's fields, as outlines. */
@@ -18,18 +23,18 @@ export function FieldsPage() {
   const farm = useFarm();
   const fields = useFields(farm.id);
   const [adding, setAdding] = useState(false);
-  if (fields.isPending) return <Waiting what="Looking over the fields" />;
-  if (fields.isError) return <Trouble error={fields.error} />;
+  if (fields.data === undefined) return <NotYet what="Looking over the fields" of={[fields]} />;
   return (
-    <div className="mx-auto max-w-6xl px-5 py-3">
-      <div className="flex items-baseline justify-between pb-3">
-        <h1>Fields</h1>
-        {farm.role === "manager" && (
+    <Page
+      title="Fields"
+      tools={
+        farm.role === "manager" && (
           <button type="button" className="line-button" onClick={() => setAdding(true)}>
             Add a field
           </button>
-        )}
-      </div>
+        )
+      }
+    >
       {fields.data.length === 0 && (
         <Empty>Fields are drawn here from their boundaries. Add the first one from a GeoJSON file.</Empty>
       )}
@@ -51,38 +56,51 @@ export function FieldsPage() {
         ))}
       </ul>
       {adding && <AddField onDone={() => setAdding(false)} />}
-    </div>
+    </Page>
   );
+}
+
+const values = z.object({
+  name: words("what is it called?"),
+  boundary: z.string().refine(isJson, {
+    message: "this is not GeoJSON: choose a file, or paste what it holds",
+  }),
+  setback: amount(),
+});
+
+function isJson(text: string): boolean {
+  try {
+    JSON.parse(text);
+    return true;
+  } catch {
+    return false;
+  }
 }
 
 function AddField({ onDone }: { onDone: () => void }) {
   const farm = useFarm();
   const units = useUnits();
   const [id] = useState(() => uuid());
-  const [name, setName] = useState("");
-  const [text, setText] = useState("");
-  const [setback, setSetback] = useState<Quantity | null>(null);
-  const [unreadable, setUnreadable] = useState<string>();
-  const record = useRecord(farm.id, (boundary: Record<string, unknown>) =>
-    answered(
+  const form = useForm({
+    resolver: zodResolver(values),
+    defaultValues: { name: "", boundary: "", setback: blank(units.setback) },
+  });
+  const client = useQueryClient();
+  const add = async (written: z.infer<typeof values>) => {
+    const { name, boundary, setback } = await readAmounts(written);
+    await answered(
       api.POST("/api/farms/{farm}/fields", {
         params: { path: { farm: farm.id } },
-        body: { id, name, boundary, ...(setback ? { setback: setback as Schemas["Length"] } : {}) },
+        body: {
+          id,
+          name,
+          boundary: JSON.parse(boundary) as Record<string, unknown>,
+          ...(setback ? { setback: setback as Schemas["Length"] } : {}),
+        },
       }),
-    ),
-  );
-  const refused = record.error instanceof Refused ? record.error : undefined;
-  const submit = (event: React.FormEvent) => {
-    event.preventDefault();
-    let boundary: Record<string, unknown>;
-    try {
-      boundary = JSON.parse(text) as Record<string, unknown>;
-      setUnreadable(undefined);
-    } catch {
-      setUnreadable("this is not GeoJSON: choose a file, or paste what it holds");
-      return;
-    }
-    record.mutate(boundary, { onSuccess: onDone });
+    );
+    void client.invalidateQueries({ queryKey: ["farm", farm.id] });
+    onDone();
   };
   return (
     <TaskSheet
@@ -91,17 +109,8 @@ function AddField({ onDone }: { onDone: () => void }) {
       title="Add a field"
       about="A boundary is one GeoJSON polygon: longitude first, then latitude."
     >
-      <form className="mt-3 space-y-1" onSubmit={submit}>
-        <Labelled label="Name" error={refused?.at("/name")}>
-          {(ids) => (
-            <input
-              {...ids}
-              className="entry"
-              value={name}
-              onChange={(event) => setName(event.target.value)}
-            />
-          )}
-        </Labelled>
+      <Form form={form} onSubmit={add} submit="Add it">
+        <TextField name="name" label="Name" />
         <Labelled label="Boundary from a file">
           {(ids) => (
             <input
@@ -109,34 +118,15 @@ function AddField({ onDone }: { onDone: () => void }) {
               type="file"
               accept=".geojson,.json,application/geo+json"
               className="entry text-sm"
-              onChange={(event) => void event.target.files?.[0]?.text().then(setText)}
+              onChange={(event) =>
+                void event.target.files?.[0]?.text().then((text) => form.setValue("boundary", text))
+              }
             />
           )}
         </Labelled>
-        <Labelled label="Boundary" error={unreadable ?? refused?.at("/boundary")}>
-          {(ids) => (
-            <textarea
-              {...ids}
-              rows={5}
-              className="entry font-mono text-sm"
-              value={text}
-              onChange={(event) => setText(event.target.value)}
-            />
-          )}
-        </Labelled>
-        <QuantityField
-          label="Setback"
-          bare={units.setback}
-          value={setback}
-          onChange={setSetback}
-          error={refused?.at("/setback")}
-          hint="kept unsown along the whole boundary"
-        />
-        {refused && !refused.problem.errors?.length && <Trouble error={refused} />}
-        <button type="submit" className="ink-button mt-2" disabled={record.isPending}>
-          Add it
-        </button>
-      </form>
+        <TextField name="boundary" label="Boundary" lines={5} />
+        <AmountField name="setback" label="Setback" hint="kept unsown along the whole boundary" />
+      </Form>
     </TaskSheet>
   );
 }

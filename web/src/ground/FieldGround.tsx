@@ -5,53 +5,91 @@ import { useGround, useRecord } from "../api/queries";
 import { PhPathDrawing } from "../draw/PhPath";
 import { SoilProfile } from "../draw/SoilProfile";
 import type { Farm } from "../shell/farm";
-import { Figure } from "../ui/Figure";
-import { Troubles } from "../ui/Troubles";
-import { Empty, Trouble, Waiting } from "../ui/states";
+import { Figure } from "../kit/Figure";
+import { Troubles } from "../kit/Troubles";
+import { Empty, NotYet, Trouble } from "../kit/states";
 import { dayText } from "../units/format";
 import { nutrients } from "../units/words";
-import { RecordSheet, recordedWords, type Recorded } from "./RecordSheet";
+import { RecordSheet } from "../records/RecordSheet";
+import type { Task } from "../outbox/waiting";
+import { siteOf, useFieldKinds } from "../records/tasks";
+import { DropdownMenu } from "radix-ui";
 
 /** The ground of a field: profile, pH path, nutrient account, and what can be recorded of it. */
 export function FieldGround({
   farm,
   field,
+  name,
   sowOn,
 }: {
   farm: Farm;
   field: string;
+  name: string;
   sowOn?: string | undefined;
 }) {
   const ground = useGround(farm.id, field);
-  const [recording, setRecording] = useState<Recorded | null>(null);
-  if (ground.isPending) return <Waiting what="Digging" />;
-  if (ground.isError) return <Trouble error={ground.error} />;
+  const [task, setTask] = useState<Task | null>(null);
+  const kinds = useFieldKinds();
+  if (ground.data === undefined) return <NotYet what="Digging" of={[ground]} />;
   const view = ground.data;
   const test = view.ground.tests.at(-1);
   const may = farm.role !== "adviser";
+  const taken = unreported(view.ground);
+  const report = (sample: Taken) =>
+    setTask({
+      form: "soil-test",
+      title: "Soil test",
+      where: name,
+      field,
+      with: { on: sample.on, sample: sample.what.bag ?? "" },
+    });
   return (
     <section aria-labelledby="ground-title" className="border-t-2 border-ink pt-3">
       <div className="flex flex-wrap items-baseline gap-x-5">
         <h2 id="ground-title">Ground</h2>
         {may && (
-          <label className="text-sm">
-            <span className="sr-only">Record something about the ground</span>
-            <select
-              className="entry"
-              aria-label="Record something about the ground"
-              value=""
-              onChange={(event) => setRecording(event.target.value as Recorded)}
-            >
-              <option value="">record…</option>
-              {Object.entries(recordedWords).map(([what, words]) => (
-                <option key={what} value={what}>
-                  {words}
-                </option>
-              ))}
-            </select>
-          </label>
+          <DropdownMenu.Root>
+            <DropdownMenu.Trigger className="line-button" aria-label="Record something about the ground">
+              record…
+            </DropdownMenu.Trigger>
+            <DropdownMenu.Portal>
+              <DropdownMenu.Content
+                align="start"
+                sideOffset={4}
+                className="z-50 max-h-[70vh] overflow-y-auto border-2 border-ink bg-paper py-1"
+              >
+                {kinds.map((one) => (
+                  <DropdownMenu.Item
+                    key={one.kind}
+                    className="cursor-pointer px-4 py-1.5 outline-none data-[highlighted]:bg-sunk max-sm:py-3"
+                    onSelect={() =>
+                      setTask({
+                        form: one.kind,
+                        title: one.title,
+                        where: name,
+                        field,
+                        with: one.kind === "site" ? siteOf(view) : undefined,
+                      })
+                    }
+                  >
+                    {one.title}
+                  </DropdownMenu.Item>
+                ))}
+              </DropdownMenu.Content>
+            </DropdownMenu.Portal>
+          </DropdownMenu.Root>
         )}
         {may && <Samples farm={farm} field={field} view={view} />}
+        {taken && (
+          <p className="text-sm">
+            Sample taken {dayText(taken.on, 0)}, report to come.{" "}
+            {may && (
+              <button type="button" className="line-button" onClick={() => report(taken)}>
+                Enter the report
+              </button>
+            )}
+          </p>
+        )}
       </div>
       <Troubles troubles={view.troubles} />
       {!test && (
@@ -107,21 +145,18 @@ export function FieldGround({
         </div>
       )}
       {!test && view.account.lines.length > 0 && <Account account={view.account} year={accountYear(view)} />}
-      {recording && (
-        <RecordSheet
-          farm={farm}
-          field={field}
-          what={recording}
-          site={{
-            facts: view.ground.facts,
-            history_known: view.ground.history_known,
-            looked: view.looked,
-          }}
-          onDone={() => setRecording(null)}
-        />
-      )}
+      {task && <RecordSheet task={task} onDone={() => setTask(null)} />}
     </section>
   );
+}
+
+type Taken = Schemas["Ground"]["taken"][number];
+
+/** The last sample taken, while no test is of its day or later. */
+function unreported(ground: Schemas["Ground"]): Taken | undefined {
+  const taken = ground.taken.at(-1);
+  const test = ground.tests.at(-1);
+  return taken && !(test && test.on >= taken.on) ? taken : undefined;
 }
 
 /** "2026", or "2025/26" where the year of an account begins in July. */

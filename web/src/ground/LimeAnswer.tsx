@@ -1,6 +1,6 @@
 import type { Schemas } from "../api/client";
-import { Cautions } from "../ui/Cautions";
-import { Figure } from "../ui/Figure";
+import { Cautions } from "../kit/Cautions";
+import { Figure } from "../kit/Figure";
 
 /** What the lime comes to: the rate large, what it was reckoned as beside it. */
 export function LimeAnswer({ answer, material }: { answer: Schemas["Answer_LimeNeed"]; material: string }) {

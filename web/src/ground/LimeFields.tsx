@@ -1,9 +1,9 @@
 import { Slider } from "radix-ui";
 import { useState } from "react";
 import type { Schemas } from "../api/client";
-import { Choice } from "../ui/Choice";
-import { Labelled } from "../ui/Labelled";
-import { QuantityField } from "../ui/QuantityField";
+import { Choice } from "../kit/Choice";
+import { Pick } from "../kit/Pick";
+import { QuantityField } from "../kit/Quantity";
 import { useUnits } from "../units/useUnits";
 import { limeMethods } from "../units/words";
 
@@ -39,25 +39,16 @@ export function LimeFields({ value, onChange, methods, materials, errorAt }: Pro
         error={errorAt("/lime/target_ph")}
       />
       <div className="grid grid-cols-2 gap-4">
-        <Labelled label="Material" error={errorAt("/lime/material")}>
-          {(ids) => (
-            <select
-              {...ids}
-              className="entry"
-              value={value.material.name}
-              onChange={(event) => {
-                const material = materials.find((one) => one.name === event.target.value);
-                if (material) set({ material });
-              }}
-            >
-              {materials.map((material) => (
-                <option key={material.name} value={material.name}>
-                  {material.name}
-                </option>
-              ))}
-            </select>
-          )}
-        </Labelled>
+        <Pick
+          label="Material"
+          value={value.material.name}
+          onChange={(name) => {
+            const material = materials.find((one) => one.name === name);
+            if (material) set({ material });
+          }}
+          options={materials.map((material) => ({ value: material.name, text: material.name }))}
+          error={errorAt("/lime/material")}
+        />
         <QuantityField
           label="Depth to be limed"
           bare={units.layer}

@@ -1,5 +1,6 @@
 import type { Schemas } from "../api/client";
-import { Cautions } from "../ui/Cautions";
+import { Cautions } from "../kit/Cautions";
+import { Collapse } from "../kit/Collapse";
 import { dayText } from "../units/format";
 import { sourceWords, verdicts } from "../units/words";
 
@@ -28,16 +29,17 @@ export function Readiness({ answer }: { answer: Schemas["Answer_Readiness"] }) {
         ))}
       </ul>
       {fit.length > 0 && (
-        <details className="pt-1 text-sm">
-          <summary className="min-h-6 text-pencil">
-            {fit.length} {fit.length === 1 ? "check is" : "checks are"} as they should be
-          </summary>
+        <Collapse
+          className="pt-1 text-sm"
+          titleClass="text-pencil"
+          title={`${fit.length} ${fit.length === 1 ? "check is" : "checks are"} as they should be`}
+        >
           <ul>
             {fit.map((check) => (
               <Row key={check.key} check={check} />
             ))}
           </ul>
-        </details>
+        </Collapse>
       )}
       <Cautions cautions={answer.cautions} />
     </section>

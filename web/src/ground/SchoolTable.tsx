@@ -1,5 +1,6 @@
+import { RadioGroup } from "radix-ui";
 import type { Schemas } from "../api/client";
-import { Figure } from "../ui/Figure";
+import { Figure } from "../kit/Figure";
 import { nutrients, nutrientSchools } from "../units/words";
 
 interface Props {
@@ -12,7 +13,7 @@ interface Props {
 /** The same soil test under each school, and what each does to it in four years. */
 export function SchoolTable({ answer, chosen, onChoose, cost }: Props) {
   const cell = "py-1.5 pr-3 text-right align-baseline";
-  return (
+  const table = (
     <div className="overflow-x-auto" tabIndex={0} role="region" aria-label="Nutrients by school, table">
       <table className="w-full min-w-110">
         <thead>
@@ -30,16 +31,16 @@ export function SchoolTable({ answer, chosen, onChoose, cost }: Props) {
             <tr key={side.school} className="border-b border-rule" data-school={side.school}>
               <th scope="row" className="py-1.5 pr-3 text-left font-normal">
                 {onChoose ? (
-                  <label className="flex items-baseline gap-2">
-                    <input
-                      type="radio"
-                      name="school"
-                      className="accent-(--ink)"
-                      checked={chosen === side.school}
-                      onChange={() => onChoose(side.school)}
-                    />
+                  <RadioGroup.Item
+                    value={side.school}
+                    className="group flex items-center gap-2 max-sm:min-h-11"
+                    aria-label={nutrientSchools[side.school].name}
+                  >
+                    <span className="grid size-5 place-items-center rounded-full border-2 border-ink">
+                      <RadioGroup.Indicator className="size-2.5 rounded-full bg-ink" />
+                    </span>
                     <span className="font-semibold">{nutrientSchools[side.school].name}</span>
-                  </label>
+                  </RadioGroup.Item>
                 ) : (
                   <span className="font-semibold">{nutrientSchools[side.school].name}</span>
                 )}
@@ -94,5 +95,15 @@ export function SchoolTable({ answer, chosen, onChoose, cost }: Props) {
         ))}
       </ul>
     </div>
+  );
+  if (!onChoose) return table;
+  return (
+    <RadioGroup.Root
+      aria-label="School of nutrients"
+      value={chosen ?? null}
+      onValueChange={(school) => onChoose(school as Schemas["School"])}
+    >
+      {table}
+    </RadioGroup.Root>
   );
 }

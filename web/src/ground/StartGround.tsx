@@ -4,7 +4,8 @@ import { PhPathDrawing } from "../draw/PhPath";
 import { useGround } from "../api/queries";
 import { useFarm } from "../shell/farm";
 import type { Change, Draft } from "../start/draft";
-import { QuantityField } from "../ui/QuantityField";
+import { QuantityField } from "../kit/Quantity";
+import { Tick } from "../kit/Tick";
 import { useUnits } from "../units/useUnits";
 import { LimeAnswer } from "./LimeAnswer";
 import { LimeFields, useFirstLime } from "./LimeFields";
@@ -27,22 +28,19 @@ export function GroundChoices({ draft, change, implied, errorAt }: FieldsProps) 
   const { first, remember } = useFirstLime(methods, implied?.target_ph, lime);
   return (
     <>
-      <label className="flex min-h-9 items-center gap-3 text-sm font-semibold">
-        <input
-          type="checkbox"
-          className="size-4 accent-(--ink)"
-          checked={draft.lime !== null}
-          disabled={draft.lime === null && !first}
-          onChange={(event) => {
-            if (!event.target.checked) {
-              if (draft.lime) remember(draft.lime);
-              change({ lime: null });
-            } else if (first) change({ lime: first });
-          }}
-        />
-        Plan lime
-        {methods.length === 0 && <span className="font-normal text-pencil">wants a soil test</span>}
-      </label>
+      <Tick
+        className="font-semibold"
+        checked={draft.lime !== null}
+        disabled={draft.lime === null && !first}
+        onChange={(on) => {
+          if (!on) {
+            if (draft.lime) remember(draft.lime);
+            change({ lime: null });
+          } else if (first) change({ lime: first });
+        }}
+      >
+        Plan lime {methods.length === 0 && <span className="font-normal text-pencil">wants a soil test</span>}
+      </Tick>
       {draft.lime && (
         <LimeFields
           value={draft.lime}
@@ -98,7 +96,7 @@ export function GroundImplied({
             dressings={(ground.data?.ground.dressings ?? [])
               .filter((one) => one.what.what === "lime")
               .map((one) => ({ on: one.on, text: one.what.product }))}
-            sowOn={draft.sowOn}
+            sowOn={implied.plan.sown_on}
             height={170}
           />
         </section>

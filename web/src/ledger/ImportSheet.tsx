@@ -3,11 +3,13 @@ import { v7 as uuid } from "uuid";
 import { answered, api, Refused, type Schemas } from "../api/client";
 import { useRecord } from "../api/queries";
 import { useFarm } from "../shell/farm";
-import { DayField } from "../ui/DayField";
-import { ColumnNames, FileText } from "../ui/FileText";
-import { Labelled } from "../ui/Labelled";
-import { TaskSheet } from "../ui/Sheet";
-import { Trouble } from "../ui/states";
+import { DayField } from "../kit/Day";
+import { ColumnNames, FileText } from "../kit/FileText";
+import { Labelled } from "../kit/Labelled";
+import { useLive } from "../kit/live";
+import { optionsOf, Pick } from "../kit/Pick";
+import { TaskSheet } from "../kit/Sheet";
+import { Trouble } from "../kit/states";
 import { useUnits } from "../units/useUnits";
 import { pMethods } from "../units/words";
 
@@ -32,16 +34,29 @@ const columns: Record<string, string> = {
   "organic-matter": "organic matter, %",
 };
 
+interface Written {
+  text: string;
+  laboratory: string;
+  method: Schemas["PMethod"];
+  day: string;
+  /** Column and heading: headings have dots, and a dot parts the places of a form. */
+  named: [string, string][];
+}
+
 /** Read a soil laboratory's CSV in: look first, then ink all of it or nothing. */
 export function ImportSheet({ onDone }: { onDone: () => void }) {
   const farm = useFarm();
   const units = useUnits();
   const [id, setId] = useState(() => uuid());
-  const [text, setText] = useState("");
-  const [laboratory, setLaboratory] = useState("");
-  const [method, setMethod] = useState<Schemas["PMethod"]>("bray-p1");
-  const [day, setDay] = useState(farm.today);
-  const [named, setNamed] = useState<Record<string, string>>({});
+  const { now, change } = useLive<Written>({
+    text: "",
+    laboratory: "",
+    method: "bray-p1",
+    day: farm.today,
+    named: [],
+  });
+  const { text, laboratory, method, day } = now;
+  const named = Object.fromEntries(now.named);
   const [looked, setLooked] = useState<Schemas["ImportView"]>();
   const record = useRecord(farm.id, (dry_run: boolean) => {
     const mapping = {
@@ -60,7 +75,8 @@ export function ImportSheet({ onDone }: { onDone: () => void }) {
   });
   const refused = record.error instanceof Refused ? record.error : undefined;
   // Read another way, what was looked at is no longer what would be inked.
-  const again = () => {
+  const again = (part: Partial<Written>) => {
+    change(part);
     setLooked(undefined);
     setId(uuid());
   };
@@ -90,10 +106,7 @@ export function ImportSheet({ onDone }: { onDone: () => void }) {
           text={text}
           rows={6}
           error={refused?.at("/text")}
-          onText={(read) => {
-            setText(read);
-            again();
-          }}
+          onText={(read) => again({ text: read })}
         />
         <div className="grid grid-cols-3 items-end gap-x-4">
           <Labelled label="Laboratory">
@@ -102,49 +115,23 @@ export function ImportSheet({ onDone }: { onDone: () => void }) {
                 {...ids}
                 className="entry"
                 value={laboratory}
-                onChange={(event) => {
-                  setLaboratory(event.target.value);
-                  again();
-                }}
+                onChange={(event) => again({ laboratory: event.target.value })}
               />
             )}
           </Labelled>
-          <Labelled label="P extracted by">
-            {(ids) => (
-              <select
-                {...ids}
-                className="entry"
-                value={method}
-                onChange={(event) => {
-                  setMethod(event.target.value as Schemas["PMethod"]);
-                  again();
-                }}
-              >
-                {Object.entries(pMethods).map(([value, word]) => (
-                  <option key={value} value={value}>
-                    {word}
-                  </option>
-                ))}
-              </select>
-            )}
-          </Labelled>
-          <DayField
-            label="Sampled, if not in the file"
-            value={day}
-            onChange={(sampled) => {
-              setDay(sampled);
-              again();
-            }}
+          <Pick
+            label="P extracted by"
+            value={method}
+            onChange={(method) => method && again({ method })}
+            options={optionsOf(pMethods)}
           />
+          <DayField label="Sampled, if not in the file" value={day} onChange={(day) => again({ day })} />
         </div>
         <ColumnNames
           columns={columns}
           text={text}
           named={named}
-          onNamed={(chosen) => {
-            setNamed(chosen);
-            again();
-          }}
+          onNamed={(chosen) => again({ named: Object.entries(chosen) })}
         />
         {refused && !refused.problem.errors?.length && <Trouble error={refused} />}
         {imported && imported.errors_in_all > 0 && (

@@ -6,13 +6,17 @@ import { Axis, timeScale } from "../draw/Axis";
 import { FieldShape } from "../draw/FieldShape";
 import { StripDrawing, type Placed } from "../draw/Strip";
 import { percent } from "../draw/odds";
-import { useSpan } from "../draw/span";
+import { useSpan, type Span } from "../draw/span";
+import { isoDay } from "../units/format";
 import { useWidth } from "../draw/useWidth";
-import { EntrySheet } from "../ledger/EntrySheet";
 import { useFarm } from "../shell/farm";
-import { Figure } from "../ui/Figure";
-import { Empty, Trouble, Waiting } from "../ui/states";
-import { InkSheet, type StepToInk } from "./InkSheet";
+import { Figure } from "../kit/Figure";
+import { Tip } from "../kit/Tip";
+import { legend, stripHeight } from "./legend";
+import { Empty, NotYet, Trouble } from "../kit/states";
+import { Page } from "../kit/Page";
+import type { StepToInk } from "../records/tasks";
+import { EntrySheet, InkSheet } from "../records/sheets";
 import { NextList } from "./NextList";
 import { SpanControls } from "./SpanControls";
 import { useMoveSowing } from "./useMoveSowing";
@@ -26,24 +30,29 @@ export function SeasonPage() {
   const [inking, setInking] = useState<StepToInk | null>(null);
   const [reading, setReading] = useState<string | null>(null);
   const move = useMoveSowing(farm.id);
-  if (season.isPending) return <Waiting what="Drawing the season" />;
-  if (season.isError) return <Trouble error={season.error} />;
+  if (season.data === undefined) return <NotYet what="Drawing the season" of={[season]} />;
   const { strips, next, today } = season.data;
   const scale = timeScale(span, width);
   const pick = (mark: Placed) => {
     if (mark.entry) setReading(mark.entry);
-    else if (mark.step) setInking({ field: mark.stand.field, stand: mark.stand.id, step: mark.step });
+    else if (mark.step) {
+      const name = strips.find((strip) => strip.field.id === mark.stand.field)?.field.name ?? "";
+      setInking({ field: mark.stand.field, field_name: name, stand: mark.stand.id, step: mark.step });
+    }
   };
   // Left on another day it is decided, by the way of timing that was read as it moved.
   const drop = (stand: Schemas["StandView"], on: string, timing: string | undefined) =>
     move.mutate({ stand: stand.id, decided: stand.decided, on, today, timing });
   return (
-    <div className="flex gap-6 px-5 pt-2 max-lg:flex-col-reverse lg:min-h-0">
-      <section aria-labelledby="season-title" className="min-w-0 flex-1">
-        <div className="flex flex-wrap items-center justify-between gap-x-6">
-          <h1 id="season-title">Season</h1>
-          <SpanControls />
-        </div>
+    <Page
+      title="Season"
+      titleId="season-title"
+      tools={<SpanControls />}
+      aside={<NextList next={next} onInk={setInking} />}
+      asideFirst
+      snug
+    >
+      <section aria-labelledby="season-title">
         {strips.length === 0 ? (
           <Empty>
             Each field is a strip here.{" "}
@@ -69,7 +78,7 @@ export function SeasonPage() {
                       stands={strip.stands}
                       scale={scale}
                       width={width}
-                      height={37}
+                      height={stripHeight(strips.length)}
                       today={today}
                       onPick={pick}
                       {...(farm.role === "manager" ? { onMove: drop } : {})}
@@ -92,14 +101,13 @@ export function SeasonPage() {
                 )}
               </div>
             )}
-            <Legend />
+            <Legend strips={strips} span={span} />
           </>
         )}
       </section>
-      <NextList next={next} onInk={setInking} />
       {inking && <InkSheet farm={farm} step={inking} onDone={() => setInking(null)} />}
       {reading && <EntrySheet farm={farm} entry={reading} onDone={() => setReading(null)} />}
-    </div>
+    </Page>
   );
 }
 
@@ -123,11 +131,13 @@ function StripHead({ strip, farm }: { strip: Schemas["Strip"]; farm: string }) {
           </span>
         </div>
         {current ? (
-          <p className="truncate text-sm leading-[1.2] text-pencil" title={current.cover}>
-            {current.cover}
-            {current.plan.sown ? "" : ", to sow"}
-            {current.troubles.length > 0 && ", something can’t be reckoned"}
-          </p>
+          <Tip words={current.cover}>
+            <p className="truncate text-sm leading-[1.2] text-pencil">
+              {current.cover}
+              {current.plan.sown ? "" : ", to sow"}
+              {current.troubles.length > 0 && ", something can’t be reckoned"}
+            </p>
+          </Tip>
         ) : (
           <Link
             to="/farms/$farm/start"
@@ -143,12 +153,11 @@ function StripHead({ strip, farm }: { strip: Schemas["Strip"]; farm: string }) {
   );
 }
 
-function Legend() {
+function Legend({ strips, span }: { strips: Schemas["Strip"][]; span: Span }) {
   const level = percent(useOddsLevel());
-  return (
-    <p className="py-1.5 text-sm text-pencil max-sm:hidden">
-      Grey is pencil, dark is ink. Blades: when sowing works, taller and closer where likelier, underlined
-      from {level} up; drag a sowing along them.
-    </p>
+  const manager = useFarm().role === "manager";
+  const said = legend(strips, { from: isoDay(span.from), to: isoDay(span.to) }, manager, level);
+  return said.length === 0 ? null : (
+    <p className="py-1.5 text-sm text-pencil max-sm:hidden">{said.join(" ")}</p>
   );
 }

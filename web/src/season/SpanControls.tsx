@@ -1,5 +1,5 @@
 import { useSpan, zooms } from "../draw/span";
-import { Choice } from "../ui/Choice";
+import { Choice } from "../kit/Choice";
 
 /** Move along the years, and from a fortnight to the life of a stand. */
 export function SpanControls() {

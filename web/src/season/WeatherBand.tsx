@@ -6,7 +6,7 @@ import { useHours, useWeather } from "../api/queries";
 import { ticks, type TimeScale } from "../draw/Axis";
 import type { Span } from "../draw/span";
 import type { Farm } from "../shell/farm";
-import { Figure } from "../ui/Figure";
+import { Figure } from "../kit/Figure";
 import { day, dayText, isoDay, plain, shown, yearOf } from "../units/format";
 
 const DAY = 86_400_000;

@@ -1,4 +1,5 @@
 import type { Schemas } from "../api/client";
+import { Collapse } from "../kit/Collapse";
 
 const signs: Record<Schemas["Level"], string> = { note: "·", "left-out": "○", stops: "✕" };
 
@@ -8,10 +9,11 @@ export function Findings({ findings, inAll }: { findings: Schemas["Finding"][]; 
   const order: Schemas["Level"][] = ["stops", "left-out", "note"];
   const sorted = [...findings].sort((a, b) => order.indexOf(a.level) - order.indexOf(b.level));
   return (
-    <details className="text-sm" open={sorted[0]?.level === "stops"}>
-      <summary className="min-h-6">
-        {inAll} {inAll === 1 ? "finding" : "findings"}
-      </summary>
+    <Collapse
+      className="text-sm"
+      open={sorted[0]?.level === "stops"}
+      title={`${inAll} ${inAll === 1 ? "finding" : "findings"}`}
+    >
       <ul>
         {sorted.slice(0, 12).map((one, index) => (
           <li key={index} className={one.level === "stops" ? "font-semibold text-stop" : ""}>
@@ -21,6 +23,6 @@ export function Findings({ findings, inAll }: { findings: Schemas["Finding"][]; 
         ))}
         {inAll > 12 && <li className="text-pencil">and {inAll - Math.min(12, sorted.length)} more</li>}
       </ul>
-    </details>
+    </Collapse>
   );
 }

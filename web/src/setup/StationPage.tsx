@@ -1,12 +1,16 @@
-import { useState } from "react";
-import { answered, api, Refused, type Schemas } from "../api/client";
+import { zodResolver } from "@hookform/resolvers/zod";
+import { useQueryClient } from "@tanstack/react-query";
+import { useForm } from "react-hook-form";
+import { z } from "zod";
+import { answered, api, type Schemas } from "../api/client";
 import { useRecord, useWeather, useWeatherFiles } from "../api/queries";
 import { percent } from "../draw/odds";
 import { useFarm } from "../shell/farm";
-import { Labelled } from "../ui/Labelled";
-import { QuantityField } from "../ui/QuantityField";
-import { Empty, Trouble, Waiting } from "../ui/states";
-import { dayText, plain, shareOf, type Quantity } from "../units/format";
+import { AmountField, Form, NumberField, TextField } from "../kit/form";
+import { Page } from "../kit/Page";
+import { Empty, NotYet, Trouble } from "../kit/states";
+import { amount, figure, numberOf, readAmounts, words, written } from "../records/amounts";
+import { dayText, plain, shareOf } from "../units/format";
 import { useUnits } from "../units/useUnits";
 import { Findings } from "./Findings";
 import { WeatherFile } from "./WeatherFile";
@@ -15,33 +19,33 @@ import { WeatherFile } from "./WeatherFile";
 export function StationPage() {
   const farm = useFarm();
   const weather = useWeather(farm.id, farm.today, farm.today);
-  if (weather.isPending) return <Waiting what="Walking to the station" />;
-  if (weather.isError) return <Trouble error={weather.error} />;
+  if (weather.data === undefined) return <NotYet what="Walking to the station" of={[weather]} />;
   const { station, frost, weather_service } = weather.data;
   const manager = farm.role === "manager";
   return (
-    <div className="mx-auto grid max-w-6xl gap-x-12 gap-y-6 px-5 pt-2 pb-8 lg:grid-cols-2">
-      <div className="space-y-5">
-        <h1>Set-up: weather station</h1>
-        {station ? (
-          <Record station={station} />
-        ) : (
-          <Empty>
-            A station is a place and its days. Set it up here, then read its file in: odds need ten years, and
-            are worth most with thirty.
-          </Empty>
-        )}
-        {manager && <StationForm key={station?.name} station={station ?? null} service={weather_service} />}
-        {frost.length > 0 && <Frost dates={frost} />}
-        {station && station.first && frost.length === 0 && (
-          <p>Frost is not known at this station: nothing here is timed by it.</p>
-        )}
+    <Page title="Set-up: weather station">
+      <div className="grid gap-x-12 gap-y-6 lg:grid-cols-2">
+        <div className="space-y-5">
+          {station ? (
+            <Record station={station} />
+          ) : (
+            <Empty>
+              A station is a place and its days. Set it up here, then read its file in: odds need ten years,
+              and are worth most with thirty.
+            </Empty>
+          )}
+          {manager && <StationForm key={station?.name} station={station ?? null} service={weather_service} />}
+          {frost.length > 0 && <Frost dates={frost} />}
+          {station && station.first && frost.length === 0 && (
+            <p>Frost is not known at this station: nothing here is timed by it.</p>
+          )}
+        </div>
+        <div className="space-y-5">
+          {manager && station && <WeatherFile />}
+          <Files />
+        </div>
       </div>
-      <div className="space-y-5">
-        {manager && station && <WeatherFile />}
-        <Files />
-      </div>
-    </div>
+    </Page>
   );
 }
 
@@ -106,77 +110,58 @@ interface StationFormProps {
   service: boolean;
 }
 
+const values = z.object({
+  name: words("what is it called?"),
+  latitude: figure("how far north?"),
+  elevation: amount("how high?"),
+  code: words(),
+});
+
 function StationForm({ station, service }: StationFormProps) {
   const farm = useFarm();
   const units = useUnits();
-  const [name, setName] = useState(station?.name ?? "");
-  const [latitude, setLatitude] = useState(String(station?.latitude ?? farm.latitude));
-  const [elevation, setElevation] = useState<Quantity | null>(
-    station?.elevation ?? { value: 0, unit: units.elevation },
-  );
-  const [code, setCode] = useState(station?.code ?? "");
-  const record = useRecord(farm.id, () =>
-    answered(
+  const client = useQueryClient();
+  const form = useForm({
+    resolver: zodResolver(values),
+    defaultValues: {
+      name: station?.name ?? "",
+      latitude: String(station?.latitude ?? farm.latitude),
+      elevation: written(station?.elevation ?? { value: 0, unit: units.elevation }, units.elevation),
+      code: station?.code ?? "",
+    },
+  });
+  const correct = async (words: z.infer<typeof values>) => {
+    const { name, latitude, elevation, code } = await readAmounts(words);
+    await answered(
       api.PUT("/api/farms/{farm}/station", {
         params: { path: { farm: farm.id } },
         body: {
           name,
-          latitude: Number(latitude),
+          latitude: numberOf(latitude) ?? 0,
           elevation: elevation as Schemas["Length"],
           code: code.trim() || null,
         },
       }),
-    ),
-  );
-  const refused = record.error instanceof Refused ? record.error : undefined;
+    );
+    void client.invalidateQueries({ queryKey: ["farm", farm.id] });
+  };
   return (
-    <form
-      aria-label="Station"
-      className="grid gap-x-4 border-t-2 sm:grid-cols-3 border-ink pt-2"
-      onSubmit={(event) => {
-        event.preventDefault();
-        record.mutate(undefined);
-      }}
+    <Form
+      form={form}
+      onSubmit={correct}
+      submit={station ? "Correct the station" : "Set the station up"}
+      label="Station"
+      className="border-t-2 border-ink pt-2"
     >
-      <Labelled label="Name" error={refused?.at("/name")}>
-        {(ids) => <input {...ids} className="entry" value={name} onChange={(e) => setName(e.target.value)} />}
-      </Labelled>
-      <Labelled label="Latitude, south negative" error={refused?.at("/latitude")}>
-        {(ids) => (
-          <input
-            {...ids}
-            inputMode="decimal"
-            className="entry"
-            value={latitude}
-            onChange={(event) => setLatitude(event.target.value)}
-          />
+      <div className="grid gap-x-4 sm:grid-cols-3">
+        <TextField name="name" label="Name" />
+        <NumberField name="latitude" label="Latitude, south negative" />
+        <AmountField name="elevation" label="Height above the sea" />
+        {(service || station?.code) && (
+          <TextField name="code" label="Name at the service" hint="empty: it lives on files" />
         )}
-      </Labelled>
-      <QuantityField
-        label="Height above the sea"
-        bare={units.elevation}
-        value={elevation}
-        onChange={setElevation}
-        error={refused?.at("/elevation")}
-      />
-      {(service || code) && (
-        <Labelled label="Name at the service" hint="empty: it lives on files" error={refused?.at("/code")}>
-          {(ids) => (
-            <input {...ids} className="entry" value={code} onChange={(e) => setCode(e.target.value)} />
-          )}
-        </Labelled>
-      )}
-      {refused && !refused.problem.errors?.length && <Trouble error={refused} />}
-      <div className="self-end pb-1">
-        <button
-          type="submit"
-          className="ink-button"
-          disabled={record.isPending || !elevation || Number.isNaN(Number(latitude))}
-        >
-          {station ? "Correct the station" : "Set the station up"}
-        </button>
       </div>
-    </form>
+    </Form>
   );
 }
 

@@ -3,9 +3,11 @@ import { v7 as uuid } from "uuid";
 import { answered, api, Refused, type Schemas } from "../api/client";
 import { useRecord } from "../api/queries";
 import { useFarm } from "../shell/farm";
-import { ColumnNames, FileText } from "../ui/FileText";
-import { Labelled } from "../ui/Labelled";
-import { Trouble } from "../ui/states";
+import { ColumnNames, FileText } from "../kit/FileText";
+import { useLive } from "../kit/live";
+import { optionsOf, Pick } from "../kit/Pick";
+import { Tick } from "../kit/Tick";
+import { Trouble } from "../kit/states";
 import { dayText } from "../units/format";
 import { Findings } from "./Findings";
 
@@ -26,16 +28,30 @@ const units: Record<Schemas["FileUnits"], string> = {
   tenths: "tenths of °C and mm",
 };
 
+interface Written {
+  name: string;
+  text: string;
+  unit: Schemas["FileUnits"];
+  /** Column and heading: headings have dots, and a dot parts the places of a form. */
+  mapped: [string, string][];
+  unusual: boolean;
+  replace: boolean;
+}
+
 /** Read a station's daily file in: look first, then take all of it or nothing. */
 export function WeatherFile() {
   const farm = useFarm();
   const [id, setId] = useState(() => uuid());
-  const [name, setName] = useState("");
-  const [text, setText] = useState("");
-  const [unit, setUnit] = useState<Schemas["FileUnits"]>("metric");
-  const [mapped, setMapped] = useState<Record<string, string>>({});
-  const [unusual, setUnusual] = useState(false);
-  const [replace, setReplace] = useState(false);
+  const { now, change } = useLive<Written>({
+    name: "",
+    text: "",
+    unit: "metric",
+    mapped: [],
+    unusual: false,
+    replace: false,
+  });
+  const { name, text, unit, unusual, replace } = now;
+  const mapped = Object.fromEntries(now.mapped);
   const [looked, setLooked] = useState<Schemas["WeatherFileView"]>();
   const record = useRecord(farm.id, (dry_run: boolean) => {
     const mapping = { columns: mapped, units: unit, accept_unusual: unusual };
@@ -47,7 +63,8 @@ export function WeatherFile() {
     );
   });
   const refused = record.error instanceof Refused ? record.error : undefined;
-  const again = () => {
+  const again = (part: Partial<Written>) => {
+    change(part);
     setLooked(undefined);
     setId(uuid());
   };
@@ -70,64 +87,29 @@ export function WeatherFile() {
         text={text}
         rows={5}
         error={refused?.at("/text")}
-        onText={(read, from) => {
-          setText(read);
-          if (from) setName(from);
-          again();
-        }}
+        onText={(read, from) => again({ text: read, ...(from ? { name: from } : {}) })}
       />
       <div className="grid grid-cols-2 gap-x-4">
-        <Labelled label="Units of the values">
-          {(ids) => (
-            <select
-              {...ids}
-              className="entry"
-              value={unit}
-              onChange={(event) => {
-                setUnit(event.target.value as Schemas["FileUnits"]);
-                again();
-              }}
-            >
-              {Object.entries(units).map(([value, words]) => (
-                <option key={value} value={value}>
-                  {words}
-                </option>
-              ))}
-            </select>
-          )}
-        </Labelled>
+        <Pick
+          label="Units of the values"
+          value={unit}
+          onChange={(unit) => unit && again({ unit })}
+          options={optionsOf(units)}
+        />
         <ColumnNames
           columns={columns}
           text={text}
           named={mapped}
-          onNamed={(named) => {
-            setMapped(named);
-            again();
-          }}
+          onNamed={(named) => again({ mapped: Object.entries(named) })}
         />
       </div>
       {refused?.at("/mapping") && <Trouble error={new Error(refused.at("/mapping"))} />}
-      <label className="flex gap-2 text-sm">
-        <input
-          type="checkbox"
-          className="size-4 accent-(--ink)"
-          checked={unusual}
-          onChange={(event) => {
-            setUnusual(event.target.checked);
-            again();
-          }}
-        />
+      <Tick checked={unusual} onChange={(unusual) => again({ unusual })}>
         more than 300 mm of rain in a day did fall
-      </label>
-      <label className="flex gap-2 text-sm">
-        <input
-          type="checkbox"
-          className="size-4 accent-(--ink)"
-          checked={replace}
-          onChange={(event) => setReplace(event.target.checked)}
-        />
+      </Tick>
+      <Tick checked={replace} onChange={(replace) => change({ replace })}>
         replace days that are here with other values
-      </label>
+      </Tick>
       {refused && !refused.problem.errors?.length && <Trouble error={refused} />}
       {looked && (
         <div role="status" className="border-l-3 border-pencil pl-3">

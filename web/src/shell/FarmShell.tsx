@@ -1,29 +1,31 @@
-import { Link, Navigate, Outlet, useNavigate, useParams } from "@tanstack/react-router";
 import { useQueryClient } from "@tanstack/react-query";
-import { DropdownMenu } from "radix-ui";
-import { useEffect, useState } from "react";
-import { answered, api, type Schemas } from "../api/client";
+import { Link, Navigate, Outlet, useParams } from "@tanstack/react-router";
+import { lazy, Suspense, useEffect, useState } from "react";
+import type { Schemas } from "../api/client";
 import { useMe, useSettle, useUnsettled } from "../api/queries";
+import { watchSignal } from "../api/signal";
 import { Tuft } from "../draw/marks";
 import { SpanProvider } from "../draw/span";
-import { Trouble, Waiting } from "../ui/states";
-import { WorkingProvider } from "../ui/working";
-import { WorkingPanel } from "../ui/WorkingPanel";
+import { NotYet, Trouble, Waiting } from "../kit/states";
+import { WorkingProvider } from "../kit/working";
+import { WorkingPanel } from "../kit/WorkingPanel";
+import { OutboxChip } from "../outbox/OutboxChip";
+import { useSending } from "../outbox/useOutbox";
+import { pages } from "../pages";
+import { prepareForms } from "../records/registry";
 import { Clock } from "./Clock";
 import { FarmContext } from "./farm";
+import { RECORD_KEY, UNITS_KEY } from "./keys";
+import { FarmMenu, PersonMenu } from "./menus";
 import { Palette } from "./Palette";
 import { Shortcuts } from "./Shortcuts";
+import { SignalLine } from "./SignalLine";
 import { useKeys } from "./useKeys";
+import { pageAddress, useGoTo } from "./usePages";
 
-const pages = [
-  { to: "/farms/$farm/season", text: "Season", key: "s" },
-  { to: "/farms/$farm/when", text: "When?", key: "w" },
-  { to: "/farms/$farm/fields", text: "Fields", key: "f" },
-  { to: "/farms/$farm/start", text: "Start a stand", key: "n" },
-  { to: "/farms/$farm/bench", text: "Bench", key: "b" },
-  { to: "/farms/$farm/ledger", text: "Ledger", key: "l" },
-  { to: "/farms/$farm/set-up", text: "Set-up", key: "t" },
-] as const;
+const RecordAnything = lazy(() =>
+  import("../records/RecordAnything").then((room) => ({ default: room.RecordAnything })),
+);
 
 /** The frame of every page of a farm. */
 export function FarmShell() {
@@ -31,168 +33,132 @@ export function FarmShell() {
   const { farm: id } = useParams({ strict: false });
   const theme = me.data?.theme;
   useEffect(() => {
-    if (theme) document.documentElement.dataset.theme = theme;
+    if (theme) document.documentElement.dataset["theme"] = theme;
   }, [theme]);
-  if (me.isPending) return <Waiting what="Opening the farm" />;
-  if (me.isError) return <Trouble error={me.error} />;
+  useEffect(watchSignal, []);
+  if (me.data === undefined) return <NotYet what="Opening the farm" of={[me]} />;
   if (me.data === null) return <Navigate to="/sign-in" />;
   const farm = me.data.farms.find((one) => one.id === id);
-  if (!farm) return <p className="p-6">There is no such farm here, or it is not yours.</p>;
+  if (!farm) return <p className="px-5 py-3">There is no such farm here, or it is not yours.</p>;
   return (
     <FarmContext.Provider value={farm}>
       <SpanProvider key={farm.id} today={farm.today} latitude={farm.latitude}>
         <WorkingProvider key={farm.id}>
-          <div className="flex min-h-dvh max-lg:flex-col">
-            <div className="min-w-0 flex-1">
-              <Bar me={me.data} farm={farm} />
-              <main id="main">
-                <Outlet />
-              </main>
-            </div>
-            <WorkingPanel />
-          </div>
+          <Bar me={me.data} farm={farm} />
+          <main id="main" className="max-sm:pb-16">
+            <Suspense fallback={<Waiting what="Opening" />}>
+              <Outlet />
+            </Suspense>
+          </main>
+          <WorkingPanel />
         </WorkingProvider>
       </SpanProvider>
     </FarmContext.Provider>
   );
 }
 
+/** When the browser has nothing better to do. */
+function whenIdle(work: () => void): () => void {
+  const timer = setTimeout(work, 1500);
+  return () => clearTimeout(timer);
+}
+
 function Bar({ me, farm }: { me: Schemas["Me"]; farm: Schemas["MyFarm"] }) {
   const [palette, setPalette] = useState(false);
   const [help, setHelp] = useState(false);
-  const navigate = useNavigate();
+  const [recording, setRecording] = useState(false);
+  const client = useQueryClient();
   const settle = useSettle();
   const unsettled = useUnsettled();
+  useSending(me.id);
+  useEffect(() => whenIdle(prepareForms), []);
   const units = () => void settle({ units: me.units === "us" ? "metric" : "us" });
+  const records = farm.role !== "adviser";
+  const record = () => records && setRecording(true);
+  const to = useGoTo(farm.id);
   useKeys({
     "mod+k": () => setPalette(true),
     "?": () => setHelp(true),
-    u: units,
+    [UNITS_KEY]: units,
+    [RECORD_KEY]: record,
     ...Object.fromEntries(
-      pages.map((page) => [page.key, () => void navigate({ to: page.to, params: { farm: farm.id } })]),
+      pages.flatMap((page) => (page.key ? [[page.key, () => to(page.path)] as const] : [])),
     ),
   });
+  const plain = "min-h-6 underline decoration-dotted max-sm:min-h-11";
   return (
-    <header className="no-print flex flex-wrap items-end gap-x-7 gap-y-1 px-5 pt-2.5">
-      <a href="#main" className="sr-only focus:not-sr-only">
-        Skip to the page
-      </a>
-      <div className="flex items-end gap-2.5 pb-1.5">
-        <Tuft odds={[0.35, 0.65, 0.9, 1, 0.8, 0.5, 0.25]} width={26} height={19} />
-        <span className="text-lg leading-none font-bold">Ink Meadow</span>
-        <FarmMenu me={me} farm={farm} />
+    <header className="no-print">
+      <div className="flex flex-wrap items-end gap-x-5 gap-y-1 px-5 pt-2.5 max-sm:px-4">
+        <a href="#main" className="sr-only focus:not-sr-only">
+          Skip to the page
+        </a>
+        <div className="flex items-end gap-2.5 pb-1.5">
+          <Tuft odds={[0.35, 0.65, 0.9, 1, 0.8, 0.5, 0.25]} width={26} height={19} />
+          <span className="text-lg leading-none font-bold whitespace-nowrap">Ink Meadow</span>
+          <FarmMenu me={me} farm={farm} />
+        </div>
+        <nav
+          aria-label="Pages"
+          className="flex flex-1 gap-x-4 max-xl:order-last max-xl:basis-full max-md:overflow-x-auto"
+        >
+          {pages.map(
+            (page) =>
+              page.text && (
+                <Link
+                  key={page.path}
+                  to={pageAddress(farm.id, page.path)}
+                  className="border-b-3 border-transparent pb-1 text-[0.9375rem] whitespace-nowrap text-pencil hover:text-ink max-sm:pt-2.5 max-sm:pb-2.5"
+                  activeProps={{ className: "!border-ink !text-ink font-semibold" }}
+                >
+                  {page.text}
+                </Link>
+              ),
+          )}
+        </nav>
+        <div className="flex items-center gap-x-3.5 gap-y-1 pb-1 text-sm whitespace-nowrap max-sm:flex-wrap">
+          <OutboxChip me={me} />
+          {records && (
+            <button type="button" className={`${plain} font-semibold max-sm:hidden`} onClick={record}>
+              Record
+            </button>
+          )}
+          <Clock farm={farm} />
+          <button type="button" className={plain} onClick={units}>
+            {me.units === "us" ? "US units" : "metric units"}
+          </button>
+          <button type="button" className={plain} onClick={() => setPalette(true)}>
+            Find
+          </button>
+          <PersonMenu me={me} onHelp={() => setHelp(true)} onSignedOut={() => client.clear()} />
+        </div>
       </div>
-      <nav
-        aria-label="Pages"
-        className="flex flex-1 gap-x-5 max-md:order-last max-md:basis-full max-md:overflow-x-auto"
-      >
-        {pages.map((page) => (
-          <Link
-            key={page.to}
-            to={page.to}
-            params={{ farm: farm.id }}
-            className="border-b-3 border-transparent pb-1 text-[0.9375rem] whitespace-nowrap text-pencil max-sm:pt-2 max-sm:pb-2 hover:text-ink"
-            activeProps={{ className: "!border-ink !text-ink font-semibold" }}
-          >
-            {page.text}
-          </Link>
-        ))}
-      </nav>
-      <div className="flex items-center gap-x-4 gap-y-1 pb-1 text-sm max-sm:flex-wrap">
-        <Clock farm={farm} />
-        <button type="button" className="min-h-6 underline decoration-dotted" onClick={units}>
-          {me.units === "us" ? "US units" : "metric units"}
-        </button>
+      <SignalLine />
+      {unsettled && <Trouble error={unsettled} at="Your setting was not kept" />}
+      {records && (
         <button
           type="button"
-          className="min-h-6 underline decoration-dotted"
-          onClick={() => setPalette(true)}
+          className="fixed inset-x-0 bottom-0 z-20 min-h-14 border-t-2 border-ink bg-paper text-base font-semibold sm:hidden"
+          onClick={record}
         >
-          Find <kbd className="font-sans text-pencil max-sm:hidden">Ctrl K</kbd>
+          Record something
         </button>
-        <PersonMenu me={me} onHelp={() => setHelp(true)} />
-      </div>
-      {unsettled && <Trouble error={unsettled} at="Your setting was not kept" />}
+      )}
       <Palette
         open={palette}
         onOpenChange={setPalette}
         farm={farm}
-        onUnits={units}
-        onHelp={() => setHelp(true)}
+        deeds={[
+          ...(records ? [{ text: "Record something", act: record }] : []),
+          { text: "Switch units", act: units },
+          { text: "Shortcuts", act: () => setHelp(true) },
+        ]}
       />
       <Shortcuts open={help} onOpenChange={setHelp} />
+      {recording && (
+        <Suspense>
+          <RecordAnything farm={farm} onDone={() => setRecording(false)} />
+        </Suspense>
+      )}
     </header>
-  );
-}
-
-const menu = "z-50 min-w-48 border-2 border-ink bg-paper py-1";
-const item =
-  "cursor-pointer px-4 py-2 text-sm outline-none data-[highlighted]:bg-sunk data-[state=checked]:font-bold";
-
-function FarmMenu({ me, farm }: { me: Schemas["Me"]; farm: Schemas["MyFarm"] }) {
-  const navigate = useNavigate();
-  if (me.farms.length < 2) return <span className="leading-none text-pencil">{farm.name}</span>;
-  return (
-    <DropdownMenu.Root>
-      <DropdownMenu.Trigger className="leading-none text-pencil underline decoration-dotted">
-        {farm.name}
-      </DropdownMenu.Trigger>
-      <DropdownMenu.Portal>
-        <DropdownMenu.Content className={menu} align="start" sideOffset={6}>
-          <DropdownMenu.RadioGroup
-            value={farm.id}
-            onValueChange={(id) => void navigate({ to: "/farms/$farm/season", params: { farm: id } })}
-          >
-            {me.farms.map((one) => (
-              <DropdownMenu.RadioItem key={one.id} value={one.id} className={item}>
-                {one.name} <span className="text-pencil">{one.role}</span>
-              </DropdownMenu.RadioItem>
-            ))}
-          </DropdownMenu.RadioGroup>
-        </DropdownMenu.Content>
-      </DropdownMenu.Portal>
-    </DropdownMenu.Root>
-  );
-}
-
-const themes: { value: Schemas["Theme"]; text: string }[] = [
-  { value: "light", text: "Light" },
-  { value: "dark", text: "Dark, for the cab" },
-  { value: "sunlight", text: "Sunlight" },
-];
-
-function PersonMenu({ me, onHelp }: { me: Schemas["Me"]; onHelp: () => void }) {
-  const settle = useSettle();
-  const client = useQueryClient();
-  const signOut = async () => {
-    await answered(api.POST("/api/sign-out"));
-    client.clear();
-    window.location.assign("/sign-in");
-  };
-  return (
-    <DropdownMenu.Root>
-      <DropdownMenu.Trigger className="min-h-6 underline decoration-dotted">{me.name}</DropdownMenu.Trigger>
-      <DropdownMenu.Portal>
-        <DropdownMenu.Content className={menu} align="end" sideOffset={6}>
-          <DropdownMenu.RadioGroup
-            value={me.theme}
-            onValueChange={(theme) => void settle({ theme: theme as Schemas["Theme"] })}
-          >
-            {themes.map((theme) => (
-              <DropdownMenu.RadioItem key={theme.value} value={theme.value} className={item}>
-                {theme.text}
-              </DropdownMenu.RadioItem>
-            ))}
-          </DropdownMenu.RadioGroup>
-          <DropdownMenu.Separator className="my-1 border-t border-rule" />
-          <DropdownMenu.Item className={item} onSelect={onHelp}>
-            Shortcuts
-          </DropdownMenu.Item>
-          <DropdownMenu.Item className={item} onSelect={() => void signOut()}>
-            Sign out
-          </DropdownMenu.Item>
-        </DropdownMenu.Content>
-      </DropdownMenu.Portal>
-    </DropdownMenu.Root>
   );
 }

@@ -1,41 +1,31 @@
-import { useNavigate } from "@tanstack/react-router";
 import { Command } from "cmdk";
 import { useFields } from "../api/queries";
-import { benches } from "../bench/benches";
+import { pages } from "../pages";
 import type { Farm } from "./farm";
+import { useGoTo } from "./usePages";
 
 interface Props {
   open: boolean;
   onOpenChange: (open: boolean) => void;
   farm: Farm;
-  onUnits: () => void;
-  onHelp: () => void;
+  /** What can be done from anywhere. */
+  deeds: { text: string; act: () => void }[];
 }
 
 /** Everything by name: pages, fields, deeds. */
-export function Palette({ open, onOpenChange, farm, onUnits, onHelp }: Props) {
-  const navigate = useNavigate();
+export function Palette({ open, onOpenChange, farm, deeds }: Props) {
   const fields = useFields(farm.id);
-  const params = { farm: farm.id };
+  const to = useGoTo(farm.id);
+  const ways = pages.flatMap((page) => [
+    ...(page.text ? [{ text: page.text, act: () => to(page.path) }] : []),
+    ...(page.ways ?? []).map((way) => ({ text: way.text, act: () => to(page.path, way.search) })),
+  ]);
   const deed = (act: () => void) => () => {
     onOpenChange(false);
     act();
   };
-  const deeds: { text: string; act: () => void }[] = [
-    { text: "Season", act: () => void navigate({ to: "/farms/$farm/season", params }) },
-    { text: "Fields", act: () => void navigate({ to: "/farms/$farm/fields", params }) },
-    { text: "When?", act: () => void navigate({ to: "/farms/$farm/when", params }) },
-    { text: "Start a stand", act: () => void navigate({ to: "/farms/$farm/start", params }) },
-    ...benches.map((at) => ({
-      text: `Bench: ${at}`,
-      act: () => void navigate({ to: "/farms/$farm/bench", params, search: { at } }),
-    })),
-    { text: "Ledger", act: () => void navigate({ to: "/farms/$farm/ledger", params }) },
-    { text: "Set-up: weather station", act: () => void navigate({ to: "/farms/$farm/set-up", params }) },
-    { text: "Switch units", act: onUnits },
-    { text: "Shortcuts", act: onHelp },
-  ];
-  const row = "cursor-pointer px-3 py-2 data-[selected=true]:bg-ink data-[selected=true]:text-paper";
+  const row =
+    "cursor-pointer px-3 py-2 data-[selected=true]:bg-ink data-[selected=true]:text-paper max-sm:py-3";
   return (
     <Command.Dialog
       open={open}
@@ -47,7 +37,7 @@ export function Palette({ open, onOpenChange, farm, onUnits, onHelp }: Props) {
       <Command.Input placeholder="Field, page or deed" className="entry" aria-label="Find" />
       <Command.List className="max-h-80 overflow-y-auto pt-2">
         <Command.Empty className="px-3 py-2 text-pencil">Nothing of that name.</Command.Empty>
-        {deeds.map(({ text, act }) => (
+        {[...ways, ...deeds].map(({ text, act }) => (
           <Command.Item key={text} className={row} onSelect={deed(act)}>
             {text}
           </Command.Item>
@@ -57,13 +47,7 @@ export function Palette({ open, onOpenChange, farm, onUnits, onHelp }: Props) {
             key={field.id}
             value={field.name}
             className={row}
-            onSelect={deed(
-              () =>
-                void navigate({
-                  to: "/farms/$farm/fields/$field",
-                  params: { farm: farm.id, field: field.id },
-                }),
-            )}
+            onSelect={deed(() => to(`fields/${field.id}`))}
           >
             {field.name} <span className="opacity-70">field</span>
           </Command.Item>

@@ -13,7 +13,7 @@ export function useKeys(keys: Record<string, () => void>) {
       if (!action || event.altKey) return;
       const target = event.target as HTMLElement;
       const typing = target.closest(
-        "input, textarea, select, [contenteditable=true], [role=dialog], [role=menu]",
+        "input, textarea, [role=combobox], [role=listbox], [contenteditable=true], [role=dialog], [role=menu]",
       );
       if (typing && !chord.startsWith("mod+")) return;
       event.preventDefault();

@@ -1,11 +1,15 @@
+import { zodResolver } from "@hookform/resolvers/zod";
 import { useQuery, useQueryClient } from "@tanstack/react-query";
 import { useNavigate } from "@tanstack/react-router";
-import { useState, type ReactNode } from "react";
-import { answered, api, Refused, type Schemas } from "../api/client";
+import { useController, useForm, useWatch } from "react-hook-form";
+import { z } from "zod";
+import { answered, api, type Schemas } from "../api/client";
 import { Tuft } from "../draw/marks";
-import { Choice } from "../ui/Choice";
-import { Labelled } from "../ui/Labelled";
-import { Trouble, Waiting } from "../ui/states";
+import { ChoiceOf, Form, NumberField, TextField } from "../kit/form";
+import { Labelled } from "../kit/Labelled";
+import { NotYet } from "../kit/states";
+import { useOutbox } from "../outbox/useOutbox";
+import { figure, numberOf, words } from "../records/amounts";
 
 /** The door: signing in, or on the very first visit making the owner and the farm. */
 export function SignInPage() {
@@ -19,8 +23,7 @@ export function SignInPage() {
       />
       <h1 className="pt-3 pb-1 text-3xl">Ink Meadow</h1>
       <p className="pb-6 text-pencil">Plan in pencil, record in ink.</p>
-      {first.isPending && <Waiting what="Knocking" />}
-      {first.isError && <Trouble error={first.error} />}
+      {first.data === undefined && <NotYet what="Knocking" of={[first]} />}
       {first.data && (first.data.needs_owner ? <FirstVisit /> : <SignIn />)}
     </main>
   );
@@ -30,199 +33,129 @@ function useEnter() {
   const client = useQueryClient();
   const navigate = useNavigate();
   return (me: Schemas["Me"]) => {
+    const before = client.getQueryData<Schemas["Me"] | null>(["me"]);
+    // What another person read on this device is not shown to this one.
+    if (before && before.id !== me.id) client.clear();
     client.setQueryData(["me"], me);
     const farm = me.farms[0];
     if (farm) void navigate({ to: "/farms/$farm/season", params: { farm: farm.id } });
   };
 }
 
-function useSubmit(send: () => Promise<Schemas["Me"]>) {
-  const enter = useEnter();
-  const [busy, setBusy] = useState(false);
-  const [error, setError] = useState<Refused>();
-  const submit = async (event: React.FormEvent) => {
-    event.preventDefault();
-    setBusy(true);
-    setError(undefined);
-    try {
-      enter(await send());
-    } catch (refused) {
-      if (refused instanceof Refused) setError(refused);
-      else throw refused;
-    } finally {
-      setBusy(false);
-    }
-  };
-  return { submit, busy, error };
-}
-
-interface TextProps {
-  label: string;
-  value: string;
-  onChange: (value: string) => void;
-  error?: string | undefined;
-  hint?: string;
-  type?: string;
-  autoComplete?: string;
-}
-
-function Text({ label, value, onChange, error, hint, type = "text", autoComplete }: TextProps) {
-  return (
-    <Labelled label={label} error={error} hint={hint}>
-      {(ids) => (
-        <input
-          {...ids}
-          type={type}
-          className="entry"
-          autoComplete={autoComplete}
-          value={value}
-          onChange={(event) => onChange(event.target.value)}
-        />
-      )}
-    </Labelled>
-  );
-}
-
-function Form({
-  form,
-  button,
-  children,
-}: {
-  form: ReturnType<typeof useSubmit>;
-  button: string;
-  children: ReactNode;
-}) {
-  return (
-    <form onSubmit={(event) => void form.submit(event)} noValidate className="space-y-1">
-      {children}
-      {form.error && !form.error.problem.errors?.length && <Trouble error={form.error} />}
-      <button type="submit" className="ink-button mt-3" disabled={form.busy}>
-        {button}
-      </button>
-    </form>
-  );
-}
+const known = z.object({ email: words("your address"), password: words("your password") });
 
 function SignIn() {
-  const [email, setEmail] = useState("");
-  const [password, setPassword] = useState("");
-  const form = useSubmit(() => answered(api.POST("/api/sign-in", { body: { email, password } })));
+  const enter = useEnter();
+  const form = useForm({ resolver: zodResolver(known), defaultValues: { email: "", password: "" } });
   return (
-    <Form form={form} button="Sign in">
-      <Text label="E-mail" type="email" autoComplete="username" value={email} onChange={setEmail} />
-      <Text
-        label="Password"
-        type="password"
-        autoComplete="current-password"
-        value={password}
-        onChange={setPassword}
-      />
-    </Form>
+    <>
+      <Form
+        form={form}
+        submit="Sign in"
+        onSubmit={async (body) => enter(await answered(api.POST("/api/sign-in", { body })))}
+      >
+        <TextField name="email" label="E-mail" type="email" autoComplete="username" />
+        <TextField name="password" label="Password" type="password" autoComplete="current-password" />
+      </Form>
+      <Left />
+    </>
   );
 }
 
-function FirstVisit() {
-  const [owner, setOwner] = useState({
-    email: "",
-    name: "",
-    password: "",
-    farm: "",
-    latitude: "",
-    longitude: "",
-    elevation: "",
-  });
-  const [units, setUnits] = useState<Schemas["System"]>("us");
+/** Whose records wait on this device: they go when that person signs in. */
+function Left() {
+  const items = useOutbox();
+  if (items.length === 0) return null;
+  const names = [...new Set(items.map((item) => item.personName))].join(" and ");
+  return (
+    <p className="pt-5 text-sm" data-left={items.length}>
+      {items.length === 1 ? "One record" : `${items.length} records`} of {names}{" "}
+      {items.length === 1 ? "waits" : "wait"} on this device, to be sent when they sign in.
+    </p>
+  );
+}
+
+const owner = z.object({
+  name: words("your name"),
+  email: words("your address"),
+  password: words("at least ten letters"),
+  farm: words("what is the farm called?"),
+  latitude: figure("how many degrees?"),
+  longitude: figure("how many degrees?"),
+  elevation: figure(),
   // Typed, or guessed from the place as soon as it is known.
-  const [zone, setZone] = useState<string | null>(null);
-  const set = (field: keyof typeof owner) => (value: string) => setOwner({ ...owner, [field]: value });
-  const number = (text: string) =>
-    text.trim() === "" ? Number.NaN : Number(text.replace(",", ".").replace("−", "-"));
-  const place = { latitude: number(owner.latitude), longitude: number(owner.longitude) };
+  time_zone: z.string().nullable(),
+  units: z.enum(["us", "metric"]),
+});
+
+const number = (text: string) => numberOf(text.replace("−", "-")) ?? Number.NaN;
+
+function FirstVisit() {
+  const enter = useEnter();
+  const form = useForm({
+    resolver: zodResolver(owner),
+    defaultValues: {
+      name: "",
+      email: "",
+      password: "",
+      farm: "",
+      latitude: "",
+      longitude: "",
+      elevation: "",
+      time_zone: null,
+      units: "us" as const,
+    } as z.infer<typeof owner>,
+  });
+  const [latitude, longitude, units, zone] = useWatch({
+    control: form.control,
+    name: ["latitude", "longitude", "units", "time_zone"],
+  });
+  const place = { latitude: number(latitude), longitude: number(longitude) };
   const guess = useQuery({
     queryKey: ["time-zone", place],
     enabled: Number.isFinite(place.latitude) && Number.isFinite(place.longitude),
     queryFn: () => answered(api.GET("/api/time-zone", { params: { query: place } })),
   });
   const shownZone = zone ?? guess.data?.time_zone ?? "";
-  const form = useSubmit(() => {
-    const degrees = (text: string) => (Number.isFinite(number(text)) ? number(text) : 999);
-    return answered(
-      api.POST("/api/first-visit", {
-        body: {
-          ...owner,
-          units,
-          time_zone: shownZone.trim() || null,
-          latitude: degrees(owner.latitude),
-          longitude: degrees(owner.longitude),
-          elevation: { value: number(owner.elevation) || 0, unit: units === "us" ? "ft" : "m" },
-        },
-      }),
-    );
-  });
-  const at = (field: string) => form.error?.at(`/${field}`);
   return (
     <>
       <p className="pb-4">Nobody has been here before. You will be the manager of the farm.</p>
-      <Form form={form} button="Begin">
-        <Text
-          label="Your name"
-          autoComplete="name"
-          value={owner.name}
-          onChange={set("name")}
-          error={at("name")}
-        />
-        <Text
-          label="E-mail"
-          type="email"
-          autoComplete="username"
-          value={owner.email}
-          onChange={set("email")}
-          error={at("email")}
-        />
-        <Text
+      <Form
+        form={form}
+        submit="Begin"
+        onSubmit={async (written) => {
+          const body = {
+            ...written,
+            time_zone: shownZone.trim() || null,
+            latitude: number(written.latitude),
+            longitude: number(written.longitude),
+            elevation: {
+              value: number(written.elevation) || 0,
+              unit: written.units === "us" ? ("ft" as const) : ("m" as const),
+            },
+          };
+          enter(await answered(api.POST("/api/first-visit", { body })));
+        }}
+      >
+        <TextField name="name" label="Your name" autoComplete="name" />
+        <TextField name="email" label="E-mail" type="email" autoComplete="username" />
+        <TextField
+          name="password"
           label="Password"
           type="password"
           autoComplete="new-password"
-          value={owner.password}
-          onChange={set("password")}
-          error={at("password")}
           hint="at least ten letters"
         />
-        <Text label="The farm" value={owner.farm} onChange={set("farm")} error={at("farm")} />
+        <TextField name="farm" label="The farm" />
         <div className="grid grid-cols-3 gap-4">
-          <Text
-            label="Latitude"
-            value={owner.latitude}
-            onChange={set("latitude")}
-            error={at("latitude")}
-            hint="degrees, south is −"
-          />
-          <Text
-            label="Longitude"
-            value={owner.longitude}
-            onChange={set("longitude")}
-            error={at("longitude")}
-            hint="degrees, west is −"
-          />
-          <Text
-            label="Elevation"
-            value={owner.elevation}
-            onChange={set("elevation")}
-            error={at("elevation")}
-            hint={units === "us" ? "feet" : "metres"}
-          />
+          <NumberField name="latitude" label="Latitude" hint="degrees, south is −" />
+          <NumberField name="longitude" label="Longitude" hint="degrees, west is −" />
+          <NumberField name="elevation" label="Elevation" hint={units === "us" ? "feet" : "metres"} />
         </div>
-        <Text
-          label="Time zone"
-          value={shownZone}
-          onChange={setZone}
-          error={at("time_zone")}
-          hint="guessed from the place; change it if your clocks go otherwise"
-        />
-        <Choice
+        <Zone shown={shownZone} />
+        <ChoiceOf
+          name="units"
           label="Units"
-          value={units}
-          onChange={setUnits}
           options={[
             { value: "us", text: "US units" },
             { value: "metric", text: "metric units" },
@@ -230,5 +163,26 @@ function FirstVisit() {
         />
       </Form>
     </>
+  );
+}
+
+/** The time zone: as typed, or as guessed while nothing was. */
+function Zone({ shown }: { shown: string }) {
+  const { field, fieldState } = useController<z.infer<typeof owner>, "time_zone">({ name: "time_zone" });
+  return (
+    <Labelled
+      label="Time zone"
+      hint="guessed from the place; change it if your clocks go otherwise"
+      error={fieldState.error?.message}
+    >
+      {(ids) => (
+        <input
+          {...ids}
+          className="entry"
+          value={shown}
+          onChange={(event) => field.onChange(event.target.value)}
+        />
+      )}
+    </Labelled>
   );
 }

@@ -1,8 +1,9 @@
 import type { Schemas } from "../api/client";
 import { StepMark, standingOf } from "../draw/marks";
 import { stepKey } from "../draw/Strip";
-import { Cautions } from "../ui/Cautions";
-import { Figure } from "../ui/Figure";
+import { Cautions } from "../kit/Cautions";
+import { Collapse } from "../kit/Collapse";
+import { Figure } from "../kit/Figure";
 import { dayText, plain, yearOf } from "../units/format";
 import { sourceWords, stateWord, titled } from "../units/words";
 
@@ -216,15 +217,14 @@ export function StepList({
                 )}
               </div>
               {!closed && (
-                <details className="pl-6 text-sm text-pencil">
-                  <summary className="min-h-6">why then</summary>
+                <Collapse className="pl-6 text-sm text-pencil" title="why then">
                   {step.reasons.map((reason) => (
                     <p key={reason.text} className="pb-1">
                       {reason.text} <span className="italic">{sourceWords(reason.source)}</span>
                     </p>
                   ))}
                   <Cautions cautions={step.cautions} />
-                </details>
+                </Collapse>
               )}
             </li>
           );

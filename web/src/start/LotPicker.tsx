@@ -1,5 +1,6 @@
 import type { Schemas } from "../api/client";
-import { Figure } from "../ui/Figure";
+import { Figure } from "../kit/Figure";
+import { Tick } from "../kit/Tick";
 import { plain } from "../units/format";
 
 interface Props {
@@ -22,18 +23,12 @@ export function LotPicker({ crops, lots, chosen, onChange }: Props) {
               <p className="text-sm text-pencil">none on the farm; add one on the bench</p>
             )}
             {own.map((lot) => (
-              <label key={lot.id} className="flex min-h-8 items-center gap-2.5 text-sm">
-                <input
-                  type="checkbox"
-                  className="size-4 accent-(--ink)"
-                  checked={chosen.includes(lot.id)}
-                  onChange={(event) =>
-                    onChange(
-                      event.target.checked ? [...chosen, lot.id] : chosen.filter((id) => id !== lot.id),
-                    )
-                  }
-                />
-                <span className="font-semibold">{lot.label}</span>
+              <Tick
+                key={lot.id}
+                checked={chosen.includes(lot.id)}
+                onChange={(on) => onChange(on ? [...chosen, lot.id] : chosen.filter((id) => id !== lot.id))}
+              >
+                <span className="font-semibold">{lot.label}</span>{" "}
                 <span className="text-pencil">
                   PLS <Figure quantity={lot.pls_counted} />
                   {lot.tag?.package &&
@@ -42,7 +37,7 @@ export function LotPicker({ crops, lots, chosen, onChange }: Props) {
                   {lot.on_hand && `, ${plain(lot.on_hand)} there`}
                   {lot.retest && ", test is old"}
                 </span>
-              </label>
+              </Tick>
             ))}
           </fieldset>
         );

@@ -1,8 +1,9 @@
 import { Slider } from "radix-ui";
 import type { Schemas } from "../api/client";
-import { Choice } from "../ui/Choice";
-import { Figure } from "../ui/Figure";
-import { QuantityField } from "../ui/QuantityField";
+import { Choice } from "../kit/Choice";
+import { Figure } from "../kit/Figure";
+import { Pick } from "../kit/Pick";
+import { QuantityField } from "../kit/Quantity";
 import { useUnits } from "../units/useUnits";
 import type { Quantity } from "../units/format";
 import type { Change, Draft, DraftMember } from "./draft";
@@ -120,17 +121,14 @@ export function MixEditor({ draft, change, crops, rates, errorAt }: Props) {
       {errorAt("/choices/cover/mix/members") && draft.members.length > 0 && (
         <p className="text-sm font-semibold text-stop">✕ {errorAt("/choices/cover/mix/members")}</p>
       )}
-      <label className="block pt-2 text-sm font-semibold">
-        <span>{draft.members.length === 0 ? "Crop, or first member of a mix" : "Add a member"}</span>
-        <select className="entry font-normal" value="" onChange={(event) => add(event.target.value)}>
-          <option value="">choose a crop</option>
-          {free.map((crop) => (
-            <option key={crop.id} value={crop.id}>
-              {crop.name}
-            </option>
-          ))}
-        </select>
-      </label>
+      <Pick
+        className="pt-2"
+        label={draft.members.length === 0 ? "Crop, or first member of a mix" : "Add a member"}
+        value=""
+        onChange={add}
+        empty="choose a crop"
+        options={free.map((crop) => ({ value: crop.id, text: crop.name }))}
+      />
     </div>
   );
 }

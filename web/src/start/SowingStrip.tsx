@@ -3,9 +3,10 @@ import { Axis, timeScale } from "../draw/Axis";
 import { blades, StepMark, standingOf } from "../draw/marks";
 import { bestOn, chanceAt, percent } from "../draw/odds";
 import { DaySlider } from "../draw/Slider";
-import { apart, isSowing, placed, roomFor } from "../draw/Strip";
-import { useSpan } from "../draw/span";
+import { apart, isSowing, placed, roomFor, wordsAt } from "../draw/Strip";
+import { useRevealed, useSpan } from "../draw/span";
 import { useWidth } from "../draw/useWidth";
+import { Tip } from "../kit/Tip";
 import { day, dayText } from "../units/format";
 
 const HEIGHT = 78;
@@ -23,6 +24,8 @@ interface Props {
 export function SowingStrip({ plan, windows, sowOn, onSowOn, today }: Props) {
   const [width, ref] = useWidth();
   const { span } = useSpan();
+  // A day that was proposed or chosen is seen; one that is dragged stays under the hand.
+  useRevealed(sowOn);
   const scale = timeScale(span, width);
   const base = HEIGHT - 16;
   const stand = { id: "draft", marks: [], plan, windows: [] } as unknown as Schemas["StandView"];
@@ -48,7 +51,14 @@ export function SowingStrip({ plan, windows, sowOn, onSowOn, today }: Props) {
         <svg width={width} height={HEIGHT} aria-hidden className="absolute inset-0">
           <line x1={0} x2={width} y1={base} y2={base} stroke="var(--rule)" />
           <path
-            d={blades(chanceAt(windows, scale), Math.max(now, 0), width, base, HEIGHT - 26)}
+            d={blades(
+              chanceAt(windows, scale),
+              Math.max(now, 0),
+              width,
+              base,
+              HEIGHT - 26,
+              wordsAt(all, sides),
+            )}
             stroke="var(--pencil)"
             strokeWidth={1.1}
             strokeLinecap="round"
@@ -66,21 +76,18 @@ export function SowingStrip({ plan, windows, sowOn, onSowOn, today }: Props) {
           ))}
         </svg>
         {marks.map((mark) => (
-          <span
-            key={mark.key}
-            className="absolute"
-            style={{ left: mark.x - 7, top: base - 20 - mark.lane * 17 }}
-            title={mark.says}
-          >
-            <StepMark mark={mark.mark} standing={mark.standing} size={14} />
-            {sides.get(mark.key) && (
-              <span
-                className={`absolute -top-0.5 text-[0.8125rem] whitespace-nowrap text-pencil ${sides.get(mark.key) === "right" ? "left-4.5" : "right-4.5"}`}
-              >
-                {mark.label}
-              </span>
-            )}
-          </span>
+          <Tip key={mark.key} words={mark.says}>
+            <span className="absolute" style={{ left: mark.x - 7, top: base - 20 - mark.lane * 17 }}>
+              <StepMark mark={mark.mark} standing={mark.standing} size={14} />
+              {sides.get(mark.key) && (
+                <span
+                  className={`absolute -top-0.5 text-[0.8125rem] whitespace-nowrap text-pencil ${sides.get(mark.key) === "right" ? "left-4.5" : "right-4.5"}`}
+                >
+                  {mark.label}
+                </span>
+              )}
+            </span>
+          </Tip>
         ))}
         <DaySlider
           label="Sowing day"

@@ -3,16 +3,21 @@ import { useDeferredValue, useMemo, useState, type ReactNode } from "react";
 import { v7 as uuid } from "uuid";
 import { answered, api, Refused, type Schemas } from "../api/client";
 import { useCrops, useFields, useImplied, useLots, useRecord, useShelf } from "../api/queries";
+import type { StartSearch } from "../pages";
 import { Readiness } from "../ground/Readiness";
 import { GroundChoices, GroundImplied } from "../ground/StartGround";
 import { SpanControls } from "../season/SpanControls";
 import { useFarm } from "../shell/farm";
-import { DayField } from "../ui/DayField";
-import { Choice } from "../ui/Choice";
-import { Labelled } from "../ui/Labelled";
-import { QuantityField } from "../ui/QuantityField";
-import { Empty, Trouble, Waiting } from "../ui/states";
-import { Troubles } from "../ui/Troubles";
+import { DayField } from "../kit/Day";
+import { Choice } from "../kit/Choice";
+import { Labelled } from "../kit/Labelled";
+import { QuantityField } from "../kit/Quantity";
+import { Page } from "../kit/Page";
+import { optionsOf, Pick } from "../kit/Pick";
+import { Empty, NotYet, Trouble } from "../kit/states";
+import { Tick } from "../kit/Tick";
+import { Troubles } from "../kit/Troubles";
+import { dayText, yearOf } from "../units/format";
 import { goals } from "../units/words";
 import { choicesOf, emptyDraft, useDraft, type Change, type Draft } from "./draft";
 import { Headline, OrderTable, Remarks, StepList } from "./Implied";
@@ -21,11 +26,6 @@ import { MixEditor } from "./MixEditor";
 import { OddsLine } from "../when/OddsLine";
 import { SowingStrip } from "./SowingStrip";
 
-export interface StartSearch {
-  field?: string | undefined;
-  crop?: string | undefined;
-}
-
 /** From a field and a goal to a plan: choices at the left, what they imply at the right. */
 export function StartPage() {
   const farm = useFarm();
@@ -33,9 +33,8 @@ export function StartPage() {
   const crops = useCrops();
   const fields = useFields(farm.id);
   const lots = useLots(farm.id);
-  if (crops.isPending || fields.isPending || lots.isPending) return <Waiting what="Laying out the paper" />;
-  const failed = crops.error ?? fields.error ?? lots.error;
-  if (failed || !crops.data || !fields.data || !lots.data) return <Trouble error={failed} />;
+  if (!crops.data || !fields.data || !lots.data)
+    return <NotYet what="Laying out the paper" of={[crops, fields, lots]} />;
   if (farm.role !== "manager")
     return <p className="p-6">Only the farm’s manager starts a stand. Ask for it, or look at the season.</p>;
   return (
@@ -75,13 +74,19 @@ function given(search: StartSearch, crops: Schemas["Crop"][]): Partial<Draft> {
 function Start({ search, crops, fields, lots }: StartProps) {
   const farm = useFarm();
   const navigate = useNavigate();
-  const { draft, change, forget } = useDraft(farm.id, farm.today, given(search, crops));
+  const { draft, change, forget, lost } = useDraft(farm.id, given(search, crops));
   const [ids] = useState(() => ({ stand: uuid(), entry: uuid() }));
   const [confirmed, setConfirmed] = useState(false);
-  const choices = useMemo(() => choicesOf(draft, lots), [draft, lots]);
+  // The day that was proposed to these choices before; today until the first answer.
+  const [proposed, setProposed] = useState<Schemas["Proposal"] | null>(null);
+  const sowOn = draft.sowOn || proposed?.sow_on || farm.today;
+  const choices = useMemo(() => choicesOf(draft, lots, sowOn), [draft, lots, sowOn]);
   const asked = useDeferredValue(choices);
   const known = fields.some((field) => field.id === draft.field);
   const implied = useImplied(farm.id, known ? draft.field : undefined, asked);
+  const proposal = implied.isPlaceholderData ? null : (implied.data?.proposal ?? null);
+  if (proposal && (proposal.sow_on !== proposed?.sow_on || proposal.why !== proposed.why))
+    setProposed(proposal);
   const start = useRecord(farm.id, () => {
     if (!choices) throw new Error("nothing chosen yet");
     const body = { id: ids.stand, entry: ids.entry, field: draft.field, choices, confirmed };
@@ -93,164 +98,154 @@ function Start({ search, crops, fields, lots }: StartProps) {
   const answer = choices && known && !implied.error ? implied.data : undefined;
 
   return (
-    <div className="mx-auto grid max-w-7xl gap-x-10 px-5 pt-3 pb-10 lg:grid-cols-[26rem_minmax(0,1fr)]">
-      <form onSubmit={(event) => event.preventDefault()} aria-label="Choices">
-        <h1>Start a stand</h1>
-        <Section title="Where and what for">
-          <div className="grid grid-cols-2 gap-4">
-            <Labelled label="Field">
-              {(idsOf) => (
-                <select
-                  {...idsOf}
-                  className="entry"
-                  value={draft.field}
-                  onChange={(e) => change({ field: e.target.value })}
-                >
-                  <option value="">choose a field</option>
-                  {fields.map((field) => (
-                    <option key={field.id} value={field.id}>
-                      {field.name}
-                    </option>
-                  ))}
-                </select>
-              )}
-            </Labelled>
-            <Labelled label="Goal">
-              {(idsOf) => (
-                <select
-                  {...idsOf}
-                  className="entry"
-                  value={draft.goal}
-                  onChange={(event) => change({ goal: event.target.value as Schemas["Goal"] })}
-                >
-                  {Object.entries(goals).map(([goal, word]) => (
-                    <option key={goal} value={goal}>
-                      {word}
-                    </option>
-                  ))}
-                </select>
-              )}
-            </Labelled>
-          </div>
-        </Section>
-        <Section title="Crop or mix">
-          <CoverEditor draft={draft} change={change} crops={crops} mix={answer?.mix} errorAt={at} />
-        </Section>
-        {!draft.plants && draft.members.length > 0 && (
-          <Section title="Seed">
-            <LotPicker
-              crops={draft.members.map((member) => ({ id: member.crop, name: name(member.crop) }))}
-              lots={lots}
-              chosen={draft.lots}
-              onChange={(next) => change({ lots: next })}
-            />
-            <DormantChoice draft={draft} change={change} />
-          </Section>
-        )}
-        <Section title="How and when">
-          <Conditions draft={draft} change={change} />
-          <Timing draft={draft} change={change} windows={implied.data?.windows ?? []} />
-          <div className="grid grid-cols-2 gap-4 pt-2">
-            <DayField
-              label="Sowing day"
-              value={draft.sowOn}
-              onChange={(day) => change({ sowOn: day })}
-              error={at("/choices/sow_on")}
-            />
-            <QuantityField
-              label="Spare to order"
-              bare="%"
-              value={draft.spare}
-              onChange={(spare) => change({ spare: spare ?? { value: 0, unit: "%" } })}
-              error={at("/choices/spare")}
-            />
-          </div>
-        </Section>
-        <Section title="Lime and nutrients">
-          <GroundChoices draft={draft} change={change} implied={implied.data} errorAt={at} />
-        </Section>
-        <button
-          type="button"
-          className="pt-3 text-sm underline decoration-dotted"
-          onClick={() => change({ ...emptyDraft(farm.today), field: draft.field })}
-        >
-          Rub everything out
-        </button>
-      </form>
-
-      <section aria-label="What it implies" aria-live="polite" className="min-w-0 space-y-5 max-lg:pt-6">
-        {!answer && !refused && (
-          <Empty>
-            Choose a field and a crop: the plan, the seed order and the cost stand here, and follow every
-            change.
-          </Empty>
-        )}
-        {refused && <Trouble error={refused} />}
-        {answer && (
-          <>
-            <Headline implied={answer} />
-            {answer.readiness && <Readiness answer={answer.readiness} />}
-            <Remarks implied={answer} />
-            <Troubles troubles={answer.troubles} />
-            <div>
-              <SpanControls />
-              <SowingStrip
-                plan={answer.plan}
-                windows={answer.windows}
-                sowOn={draft.sowOn}
-                onSowOn={(sowOn) => change({ sowOn })}
-                today={farm.today}
+    <Page title="Start a stand">
+      <div className="grid gap-x-10 lg:grid-cols-[26rem_minmax(0,1fr)]">
+        <form onSubmit={(event) => event.preventDefault()} aria-label="Choices">
+          {lost && (
+            <p role="status" className="border-l-3 border-straw pl-3 text-sm">
+              A part of an older draft could not be read here and was left out.
+            </p>
+          )}
+          <Section title="Where and what for">
+            <div className="grid grid-cols-2 gap-4">
+              <Pick
+                label="Field"
+                value={draft.field}
+                onChange={(field) => change({ field })}
+                empty="choose a field"
+                options={fields.map((field) => ({ value: field.id, text: field.name }))}
               />
-              <OddsLine plan={answer.plan}>
-                <Link
-                  to="/farms/$farm/when"
-                  params={{ farm: farm.id }}
-                  search={{ draft: true }}
-                  className="underline"
-                >
-                  When?
-                </Link>
-              </OddsLine>
+              <Pick
+                label="Goal"
+                value={draft.goal}
+                onChange={(goal) => goal && change({ goal })}
+                options={optionsOf(goals)}
+              />
             </div>
-            <GroundImplied draft={draft} change={change} implied={answer} />
-            {answer.mix && <OrderTable implied={answer} names={name} />}
-            <StepList plan={answer.plan} />
-            {answer.unusual.length > 0 && (
-              <label className="flex gap-3 border-l-3 border-stop pl-3">
-                <input
-                  type="checkbox"
-                  className="mt-1 size-4 accent-(--ink)"
-                  checked={confirmed}
-                  onChange={(event) => setConfirmed(event.target.checked)}
+          </Section>
+          <Section title="Crop or mix">
+            <CoverEditor draft={draft} change={change} crops={crops} mix={answer?.mix} errorAt={at} />
+          </Section>
+          {!draft.plants && draft.members.length > 0 && (
+            <Section title="Seed">
+              <LotPicker
+                crops={draft.members.map((member) => ({ id: member.crop, name: name(member.crop) }))}
+                lots={lots}
+                chosen={draft.lots}
+                onChange={(next) => change({ lots: next })}
+              />
+              <DormantChoice draft={draft} change={change} />
+            </Section>
+          )}
+          <Section title="How and when">
+            <Conditions draft={draft} change={change} />
+            <Timing draft={draft} change={change} windows={implied.data?.windows ?? []} />
+            <div className="grid grid-cols-2 gap-4 pt-2">
+              <DayField
+                label="Sowing day"
+                value={sowOn}
+                onChange={(day) => change({ sowOn: day })}
+                error={at("/choices/sow_on")}
+              />
+              <QuantityField
+                label="Spare to order"
+                bare="%"
+                value={draft.spare}
+                onChange={(spare) => change({ spare: spare ?? { value: 0, unit: "%" } })}
+                error={at("/choices/spare")}
+              />
+            </div>
+          </Section>
+          {proposed && answer && (
+            <p className="text-sm" data-proposed={proposed.sow_on}>
+              {draft.sowOn === "" ? "Proposed" : "Proposed was"}{" "}
+              {dayText(proposed.sow_on, yearOf(farm.today))}: {proposed.why}.{" "}
+              {draft.sowOn !== "" && draft.sowOn !== proposed.sow_on && (
+                <button type="button" className="line-button" onClick={() => change({ sowOn: "" })}>
+                  Take it
+                </button>
+              )}
+            </p>
+          )}
+          <Section title="Lime and nutrients">
+            <GroundChoices draft={draft} change={change} implied={implied.data} errorAt={at} />
+          </Section>
+          <button
+            type="button"
+            className="pt-3 text-sm underline decoration-dotted"
+            onClick={() => change({ ...emptyDraft(), field: draft.field })}
+          >
+            Rub everything out
+          </button>
+        </form>
+
+        <section aria-label="What it implies" aria-live="polite" className="min-w-0 space-y-5 max-lg:pt-6">
+          {!answer && !refused && (
+            <Empty>
+              Choose a field and a crop: the plan, the seed order and the cost stand here, and follow every
+              change.
+            </Empty>
+          )}
+          {refused && <Trouble error={refused} />}
+          {answer && (
+            <>
+              <Headline implied={answer} />
+              {answer.readiness && <Readiness answer={answer.readiness} />}
+              <Remarks implied={answer} />
+              <Troubles troubles={answer.troubles} />
+              <div>
+                <SpanControls />
+                <SowingStrip
+                  plan={answer.plan}
+                  windows={answer.windows}
+                  sowOn={sowOn}
+                  onSowOn={(sowOn) => change({ sowOn })}
+                  today={farm.today}
                 />
-                <span>
+                <OddsLine plan={answer.plan}>
+                  <Link
+                    to="/farms/$farm/when"
+                    params={{ farm: farm.id }}
+                    search={{ draft: true }}
+                    onClick={() => change({ sowOn })}
+                    className="underline"
+                  >
+                    When?
+                  </Link>
+                </OddsLine>
+              </div>
+              <GroundImplied draft={draft} change={change} implied={answer} />
+              {answer.mix && <OrderTable implied={answer} names={name} />}
+              <StepList plan={answer.plan} />
+              {answer.unusual.length > 0 && (
+                <Tick className="border-l-3 border-stop pl-3" checked={confirmed} onChange={setConfirmed}>
                   {answer.unusual.map((one) => one.detail).join(". ")}.{" "}
                   <strong>Yes, that is what I mean.</strong>
-                </span>
-              </label>
-            )}
-            <button
-              type="button"
-              className="ink-button"
-              disabled={start.isPending || (answer.unusual.length > 0 && !confirmed)}
-              onClick={() =>
-                start.mutate(undefined, {
-                  onSuccess: () => {
-                    forget();
-                    void navigate({
-                      to: "/farms/$farm/fields/$field",
-                      params: { farm: farm.id, field: draft.field },
-                    });
-                  },
-                })
-              }
-            >
-              Start the stand
-            </button>
-          </>
-        )}
-      </section>
-    </div>
+                </Tick>
+              )}
+              <button
+                type="button"
+                className="ink-button"
+                disabled={start.isPending || (answer.unusual.length > 0 && !confirmed)}
+                onClick={() =>
+                  start.mutate(undefined, {
+                    onSuccess: () => {
+                      forget();
+                      void navigate({
+                        to: "/farms/$farm/fields/$field",
+                        params: { farm: farm.id, field: draft.field },
+                      });
+                    },
+                  })
+                }
+              >
+                Start the stand
+              </button>
+            </>
+          )}
+        </section>
+      </div>
+    </Page>
   );
 }
 
@@ -270,23 +265,15 @@ function Timing({ draft, change, windows }: EditProps & { windows: Schemas["Stri
   // A way chosen for another crop is not offered to this one: then the likeliest stands.
   const value = offered.some((one) => one.value === draft.timing) ? draft.timing : "";
   return (
-    <Labelled label="When to sow, by which school" className="pt-2">
-      {(ids) => (
-        <select
-          {...ids}
-          className="entry"
-          value={value}
-          onChange={(event) => change({ timing: event.target.value })}
-        >
-          <option value="">whichever is likeliest on the day</option>
-          {offered.map((one) => (
-            <option key={one.value} value={one.value}>
-              {one.text}
-            </option>
-          ))}
-        </select>
-      )}
-    </Labelled>
+    <Pick
+      className="pt-2"
+      label="When to sow, by which school"
+      value={value}
+      onChange={(timing) => change({ timing })}
+      empty="whichever is likeliest on the day"
+      clears
+      options={offered}
+    />
   );
 }
 
@@ -320,22 +307,12 @@ function CoverEditor({
       />
       {draft.plants ? (
         <div className="grid grid-cols-2 gap-4">
-          <Labelled label="Crop">
-            {(ids) => (
-              <select
-                {...ids}
-                className="entry"
-                value={draft.plants ?? ""}
-                onChange={(e) => change({ plants: e.target.value })}
-              >
-                {planted.map((crop) => (
-                  <option key={crop.id} value={crop.id}>
-                    {crop.name}
-                  </option>
-                ))}
-              </select>
-            )}
-          </Labelled>
+          <Pick
+            label="Crop"
+            value={draft.plants}
+            onChange={(plants) => plants && change({ plants })}
+            options={planted.map((crop) => ({ value: crop.id, text: crop.name }))}
+          />
           <Labelled label="Pieces at a station" error={errorAt("/choices/cover/plants/pieces_per_station")}>
             {(ids) => (
               <input
@@ -415,22 +392,13 @@ function Conditions({ draft, change }: EditProps) {
           />
         </div>
       )}
-      <Labelled label="Practice" hint={practices.find((one) => one.key === draft.practice)?.why}>
-        {(ids) => (
-          <select
-            {...ids}
-            className="entry"
-            value={draft.practice}
-            onChange={(event) => change({ practice: event.target.value })}
-          >
-            {practices.map((one) => (
-              <option key={one.key} value={one.key}>
-                {one.name}
-              </option>
-            ))}
-          </select>
-        )}
-      </Labelled>
+      <Pick
+        label="Practice"
+        hint={practices.find((one) => one.key === draft.practice)?.why}
+        value={draft.practice}
+        onChange={(practice) => practice && change({ practice })}
+        options={practices.map((one) => ({ value: one.key, text: one.name }))}
+      />
     </>
   );
 }

@@ -1,37 +1,58 @@
 import { useCallback, useEffect, useState } from "react";
+import { z } from "zod";
 import type { Schemas } from "../api/client";
+import { useLive, type Change as ChangeOf } from "../kit/live";
 import type { Quantity } from "../units/format";
+import { goals } from "../units/words";
 
-/** A change of the draft; as a function of the draft when it builds on what stands there. */
-export type Change = (part: Partial<Draft> | ((old: Draft) => Partial<Draft>)) => void;
+export type Change = ChangeOf<Draft>;
+
+const quantity = z.object({ value: z.number(), unit: z.string() });
+const day = z.string();
+
+/** The shape of a draft: what was kept by another version is held against it, part by part. */
+export const draftShape = z.object({
+  field: z.string(),
+  goal: z.enum(Object.keys(goals) as [Schemas["Goal"], ...Schemas["Goal"][]]),
+  by: z.enum(["mass", "live-seeds", "full-rate"]),
+  members: z.array(z.object({ crop: z.string(), amount: quantity.nullable() })),
+  total: quantity.nullable(),
+  plants: z.string().nullable(),
+  pieces: z.number().int().min(1).max(10),
+  conditions: z.object({
+    method: z.enum(["drill", "broadcast"]),
+    seedbed: z.enum(["good", "fair", "poor"]),
+    late: z.boolean(),
+  }),
+  dormant: z.enum(["usual", "counts", "left-out"]),
+  practice: z.string(),
+  /** Empty while the proposed day stands. */
+  sowOn: day,
+  /** Key of the way of timing; empty for whichever is likeliest. */
+  timing: z.string(),
+  spare: quantity,
+  lots: z.array(z.string()),
+  lime: z
+    .looseObject({ method: z.string(), target_ph: z.number(), material: z.looseObject({ name: z.string() }) })
+    .nullable(),
+  nutrients: z.object({ school: z.string(), goal: quantity.nullable() }).nullable(),
+});
 
 /** What has been put down for a stand so far. Kept in the browser until the stand is started. */
-export interface Draft {
-  field: string;
-  goal: Schemas["Goal"];
-  by: Schemas["MixView"];
+export type Draft = Omit<z.infer<typeof draftShape>, "lime" | "nutrients" | "members" | "total" | "spare"> & {
   members: DraftMember[];
   total: Quantity | null;
-  plants: string | null;
-  pieces: number;
-  conditions: Schemas["Conditions"];
-  dormant: "usual" | Schemas["DormantSeed"];
-  practice: string;
-  sowOn: string;
-  /** Key of the way of timing; empty for whichever is likeliest. */
-  timing: string;
   spare: Quantity;
-  lots: string[];
   lime: Schemas["LimeChoice"] | null;
   nutrients: { school: Schemas["School"]; goal: Quantity | null } | null;
-}
+};
 
 export interface DraftMember {
   crop: string;
   amount: Quantity | null;
 }
 
-export function emptyDraft(today: string): Draft {
+export function emptyDraft(): Draft {
   return {
     field: "",
     goal: "hay",
@@ -43,7 +64,8 @@ export function emptyDraft(today: string): Draft {
     conditions: { method: "drill", seedbed: "good", late: false },
     dormant: "usual",
     practice: "tilled",
-    sowOn: today,
+    // Nothing: then the first sound day is proposed.
+    sowOn: "",
     timing: "",
     spare: { value: 5, unit: "%" },
     lots: [],
@@ -52,12 +74,16 @@ export function emptyDraft(today: string): Draft {
   };
 }
 
-/** The choices a draft amounts to, or nothing while a part is missing. */
-export function choicesOf(draft: Draft, lots: Schemas["LotView"][]): Schemas["Choices"] | undefined {
+/** The choices a draft amounts to on a day, or nothing while a part is missing. */
+export function choicesOf(
+  draft: Draft,
+  lots: Schemas["LotView"][],
+  sowOn = draft.sowOn,
+): Schemas["Choices"] | undefined {
   const shared = {
     goal: draft.goal,
     practice: draft.practice,
-    sow_on: draft.sowOn,
+    sow_on: sowOn,
     ...(draft.timing ? { timing: draft.timing } : {}),
     spare: draft.spare as Schemas["Fraction"],
     ...(draft.lime ? { lime: draft.lime } : {}),
@@ -70,7 +96,7 @@ export function choicesOf(draft: Draft, lots: Schemas["LotView"][]): Schemas["Ch
         }
       : {}),
   };
-  if (!draft.sowOn) return undefined;
+  if (!sowOn) return undefined;
   if (draft.plants) {
     return {
       ...shared,
@@ -102,35 +128,53 @@ export function choicesOf(draft: Draft, lots: Schemas["LotView"][]): Schemas["Ch
   };
 }
 
-/** What was kept, as far as it still has the shape of a draft: a part of an older shape is left out. */
-function keptDraft(key: string, today: string): Draft {
-  const empty = emptyDraft(today);
+/** What was kept, as far as it still has the shape of a draft; and whether a part had to be left out. */
+export function keptDraft(text: string | null): { draft: Draft; lost: boolean } {
+  const empty = emptyDraft();
+  if (text === null) return { draft: empty, lost: false };
+  let kept: unknown;
   try {
-    const kept: unknown = JSON.parse(localStorage.getItem(key) ?? "{}");
-    if (typeof kept !== "object" || kept === null || Array.isArray(kept)) return empty;
-    const alike = Object.entries(kept).filter(([name, value]) => {
-      const usual: unknown = empty[name as keyof Draft];
-      if (!(name in empty)) return false;
-      if (usual === null || value === null) return usual === null || usual === value;
-      return typeof usual === typeof value && Array.isArray(usual) === Array.isArray(value);
-    });
-    return { ...empty, ...(Object.fromEntries(alike) as Partial<Draft>) };
+    kept = JSON.parse(text);
   } catch {
-    return empty;
+    return { draft: empty, lost: true };
+  }
+  if (typeof kept !== "object" || kept === null || Array.isArray(kept)) return { draft: empty, lost: true };
+  const shape = draftShape.shape as Record<string, z.ZodType>;
+  const fits = Object.entries(kept).filter(([name, value]) => shape[name]?.safeParse(value).success);
+  return {
+    draft: { ...empty, ...(Object.fromEntries(fits) as Partial<Draft>) },
+    lost: fits.length < Object.keys(kept).length,
+  };
+}
+
+const keyOf = (farm: string) => `ink-draft-${farm}`;
+
+function read(farm: string): string | null {
+  try {
+    return localStorage.getItem(keyOf(farm));
+  } catch {
+    // A browser that keeps nothing: the draft lives as long as the page.
+    return null;
   }
 }
 
 /** A draft that survives leaving the page, closing the browser, and a refusal. */
-export function useDraft(farm: string, today: string, given: Partial<Draft>) {
-  const key = `ink-draft-${farm}`;
-  const [draft, setDraft] = useState<Draft>(() => ({ ...keptDraft(key, today), ...given }));
-  useEffect(() => localStorage.setItem(key, JSON.stringify(draft)), [key, draft]);
-  const change = useCallback<Change>(
-    (part) => setDraft((old) => ({ ...old, ...(typeof part === "function" ? part(old) : part) })),
-    [],
-  );
+export function useDraft(farm: string, given: Partial<Draft>) {
+  const [kept] = useState(() => keptDraft(read(farm)));
+  const { now: draft, change } = useLive<Draft>({ ...kept.draft, ...given });
+  useEffect(() => {
+    try {
+      localStorage.setItem(keyOf(farm), JSON.stringify(draft));
+    } catch {
+      // Full or forbidden: it stays on the page.
+    }
+  }, [farm, draft]);
   const forget = useCallback(() => {
-    localStorage.removeItem(key);
-  }, [key]);
-  return { draft, change, forget };
+    try {
+      localStorage.removeItem(keyOf(farm));
+    } catch {
+      // Nothing was kept.
+    }
+  }, [farm]);
+  return { draft, change, forget, lost: kept.lost };
 }

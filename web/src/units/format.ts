@@ -32,6 +32,8 @@ function decimals({ value, unit }: Quantity): number {
     case "USD/ha":
     case "USD/lb":
     case "USD/kg":
+    case "USD/lb nutrient":
+    case "USD/kg nutrient":
       return 2;
     case "pH":
     case "degF":
@@ -83,6 +85,8 @@ const labels: Record<string, string> = {
   "USD/ha": "/ha",
   "USD/lb": "/lb",
   "USD/kg": "/kg",
+  "USD/lb nutrient": "/lb",
+  "USD/kg nutrient": "/kg",
   USD: "",
   "USD/ton": "/ton",
   "USD/t": "/t",
@@ -155,4 +159,14 @@ export function dayText(text: string, year?: number): string {
 
 export function yearOf(text: string): number {
   return day(text).getUTCFullYear();
+}
+
+/** "just now", "5 minutes ago", "3 hours ago", "2 days ago". */
+export function agoText(milliseconds: number): string {
+  const minutes = Math.round(milliseconds / 60_000);
+  if (minutes < 1) return "just now";
+  const said = (count: number, word: string) => `${count} ${word}${count === 1 ? "" : "s"} ago`;
+  if (minutes < 60) return said(minutes, "minute");
+  const hours = Math.round(minutes / 60);
+  return hours < 36 ? said(hours, "hour") : said(Math.round(hours / 24), "day");
 }

@@ -1,6 +1,8 @@
 import { useMe } from "../api/queries";
 
 /** The unit a bare number is taken in, by what is asked. */
+export type Units = ReturnType<typeof useUnits>;
+
 export function useUnits() {
   const metric = useMe().data?.units === "metric";
   return metric

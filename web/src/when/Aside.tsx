@@ -1,10 +1,10 @@
+import { Slider } from "radix-ui";
 import type { Schemas } from "../api/client";
 import { useCrops } from "../api/queries";
 import { percent } from "../draw/odds";
 import { useFarm } from "../shell/farm";
-import { Figure } from "../ui/Figure";
-import { Labelled } from "../ui/Labelled";
-import { QuantityField } from "../ui/QuantityField";
+import { Figure } from "../kit/Figure";
+import { QuantityField } from "../kit/Quantity";
 import { dayText, plain, shareOf, shown, yearOf, type Quantity } from "../units/format";
 
 interface Props {
@@ -24,26 +24,25 @@ export function Aside({ view, answer, level, onLevel, onLevelSet, stake, onStake
   const { edges, asked, in_a_week, cost_of_a_week } = answer.value;
   const year = yearOf(useFarm().today);
   return (
-    <aside aria-label="What follows" className="w-full shrink-0 space-y-3 lg:w-66">
+    <aside aria-label="What follows" className="space-y-3">
       <section>
         <h2>The window</h2>
-        <Labelled label={`Open at ${percent(level)} of years`}>
-          {(ids) => (
-            <input
-              {...ids}
-              type="range"
-              min={10}
-              max={90}
-              step={5}
-              value={Math.round(level * 100)}
-              onChange={(event) => onLevel(Number(event.target.value) / 100)}
-              onPointerUp={onLevelSet}
-              onKeyUp={onLevelSet}
-              onBlur={onLevelSet}
-              className="w-full accent-(--ink)"
-            />
-          )}
-        </Labelled>
+        <p className="text-sm font-semibold">{`Open at ${percent(level)} of years`}</p>
+        <Slider.Root
+          value={[Math.round(level * 100)]}
+          min={10}
+          max={90}
+          step={5}
+          onValueChange={([next]) => next !== undefined && onLevel(next / 100)}
+          onValueCommit={onLevelSet}
+          className="relative flex h-9 touch-none items-center select-none max-sm:h-11"
+        >
+          <Slider.Track className="relative h-px w-full bg-ink" />
+          <Slider.Thumb
+            aria-label={`Open at ${percent(level)} of years`}
+            className="block h-7 w-3 cursor-ew-resize border-2 border-ink bg-paper"
+          />
+        </Slider.Root>
         <table className="w-full text-sm">
           <tbody>
             <EdgeRow word="opens" edge={edges.opens} year={year} beyond="not yet" />

@@ -2,6 +2,7 @@ import { area } from "d3-shape";
 import type { Schemas } from "../api/client";
 import { ticks, type TimeScale } from "../draw/Axis";
 import { percent, valueOn } from "../draw/odds";
+import { Tip } from "../kit/Tip";
 import { day, plain } from "../units/format";
 
 const DAY = 86_400_000;
@@ -63,14 +64,14 @@ export function Rules({ answer, scale, width, on, today }: Props) {
           <li key={rule.key} data-rule={rule.key} className="border-b border-rule sm:flex">
             <div className="w-50 shrink-0 pr-2 leading-[1.1] max-sm:w-full">
               <p className="flex justify-between gap-2 text-sm leading-[1.15] font-semibold">
-                <span className="truncate" title={rule.name}>
-                  {rule.name}
-                </span>
+                <Tip words={rule.name}>
+                  <span className="truncate">{rule.name}</span>
+                </Tip>
                 <span className="whitespace-nowrap">{holds === undefined ? "–" : percent(holds)}</span>
               </p>
-              <p className="truncate text-[0.8125rem] leading-[1.15] text-pencil" title={numbersOf(rule)}>
-                {numbersOf(rule)}
-              </p>
+              <Tip words={numbersOf(rule)}>
+                <p className="truncate text-[0.8125rem] leading-[1.15] text-pencil">{numbersOf(rule)}</p>
+              </Tip>
             </div>
             <svg width={width} height={ROW} aria-hidden className="block overflow-hidden">
               {ticks(scale, width).map((tick) => (

@@ -2,7 +2,7 @@ import { scaleLinear } from "d3-scale";
 import { line } from "d3-shape";
 import type { Schemas } from "../api/client";
 import { ticks, type TimeScale } from "../draw/Axis";
-import { Figure } from "../ui/Figure";
+import { Figure } from "../kit/Figure";
 import { day, plain, shown } from "../units/format";
 
 const DAY = 86_400_000;

@@ -4,34 +4,30 @@ import { Refused, type Schemas } from "../api/client";
 import { useLots, useOddsLevel, useSeason, useSettle, useStand, useWindows } from "../api/queries";
 import { timeScale } from "../draw/Axis";
 import { percent, valueOn } from "../draw/odds";
-import { useSpan } from "../draw/span";
+import { useRevealed, useSpan } from "../draw/span";
 import { useWidth } from "../draw/useWidth";
 import { SpanControls } from "../season/SpanControls";
 import { useMoveSowing } from "../season/useMoveSowing";
+import type { WhenSearch } from "../pages";
 import { useFarm } from "../shell/farm";
 import { choicesOf, useDraft } from "../start/draft";
-import { Choice } from "../ui/Choice";
-import { Figure } from "../ui/Figure";
-import { Labelled } from "../ui/Labelled";
-import { Empty, Trouble, Waiting } from "../ui/states";
+import { Choice } from "../kit/Choice";
+import { Figure } from "../kit/Figure";
+import { Page } from "../kit/Page";
+import { Pick } from "../kit/Pick";
+import { Empty, NotYet, Trouble } from "../kit/states";
 import { dayText, yearOf, type Quantity } from "../units/format";
 import { Rules } from "./Rules";
 import { Curve } from "./Curve";
 import { Aside, Notes } from "./Aside";
 import { SoilYears } from "./SoilYears";
 
-export interface WhenSearch {
-  stand?: string | undefined;
-  draft?: true | undefined;
-}
-
 /** One decision, taken apart: when to sow, how likely it is to work, and what stands in the way. */
 export function WhenPage() {
   const farm = useFarm();
   const search: WhenSearch = useSearch({ strict: false });
   const season = useSeason(farm.id);
-  if (season.isPending) return <Waiting what="Asking the years" />;
-  if (season.isError) return <Trouble error={season.error} />;
+  if (season.data === undefined) return <NotYet what="Asking the years" of={[season]} />;
   const open = season.data.strips.flatMap((strip) =>
     strip.stands
       .filter((stand) => !stand.plan.sown)
@@ -41,7 +37,7 @@ export function WhenPage() {
   const chosen = open.find((one) => one.id === search.stand) ?? open[0];
   if (!chosen)
     return (
-      <div className="p-6">
+      <div className="px-5 py-3 max-sm:px-4">
         <Empty>
           Every stand is sown.{" "}
           <Link to="/farms/$farm/start" params={{ farm: farm.id }} className="underline">
@@ -65,8 +61,7 @@ function OfStand({ open, chosen }: { open: OpenStand[]; chosen: OpenStand }) {
   const detail = useStand(farm.id, chosen.id);
   const move = useMoveSowing(farm.id);
   const [on, setOn] = useState<string | null>(null);
-  if (detail.isPending) return <Waiting what="Asking the years" />;
-  if (detail.isError) return <Trouble error={detail.error} />;
+  if (detail.data === undefined) return <NotYet what="Asking the years" of={[detail]} />;
   const { choices } = detail.data;
   const here = on ?? choices.sow_on;
   return (
@@ -106,12 +101,13 @@ function OfDraft({ open }: { open: OpenStand[] }) {
   const farm = useFarm();
   const lots = useLots(farm.id);
   const navigate = useNavigate();
-  const { draft, change } = useDraft(farm.id, farm.today, {});
-  const choices = lots.data && choicesOf(draft, lots.data);
-  if (lots.isPending) return <Waiting what="Asking the years" />;
+  const { draft, change } = useDraft(farm.id, {});
+  const sowOn = draft.sowOn || farm.today;
+  const choices = lots.data && choicesOf(draft, lots.data, sowOn);
+  if (lots.data === undefined) return <NotYet what="Asking the years" of={[lots]} />;
   if (!choices || !draft.field)
     return (
-      <div className="p-6">
+      <div className="px-5 py-3 max-sm:px-4">
         <Empty>
           <Link to="/farms/$farm/start" params={{ farm: farm.id }} className="underline">
             Choose a field and a crop
@@ -126,7 +122,7 @@ function OfDraft({ open }: { open: OpenStand[] }) {
       title="The stand being started"
       field={draft.field}
       choices={choices}
-      on={draft.sowOn}
+      on={sowOn}
       onMove={(sowOn) => change({ sowOn })}
       stake={null}
       decide={{
@@ -183,18 +179,18 @@ function When({ open, chosen, title, field, choices, on, onMove, stake, decide }
   const [way, setWay] = useState<string | null>(null);
   const [cost, setCost] = useState<Quantity | null>(stake);
   const { span } = useSpan();
+  useRevealed(choices.sow_on);
   const [width, ref] = useWidth();
   const asked = useDeferredValue({ ...choices, sow_on: on });
   const answer = useWindows(farm.id, field, asked, level, cost as Schemas["Money"] | null);
-  if (answer.isPending) return <Waiting what="Trying every year" />;
-  if (answer.isError) return <Trouble error={answer.error} />;
+  if (answer.data === undefined) return <NotYet what="Trying every year" of={[answer]} />;
   const view = answer.data;
   const ways = view.windows.map((window) => window.value);
   const key = way && ways.some((one) => one.window === way) ? way : (view.read_by ?? ways[0]?.window);
   const shown = view.windows.find((window) => window.value.window === key);
   if (!shown)
     return (
-      <div className="p-6">
+      <div className="px-5 py-3 max-sm:px-4">
         <Empty>
           There are no weather years to ask.{" "}
           <Link to="/farms/$farm/set-up" params={{ farm: farm.id }} className="underline">
@@ -216,35 +212,38 @@ function When({ open, chosen, title, field, choices, on, onMove, stake, decide }
     }))
     .sort((a, b) => b.alone - a.alone || a.holds - b.holds)[0];
   return (
-    <div className="flex gap-8 px-5 pt-2 pb-6 max-lg:flex-col">
-      <section aria-labelledby="when-title" className="min-w-0 flex-1">
-        <div className="flex flex-wrap items-baseline justify-between gap-x-6">
-          <h1 id="when-title">{title}</h1>
-          {open.length > 1 && chosen && (
-            <Labelled label="Another stand" hideLabel>
-              {(ids) => (
-                <select
-                  {...ids}
-                  className="entry"
-                  value={chosen.id}
-                  onChange={(event) =>
-                    void navigate({
-                      to: "/farms/$farm/when",
-                      params: { farm: farm.id },
-                      search: { stand: event.target.value },
-                    })
-                  }
-                >
-                  {open.map((one) => (
-                    <option key={one.id} value={one.id}>
-                      {`${one.field.name}, ${one.cover}`}
-                    </option>
-                  ))}
-                </select>
-              )}
-            </Labelled>
-          )}
-        </div>
+    <Page
+      title={title}
+      titleId="when-title"
+      tools={
+        open.length > 1 &&
+        chosen && (
+          <Pick
+            label="Another stand"
+            hideLabel
+            className="w-72"
+            value={chosen.id}
+            onChange={(stand) =>
+              void navigate({ to: "/farms/$farm/when", params: { farm: farm.id }, search: { stand } })
+            }
+            options={open.map((one) => ({ value: one.id, text: `${one.field.name}, ${one.cover}` }))}
+          />
+        )
+      }
+      aside={
+        <Aside
+          view={view}
+          answer={shown}
+          level={level}
+          onLevel={move}
+          onLevelSet={set}
+          stake={cost}
+          onStake={setCost}
+          on={on}
+        />
+      }
+    >
+      <section aria-labelledby="when-title">
         <div className="flex flex-wrap items-end justify-between gap-x-6">
           <p
             data-odds={odds === undefined ? "" : Math.round(odds * 100)}
@@ -316,16 +315,6 @@ function When({ open, chosen, title, field, choices, on, onMove, stake, decide }
         )}
         <Notes view={view} answer={shown.value} />
       </section>
-      <Aside
-        view={view}
-        answer={shown}
-        level={level}
-        onLevel={move}
-        onLevelSet={set}
-        stake={cost}
-        onStake={setCost}
-        on={on}
-      />
-    </div>
+    </Page>
   );
 }

@@ -18,7 +18,7 @@ use crate::{
     nutrients::{Amounts, Analysis, Nutrient, add, amount, supplied},
     refusal::{Checks, Refused},
     source::{Origin, Source},
-    units::{Area, Fraction, Mass, MassPerArea, Measure, Money, MoneyPerArea, MoneyPerMass, Unit},
+    units::{Area, Fraction, Mass, MassPerArea, Measure, Money, MoneyPerArea, MoneyPerMass, MoneyPerNutrient, Unit},
     working::{Answer, Sheet},
 };
 
@@ -109,7 +109,7 @@ pub struct Met {
     /// Short of the need, within what is allowed.
     pub shortfall: MassPerArea,
     /// What the last of it costs; of the blend without whole bags.
-    pub shadow_price: MoneyPerMass,
+    pub shadow_price: MoneyPerNutrient,
 }
 
 /// A blend.
@@ -271,7 +271,7 @@ fn explain(request: &BlendRequest, rates: &[f64], shadow: &[f64]) -> Answer<Blen
                 brought,
                 excess: part(over),
                 shortfall: part(-over),
-                shadow_price: MoneyPerMass::new(shadow.max(0.0), Unit::UsdPerKg),
+                shadow_price: MoneyPerNutrient::new(shadow.max(0.0), Unit::UsdPerKgNutrient),
             }
         })
         .collect();

@@ -156,6 +156,8 @@ measures! {
     MoneyPerArea: MoneyPerArea, written UsdPerHa;
     /// A price per mass.
     MoneyPerMass: MoneyPerMass, written UsdPerKg;
+    /// A price of the nutrient itself.
+    MoneyPerNutrient: MoneyPerNutrient, written UsdPerKgNutrient;
     /// A soil test: mass of a nutrient in a mass of soil. The method of extraction is a part of
     /// what it means, and is kept beside it.
     SoilContent: SoilContent, written Ppm;

@@ -136,6 +136,8 @@ fn unit_of(written: &str, dimension: Dimension, system: System) -> Result<(Unit,
         "dollars" | "usd" => plainly(Unit::Usd),
         "usd/ac" | "usd/a" => plainly(Unit::UsdPerAc),
         "usd/ha" => plainly(Unit::UsdPerHa),
+        "usd/lbnutrient" => plainly(Unit::UsdPerLbNutrient),
+        "usd/kgnutrient" => plainly(Unit::UsdPerKgNutrient),
         other => {
             let unit = Unit::ALL.iter().copied().find(|unit| unit.symbol().eq_ignore_ascii_case(other));
             plainly(unit.ok_or_else(|| {

@@ -53,6 +53,7 @@ impl System {
             // Lime and fertiliser are priced by the ton, seed by the pound.
             D::MoneyPerMass if size < 1.0 => (Unit::UsdPerTon, Unit::UsdPerT),
             D::MoneyPerMass => (Unit::UsdPerLb, Unit::UsdPerKg),
+            D::MoneyPerNutrient => (Unit::UsdPerLbNutrient, Unit::UsdPerKgNutrient),
             D::SoilContent => (Unit::Ppm, Unit::MgPerKg),
             D::Charge => (Unit::MeqPer100G, Unit::CmolPerKg),
             D::ChargePerVolume => (Unit::MeqPer100Cm3, Unit::MeqPer100Cm3),

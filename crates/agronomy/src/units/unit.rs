@@ -47,6 +47,8 @@ pub enum Dimension {
     MoneyPerArea,
     /// A price (base USD/kg).
     MoneyPerMass,
+    /// Price of a mass of a nutrient, not of the product that holds it.
+    MoneyPerNutrient,
     /// A soil test: mass of a nutrient in a mass of soil (base mg/kg).
     SoilContent,
     /// Exchangeable charge in a mass of soil: CEC, bases, acidity (base cmol/kg).
@@ -79,6 +81,7 @@ impl Dimension {
             Self::Money => "an amount of money, such as USD",
             Self::MoneyPerArea => "money per area, such as USD/ac",
             Self::MoneyPerMass => "a price per mass, such as USD/lb",
+            Self::MoneyPerNutrient => "a price per mass of nutrient, such as USD/lb nutrient",
             Self::SoilContent => "a soil test, such as ppm or mg/kg",
             Self::Charge => "a charge per mass of soil, such as meq/100g or cmol/kg",
             Self::ChargePerVolume => "a charge per volume of soil, such as meq/100cm3",
@@ -204,6 +207,8 @@ units! {
     UsdPerKg "USD/kg" MoneyPerMass 1.0, 0.0, SI;
     UsdPerTon "USD/ton" MoneyPerMass 1.0 / (2_000.0 * POUND), 0.0, US;
     UsdPerT "USD/t" MoneyPerMass 1e-3, 0.0, SI;
+    UsdPerLbNutrient "USD/lb nutrient" MoneyPerNutrient 1.0 / POUND, 0.0, US;
+    UsdPerKgNutrient "USD/kg nutrient" MoneyPerNutrient 1.0, 0.0, SI;
     Ppm "ppm" SoilContent 1.0, 0.0, None;
     MgPerKg "mg/kg" SoilContent 1.0, 0.0, None;
     MeqPer100G "meq/100g" Charge 1.0, 0.0, None;
@@ -239,6 +244,8 @@ impl Unit {
             Self::UsdPerKg => "$/kg",
             Self::UsdPerTon => "$/ton",
             Self::UsdPerT => "$/t",
+            Self::UsdPerLbNutrient => "$/lb of nutrient",
+            Self::UsdPerKgNutrient => "$/kg of nutrient",
             other => other.symbol(),
         }
     }

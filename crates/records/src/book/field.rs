@@ -78,6 +78,15 @@ pub struct SentSample {
     pub due_on: Date,
 }
 
+/// A soil sample that was taken.
+#[derive(Debug, Clone, PartialEq, Serialize, ToSchema)]
+pub struct TakenSample {
+    /// Cores that went into it.
+    pub cores: Option<u32>,
+    /// What stands on the bag.
+    pub bag: Option<String>,
+}
+
 /// Something that was inked on a day.
 #[derive(Debug, Clone, PartialEq, Serialize, ToSchema)]
 pub struct Dated<T> {
@@ -102,6 +111,8 @@ pub struct Ground {
     pub history_known: bool,
     /// Soil tests.
     pub tests: Vec<Dated<SoilTest>>,
+    /// Samples taken, whose report may be to come.
+    pub taken: Vec<Dated<TakenSample>>,
     /// Samples on their way.
     #[serde(skip)]
     pub samples: Vec<Dated<SentSample>>,

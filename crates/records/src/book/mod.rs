@@ -13,7 +13,7 @@ use agronomy::units::{CountPerArea, Length};
 use jiff::civil::Date;
 use uuid::Uuid;
 
-pub use field::{Cut, Dated, Dressing, Ground, SentSample};
+pub use field::{Cut, Dated, Dressing, Ground, SentSample, TakenSample};
 pub use lot::LotBook;
 pub use stand::{Decided, StandBook};
 

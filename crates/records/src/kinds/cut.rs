@@ -58,6 +58,7 @@ pub struct CutCarried {
 impl Record for CutCarried {
     const KIND: &'static str = "cut";
     const TITLE: &'static str = "Cut";
+    const DEED: &'static str = "Harvest carried off";
 
     fn check(&self, _: Date) -> Result<(), Refused> {
         let mut checks = Checks::new();

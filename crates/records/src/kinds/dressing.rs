@@ -83,6 +83,7 @@ pub struct DressingSpread {
 impl Record for DressingSpread {
     const KIND: &'static str = "dressing";
     const TITLE: &'static str = "Dressing";
+    const DEED: &'static str = "Lime, fertiliser or manure spread";
 
     fn check(&self, _: Date) -> Result<(), Refused> {
         let mut checks = Checks::new();

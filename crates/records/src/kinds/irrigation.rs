@@ -27,6 +27,7 @@ pub struct Irrigation {
 impl Record for Irrigation {
     const KIND: &'static str = "irrigation";
     const TITLE: &'static str = "Irrigation";
+    const DEED: &'static str = "Water brought";
 
     fn check(&self, _: Date) -> Result<(), Refused> {
         let mut checks = Checks::new();

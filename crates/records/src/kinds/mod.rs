@@ -121,6 +121,7 @@ kinds! {
     site::SiteWalk,
     soil_test::SoilTestReport,
     soil_sample::SoilSample,
+    sample_taken::SampleTaken,
     spray::Sprayed,
     past_crop::PastCropEnded,
     bioassay::BioassayRead,

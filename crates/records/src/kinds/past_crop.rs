@@ -31,6 +31,7 @@ pub struct PastCropEnded {
 impl Record for PastCropEnded {
     const KIND: &'static str = "past-crop";
     const TITLE: &'static str = "Past crop";
+    const DEED: &'static str = "Crop ended";
 
     fn check(&self, _: Date) -> Result<(), Refused> {
         let mut checks = Checks::new();

@@ -84,6 +84,7 @@ pub struct SiteWalk {
 impl Record for SiteWalk {
     const KIND: &'static str = "site";
     const TITLE: &'static str = "Site";
+    const DEED: &'static str = "What the site is like";
     const REPLACES: bool = true;
 
     fn check(&self, today: Date) -> Result<(), Refused> {

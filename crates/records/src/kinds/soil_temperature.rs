@@ -29,6 +29,7 @@ pub struct SoilTemperature {
 impl Record for SoilTemperature {
     const KIND: &'static str = "soil-temperature";
     const TITLE: &'static str = "Soil temperature";
+    const DEED: &'static str = "Soil thermometer";
 
     fn check(&self, _: Date) -> Result<(), Refused> {
         let mut checks = Checks::new();

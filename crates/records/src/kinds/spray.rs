@@ -33,6 +33,7 @@ pub struct Sprayed {
 impl Record for Sprayed {
     const KIND: &'static str = "spray";
     const TITLE: &'static str = "Spray";
+    const DEED: &'static str = "Herbicide sprayed";
 
     fn check(&self, _: Date) -> Result<(), Refused> {
         let mut checks = Checks::new();

@@ -32,6 +32,8 @@ pub struct KindView {
     pub kind: String,
     /// For people.
     pub title: String,
+    /// How writing one is offered.
+    pub deed: String,
     /// What it must be about.
     pub needs: Vec<String>,
     /// Who may write it by hand: `crew` or `manager`; absent for what comes to be at an address of its own.
@@ -69,6 +71,7 @@ pub async fn shelf(SignedIn(person): SignedIn) -> Result<Shown<Shelf>, Problem> 
     let kinds = KINDS.iter().map(|kind| KindView {
         kind: kind.word.to_owned(),
         title: kind.title.to_owned(),
+        deed: kind.deed.to_owned(),
         needs: kind.needs.iter().map(|needed| needed.word().to_owned()).collect(),
         by: match kind.by {
             By::Crew => Some("crew".to_owned()),

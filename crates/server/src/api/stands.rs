@@ -20,7 +20,7 @@ use ledger::{
     farm, lot, stand,
 };
 use planner::{
-    Assessment, LotFacts, Plan, SeedNeed, Trouble, Whole,
+    Assessment, LotFacts, Plan, Proposal, SeedNeed, Trouble, Whole,
     ground::{self, Asked},
     whole,
 };
@@ -83,6 +83,8 @@ pub struct Implied {
     pub needs: Option<Answer<Needs>>,
     /// When it could be sown; empty without weather years or once it is.
     pub windows: Vec<StripWindow>,
+    /// The first sound day to sow, for a stand that is not started yet.
+    pub proposal: Option<Proposal>,
     /// Parts that can't be reckoned, and why.
     pub troubles: Vec<Trouble>,
 }
@@ -90,7 +92,7 @@ pub struct Implied {
 impl Implied {
     fn of(asked: Asked<'_>, whole: Whole, unusual: Vec<Unusual>) -> Self {
         let Whole { core, mix, plants, need, order, path } = whole;
-        let Assessment { readiness, lime, needs, windows, plan, troubles } = core;
+        let Assessment { readiness, lime, needs, windows, proposal, plan, troubles } = core;
         let crops: Vec<_> = asked.choices.cover.crops().into_iter().filter_map(|id| library().crop(id)).collect();
         Self {
             plan,
@@ -110,6 +112,7 @@ impl Implied {
             floor: crops.iter().map(|crop| crop.soil.ph_low.value).reduce(f64::max),
             needs,
             windows: windows.into_iter().map(StripWindow::of).collect(),
+            proposal,
             troubles,
         }
     }

@@ -30,6 +30,7 @@ pub struct Site {
     state: web::Data<app::State>,
     key: Key,
     cookie: Option<Cookie<'static>>,
+    meant_for: Option<String>,
 }
 
 /// What was answered.
@@ -66,7 +67,7 @@ impl Site {
 
     fn on(database: TestDatabase) -> Self {
         let state = web::Data::new(app::State::new(database.pool(), app::Outside::default(), 1_000));
-        Self { database, state, key: Key::from(&[7; 64]), cookie: None }
+        Self { database, state, key: Key::from(&[7; 64]), cookie: None, meant_for: None }
     }
 
     /// The demo farms.
@@ -101,6 +102,12 @@ impl Site {
         self
     }
 
+    /// What is sent was written by somebody, on a device that may have changed hands since.
+    pub fn written_by(mut self, person: &str) -> Self {
+        self.meant_for = Some(person.to_owned());
+        self
+    }
+
     /// Signed in with a cookie that was handed out.
     pub fn keeping(mut self, cookie: Option<Cookie<'static>>) -> Self {
         self.cookie = cookie;
@@ -109,7 +116,13 @@ impl Site {
 
     /// Signed out, keeping the same application.
     pub fn signed_out(&self) -> Self {
-        Self { database: self.database.clone(), state: self.state.clone(), key: self.key.clone(), cookie: None }
+        Self {
+            database: self.database.clone(),
+            state: self.state.clone(),
+            key: self.key.clone(),
+            cookie: None,
+            meant_for: None,
+        }
     }
 
     pub async fn get(&self, path: &str) -> Answer {
@@ -130,6 +143,9 @@ impl Site {
         let mut request = test::TestRequest::default().method(method).uri(path).set_payload(body.to_owned());
         if let Some(kind) = kind {
             request = request.insert_header(("content-type", kind));
+        }
+        if let Some(person) = &self.meant_for {
+            request = request.insert_header((sign_in::INK_PERSON, person.as_str()));
         }
         if let Some(cookie) = &self.cookie {
             request = request.cookie(cookie.clone());

@@ -1,0 +1,364 @@
+//! Without signal: nothing recorded is lost, nothing goes twice, and nothing under another's name.
+
+use anyhow::ensure;
+use browser_tests::{Scene, Visitor, on_demo, on_demo_of, until};
+use rstest::rstest;
+use serde_json::json;
+
+const CREW: &str = "tobias@fennick.example";
+
+/// Cut the line to the server, or mend it.
+async fn cut_off(visitor: &Visitor, offline: bool) -> anyhow::Result<()> {
+    let line = json!({"offline": offline, "latency": 0, "downloadThroughput": -1, "uploadThroughput": -1});
+    visitor.driver().cdp().send_raw("Network.enable", json!({})).await?;
+    visitor.driver().cdp().send_raw("Network.emulateNetworkConditions", line).await?;
+    Ok(())
+}
+
+/// Wait until the application is on this device: it opens without signal from now on.
+async fn at_hand(visitor: &Visitor) -> anyhow::Result<()> {
+    until("the application is kept on this device", async || {
+        let kept = "const done = arguments[arguments.length - 1];
+            navigator.serviceWorker.getRegistration().then((one) =>
+              done(Boolean(one?.active && navigator.serviceWorker.controller)), () => done(false))";
+        Ok(visitor.driver().execute_async(kept, vec![]).await?.convert()?)
+    })
+    .await
+}
+
+/// What the ledger says of a kind of entry, by all who may have written it.
+async fn ledger(visitor: &Visitor) -> anyhow::Result<String> {
+    visitor.press("l").await?;
+    visitor.finds("table[aria-label=Entries]").await?;
+    Ok(visitor.finds("table[aria-label=Entries]").await?.text().await?)
+}
+
+async fn sent(visitor: &Visitor) -> anyhow::Result<()> {
+    until("all is sent", async || Ok(visitor.count("[data-outbox]").await? == 0)).await
+}
+
+/// Record something of Long Acre, by the button that stands on every page.
+async fn record(visitor: &Visitor, what: &str) -> anyhow::Result<()> {
+    visitor.click("Record").await?;
+    visitor.choose("Field", "Long Acre").await?;
+    visitor.click(what).await?;
+    visitor.sees("Ink is permanent").await?;
+    Ok(())
+}
+
+async fn ink(visitor: &Visitor) -> anyhow::Result<()> {
+    visitor.click("Ink it").await?;
+    visitor.gone("[role=dialog]").await
+}
+
+/// Each kind of record that is written by hand, in the words of somebody in a field: what is chosen
+/// and what is written, and what the ledger says when it has arrived.
+#[rstest]
+#[case::rain("Rain gauge", &[], &[("Rain", "0,4 in")], "Rain gauge: 0.4 in")]
+#[case::water("Water brought", &[], &[("Water", "1 in")], "Watered: 1 in")]
+#[case::soil("Soil thermometer", &[], &[("It showed", "51")], "Soil 51 \u{b0}F in the morning at 1.2 in")]
+#[case::look(
+    "Look at the stand",
+    &[],
+    &[("Plants stand", "8 in"), ("What else was seen", "thin by the gate")],
+    "Looked: plants 8 in tall, thin by the gate"
+)]
+#[case::cut("Harvest carried off", &[("Crop", "alfalfa")], &[("Yield", "1.5 t/ac")], "Cut: 1.5 ton/ac of alfalfa")]
+#[case::bioassay("Bioassay", &[], &[("What was seen", "even stand")], "Bioassay: grew as in clean soil. even stand")]
+#[case::crop("Crop ended", &[("Crop", "alfalfa")], &[("Years it stood", "4")], "Alfalfa ended after 4 years")]
+#[case::spray(
+    "Herbicide sprayed",
+    &[],
+    &[("Active ingredient", "glyphosate"), ("How much of what", "1 qt/ac")],
+    "Sprayed glyphosate, 1 qt/ac"
+)]
+#[case::dressing(
+    "Lime, fertiliser or manure spread",
+    &[("Product", "potash 0-0-60")],
+    &[("Rate", "120")],
+    "Dressed: 120 lb/ac of potash 0-0-60"
+)]
+#[case::site("What the site is like", &[("Texture", "loam")], &[("Slope", "7 %")], "slope 7 %, loam")]
+#[case::sample("Soil sample taken", &[], &[("Cores", "16"), ("On the bag", "LA-1")], "Soil sample taken, 16 cores, bag LA-1")]
+#[case::test(
+    "Soil test",
+    &[("Extracted by", "Mehlich-3")],
+    &[("Laboratory", "County"), ("pH in water", "6,1"), ("Phosphorus", "19")],
+    "County: pH 6.1, P 19 ppm Mehlich-3"
+)]
+#[case::note("Note", &[], &[("What is worth remembering", "slugs along the lane")], "slugs along the lane")]
+#[tokio::test(flavor = "multi_thread")]
+async fn a_record_made_without_signal_arrives_as_written(
+    #[case] what: &'static str,
+    #[case] chosen: &'static [(&'static str, &'static str)],
+    #[case] written: &'static [(&'static str, &'static str)],
+    #[case] says: &'static str,
+) {
+    on_demo(|visitor| async move {
+        visitor.sign_in("mara@fennick.example").await?;
+        at_hand(&visitor).await?;
+        // What is known of the field has been read once, at the house.
+        record(&visitor, what).await?;
+        visitor.press("\u{e00c}").await?;
+        visitor.gone("[role=dialog]").await?;
+        cut_off(&visitor, true).await?;
+        record(&visitor, what).await?;
+        for (label, option) in chosen {
+            visitor.choose(label, option).await?;
+        }
+        for (label, text) in written {
+            visitor.write(label, text).await?;
+        }
+        ink(&visitor).await?;
+        visitor.sees("1 to send").await?;
+        visitor.sees("Kept on this device").await?;
+        cut_off(&visitor, false).await?;
+        sent(&visitor).await?;
+        let ledger = ledger(&visitor).await?;
+        ensure!(ledger.contains(says), "{ledger}");
+        Ok(())
+    })
+    .await;
+}
+
+#[tokio::test(flavor = "multi_thread")]
+async fn a_step_a_tag_and_a_strike_made_without_signal_arrive_as_written() {
+    on_demo(|visitor| async move {
+        visitor.sign_in("mara@fennick.example").await?;
+        at_hand(&visitor).await?;
+        ledger(&visitor).await?;
+        visitor.press("b").await?;
+        visitor.sees("cheapest to sow").await?;
+        visitor.press("s").await?;
+        visitor.finds("#season-title").await?;
+        cut_off(&visitor, true).await?;
+
+        visitor.click("Ink: Count the stand, Mill Flat").await?;
+        visitor.write("Note", "even, but for the gate").await?;
+        ink(&visitor).await?;
+        visitor.sees("to send").await?;
+        visitor.gone("button[aria-label='Ink: Count the stand, Mill Flat']").await?;
+
+        visitor.press("b").await?;
+        visitor.click("Add a lot").await?;
+        visitor.write("Lot number", "GATE-1").await?;
+        visitor.write("Purity", "99").await?;
+        visitor.write("Germination", "91 %").await?;
+        visitor.click("Ink the tag").await?;
+        visitor.gone("[role=dialog]").await?;
+        visitor.sees("2 to send").await?;
+
+        visitor.press("l").await?;
+        visitor.click_on("tr[data-struck=false] button").await?;
+        visitor.write("What was wrong", "the other field").await?;
+        visitor.click("Strike it").await?;
+        visitor.gone("[role=dialog]").await?;
+        visitor.sees("3 to send").await?;
+
+        cut_off(&visitor, false).await?;
+        sent(&visitor).await?;
+        visitor.press("s").await?;
+        let ledger = ledger(&visitor).await?;
+        for says in ["Counted. even, but for the gate", "Tag: purity 99 %, germination 91 %", "Struck: the other field"]
+        {
+            ensure!(ledger.contains(says), "{says}: {ledger}");
+        }
+        Ok(())
+    })
+    .await;
+}
+
+#[tokio::test(flavor = "multi_thread")]
+async fn two_records_outlive_a_killed_browser_and_a_server_that_is_down() {
+    on_demo_of(|Scene { visitor, server, .. }| async move {
+        visitor.sign_in(CREW).await?;
+        at_hand(&visitor).await?;
+        server.stop();
+        for (what, label, text) in [("Rain gauge", "Rain", "0.7 in"), ("Water brought", "Water", "half an inch")] {
+            record(&visitor, what).await?;
+            visitor.write(label, text).await?;
+            ink(&visitor).await?;
+        }
+        visitor.sees("2 to send").await?;
+        // Everything ends at once; the device comes back before there is a server.
+        let visitor = visitor.killed_and_back().await?;
+        visitor.go("/").await?;
+        visitor.finds("#season-title").await?;
+        visitor.sees("No signal.").await?;
+        visitor.sees("2 to send").await?;
+        server.start().await?;
+        // Whether the sign-in outlived the kill is the browser's affair; the records did.
+        visitor.sign_in(CREW).await?;
+        until("the one that can be read is sent", async || Ok(visitor.text().await?.contains("1 to correct"))).await?;
+        let all = ledger(&visitor).await?;
+        ensure!(all.matches("Rain gauge: 0.7 in").count() == 1, "{all}");
+        ensure!(!all.contains("Watered"), "{all}");
+        // The other waits at its field, in the person's words, to be corrected.
+        visitor.click("\u{2715} 1 to correct").await?;
+        visitor.sees("has no number I can read").await?;
+        visitor.click("Correct it").await?;
+        ensure!(visitor.value("Water").await? == "half an inch", "the words were lost");
+        visitor.sees("has no number I can read").await?;
+        visitor.write("Water", "0.5 in").await?;
+        ink(&visitor).await?;
+        sent(&visitor).await?;
+        visitor.press("s").await?;
+        let all = ledger(&visitor).await?;
+        ensure!(all.matches("Watered: 0.5 in").count() == 1, "{all}");
+        ensure!(all.contains("Tobias Quill"), "{all}");
+        visitor.leave().await;
+        Ok(())
+    })
+    .await;
+}
+
+#[tokio::test(flavor = "multi_thread")]
+async fn a_record_goes_under_no_other_name() {
+    on_demo(|visitor| async move {
+        visitor.sign_in(CREW).await?;
+        at_hand(&visitor).await?;
+        cut_off(&visitor, true).await?;
+        record(&visitor, "Rain gauge").await?;
+        visitor.write("Rain", "0.7 in").await?;
+        ink(&visitor).await?;
+        visitor.sees("1 to send").await?;
+        // The sign-in runs out; somebody else takes the device.
+        visitor.driver().delete_all_cookies().await?;
+        cut_off(&visitor, false).await?;
+        visitor.go("/sign-in").await?;
+        visitor.sees("One record of Tobias Quill waits on this device").await?;
+        visitor.sign_in("mara@fennick.example").await?;
+        visitor.click("1 to send").await?;
+        visitor.sees("by Tobias Quill: it goes when they sign in here").await?;
+        visitor.press("\u{e00c}").await?;
+        visitor.gone("[role=dialog]").await?;
+        let all = ledger(&visitor).await?;
+        ensure!(!all.contains("Rain gauge: 0.7 in"), "{all}");
+        visitor.sign_in(CREW).await?;
+        sent(&visitor).await?;
+        let all = ledger(&visitor).await?;
+        let line = all.lines().position(|line| line.contains("Rain gauge: 0.7 in"));
+        ensure!(line.is_some(), "{all}");
+        ensure!(visitor.finds("tr[data-struck=false]").await?.text().await?.contains("Tobias Quill"), "{all}");
+        Ok(())
+    })
+    .await;
+}
+
+#[tokio::test(flavor = "multi_thread")]
+async fn signing_out_with_records_to_send_asks_and_keeps_them() {
+    on_demo_of(|Scene { visitor, .. }| async move {
+        visitor.sign_in(CREW).await?;
+        at_hand(&visitor).await?;
+        // One that the server will not take waits to be corrected.
+        record(&visitor, "Rain gauge").await?;
+        visitor.set_day("Day it fell", "2026-06-30").await?;
+        visitor.write("Rain", "0.7 in").await?;
+        visitor.click("Ink it").await?;
+        visitor.sees("is in the future").await?;
+        visitor.press("\u{e00c}").await?;
+        visitor.gone("[role=dialog]").await?;
+        visitor.click("Tobias Quill").await?;
+        visitor.click("Sign out").await?;
+        visitor.sees("One record is not sent yet").await?;
+        visitor.is_accessible().await?;
+        visitor.click("Stay signed in").await?;
+        visitor.gone("[role=alertdialog]").await?;
+        visitor.click("Tobias Quill").await?;
+        visitor.click("Sign out").await?;
+        visitor.click("Sign out all the same").await?;
+        visitor.sees("One record of Tobias Quill waits on this device").await?;
+        visitor.sign_in(CREW).await?;
+        visitor.click("\u{2715} 1 to correct").await?;
+        visitor.is_accessible().await?;
+        visitor.click("Correct it").await?;
+        visitor.click("Throw it away").await?;
+        sent(&visitor).await
+    })
+    .await;
+}
+
+#[tokio::test(flavor = "multi_thread")]
+async fn it_opens_without_signal_and_says_of_when_it_is() {
+    on_demo_of(|Scene { visitor, server, .. }| async move {
+        visitor.sign_in("mara@fennick.example").await?;
+        visitor.click("Orchard Slope").await?;
+        visitor.sees("Seed order").await?;
+        at_hand(&visitor).await?;
+        // What was read is written down a moment later.
+        tokio::time::sleep(std::time::Duration::from_secs(3)).await;
+        server.stop();
+        visitor.driver().refresh().await?;
+        visitor.sees("No signal.").await?;
+        visitor.sees("What stands here was read").await?;
+        visitor.sees("Seed order").await?;
+        visitor.is_accessible().await?;
+        // A page that was not read yet says so, and the rest goes on.
+        visitor.press("w").await?;
+        visitor.finds("[role=alert]").await?;
+        visitor.press("s").await?;
+        visitor.sees("Orchard Slope").await?;
+        server.start().await?;
+        until("the signal is back", async || Ok(visitor.count("[data-signal=none]").await? == 0)).await
+    })
+    .await;
+}
+
+#[tokio::test(flavor = "multi_thread")]
+async fn what_an_older_version_left_behind_breaks_nothing() {
+    on_demo(|visitor| async move {
+        visitor.sign_in("mara@fennick.example").await?;
+        let farm = visitor.path().await?.replace("/season", "");
+        let id = farm.rsplit('/').next().unwrap_or_default().to_owned();
+        let script = format!(
+            "const done = arguments[arguments.length - 1];
+             localStorage.setItem('ink-draft-{id}', JSON.stringify({{members: 'alfalfa', spare: 7, lots: null, sowOn: 3}}));
+             const open = indexedDB.open('ink-meadow', 1);
+             open.onsuccess = () => {{
+               const change = open.result.transaction(['cache', 'outbox'], 'readwrite');
+               change.objectStore('cache').put({{shape: 'older', state: {{queries: 'none'}}}}, 'read');
+               change.objectStore('outbox').put({{id: '0199aaaa-0000-7000-8000-000000000000', person: 'nobody',
+                 personName: 'Nobody', farm: '{id}', farmName: 'Hollow', on: '2026-05-01', written: 1,
+                 task: {{form: 'of-old', title: 'Of old', where: ''}}, values: {{}}}});
+               change.oncomplete = () => done(true);
+             }};"
+        );
+        visitor.driver().execute_async(script, vec![]).await?;
+        visitor.driver().refresh().await?;
+        visitor.sees("1 to send").await?;
+        visitor.press("n").await?;
+        visitor.sees("Where and what for").await?;
+        visitor.choose("Field", "Cooper Piece").await?;
+        visitor.choose("Crop, or first member of a mix", "alfalfa").await?;
+        visitor.finds("li[data-step=sow]").await?;
+        Ok(())
+    })
+    .await;
+}
+
+#[tokio::test(flavor = "multi_thread")]
+async fn a_second_tab_sends_it_once() {
+    on_demo(|visitor| async move {
+        visitor.sign_in(CREW).await?;
+        at_hand(&visitor).await?;
+        let first = visitor.driver().window().await?;
+        cut_off(&visitor, true).await?;
+        record(&visitor, "Rain gauge").await?;
+        visitor.write("Rain", "0.7 in").await?;
+        ink(&visitor).await?;
+        visitor.sees("1 to send").await?;
+        // The other tab has signal, and sends what the first has written.
+        let second = visitor.driver().new_tab().await?;
+        visitor.driver().switch_to_window(second).await?;
+        visitor.go("/").await?;
+        visitor.finds("#season-title").await?;
+        sent(&visitor).await?;
+        visitor.driver().switch_to_window(first).await?;
+        cut_off(&visitor, false).await?;
+        sent(&visitor).await?;
+        let all = ledger(&visitor).await?;
+        ensure!(all.matches("Rain gauge: 0.7 in").count() == 1, "{all}");
+        Ok(())
+    })
+    .await;
+}

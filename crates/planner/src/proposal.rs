@@ -1,0 +1,96 @@
+//! The first day on which a stand can soundly be sown.
+
+use agronomy::{
+    said,
+    said::Said,
+    units::{Fraction, Unit},
+    window::WindowAnswer,
+    working::Answer,
+};
+use jiff::{ToSpan, civil::Date};
+use records::Choices;
+use serde::Serialize;
+use utoipa::ToSchema;
+
+use crate::{
+    plan::{Facts, plan},
+    step::{State, Step},
+};
+
+/// A day proposed for sowing.
+#[derive(Debug, Clone, PartialEq, Serialize, ToSchema)]
+pub struct Proposal {
+    /// The day.
+    #[schema(value_type = String, format = Date)]
+    pub sow_on: Date,
+    /// Its odds, where weather years tell.
+    pub odds: Option<f64>,
+    /// Why that day.
+    #[schema(value_type = String)]
+    pub why: Said,
+}
+
+/// Rounds of putting the sowing off until nothing is too late: each step that stands in the way may
+/// uncover one that does so a little longer.
+const ROUNDS: usize = 12;
+
+/// The first day on which nothing that has to be done before is too late already, and on which sowing works
+/// in so many years as the person wants; the likeliest day where it never does.
+pub fn proposal(
+    choices: &Choices,
+    facts: &Facts,
+    windows: &[Answer<WindowAnswer>],
+    level: Fraction,
+    today: Date,
+) -> Proposal {
+    let (in_time, last) = in_time(choices, facts, today);
+    let held_up = last.map(|title| said!("“{}” can still be done before it", title));
+    let told = |sow_on, odds, words: Vec<Said>| Proposal { sow_on, odds, why: Said::joined(words, "; ") };
+    let chosen: Vec<&WindowAnswer> = windows
+        .iter()
+        .map(|answer| &answer.value)
+        .filter(|value| choices.timing.as_ref().is_none_or(|timing| *timing == value.window))
+        .collect();
+    let on = |day: Date| {
+        let told = chosen.iter().filter_map(|value| Some((value.curve.on(day)?, &value.name)));
+        told.reduce(|best, one| if one.0 > best.0 { one } else { best })
+    };
+    let days = std::iter::successors(Some(in_time), |day| day.checked_add(1.day()).ok());
+    let known: Vec<_> = days.map_while(|day| on(day).map(|(odds, name)| (day, odds, name))).collect();
+    let level = level.to(Unit::One);
+    if let Some((day, odds, name)) = known.iter().find(|(_, odds, _)| *odds >= level) {
+        let first = said!("the first day with {} or better: {} of years, {}", percent(level), percent(*odds), *name);
+        return told(*day, Some(*odds), std::iter::once(first).chain(held_up).collect());
+    }
+    let best = known.iter().copied().reduce(|best, one| if one.1 > best.1 { one } else { best });
+    if let Some((day, odds, name)) = best {
+        let likeliest = said!("no day reaches {}; the likeliest has {}, {}", percent(level), percent(odds), name);
+        return told(day, Some(odds), std::iter::once(likeliest).chain(held_up).collect());
+    }
+    let unknown = if windows.is_empty() {
+        "there are no weather years to ask".into()
+    } else {
+        Said::from("the weather years do not reach so far")
+    };
+    told(in_time, None, held_up.into_iter().chain([unknown]).collect())
+}
+
+fn percent(share: f64) -> String {
+    format!("{} %", (100.0 * share).round())
+}
+
+/// The first day from which on no step before the sowing is too late, and the step that took longest.
+fn in_time(choices: &Choices, facts: &Facts, today: Date) -> (Date, Option<String>) {
+    let (mut day, mut last) = (today, None);
+    for _ in 0..ROUNDS {
+        let tried = plan(&Choices { sow_on: day, ..choices.clone() }, facts, today);
+        let late = |step: &Step| (today - step.to).get_days();
+        let open = tried.steps.iter().filter(|step| {
+            !step.is_sowing() && !matches!(step.state, State::Done { .. } | State::Passed) && step.to < today
+        });
+        let Some(latest) = open.max_by_key(|step| late(step)) else { break };
+        let Ok(later) = day.checked_add(late(latest).days()) else { break };
+        (day, last) = (later, Some(latest.title.clone()));
+    }
+    (day, last)
+}

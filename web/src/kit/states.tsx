@@ -1,0 +1,37 @@
+import type { ReactNode } from "react";
+
+/** While something is being worked out. */
+export function Waiting({ what }: { what: string }) {
+  return (
+    <p role="status" className="px-5 py-3 text-pencil max-sm:px-4">
+      {what}…
+    </p>
+  );
+}
+
+/** What went wrong, in a sentence, at the place. */
+export function Trouble({ error, at }: { error: unknown; at?: string }) {
+  const text = error instanceof Error ? error.message : String(error);
+  return (
+    <p role="alert" className="border-l-3 border-stop px-3 py-1 text-sm font-semibold text-stop">
+      ✕ {at ? `${at}: ` : ""}
+      {text}
+    </p>
+  );
+}
+
+/** Something asked for is not here yet: being worked out, or it failed. What was read before is shown instead of this. */
+export function NotYet({ what, of }: { what: string; of: readonly { error: unknown }[] }) {
+  const failed = of.find((query) => query.error);
+  if (!failed) return <Waiting what={what} />;
+  return (
+    <div className="px-5 py-3 max-sm:px-4">
+      <Trouble error={failed.error} />
+    </div>
+  );
+}
+
+/** An empty place says what belongs there and starts it. */
+export function Empty({ children }: { children: ReactNode }) {
+  return <div className="border-l border-dashed border-pencil px-4 py-3 text-pencil">{children}</div>;
+}

@@ -1,0 +1,75 @@
+import { Refused, type Problem } from "../api/client";
+import { signal } from "../api/signal";
+import { readAmounts } from "../records/amounts";
+import { handIn } from "../records/form";
+import { formOf } from "../records/registry";
+import { sendInOrder } from "./send";
+import { all, alone, amend, keep, remove } from "./store";
+import type { Waiting } from "./waiting";
+
+/** How long a form waits for the server's word, milliseconds; then the record waits here and goes on its own. */
+const PATIENCE = 5_000;
+
+const unanswered: Problem = {
+  type: "/problems/unreachable",
+  title: "No answer",
+  status: 0,
+  detail: "This part of the application could not be fetched; it is tried again.",
+};
+
+const older: Problem = {
+  type: "/problems/older-form",
+  title: "An older form",
+  status: 422,
+  detail: "It was written on an older version of this form: look it over and hand it in again",
+};
+
+/** Read one record's amounts and hand it in. */
+async function deliver(item: Waiting): Promise<void> {
+  const form = await formOf(item.task.form).catch(() => {
+    throw new Refused(0, unanswered);
+  });
+  const values = form.values.safeParse(item.values);
+  const given = form.given.safeParse(item.task.with);
+  if (!values.success || !given.success) throw new Refused(422, older);
+  const read = await readAmounts(values.data);
+  const { id, farm, on, task, person } = item;
+  await handIn(form, { id, farm, on, task, given: given.data, read, headers: { "ink-person": person } });
+}
+
+/** Send what waits on this device of one person; how many the ledger took. */
+export function sendAll(person: string): Promise<number> {
+  return alone(async () => sendInOrder(await all(), person, { deliver, keep: amend, done: remove }));
+}
+
+export type Handed =
+  /** In the ledger. */
+  | "taken"
+  /** On this device, to be sent when there is signal. */
+  | "kept";
+
+/**
+ * Hand a record in: put by on this device first, then sent, so that nothing that happens between the
+ * two loses it. Throws `Refused` where the server does not take it; it stays put by until it is
+ * corrected or thrown away.
+ */
+export async function submit(item: Waiting): Promise<Handed> {
+  try {
+    await keep({ ...item, refused: undefined, failures: undefined });
+  } catch {
+    // Nothing can be put by here: then there is only the server, and the form stays open until it answers.
+    await deliver(item);
+    return "taken";
+  }
+  const sent = sendAll(item.person).then(async (): Promise<Handed> => {
+    const left = (await all()).find((one) => one.id === item.id);
+    if (left?.refused) throw new Refused(left.refused.status, left.refused);
+    return left ? "kept" : "taken";
+  });
+  if (!signal()) {
+    sent.catch(() => {});
+    return "kept";
+  }
+  const patience = new Promise<Handed>((resolve) => setTimeout(() => resolve("kept"), PATIENCE));
+  return Promise.race([sent, patience]);
+}

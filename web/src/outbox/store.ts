@@ -1,0 +1,50 @@
+import { device } from "../api/device";
+import { tooLarge, type Waiting } from "./waiting";
+
+/** Told to every tab of this browser when the outbox changes. */
+const channel = typeof BroadcastChannel === "undefined" ? null : new BroadcastChannel("ink-outbox");
+const listeners = new Set<() => void>();
+
+function changed(): void {
+  for (const listener of listeners) listener();
+  channel?.postMessage("changed");
+}
+channel?.addEventListener("message", () => {
+  for (const listener of listeners) listener();
+});
+
+export function onChange(listener: () => void): () => void {
+  listeners.add(listener);
+  return () => listeners.delete(listener);
+}
+
+export async function all(): Promise<Waiting[]> {
+  return (await device()).getAll("outbox");
+}
+
+/** Put a record by, over what stood there. Rejects when the device can't keep it: then it must stay on the screen. */
+export async function keep(item: Waiting): Promise<void> {
+  if (tooLarge(item)) throw new Error("this is more than one record can hold: leave a part out");
+  await (await device()).put("outbox", item);
+  changed();
+}
+
+/** Change a record only while it is there: one thrown away meanwhile stays away. */
+export async function amend(item: Waiting): Promise<void> {
+  const transaction = (await device()).transaction("outbox", "readwrite");
+  if (await transaction.store.getKey(item.id)) await transaction.store.put(item);
+  await transaction.done;
+  changed();
+}
+
+export async function remove(id: string): Promise<void> {
+  await (await device()).delete("outbox", id);
+  changed();
+}
+
+/** One tab of this browser sends at a time. Where there are no locks the ids keep entries single. */
+export async function alone<T>(work: () => Promise<T>): Promise<T> {
+  return typeof navigator === "undefined" || !navigator.locks
+    ? work()
+    : navigator.locks.request("ink-outbox", work);
+}

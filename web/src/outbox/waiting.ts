@@ -1,0 +1,50 @@
+import type { Problem } from "../api/client";
+
+/** What is to be recorded, before anything is written. */
+export interface Task {
+  /** Word of the record's kind: the form it is written on. */
+  form: string;
+  /** What it is called, and where: "Rain gauge", "Long Acre". */
+  title: string;
+  where: string;
+  /** What to know before writing, where it is not what stands above every record. */
+  about?: string | undefined;
+  field?: string | undefined;
+  stand?: string | undefined;
+  /** What else the form begins with, in the form's own shape. */
+  with?: Record<string, unknown> | undefined;
+}
+
+/** A record on this device that the ledger has not yet: in the person's own words. */
+export interface Waiting {
+  /** The entry's id, made when the form was opened: sent twice, it is one entry. */
+  id: string;
+  /** Whose record it is: sent under no other name. */
+  person: string;
+  personName: string;
+  farm: string;
+  farmName: string;
+  task: Task;
+  /** The day it happened. */
+  on: string;
+  /** What was written, field by field. */
+  values: Record<string, unknown>;
+  /** When it was first put here, by this device's clock: they are sent in this order. */
+  written: number;
+  /** Why the server did not take it; it waits for a hand. */
+  refused?: Problem | undefined;
+  /** How often the server failed on it. */
+  failures?: number | undefined;
+}
+
+/** Larger than any record: a photograph would be, and none is taken yet. */
+export const MOST_BYTES = 200_000;
+
+export function tooLarge(item: Waiting): boolean {
+  return new Blob([JSON.stringify(item.values)]).size > MOST_BYTES;
+}
+
+/** In the order in which they were written. */
+export function inOrder(items: readonly Waiting[]): Waiting[] {
+  return [...items].sort((a, b) => a.written - b.written || (a.id < b.id ? -1 : 1));
+}

@@ -1,0 +1,91 @@
+import { createRoute, lazyRouteComponent } from "@tanstack/react-router";
+import type { ComponentType } from "react";
+import { benches, type BenchSearch } from "./bench/benches";
+import { farm } from "./shell/root";
+
+type Raw = Record<string, unknown>;
+
+interface Own<S extends object> {
+  /** In the navigation and the palette; a page without words is reached from others. */
+  text?: string;
+  /** The key that opens it, and what the list of keys says of it. */
+  key?: string;
+  load: () => Promise<ComponentType>;
+  /** What its address may ask for. */
+  search?: (raw: Raw) => S;
+  /** More ways into it, for the palette. */
+  ways?: readonly { text: string; search: S }[];
+}
+
+function page<const P extends string, S extends object = object>(path: P, own: Own<S>) {
+  const { load, search, ...told } = own;
+  const route = createRoute({
+    getParentRoute: () => farm,
+    path,
+    validateSearch: search ?? (() => ({}) as S),
+    component: lazyRouteComponent(async () => ({ default: await load() })),
+  });
+  return { path, ...told, route };
+}
+
+const text = (value: unknown) => (typeof value === "string" ? value : undefined);
+
+export interface StartSearch {
+  field?: string | undefined;
+  crop?: string | undefined;
+}
+
+export interface WhenSearch {
+  stand?: string | undefined;
+  draft?: true | undefined;
+}
+
+/** Every page of a farm, in the order of the navigation: router, navigation, palette and keys read this list. */
+export const pages = [
+  page("season", {
+    text: "Season",
+    key: "s",
+    load: () => import("./season/SeasonPage").then((room) => room.SeasonPage),
+  }),
+  page("when", {
+    text: "When?",
+    key: "w",
+    load: () => import("./when/WhenPage").then((room) => room.WhenPage),
+    search: (raw): WhenSearch => ({
+      stand: text(raw["stand"]),
+      draft: raw["draft"] === true ? true : undefined,
+    }),
+  }),
+  page("fields", {
+    text: "Fields",
+    key: "f",
+    load: () => import("./field/FieldsPage").then((room) => room.FieldsPage),
+  }),
+  page("fields/$field", { load: () => import("./field/FieldPage").then((room) => room.FieldPage) }),
+  page("start", {
+    text: "Start a stand",
+    key: "n",
+    load: () => import("./start/StartPage").then((room) => room.StartPage),
+    search: (raw): StartSearch => ({ field: text(raw["field"]), crop: text(raw["crop"]) }),
+  }),
+  page("bench", {
+    text: "Bench",
+    key: "b",
+    load: () => import("./bench/BenchPage").then((room) => room.BenchPage),
+    search: (raw): BenchSearch => ({
+      at: benches.find((bench) => bench === raw["at"]),
+      field: text(raw["field"]),
+    }),
+    ways: benches.map((at) => ({ text: `Bench: ${at}`, search: { at } as BenchSearch })),
+  }),
+  page("ledger", {
+    text: "Ledger",
+    key: "l",
+    load: () => import("./ledger/LedgerPage").then((room) => room.LedgerPage),
+  }),
+  page("set-up", {
+    text: "Set-up",
+    key: "t",
+    load: () => import("./setup/StationPage").then((room) => room.StationPage),
+  }),
+] as const;

@@ -1,0 +1,165 @@
+import { zodResolver } from "@hookform/resolvers/zod";
+import { useQueryClient } from "@tanstack/react-query";
+import { Suspense, use, useEffect, useState, type ReactNode } from "react";
+import { useForm } from "react-hook-form";
+import { v7 as uuid } from "uuid";
+import { z } from "zod";
+import { Refused } from "../api/client";
+import { keeps } from "../api/device";
+import { useMe } from "../api/queries";
+import { DayOf, Form } from "../kit/form";
+import { TaskSheet } from "../kit/Sheet";
+import { Trouble, Waiting as Wait } from "../kit/states";
+import { useTell } from "../kit/Told";
+import { submit } from "../outbox/post";
+import { remove } from "../outbox/store";
+import type { Task, Waiting } from "../outbox/waiting";
+import { useFarm } from "../shell/farm";
+import { useToday } from "../shell/useToday";
+import { useUnits } from "../units/useUnits";
+import { DoneContext } from "./done";
+import type { AnyRecordForm } from "./form";
+import { formOf } from "./registry";
+
+interface Props {
+  task: Task;
+  /** A record that waits on this device, opened again. */
+  waiting?: Waiting | undefined;
+  onDone: () => void;
+}
+
+/** Record something, on the form of its kind. */
+export function RecordSheet({ task, waiting, onDone }: Props) {
+  return (
+    <TaskSheet open onOpenChange={(open) => !open && onDone()} title={task.title} about={aboutOf(task)}>
+      <RecordBody task={task} waiting={waiting} onDone={onDone} />
+    </TaskSheet>
+  );
+}
+
+const PERMANENT = "Ink is permanent: a mistake is struck and recorded anew.";
+
+/** Where it is recorded, and what recording means. */
+export function aboutOf(task: Task): string {
+  return task.about ?? [task.where, PERMANENT].filter(Boolean).join(". ");
+}
+
+/** The form alone, for a sheet that says more than it. */
+export function RecordBody({ also, ...props }: Props & { also?: ReactNode }) {
+  return (
+    <Suspense fallback={<Wait what="Fetching the form" />}>
+      <Fetched {...props} also={also} />
+    </Suspense>
+  );
+}
+
+function Fetched(props: Props & { also?: ReactNode }) {
+  const form = use(formOf(props.task.form));
+  const given = form.given.safeParse(props.task.with);
+  if (!given.success)
+    return <Trouble error={new Error("what this form begins with is from an older version: open it anew")} />;
+  return <Written {...props} form={form} given={given.data} />;
+}
+
+const ON = z.iso.date("say which day");
+
+/** What was written, as far as this form still has the places for it. */
+function carriedOver(form: AnyRecordForm, begin: object, values: Record<string, unknown>) {
+  const shape = form.values.shape as Record<string, z.ZodType>;
+  const fits = Object.entries(values).filter(([key, value]) => shape[key]?.safeParse(value).success);
+  const lost = Object.entries(values).filter(
+    ([key, value]) => !(key in shape) && typeof value === "string" && value.trim() !== "",
+  );
+  return { values: { ...begin, ...Object.fromEntries(fits) }, lost };
+}
+
+function Written({
+  task,
+  waiting,
+  onDone,
+  also,
+  form,
+  given,
+}: Props & { also?: ReactNode; form: AnyRecordForm; given: unknown }) {
+  const farm = useFarm();
+  const me = useMe().data;
+  const units = useUnits();
+  const today = useToday();
+  const client = useQueryClient();
+  const tell = useTell();
+  const [id] = useState(() => waiting?.id ?? uuid());
+  const [{ values, lost }] = useState(() => {
+    const begin = form.begin({ farm, units, task, given });
+    return waiting ? carriedOver(form, begin, waiting.values) : { values: begin, lost: [] };
+  });
+  const schema = form.day === null ? form.values : form.values.extend({ on: ON });
+  const rhf = useForm({
+    resolver: zodResolver(schema),
+    defaultValues: { ...values, on: waiting?.on ?? form.beginOn?.(given) ?? today } as Record<
+      string,
+      unknown
+    >,
+  });
+  const [unkept, setUnkept] = useState<string | null>(null);
+  useEffect(() => {
+    void keeps().then(setUnkept);
+  }, []);
+  const [begun] = useState(() => waiting?.refused && new Refused(waiting.refused.status, waiting.refused));
+  const hand = async ({ on, ...written }: Record<string, unknown>) => {
+    if (!me) throw new Error("nobody is signed in");
+    const handed = await submit({
+      id,
+      person: me.id,
+      personName: me.name,
+      farm: farm.id,
+      farmName: farm.name,
+      task,
+      on: typeof on === "string" ? on : today,
+      values: written,
+      written: waiting?.written ?? Date.now(),
+    });
+    if (handed === "taken") void client.invalidateQueries({ queryKey: ["farm", farm.id] });
+    else tell(`Kept on this device: ${task.title}. It is sent as soon as there is signal.`);
+    onDone();
+  };
+  const { Fields } = form;
+  return (
+    <DoneContext.Provider value={onDone}>
+      {unkept && (
+        <p role="status" className="mt-2 border-l-3 border-stop pl-3 text-sm">
+          Without signal nothing can be put by here: {unkept}.
+        </p>
+      )}
+      <Form
+        form={rhf}
+        onSubmit={hand}
+        submit={form.submit ?? "Ink it"}
+        busy="Inking…"
+        root={form.root ?? "/payload"}
+        refused={begun}
+        also={
+          waiting ? (
+            <button
+              type="button"
+              className="line-button"
+              onClick={() => void remove(waiting.id).then(onDone)}
+            >
+              Throw it away
+            </button>
+          ) : (
+            also
+          )
+        }
+      >
+        {form.day !== null && <DayOf name="on" label={form.day} at="/occurred_on" />}
+        <Fields farm={farm} task={task} given={given} />
+        {lost.length > 0 && (
+          <p className="border-l-3 border-stop pl-3 text-sm">
+            Written on an older form, without a place here:{" "}
+            {lost.map(([key, value]) => `${key} “${String(value)}”`).join(", ")}.
+          </p>
+        )}
+      </Form>
+    </DoneContext.Provider>
+  );
+}

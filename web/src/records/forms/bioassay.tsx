@@ -1,0 +1,30 @@
+import { z } from "zod";
+import { PickOf, TextField } from "../../kit/form";
+import { words } from "../amounts";
+import { recordForm } from "../form";
+
+/** A bioassay, read. */
+export default recordForm({
+  given: z.unknown(),
+  values: z.object({ passed: z.enum(["yes", "no"]), note: words() }),
+  day: "Day it was read",
+  begin: () => ({ passed: "yes" as const, note: "" }),
+  payload: ({ passed, note }) => ({
+    kind: "bioassay",
+    passed: passed === "yes",
+    ...(note.trim() ? { note } : {}),
+  }),
+  Fields: () => (
+    <>
+      <PickOf
+        name="passed"
+        label="How it grew"
+        options={[
+          { value: "yes", text: "as in the clean soil" },
+          { value: "no", text: "stunted, twisted or dead" },
+        ]}
+      />
+      <TextField name="note" label="What was seen" />
+    </>
+  ),
+});

@@ -1,0 +1,44 @@
+import { z } from "zod";
+import { useCrops } from "../../api/queries";
+import { NumberField, PickOf } from "../../kit/form";
+import { figure, numberOf, words } from "../amounts";
+import { recordForm } from "../form";
+import { TextField } from "../../kit/form";
+import { useWatch } from "react-hook-form";
+
+/** Crops that are not in the library are written. */
+const OTHER = "another";
+
+/** A crop that was ended. */
+export default recordForm({
+  given: z.unknown(),
+  values: z.object({ crop: words("which crop?"), other: words(), years: figure() }),
+  day: "Day it was ended",
+  begin: () => ({ crop: "", other: "", years: "" }),
+  payload: ({ crop, other, years }) => {
+    const stood = numberOf(years);
+    return {
+      kind: "past-crop",
+      crop: crop === OTHER ? other.trim() : crop,
+      ...(stood === null ? {} : { years: stood }),
+    };
+  },
+  Fields: () => {
+    const crops = useCrops();
+    const crop: unknown = useWatch({ name: "crop" });
+    return (
+      <>
+        <PickOf
+          name="crop"
+          label="Crop"
+          options={[
+            ...(crops.data ?? []).map((one) => ({ value: one.id, text: one.name })),
+            { value: OTHER, text: "another" },
+          ]}
+        />
+        {crop === OTHER && <TextField name="other" label="Which" at="/payload/crop" />}
+        <NumberField name="years" label="Years it stood" />
+      </>
+    );
+  },
+});

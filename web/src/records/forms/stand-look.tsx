@@ -1,0 +1,37 @@
+import { z } from "zod";
+import { AmountField, TextField, TickOf } from "../../kit/form";
+import { amount, blank, present, words } from "../amounts";
+import { recordForm, type Payload } from "../form";
+
+/** A look at a stand: how high, how thick, how green. */
+export default recordForm({
+  given: z.unknown(),
+  values: z.object({
+    plant_height: amount(),
+    weed_height: amount(),
+    plants: amount(),
+    greened_up: z.boolean(),
+    note: words(),
+  }),
+  day: "Day it was looked at",
+  begin: ({ units }) => ({
+    plant_height: blank(units.layer),
+    weed_height: blank(units.layer),
+    plants: blank(units.seeds),
+    greened_up: false,
+    note: "",
+  }),
+  payload: ({ greened_up, ...seen }) =>
+    ({ kind: "stand-look", ...present({ ...seen, note: seen.note.trim() }), greened_up }) as Payload,
+  Fields: () => (
+    <>
+      <div className="grid grid-cols-2 gap-x-5">
+        <AmountField name="plant_height" label="Plants stand" />
+        <AmountField name="weed_height" label="Weeds or old sod stand" />
+        <AmountField name="plants" label="Plants counted" />
+      </div>
+      <TickOf name="greened_up">It has turned green after its rest</TickOf>
+      <TextField name="note" label="What else was seen" />
+    </>
+  ),
+});

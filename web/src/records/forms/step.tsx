@@ -1,0 +1,49 @@
+import { z } from "zod";
+import type { Schemas } from "../../api/client";
+import { AmountField, TextField } from "../../kit/form";
+import { amount, blank, present, words } from "../amounts";
+import { recordForm, type Payload } from "../form";
+
+const given = z.object({
+  operation: z.string(),
+  step: z.string(),
+  occurrence: z.number(),
+  asks: z.array(z.string()),
+});
+
+/** A step of a plan was done: all but its day may be left out in the field. */
+export default recordForm({
+  given,
+  values: z.object({ area: amount(), bulk_rate: amount(), depth: amount(), setting: words(), note: words() }),
+  day: "Day it was done",
+  begin: ({ units }) => ({
+    area: blank(units.area),
+    bulk_rate: blank(units.rate),
+    depth: blank(units.depth),
+    setting: "",
+    note: "",
+  }),
+  payload: (read, { given: { operation, step, occurrence } }) =>
+    ({
+      kind: "step",
+      operation,
+      step,
+      occurrence,
+      ...present({ ...read, setting: read.setting.trim(), note: read.note.trim() }),
+    }) as Payload,
+  about: (_, task) => [{ kind: "stand", id: task.stand ?? "" }],
+  Fields: ({ given }) => {
+    const asks = (what: Schemas["Ask"]) => given.asks.includes(what);
+    return (
+      <>
+        {asks("area") && (
+          <AmountField name="area" label="Area actually sown" hint="leave empty for the whole field" />
+        )}
+        {asks("bulk_rate") && <AmountField name="bulk_rate" label="Rate reached, out of the bag" />}
+        {asks("depth") && <AmountField name="depth" label="Depth" />}
+        {asks("setting") && <TextField name="setting" label="Setting" />}
+        <TextField name="note" label="Note" lines={2} />
+      </>
+    );
+  },
+});

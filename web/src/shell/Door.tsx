@@ -1,0 +1,35 @@
+import { Navigate, Outlet } from "@tanstack/react-router";
+import { useMe } from "../api/queries";
+import { NotYet } from "../kit/states";
+import { ToldProvider } from "../kit/Told";
+import { Tooltip } from "radix-ui";
+
+/** What every page stands in. */
+export function Root() {
+  return (
+    <Tooltip.Provider delayDuration={350}>
+      <ToldProvider>
+        <Outlet />
+      </ToldProvider>
+    </Tooltip.Provider>
+  );
+}
+
+/** The door opens on the first farm's season. */
+export function Door() {
+  const me = useMe();
+  if (me.data === undefined) return <NotYet what="Opening" of={[me]} />;
+  const farm = me.data?.farms[0];
+  return farm ? <Navigate to="/farms/$farm/season" params={{ farm: farm.id }} /> : <Navigate to="/sign-in" />;
+}
+
+export function Lost() {
+  return (
+    <main className="px-5 py-3">
+      <h1>There is no such page here.</h1>
+      <a href="/" className="underline">
+        Back to the season
+      </a>
+    </main>
+  );
+}

@@ -1,0 +1,7 @@
+import { createRootRoute, createRoute } from "@tanstack/react-router";
+import { Door, Lost, Root } from "./Door";
+import { FarmShell } from "./FarmShell";
+
+export const root = createRootRoute({ component: Root, notFoundComponent: Lost });
+export const door = createRoute({ getParentRoute: () => root, path: "/", component: Door });
+export const farm = createRoute({ getParentRoute: () => root, path: "/farms/$farm", component: FarmShell });

@@ -1,0 +1,44 @@
+import { describe, expect, it } from "vitest";
+import { day, dayText, isoDay, plain, shareOf, shown, typed } from "../src/units/format";
+
+describe("quantities as text", () => {
+  it.each([
+    [{ value: 15.04, unit: "lb/ac" }, "15 lb/ac"],
+    [{ value: 15.06, unit: "lb/ac" }, "15.1 lb/ac"],
+    [{ value: 220_000, unit: "/lb" }, "220,000/lb"],
+    [{ value: -0.04, unit: "degC" }, "0 °C"],
+    [{ value: -3.2, unit: "degC" }, "−3.2 °C"],
+    [{ value: 1234.6, unit: "USD" }, "$1,235"],
+    [{ value: 4.5, unit: "USD" }, "$4.50"],
+    [{ value: 0.816, unit: "USD/lb nutrient" }, "$0.82/lb"],
+    [{ value: 46.15, unit: "%" }, "46.2 %"],
+    [{ value: 0.25, unit: "in" }, "0.25 in"],
+  ])("%o", (quantity, expected) => expect(plain(quantity)).toBe(expected));
+
+  it("a column keeps its decimals, a sentence does not", () => {
+    expect(shown({ value: 50, unit: "lb" }).number).toBe("50.0");
+    expect(plain({ value: 50, unit: "lb" })).toBe("50 lb");
+  });
+
+  it("what a person would type again gives the same", () => {
+    expect(typed({ value: 12.345678, unit: "in" })).toBe("12.3457 in");
+    expect(typed({ value: 1247.03, unit: "ft" })).toBe("1247 ft");
+  });
+
+  it("a share is a share in percent too", () => {
+    expect(shareOf({ value: 62.5, unit: "%" })).toBe(0.625);
+  });
+});
+
+describe("days", () => {
+  it.each([
+    ["2026-05-14", 2026, "14 May"],
+    ["2025-05-14", 2026, "14 May 2025"],
+    ["not yet", 2026, "not yet"],
+  ])("%s", (text, year, expected) => expect(dayText(text, year)).toBe(expected));
+
+  it("a year of many digits is a year too", () => {
+    expect(day("12026-05-14").getUTCFullYear()).toBe(12026);
+    expect(isoDay(day("2026-05-14"))).toBe("2026-05-14");
+  });
+});

@@ -1,0 +1,119 @@
+import "fake-indexeddb/auto";
+import { beforeEach, describe, expect, it } from "vitest";
+import { Refused } from "../src/api/client";
+import { outcomeOf, sendInOrder } from "../src/outbox/send";
+import { all, amend, keep, onChange, remove } from "../src/outbox/store";
+import { inOrder, MOST_BYTES, type Waiting } from "../src/outbox/waiting";
+
+const record = (id: string, written: number, more: Partial<Waiting> = {}): Waiting => ({
+  id,
+  person: "mara",
+  personName: "Mara",
+  farm: "hollow",
+  farmName: "Hollow",
+  task: { form: "note", title: "Note", where: "" },
+  on: "2026-05-14",
+  values: { text: id },
+  written,
+  ...more,
+});
+
+const problem = (status: number, type = "/problems/refused") =>
+  new Refused(status, { type, title: "", status, detail: "no" });
+
+beforeEach(async () => {
+  for (const item of await all()) await remove(item.id);
+});
+
+describe("sending", () => {
+  const post = (answers: Record<string, Refused | undefined>) => {
+    const sent: string[] = [];
+    return {
+      sent,
+      deliver: async (item: Waiting) => {
+        sent.push(item.id);
+        const error = answers[item.id];
+        if (error) throw error;
+      },
+      keep: amend,
+      done: remove,
+    };
+  };
+  const left = async () => inOrder(await all()).map((item) => item.id);
+
+  it("goes in the order in which they were written, each once", async () => {
+    for (const item of [record("b", 2), record("a", 1), record("c", 3)]) await keep(item);
+    const through = post({});
+    expect(await sendInOrder(await all(), "mara", through)).toBe(3);
+    expect(through.sent).toEqual(["a", "b", "c"]);
+    expect(await left()).toEqual([]);
+  });
+
+  it("a refused one stays with its reason and holds nobody up", async () => {
+    for (const item of [record("a", 1), record("b", 2)]) await keep(item);
+    expect(await sendInOrder(await all(), "mara", post({ a: problem(422) }))).toBe(1);
+    const [kept] = await all();
+    expect(kept?.refused?.detail).toBe("no");
+    expect(kept?.values).toEqual({ text: "a" });
+    // It is not tried again by itself.
+    const again = post({});
+    expect(await sendInOrder(await all(), "mara", again)).toBe(0);
+    expect(again.sent).toEqual([]);
+  });
+
+  it("another's records are not sent under this name", async () => {
+    await keep(record("a", 1, { person: "tobias" }));
+    const through = post({});
+    expect(await sendInOrder(await all(), "mara", through)).toBe(0);
+    expect(through.sent).toEqual([]);
+    expect(await left()).toEqual(["a"]);
+  });
+
+  it.each([
+    ["nobody answers", problem(0)],
+    ["the gateway finds nobody", problem(502)],
+    ["it is too much just now", problem(429)],
+    ["the sign-in has run out", problem(401, "/problems/signed-out")],
+    ["somebody else is signed in", problem(409, "/problems/another-person")],
+  ])("when %s all wait, as they are", async (_, error) => {
+    for (const item of [record("a", 1), record("b", 2)]) await keep(item);
+    const through = post({ a: error });
+    expect(await sendInOrder(await all(), "mara", through)).toBe(0);
+    expect(through.sent).toEqual(["a"]);
+    expect((await all()).map((item) => item.refused)).toEqual([undefined, undefined]);
+  });
+
+  it("one on which the server fails time and again stands in the way no more", async () => {
+    for (const item of [record("a", 1), record("b", 2)]) await keep(item);
+    for (let turn = 0; turn < 5; turn++) await sendInOrder(await all(), "mara", post({ a: problem(500) }));
+    expect((await all()).find((item) => item.id === "a")?.refused).toBeDefined();
+    expect(await sendInOrder(await all(), "mara", post({}))).toBe(1);
+    expect(await left()).toEqual(["a"]);
+  });
+
+  it("an error that is none of the server's is not swallowed", () => {
+    expect(() => outcomeOf(new TypeError("a slip of ours"))).toThrow(TypeError);
+  });
+});
+
+describe("the store", () => {
+  it("keeps a record over what stood there, and tells of it", async () => {
+    let told = 0;
+    const end = onChange(() => (told += 1));
+    await keep(record("a", 1));
+    await keep(record("a", 1, { on: "2026-05-15" }));
+    end();
+    expect((await all()).map((item) => item.on)).toEqual(["2026-05-15"]);
+    expect(told).toBe(2);
+  });
+
+  it("brings nothing back that was thrown away meanwhile", async () => {
+    await amend(record("gone", 1));
+    expect(await all()).toEqual([]);
+  });
+
+  it("refuses what is larger than a record", async () => {
+    const photo = record("a", 1, { values: { picture: "x".repeat(MOST_BYTES + 1) } });
+    await expect(keep(photo)).rejects.toThrow("more than one record can hold");
+  });
+});
