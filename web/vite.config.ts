@@ -40,6 +40,8 @@ export default defineConfig({
         // What the server reckons is asked for, never kept by the worker: the page keeps it, with its age.
         navigateFallbackDenylist: [/^\/api\//],
         cleanupOutdatedCaches: true,
+        // On the first visit the open page is served from then on too.
+        clientsClaim: true,
       },
     }),
     compressed(),

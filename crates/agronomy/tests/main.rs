@@ -13,6 +13,7 @@ mod handbook_weather;
 mod laboratory_reports;
 mod mixes;
 mod properties;
+mod recompute;
 mod refusals;
 mod rooms;
 mod shelves;

@@ -1,8 +1,7 @@
 //! Without signal: nothing recorded is lost, nothing goes twice, and nothing under another's name.
 
-use anyhow::ensure;
+use anyhow::{Context, ensure};
 use browser_tests::{Scene, Visitor, on_demo, on_demo_of, until};
-use rstest::rstest;
 use serde_json::json;
 
 const CREW: &str = "tobias@fennick.example";
@@ -51,71 +50,88 @@ async fn ink(visitor: &Visitor) -> anyhow::Result<()> {
     visitor.gone("[role=dialog]").await
 }
 
-/// Each kind of record that is written by hand, in the words of somebody in a field: what is chosen
-/// and what is written, and what the ledger says when it has arrived.
-#[rstest]
-#[case::rain("Rain gauge", &[], &[("Rain", "0,4 in")], "Rain gauge: 0.4 in")]
-#[case::water("Water brought", &[], &[("Water", "1 in")], "Watered: 1 in")]
-#[case::soil("Soil thermometer", &[], &[("It showed", "51")], "Soil 51 \u{b0}F in the morning at 1.2 in")]
-#[case::look(
-    "Look at the stand",
-    &[],
-    &[("Plants stand", "8 in"), ("What else was seen", "thin by the gate")],
-    "Looked: plants 8 in tall, thin by the gate"
-)]
-#[case::cut("Harvest carried off", &[("Crop", "alfalfa")], &[("Yield", "1.5 t/ac")], "Cut: 1.5 ton/ac of alfalfa")]
-#[case::bioassay("Bioassay", &[], &[("What was seen", "even stand")], "Bioassay: grew as in clean soil. even stand")]
-#[case::crop("Crop ended", &[("Crop", "alfalfa")], &[("Years it stood", "4")], "Alfalfa ended after 4 years")]
-#[case::spray(
-    "Herbicide sprayed",
-    &[],
-    &[("Active ingredient", "glyphosate"), ("How much of what", "1 qt/ac")],
-    "Sprayed glyphosate, 1 qt/ac"
-)]
-#[case::dressing(
-    "Lime, fertiliser or manure spread",
-    &[("Product", "potash 0-0-60")],
-    &[("Rate", "120")],
-    "Dressed: 120 lb/ac of potash 0-0-60"
-)]
-#[case::site("What the site is like", &[("Texture", "loam")], &[("Slope", "7 %")], "slope 7 %, loam")]
-#[case::sample("Soil sample taken", &[], &[("Cores", "16"), ("On the bag", "LA-1")], "Soil sample taken, 16 cores, bag LA-1")]
-#[case::test(
-    "Soil test",
-    &[("Extracted by", "Mehlich-3")],
-    &[("Laboratory", "County"), ("pH in water", "6,1"), ("Phosphorus", "19")],
-    "County: pH 6.1, P 19 ppm Mehlich-3"
-)]
-#[case::note("Note", &[], &[("What is worth remembering", "slugs along the lane")], "slugs along the lane")]
+/// A kind of record, in the words of somebody in a field, and what the ledger says when it has arrived.
+struct Case {
+    kind: &'static str,
+    chosen: &'static [(&'static str, &'static str)],
+    written: &'static [(&'static str, &'static str)],
+    says: &'static str,
+}
+
+const fn case(
+    kind: &'static str,
+    chosen: &'static [(&'static str, &'static str)],
+    written: &'static [(&'static str, &'static str)],
+    says: &'static str,
+) -> Case {
+    Case { kind, chosen, written, says }
+}
+
+/// Each kind that is written by hand about a field.
+const KINDS: [Case; 13] = [
+    case("Rain gauge", &[], &[("Rain", "0,4 in")], "Rain gauge: 0.4 in"),
+    case("Water brought", &[], &[("Water", "1 in")], "Watered: 1 in"),
+    case("Soil thermometer", &[], &[("It showed", "51")], "Soil 51 \u{b0}F in the morning at 1.2 in"),
+    case(
+        "Look at the stand",
+        &[],
+        &[("Plants stand", "8 in"), ("What else was seen", "thin by the gate")],
+        "Looked: plants 8 in tall, thin by the gate",
+    ),
+    case("Harvest carried off", &[("Crop", "alfalfa")], &[("Yield", "1.5 t/ac")], "Cut: 1.5 ton/ac of alfalfa"),
+    case("Bioassay", &[], &[("What was seen", "even stand")], "Bioassay: grew as in clean soil. even stand"),
+    case("Crop ended", &[("Crop", "alfalfa")], &[("Years it stood", "4")], "Alfalfa ended after 4 years"),
+    case(
+        "Herbicide sprayed",
+        &[],
+        &[("Active ingredient", "glyphosate"), ("How much of what", "1 qt/ac")],
+        "Sprayed glyphosate, 1 qt/ac",
+    ),
+    case(
+        "Lime, fertiliser or manure spread",
+        &[("Product", "potash 0-0-60")],
+        &[("Rate", "120")],
+        "Dressed: 120 lb/ac of potash 0-0-60",
+    ),
+    case("What the site is like", &[("Texture", "loam")], &[("Slope", "7 %")], "slope 7 %, loam"),
+    case("Soil sample taken", &[], &[("Cores", "16"), ("On the bag", "LA-1")], "Soil sample taken, 16 cores, bag LA-1"),
+    case(
+        "Soil test",
+        &[("Extracted by", "Mehlich-3")],
+        &[("Laboratory", "County"), ("pH in water", "6,1"), ("Phosphorus", "19")],
+        "County: pH 6.1, P 19 ppm Mehlich-3",
+    ),
+    case("Note", &[], &[("What is worth remembering", "slugs along the lane")], "slugs along the lane"),
+];
+
+async fn written(visitor: &Visitor, case: &Case) -> anyhow::Result<()> {
+    record(visitor, case.kind).await?;
+    for (label, option) in case.chosen {
+        visitor.choose(label, option).await?;
+    }
+    for (label, text) in case.written {
+        visitor.write(label, text).await?;
+    }
+    ink(visitor).await
+}
+
 #[tokio::test(flavor = "multi_thread")]
-async fn a_record_made_without_signal_arrives_as_written(
-    #[case] what: &'static str,
-    #[case] chosen: &'static [(&'static str, &'static str)],
-    #[case] written: &'static [(&'static str, &'static str)],
-    #[case] says: &'static str,
-) {
+async fn each_kind_of_record_made_without_signal_arrives_as_written() {
     on_demo(|visitor| async move {
         visitor.sign_in("mara@fennick.example").await?;
         at_hand(&visitor).await?;
-        // What is known of the field has been read once, at the house.
-        record(&visitor, what).await?;
-        visitor.press("\u{e00c}").await?;
-        visitor.gone("[role=dialog]").await?;
         cut_off(&visitor, true).await?;
-        record(&visitor, what).await?;
-        for (label, option) in chosen {
-            visitor.choose(label, option).await?;
+        for (index, case) in KINDS.iter().enumerate() {
+            written(&visitor, case).await.context(case.kind)?;
+            visitor.sees(&format!("{} to send", index + 1)).await.context(case.kind)?;
         }
-        for (label, text) in written {
-            visitor.write(label, text).await?;
-        }
-        ink(&visitor).await?;
-        visitor.sees("1 to send").await?;
         visitor.sees("Kept on this device").await?;
         cut_off(&visitor, false).await?;
         sent(&visitor).await?;
         let ledger = ledger(&visitor).await?;
-        ensure!(ledger.contains(says), "{ledger}");
+        for case in &KINDS {
+            ensure!(ledger.matches(case.says).count() == 1, "{}: {} in {ledger}", case.kind, case.says);
+        }
         Ok(())
     })
     .await;
@@ -158,6 +174,8 @@ async fn a_step_a_tag_and_a_strike_made_without_signal_arrive_as_written() {
         cut_off(&visitor, false).await?;
         sent(&visitor).await?;
         visitor.press("s").await?;
+        visitor.press("l").await?;
+        visitor.sees("Struck: the other field").await?;
         let ledger = ledger(&visitor).await?;
         for says in ["Counted. even, but for the gate", "Tag: purity 99 %, germination 91 %", "Struck: the other field"]
         {
@@ -203,6 +221,8 @@ async fn two_records_outlive_a_killed_browser_and_a_server_that_is_down() {
         ink(&visitor).await?;
         sent(&visitor).await?;
         visitor.press("s").await?;
+        visitor.press("l").await?;
+        visitor.sees("Watered: 0.5 in").await?;
         let all = ledger(&visitor).await?;
         ensure!(all.matches("Watered: 0.5 in").count() == 1, "{all}");
         ensure!(all.contains("Tobias Quill"), "{all}");
@@ -358,6 +378,57 @@ async fn a_second_tab_sends_it_once() {
         sent(&visitor).await?;
         let all = ledger(&visitor).await?;
         ensure!(all.matches("Rain gauge: 0.7 in").count() == 1, "{all}");
+        Ok(())
+    })
+    .await;
+}
+
+#[tokio::test(flavor = "multi_thread")]
+async fn a_browser_that_keeps_nothing_says_so_before_anything_is_written() {
+    on_demo(|visitor| async move {
+        let forbidden = json!({"source": "Object.defineProperty(window, 'indexedDB', {value: {open() {
+            throw new DOMException('not here', 'SecurityError') }}})"});
+        visitor.driver().cdp().send_raw("Page.addScriptToEvaluateOnNewDocument", forbidden).await?;
+        visitor.sign_in(CREW).await?;
+        record(&visitor, "Rain gauge").await?;
+        visitor.sees("Without signal nothing can be put by here").await?;
+        visitor.write("Rain", "0.7 in").await?;
+        cut_off(&visitor, true).await?;
+        visitor.click("Ink it").await?;
+        // It stays on the screen until it is taken.
+        visitor.sees("What you typed is kept").await?;
+        cut_off(&visitor, false).await?;
+        ink(&visitor).await?;
+        let all = ledger(&visitor).await?;
+        ensure!(all.matches("Rain gauge: 0.7 in").count() == 1, "{all}");
+        Ok(())
+    })
+    .await;
+}
+
+#[tokio::test(flavor = "multi_thread")]
+async fn the_field_one_stands_in_is_proposed() {
+    on_demo(|visitor| async move {
+        visitor.sign_in(CREW).await?;
+        let farm = visitor.path().await?.replace("/season", "");
+        let middle = format!(
+            "const done = arguments[arguments.length - 1];
+             fetch('/api{farm}/fields').then((answer) => answer.json()).then(({{fields}}) => {{
+               const own = fields.find((one) => one.name === 'Mill Flat').boundary;
+               const ring = (own.geometry ?? own).coordinates[0].slice(1);
+               const mean = (axis) => ring.reduce((sum, at) => sum + at[axis], 0) / ring.length;
+               done([mean(1), mean(0)]);
+             }})"
+        );
+        let (latitude, longitude): (f64, f64) = visitor.driver().execute_async(middle, vec![]).await?.convert()?;
+        let cdp = visitor.driver().cdp();
+        cdp.send_raw("Browser.grantPermissions", json!({"permissions": ["geolocation"]})).await?;
+        let place = json!({"latitude": latitude, "longitude": longitude, "accuracy": 8});
+        cdp.send_raw("Emulation.setGeolocationOverride", place).await?;
+        visitor.press("r").await?;
+        visitor.sees("where you stand").await?;
+        visitor.click("Rain gauge").await?;
+        visitor.sees("Mill Flat. Ink is permanent").await?;
         Ok(())
     })
     .await;

@@ -5,4 +5,6 @@ mod ground;
 mod plan;
 mod practices;
 mod proposal;
+#[path = "../../agronomy/tests/recompute.rs"]
+mod recompute;
 mod weather;

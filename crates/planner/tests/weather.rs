@@ -1,7 +1,7 @@
 //! Weather years asked about a stand: which school reads the day, whose rule stands, what is assumed.
 
 use agronomy::{
-    units::{Area, Fraction, Length, Money, Temperature, Unit},
+    units::{Area, Fraction, Length, Money, System, Temperature, Unit},
     weather::{Years, generator::Climate, place_normals, plus, soil_temperature::SoilReading},
     window::{Forecast, Known, Scenarios},
 };
@@ -19,7 +19,10 @@ use records::{
 use rstest::rstest;
 use uuid::Uuid;
 
-use crate::common::{self, step};
+use crate::{
+    common::{self, step},
+    recompute::{presented, recompute},
+};
 
 const TODAY: Date = date(2026, 5, 14);
 
@@ -221,4 +224,20 @@ fn the_level_sets_the_edges(#[case] percent: f64) {
     }
     let best = late.edges.best.as_ref().unwrap();
     assert!(late.curve.odds.iter().skip(133).all(|odds| *odds <= best.odds), "nothing beyond today is likelier");
+}
+
+/// Water's working is true as read, as those of the topics are: for a stand and for seedlings.
+#[rstest]
+#[case::stand(Some(date(2025, 4, 20)))]
+#[case::seedlings(None)]
+fn the_working_of_irrigation_gives_its_values(
+    #[case] sown: Option<Date>,
+    #[values(System::Us, System::Metric)] system: System,
+) {
+    let mut ground = Ground::default();
+    ground.facts.irrigated = true;
+    let stand = choices(&["alfalfa"], date(2026, 5, 20));
+    let field = Field::new(ground);
+    let answer = irrigation(field.question(&stand), sown).expect("water can be brought");
+    assert!(recompute(&presented(&answer.working, system)) >= 1, "nothing was worked out again");
 }

@@ -347,3 +347,32 @@ async fn a_record_goes_under_no_other_name() {
     let kept = crew.written_by(&tobias).post(&entries, note).await.ok();
     assert_eq!(kept["recorded_by"], tobias.as_str());
 }
+
+/// One step inked by two people, or on two devices, is asked about and not doubled in silence.
+#[actix_web::test]
+async fn a_step_inked_twice_is_asked_about() {
+    let site = Site::demo().await.signed_in_as(MARA).await;
+    let (farm, field, stand) = (farm(HOLLOW), of(HOLLOW, "Cooper Piece"), Uuid::now_v7());
+    let started = json!({"id": stand, "entry": Uuid::now_v7(), "field": field, "choices": mix()});
+    site.post(&format!("{farm}/stands"), started).await.ok();
+    let ink = |id: Uuid, confirmed: bool| {
+        json!({"id": id, "about": [{"kind": "stand", "id": stand}], "occurred_on": "2026-05-10", "confirmed": confirmed,
+            "payload": {"kind": "step", "operation": "order-seed", "step": "order-seed", "occurrence": 1}})
+    };
+    let entries = format!("{farm}/entries");
+    let (first, second) = (Uuid::now_v7(), Uuid::now_v7());
+    site.post(&entries, ink(first, false)).await.ok();
+    // The same submission is the same entry; another one is asked about.
+    site.post(&entries, ink(first, false)).await.ok();
+    let asked = site.post(&entries, ink(second, false)).await;
+    assert_eq!(asked.status, StatusCode::UNPROCESSABLE_ENTITY);
+    assert_eq!(asked.body["type"], "/problems/unusual");
+    assert!(asked.at("/payload/occurrence").contains("10 May 2026 already"), "{}", asked.body);
+    site.post(&entries, ink(second, true)).await.ok();
+    // Struck, it is open again.
+    for id in [first, second] {
+        let path = format!("{entries}/{id}/strike");
+        site.post(&path, json!({"id": Uuid::now_v7(), "reason": "another field"})).await.ok();
+    }
+    site.post(&entries, ink(Uuid::now_v7(), false)).await.ok();
+}

@@ -1,7 +1,7 @@
 import { useNavigate, useSearch } from "@tanstack/react-router";
 import { useFarm } from "../shell/farm";
-import { Choice } from "../kit/Choice";
 import { Page } from "../kit/Page";
+import { Tab, TabNames, Tabs } from "../kit/Tabs";
 import { BlendBench } from "./BlendBench";
 import { benches, type BenchSearch } from "./benches";
 import { LimeBench } from "./LimeBench";
@@ -17,23 +17,29 @@ export function BenchPage() {
   const at = search.at ?? "seed";
   const go = (next: BenchSearch) =>
     void navigate({ to: "/farms/$farm/bench", params: { farm: farm.id }, search: { ...search, ...next } });
+  const own = { field: search.field ?? "", onField: (field: string) => go({ field }) };
   return (
-    <Page
-      title={`Bench: ${at}`}
-      about={
-        <Choice
-          label="What to work out"
-          value={at}
-          onChange={(next) => go({ at: next })}
-          options={benches.map((value) => ({ value, text: value }))}
-        />
-      }
-    >
-      {at === "seed" && <SeedBenchPage />}
-      {at === "lime" && <LimeBench field={search.field ?? ""} onField={(field) => go({ field })} />}
-      {at === "nutrients" && <NutrientBench field={search.field ?? ""} onField={(field) => go({ field })} />}
-      {at === "manure" && <ManureBench field={search.field ?? ""} onField={(field) => go({ field })} />}
-      {at === "blend" && <BlendBench field={search.field ?? ""} onField={(field) => go({ field })} />}
-    </Page>
+    <Tabs value={at} onChange={(next) => go({ at: next })}>
+      <Page
+        title={`Bench: ${at}`}
+        about={<TabNames label="What to work out" names={benches.map((value) => ({ value, text: value }))} />}
+      >
+        <Tab value="seed">
+          <SeedBenchPage />
+        </Tab>
+        <Tab value="lime">
+          <LimeBench {...own} />
+        </Tab>
+        <Tab value="nutrients">
+          <NutrientBench {...own} />
+        </Tab>
+        <Tab value="manure">
+          <ManureBench {...own} />
+        </Tab>
+        <Tab value="blend">
+          <BlendBench {...own} />
+        </Tab>
+      </Page>
+    </Tabs>
   );
 }

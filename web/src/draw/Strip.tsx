@@ -298,7 +298,11 @@ function MovableSowing({ mark, side, on, scale, width, top, onHold, onDrop, onPi
   const odds = on === undefined ? step.odds?.odds : bestOn(mark.stand.windows, here)?.odds;
   const word = step.look.planned;
   const reads = odds === undefined ? undefined : `${percent(odds)} of years`;
-  const label = [word, dayText(here), odds !== undefined && percent(odds)].filter(Boolean).join(" ");
+  // Held, it says all; at rest what there is room for.
+  const label =
+    on === undefined
+      ? mark.label
+      : [word, dayText(here), odds !== undefined && percent(odds)].filter(Boolean).join(" ");
   // While it is held its words stand beside it whatever lies there.
   const beside = on === undefined ? side : scale(day(here)) > width - 130 ? "left" : "right";
   return (

@@ -16,10 +16,10 @@ import { useFarm } from "../shell/farm";
 import { OddsLine } from "../when/OddsLine";
 import { FieldWater } from "./FieldWater";
 import { Headline, OrderTable, Remarks, StepList } from "../start/Implied";
-import { Choice } from "../kit/Choice";
 import { Figure } from "../kit/Figure";
 import { Troubles } from "../kit/Troubles";
 import { Page } from "../kit/Page";
+import { Tab, TabNames, Tabs } from "../kit/Tabs";
 import { Empty, NotYet } from "../kit/states";
 import { dayText, yearOf } from "../units/format";
 import { goals } from "../units/words";
@@ -106,47 +106,50 @@ function Story({ detail, stands }: { detail: Schemas["FieldDetail"]; stands: Sch
           </div>
         </div>
       </div>
-      <div className="pt-2">
-        <Choice
-          label="What to look at"
-          value={side}
-          onChange={setSide}
-          options={[
-            { value: "stand", text: "stand" },
-            { value: "ground", text: "ground" },
-          ]}
-        />
-      </div>
-      {side === "ground" && !current && (
-        <Link
-          to="/farms/$farm/start"
-          params={{ farm: farm.id }}
-          search={{ field: field.id }}
-          className="line-button mb-2"
-        >
-          Start a stand
-        </Link>
-      )}
-      {side === "ground" ? (
-        <FieldGround farm={farm} field={field.id} name={field.name} sowOn={current?.plan.sown_on} />
-      ) : current ? (
-        <Current stand={current} onInk={may ? (step) => ink(current.id, step) : undefined} />
-      ) : (
-        <div className="pt-4">
-          <Empty>
-            Nothing stands here yet.{" "}
+      <Tabs value={side} onChange={setSide}>
+        <div className="pt-2">
+          <TabNames
+            label="What to look at"
+            names={[
+              { value: "stand", text: "stand" },
+              { value: "ground", text: "ground" },
+            ]}
+          />
+        </div>
+        <Tab value="ground">
+          {!current && (
             <Link
               to="/farms/$farm/start"
               params={{ farm: farm.id }}
               search={{ field: field.id }}
-              className="underline"
+              className="line-button mb-2"
             >
               Start a stand
             </Link>
-            .
-          </Empty>
-        </div>
-      )}
+          )}
+          <FieldGround farm={farm} field={field.id} name={field.name} sowOn={current?.plan.sown_on} />
+        </Tab>
+        <Tab value="stand">
+          {current ? (
+            <Current stand={current} onInk={may ? (step) => ink(current.id, step) : undefined} />
+          ) : (
+            <div className="pt-4">
+              <Empty>
+                Nothing stands here yet.{" "}
+                <Link
+                  to="/farms/$farm/start"
+                  params={{ farm: farm.id }}
+                  search={{ field: field.id }}
+                  className="underline"
+                >
+                  Start a stand
+                </Link>
+                .
+              </Empty>
+            </div>
+          )}
+        </Tab>
+      </Tabs>
       {inking && <InkSheet farm={farm} step={inking} onDone={() => setInking(null)} />}
       {reading && <EntrySheet farm={farm} entry={reading} onDone={() => setReading(null)} />}
     </Page>

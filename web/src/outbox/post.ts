@@ -34,7 +34,17 @@ async function deliver(item: Waiting): Promise<void> {
   if (!values.success || !given.success) throw new Refused(422, older);
   const read = await readAmounts(values.data);
   const { id, farm, on, task, person } = item;
-  await handIn(form, { id, farm, on, task, given: given.data, read, headers: { "ink-person": person } });
+  const headers = { "ink-person": person };
+  await handIn(form, {
+    id,
+    farm,
+    on,
+    task,
+    given: given.data,
+    read,
+    headers,
+    confirmed: item.confirmed ?? false,
+  });
 }
 
 /** Send what waits on this device of one person; how many the ledger took. */

@@ -10,6 +10,7 @@ import { useMe } from "../api/queries";
 import { DayOf, Form } from "../kit/form";
 import { TaskSheet } from "../kit/Sheet";
 import { Trouble, Waiting as Wait } from "../kit/states";
+import { Tick } from "../kit/Tick";
 import { useTell } from "../kit/Told";
 import { submit } from "../outbox/post";
 import { remove } from "../outbox/store";
@@ -61,6 +62,9 @@ function Fetched(props: Props & { also?: ReactNode }) {
   return <Written {...props} form={form} given={given.data} />;
 }
 
+/** The server asks whether it is meant. */
+const UNUSUAL = "/problems/unusual";
+
 const ON = z.iso.date("say which day");
 
 /** What was written, as far as this form still has the places for it. */
@@ -105,10 +109,13 @@ function Written({
     void keeps().then(setUnkept);
   }, []);
   const [begun] = useState(() => waiting?.refused && new Refused(waiting.refused.status, waiting.refused));
+  const [doubted, setDoubted] = useState(begun?.problem.type === UNUSUAL);
+  const [confirmed, setConfirmed] = useState(false);
   const hand = async ({ on, ...written }: Record<string, unknown>) => {
     if (!me) throw new Error("nobody is signed in");
     const handed = await submit({
       id,
+      confirmed,
       person: me.id,
       personName: me.name,
       farm: farm.id,
@@ -117,6 +124,9 @@ function Written({
       on: typeof on === "string" ? on : today,
       values: written,
       written: waiting?.written ?? Date.now(),
+    }).catch((error: unknown) => {
+      setDoubted(error instanceof Refused && error.problem.type === UNUSUAL);
+      throw error;
     });
     if (handed === "taken") void client.invalidateQueries({ queryKey: ["farm", farm.id] });
     else tell(`Kept on this device: ${task.title}. It is sent as soon as there is signal.`);
@@ -153,6 +163,15 @@ function Written({
       >
         {form.day !== null && <DayOf name="on" label={form.day} at="/occurred_on" />}
         <Fields farm={farm} task={task} given={given} />
+        {doubted && (
+          <Tick
+            className="border-l-3 border-stop pl-3 font-semibold"
+            checked={confirmed}
+            onChange={setConfirmed}
+          >
+            Yes, that is what I mean.
+          </Tick>
+        )}
         {lost.length > 0 && (
           <p className="border-l-3 border-stop pl-3 text-sm">
             Written on an older form, without a place here:{" "}

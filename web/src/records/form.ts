@@ -29,6 +29,8 @@ export interface Sending<V, G> {
   given: G;
   read: Read<V>;
   headers: OfPerson;
+  /** What the server asked about is meant. */
+  confirmed: boolean;
 }
 
 /** How one kind of record is written: the only file of the screen that knows the kind. */
@@ -83,7 +85,7 @@ export async function handIn(
     return;
   }
   if (!form.payload) throw new Error("a form has a payload or an address");
-  const { id, farm, on, task, given, read, headers } = sending;
+  const { id, farm, on, task, given, read, headers, confirmed } = sending;
   const after = form.after?.(given);
   await answered(
     api.POST("/api/farms/{farm}/entries", {
@@ -95,6 +97,7 @@ export async function handIn(
         occurred_on: on,
         payload: form.payload(read, sending),
         ...(after ? { after } : {}),
+        ...(confirmed ? { confirmed } : {}),
       },
     }),
   );

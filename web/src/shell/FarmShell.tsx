@@ -2,7 +2,16 @@ import { useQueryClient } from "@tanstack/react-query";
 import { Link, Navigate, Outlet, useParams } from "@tanstack/react-router";
 import { lazy, Suspense, useEffect, useState } from "react";
 import type { Schemas } from "../api/client";
-import { useMe, useSettle, useUnsettled } from "../api/queries";
+import {
+  useCrops,
+  useFields,
+  useMaterials,
+  useMe,
+  useSeason,
+  useSettle,
+  useShelf,
+  useUnsettled,
+} from "../api/queries";
 import { watchSignal } from "../api/signal";
 import { Tuft } from "../draw/marks";
 import { SpanProvider } from "../draw/span";
@@ -23,9 +32,19 @@ import { SignalLine } from "./SignalLine";
 import { useKeys } from "./useKeys";
 import { pageAddress, useGoTo } from "./usePages";
 
-const RecordAnything = lazy(() =>
-  import("../records/RecordAnything").then((room) => ({ default: room.RecordAnything })),
-);
+const recordAnything = () => import("../records/RecordAnything");
+const RecordAnything = lazy(() => recordAnything().then((room) => ({ default: room.RecordAnything })));
+
+/** Have at hand what recording needs: the signal may be gone by the time it is wanted. */
+function prepare(): void {
+  prepareForms();
+  for (const room of [
+    recordAnything,
+    () => import("../season/InkSheet"),
+    () => import("../outbox/OutboxSheet"),
+  ])
+    room().catch(() => {});
+}
 
 /** The frame of every page of a farm. */
 export function FarmShell() {
@@ -57,6 +76,15 @@ export function FarmShell() {
   );
 }
 
+/** Read what every record's form needs, before the signal is gone. */
+function useAtHand(farm: string): void {
+  useShelf();
+  useCrops();
+  useFields(farm);
+  useMaterials(farm);
+  useSeason(farm);
+}
+
 /** When the browser has nothing better to do. */
 function whenIdle(work: () => void): () => void {
   const timer = setTimeout(work, 1500);
@@ -67,11 +95,14 @@ function Bar({ me, farm }: { me: Schemas["Me"]; farm: Schemas["MyFarm"] }) {
   const [palette, setPalette] = useState(false);
   const [help, setHelp] = useState(false);
   const [recording, setRecording] = useState(false);
+  // On a field's page it is that field's record.
+  const { field } = useParams({ strict: false });
   const client = useQueryClient();
   const settle = useSettle();
   const unsettled = useUnsettled();
   useSending(me.id);
-  useEffect(() => whenIdle(prepareForms), []);
+  useAtHand(farm.id);
+  useEffect(() => whenIdle(prepare), []);
   const units = () => void settle({ units: me.units === "us" ? "metric" : "us" });
   const records = farm.role !== "adviser";
   const record = () => records && setRecording(true);
@@ -156,7 +187,7 @@ function Bar({ me, farm }: { me: Schemas["Me"]; farm: Schemas["MyFarm"] }) {
       <Shortcuts open={help} onOpenChange={setHelp} />
       {recording && (
         <Suspense>
-          <RecordAnything farm={farm} onDone={() => setRecording(false)} />
+          <RecordAnything farm={farm} field={field} onDone={() => setRecording(false)} />
         </Suspense>
       )}
     </header>

@@ -1,7 +1,7 @@
 //! The ledger over HTTP.
 
 use actix_web::{get, post, web};
-use agronomy::{refusal::Refused, said::Said};
+use agronomy::{refusal::Refused, said, said::Said};
 use jiff::{Timestamp, civil::Date};
 use ledger::{
     Connection, PAGE,
@@ -9,7 +9,7 @@ use ledger::{
     farm::{self, Role},
     lot,
 };
-use records::{By, Content, Payload, Subject, kind};
+use records::{By, Content, Payload, Subject, SubjectKind, book::Operation, kind, kinds::step::Step};
 use serde::{Deserialize, Serialize};
 use serde_json::Value;
 use utoipa::{IntoParams, ToSchema};
@@ -238,8 +238,36 @@ pub async fn write(
         }
         check_lots(&choices, &lot::facts(&mut connection, &member.membership).await?).map_err(under)?;
     }
+    if let Payload::Step(done) = &payload
+        && !new.confirmed
+        && entry::find(&mut connection, &member.membership, new.id).await?.is_none()
+    {
+        not_twice(&mut connection, &member, done, &new.about).await?;
+    }
     let entry = NewEntry { after: new.after, ..NewEntry::of(new.id, new.about, new.occurred_on, Via::Web, payload) };
     write_own(&mut connection, &member, &entry).await
+}
+
+/// The same time of a step, inked already: by another person, or on another device. It may be meant (a
+/// sowing takes two days), so it is asked about.
+async fn not_twice(
+    connection: &mut Connection,
+    member: &Member,
+    done: &Step,
+    about: &[Subject],
+) -> Result<(), Problem> {
+    let stand = about.iter().find(|subject| subject.kind == SubjectKind::Stand);
+    let (Some(stand), Some(step), Some(time)) = (stand, &done.step, done.occurrence) else { return Ok(()) };
+    let books = entry::books(connection, &member.membership, Some(*stand)).await?;
+    let inked = books.stand(stand.id).into_iter().flat_map(|book| &book.operations);
+    let same = |one: &&Operation| !one.struck && one.step.as_ref() == Some(step) && one.occurrence == Some(time);
+    match inked.filter(same).last() {
+        Some(before) => Err(Problem::Unusual(Refused::one(
+            "/payload/occurrence",
+            said!("this step was inked for {} already: is it meant once more?", before.on),
+        ))),
+        None => Ok(()),
+    }
 }
 
 /// Why an entry is struck.

@@ -1,0 +1,49 @@
+import { Tabs as Radix } from "radix-ui";
+import type { ReactNode } from "react";
+
+interface Props<T extends string> {
+  value: T;
+  onChange: (value: T) => void;
+  children: ReactNode;
+}
+
+/** Sides of one thing, one shown at a time. */
+export function Tabs<T extends string>({ value, onChange, children }: Props<T>) {
+  return (
+    <Radix.Root value={value} onValueChange={(next) => onChange(next as T)}>
+      {children}
+    </Radix.Root>
+  );
+}
+
+/** Their names, wherever among what they part: the one shown is underlined in ink. */
+export function TabNames<T extends string>({
+  label,
+  names,
+}: {
+  label: string;
+  names: readonly { value: T; text: string }[];
+}) {
+  return (
+    <Radix.List aria-label={label} className="inline-flex flex-wrap gap-x-3">
+      {names.map(({ value, text }) => (
+        <Radix.Trigger
+          key={value}
+          value={value}
+          className="min-h-9 border-b-2 border-transparent px-0.5 text-sm text-pencil hover:text-ink data-[state=active]:border-ink data-[state=active]:font-semibold data-[state=active]:text-ink max-sm:min-h-11"
+        >
+          {text}
+        </Radix.Trigger>
+      ))}
+    </Radix.List>
+  );
+}
+
+/** One side, drawn while it is shown. */
+export function Tab({ value, children }: { value: string; children: ReactNode }) {
+  return (
+    <Radix.Content value={value} className="outline-none" tabIndex={-1}>
+      {children}
+    </Radix.Content>
+  );
+}
