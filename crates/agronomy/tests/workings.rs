@@ -3,7 +3,7 @@
 
 use agronomy::{
     blend, drill, lime, mix, nutrients, plants, seed, site, soil,
-    units::System,
+    units::{Dimension, System},
     water, weather, window,
     working::{Answer, Working},
 };

@@ -110,6 +110,8 @@ async fn draft(visitor: &Visitor, rate: &str) -> anyhow::Result<()> {
     visitor.choose("Field", "Cooper Piece").await?;
     visitor.choose("Crop, or first member of a mix", "alfalfa").await?;
     visitor.write("Rate of alfalfa", rate).await?;
+    visitor.finds("[data-proposed]").await?;
+    visitor.set_day("Sowing day", "2026-05-14").await?;
     Ok(())
 }
 

@@ -210,7 +210,7 @@ async fn two_records_outlive_a_killed_browser_and_a_server_that_is_down() {
         until("the one that can be read is sent", async || Ok(visitor.text().await?.contains("1 to correct"))).await?;
         let all = ledger(&visitor).await?;
         ensure!(all.matches("Rain gauge: 0.7 in").count() == 1, "{all}");
-        ensure!(!all.contains("Watered"), "{all}");
+        ensure!(!all.contains("Watered: 0.5 in"), "{all}");
         // The other waits at its field, in the person's words, to be corrected.
         visitor.click("\u{2715} 1 to correct").await?;
         visitor.sees("has no number I can read").await?;

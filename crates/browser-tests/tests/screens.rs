@@ -80,6 +80,16 @@ async fn axe_finds_nothing_on_a_phone_and_nothing_scrolls_sideways() {
             ensure!(over <= 0, "{screen} is {over} pixels too wide");
             visitor.is_accessible().await?;
         }
+        visitor.go(&format!("{farm}/season")).await?;
+        visitor.click("Fox Cover").await?;
+        visitor.sees("Print this sheet").await?;
+        for side in ["ground", "stand"] {
+            visitor.click(side).await?;
+            let script = "return document.documentElement.scrollWidth - window.innerWidth";
+            let over: i64 = visitor.driver().execute(script, vec![]).await?.convert()?;
+            ensure!(over <= 0, "the field\u{2019}s {side} is {over} pixels too wide");
+            visitor.is_accessible().await?;
+        }
         Ok(())
     })
     .await;

@@ -170,7 +170,7 @@ function Current({
   if (detail.data === undefined) return <NotYet what="Deriving the plan" of={[detail]} />;
   const { implied } = detail.data;
   return (
-    <div className="grid gap-x-10 gap-y-6 pt-5 xl:grid-cols-2">
+    <div className="grid grid-cols-1 gap-x-10 gap-y-6 pt-5 xl:grid-cols-2">
       <StepList plan={implied.plan} onInk={onInk} />
       <div className="space-y-4">
         <OddsLine plan={implied.plan}>

@@ -12,7 +12,7 @@ import {
   useShelf,
   useUnsettled,
 } from "../api/queries";
-import { watchSignal } from "../api/signal";
+import { useSignal, watchSignal } from "../api/signal";
 import { Tuft } from "../draw/marks";
 import { SpanProvider } from "../draw/span";
 import { NotYet, Trouble, Waiting } from "../kit/states";
@@ -85,6 +85,16 @@ function useAtHand(farm: string): void {
   useSeason(farm);
 }
 
+/** When the signal is back, what could not be read is asked for again. */
+function useAskAgain(): void {
+  const client = useQueryClient();
+  const answers = useSignal();
+  useEffect(() => {
+    if (answers)
+      void client.refetchQueries({ type: "active", predicate: (query) => query.state.status === "error" });
+  }, [answers, client]);
+}
+
 /** When the browser has nothing better to do. */
 function whenIdle(work: () => void): () => void {
   const timer = setTimeout(work, 1500);
@@ -102,6 +112,7 @@ function Bar({ me, farm }: { me: Schemas["Me"]; farm: Schemas["MyFarm"] }) {
   const unsettled = useUnsettled();
   useSending(me.id);
   useAtHand(farm.id);
+  useAskAgain();
   useEffect(() => whenIdle(prepare), []);
   const units = () => void settle({ units: me.units === "us" ? "metric" : "us" });
   const records = farm.role !== "adviser";
@@ -130,7 +141,7 @@ function Bar({ me, farm }: { me: Schemas["Me"]; farm: Schemas["MyFarm"] }) {
         </div>
         <nav
           aria-label="Pages"
-          className="flex flex-1 gap-x-4 max-xl:order-last max-xl:basis-full max-md:overflow-x-auto"
+          className="flex flex-1 gap-x-4 max-xl:order-last max-xl:basis-full max-md:overflow-x-auto max-md:[scrollbar-width:none]"
         >
           {pages.map(
             (page) =>

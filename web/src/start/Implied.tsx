@@ -186,7 +186,7 @@ export function StepList({
               data-state={step.state.is}
               className="border-b border-rule py-1.5"
             >
-              <div className="flex items-center gap-2.5">
+              <div className="flex items-center gap-x-2.5 max-sm:flex-wrap">
                 <StepMark mark={step.look.mark} standing={standingOf(step.state)} />
                 <span className={`flex-1 ${done ? "font-semibold" : closed ? "text-pencil" : ""}`}>
                   {titled(step)}
@@ -197,7 +197,7 @@ export function StepList({
                   )}
                 </span>
                 <span
-                  className={`text-sm ${step.state.is === "overdue" ? "font-semibold text-stop" : "text-pencil"}`}
+                  className={`text-sm max-sm:order-last max-sm:basis-full max-sm:pl-6 ${step.state.is === "overdue" ? "font-semibold text-stop" : "text-pencil"}`}
                 >
                   {done
                     ? `${dayText(done.on, year)}, in ink`

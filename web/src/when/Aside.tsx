@@ -13,7 +13,7 @@ interface Props {
   level: number;
   /** It moves; and it was let go of. */
   onLevel: (level: number) => void;
-  onLevelSet: () => void;
+  onLevelSet: (level: number) => void;
   stake: Quantity | null;
   onStake: (stake: Quantity | null) => void;
   on: string;
@@ -34,7 +34,7 @@ export function Aside({ view, answer, level, onLevel, onLevelSet, stake, onStake
           max={90}
           step={5}
           onValueChange={([next]) => next !== undefined && onLevel(next / 100)}
-          onValueCommit={onLevelSet}
+          onValueCommit={([set]) => set !== undefined && onLevelSet(set / 100)}
           className="relative flex h-9 touch-none items-center select-none max-sm:h-11"
         >
           <Slider.Track className="relative h-px w-full bg-ink" />

@@ -163,11 +163,11 @@ function useLevel() {
   return {
     level: moving ?? kept,
     move: setMoving,
-    set: () => {
-      if (moving === null || moving === kept) return;
-      // What was moved meanwhile is not taken back by the answer to this.
-      const done = () => setMoving((now) => (now === moving ? null : now));
-      void settle({ odds_level: { value: moving, unit: "1" } as Schemas["Fraction"] }).finally(done);
+    // The level it was left at: what was moved meanwhile is not taken back by the answer to this.
+    set: (left: number) => {
+      const done = () => setMoving((now) => (now === left ? null : now));
+      if (left === kept) return done();
+      void settle({ odds_level: { value: left, unit: "1" } as Schemas["Fraction"] }).finally(done);
     },
   };
 }

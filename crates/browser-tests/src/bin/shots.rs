@@ -54,9 +54,7 @@ async fn main() -> anyhow::Result<()> {
         visitor.write("Rate of timothy", "2").await?;
         visitor.set_day("Sowing day", "2026-08-08").await?;
         for lot in ["NL-204", "OG-58", "TM-19"] {
-            visitor.finds("fieldset input[type=checkbox]").await?;
-            let path = format!("//label[.//span[text()='{lot}']]");
-            visitor.driver().find(thirtyfour::By::XPath(path)).await?.click().await?;
+            visitor.tick(lot).await?;
         }
         visitor.sees("In all").await?;
         visitor.driver().execute("document.activeElement?.blur(); window.scrollTo(0, 0)", vec![]).await?;
@@ -103,6 +101,29 @@ async fn main() -> anyhow::Result<()> {
         visitor.click("ground").await?;
         visitor.sees("sampled").await?;
         take("field-ground").await?;
+
+        // At the gate: a record kept while there is no signal, and the form it was written on.
+        visitor.go(&format!("{farm}/season")).await?;
+        visitor.sees("Orchard Slope").await?;
+        visitor.size(PHONE).await?;
+        let line = serde_json::json!({"offline": true, "latency": 0, "downloadThroughput": -1, "uploadThroughput": -1});
+        visitor.driver().cdp().send_raw("Network.enable", serde_json::json!({})).await?;
+        tokio::time::sleep(std::time::Duration::from_secs(3)).await;
+        visitor.driver().cdp().send_raw("Network.emulateNetworkConditions", line).await?;
+        visitor.click("Record something").await?;
+        visitor.choose("Field", "Long Acre").await?;
+        visitor.click("Look at the stand").await?;
+        visitor.write("Plants stand", "8 in").await?;
+        visitor.write("What else was seen", "thin by the gate").await?;
+        take("record-phone").await?;
+        visitor.click("Ink it").await?;
+        visitor.sees("1 to send").await?;
+        take("no-signal-phone").await?;
+        let line =
+            serde_json::json!({"offline": false, "latency": 0, "downloadThroughput": -1, "uploadThroughput": -1});
+        visitor.driver().cdp().send_raw("Network.emulateNetworkConditions", line).await?;
+        visitor.gone("[data-outbox]").await?;
+        visitor.size(DESK).await?;
 
         visitor.go("/sign-in").await?;
         visitor.sign_in("joaquin@ceibo.example").await?;
