@@ -141,20 +141,34 @@ pub fn count(request: &PlantsRequest) -> Result<Answer<PlantCount>, Refused> {
         "rounded up(stations * pieces_per_station * with_spare)",
         (stations * pieces_per_station * with_spare.base() - 1e-6).ceil(),
     );
-    reckon!(sheet; established_per_area = stations_per_area * survival);
+    // A station holds when one of its pieces lives.
+    let holds = if pieces_per_station > 1.0 {
+        let dead = (1.0 - survival.base()).max(1e-9);
+        sheet.line(
+            "stations_that_hold",
+            "1 - exp(pieces_per_station * ln(larger(1 - survival, 0.000000001)))",
+            Fraction::from_base(1.0 - (pieces_per_station * dead.ln()).exp()),
+        )
+    } else {
+        survival
+    };
+    let holding = if pieces_per_station > 1.0 { "stations_that_hold" } else { "survival" };
+    let established_per_area =
+        sheet.line("established_per_area", &format!("stations_per_area * {holding}"), stations_per_area * holds);
     let aim = request.aim.or(facts.and_then(|facts| facts.aim.as_ref()).map(|aim| aim.measure()));
     let mut remarks = Vec::new();
     let (mut in_row_for_aim, mut reaches_aim) = (None, None);
     if let Some(aim) = aim {
         given!(sheet; aim, from(request.aim.is_some(), facts.and_then(|facts| facts.aim.as_ref())));
-        let spacing = Length::from_base(survival.base() / (aim.base() * row_spacing.base()));
-        in_row_for_aim = Some(sheet.line("in_row_spacing_for_aim", "survival / (aim * row_spacing)", spacing));
+        let spacing = Length::from_base(holds.base() / (aim.base() * row_spacing.base()));
+        let formula = format!("{holding} / (aim * row_spacing)");
+        in_row_for_aim = Some(sheet.line("in_row_spacing_for_aim", &formula, spacing));
         // Aims are round figures: half a percent short of 6,000 is 6,000.
         let reached = established_per_area.base() >= aim.base() * 0.995;
         reaches_aim = Some(reached);
         let ratio = (aim / stations_per_area).base();
         if !reached {
-            remarks.push(if ratio > 1.2 {
+            remarks.push(if ratio > 1.2 && pieces_per_station < 2.0 {
                 "The aim is well above one piece at each station: are two set at a station, or does the figure count spares?".to_owned()
             } else {
                 "At this spacing and survival the aim is not reached: set them closer, or expect gaps.".to_owned()

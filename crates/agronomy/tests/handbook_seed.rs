@@ -146,7 +146,30 @@ fn a_trade_figure_above_the_geometry_is_questioned() {
     let answer = count(&request).unwrap().value;
     assert!(answer.remarks.iter().any(|remark| remark.contains("two set at a station")), "{:?}", answer.remarks);
     request.pieces_per_station = Some(2);
-    near(count(&request).unwrap().value.pieces, 14_988.0, 1.0);
+    let two = count(&request).unwrap().value;
+    near(two.pieces, 14_988.0, 1.0);
+    assert!(!two.remarks.iter().any(|remark| remark.contains("two set at a station")), "{:?}", two.remarks);
+}
+
+/// A station holds when one of its pieces lives: 1 − (1 − s)ⁿ, by hand 0.84 of two pieces that live six in ten.
+#[rstest]
+#[case(1, 0.6)]
+#[case(2, 0.84)]
+#[case(3, 0.936)]
+fn two_pieces_make_a_station_surer(#[case] pieces: u32, #[case] holds: f64) {
+    let answer = count(&PlantsRequest {
+        crop: Some("giant-miscanthus".into()),
+        area: Area::new(1.0, Unit::Ac),
+        row_spacing: None,
+        in_row: None,
+        survival: Some(Fraction::percent(60.0)),
+        aim: None,
+        pieces_per_station: Some(pieces),
+        spare: Fraction::ZERO,
+    })
+    .unwrap();
+    let value = answer.value;
+    near(value.established_per_area.to(Unit::PerAc), value.stations_per_area.to(Unit::PerAc) * holds, 1e-6);
 }
 
 /// Arithmetic: 10 lb/ac in 7-inch rows over 100 ft of row is 10 × (7/12 × 100) ÷ 43,560 lb.

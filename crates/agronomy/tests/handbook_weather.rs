@@ -40,6 +40,7 @@ fn asked(latitude: f64, elevation: f64, day: Date, tmin: f64, tmax: f64) -> Et0R
         vapour_pressure: None,
         humidity_max: None,
         humidity_min: None,
+        humidity_mean: None,
         solar: None,
         sunshine_hours: None,
         wind: None,

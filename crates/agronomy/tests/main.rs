@@ -3,6 +3,7 @@
 mod bands;
 mod blends;
 mod growth;
+mod handbook_air;
 mod handbook_library;
 mod handbook_lime;
 mod handbook_nutrients;

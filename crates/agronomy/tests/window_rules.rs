@@ -156,6 +156,17 @@ fn growing_days_run_out_one_a_day() {
     assert!(holds(&all, &rule(60))[110]);
 }
 
+/// The frost that was asked for, not one near it: on a cosine the day on which the nights reach it is known.
+#[rstest]
+fn a_frost_is_the_one_asked_for(#[values(0.0, -1.0, -2.2, -3.3, -4.0, -6.0, -8.0)] threshold: f64) {
+    let all = north(14.0, 8.0, |_| 0.0);
+    let rule = Rule::GrowingDays { days: Some(40), before: Some(celsius(threshold)) };
+    let last = first_and_last(&holds(&all, &rule)[..330]).1;
+    // Nights are 3 − 14 cos(2π (day − 15) / 365).
+    let first_frost = 380.0 - 365.0 / (2.0 * std::f64::consts::PI) * ((3.0 - threshold) / 14.0).acos();
+    assert!((last as f64 + 1.0 + 40.0 - first_frost).abs() <= 1.5, "{last} for a frost on day {first_frost}");
+}
+
 #[test]
 fn rain_counts_from_the_day_after() {
     let all = north(5.0, 12.0, |day| if (150.0..151.0).contains(&day) { 20.0 } else { 0.0 });

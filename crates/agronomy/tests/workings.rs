@@ -56,6 +56,7 @@ fn years() -> Value {
         {"label": "B", "tag": tag(62.4, 80.0, 0.0)}]}]}), seed::order), 7)]
 #[case::compare(worked(json!({"crop": "alfalfa", "pls_rate": lb(18.0), "lots": [{"label": "A", "tag": tag(98.0, 80.0, 9.0)}]}), seed::compare), 5)]
 #[case::plants(worked(json!({"crop": "giant-miscanthus", "area": {"value": 3, "unit": "ha"}, "spare": {"value": 4, "unit": "%"}}), plants::count), 5)]
+#[case::plants_in_twos(worked(json!({"crop": "giant-miscanthus", "area": {"value": 3, "unit": "ha"}, "pieces_per_station": 2}), plants::count), 6)]
 #[case::row(worked(json!({"crop": "alfalfa", "bulk_rate": lb(20.0), "pls": {"value": 85, "unit": "%"},
     "course": {"value": 60, "unit": "m"}}), drill::row), 4)]
 #[case::sampling(worked(json!({"area": {"value": 50, "unit": "ac"}, "crop": "alfalfa"}), soil::sampling), 2)]
@@ -70,6 +71,12 @@ fn years() -> Value {
     "doses": [{"month": 0, "fast": {"value": 3, "unit": "t/ha"}, "slow": {"value": 1, "unit": "t/ha"}}]}), lime::path), 1)]
 #[case::needs(worked(json!({"crop": "alfalfa", "yield_goal": {"value": 5, "unit": "ton/ac"},
     "p": {"value": {"value": 15, "unit": "ppm"}, "method": "bray-p1"}, "k": {"value": 90, "unit": "ppm"}}), nutrients::need), 12)]
+#[case::needs_of_hay(worked(json!({"crop": "alfalfa", "yield_goal": {"value": 5, "unit": "ton/ac"}, "moisture": {"value": 15, "unit": "%"},
+    "k": {"value": 100, "unit": "ppm"}}), nutrients::need), 6)]
+#[case::et0_by_the_highest_humidity(worked(json!({"latitude": 50.8, "day": "2026-07-06", "tmin": {"value": 12.3, "unit": "degC"},
+    "tmax": {"value": 21.5, "unit": "degC"}, "humidity_max": {"value": 84, "unit": "%"}, "sunshine_hours": 9.25}), weather::et0::et0), 9)]
+#[case::et0_by_the_mean_humidity(worked(json!({"latitude": 50.8, "day": "2026-07-06", "tmin": {"value": 12.3, "unit": "degC"},
+    "tmax": {"value": 21.5, "unit": "degC"}, "humidity_mean": {"value": 70, "unit": "%"}}), weather::et0::et0), 9)]
 #[case::removal(worked(json!({"crop": "giant-miscanthus", "yield": {"value": 8, "unit": "ton/ac"}, "after_frost": true}), nutrients::removal), 4)]
 #[case::manure(worked(json!({"analysis": {"total_n": {"value": 0.5, "unit": "%"}, "ammonium_n": {"value": 0.2, "unit": "%"},
     "p2o5": {"value": 0.25, "unit": "%"}, "k2o": {"value": 0.45, "unit": "%"}}, "days_to_incorporation": 1,

@@ -271,6 +271,7 @@ pub fn needs(asked: Asked<'_>) -> Result<Option<Answer<Needs>>, Refused> {
     let request = NeedRequest {
         crop: crop.id.clone(),
         yield_goal: choice.yield_goal,
+        moisture: None,
         p: top.and_then(|top| top.p),
         k: top.and_then(|top| top.k),
         cec: top.and_then(|top| top.cec),

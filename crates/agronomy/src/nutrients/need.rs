@@ -51,8 +51,11 @@ impl School {
 pub struct NeedRequest {
     /// Crop of the library.
     pub crop: String,
-    /// Yield aimed at in a year, as hay or dry matter by the crop's removal table.
+    /// Yield aimed at in a year: dry matter, or as moist as `moisture` says.
     pub yield_goal: MassPerArea,
+    /// Water in what the goal counts, such as 15 % in hay; none when absent.
+    #[serde(default)]
+    pub moisture: Option<Fraction>,
     /// Phosphorus test.
     #[serde(default)]
     pub p: Option<PTest>,
@@ -197,13 +200,28 @@ pub fn need(request: &NeedRequest) -> Result<Answer<Needs>, Refused> {
     if let Some(cec) = request.cec {
         checks.positive("/cec", "CEC", cec, Unit::MeqPer100G, 150.0);
     }
+    if let Some(moisture) = request.moisture {
+        checks.within("/moisture", "the moisture", moisture, Unit::Percent, 0.0, 95.0);
+    }
     if let Some(share) = request.legume_share {
         checks.within("/legume_share", "the share of legumes", share, Unit::Percent, 0.0, 100.0);
     }
     checks.done()?;
 
     let mut sheet = Sheet::new(format!("nutrients for {}", crop.name));
-    given!(sheet; yield_goal = request.yield_goal, Origin::Given);
+    let yield_goal = match request.moisture {
+        // Removal tables count dry matter.
+        Some(moisture) => {
+            given!(sheet; goal_as_counted = request.yield_goal, Origin::Given);
+            given!(sheet; moisture, Origin::Given);
+            let dry_share = sheet.line("dry_share", "100 % - moisture", Fraction::ONE - moisture);
+            sheet.line("yield_goal", "goal_as_counted * dry_share", goal_as_counted * dry_share)
+        }
+        None => {
+            given!(sheet; yield_goal = request.yield_goal, Origin::Given);
+            yield_goal
+        }
+    };
     let mut removed = Amounts::new();
     for (nutrient, share, origin) in shares(crop, false, &std::collections::BTreeMap::new()) {
         let name = format!("{} in the harvest", nutrient.words());
@@ -403,11 +421,16 @@ fn potash(crop: &Crop, school: School, soil: &Soil, removed: MassPerArea) -> Ans
             (carried_off, "carried_off", "as much as the harvest carries off, whatever the test".into())
         }
     };
-    given!(sheet; most_in_a_year = lb(K_CAP), Origin::sourced(&tri_state()));
-    let capped = rate > most_in_a_year;
-    let to_bring = if capped { most_in_a_year } else { rate };
-    let rate = sheet.line("to bring", &format!("smaller({of}, most_in_a_year)"), to_bring);
-    let why = if capped { said!("{}; capped at {} in a year", why, most_in_a_year) } else { why };
+    // The cap belongs to the school that builds the soil up: what a harvest carried off is put back whole.
+    let (rate, why) = if school == School::BuildMaintain {
+        given!(sheet; most_in_a_year = lb(K_CAP), Origin::sourced(&tri_state()));
+        let capped = rate > most_in_a_year;
+        let to_bring = if capped { most_in_a_year } else { rate };
+        let rate = sheet.line("to bring", &format!("smaller({of}, most_in_a_year)"), to_bring);
+        (rate, if capped { said!("{}; capped at {} in a year", why, most_in_a_year) } else { why })
+    } else {
+        (sheet.line("to bring", of, rate), why)
+    };
     let later = in_four_years(&mut sheet, test, rate, carried_off, for_a_ppm);
     sheet.answer(Side { rate, test_in_four_years: Some(later), why })
 }
@@ -490,7 +513,7 @@ fn class(of_critical: f64) -> (Fraction, &'static str) {
         x if x < 0.25 => (100.0, "very low"),
         x if x < 0.5 => (75.0, "low"),
         x if x < 0.75 => (50.0, "medium"),
-        x if x < 1.0 => (25.0, "optimum"),
+        x if x < 1.0 => (25.0, "nearly high enough"),
         _ => (0.0, "high"),
     };
     (Fraction::percent(percent), word)

@@ -15,6 +15,7 @@ use super::{
 use crate::{
     given, reckon,
     refusal::{Checks, Refused},
+    said,
     source::{Origin, Source},
     units::{Fraction, Length, Measure, Pressure, Radiation, Speed, Temperature, Unit, WaterPerDay},
     working::{Answer, Blank, Paper, Sheet},
@@ -166,6 +167,9 @@ pub struct Et0Request {
     /// Lowest relative humidity.
     #[serde(default)]
     pub humidity_min: Option<Fraction>,
+    /// Mean relative humidity, where its extremes are not known.
+    #[serde(default)]
+    pub humidity_mean: Option<Fraction>,
     /// Solar radiation, when measured.
     #[serde(default)]
     pub solar: Option<Radiation>,
@@ -216,11 +220,7 @@ pub fn et0(request: &Et0Request) -> Result<Answer<WaterPerDay>, Refused> {
             given!(sheet; solar: Radiation = measured.base(), Origin::Given);
             solar
         }
-        (None, Some(hours)) => {
-            given!(sheet; sunshine_hours = hours, Origin::Given);
-            reckon!(sheet; solar: Radiation = (0.25 + 0.5 * sunshine_hours / daylight_hours) * extraterrestrial);
-            solar
-        }
+        (None, Some(hours)) => sun::by_sunshine(&mut sheet, hours, daylight_hours, extraterrestrial),
         (None, None) => {
             reckon!(sheet; solar: Radiation = smaller(clear_sky, 0.16 * sqrt(highest - lowest) * extraterrestrial));
             sheet.would_change("Measured radiation or sunshine: here the range of temperature stands for them.");
@@ -245,14 +245,8 @@ fn check(request: &Et0Request) -> Result<(), Refused> {
     checks.within("/tmin", "the lowest temperature", request.tmin, Unit::DegC, -90.0, 60.0);
     checks.within("/tmax", "the highest temperature", request.tmax, Unit::DegC, -90.0, 60.0);
     checks.require(request.tmin <= request.tmax, "/tmin", "the lowest temperature is above the highest");
-    for (pointer, humidity) in [("/humidity_max", request.humidity_max), ("/humidity_min", request.humidity_min)] {
-        if let Some(humidity) = humidity {
-            checks.within(pointer, "the humidity", humidity, Unit::Percent, 0.0, 100.0);
-        }
-    }
-    if let Some(vapour) = request.vapour_pressure {
-        checks.within("/vapour_pressure", "the vapour pressure", vapour, Unit::KPa, 0.0, 12.0);
-    }
+    check_moisture(&mut checks, request);
+    checks.within("/soil_heat", "the heat into the soil", request.soil_heat, Unit::MjPerM2, -25.0, 25.0);
     if let Some(solar) = request.solar {
         checks.within("/solar", "the radiation", solar, Unit::MjPerM2, 0.0, 45.0);
     }
@@ -270,7 +264,55 @@ fn check(request: &Et0Request) -> Result<(), Refused> {
     checks.done()
 }
 
-/// Actual vapour pressure by whichever is known, best first: FAO-56 equations 14, 17, 18, 48.
+/// How moist the air is may be told in one way, and can't be more than the day holds.
+fn check_moisture(checks: &mut Checks, request: &Et0Request) {
+    let humidities = [
+        ("/humidity_max", request.humidity_max),
+        ("/humidity_min", request.humidity_min),
+        ("/humidity_mean", request.humidity_mean),
+    ];
+    for (pointer, humidity) in humidities {
+        if let Some(humidity) = humidity {
+            checks.within(pointer, "the humidity", humidity, Unit::Percent, 0.0, 100.0);
+        }
+    }
+    if let (Some(most), Some(least)) = (request.humidity_max, request.humidity_min) {
+        checks.require(least <= most, "/humidity_min", "the lowest humidity is above the highest");
+    }
+    let extremes = request.humidity_max.or(request.humidity_min);
+    checks.require(
+        extremes.is_none() || request.humidity_mean.is_none(),
+        "/humidity_mean",
+        "the mean humidity says nothing beside its extremes: leave one of them out",
+    );
+    let humidity = extremes.or(request.humidity_mean);
+    let told = [request.vapour_pressure.is_some(), request.dew_point.is_some(), humidity.is_some()];
+    if told.iter().filter(|told| **told).count() > 1 {
+        let pointer = if request.dew_point.is_some() { "/dew_point" } else { "/vapour_pressure" };
+        checks.refuse(pointer, "say how moist the air is in one way: by dew point, vapour pressure or humidity");
+    }
+    let [lowest, highest] = [request.tmin, request.tmax].map(Temperature::base);
+    // The day's own saturation: more would be fog that never lifts, and drying that is less than none.
+    let held = (saturation(lowest) + saturation(highest)) / 2.0;
+    if let Some(vapour) = request.vapour_pressure {
+        checks.within("/vapour_pressure", "the vapour pressure", vapour, Unit::KPa, 0.0, 12.0);
+        let detail = said!(
+            "the vapour pressure is {}; air of these temperatures holds {} at most",
+            vapour,
+            Pressure::from_base(held)
+        );
+        checks.require(vapour.base() <= held * 1.000_001, "/vapour_pressure", detail);
+    }
+    if let Some(dew_point) = request.dew_point {
+        checks.within("/dew_point", "the dew point", dew_point, Unit::DegC, -90.0, 60.0);
+        let most = Temperature::from_base(self::dew_point(held));
+        let detail = said!("the dew point is {}; air of these temperatures holds {} at most", dew_point, most);
+        checks.require(saturation(dew_point.base()) <= held * 1.000_001, "/dew_point", detail);
+    }
+}
+
+/// Actual vapour pressure by whichever is known: FAO-56 equations 14, 17, 18, 19, 48; by the lowest humidity
+/// alone as ASCE-EWRI 2005 has it (equation 13).
 fn vapour(sheet: &mut Sheet, request: &Et0Request, lowest: f64, highest: f64) -> f64 {
     if let Some(measured) = request.vapour_pressure {
         given!(sheet; vapour_pressure: Pressure = measured.base(), Origin::Given);
@@ -286,6 +328,22 @@ fn vapour(sheet: &mut Sheet, request: &Et0Request, lowest: f64, highest: f64) ->
         given!(sheet; humidity_min: Fraction = driest.base(), Origin::Given);
         reckon!(sheet; vapour_pressure: Pressure = (0.6108 * exp(17.27 * lowest / (lowest + 237.3)) * humidity_max
             + 0.6108 * exp(17.27 * highest / (highest + 237.3)) * humidity_min) / 2.0);
+        return vapour_pressure;
+    }
+    if let Some(wettest) = request.humidity_max {
+        given!(sheet; humidity_max: Fraction = wettest.base(), Origin::Given);
+        reckon!(sheet; vapour_pressure: Pressure = 0.6108 * exp(17.27 * lowest / (lowest + 237.3)) * humidity_max);
+        return vapour_pressure;
+    }
+    if let Some(driest) = request.humidity_min {
+        given!(sheet; humidity_min: Fraction = driest.base(), Origin::Given);
+        reckon!(sheet; vapour_pressure: Pressure = 0.6108 * exp(17.27 * highest / (highest + 237.3)) * humidity_min);
+        return vapour_pressure;
+    }
+    if let Some(mean) = request.humidity_mean {
+        given!(sheet; humidity_mean: Fraction = mean.base(), Origin::Given);
+        reckon!(sheet; vapour_pressure: Pressure = humidity_mean * (0.6108 * exp(17.27 * lowest / (lowest + 237.3))
+            + 0.6108 * exp(17.27 * highest / (highest + 237.3))) / 2.0);
         return vapour_pressure;
     }
     reckon!(sheet; vapour_pressure: Pressure = 0.6108 * exp(17.27 * lowest / (lowest + 237.3)));

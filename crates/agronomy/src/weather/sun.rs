@@ -7,7 +7,7 @@ use jiff::civil::Date;
 use serde::{Deserialize, Serialize};
 use utoipa::ToSchema;
 
-use super::maths::{acos, bounded, cos, sin, sqrt, tan};
+use super::maths::{acos, bounded, cos, larger, sin, smaller, sqrt, tan};
 use crate::{
     given, reckon,
     refusal::{Checks, Refused},
@@ -104,6 +104,15 @@ pub(super) fn check_latitude(checks: &mut Checks, pointer: &str, latitude: f64) 
     );
 }
 
+/// Radiation at the ground by hours of bright sunshine: FAO-56 equation 35 (Ångström). Where the sun does not
+/// rise there is none, nor anything for the hours to be a share of.
+pub(super) fn by_sunshine(sheet: &mut Sheet, hours: f64, daylight_hours: f64, extraterrestrial: f64) -> f64 {
+    given!(sheet; sunshine_hours = hours, Origin::Given);
+    reckon!(sheet; solar: Radiation =
+        (0.25 + 0.5 * sunshine_hours / larger(daylight_hours, 0.001)) * extraterrestrial);
+    solar
+}
+
 /// The topic `weather.radiation`.
 ///
 /// # Errors
@@ -112,6 +121,13 @@ pub fn radiation(request: &RadiationRequest) -> Result<Answer<SunDay>, Refused> 
     let mut checks = Checks::new();
     check_latitude(&mut checks, "/latitude", request.latitude);
     checks.within("/elevation", "the elevation", request.elevation, Unit::M, -430.0, 6_000.0);
+    for (pointer, name, temperature) in
+        [("/tmin", "the lowest temperature", request.tmin), ("/tmax", "the highest temperature", request.tmax)]
+    {
+        if let Some(temperature) = temperature {
+            checks.within(pointer, name, temperature, Unit::DegC, -90.0, 60.0);
+        }
+    }
     if let (Some(low), Some(high)) = (request.tmin, request.tmax) {
         checks.require(low <= high, "/tmin", "the lowest temperature is above the highest");
     }
@@ -129,14 +145,13 @@ pub fn radiation(request: &RadiationRequest) -> Result<Answer<SunDay>, Refused> 
                 let detail = format!("{hours} hours of sunshine; the day has {daylight_hours:.1}");
                 return Err(Refused::one("/sunshine_hours", detail));
             }
-            given!(sheet; sunshine_hours = hours, Origin::Given);
-            reckon!(sheet; solar: Radiation = (0.25 + 0.5 * sunshine_hours / daylight_hours) * extraterrestrial);
-            Some(solar)
+            Some(by_sunshine(&mut sheet, hours, daylight_hours, extraterrestrial))
         }
         (None, Some(low), Some(high)) => {
             given!(sheet; lowest: Temperature = low.base(), Origin::Given);
             given!(sheet; highest: Temperature = high.base(), Origin::Given);
-            reckon!(sheet; solar: Radiation = 0.16 * sqrt(highest - lowest) * extraterrestrial);
+            // However wide the range: no more comes down than under a clear sky.
+            reckon!(sheet; solar: Radiation = smaller(clear_sky, 0.16 * sqrt(highest - lowest) * extraterrestrial));
             sheet.would_change("A radiation sensor, or hours of sunshine, instead of the range of temperature.");
             Some(solar)
         }

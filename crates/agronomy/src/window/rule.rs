@@ -4,7 +4,7 @@ use jiff::civil::Date;
 use serde::{Deserialize, Serialize};
 use utoipa::ToSchema;
 
-use super::scenario::{AirRun, GroundRun, Scenarios};
+use super::scenario::{AirRun, GroundRun, Scenarios, days_to_frost};
 use crate::{
     crop::Crop,
     source::Origin,
@@ -180,7 +180,7 @@ enum Test {
     Chill { at_most: f32, days: u32, within: usize },
     FreezeThaw { nights: u32, within: usize },
     NoFrost { after: usize, days: usize, threshold: f32 },
-    GrowingDays { days: u32, before: usize },
+    GrowingDays { days: u32, frost: f64 },
     RainAfter { at_least: f32, within: usize },
     NoDrySpell { longest: usize, within: usize },
     MeanBelow { days: usize, at_most: f32 },
@@ -265,7 +265,7 @@ pub fn resolve(rule: &Rule, crop: &Crop) -> Resolved {
                 f64::from(count),
                 Origin::sourced(crate::crop::library().source(&climate.growing_days.source)),
             );
-            let test = Test::GrowingDays { days: count, before: frost_index(frost.base()) };
+            let test = Test::GrowingDays { days: count, frost: frost.base() };
             ("growing-days", "growing days left".into(), test, vec![("frost at", frost.quantity(), origin)])
         }
         Rule::RainAfter { at_least, within_days } => {
@@ -328,9 +328,9 @@ pub fn resolve(rule: &Rule, crop: &Crop) -> Resolved {
 /// Screen temperatures whose next occurrence is kept for every day, °C.
 pub(super) const FROSTS: [f64; 4] = [0.0, -4.0 / 1.8, -8.0 / 1.8, -8.0];
 
-/// The nearest kept frost that is not milder.
-fn frost_index(threshold: f64) -> usize {
-    FROSTS.iter().position(|kept| *kept <= threshold + 1e-6).unwrap_or(FROSTS.len() - 1)
+/// The place of a frost among those kept, when it is one of them.
+fn kept(frost: f64) -> Option<usize> {
+    FROSTS.iter().position(|kept| (kept - frost).abs() < 1e-6)
 }
 
 impl Resolved {
@@ -342,8 +342,9 @@ impl Resolved {
             | (Test::NoFrost { threshold: own, .. }, Test::NoFrost { threshold: at_least, .. }) => own > at_least,
             (Test::SoilCool { base: own, .. }, Test::SoilCool { base, .. }) => own < base,
             (Test::MeanBelow { at_most: own, .. }, Test::MeanBelow { at_most, .. }) => own < at_most,
-            (Test::GrowingDays { days: own, before: frost }, Test::GrowingDays { days, before }) => {
-                (own, before) > (days, frost)
+            (Test::GrowingDays { days: own, frost: at }, Test::GrowingDays { days, frost }) => {
+                // A milder frost comes sooner.
+                own > days || (own == days && at > frost)
             }
             _ => false,
         }
@@ -412,7 +413,14 @@ impl Resolved {
                 let next = days_to_next(&air.tmin, |cold| *cold <= threshold);
                 each(holds, start, |at| next[at + after] as usize >= days);
             }
-            Test::GrowingDays { days, before } => each(holds, start, |at| air.next_frost[before][at] >= days),
+            Test::GrowingDays { days, frost } => match kept(frost) {
+                Some(kept) => each(holds, start, |at| air.next_frost[kept][at] >= days),
+                // One that is asked for once is looked for once.
+                None => {
+                    let next = days_to_frost(&air.tmin, |at| all.longer(at), frost);
+                    each(holds, start, |at| next[at] >= days);
+                }
+            },
             Test::RainAfter { at_least, within } => each(holds, start, |at| sum(&air.rain, at + 1, within) >= at_least),
             Test::NoDrySpell { longest, within } => {
                 let next = days_to_next(&air.dry_run, |dry| usize::from(*dry) > longest);

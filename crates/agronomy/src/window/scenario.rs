@@ -339,7 +339,7 @@ fn air_run(year: i16, days: Vec<Day>, skies: &[sun::Sky], longer: &[bool], place
         mean: Vec::with_capacity(length + 1),
         rain: Vec::with_capacity(length + 1),
         thaws: Vec::with_capacity(length + 1),
-        next_frost: std::array::from_fn(|_| vec![0; length]),
+        next_frost: std::array::from_fn(|_| vec![]),
         dry_run: Vec::with_capacity(length),
         reference: Vec::with_capacity(length),
         solar: Vec::with_capacity(length),
@@ -364,12 +364,20 @@ fn air_run(year: i16, days: Vec<Day>, skies: &[sun::Sky], longer: &[bool], place
         run.reference.push(et0::of_day(*sky, place.elevation, psychrometric, *day) as f32);
         run.solar.push(solar_of(*day, sky.extraterrestrial, place.elevation) as f32);
     }
-    for (at, threshold) in FROSTS.into_iter().enumerate() {
-        let mut next = 1_000;
-        for index in (0..length).rev() {
-            next = if f64::from(run.tmin[index]) <= threshold && !longer[index] { 0 } else { next + 1 };
-            run.next_frost[at][index] = next;
-        }
-    }
+    run.next_frost = FROSTS.map(|threshold| days_to_frost(&run.tmin, |at| longer[at], threshold));
     run
+}
+
+/// Days to the next frost of a shortening day, for every day; beyond all that is looked at where none comes.
+pub(super) fn days_to_frost(tmin: &[f32], longer: impl Fn(usize) -> bool, threshold: f64) -> Vec<u32> {
+    let mut next = 1_000;
+    let mut days: Vec<u32> = (0..tmin.len())
+        .rev()
+        .map(|at| {
+            next = if f64::from(tmin[at]) <= threshold && !longer(at) { 0 } else { next + 1 };
+            next
+        })
+        .collect();
+    days.reverse();
+    days
 }
