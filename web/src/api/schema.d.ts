@@ -2262,6 +2262,7 @@ export interface components {
       /** @description Height above the sea. */
       elevation?: components["schemas"]["Length"];
       humidity_max?: components["schemas"]["Fraction"] | null;
+      humidity_mean?: components["schemas"]["Fraction"] | null;
       humidity_min?: components["schemas"]["Fraction"] | null;
       /**
        * Format: double
@@ -3335,12 +3336,13 @@ export interface components {
       k?: components["schemas"]["SoilContent"] | null;
       legume_share?: components["schemas"]["Fraction"] | null;
       mg?: components["schemas"]["SoilContent"] | null;
+      moisture?: components["schemas"]["Fraction"] | null;
       p?: components["schemas"]["PTest"] | null;
       prices?: components["schemas"]["Prices"] | null;
       s?: components["schemas"]["SoilContent"] | null;
       /** @description In the sowing year. */
       sowing_year?: boolean;
-      /** @description Yield aimed at in a year, as hay or dry matter by the crop's removal table. */
+      /** @description Yield aimed at in a year: dry matter, or as moist as `moisture` says. */
       yield_goal: components["schemas"]["MassPerArea"];
     };
     /** @description One school's answer. */
@@ -7704,12 +7706,13 @@ export interface operations {
           k?: components["schemas"]["SoilContent"] | null;
           legume_share?: components["schemas"]["Fraction"] | null;
           mg?: components["schemas"]["SoilContent"] | null;
+          moisture?: components["schemas"]["Fraction"] | null;
           p?: components["schemas"]["PTest"] | null;
           prices?: components["schemas"]["Prices"] | null;
           s?: components["schemas"]["SoilContent"] | null;
           /** @description In the sowing year. */
           sowing_year?: boolean;
-          /** @description Yield aimed at in a year, as hay or dry matter by the crop's removal table. */
+          /** @description Yield aimed at in a year: dry matter, or as moist as `moisture` says. */
           yield_goal: components["schemas"]["MassPerArea"];
         };
       };
@@ -8337,6 +8340,7 @@ export interface operations {
           /** @description Height above the sea. */
           elevation?: components["schemas"]["Length"];
           humidity_max?: components["schemas"]["Fraction"] | null;
+          humidity_mean?: components["schemas"]["Fraction"] | null;
           humidity_min?: components["schemas"]["Fraction"] | null;
           /**
            * Format: double
