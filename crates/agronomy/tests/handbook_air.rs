@@ -1,9 +1,12 @@
 //! How moist the air is and how much sun there was, by whatever is known of them; FAO-56 (Allen and others
 //! 1998) unless another source stands beside a figure.
 
-use agronomy::weather::{
-    et0::{Et0Request, et0},
-    sun::{RadiationRequest, radiation},
+use agronomy::{
+    units::Measure,
+    weather::{
+        et0::{Et0Request, et0},
+        sun::{RadiationRequest, radiation},
+    },
 };
 use rstest::rstest;
 use serde_json::{Value, json};
@@ -84,11 +87,11 @@ fn sun(known: Value) -> RadiationRequest {
 #[test]
 fn polar_night_is_dark() {
     let dark = radiation(&sun(json!({"sunshine_hours": 0.0}))).unwrap().value;
-    assert_eq!((dark.daylight_hours, dark.solar.map(|solar| agronomy::units::Measure::base(solar))), (0.0, Some(0.0)));
+    assert_eq!((dark.daylight_hours, dark.solar.map(Measure::base)), (0.0, Some(0.0)));
     let mut night = day(json!({"sunshine_hours": 0.0}));
     night.latitude = 80.0;
     night.day = jiff::civil::date(2026, 12, 21);
-    let dried = agronomy::units::Measure::base(et0(&night).unwrap().value);
+    let dried = Measure::base(et0(&night).unwrap().value);
     assert!(dried.is_finite(), "{dried}");
     assert!(radiation(&sun(json!({"sunshine_hours": 1.0}))).is_err(), "no sun, and an hour of it");
 }
@@ -100,6 +103,6 @@ fn a_wide_range_of_temperature_is_no_second_sun() {
     let wide = json!({"latitude": 35.0, "day": "2026-06-21", "tmin": {"value": 2, "unit": "degC"},
         "tmax": {"value": 32, "unit": "degC"}});
     let sun = radiation(&serde_json::from_value(wide).unwrap()).unwrap().value;
-    let solar = sun.solar.map(agronomy::units::Measure::base).unwrap();
-    assert!((solar - agronomy::units::Measure::base(sun.clear_sky)).abs() < 1e-9, "{solar}");
+    let solar = sun.solar.map(Measure::base).unwrap();
+    assert!((solar - Measure::base(sun.clear_sky)).abs() < 1e-9, "{solar}");
 }

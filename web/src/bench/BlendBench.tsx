@@ -6,6 +6,7 @@ import { Figure } from "../kit/Figure";
 import { useLive } from "../kit/live";
 import { QuantityField } from "../kit/Quantity";
 import { NotYet, Trouble } from "../kit/states";
+import { Table } from "../kit/Table";
 import { Tick } from "../kit/Tick";
 import type { Quantity } from "../units/format";
 import { useUnits } from "../units/useUnits";
@@ -37,6 +38,8 @@ export function BlendBench({ field, onField }: Props) {
     />
   );
 }
+
+type Line = Schemas["BlendLine"];
 
 interface Written {
   needs: Record<string, Quantity | null>;
@@ -89,7 +92,6 @@ function Worked({
   );
   const refused = blend.error instanceof Refused ? blend.error : undefined;
   const answer = refused ? undefined : blend.data;
-  const cell = "py-1 pr-4 text-right align-baseline";
   return (
     <div className="grid gap-x-12 gap-y-6 border-t-2 border-ink pt-3 lg:grid-cols-[26rem_minmax(0,1fr)]">
       <form aria-label="Blend" onSubmit={(event) => event.preventDefault()}>
@@ -186,66 +188,76 @@ function Worked({
               </span>
             </p>
           </div>
-          <table className="w-full" aria-label="The blend">
-            <thead>
-              <tr className="border-b border-ink text-sm text-pencil">
-                <th className="text-left font-normal">Product</th>
-                <th className={`${cell} font-normal`}>Rate</th>
-                {field && <th className={`${cell} font-normal`}>On the field</th>}
-                <th className={`${cell} font-normal`}>Cost</th>
-              </tr>
-            </thead>
-            <tbody>
-              {answer.value.lines.map((line) => (
-                <tr key={line.name} className="border-b border-rule" data-product={line.name}>
-                  <th scope="row" className="text-left font-semibold">
-                    {line.name}
-                  </th>
-                  <td className={cell}>
-                    <Figure quantity={line.rate} className="font-semibold" />
-                  </td>
-                  {field && (
-                    <td className={cell}>
-                      {line.bags != null ? `${line.bags} bags` : <Figure quantity={line.total} />}
-                    </td>
-                  )}
-                  <td className={cell}>
-                    <Figure quantity={line.cost} />
-                  </td>
-                </tr>
-              ))}
-            </tbody>
-          </table>
-          <table className="w-full" aria-label="How the needs are met">
-            <thead>
-              <tr className="border-b border-ink text-sm text-pencil">
-                <th className="text-left font-normal">Need</th>
-                <th className={`${cell} font-normal`}>Needed</th>
-                <th className={`${cell} font-normal`}>Brought</th>
-                <th className={`${cell} font-normal`}>Over</th>
-                <th className={`${cell} font-normal`}>The last of it costs</th>
-              </tr>
-            </thead>
-            <tbody>
-              {answer.value.met.map((met) => (
-                <tr key={met.nutrient} className="border-b border-rule" data-need={met.nutrient}>
-                  <th scope="row" className="text-left font-semibold">
-                    {nutrients[met.nutrient]}
-                  </th>
-                  <td className={cell}>
-                    <Figure quantity={met.needed} />
-                  </td>
-                  <td className={cell}>
-                    <Figure quantity={met.brought} />
-                  </td>
-                  <td className={cell}>{met.excess.value > 0.05 ? <Figure quantity={met.excess} /> : "–"}</td>
-                  <td className={cell}>
-                    <Figure quantity={met.shadow_price} />
-                  </td>
-                </tr>
-              ))}
-            </tbody>
-          </table>
+          <Table
+            label="The blend"
+            rows={answer.value.lines}
+            rowKey={(line) => line.name}
+            rowProps={(line) => ({ "data-product": line.name })}
+            columns={[
+              {
+                key: "product",
+                head: "Product",
+                names: true,
+                cell: (line) => <span className="font-semibold">{line.name}</span>,
+              },
+              {
+                key: "rate",
+                head: "Rate",
+                figures: true,
+                cell: (line) => <Figure quantity={line.rate} className="font-semibold" />,
+              },
+              ...(field
+                ? [
+                    {
+                      key: "total",
+                      head: "On the field",
+                      figures: true,
+                      cell: (line: Line) =>
+                        line.bags != null ? `${line.bags} bags` : <Figure quantity={line.total} />,
+                    },
+                  ]
+                : []),
+              { key: "cost", head: "Cost", figures: true, cell: (line) => <Figure quantity={line.cost} /> },
+            ]}
+          />
+          <Table
+            label="How the needs are met"
+            rows={answer.value.met}
+            rowKey={(met) => met.nutrient}
+            rowProps={(met) => ({ "data-need": met.nutrient })}
+            columns={[
+              {
+                key: "need",
+                head: "Need",
+                names: true,
+                cell: (met) => <span className="font-semibold">{nutrients[met.nutrient]}</span>,
+              },
+              {
+                key: "needed",
+                head: "Needed",
+                figures: true,
+                cell: (met) => <Figure quantity={met.needed} />,
+              },
+              {
+                key: "brought",
+                head: "Brought",
+                figures: true,
+                cell: (met) => <Figure quantity={met.brought} />,
+              },
+              {
+                key: "over",
+                head: "Over",
+                figures: true,
+                cell: (met) => (met.excess.value > 0.05 ? <Figure quantity={met.excess} /> : "–"),
+              },
+              {
+                key: "last",
+                head: "The last of it costs",
+                figures: true,
+                cell: (met) => <Figure quantity={met.shadow_price} />,
+              },
+            ]}
+          />
           <p className="text-sm text-pencil">Prices are invented: put your supplier’s in at the left.</p>
           <Cautions cautions={answer.cautions} />
         </div>

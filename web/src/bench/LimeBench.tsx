@@ -9,6 +9,7 @@ import { Figure } from "../kit/Figure";
 import { useLive } from "../kit/live";
 import { optionsOf, Pick } from "../kit/Pick";
 import { NotYet, Trouble } from "../kit/states";
+import { Table } from "../kit/Table";
 import { useUnits } from "../units/useUnits";
 import { textures } from "../units/words";
 import { FieldPick } from "./FieldPick";
@@ -225,50 +226,56 @@ function Materials({
   const compared = useReckoning("lime.material", [units.system, request], () =>
     answered(api.POST("/api/reckon/lime.material", { body: request })),
   );
-  const cell = "py-1 pr-4 text-right";
   if (!compared.data || compared.error) return null;
   return (
     <section aria-label="Materials">
       <h2>Materials, by what reacts</h2>
-      <div className="overflow-x-auto" tabIndex={0} role="region" aria-label="Liming materials, table">
-        <table className="w-full min-w-110">
-          <thead>
-            <tr className="border-b border-ink text-sm text-pencil">
-              <th className="text-left font-normal">Material</th>
-              <th className={`${cell} font-normal`}>Effective</th>
-              <th className={`${cell} font-normal`}>Price of what reacts</th>
-              <th className={`${cell} font-normal`}>Rate</th>
-              <th className={`${cell} font-normal`}>Cost</th>
-            </tr>
-          </thead>
-          <tbody>
-            {compared.data.value.materials.map((row) => (
-              <tr key={row.name} className="border-b border-rule" data-material={row.name}>
-                <th scope="row" className="py-1 text-left font-semibold">
-                  {row.name}
-                  {row.cheapest && <span className="block text-sm font-normal">cheapest</span>}
-                </th>
-                <td className={cell}>
-                  <Figure
-                    quantity={row.effective_value}
-                    explains={compared.data}
-                    label={`${row.name}, effective value`}
-                  />
-                </td>
-                <td className={cell}>
-                  <Figure quantity={row.price_of_effective} />
-                </td>
-                <td className={cell}>
-                  <Figure quantity={row.rate} />
-                </td>
-                <td className={`${cell} font-semibold`}>
-                  <Figure quantity={row.cost} />
-                </td>
-              </tr>
-            ))}
-          </tbody>
-        </table>
-      </div>
+      <Table
+        label="Liming materials"
+        className="w-full min-w-110"
+        rows={compared.data.value.materials}
+        rowKey={(row) => row.name}
+        rowProps={(row) => ({ "data-material": row.name })}
+        columns={[
+          {
+            key: "material",
+            head: "Material",
+            names: true,
+            cell: (row) => (
+              <>
+                <span className="font-semibold">{row.name}</span>
+                {row.cheapest && <span className="block text-sm">cheapest</span>}
+              </>
+            ),
+          },
+          {
+            key: "effective",
+            head: "Effective",
+            figures: true,
+            cell: (row) => (
+              <Figure
+                quantity={row.effective_value}
+                explains={compared.data}
+                label={`${row.name}, effective value`}
+              />
+            ),
+          },
+          {
+            key: "price",
+            head: "Price of what reacts",
+            figures: true,
+            cell: (row) => <Figure quantity={row.price_of_effective} />,
+          },
+          { key: "rate", head: "Rate", figures: true, cell: (row) => <Figure quantity={row.rate} /> },
+          {
+            key: "cost",
+            head: "Cost",
+            figures: true,
+            className: "font-semibold",
+            cell: (row) => <Figure quantity={row.cost} />,
+          },
+        ]}
+      />
       <p className="text-sm text-pencil">
         Analyses are typical and prices invented: put your own in at the left.
       </p>

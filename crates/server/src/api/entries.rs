@@ -259,9 +259,9 @@ async fn not_twice(
     let stand = about.iter().find(|subject| subject.kind == SubjectKind::Stand);
     let (Some(stand), Some(step), Some(time)) = (stand, &done.step, done.occurrence) else { return Ok(()) };
     let books = entry::books(connection, &member.membership, Some(*stand)).await?;
-    let inked = books.stand(stand.id).into_iter().flat_map(|book| &book.operations);
+    let mut inked = books.stand(stand.id).into_iter().flat_map(|book| &book.operations);
     let same = |one: &&Operation| !one.struck && one.step.as_ref() == Some(step) && one.occurrence == Some(time);
-    match inked.filter(same).last() {
+    match inked.rfind(same) {
         Some(before) => Err(Problem::Unusual(Refused::one(
             "/payload/occurrence",
             said!("this step was inked for {} already: is it meant once more?", before.on),
