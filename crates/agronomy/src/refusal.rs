@@ -81,9 +81,10 @@ impl Checks {
     /// Require a measure to lie between two bounds, both included, given in `unit`.
     pub fn within<M: Measure>(&mut self, pointer: &str, name: &str, measure: M, unit: Unit, low: f64, high: f64) {
         let value = unit.from_base(measure.base());
-        // A hair of slack, for values that were converted from another unit.
-        let slack = 1e-9 * (1.0 + high.abs().min(1e12));
-        if !(value >= low - slack && value <= high + slack) {
+        // A hair of slack, for values that were converted from another unit: of each bound its own, or a
+        // high upper one would let what is below nothing pass.
+        let slack = |bound: f64| 1e-9 * (1.0 + bound.abs().min(1e12));
+        if !(value >= low - slack(low) && value <= high + slack(high)) {
             let amount = |edge| Quantity::new(edge, unit);
             let detail = said!("{} is {}; it must be from {} to {}", name, amount(value), amount(low), amount(high));
             self.refuse(pointer, detail);

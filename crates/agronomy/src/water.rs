@@ -335,6 +335,7 @@ pub fn balance(request: &BalanceRequest) -> Result<Answer<Balance>, Refused> {
     checks.within("/missing", "what is missing", request.missing, Unit::M, 0.0, bed.total_available);
     for (index, water) in request.irrigation.iter().enumerate() {
         checks.within(&format!("/irrigation/{index}/depth"), "the irrigation", water.depth, Unit::Mm, 0.0, 300.0);
+        years.check_day(&mut checks, format!("/irrigation/{index}/on"), "water brought", water.on);
     }
     checks.done()?;
     let psychrometric = et0::psychrometric(et0::air_pressure(years.place.elevation));

@@ -7,7 +7,7 @@ use agronomy::{
     weather::{
         Day, Place, Years,
         csv::{FileMapping, read_daily},
-        degree_days::{DegreeDayMethod, DegreeDayRequest, TwoTemperatures, degree_days, of_day},
+        degree_days::{CapOn, DegreeDayMethod, DegreeDayRequest, TwoTemperatures, degree_days, of_day},
         et0::{self, Et0Method, Et0Request, et0},
         frost::{dates, frost_years, quantile},
         snow::Snow,
@@ -190,6 +190,7 @@ fn the_maize_rule() {
         days: vec![TwoTemperatures { tmin: fahrenheit(45.0), tmax: fahrenheit(95.0) }],
         base: fahrenheit(50.0),
         cap: Some(fahrenheit(86.0)),
+        cap_on: CapOn::Each,
         method: DegreeDayMethod::EachThenBase,
     };
     near(degree_days(&request).unwrap().value.to(Unit::DegFDay), 18.0, 1e-9);

@@ -18,6 +18,7 @@ mod recompute;
 mod refusals;
 mod rooms;
 mod shelves;
+mod silence;
 mod sites;
 mod small_parts;
 mod soils;

@@ -73,7 +73,7 @@ proptest! {
         let bulk = |germination| {
             let request = RateRequest {
                 crop: "timothy".into(),
-                target: Target::Chart,
+                target: Target::Chart {},
                 tag: tag(purity, germination, 50.0),
                 dormant_seed: None,
                 conditions: Conditions::default(),

@@ -1595,6 +1595,11 @@ export interface components {
       /** @description Buy whole bags only. */
       whole_bags?: boolean;
     };
+    /**
+     * @description What a cap lowers.
+     * @enum {string}
+     */
+    CapOn: "each" | "mean";
     /** @description A caution: one plain sentence of danger, one of whom to follow. */
     Caution: {
       /** @description Whose word counts: the label, local rules, a licensed person. */
@@ -2096,6 +2101,8 @@ export interface components {
       /** @description Below this, nothing grows. */
       base: components["schemas"]["Temperature"];
       cap?: components["schemas"]["Temperature"] | null;
+      /** @description What the cap lowers: each temperature, or their mean. */
+      cap_on?: components["schemas"]["CapOn"];
       /** @description The days, in order. */
       days: components["schemas"]["TwoTemperatures"][];
       /** @description By which method. */
@@ -8456,6 +8463,8 @@ export interface operations {
           /** @description Below this, nothing grows. */
           base: components["schemas"]["Temperature"];
           cap?: components["schemas"]["Temperature"] | null;
+          /** @description What the cap lowers: each temperature, or their mean. */
+          cap_on?: components["schemas"]["CapOn"];
           /** @description The days, in order. */
           days: components["schemas"]["TwoTemperatures"][];
           /** @description By which method. */

@@ -8,6 +8,7 @@ use crate::{
     crop::Crop,
     given, reckon,
     refusal::{Checks, Refused},
+    said,
     source::{Class, Origin, Source},
     texture::Texture,
     units::{Area, Charge, ChargePerVolume, Fraction, Length, Mass, MassPerArea, Measure, MoneyPerArea, Unit},
@@ -173,6 +174,14 @@ pub fn need(request: &LimeRequest) -> Result<Answer<LimeNeed>, Refused> {
         let value = effective_value(material).map_err(|refused| refused.under("/material"))?;
         let effective_value = sheet.carried("effective_value", value);
         reckon!(sheet; rate_of_material = effective_need / effective_value);
+        if rate_of_material > most_material() {
+            let detail = said!(
+                "so little of it reacts that {} would be wanted; more than {} of a material is no liming",
+                rate_of_material,
+                most_material()
+            );
+            return Err(Refused::one("/material", detail));
+        }
         rate = Some(rate_of_material);
         let parts = material.fast_and_slow();
         (fast, slow) = (Some(rate_of_material * parts.0), Some(rate_of_material * parts.1));
@@ -475,6 +484,11 @@ fn by_texture(
         depth: Length::new(15.0, Unit::Cm),
         effective: reference_value,
     }
+}
+
+/// More of a material than this is earth moved, not lime spread: 100 tons an acre.
+fn most_material() -> MassPerArea {
+    MassPerArea::new(100.0, Unit::TonPerAc)
 }
 
 fn passes_of(rate: MassPerArea, placement: Placement) -> Vec<Pass> {

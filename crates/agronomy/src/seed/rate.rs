@@ -56,7 +56,8 @@ pub struct Conditions {
 #[serde(tag = "by", rename_all = "kebab-case", deny_unknown_fields)]
 pub enum Target {
     /// The crop's range in the library; conditions pick the place inside it.
-    Chart,
+    // With braces, so that a rate beside it is refused instead of being passed over.
+    Chart {},
     /// A PLS mass per area for a drill in a good seedbed.
     PlsMass {
         /// Pure live seed per area.
@@ -208,7 +209,7 @@ pub fn rate(request: &RateRequest) -> Result<Answer<Rates>, Refused> {
     sheet.source(Source::common_practice("rates are stated as pure live seed; bulk = PLS rate ÷ PLS share of the lot"));
 
     let pls_rate = match &request.target {
-        Target::Chart => {
+        Target::Chart {} => {
             let chart_rate = sheet.carried("chart_rate", chart_rate(crop, request.conditions)?);
             sheet.line("pls_rate", "chart_rate", chart_rate)
         }
@@ -240,7 +241,7 @@ pub fn rate(request: &RateRequest) -> Result<Answer<Rates>, Refused> {
                         PureLive(pls),
                     )
                 }
-                Target::Chart => unreachable!("handled above"),
+                Target::Chart {} => unreachable!("handled above"),
             }
         }
     };
@@ -259,7 +260,7 @@ pub fn rate(request: &RateRequest) -> Result<Answer<Rates>, Refused> {
 
 fn check_target(target: &Target, checks: &mut Checks) {
     match target {
-        Target::Chart => {}
+        Target::Chart {} => {}
         Target::PlsMass { rate } => checks.positive("/target/rate", "the rate", *rate, Unit::KgPerHa, 1_000.0),
         Target::LiveSeeds { per_area } => {
             checks.positive("/target/per_area", "live seeds per area", *per_area, Unit::PerM2, 20_000.0);

@@ -26,13 +26,32 @@ pub enum DegreeDayMethod {
     EachThenBase,
 }
 
-/// Degree-days of one day, °C·d. A cap, where there is one, lowers each temperature to it first (the
-/// maize rule of 86/50 °F is method 2 with such a cap).
+/// What a cap lowers.
+#[derive(Debug, Clone, Copy, PartialEq, Eq, Default, Serialize, Deserialize, ToSchema)]
+#[serde(rename_all = "kebab-case")]
+pub enum CapOn {
+    /// Each of the two temperatures, before anything else: the maize rule of 86/50 °F (Gilmore & Rogers 1958,
+    /// Agronomy Journal 50:611–615) is method 2 with such a cap.
+    #[default]
+    Each,
+    /// Their mean: McMaster & Wilhelm's way of an upper threshold with method 1.
+    Mean,
+}
+
+/// Degree-days of one day, °C·d, a cap being on each temperature.
 #[inline]
 pub fn of_day(method: DegreeDayMethod, base: f64, cap: f64, tmin: f64, tmax: f64) -> f64 {
     match method {
         DegreeDayMethod::MeanThenBase => ((tmax.min(cap) + tmin.min(cap)) / 2.0 - base).max(0.0),
         DegreeDayMethod::EachThenBase => (tmax.clamp(base, cap) + tmin.clamp(base, cap)) / 2.0 - base,
+    }
+}
+
+/// The same, the cap being on what it is said to be on.
+fn capped(on: CapOn, method: DegreeDayMethod, base: f64, cap: f64, tmin: f64, tmax: f64) -> f64 {
+    match on {
+        CapOn::Each => of_day(method, base, cap, tmin, tmax),
+        CapOn::Mean => of_day(method, base, f64::INFINITY, tmin, tmax).min(cap - base),
     }
 }
 
@@ -57,6 +76,9 @@ pub struct DegreeDayRequest {
     /// Above this, it grows no faster.
     #[serde(default)]
     pub cap: Option<Temperature>,
+    /// What the cap lowers: each temperature, or their mean.
+    #[serde(default)]
+    pub cap_on: CapOn,
     /// By which method.
     #[serde(default)]
     pub method: DegreeDayMethod,
@@ -93,13 +115,19 @@ pub fn degree_days(request: &DegreeDayRequest) -> Result<Answer<ThermalTime>, Re
         None => f64::INFINITY,
     };
     let sum = |method| -> f64 {
-        request.days.iter().map(|day| of_day(method, base, cap, day.tmin.base(), day.tmax.base())).sum()
+        request.days.iter().map(|day| capped(request.cap_on, method, base, cap, day.tmin.base(), day.tmax.base())).sum()
     };
     let formula = match request.method {
         DegreeDayMethod::MeanThenBase => "sum of the mean of lowest and highest above the base, none when below it",
         DegreeDayMethod::EachThenBase => "sum of the mean above the base, each of the two first raised to the base",
     };
-    let total = sheet.gathered("degree_days", formula, ThermalTime::from_base(sum(request.method)));
+    let lowered = match (request.cap, request.cap_on) {
+        (None, _) => "",
+        (Some(_), CapOn::Each) => "; each of the two temperatures first lowered to the cap",
+        (Some(_), CapOn::Mean) => "; the mean lowered to the cap",
+    };
+    let total =
+        sheet.gathered("degree_days", &format!("{formula}{lowered}"), ThermalTime::from_base(sum(request.method)));
     let (other, by) = match request.method {
         DegreeDayMethod::MeanThenBase => (DegreeDayMethod::EachThenBase, "method 2, each raised first"),
         DegreeDayMethod::EachThenBase => (DegreeDayMethod::MeanThenBase, "method 1, the mean"),

@@ -128,8 +128,12 @@ pub fn dates(years: &Years, year: i16) -> Vec<FrostDates> {
 /// The topic `weather.frost`.
 ///
 /// # Errors
-/// Weather that can't be read, or not one whole year of it.
+/// A year beyond the calendar, weather that can't be read, or not one whole year of it.
 pub fn frost(request: &FrostRequest) -> Result<Answer<Vec<FrostDates>>, Refused> {
+    if !(1600..=2400).contains(&request.year) {
+        let detail = format!("{} is no year that dates are named for; it must be from 1600 to 2400", request.year);
+        return Err(Refused::one("/year", detail));
+    }
     let years = request.weather.years()?;
     let found = dates(&years, request.year);
     if found.iter().all(|one| one.summers == 0) {

@@ -49,6 +49,8 @@ use jiff::{
     civil::{Date, date},
 };
 
+use crate::{refusal::Checks, said};
+
 /// One day as a station saw it; NaN where it did not.
 #[derive(Debug, Clone, Copy, PartialEq)]
 pub struct Day {
@@ -144,6 +146,13 @@ impl Years {
     pub fn day(&self, date: Date) -> Option<Day> {
         let index = usize::try_from(days_between(self.first, date)).ok()?;
         self.days.get(index).copied().filter(|day| day.tells())
+    }
+
+    /// Refuse what is of a day that the record does not tell: it would count for nothing, and a mistyped year
+    /// would never be seen.
+    pub fn check_day(&self, checks: &mut Checks, pointer: impl Into<String>, what: &str, on: Date) {
+        let detail = said!("{} of {}: the record tells {} to {}, and not that day", what, on, self.first, self.last());
+        checks.require(self.day(on).is_some(), pointer, detail);
     }
 
     /// The last day of the record.

@@ -379,6 +379,11 @@ pub fn soil_temperature(request: &SoilTemperatureRequest) -> Result<Answer<SoilD
     }
     checks.done()?;
     let years = request.weather.years()?;
+    let mut checks = Checks::new();
+    for (index, reading) in request.readings.iter().enumerate() {
+        years.check_day(&mut checks, format!("/readings/{index}/on"), "a reading", reading.on);
+    }
+    checks.done()?;
     let ground = Ground::new(request.texture, request.cover);
     let depth_m = request.depth.base();
     let mut days = follow(&years, ground, depth_m);

@@ -7,6 +7,7 @@ use utoipa::ToSchema;
 use super::scenario::{AirRun, GroundRun, Scenarios, days_to_frost};
 use crate::{
     crop::Crop,
+    refusal::Checks,
     source::Origin,
     units::{Fraction, Length, Measure, Quantity, Temperature, ThermalTime, Unit},
     weather::snow::COVERS,
@@ -146,6 +147,55 @@ pub enum Rule {
         /// Why.
         why: String,
     },
+}
+
+/// Days that a rule may look back or ahead: runs hold so many on either side of their curve.
+const REACH: u32 = 150;
+/// Further rules that a request may bring, beside those of the way of timing.
+pub(super) const MOST_RULES: usize = 12;
+
+impl Rule {
+    /// Refuse numbers that no run reaches.
+    pub(super) fn check(&self, checks: &mut Checks, pointer: &str) {
+        let counts: Vec<(&str, i64)> = match self {
+            Rule::DaysGrow { for_days, .. } => vec![("for_days", (*for_days).into())],
+            Rule::SoilWarm { mornings, .. } => vec![("mornings", (*mornings).into())],
+            Rule::SoilCool { days, .. } | Rule::MeanBelow { days, .. } | Rule::SodRests { days, .. } => {
+                vec![("days", (*days).into())]
+            }
+            Rule::WarmthToCome { within_days }
+            | Rule::Trafficable { within_days }
+            | Rule::RainAfter { within_days, .. } => {
+                vec![("within_days", (*within_days).into())]
+            }
+            Rule::Chill { days, within_days, .. } | Rule::Workable { days, within_days } => {
+                vec![("days", (*days).into()), ("within_days", (*within_days).into())]
+            }
+            Rule::FreezeThaw { nights, within_days } => {
+                vec![("nights", (*nights).into()), ("within_days", (*within_days).into())]
+            }
+            Rule::NoFrost { after_days, days, .. } => {
+                vec![("after_days", (*after_days).into()), ("days", i64::from(*after_days) + i64::from(*days))]
+            }
+            Rule::NoDrySpell { longest, within_days } => {
+                vec![("longest", (*longest).into()), ("within_days", (*within_days).into())]
+            }
+            Rule::NearMaize { before_days, after_days } => {
+                vec![("before_days", (*before_days).into()), ("after_days", (*after_days).into())]
+            }
+            Rule::GrowingDays { days, .. } => {
+                // Counted, not looked at day by day: a year is enough of them.
+                let days = days.unwrap_or_default();
+                checks.require(days <= 366, format!("{pointer}/days"), format!("{days} days; at most 366 are counted"));
+                vec![]
+            }
+            Rule::SnowFree | Rule::Moist { .. } | Rule::NotBefore { .. } => vec![],
+        };
+        for (field, days) in counts {
+            let detail = format!("{days} days; a rule looks from 0 to {REACH} days back or ahead");
+            checks.require((0..=i64::from(REACH)).contains(&days), format!("{pointer}/{field}"), detail);
+        }
+    }
 }
 
 /// A number of a rule, to be shown beside its name.

@@ -11,6 +11,7 @@ use super::{
     kinds::{Offered, window_kinds},
     odds::{Edges, Odds, Tried, odds},
     resolve,
+    rule::MOST_RULES,
     scenario::{Known, Scenarios, SiteRuns},
 };
 use crate::{
@@ -225,8 +226,21 @@ pub fn window_odds(request: &OddsRequest) -> Result<Answer<WindowAnswer>, Refuse
     if let Some(depth) = request.depth {
         checks.within("/depth", "the depth", depth, Unit::Cm, 0.0, 30.0);
     }
+    let count = request.rules.len();
+    checks.require(count <= MOST_RULES, "/rules", format!("{count} further rules; at most {MOST_RULES} are tried"));
+    for (index, rule) in request.rules.iter().enumerate().take(MOST_RULES) {
+        rule.check(&mut checks, &format!("/rules/{index}"));
+    }
+    if let Some(stake) = request.stake {
+        checks.within("/stake", "what a failed sowing costs", stake, Unit::Usd, 0.0, 1e9);
+    }
     checks.done()?;
     let years = request.weather.years()?;
+    let mut checks = Checks::new();
+    for (index, reading) in request.readings.iter().enumerate() {
+        years.check_day(&mut checks, format!("/readings/{index}/on"), "a reading", reading.on);
+    }
+    checks.done()?;
     let forecast = Forecast::default();
     let today = request.today.unwrap_or(request.on);
     let first = plus(request.on, -200);
