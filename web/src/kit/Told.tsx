@@ -31,7 +31,7 @@ export function ToldProvider({ children }: { children: ReactNode }) {
           <Toast.Description>{words}</Toast.Description>
         </Toast.Root>
       ))}
-      <Toast.Viewport className="no-print fixed right-4 bottom-4 z-[80] flex w-[min(26rem,92vw)] flex-col gap-2 outline-none max-sm:inset-x-4" />
+      <Toast.Viewport className="no-print fixed right-4 bottom-4 z-[80] flex w-[min(26rem,92vw)] flex-col gap-2 outline-none max-sm:inset-x-4 max-sm:bottom-18" />
     </Toast.Provider>
   );
 }

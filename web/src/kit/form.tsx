@@ -179,6 +179,7 @@ function useField<T>({ name, at }: Place) {
     leave: field.onBlur,
     ref: field.ref,
     error: fieldState.error?.message,
+    written: fieldState.isDirty,
   };
 }
 
@@ -296,9 +297,11 @@ export function AmountField(props: FieldProps) {
   const field = useField<AmountWords>(props);
   const { label, hint, className, hideLabel } = props;
   const { text, bare } = field.value;
+  const { written } = field;
   const [read, setRead] = useState<{ of: string; says?: string; wrong?: string }>({ of: "" });
   useEffect(() => {
-    if (text.trim() === "") return;
+    // What stood there to begin with has been read before.
+    if (text.trim() === "" || !written) return;
     let current = true;
     const timer = setTimeout(async () => {
       try {
@@ -315,7 +318,7 @@ export function AmountField(props: FieldProps) {
       current = false;
       clearTimeout(timer);
     };
-  }, [text, bare]);
+  }, [text, bare, written]);
   const here = read.of === text && text.trim() !== "" ? read : undefined;
   return (
     <Labelled

@@ -168,7 +168,7 @@ function Bar({ me, farm }: { me: Schemas["Me"]; farm: Schemas["MyFarm"] }) {
           <button type="button" className={plain} onClick={units}>
             {me.units === "us" ? "US units" : "metric units"}
           </button>
-          <button type="button" className={plain} onClick={() => setPalette(true)}>
+          <button type="button" className={`${plain} max-sm:hidden`} onClick={() => setPalette(true)}>
             Find
           </button>
           <PersonMenu me={me} onHelp={() => setHelp(true)} onSignedOut={() => client.clear()} />
