@@ -166,6 +166,8 @@ async fn serve(
     tracing::info!("serving http://127.0.0.1:{port}");
     HttpServer::new(move || app::application(state.clone(), key.clone(), web_folder.clone()))
         .workers(2)
+        // Small answers go at once, not when there is more to go with them.
+        .tcp_nodelay(true)
         .bind(("127.0.0.1", port))?
         .run()
         .await?;

@@ -1,6 +1,6 @@
 //! Signing in: passwords, sessions, and who is asking.
 
-use std::{collections::HashMap, net::IpAddr, num::NonZeroU32};
+use std::{collections::HashMap, net::IpAddr, num::NonZeroU32, sync::LazyLock};
 
 use actix_session::{
     Session, SessionExt,
@@ -20,7 +20,7 @@ use serde_json::Value;
 use sha2::{Digest, Sha256};
 use uuid::Uuid;
 
-use crate::{app::State, clock, problem::Problem};
+use crate::{app::State, clock, problem::Problem, work::Work};
 
 const PERSON: &str = "person";
 /// How long a session lasts without a visit, seconds: a fortnight, so that a phone in the field
@@ -122,33 +122,32 @@ impl Tries {
     }
 }
 
-/// Hash a password with a fresh salt. Slow by design; done off the event loop.
+/// Turns to hash: each takes some twenty megabytes on purpose, and nobody has to be signed in to ask for one.
+static HASHING: LazyLock<Work> = LazyLock::new(|| Work::at_once(2));
+
+/// Hash a password with a fresh salt. Slow by design; done off the event loop, two at once.
 ///
 /// # Errors
-/// [`Problem::Internal`] when hashing fails.
+/// [`Problem::Busy`] when its turn does not come in time, [`Problem::Internal`] when hashing fails.
 pub async fn hash_password(password: String) -> Result<String, Problem> {
-    let hashed = web::block(move || Argon2::default().hash_password(password.as_bytes()).map(|hash| hash.to_string()));
-    match hashed.await {
-        Ok(Ok(hash)) => Ok(hash),
-        Ok(Err(error)) => Err(Problem::Internal(error.to_string())),
-        Err(error) => Err(Problem::Internal(error.to_string())),
-    }
+    let hash = move || Argon2::default().hash_password(password.as_bytes()).map(|hash| hash.to_string());
+    HASHING.run(hash).await?.map_err(|error| Problem::Internal(error.to_string()))
 }
 
 /// Whether a password fits a person. An unknown address takes as long as a known one.
 ///
 /// # Errors
-/// [`Problem::Internal`] when hashing fails.
+/// As [`hash_password`].
 pub async fn password_fits(person: Option<&Person>, password: String) -> Result<bool, Problem> {
     let Some(person) = person else {
         hash_password(password).await?;
         return Ok(false);
     };
     let kept = person.password_hash.clone();
-    let fits = web::block(move || {
+    let fits = move || {
         PasswordHash::new(&kept).is_ok_and(|hash| Argon2::default().verify_password(password.as_bytes(), &hash).is_ok())
-    });
-    fits.await.map_err(|error| Problem::Internal(error.to_string()))
+    };
+    HASHING.run(fits).await
 }
 
 /// Let a person in: a new session, so that an old key is worth nothing.

@@ -171,3 +171,32 @@ async fn what_is_done_again_is_a_step_again() {
         }
     }
 }
+
+/// The most memory this process ever held, bytes.
+fn peak() -> usize {
+    let status = std::fs::read_to_string("/proc/self/status").unwrap();
+    let line = status.lines().find_map(|line| line.strip_prefix("VmHWM:")).unwrap();
+    line.trim().trim_end_matches(" kB").parse::<usize>().unwrap() * 1024
+}
+
+/// Each hash takes some twenty megabytes on purpose: sixty-four strangers at the door, each at an account of its
+/// own, are answered one after another and not all at once.
+#[actix_web::test]
+async fn sixty_four_at_the_door() {
+    let site = Rc::new(Site::demo().await.with(None, 1_000));
+    let before = peak();
+    let knocking: Vec<_> = (0..64)
+        .map(|who| {
+            let site = site.clone();
+            let credentials = json!({"email": format!("stranger-{who}@example.org"), "password": "let me in please"});
+            rt::spawn(async move { site.post("/api/sign-in", credentials).await.status })
+        })
+        .collect();
+    for one in knocking {
+        let status = one.await.unwrap();
+        // Told that it is wrong, or to come again: nobody is left standing.
+        assert!([StatusCode::UNAUTHORIZED, StatusCode::SERVICE_UNAVAILABLE].contains(&status), "{status}");
+    }
+    let grown = peak().saturating_sub(before);
+    assert!(grown < 400_000_000, "{} MB", grown / 1_000_000);
+}

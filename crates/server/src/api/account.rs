@@ -148,6 +148,10 @@ pub async fn make_owner(
     Body(owner): Body<NewOwner>,
 ) -> Result<Shown<Me>, Problem> {
     check_owner(&owner)?;
+    // Asked before the hashing, which costs: the founding asks again, with the door closed behind it.
+    if people::count(&mut *state.pool.get().await?).await? > 0 {
+        return Err(Problem::Conflict("this farm has its owner already: sign in".to_owned()));
+    }
     let password_hash = hash_password(owner.password.clone()).await?;
     let person = Person::new(&owner.email, &owner.name, password_hash, owner.units);
     let farm = Farm {
