@@ -125,6 +125,11 @@ impl Tries {
 /// Turns to hash: each takes some twenty megabytes on purpose, and nobody has to be signed in to ask for one.
 static HASHING: LazyLock<Work> = LazyLock::new(|| Work::at_once(2));
 
+/// The most passwords that were ever hashed at once in this process.
+pub fn most_hashed_at_once() -> usize {
+    HASHING.most_at_once()
+}
+
 /// Hash a password with a fresh salt. Slow by design; done off the event loop, two at once.
 ///
 /// # Errors

@@ -1,6 +1,12 @@
 //! Heavy reckoning, off the event loop and bounded.
 
-use std::{sync::Arc, time::Duration};
+use std::{
+    sync::{
+        Arc,
+        atomic::{AtomicUsize, Ordering},
+    },
+    time::Duration,
+};
 
 use actix_web::web;
 use tokio::sync::Semaphore;
@@ -13,7 +19,34 @@ const WAIT: Duration = Duration::from_secs(20);
 /// Turns for reckonings that take more than a moment. As many run at once as there are cores, so that
 /// asking for weather and health is answered whatever is being worked out.
 #[derive(Debug, Clone)]
-pub struct Work(Arc<Semaphore>);
+pub struct Work {
+    turns: Arc<Semaphore>,
+    count: Arc<Count>,
+}
+
+/// How many run, and the most that ever ran at once.
+#[derive(Debug, Default)]
+struct Count {
+    now: AtomicUsize,
+    most: AtomicUsize,
+}
+
+/// One that runs; counted out also when it panics.
+struct Running(Arc<Count>);
+
+impl Running {
+    fn new(count: Arc<Count>) -> Self {
+        let now = count.now.fetch_add(1, Ordering::Relaxed) + 1;
+        count.most.fetch_max(now, Ordering::Relaxed);
+        Self(count)
+    }
+}
+
+impl Drop for Running {
+    fn drop(&mut self) {
+        self.0.now.fetch_sub(1, Ordering::Relaxed);
+    }
+}
 
 impl Default for Work {
     fn default() -> Self {
@@ -24,7 +57,12 @@ impl Default for Work {
 impl Work {
     /// So many at once.
     pub fn at_once(most: usize) -> Self {
-        Self(Arc::new(Semaphore::new(most.max(1))))
+        Self { turns: Arc::new(Semaphore::new(most.max(1))), count: Arc::default() }
+    }
+
+    /// The most that ever ran at once.
+    pub fn most_at_once(&self) -> usize {
+        self.count.most.load(Ordering::Relaxed)
     }
 
     /// Work something out when it is its turn.
@@ -32,14 +70,16 @@ impl Work {
     /// # Errors
     /// [`Problem::Busy`] when its turn does not come in time, [`Problem::Internal`] when it panics.
     pub async fn run<T: Send + 'static>(&self, work: impl FnOnce() -> T + Send + 'static) -> Result<T, Problem> {
-        let turn = tokio::time::timeout(WAIT, self.0.clone().acquire_owned()).await;
+        let turn = tokio::time::timeout(WAIT, self.turns.clone().acquire_owned()).await;
         let Ok(Ok(turn)) = turn else {
             tracing::warn!("a reckoning waited too long for its turn");
             return Err(Problem::Busy);
         };
+        let count = self.count.clone();
         let work = move || {
+            let running = Running::new(count);
             let done = work();
-            drop(turn);
+            drop((running, turn));
             done
         };
         web::block(work).await.map_err(|error| Problem::Internal(error.to_string()))

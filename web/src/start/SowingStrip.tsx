@@ -9,7 +9,9 @@ import { useWidth } from "../draw/useWidth";
 import { Tip } from "../kit/Tip";
 import { day, dayText } from "../units/format";
 
-const HEIGHT = 78;
+const HEIGHT = 94;
+/** What is left free above the blades, for the words of the sowing: they hide nothing of the odds they tell. */
+const WORDS = 26;
 
 interface Props {
   plan: Schemas["Plan"];
@@ -56,8 +58,8 @@ export function SowingStrip({ plan, windows, sowOn, onSowOn, today }: Props) {
               Math.max(now, 0),
               width,
               base,
-              HEIGHT - 26,
-              wordsAt(all, sides),
+              base - WORDS,
+              wordsAt(marks, sides),
             )}
             stroke="var(--pencil)"
             strokeWidth={1.1}
@@ -107,7 +109,8 @@ export function SowingStrip({ plan, windows, sowOn, onSowOn, today }: Props) {
           </span>
           {side && (
             <span
-              className={`absolute top-1.5 bg-paper px-0.5 text-sm font-semibold whitespace-nowrap ${side === "right" ? "left-8" : "right-8"}`}
+              className={`absolute bg-paper px-0.5 text-sm font-semibold whitespace-nowrap ${side === "right" ? "left-4" : "right-4"}`}
+              style={{ top: 2 - (base - 30) }}
             >
               {sow?.look.planned ?? "sow"} {dayText(sowOn)}
               {read && ` ${percent(read.odds)}`}

@@ -1,10 +1,9 @@
+import { useWatch } from "react-hook-form";
 import { z } from "zod";
 import { useCrops } from "../../api/queries";
-import { NumberField, PickOf } from "../../kit/form";
+import { NumberField, PickOf, TextField } from "../../kit/form";
 import { figure, numberOf, words } from "../amounts";
 import { recordForm } from "../form";
-import { TextField } from "../../kit/form";
-import { useWatch } from "react-hook-form";
 
 /** Crops that are not in the library are written. */
 const OTHER = "another";
