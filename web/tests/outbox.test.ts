@@ -2,7 +2,7 @@ import "fake-indexeddb/auto";
 import { beforeEach, describe, expect, it } from "vitest";
 import { Refused } from "../src/api/client";
 import { outcomeOf, sendInOrder } from "../src/outbox/send";
-import { all, amend, keep, onChange, remove } from "../src/outbox/store";
+import { all, fresh, keep, onChange, remove, settle } from "../src/outbox/store";
 import { inOrder, MOST_BYTES, type Waiting } from "../src/outbox/waiting";
 
 const record = (id: string, written: number, more: Partial<Waiting> = {}): Waiting => ({
@@ -35,8 +35,8 @@ describe("sending", () => {
         const error = answers[item.id];
         if (error) throw error;
       },
-      keep: amend,
-      done: remove,
+      fresh,
+      settle,
     };
   };
   const left = async () => inOrder(await all()).map((item) => item.id);
@@ -44,27 +44,27 @@ describe("sending", () => {
   it("goes in the order in which they were written, each once", async () => {
     for (const item of [record("b", 2), record("a", 1), record("c", 3)]) await keep(item);
     const through = post({});
-    expect(await sendInOrder(await all(), "mara", through)).toBe(3);
+    expect(await sendInOrder(await all(), "mara", through)).toEqual({ taken: 3, signedOut: false });
     expect(through.sent).toEqual(["a", "b", "c"]);
     expect(await left()).toEqual([]);
   });
 
   it("a refused one stays with its reason and holds nobody up", async () => {
     for (const item of [record("a", 1), record("b", 2)]) await keep(item);
-    expect(await sendInOrder(await all(), "mara", post({ a: problem(422) }))).toBe(1);
+    expect((await sendInOrder(await all(), "mara", post({ a: problem(422) }))).taken).toBe(1);
     const [kept] = await all();
     expect(kept?.refused?.detail).toBe("no");
     expect(kept?.values).toEqual({ text: "a" });
     // It is not tried again by itself.
     const again = post({});
-    expect(await sendInOrder(await all(), "mara", again)).toBe(0);
+    expect((await sendInOrder(await all(), "mara", again)).taken).toBe(0);
     expect(again.sent).toEqual([]);
   });
 
   it("another's records are not sent under this name", async () => {
     await keep(record("a", 1, { person: "tobias" }));
     const through = post({});
-    expect(await sendInOrder(await all(), "mara", through)).toBe(0);
+    expect((await sendInOrder(await all(), "mara", through)).taken).toBe(0);
     expect(through.sent).toEqual([]);
     expect(await left()).toEqual(["a"]);
   });
@@ -78,7 +78,7 @@ describe("sending", () => {
   ])("when %s all wait, as they are", async (_, error) => {
     for (const item of [record("a", 1), record("b", 2)]) await keep(item);
     const through = post({ a: error });
-    expect(await sendInOrder(await all(), "mara", through)).toBe(0);
+    expect((await sendInOrder(await all(), "mara", through)).taken).toBe(0);
     expect(through.sent).toEqual(["a"]);
     expect((await all()).map((item) => item.refused)).toEqual([undefined, undefined]);
   });
@@ -87,8 +87,21 @@ describe("sending", () => {
     for (const item of [record("a", 1), record("b", 2)]) await keep(item);
     for (let turn = 0; turn < 5; turn++) await sendInOrder(await all(), "mara", post({ a: problem(500) }));
     expect((await all()).find((item) => item.id === "a")?.refused).toBeDefined();
-    expect(await sendInOrder(await all(), "mara", post({}))).toBe(1);
+    expect((await sendInOrder(await all(), "mara", post({}))).taken).toBe(1);
     expect(await left()).toEqual(["a"]);
+  });
+
+  it("one that is corrected while those before it are on their way goes as it was corrected", async () => {
+    for (const item of [record("a", 1), record("b", 2)]) await keep(item);
+    const through = post({});
+    const words: unknown[] = [];
+    const deliver = async (item: Waiting) => {
+      words.push(item.values["text"]);
+      if (item.id === "a") await keep(record("b", 2, { saved: "again", values: { text: "corrected" } }));
+    };
+    await sendInOrder(await all(), "mara", { ...through, deliver });
+    expect(words).toEqual(["a", "corrected"]);
+    expect(await left()).toEqual([]);
   });
 
   it("an error that is none of the server's is not swallowed", () => {
@@ -108,8 +121,18 @@ describe("the store", () => {
   });
 
   it("brings nothing back that was thrown away meanwhile", async () => {
-    await amend(record("gone", 1));
+    await settle(record("gone", 1), record("gone", 1));
     expect(await all()).toEqual([]);
+  });
+
+  it("what was corrected while it was on its way stays as it was corrected", async () => {
+    const sent = record("a", 1, { saved: "first" });
+    const corrected = record("a", 1, { saved: "second", values: { text: "corrected" } });
+    await keep(corrected);
+    // Taken or refused, it was the older one.
+    await settle(sent, null);
+    await settle(sent, { ...sent, refused: problem(422).problem });
+    expect(await all()).toEqual([corrected]);
   });
 
   it("refuses what is larger than a record", async () => {

@@ -293,6 +293,7 @@ async fn signing_out_with_records_to_send_asks_and_keeps_them() {
         visitor.is_accessible().await?;
         visitor.click("Correct it").await?;
         visitor.click("Throw it away").await?;
+        visitor.click("Yes, throw it away").await?;
         sent(&visitor).await
     })
     .await;

@@ -6,7 +6,14 @@ export type Schemas = components["schemas"];
 export type Problem = Schemas["ProblemDocument"];
 export type Refusal = Schemas["Refusal"];
 
-export const api = createClient<paths>({ baseUrl: "/" });
+/** The longest that any answer is waited for, milliseconds: longer than the server lets a reckoning take. */
+const LONGEST = 60_000;
+
+export const api = createClient<paths>({
+  baseUrl: "/",
+  // A line that swallows what is said would hold a record, and all behind it, for ever.
+  fetch: (request) => fetch(request, { signal: AbortSignal.timeout(LONGEST) }),
+});
 
 /** An answer that was not given, with the server's reasons. */
 export class Refused extends Error {

@@ -34,7 +34,7 @@ const AGAIN = 8_000;
 export function watchSignal(): () => void {
   const ask = async () => {
     try {
-      const answer = await fetch("/api/health", { cache: "no-store" });
+      const answer = await fetch("/api/health", { cache: "no-store", signal: AbortSignal.timeout(AGAIN) });
       if (answer.ok) tellSignal(true);
     } catch {
       tellSignal(false);

@@ -1,10 +1,11 @@
+import { v4 as uuid } from "uuid";
 import { Refused, type Problem } from "../api/client";
 import { signal } from "../api/signal";
 import { readAmounts } from "../records/amounts";
 import { handIn } from "../records/form";
 import { formOf } from "../records/registry";
-import { sendInOrder } from "./send";
-import { all, alone, amend, keep, remove } from "./store";
+import { sendInOrder, type Sent } from "./send";
+import { all, alone, fresh, keep, settle } from "./store";
 import type { Waiting } from "./waiting";
 
 /** How long a form waits for the server's word, milliseconds; then the record waits here and goes on its own. */
@@ -47,16 +48,18 @@ async function deliver(item: Waiting): Promise<void> {
   });
 }
 
-/** Send what waits on this device of one person; how many the ledger took. */
-export function sendAll(person: string): Promise<number> {
-  return alone(async () => sendInOrder(await all(), person, { deliver, keep: amend, done: remove }));
+/** Send what waits on this device of one person. */
+export function sendAll(person: string): Promise<Sent> {
+  return alone(async () => sendInOrder(await all(), person, { fresh, deliver, settle }));
 }
 
 export type Handed =
   /** In the ledger. */
   | "taken"
   /** On this device, to be sent when there is signal. */
-  | "kept";
+  | "kept"
+  /** On this device, to be sent when its writer signs in again. */
+  | "signed-out";
 
 /**
  * Hand a record in: put by on this device first, then sent, so that nothing that happens between the
@@ -65,21 +68,21 @@ export type Handed =
  */
 export async function submit(item: Waiting): Promise<Handed> {
   try {
-    await keep({ ...item, refused: undefined, failures: undefined });
+    await keep({ ...item, saved: uuid(), refused: undefined, failures: undefined });
   } catch {
     // Nothing can be put by here: then there is only the server, and the form stays open until it answers.
     await deliver(item);
     return "taken";
   }
-  const sent = sendAll(item.person).then(async (): Promise<Handed> => {
-    const left = (await all()).find((one) => one.id === item.id);
+  const sent = sendAll(item.person).then(async ({ signedOut }): Promise<Handed> => {
+    const left = await fresh(item.id);
     if (left?.refused) throw new Refused(left.refused.status, left.refused);
-    return left ? "kept" : "taken";
+    if (!left) return "taken";
+    return signedOut ? "signed-out" : "kept";
   });
-  if (!signal()) {
-    sent.catch(() => {});
-    return "kept";
-  }
+  // Whoever does not wait for it is told by the outbox.
+  sent.catch(() => {});
+  if (!signal()) return "kept";
   const patience = new Promise<Handed>((resolve) => setTimeout(() => resolve("kept"), PATIENCE));
   return Promise.race([sent, patience]);
 }

@@ -27,43 +27,49 @@ export function outcomeOf(error: unknown): Outcome {
 }
 
 export interface Post {
+  /** A record as it stands now. */
+  fresh: (id: string) => Promise<Waiting | undefined>;
   /** Hand one record in. */
   deliver: (item: Waiting) => Promise<void>;
-  /** Keep one as it stands now. */
-  keep: (item: Waiting) => Promise<void>;
-  /** It is in the ledger. */
-  done: (id: string) => Promise<void>;
+  /** What is left of what was sent; nothing once the ledger has it. */
+  settle: (sent: Waiting, left: Waiting | null) => Promise<void>;
+}
+
+export interface Sent {
+  /** How many the ledger took. */
+  taken: number;
+  /** Nobody, or somebody else, is signed in: the rest waits for that. */
+  signedOut: boolean;
 }
 
 /**
  * Send one person's records in the order in which they were written. One that is refused stays behind
  * with the reason and holds nobody up; where nobody answers, all that is left waits.
  */
-export async function sendInOrder(items: readonly Waiting[], person: string, post: Post): Promise<number> {
+export async function sendInOrder(items: readonly Waiting[], person: string, post: Post): Promise<Sent> {
   let taken = 0;
-  for (const item of inOrder(items)) {
-    if (item.person !== person || item.refused) continue;
+  for (const { id } of inOrder(items)) {
+    // It may have been corrected or thrown away while those before it were on their way.
+    const item = await post.fresh(id);
+    if (!item || item.person !== person || item.refused) continue;
     const outcome = await post.deliver(item).then((): Outcome => ({ is: "taken" }), outcomeOf);
     switch (outcome.is) {
       case "taken":
-        await post.done(item.id);
+        await post.settle(item, null);
         taken += 1;
         break;
       case "refused":
-        await post.keep({ ...item, refused: outcome.problem });
+        await post.settle(item, { ...item, refused: outcome.problem });
         break;
       case "failed": {
         const failures = (item.failures ?? 0) + 1;
-        await post.keep({
-          ...item,
-          failures,
-          ...(failures >= MOST_FAILURES ? { refused: outcome.problem } : {}),
-        });
-        return taken;
+        const refused = failures >= MOST_FAILURES ? outcome.problem : undefined;
+        await post.settle(item, { ...item, failures, refused });
+        return { taken, signedOut: false };
       }
       default:
-        return taken;
+        return { taken, signedOut: outcome.is === "not-theirs" };
     }
   }
-  return taken;
+  return { taken, signedOut: false };
 }

@@ -29,14 +29,27 @@ export async function keep(item: Waiting): Promise<void> {
   changed();
 }
 
-/** Change a record only while it is there: one thrown away meanwhile stays away. */
-export async function amend(item: Waiting): Promise<void> {
+/** A record as it stands now; nothing where it is gone. */
+export async function fresh(id: string): Promise<Waiting | undefined> {
+  return (await device()).get("outbox", id);
+}
+
+/**
+ * What came of sending a record: what is left of it, or nothing once the ledger has it. One that was
+ * thrown away meanwhile stays away, and one that was written over stays as it was written.
+ */
+export async function settle(sent: Waiting, left: Waiting | null): Promise<void> {
   const transaction = (await device()).transaction("outbox", "readwrite");
-  if (await transaction.store.getKey(item.id)) await transaction.store.put(item);
+  const now = await transaction.store.get(sent.id);
+  if (now && now.saved === sent.saved) {
+    if (left) await transaction.store.put(left);
+    else await transaction.store.delete(sent.id);
+  }
   await transaction.done;
   changed();
 }
 
+/** Throw a record away. */
 export async function remove(id: string): Promise<void> {
   await (await device()).delete("outbox", id);
   changed();

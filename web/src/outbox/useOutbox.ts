@@ -1,5 +1,5 @@
 import { useQueryClient } from "@tanstack/react-query";
-import { useEffect, useSyncExternalStore } from "react";
+import { useEffect, useRef, useSyncExternalStore } from "react";
 import { useSignal } from "../api/signal";
 import { all, onChange } from "./store";
 import { inOrder, type Waiting } from "./waiting";
@@ -42,18 +42,17 @@ export function useSending(person: string): void {
   const client = useQueryClient();
   const answers = useSignal();
   const waiting = useOutbox().filter((item) => item.person === person && !item.refused).length;
+  const before = useRef(waiting);
+  useEffect(() => {
+    // Fewer than before: the ledger has them, whichever tab sent them.
+    if (waiting < before.current) void client.invalidateQueries({ queryKey: ["farm"] });
+    before.current = waiting;
+  }, [waiting, client]);
   useEffect(() => {
     if (!answers || waiting === 0) return;
     const send = () => {
       // Forms and their reading are fetched when there is something to send.
-      import("./post")
-        .then((post) => post.sendAll(person))
-        .then(
-          (taken) => {
-            if (taken > 0) void client.invalidateQueries({ queryKey: ["farm"] });
-          },
-          () => {},
-        );
+      import("./post").then((post) => post.sendAll(person)).catch(() => {});
     };
     send();
     const timer = setInterval(send, AGAIN);
@@ -63,5 +62,5 @@ export function useSending(person: string): void {
       clearInterval(timer);
       document.removeEventListener("visibilitychange", back);
     };
-  }, [answers, waiting, person, client]);
+  }, [answers, waiting, person]);
 }

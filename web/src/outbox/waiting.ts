@@ -31,6 +31,8 @@ export interface Waiting {
   values: Record<string, unknown>;
   /** When it was first put here, by this device's clock: they are sent in this order. */
   written: number;
+  /** Renewed at each saving: what was sent is told from what was written over it meanwhile. */
+  saved?: string | undefined;
   /** What is far from usual, or was inked before, is meant. */
   confirmed?: boolean | undefined;
   /** Why the server did not take it; it waits for a hand. */

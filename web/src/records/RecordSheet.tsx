@@ -111,6 +111,7 @@ function Written({
   const [begun] = useState(() => waiting?.refused && new Refused(waiting.refused.status, waiting.refused));
   const [doubted, setDoubted] = useState(begun?.problem.type === UNUSUAL);
   const [confirmed, setConfirmed] = useState(false);
+  const [sure, setSure] = useState(false);
   const hand = async ({ on, ...written }: Record<string, unknown>) => {
     if (!me) throw new Error("nobody is signed in");
     const handed = await submit({
@@ -129,7 +130,9 @@ function Written({
       throw error;
     });
     if (handed === "taken") void client.invalidateQueries({ queryKey: ["farm", farm.id] });
-    else tell(`Kept on this device: ${task.title}. It is sent as soon as there is signal.`);
+    else if (handed === "kept")
+      tell(`Kept on this device: ${task.title}. It is sent as soon as there is signal.`);
+    else tell(`Kept on this device: ${task.title}. It is sent when you have signed in again.`);
     onDone();
   };
   const { Fields } = form;
@@ -152,9 +155,9 @@ function Written({
             <button
               type="button"
               className="line-button"
-              onClick={() => void remove(waiting.id).then(onDone)}
+              onClick={() => (sure ? void remove(waiting.id).then(onDone) : setSure(true))}
             >
-              Throw it away
+              {sure ? "Yes, throw it away" : "Throw it away"}
             </button>
           ) : (
             also

@@ -35,7 +35,7 @@ function useEnter() {
   return (me: Schemas["Me"]) => {
     const before = client.getQueryData<Schemas["Me"] | null>(["me"]);
     // What another person read on this device is not shown to this one.
-    if (before && before.id !== me.id) client.clear();
+    if (before?.id !== me.id) client.clear();
     client.setQueryData(["me"], me);
     const farm = me.farms[0];
     if (farm) void navigate({ to: "/farms/$farm/season", params: { farm: farm.id } });
