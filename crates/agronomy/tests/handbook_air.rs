@@ -30,7 +30,7 @@ fn vapour_pressure(request: &Et0Request) -> f64 {
 }
 
 /// Example 5: 1.70 kPa by both extremes (equation 17), 1.78 by the mean of 68 % (equation 19). By the highest
-/// alone (equation 18) 82 % of 2.064; by the lowest alone 54 % of 3.168 (ASCE-EWRI 2005, equation 13).
+/// alone (equation 18) 82 % of 2.064; by the lowest alone 54 % of 3.168 (ASCE-EWRI 2005, equation 13; from memory).
 #[rstest]
 #[case::both(json!({"humidity_max": percent(82.0), "humidity_min": percent(54.0)}), 1.70)]
 #[case::highest(json!({"humidity_max": percent(82.0)}), 0.82 * 2.064)]
