@@ -485,6 +485,17 @@ impl Visitor {
         Ok(())
     }
 
+    /// Cut the page off from the server, or mend the line.
+    ///
+    /// # Errors
+    /// When the browser says no.
+    pub async fn cut_off(&self, offline: bool) -> anyhow::Result<()> {
+        let line = json!({"offline": offline, "latency": 0, "downloadThroughput": -1, "uploadThroughput": -1});
+        self.driver.cdp().send_raw("Network.enable", json!({})).await?;
+        self.driver.cdp().send_raw("Network.emulateNetworkConditions", line).await?;
+        Ok(())
+    }
+
     /// Take a picture of the window.
     ///
     /// # Errors

@@ -115,24 +115,16 @@ async fn draft(visitor: &Visitor, rate: &str) -> anyhow::Result<()> {
     Ok(())
 }
 
-/// Cut the line to the server, or mend it.
-async fn cut_off(visitor: &Visitor, offline: bool) -> anyhow::Result<()> {
-    let line = serde_json::json!({"offline": offline, "latency": 0, "downloadThroughput": -1, "uploadThroughput": -1});
-    visitor.driver().cdp().send_raw("Network.enable", serde_json::json!({})).await?;
-    visitor.driver().cdp().send_raw("Network.emulateNetworkConditions", line).await?;
-    Ok(())
-}
-
 #[tokio::test(flavor = "multi_thread")]
 async fn a_setting_that_is_not_kept_is_told() {
     on_demo(|visitor| async move {
         visitor.sign_in("mara@fennick.example").await?;
         visitor.sees("Orchard Slope").await?;
-        cut_off(&visitor, true).await?;
+        visitor.cut_off(true).await?;
         visitor.click("US units").await?;
         visitor.sees("Your setting was not kept").await?;
         visitor.sees("US units").await?;
-        cut_off(&visitor, false).await?;
+        visitor.cut_off(false).await?;
         visitor.click("US units").await?;
         visitor.sees("metric units").await?;
         visitor.gone("header [role=alert]").await
@@ -149,10 +141,10 @@ async fn a_draft_outlives_the_page_and_the_server() {
         visitor.driver().refresh().await?;
         visitor.finds("button[aria-label^='Pure live seed: 17.5']").await?;
         // The line is cut: the form says so, and keeps what was put down.
-        cut_off(&visitor, true).await?;
+        visitor.cut_off(true).await?;
         visitor.click("Start the stand").await?;
         visitor.sees("What you typed is kept").await?;
-        cut_off(&visitor, false).await?;
+        visitor.cut_off(false).await?;
         visitor.click("Start the stand").await?;
         visitor.finds("li[data-step=sow][data-state]").await?;
         Ok(())

@@ -6,14 +6,6 @@ use serde_json::json;
 
 const CREW: &str = "tobias@fennick.example";
 
-/// Cut the line to the server, or mend it.
-async fn cut_off(visitor: &Visitor, offline: bool) -> anyhow::Result<()> {
-    let line = json!({"offline": offline, "latency": 0, "downloadThroughput": -1, "uploadThroughput": -1});
-    visitor.driver().cdp().send_raw("Network.enable", json!({})).await?;
-    visitor.driver().cdp().send_raw("Network.emulateNetworkConditions", line).await?;
-    Ok(())
-}
-
 /// Wait until the application is on this device: it opens without signal from now on.
 async fn at_hand(visitor: &Visitor) -> anyhow::Result<()> {
     until("the application is kept on this device", async || {
@@ -120,13 +112,13 @@ async fn each_kind_of_record_made_without_signal_arrives_as_written() {
     on_demo(|visitor| async move {
         visitor.sign_in("mara@fennick.example").await?;
         at_hand(&visitor).await?;
-        cut_off(&visitor, true).await?;
+        visitor.cut_off(true).await?;
         for (index, case) in KINDS.iter().enumerate() {
             written(&visitor, case).await.context(case.kind)?;
             visitor.sees(&format!("{} to send", index + 1)).await.context(case.kind)?;
         }
         visitor.sees("Kept on this device").await?;
-        cut_off(&visitor, false).await?;
+        visitor.cut_off(false).await?;
         sent(&visitor).await?;
         let ledger = ledger(&visitor).await?;
         for case in &KINDS {
@@ -147,7 +139,7 @@ async fn a_step_a_tag_and_a_strike_made_without_signal_arrive_as_written() {
         visitor.sees("cheapest to sow").await?;
         visitor.press("s").await?;
         visitor.finds("#season-title").await?;
-        cut_off(&visitor, true).await?;
+        visitor.cut_off(true).await?;
 
         visitor.click("Ink: Count the stand, Mill Flat").await?;
         visitor.write("Note", "even, but for the gate").await?;
@@ -171,7 +163,7 @@ async fn a_step_a_tag_and_a_strike_made_without_signal_arrive_as_written() {
         visitor.gone("[role=dialog]").await?;
         visitor.sees("3 to send").await?;
 
-        cut_off(&visitor, false).await?;
+        visitor.cut_off(false).await?;
         sent(&visitor).await?;
         visitor.press("s").await?;
         visitor.press("l").await?;
@@ -237,14 +229,14 @@ async fn a_record_goes_under_no_other_name() {
     on_demo(|visitor| async move {
         visitor.sign_in(CREW).await?;
         at_hand(&visitor).await?;
-        cut_off(&visitor, true).await?;
+        visitor.cut_off(true).await?;
         record(&visitor, "Rain gauge").await?;
         visitor.write("Rain", "0.7 in").await?;
         ink(&visitor).await?;
         visitor.sees("1 to send").await?;
         // The sign-in runs out; somebody else takes the device.
         visitor.driver().delete_all_cookies().await?;
-        cut_off(&visitor, false).await?;
+        visitor.cut_off(false).await?;
         visitor.go("/sign-in").await?;
         visitor.sees("One record of Tobias Quill waits on this device").await?;
         visitor.sign_in("mara@fennick.example").await?;
@@ -363,7 +355,7 @@ async fn a_second_tab_sends_it_once() {
         visitor.sign_in(CREW).await?;
         at_hand(&visitor).await?;
         let first = visitor.driver().window().await?;
-        cut_off(&visitor, true).await?;
+        visitor.cut_off(true).await?;
         record(&visitor, "Rain gauge").await?;
         visitor.write("Rain", "0.7 in").await?;
         ink(&visitor).await?;
@@ -375,7 +367,7 @@ async fn a_second_tab_sends_it_once() {
         visitor.finds("#season-title").await?;
         sent(&visitor).await?;
         visitor.driver().switch_to_window(first).await?;
-        cut_off(&visitor, false).await?;
+        visitor.cut_off(false).await?;
         sent(&visitor).await?;
         let all = ledger(&visitor).await?;
         ensure!(all.matches("Rain gauge: 0.7 in").count() == 1, "{all}");
@@ -394,11 +386,11 @@ async fn a_browser_that_keeps_nothing_says_so_before_anything_is_written() {
         record(&visitor, "Rain gauge").await?;
         visitor.sees("Without signal nothing can be put by here").await?;
         visitor.write("Rain", "0.7 in").await?;
-        cut_off(&visitor, true).await?;
+        visitor.cut_off(true).await?;
         visitor.click("Ink it").await?;
         // It stays on the screen until it is taken.
         visitor.sees("What you typed is kept").await?;
-        cut_off(&visitor, false).await?;
+        visitor.cut_off(false).await?;
         ink(&visitor).await?;
         let all = ledger(&visitor).await?;
         ensure!(all.matches("Rain gauge: 0.7 in").count() == 1, "{all}");
