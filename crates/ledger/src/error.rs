@@ -32,6 +32,12 @@ pub enum Error {
     /// All connections are in use, and none came free in time.
     #[error("the database is busy")]
     Busy,
+    /// The database took too long over a statement or a lock, and ended it.
+    #[error("the database took too long")]
+    Slow,
+    /// The tables are not those of this build.
+    #[error("{0}")]
+    Shape(crate::Shape),
     /// No connection.
     #[error("database connection: {0}")]
     Connection(String),
@@ -59,6 +65,12 @@ impl From<DieselError> for Error {
             DieselError::DatabaseError(DatabaseErrorKind::CheckViolation, info) => {
                 Self::Conflict(info.message().to_owned())
             }
+            DieselError::DatabaseError(
+                DatabaseErrorKind::UnableToSendCommand | DatabaseErrorKind::ClosedConnection,
+                info,
+            ) => Self::Connection(info.message().to_owned()),
+            // Diesel has no kind for it; servers that speak another language than English answer as failures.
+            DieselError::DatabaseError(_, info) if info.message().contains("timeout") => Self::Slow,
             other => Self::Database(other),
         }
     }

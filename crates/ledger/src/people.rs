@@ -145,20 +145,42 @@ pub async fn by_id(connection: &mut Connection, id: Uuid) -> Result<Person> {
     Ok(row.into())
 }
 
-/// Keep a person's own settings as they now stand.
+/// What a person changes of their settings; what is left out stays as it is.
+#[derive(Debug, Clone, Default, PartialEq)]
+pub struct Changes {
+    /// Units read.
+    pub units: Option<System>,
+    /// Colours.
+    pub theme: Option<Theme>,
+    /// Odds at which a window counts as open, 0.01 to 0.99.
+    pub odds_level: Option<f64>,
+}
+
+#[derive(AsChangeset)]
+#[diesel(table_name = people)]
+struct Changed {
+    units: Option<String>,
+    theme: Option<String>,
+    odds_level: Option<f64>,
+}
+
+/// Change a person's own settings, each on its own: of two changes made at once neither is lost. Gives the
+/// person as they then stand.
 ///
 /// # Errors
 /// When the database fails, or a level that can't be.
-pub async fn settle(connection: &mut Connection, person: &Person) -> Result<()> {
-    diesel::update(people::table.find(person.id))
-        .set((
-            people::units.eq(word(&person.units)),
-            people::theme.eq(word(&person.theme)),
-            people::odds_level.eq(person.odds_level),
-        ))
-        .execute(connection)
-        .await?;
-    Ok(())
+pub async fn settle(connection: &mut Connection, person: Uuid, changes: &Changes) -> Result<Person> {
+    let changed = Changed {
+        units: changes.units.as_ref().map(word),
+        theme: changes.theme.as_ref().map(word),
+        odds_level: changes.odds_level,
+    };
+    if *changes == Changes::default() {
+        return by_id(connection, person).await;
+    }
+    let settled = diesel::update(people::table.find(person)).set(changed).returning(Row::as_returning());
+    let row: Row = settled.get_result(connection).await?;
+    Ok(row.into())
 }
 
 /// The name of a person.

@@ -2,11 +2,17 @@
 
 use std::time::Duration;
 
+use diesel::{
+    QueryableByName,
+    pg::Pg,
+    sql_types::{Bool, Text},
+};
 use diesel_async::{
-    AsyncConnection, AsyncMigrationHarness, AsyncPgConnection, TransactionManager,
-    pooled_connection::{AsyncDieselConnectionManager, deadpool},
+    AsyncConnection, AsyncMigrationHarness, AsyncPgConnection, RunQueryDsl, SimpleAsyncConnection, TransactionManager,
+    pooled_connection::{AsyncDieselConnectionManager, ManagerConfig, deadpool},
 };
 use diesel_migrations::{EmbeddedMigrations, MigrationHarness, embed_migrations};
+use futures_util::FutureExt;
 
 use crate::{Error, Result};
 
@@ -22,14 +28,31 @@ pub struct Pool {
 
 /// The longest that anybody waits for a connection.
 const WAIT: Duration = Duration::from_secs(10);
+/// The longest that the database works at one statement, waits for a lock, or lets a transaction stand idle: what
+/// takes longer is ended there, and said here.
+const LIMITS: &str = "SET statement_timeout = '20s'; SET lock_timeout = '8s'; \
+     SET idle_in_transaction_session_timeout = '20s'";
 const MIGRATIONS: EmbeddedMigrations = embed_migrations!();
+/// The key of the lock under which migrations run, one at a time.
+const MIGRATING: &str = "SELECT pg_advisory_lock(4748)";
 
 /// A pool to a `postgres://` address, opened on demand.
 ///
 /// # Errors
 /// When the pool can't be made.
 pub fn pool(url: &str, size: usize) -> Result<Pool> {
-    let manager = AsyncDieselConnectionManager::<AsyncPgConnection>::new(url);
+    let mut config = ManagerConfig::default();
+    config.custom_setup = Box::new(|url| {
+        let url = url.to_owned();
+        async move {
+            let mut connection = AsyncPgConnection::establish(&url).await?;
+            let limited = connection.batch_execute(LIMITS).await;
+            limited.map_err(diesel::ConnectionError::CouldntSetupConfiguration)?;
+            Ok(connection)
+        }
+        .boxed()
+    });
+    let manager = AsyncDieselConnectionManager::<AsyncPgConnection>::new_with_config(url, config);
     let pool = deadpool::Pool::builder(manager).max_size(size).build();
     pool.map(|connections| Pool { connections, url: url.to_owned() })
         .map_err(|error| Error::Connection(error.to_string()))
@@ -71,13 +94,90 @@ impl Pool {
 /// # Panics
 /// On a single-threaded runtime: the migration harness blocks in place.
 pub async fn migrate(owner_url: &str) -> Result<()> {
-    let connection =
+    let mut connection =
         AsyncPgConnection::establish(owner_url).await.map_err(|error| Error::Connection(error.to_string()))?;
+    // Two at once: the second waits here, and then finds nothing left to do. The lock goes with the connection.
+    connection.batch_execute(MIGRATING).await?;
+    if let Shape::Newer(version) = shape(&mut connection).await? {
+        return Err(Error::Shape(Shape::Newer(version)));
+    }
     let mut harness = AsyncMigrationHarness::new(connection);
     harness
         .run_pending_migrations(MIGRATIONS)
         .map(drop)
         .map_err(|error| Error::Connection(format!("migration: {error}")))
+}
+
+/// How a database's tables stand to what this build expects.
+#[derive(Debug, Clone, PartialEq, Eq)]
+pub enum Shape {
+    /// As expected.
+    Same,
+    /// Nothing is there.
+    Empty,
+    /// Migrations are missing, from this one on.
+    Older(String),
+    /// A migration that this build does not know was done: a newer build has been here.
+    Newer(String),
+}
+
+impl std::fmt::Display for Shape {
+    fn fmt(&self, f: &mut std::fmt::Formatter<'_>) -> std::fmt::Result {
+        match self {
+            Self::Same => write!(f, "the database is as this build expects it"),
+            Self::Empty => write!(f, "the database is empty: run `inkmeadow migrate` first"),
+            Self::Older(first) => {
+                write!(
+                    f,
+                    "the database is older than this build (migration {first} is missing): run `inkmeadow migrate` first"
+                )
+            }
+            Self::Newer(version) => {
+                write!(f, "the database is newer than this build (it has had migration {version}): run the newer build")
+            }
+        }
+    }
+}
+
+#[derive(QueryableByName)]
+struct There {
+    #[diesel(sql_type = Bool)]
+    there: bool,
+}
+
+#[derive(QueryableByName)]
+struct Ran {
+    #[diesel(sql_type = Text)]
+    version: String,
+}
+
+/// How the database's tables stand to what this build expects.
+///
+/// # Errors
+/// When the database fails.
+///
+/// # Panics
+/// When the embedded migrations can't be read, which the build would not allow.
+pub async fn shape(connection: &mut Connection) -> Result<Shape> {
+    use diesel::migration::{Migration, MigrationSource};
+    let asked = diesel::sql_query("SELECT to_regclass('__diesel_schema_migrations') IS NOT NULL AS there");
+    let there: There = asked.get_result(connection).await?;
+    if !there.there {
+        return Ok(Shape::Empty);
+    }
+    let asked = diesel::sql_query("SELECT version FROM __diesel_schema_migrations ORDER BY version");
+    let ran: Vec<Ran> = asked.load(connection).await?;
+    let ran: Vec<&str> = ran.iter().map(|one| one.version.as_str()).collect();
+    let known: Vec<Box<dyn Migration<Pg>>> = MIGRATIONS.migrations().expect("embedded migrations");
+    let mut known: Vec<String> = known.iter().map(|one| one.name().version().to_string()).collect();
+    known.sort();
+    Ok(if ran.is_empty() {
+        Shape::Empty
+    } else if let Some(newer) = ran.iter().find(|one| !known.iter().any(|known| known == *one)) {
+        Shape::Newer((*newer).to_owned())
+    } else {
+        known.into_iter().find(|one| !ran.contains(&one.as_str())).map_or(Shape::Same, Shape::Older)
+    })
 }
 
 /// Do several things or none of them.

@@ -33,6 +33,15 @@ impl TestDatabase {
     pub fn pool(&self) -> Pool {
         pool(&self.app_url, 4).expect("a pool")
     }
+
+    /// Do something that only the tables' owner may.
+    ///
+    /// # Panics
+    /// When the database says no.
+    pub async fn as_owner(&self, statement: &str) {
+        let mut owner = AsyncPgConnection::establish(&self.owner_url).await.expect("test PostgreSQL");
+        owner.batch_execute(statement).await.expect("what only the owner may");
+    }
 }
 
 /// An address that `./ink test` hands out.

@@ -5,7 +5,7 @@ use jiff::{Timestamp, ToSpan};
 use ledger::{
     Connection, Error,
     farm::{self, Farm, Role},
-    people::{self, Person, Theme},
+    people::{self, Changes, Person, Theme},
     session,
     testing::database,
 };
@@ -63,12 +63,15 @@ async fn settings_are_kept(#[case] units: System, #[case] theme: Theme, #[case] 
     let mut connection = pool.get().await.unwrap();
     let somebody = person("a@example.org");
     people::add(&mut connection, &somebody).await.unwrap();
-    let settled = Person { units, theme, odds_level, ..somebody.clone() };
-    people::settle(&mut connection, &settled).await.unwrap();
-    let found = people::by_id(&mut connection, somebody.id).await.unwrap();
+    // Changed one by one, by whichever device: what is left out stays.
+    let of = |units, theme, odds_level| Changes { units, theme, odds_level };
+    for changes in [of(Some(units), None, None), of(None, Some(theme), None), of(None, None, Some(odds_level))] {
+        people::settle(&mut connection, somebody.id, &changes).await.unwrap();
+    }
+    let found = people::settle(&mut connection, somebody.id, &Changes::default()).await.unwrap();
     assert_eq!((found.units, found.theme, found.odds_level), (units, theme, odds_level));
     for certain in [0.0, 1.0, f64::NAN] {
-        let refused = people::settle(&mut connection, &Person { odds_level: certain, ..settled.clone() }).await;
+        let refused = people::settle(&mut connection, somebody.id, &of(None, None, Some(certain))).await;
         assert!(matches!(refused, Err(Error::Conflict(_))), "{certain}: {refused:?}");
     }
 }

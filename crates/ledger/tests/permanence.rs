@@ -7,7 +7,7 @@ use agronomy::{
 use diesel_async::{AsyncConnection, AsyncPgConnection, SimpleAsyncConnection};
 use jiff::civil::{Date, date};
 use ledger::{
-    Error,
+    Error, Shape,
     entry::{self, Filter, NewEntry, Via},
     farm::{self, Membership},
     field::{self, Field},
@@ -80,6 +80,77 @@ async fn neither_the_application_nor_the_owner_can_alter_ink(#[case] statement: 
     let (entries, total) = entry::list(&mut connection, &ground.member, &Filter::default()).await.unwrap();
     assert_eq!((entries.len(), total), (1, 1));
     assert_eq!(entries[0].occurred_on, TODAY);
+}
+
+/// What entries mean hangs on what they are about: the application can't rewrite that either, nor when one was
+/// written down.
+#[rstest]
+#[case::area("UPDATE fields SET area_m2 = area_m2 / 2")]
+#[case::boundary("UPDATE fields SET boundary = '{}'")]
+#[case::moved("UPDATE stands SET field_id = gen_random_uuid()")]
+#[case::label("UPDATE seed_lots SET label = 'other'")]
+#[case::role("UPDATE memberships SET role = 'manager'")]
+#[case::name("UPDATE people SET name = 'other'")]
+#[case::address("UPDATE people SET email = 'other@example.org'")]
+#[case::place("UPDATE farms SET latitude = 0")]
+#[case::when("INSERT INTO entries (farm_id, id, kind, version, occurred_on, recorded_by, via, payload, recorded_at)
+    SELECT farm_id, gen_random_uuid(), kind, version, occurred_on, recorded_by, via, payload, '2020-01-01' FROM entries")]
+#[tokio::test]
+async fn the_application_cant_rewrite_what_gives_entries_their_meaning(#[case] statement: &str) {
+    let (ground, pool) = ground().await;
+    let mut connection = pool.get().await.unwrap();
+    entry::write(&mut connection, &ground.member, &ground.sowing(TODAY), TODAY).await.unwrap();
+    let error = connection.batch_execute(statement).await.unwrap_err().to_string();
+    assert!(error.contains("permission denied"), "{error}");
+}
+
+/// Two servers started at once both migrate; neither trips over the other. What a later build did is known.
+#[tokio::test(flavor = "multi_thread")]
+async fn two_migrations_at_once_wait_for_each_other_and_a_newer_one_is_known() {
+    let database = database().await;
+    let mut owner = AsyncPgConnection::establish(&database.owner_url).await.unwrap();
+    let empty = "CREATE DATABASE";
+    let name = format!("test_{}", Uuid::new_v4().simple());
+    owner.batch_execute(&format!("{empty} {name}")).await.unwrap();
+    let (at, _) = database.owner_url.rsplit_once('/').unwrap();
+    let url = format!("{at}/{name}");
+    let mut fresh = AsyncPgConnection::establish(&url).await.unwrap();
+    assert_eq!(ledger::shape(&mut fresh).await.unwrap(), Shape::Empty);
+    let (one, other) = (url.clone(), url.clone());
+    let (one, other) = tokio::join!(
+        tokio::task::spawn(async move { ledger::migrate(&one).await }),
+        tokio::task::spawn(async move { ledger::migrate(&other).await })
+    );
+    one.unwrap().unwrap();
+    other.unwrap().unwrap();
+    assert_eq!(ledger::shape(&mut fresh).await.unwrap(), Shape::Same);
+    // The application may ask, too.
+    let mut app = AsyncPgConnection::establish(&database.app_url).await.unwrap();
+    assert_eq!(ledger::shape(&mut app).await.unwrap(), Shape::Same);
+
+    let last = "(SELECT max(version) FROM __diesel_schema_migrations)";
+    fresh.batch_execute(&format!("DELETE FROM __diesel_schema_migrations WHERE version = {last}")).await.unwrap();
+    assert!(matches!(ledger::shape(&mut fresh).await.unwrap(), Shape::Older(version) if version.starts_with("2026")));
+    fresh.batch_execute("INSERT INTO __diesel_schema_migrations VALUES ('29990101000000')").await.unwrap();
+    let newer = Shape::Newer("29990101000000".to_owned());
+    assert_eq!(ledger::shape(&mut fresh).await.unwrap(), newer);
+    assert!(matches!(ledger::migrate(&url).await, Err(Error::Shape(shape)) if shape == newer));
+}
+
+/// A statement that takes too long is ended by the database, and said so: nobody's connection is held for ever.
+#[tokio::test]
+async fn a_statement_has_a_limit() {
+    let database = database().await;
+    let pool = database.pool();
+    let mut connection = pool.get().await.unwrap();
+    connection.batch_execute("SET statement_timeout = '50ms'").await.unwrap();
+    let slow = connection.batch_execute("SELECT pg_sleep(5)").await.unwrap_err();
+    assert!(matches!(Error::from(slow), Error::Slow));
+    for (limit, most) in [("statement_timeout", "20s"), ("lock_timeout", "8s")] {
+        let held = format!("DO $$ BEGIN ASSERT current_setting('{limit}') = '{most}'; END $$");
+        let mut other = pool.get().await.unwrap();
+        other.batch_execute(&held).await.unwrap();
+    }
 }
 
 #[tokio::test]

@@ -8,8 +8,8 @@ use actix_web::{
     body::{BoxBody, MessageBody},
     cookie::{Key, SameSite, time::Duration},
     dev::{ServiceFactory, ServiceRequest, ServiceResponse},
-    http::header::CACHE_CONTROL,
-    middleware::{Compress, DefaultHeaders},
+    http::header::{CACHE_CONTROL, STRICT_TRANSPORT_SECURITY},
+    middleware::{Compress, DefaultHeaders, from_fn},
     web,
 };
 use agronomy::{refusal::Refused, units::System};
@@ -18,6 +18,7 @@ use ledger::Pool;
 use crate::{
     api,
     climate::Climates,
+    door::{Standing, door},
     problem::Problem,
     screens::screens,
     sign_in::{SESSION_SECONDS, Sessions, Tries},
@@ -38,6 +39,8 @@ pub struct State {
     pub climates: Climates,
     /// Turns for heavy reckonings.
     pub work: Work,
+    /// How the service stands in the world.
+    pub standing: Standing,
 }
 
 /// Addresses of outside services, where they are set up.
@@ -78,7 +81,14 @@ impl State {
             http,
             climates: Climates::default(),
             work: Work::default(),
+            standing: Standing::default(),
         }
+    }
+
+    /// The same, standing elsewhere than alone on loopback.
+    #[must_use]
+    pub fn standing(self, standing: Standing) -> Self {
+        Self { standing, ..self }
     }
 }
 
@@ -104,10 +114,16 @@ pub fn application(
         .cookie_name("ink".to_owned())
         .cookie_http_only(true)
         .cookie_same_site(SameSite::Strict)
-        // Loopback is plain HTTP; a proxy that speaks HTTPS sets Secure on the way.
-        .cookie_secure(false)
+        .cookie_secure(state.standing.tls)
         .session_lifecycle(PersistentSession::default().session_ttl(Duration::seconds(SESSION_SECONDS)))
         .build();
+    let mut headers = DefaultHeaders::new()
+        .add(("content-security-policy", CONTENT_POLICY))
+        .add(("x-content-type-options", "nosniff"))
+        .add(("referrer-policy", "same-origin"));
+    if state.standing.tls {
+        headers = headers.add((STRICT_TRANSPORT_SECURITY, "max-age=31536000"));
+    }
     actix_web::App::new()
         .app_data(state)
         .app_data(web::PathConfig::default().error_handler(|_, _| Problem::NotFound.into()))
@@ -119,17 +135,13 @@ pub fn application(
             let answer = service.call(request);
             async move { answer.await.map(in_the_readers_units) }
         })
-        .wrap(
-            DefaultHeaders::new()
-                .add(("content-security-policy", CONTENT_POLICY))
-                .add(("x-content-type-options", "nosniff"))
-                .add(("referrer-policy", "same-origin")),
-        )
+        .wrap(headers)
         .wrap(Compress::default())
         // Only the API asks who is there: the page opens also while the database is away.
         .service(
             web::scope("/api")
                 .wrap(sessions)
+                .wrap(from_fn(door))
                 .wrap(DefaultHeaders::new().add((CACHE_CONTROL, "no-store")))
                 .configure(api::routes)
                 .default_service(web::to(missing)),

@@ -1,5 +1,7 @@
 //! Reading JSON bodies and writing answers in the person's units.
 
+use std::time::Duration;
+
 use actix_web::{
     FromRequest, HttpRequest, HttpResponse, Responder,
     body::BoxBody,
@@ -12,6 +14,10 @@ use futures_util::{StreamExt, future::LocalBoxFuture};
 use serde::{Serialize, de::DeserializeOwned};
 
 use crate::problem::Problem;
+
+/// The longest that a body may take to arrive: a boundary over a bad line, a century of weather over the same.
+const BODY_IN: Duration = Duration::from_secs(30);
+const FILE_IN: Duration = Duration::from_secs(300);
 
 /// The largest body taken: far above any field boundary, far below what would hurt.
 pub const LARGEST_BODY: usize = 1 << 20;
@@ -46,7 +52,9 @@ fn zero_letter(value: &serde_json::Value) -> Option<String> {
     match value {
         Value::String(text) => text.contains('\0').then(String::new),
         Value::Array(items) => items.iter().enumerate().find_map(|(index, inner)| below(&index, inner)),
-        Value::Object(map) => map.iter().find_map(|(key, inner)| below(key, inner)),
+        Value::Object(map) => {
+            map.iter().find_map(|(key, inner)| if key.contains('\0') { Some(String::new()) } else { below(key, inner) })
+        }
         _ => None,
     }
 }
@@ -63,7 +71,7 @@ impl<T: DeserializeOwned + 'static> FromRequest for Body<T> {
     type Future = LocalBoxFuture<'static, Result<Self, Problem>>;
 
     fn from_request(request: &HttpRequest, payload: &mut Payload) -> Self::Future {
-        let body = read_body(request, payload, LARGEST_BODY);
+        let body = read_body(request, payload, LARGEST_BODY, BODY_IN);
         Box::pin(async move { body.await.map(Self) })
     }
 }
@@ -73,7 +81,7 @@ impl<T: DeserializeOwned + 'static> FromRequest for FileBody<T> {
     type Future = LocalBoxFuture<'static, Result<Self, Problem>>;
 
     fn from_request(request: &HttpRequest, payload: &mut Payload) -> Self::Future {
-        let body = read_body(request, payload, LARGEST_FILE);
+        let body = read_body(request, payload, LARGEST_FILE, FILE_IN);
         Box::pin(async move { body.await.map(Self) })
     }
 }
@@ -82,6 +90,7 @@ fn read_body<T: DeserializeOwned>(
     request: &HttpRequest,
     payload: &mut Payload,
     largest: usize,
+    within: Duration,
 ) -> impl Future<Output = Result<T, Problem>> + use<T> {
     let header = |name: header::HeaderName| request.headers().get(name).and_then(|value| value.to_str().ok());
     let json = header(header::CONTENT_TYPE)
@@ -96,14 +105,18 @@ fn read_body<T: DeserializeOwned>(
         if announced.is_some_and(|length| length > largest) {
             return Err(Problem::TooLarge(largest));
         }
-        let mut bytes = Vec::new();
-        while let Some(chunk) = payload.next().await {
-            let chunk: Bytes = chunk.map_err(|error| Problem::Malformed(error.to_string()))?;
-            if bytes.len() + chunk.len() > largest {
-                return Err(Problem::TooLarge(largest));
+        let read = async {
+            let mut bytes = Vec::new();
+            while let Some(chunk) = payload.next().await {
+                let chunk: Bytes = chunk.map_err(|error| Problem::Malformed(error.to_string()))?;
+                if bytes.len() + chunk.len() > largest {
+                    return Err(Problem::TooLarge(largest));
+                }
+                bytes.extend_from_slice(&chunk);
             }
-            bytes.extend_from_slice(&chunk);
-        }
+            Ok(bytes)
+        };
+        let bytes = tokio::time::timeout(within, read).await.map_err(|_| Problem::Slow(within.as_secs()))??;
         let value =
             serde_json::from_slice(&bytes).map_err(|error| Problem::Malformed(format!("this is not JSON: {error}")))?;
         if let Some(pointer) = zero_letter(&value) {

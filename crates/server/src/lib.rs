@@ -9,6 +9,7 @@ pub mod body;
 pub mod climate;
 pub mod clock;
 pub mod demo;
+pub mod door;
 pub mod laboratory;
 pub mod problem;
 pub mod reckon;

@@ -9,7 +9,7 @@ use std::{
 use actix_web::{HttpServer, cookie::Key, web};
 use anyhow::Context;
 use clap::{Parser, Subcommand};
-use server::{api, app, demo, reckon};
+use server::{api, app, demo, door::Standing, reckon};
 use stand_ins::weather_station::Stations;
 
 #[derive(Parser)]
@@ -48,6 +48,15 @@ enum Command {
         /// Tries to sign in per minute, address and caller.
         #[arg(long, default_value_t = 10)]
         tries: u32,
+        /// Connections to the database, at most.
+        #[arg(long, default_value_t = 8, value_parser = clap::value_parser!(u16).range(1..=200))]
+        connections: u16,
+        /// A proxy in front of it ends TLS: cookies are for TLS alone, and browsers are told to stay with it.
+        #[arg(long)]
+        tls: bool,
+        /// Address of a proxy whose word is taken for whom it speaks for; may be given again.
+        #[arg(long)]
+        trusted_proxy: Vec<std::net::IpAddr>,
     },
     /// Bring the database up to this build.
     Migrate {
@@ -117,10 +126,19 @@ fn main() -> ExitCode {
             weather_station,
             cookie_key,
             tries,
+            connections,
+            tls,
+            trusted_proxy,
         } => {
             log_to_standard_error();
             let outside = app::Outside { seed_laboratory, soil_laboratory, weather_station, ..app::Outside::default() };
-            actix_web::rt::System::new().block_on(serve(port, &database, web, outside, cookie_key, tries))
+            actix_web::rt::System::new().block_on(async {
+                let key = key_of(cookie_key)?;
+                let standing = Standing { tls, proxies: trusted_proxy.into_iter().collect() };
+                let pool = ledger::pool(&database, connections.into())?;
+                fits(&pool).await?;
+                serve(port, web, key, app::State::new(pool, outside, tries).standing(standing)).await
+            })
         }
     };
     match outcome {
@@ -150,28 +168,40 @@ fn migrate(database: &str) -> anyhow::Result<()> {
     runtime.block_on(ledger::migrate(database)).context("bringing the database up to date")
 }
 
-async fn serve(
-    port: u16,
-    database: &str,
-    web_folder: Option<PathBuf>,
-    outside: app::Outside,
-    cookie_key: Option<String>,
-    tries: u32,
-) -> anyhow::Result<()> {
-    let key = match cookie_key {
-        Some(text) => Key::try_from(unhex(&text)?.as_slice()).context("the cookie key needs 64 bytes")?,
-        None => Key::try_generate().context("no random bytes for a cookie key")?,
-    };
-    let state = web::Data::new(app::State::new(ledger::pool(database, 8)?, outside, tries));
+fn key_of(text: Option<String>) -> anyhow::Result<Key> {
+    match text {
+        Some(text) => Key::try_from(unhex(&text)?.as_slice()).context("the cookie key needs 64 bytes"),
+        None => Key::try_generate().context("no random bytes for a cookie key"),
+    }
+}
+
+async fn serve(port: u16, web_folder: Option<PathBuf>, key: Key, state: app::State) -> anyhow::Result<()> {
+    let state = web::Data::new(state);
     tracing::info!("serving http://127.0.0.1:{port}");
     HttpServer::new(move || app::application(state.clone(), key.clone(), web_folder.clone()))
         .workers(2)
         // Small answers go at once, not when there is more to go with them.
         .tcp_nodelay(true)
+        // What is being answered when the server is told to stop has this long.
+        .shutdown_timeout(10)
         .bind(("127.0.0.1", port))?
         .run()
         .await?;
     Ok(())
+}
+
+/// Not on tables of another build: what it wrote there could be wrong. A database that is away may come yet.
+async fn fits(pool: &ledger::Pool) -> anyhow::Result<()> {
+    match pool.get().await {
+        Ok(mut connection) => match ledger::shape(&mut connection).await? {
+            ledger::Shape::Same => Ok(()),
+            other => anyhow::bail!("{other}"),
+        },
+        Err(error) => {
+            tracing::warn!("{error}: serving without it until it comes");
+            Ok(())
+        }
+    }
 }
 
 fn unhex(text: &str) -> anyhow::Result<Vec<u8>> {

@@ -62,6 +62,12 @@ pub enum Problem {
     /// Everything is in use, and nothing came free in time.
     #[error("too much is being asked just now: try again in a moment")]
     Busy,
+    /// The database does not answer.
+    #[error("the ledger can\u{2019}t be reached just now: nothing was written; try again in a moment")]
+    Away,
+    /// The body did not come in time.
+    #[error("the body did not come within {0} seconds")]
+    Slow(u64),
     /// Larger than is taken.
     #[error("the body is larger than {0} bytes")]
     TooLarge(usize),
@@ -96,6 +102,8 @@ impl Problem {
             Self::AnotherPerson => (StatusCode::CONFLICT, "another-person", "Another person\u{2019}s"),
             Self::Overtaken(_) => (StatusCode::CONFLICT, "overtaken", "Written anew meanwhile"),
             Self::Busy => (StatusCode::SERVICE_UNAVAILABLE, "busy", "Busy"),
+            Self::Away => (StatusCode::SERVICE_UNAVAILABLE, "away", "The ledger is away"),
+            Self::Slow(_) => (StatusCode::REQUEST_TIMEOUT, "slow", "Too slow"),
             Self::TooLarge(_) => (StatusCode::PAYLOAD_TOO_LARGE, "too-large", "Too large"),
             Self::Refused(_) => (StatusCode::UNPROCESSABLE_ENTITY, "refused", "Can\u{2019}t be taken"),
             Self::Unusual(_) => (StatusCode::UNPROCESSABLE_ENTITY, "unusual", "Far from usual"),
@@ -151,7 +159,7 @@ impl Problem {
         let mut response = HttpResponse::build(self.status_code());
         match self {
             Self::TooMany(seconds) => drop(response.insert_header(("retry-after", seconds.to_string()))),
-            Self::Busy => drop(response.insert_header(("retry-after", "2"))),
+            Self::Busy | Self::Away => drop(response.insert_header(("retry-after", "2"))),
             _ => {}
         }
         let body = serde_json::to_string(&self.document(system)).unwrap_or_default();
@@ -174,6 +182,14 @@ impl From<ledger::Error> for Problem {
             ledger::Error::Busy => {
                 tracing::warn!("no connection came free in time");
                 Self::Busy
+            }
+            ledger::Error::Slow => {
+                tracing::warn!("the database took too long over a statement or a lock");
+                Self::Busy
+            }
+            ledger::Error::Connection(cause) => {
+                tracing::error!("the database is away: {cause}");
+                Self::Away
             }
             other => Self::Internal(other.to_string()),
         }

@@ -90,15 +90,29 @@ impl SessionStore for Sessions {
     }
 }
 
-/// Counts tries to sign in, per address asked for and per caller. Held per instance: several
-/// instances allow that many times more, which still stops guessing.
-pub struct Tries(
-    RateLimiter<
-        (String, IpAddr),
-        governor::state::keyed::DashMapStateStore<(String, IpAddr)>,
-        governor::clock::DefaultClock,
-    >,
-);
+/// Counts tries to sign in, per caller and address asked for, and per caller whatever they ask for. Nobody's
+/// tries count against anybody else: a stranger can't lock an owner out. Held per instance: several instances
+/// allow that many times more, which still stops guessing.
+pub struct Tries {
+    at_one: Keyed<(String, IpAddr)>,
+    at_all: Keyed<IpAddr>,
+}
+
+type Keyed<K> = RateLimiter<K, governor::state::keyed::DashMapStateStore<K>, governor::clock::DefaultClock>;
+
+/// How many accounts' tries one caller has: a household behind one router, not a list of addresses.
+const ACCOUNTS: u32 = 6;
+
+/// Callers of one IPv6 subscriber are one caller: each has as many addresses as they like.
+fn subscriber(caller: IpAddr) -> IpAddr {
+    match caller {
+        IpAddr::V6(address) => match address.to_ipv4_mapped() {
+            Some(address) => address.into(),
+            None => std::net::Ipv6Addr::from_bits(address.to_bits() & !u128::from(u64::MAX)).into(),
+        },
+        IpAddr::V4(_) => caller,
+    }
+}
 
 impl Tries {
     /// So many tries a minute.
@@ -106,7 +120,11 @@ impl Tries {
     /// # Panics
     /// For zero tries.
     pub fn per_minute(tries: u32) -> Self {
-        Self(RateLimiter::keyed(Quota::per_minute(NonZeroU32::new(tries).expect("at least one try"))))
+        let quota = |tries| Quota::per_minute(NonZeroU32::new(tries).expect("at least one try"));
+        Self {
+            at_one: RateLimiter::keyed(quota(tries)),
+            at_all: RateLimiter::keyed(quota(tries.saturating_mul(ACCOUNTS))),
+        }
     }
 
     /// Count a try.
@@ -114,10 +132,14 @@ impl Tries {
     /// # Errors
     /// [`Problem::TooMany`] when there have been too many.
     pub fn one_more(&self, email: &str, caller: IpAddr) -> Result<(), Problem> {
-        self.0.retain_recent();
-        self.0.check_key(&(people::normal_email(email), caller)).map_err(|wait| {
-            let wait = wait.wait_time_from(governor::clock::DefaultClock::default().now());
-            Problem::TooMany(wait.as_secs() + 1)
+        self.at_one.retain_recent();
+        self.at_all.retain_recent();
+        let now = governor::clock::DefaultClock::default().now();
+        let caller = subscriber(caller);
+        let counted = self.at_one.check_key(&(people::normal_email(email), caller));
+        counted.and_then(|()| self.at_all.check_key(&caller)).map_err(|wait| {
+            tracing::warn!("too many tries to sign in from {caller}");
+            Problem::TooMany(wait.wait_time_from(now).as_secs() + 1)
         })
     }
 }

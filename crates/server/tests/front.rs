@@ -108,7 +108,7 @@ async fn what_was_compressed_at_build_is_not_compressed_again() {
 /// With the database down the application says so and does not fall over.
 #[rstest]
 #[case("/api/health", StatusCode::SERVICE_UNAVAILABLE)]
-#[case("/api/first-visit", StatusCode::INTERNAL_SERVER_ERROR)]
+#[case("/api/first-visit", StatusCode::SERVICE_UNAVAILABLE)]
 #[case("/", StatusCode::OK)]
 #[actix_web::test]
 async fn a_database_that_is_down_is_told(#[case] path: &str, #[case] status: StatusCode) {

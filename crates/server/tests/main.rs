@@ -4,6 +4,7 @@ mod answers;
 mod api;
 mod common;
 mod crowd;
+mod door;
 mod front;
 mod ground;
 mod guard;

@@ -1,4 +1,4 @@
-import { keepPreviousData, useMutation, useQuery, useQueryClient } from "@tanstack/react-query";
+import { keepPreviousData, type QueryClient, useMutation, useQuery, useQueryClient } from "@tanstack/react-query";
 import { shareOf } from "../units/format";
 import { answered, api, Refused, type Schemas } from "./client";
 
@@ -30,7 +30,17 @@ export function useOddsLevel(): number {
  */
 export function useSettle() {
   const client = useQueryClient();
-  return async (settings: Schemas["Settings"]): Promise<void> => {
+  return (settings: Schemas["Settings"]): Promise<void> => {
+    const mine = settled.then(() => settle(client, settings));
+    settled = mine;
+    return mine;
+  };
+}
+
+/** Changes go out one after another: an answer that overtakes a later one would show what was chosen before. */
+let settled = Promise.resolve();
+
+async function settle(client: QueryClient, settings: Schemas["Settings"]): Promise<void> {
     try {
       client.setQueryData(["me"], await answered(api.PATCH("/api/me", { body: settings })));
     } catch (error) {
@@ -40,7 +50,6 @@ export function useSettle() {
     client.setQueryData(["unsettled"], null);
     if (settings.units || settings.odds_level)
       await client.invalidateQueries({ predicate: ({ queryKey }) => !ofThePerson.has(queryKey[0]) });
-  };
 }
 
 const ofThePerson = new Set<unknown>(["me", "unsettled"]);

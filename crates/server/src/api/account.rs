@@ -19,7 +19,7 @@ use uuid::Uuid;
 use crate::{
     app::State,
     body::{Body, Shown},
-    clock,
+    clock, door,
     problem::{Problem, ProblemDocument},
     sign_in::{SignedIn, hash_password, let_in, password_fits},
 };
@@ -38,10 +38,16 @@ pub struct Health {
 #[get("/health")]
 pub async fn health(state: web::Data<State>) -> HttpResponse {
     let version = env!("CARGO_PKG_VERSION").to_owned();
-    match state.pool.get().await {
-        Ok(_) => HttpResponse::Ok().json(Health { status: "ok".to_owned(), version }),
-        Err(error) => HttpResponse::ServiceUnavailable().json(Health { status: error.to_string(), version }),
-    }
+    let shape = match state.pool.get().await {
+        Ok(mut connection) => ledger::shape(&mut connection).await,
+        Err(error) => Err(error),
+    };
+    let trouble = match shape {
+        Ok(ledger::Shape::Same) => return HttpResponse::Ok().json(Health { status: "ok".to_owned(), version }),
+        Ok(other) => other.to_string(),
+        Err(error) => error.to_string(),
+    };
+    HttpResponse::ServiceUnavailable().json(Health { status: trouble, version })
 }
 
 /// Whether an owner has still to be made.
@@ -194,16 +200,20 @@ pub async fn sign_in(
     session: Session,
     Body(credentials): Body<Credentials>,
 ) -> Result<Shown<Me>, Problem> {
-    let caller = request.peer_addr().map_or(std::net::Ipv4Addr::UNSPECIFIED.into(), |address| address.ip());
+    let caller = door::caller_of(&request);
     state.tries.one_more(&credentials.email, caller)?;
     let person = people::by_email(&mut *state.pool.get().await?, &credentials.email).await?;
     let fits = password_fits(person.as_ref(), credentials.password).await?;
     match person {
         Some(person) if fits => {
             let_in(&session, person.id)?;
+            tracing::info!("{} signed in from {caller}", person.id);
             me_of(&state, person).await
         }
-        _ => Err(Problem::WrongPassword),
+        _ => {
+            tracing::warn!("a wrong password from {caller}");
+            Err(Problem::WrongPassword)
+        }
     }
 }
 
@@ -311,17 +321,16 @@ pub fn check_level(checks: &mut Checks, pointer: &str, level: Fraction) {
 #[patch("/me")]
 pub async fn settle(
     state: web::Data<State>,
-    SignedIn(mut person): SignedIn,
+    SignedIn(person): SignedIn,
     Body(settings): Body<Settings>,
 ) -> Result<Shown<Me>, Problem> {
     if let Some(level) = settings.odds_level {
         let mut checks = Checks::new();
         check_level(&mut checks, "/odds_level", level);
         checks.done()?;
-        person.odds_level = level.base();
     }
-    person.units = settings.units.unwrap_or(person.units);
-    person.theme = settings.theme.unwrap_or(person.theme);
-    people::settle(&mut *state.pool.get().await?, &person).await?;
+    let odds_level = settings.odds_level.map(Measure::base);
+    let changes = people::Changes { units: settings.units, theme: settings.theme, odds_level };
+    let person = people::settle(&mut *state.pool.get().await?, person.id, &changes).await?;
     me_of(&state, person).await
 }

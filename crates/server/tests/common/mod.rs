@@ -4,8 +4,8 @@
 use std::time::Duration;
 
 use actix_web::{
-    App, Error,
-    body::BoxBody,
+    App, Error, HttpResponse,
+    body::to_bytes,
     cookie::{Cookie, Key},
     dev::{Service, ServiceResponse},
     http::{Method, StatusCode},
@@ -18,7 +18,7 @@ use ledger::{
     testing::{TestDatabase, database, prepared},
 };
 use serde_json::{Value, json};
-use server::{app, demo, sign_in};
+use server::{app, demo, door::Standing, sign_in};
 use uuid::Uuid;
 
 /// The demo's password.
@@ -31,6 +31,7 @@ pub struct Site {
     key: Key,
     cookie: Option<Cookie<'static>>,
     meant_for: Option<String>,
+    headers: Vec<(String, String)>,
 }
 
 /// What was answered.
@@ -41,6 +42,7 @@ pub struct Answer {
     pub body: Value,
     pub cookie: Option<Cookie<'static>>,
     pub retry_after: Option<String>,
+    pub stays: Option<String>,
 }
 
 impl Answer {
@@ -65,9 +67,10 @@ impl Site {
         Self::on(database().await)
     }
 
-    fn on(database: TestDatabase) -> Self {
+    /// Over a database of one's own.
+    pub fn on(database: TestDatabase) -> Self {
         let state = web::Data::new(app::State::new(database.pool(), app::Outside::default(), 1_000));
-        Self { database, state, key: Key::from(&[7; 64]), cookie: None, meant_for: None }
+        Self { database, state, key: Key::from(&[7; 64]), cookie: None, meant_for: None, headers: vec![] }
     }
 
     /// The demo farms.
@@ -91,6 +94,13 @@ impl Site {
             patience,
         };
         self.state = web::Data::new(app::State::new(self.database.pool(), outside, tries));
+        self
+    }
+
+    /// With so many connections to the database.
+    pub fn on_connections(mut self, most: usize) -> Self {
+        let pool = ledger::pool(&self.database.app_url, most).unwrap();
+        self.state = web::Data::new(app::State::new(pool, app::Outside::default(), 1_000));
         self
     }
 
@@ -122,7 +132,27 @@ impl Site {
             key: self.key.clone(),
             cookie: None,
             meant_for: None,
+            headers: vec![],
         }
+    }
+
+    /// The same sender, with these headers beside the usual ones.
+    pub fn with_headers(&self, headers: &[(&str, &str)]) -> Self {
+        let headers = headers.iter().map(|(name, value)| ((*name).to_owned(), (*value).to_owned())).collect();
+        Self { cookie: self.cookie.clone(), headers, ..self.signed_out() }
+    }
+
+    /// The same sender, at an application over another database.
+    pub fn with_database(&self, url: &str) -> Self {
+        let state = app::State::new(ledger::pool(url, 1).unwrap(), app::Outside::default(), 1_000);
+        Self { state: web::Data::new(state), cookie: self.cookie.clone(), ..self.signed_out() }
+    }
+
+    /// The application standing elsewhere than alone on loopback.
+    pub fn standing(mut self, standing: Standing) -> Self {
+        let state = app::State::new(self.database.pool(), app::Outside::default(), 1_000);
+        self.state = web::Data::new(state.standing(standing));
+        self
     }
 
     pub async fn get(&self, path: &str) -> Answer {
@@ -146,6 +176,9 @@ impl Site {
         }
         if let Some(person) = &self.meant_for {
             request = request.insert_header((sign_in::INK_PERSON, person.as_str()));
+        }
+        for (name, value) in &self.headers {
+            request = request.insert_header((name.as_str(), value.as_str()));
         }
         if let Some(cookie) = &self.cookie {
             request = request.cookie(cookie.clone());
@@ -180,15 +213,27 @@ where
     S: Service<actix_http::Request, Response = ServiceResponse<B>, Error = Error>,
     B: actix_web::body::MessageBody + 'static,
 {
-    let response = test::call_service(app, request.to_request()).await.map_body(|_, body| BoxBody::new(body));
+    let response: HttpResponse = match app.call(request.to_request()).await {
+        Ok(answer) => answer.into_parts().1.map_into_boxed_body(),
+        // As the server itself answers.
+        Err(error) => error.error_response(),
+    };
     let status = response.status();
     let header =
         |name: &str| response.headers().get(name).and_then(|value| value.to_str().ok()).unwrap_or_default().to_owned();
     let (kind, retry) = (header("content-type"), header("retry-after"));
-    let cookie = response.response().cookies().next().map(|cookie| cookie.into_owned());
-    let bytes = test::read_body(response).await;
+    let stays = header("strict-transport-security");
+    let cookie = response.cookies().next().map(|cookie| cookie.into_owned());
+    let bytes = to_bytes(response.into_body()).await.unwrap_or_default();
     let body = serde_json::from_slice(&bytes).unwrap_or(Value::Null);
-    Answer { status, kind, body, cookie, retry_after: (!retry.is_empty()).then_some(retry) }
+    Answer {
+        status,
+        kind,
+        body,
+        cookie,
+        retry_after: (!retry.is_empty()).then_some(retry),
+        stays: (!stays.is_empty()).then_some(stays),
+    }
 }
 
 /// Path of a demo farm.
