@@ -11,6 +11,7 @@ case "${1:-help}" in
   dev) shift; run_dev "$@" ;;
   shots) run_shots ;;
   bench) shift; run_bench "$@" ;;
+  fuzz) shift; run_fuzz "$@" ;;
   reckon) shift; need_rust; run_reckon "$@" ;;
   openapi) need_rust; need_web; refresh_openapi ;;
   help | -h | --help) usage ;;

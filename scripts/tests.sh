@@ -85,6 +85,15 @@ run_tests() {
   heading "all passed: ${parts[*]}"
 }
 
+# run_fuzz [REQUESTS] [SEED]: made-up requests to every topic, many more than the tests make.
+run_fuzz() {
+  need_rust
+  INK_FUZZ=${1:-1000000} INK_FUZZ_SEED=${2:-$RANDOM} INK_FUZZ_SHOWN=100
+  export INK_FUZZ INK_FUZZ_SEED INK_FUZZ_SHOWN
+  say "$INK_FUZZ requests, seed $INK_FUZZ_SEED"
+  cargo test --locked --quiet -p server --test all -- --nocapture fuzz::
+}
+
 # How fast the heavier work is, the core's and the ledger's.
 run_bench() {
   need_rust; need_postgres

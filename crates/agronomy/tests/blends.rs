@@ -263,3 +263,52 @@ proptest! {
         }
     }
 }
+
+/// As many products and needs as are taken, in whole bags on a small field: a search that would go on for minutes
+/// ends with the best found, and says by how much another may yet be cheaper. No whole bag is cheaper than part bags
+/// are, and what lies between the two is the most that can be left to prove.
+#[rstest]
+#[case::sixty(60, 3.0)]
+#[case::two_hundred(200, 1.3)]
+fn a_search_that_has_to_end_says_what_it_has_not_proven(#[case] many: usize, #[case] hectares: f64) {
+    let kinds = [
+        Nutrient::N,
+        Nutrient::P2o5,
+        Nutrient::K2o,
+        Nutrient::S,
+        Nutrient::Mg,
+        Nutrient::B,
+        Nutrient::Zn,
+        Nutrient::Mn,
+        Nutrient::Cu,
+        Nutrient::Mo,
+        Nutrient::Ca,
+    ];
+    // A small congruential generator: the figures only have to be many and unlike.
+    let mut state = 12_345_u64;
+    let mut next = move |most: f64| {
+        state = state.wrapping_mul(6_364_136_223_846_793_005).wrapping_add(1_442_695_040_888_963_407);
+        most * ((state >> 33) as f64 / f64::from(1_u32 << 31))
+    };
+    let products: Vec<Product> = (0..many)
+        .map(|index| {
+            let chosen = [index % 11, (index * 7 + 3) % 11, (index * 5 + 1) % 11];
+            let analysis = chosen.into_iter().map(|at| (kinds[at], Fraction::percent(next(28.0)))).collect();
+            let bag = Some(Mass::new([15.0, 20.0, 25.0, 40.0][index % 4], Unit::Kg));
+            let price = MoneyPerMass::new(0.3 + next(0.6), Unit::UsdPerKg);
+            Product { name: format!("product {index}"), analysis, price, bag, most: None }
+        })
+        .collect();
+    let needs: Vec<(Nutrient, f64)> = kinds.into_iter().map(|kind| (kind, 5.0 + next(80.0))).collect();
+    let mut asked = request(&needs, products);
+    asked.area = Some(Area::new(hectares, Unit::Ha));
+    let part_bags = cost(&blend(&asked));
+    asked.whole_bags = true;
+    let found = blend(&asked);
+    assert!(found.lines.iter().all(|line| line.bags.is_some_and(|bags| bags >= 1.0)));
+    assert!(found.met.iter().all(|met| met.shortfall.base() < 1e-9), "{:?}", found.met);
+    let whole = cost(&found);
+    let unproven = found.unproven.map_or(0.0, Fraction::base);
+    assert!(whole >= part_bags - 1e-6, "{whole} {part_bags}");
+    assert!(unproven <= (whole - part_bags) / whole + 1e-9, "{unproven}: {whole} {part_bags}");
+}

@@ -13,7 +13,11 @@ use agronomy::{refusal::Refused, said::present, units::System};
 use futures_util::{StreamExt, future::LocalBoxFuture};
 use serde::{Serialize, de::DeserializeOwned};
 
-use crate::problem::Problem;
+use crate::{
+    finite::all_finite,
+    problem::Problem,
+    typed::{step, typed},
+};
 
 /// The longest that a body may take to arrive: a boundary over a bad line, a century of weather over the same.
 const BODY_IN: Duration = Duration::from_secs(30);
@@ -26,29 +30,10 @@ pub const LARGEST_BODY: usize = 1 << 20;
 #[derive(Debug)]
 pub struct Body<T>(pub T);
 
-/// Read a JSON value into a type, with a refusal that points at the field to blame.
-///
-/// # Errors
-/// [`Refused`] at the field's pointer.
-pub fn typed<T: DeserializeOwned>(value: serde_json::Value) -> Result<T, Refused> {
-    serde_path_to_error::deserialize(value).map_err(|error| {
-        let pointer: String = error
-            .path()
-            .iter()
-            .filter_map(|segment| match segment {
-                serde_path_to_error::Segment::Seq { index } => Some(format!("/{index}")),
-                serde_path_to_error::Segment::Map { key } => Some(format!("/{key}")),
-                _ => None,
-            })
-            .collect();
-        Refused::one(pointer, error.inner().to_string())
-    })
-}
-
 /// Where a text holds U+0000, which is JSON but which PostgreSQL does not store.
 fn zero_letter(value: &serde_json::Value) -> Option<String> {
     use serde_json::Value;
-    let below = |key: &dyn std::fmt::Display, inner: &Value| zero_letter(inner).map(|rest| format!("/{key}{rest}"));
+    let below = |key: &dyn std::fmt::Display, inner: &Value| zero_letter(inner).map(|rest| step(key) + &rest);
     match value {
         Value::String(text) => text.contains('\0').then(String::new),
         Value::Array(items) => items.iter().enumerate().find_map(|(index, inner)| below(&index, inner)),
@@ -135,6 +120,9 @@ impl<T: Serialize> Responder for Shown<T> {
     type Body = BoxBody;
 
     fn respond_to(self, _: &HttpRequest) -> HttpResponse {
+        if let Err(place) = all_finite(&self.1) {
+            return HttpResponse::from_error(Problem::Internal(format!("the answer holds no number at {place}")));
+        }
         match serde_json::to_value(&self.1) {
             Ok(mut value) => {
                 present(&mut value, Some(self.0));

@@ -1,4 +1,10 @@
-import { keepPreviousData, type QueryClient, useMutation, useQuery, useQueryClient } from "@tanstack/react-query";
+import {
+  keepPreviousData,
+  type QueryClient,
+  useMutation,
+  useQuery,
+  useQueryClient,
+} from "@tanstack/react-query";
 import { shareOf } from "../units/format";
 import { answered, api, Refused, type Schemas } from "./client";
 
@@ -41,15 +47,15 @@ export function useSettle() {
 let settled = Promise.resolve();
 
 async function settle(client: QueryClient, settings: Schemas["Settings"]): Promise<void> {
-    try {
-      client.setQueryData(["me"], await answered(api.PATCH("/api/me", { body: settings })));
-    } catch (error) {
-      client.setQueryData(["unsettled"], error);
-      return;
-    }
-    client.setQueryData(["unsettled"], null);
-    if (settings.units || settings.odds_level)
-      await client.invalidateQueries({ predicate: ({ queryKey }) => !ofThePerson.has(queryKey[0]) });
+  try {
+    client.setQueryData(["me"], await answered(api.PATCH("/api/me", { body: settings })));
+  } catch (error) {
+    client.setQueryData(["unsettled"], error);
+    return;
+  }
+  client.setQueryData(["unsettled"], null);
+  if (settings.units || settings.odds_level)
+    await client.invalidateQueries({ predicate: ({ queryKey }) => !ofThePerson.has(queryKey[0]) });
 }
 
 const ofThePerson = new Set<unknown>(["me", "unsettled"]);

@@ -1548,6 +1548,7 @@ export interface components {
       /** @description Mass on an area. */
       rate: components["schemas"]["MassPerArea"];
       total_cost?: components["schemas"]["Money"] | null;
+      unproven?: components["schemas"]["Fraction"] | null;
     };
     /** @description A product in the blend. */
     BlendLine: {

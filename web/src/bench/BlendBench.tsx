@@ -160,7 +160,16 @@ function Worked({
                 label="Cost of the blend"
                 className="text-4xl font-bold"
               />
-              <span className="block text-sm text-pencil">the cheapest that meets every need</span>
+              <span className="block text-sm text-pencil">
+                {answer.value.unproven ? (
+                  <>
+                    the cheapest found; another may yet be cheaper by{" "}
+                    <Figure quantity={answer.value.unproven} /> at most
+                  </>
+                ) : (
+                  "the cheapest that meets every need"
+                )}
+              </span>
             </p>
             {answer.value.total_cost && (
               <p>

@@ -10,13 +10,14 @@ mod shelf;
 
 pub use shelf::library_products;
 
-use programme::Programme;
+use programme::{Programme, Solved, Unsolved};
 use serde::{Deserialize, Serialize};
 use utoipa::ToSchema;
 
 use crate::{
     nutrients::{Amounts, Analysis, Nutrient, add, amount, supplied},
     refusal::{Checks, Refused},
+    said,
     source::{Origin, Source},
     units::{Area, Fraction, Mass, MassPerArea, Measure, Money, MoneyPerArea, MoneyPerMass, MoneyPerNutrient, Unit},
     working::{Answer, Sheet},
@@ -133,6 +134,9 @@ pub struct Blend {
     pub total_cost: Option<Money>,
     /// Dressings.
     pub dressings: u32,
+    /// Where the search for whole bags had to end before the proof: the most by which another blend may yet be
+    /// cheaper, as a share of the cost of the products. Absent when none is.
+    pub unproven: Option<Fraction>,
 }
 
 /// Amounts below this are the solver's dust, kg/ha.
@@ -146,11 +150,15 @@ const DUST: f64 = 1e-7;
 pub fn least_cost(request: &BlendRequest) -> Result<Answer<Blend>, Refused> {
     check(request)?;
     let programme = Programme::of(request);
-    let rates = match programme.solve() {
-        Some(rates) => rates,
-        None => return Err(programme.why_not(request)),
-    };
-    Ok(explain(request, &rates, &programme.duals().needs))
+    match programme.solve() {
+        Ok(solved) => Ok(explain(request, &solved, &programme.duals().needs)),
+        Err(Unsolved::Impossible) => Err(programme.why_not(request)),
+        Err(Unsolved::NotFound) => Err(Refused::one(
+            "/whole_bags",
+            "no blend in whole bags was found in the time there is to search: leave a limit or some products out, or \
+             take part bags",
+        )),
+    }
 }
 
 fn check(request: &BlendRequest) -> Result<(), Refused> {
@@ -170,7 +178,7 @@ fn check(request: &BlendRequest) -> Result<(), Refused> {
         );
         checks.within(&at("price"), "the price", product.price, Unit::UsdPerTon, 0.0, 200_000.0);
         if let Some(bag) = product.bag {
-            checks.positive(&at("bag"), "the bag", bag, Unit::Kg, 2_000.0);
+            checks.within(&at("bag"), "the bag", bag, Unit::Kg, 0.1, 2_000.0);
         }
         if let Some(most) = product.most {
             checks.within(&at("most"), "the most of it", most, Unit::TPerHa, 0.0, 200.0);
@@ -211,7 +219,7 @@ fn check(request: &BlendRequest) -> Result<(), Refused> {
     checks.done()
 }
 
-fn explain(request: &BlendRequest, rates: &[f64], shadow: &[f64]) -> Answer<Blend> {
+fn explain(request: &BlendRequest, solved: &Solved, shadow: &[f64]) -> Answer<Blend> {
     let mut sheet = Sheet::new("least-cost blend");
     sheet.source(Source::common_practice(
         "least cost subject to needs and ceilings: a linear programme, mixed-integer for whole bags",
@@ -219,7 +227,7 @@ fn explain(request: &BlendRequest, rates: &[f64], shadow: &[f64]) -> Answer<Blen
     let dressings = request.dressings.unwrap_or(1);
     let mut lines = Vec::new();
     let mut brings = Amounts::new();
-    for (product, kg) in request.products.iter().zip(rates).filter(|(_, kg)| **kg > DUST) {
+    for (product, kg) in request.products.iter().zip(&solved.rates).filter(|(_, kg)| **kg > DUST) {
         let rate = sheet.input(
             &format!("{} on the area", product.name),
             MassPerArea::new(*kg, Unit::KgPerHa),
@@ -276,10 +284,17 @@ fn explain(request: &BlendRequest, rates: &[f64], shadow: &[f64]) -> Answer<Blen
         })
         .collect();
     let total_cost = request.area.map(|area| cost * area);
+    let unproven = (solved.gap > 0.0).then(|| Fraction::from_base(solved.gap));
+    if let Some(gap) = unproven {
+        sheet.would_change(said!(
+            "The search for whole bags ended before it had weighed every choice: another blend may be cheaper by {} at most.",
+            gap.quantity()
+        ));
+    }
     sheet.would_change(
         "Prices, one more product on offer, or a ceiling moved: the shadow price says what the last of a need costs.",
     );
     sheet.caution("fertiliser");
     sheet.caution("nutrient-rules");
-    sheet.answer(Blend { lines, met, brings, analysis, rate, cost, total_cost, dressings })
+    sheet.answer(Blend { lines, met, brings, analysis, rate, cost, total_cost, dressings, unproven })
 }

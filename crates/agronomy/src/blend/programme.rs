@@ -1,7 +1,8 @@
 //! The linear programme behind a blend, its whole-bag search and its duals.
 
 use good_lp::{
-    Expression, ProblemVariables, Solution, SolverModel, Variable, WithInitialSolution, constraint, microlp, variable,
+    Expression, ProblemVariables, ResolutionError, Solution, SolverModel, Variable, WithInitialSolution, WithTimeLimit,
+    constraint, microlp, variable,
 };
 
 use super::BlendRequest;
@@ -24,6 +25,27 @@ pub(super) struct Duals {
     pub needs: Vec<f64>,
     ceilings: Vec<f64>,
     most: Vec<f64>,
+}
+
+/// The longest that one search for whole bags goes on, s. Two hundred products for eleven needs can take minutes to
+/// prove what is found in the first second.
+const SEARCH: f64 = 4.0;
+
+/// Amounts that meet the needs.
+pub(super) struct Solved {
+    /// Of each product, kg/ha.
+    pub rates: Vec<f64>,
+    /// By what share of its cost a cheaper blend may yet lie below it; zero when it is proven the cheapest.
+    pub gap: f64,
+}
+
+/// Why there is no blend.
+#[derive(Debug, Clone, Copy, PartialEq, Eq)]
+pub(super) enum Unsolved {
+    /// No amounts meet the needs.
+    Impossible,
+    /// None was found before the search ended, though there may be one.
+    NotFound,
 }
 
 /// In kg/ha and USD/kg.
@@ -93,16 +115,21 @@ impl Programme {
         }
     }
 
-    /// The cheapest amounts, kg/ha; `None` when there are none.
-    pub fn solve(&self) -> Option<Vec<f64>> {
+    /// The cheapest amounts, or the cheapest found when the search for whole bags has to end.
+    pub fn solve(&self) -> Result<Solved, Unsolved> {
+        self.solve_within(SEARCH)
+    }
+
+    /// The same with so many seconds for each search.
+    fn solve_within(&self, search: f64) -> Result<Solved, Unsolved> {
         if self.bags.iter().all(Option::is_none) {
-            return self.optimum(&self.most, None);
+            return self.optimum(&self.most, None, search);
         }
         // Whole bags. The part-bag optimum bounds the cost from below and the rounded-up one from
         // above; a product whose reduced cost would lift even a bag of it over that gap can't be in
         // the best blend. That leaves the search few bags to count.
-        let part_bags = self.relaxed().optimum(&self.most, None)?;
-        let Some(start) = self.rounded_up(&part_bags) else { return self.optimum(&self.most, None) };
+        let part_bags = self.relaxed().optimum(&self.most, None, SEARCH)?.rates;
+        let Some(start) = self.rounded_up(&part_bags) else { return self.optimum(&self.most, None, search) };
         let gap = (self.cost(&start) - self.cost(&part_bags)).max(0.0);
         let most: Vec<f64> = self
             .reduced_costs()
@@ -110,7 +137,16 @@ impl Programme {
             .zip(&self.most)
             .map(|(reduced, most)| if *reduced > 1e-9 { most.min(gap / reduced * (1.0 + 1e-9) + 1e-9) } else { *most })
             .collect();
-        self.optimum(&most, Some(&start)).or(Some(start))
+        let start = Solved { gap: gap / self.cost(&start).max(1e-12), rates: start };
+        match self.optimum(&most, Some(&start.rates), search) {
+            // An interrupted search knows a bound of its own, or else that of the part bags.
+            Ok(found) if self.cost(&found.rates) <= self.cost(&start.rates) + 1e-9 => {
+                let cost = self.cost(&found.rates);
+                let by_part_bags = (cost - self.cost(&part_bags)).max(0.0) / cost.max(1e-12);
+                Ok(Solved { gap: found.gap.min(by_part_bags), ..found })
+            }
+            Ok(_) | Err(_) => Ok(start),
+        }
     }
 
     fn cost(&self, amounts: &[f64]) -> f64 {
@@ -153,7 +189,7 @@ impl Programme {
         Some(amounts)
     }
 
-    fn optimum(&self, most: &[f64], start: Option<&[f64]>) -> Option<Vec<f64>> {
+    fn optimum(&self, most: &[f64], start: Option<&[f64]>, search: f64) -> Result<Solved, Unsolved> {
         let mut variables = ProblemVariables::new();
         let amounts: Vec<(Variable, f64)> = most
             .iter()
@@ -195,8 +231,14 @@ impl Programme {
                 amounts.iter().zip(start).map(|((variable, scale), amount)| (*variable, (amount / scale).round()));
             model = model.with_initial_solution(values);
         }
-        let solution = model.solve().ok()?;
-        Some(amounts.iter().map(|(variable, scale)| (solution.value(*variable) * scale).max(0.0)).collect())
+        let solution = model.with_time_limit(search).solve().map_err(|error| match error {
+            ResolutionError::Other(_) => Unsolved::NotFound,
+            _ => Unsolved::Impossible,
+        })?;
+        let rates = amounts.iter().map(|(variable, scale)| (solution.value(*variable) * scale).max(0.0)).collect();
+        let gap = solution.into_inner().gap().unwrap_or(1.0);
+        // The solver's proof of an optimum ends at its own rounding.
+        Ok(Solved { rates, gap: if gap < 1e-6 { 0.0 } else { gap.min(1.0) } })
     }
 
     fn relaxed(&self) -> Self {
@@ -281,7 +323,7 @@ impl Programme {
             }
         }
         let relaxed = self.relaxed();
-        if request.whole_bags && relaxed.solve().is_some() {
+        if request.whole_bags && relaxed.solve().is_ok() {
             return Refused::one("/whole_bags", "whole bags can\u{2019}t meet it; with part bags there is a blend");
         }
         // Take one limit away at a time: those without which there is a blend are in the way.
@@ -289,7 +331,7 @@ impl Programme {
         for index in 0..relaxed.at_most.len() {
             let mut without = relaxed.clone();
             without.at_most.remove(index);
-            if without.solve().is_some() {
+            if without.solve().is_ok() {
                 blamed.push(relaxed.at_most[index].label.clone());
             }
         }
@@ -297,7 +339,7 @@ impl Programme {
             let mut without = relaxed.clone();
             if without.most[index].is_finite() {
                 without.most[index] = f64::INFINITY;
-                if without.solve().is_some() {
+                if without.solve().is_ok() {
                     blamed.push(format!("the most of {}", product.name));
                 }
             }
@@ -306,7 +348,7 @@ impl Programme {
             .filter(|index| {
                 let mut without = relaxed.clone();
                 without.at_least.remove(*index);
-                without.solve().is_some()
+                without.solve().is_ok()
             })
             .map(|index| self.nutrients[index].words())
             .collect();
@@ -321,5 +363,49 @@ impl Programme {
             format!("{} is in the way", blamed.join(", or "))
         };
         Refused::one("/needs", format!("no blend of these products meets {needs}: {way}"))
+    }
+}
+
+#[cfg(test)]
+mod tests {
+    use super::*;
+
+    fn row(coefficients: [f64; 3], bound: f64) -> RowOf {
+        RowOf { label: "a need".to_owned(), coefficients: coefficients.to_vec(), bound }
+    }
+
+    fn programme(at_most: Vec<RowOf>) -> Programme {
+        Programme {
+            costs: vec![0.51, 0.83, 0.31],
+            at_least: vec![row([0.46, 0.18, 0.10], 55.0), row([0.0, 0.46, 0.20], 30.0)],
+            at_most,
+            most: vec![f64::INFINITY; 3],
+            bags: vec![Some(25.0); 3],
+            nutrients: vec![Nutrient::N, Nutrient::P2o5],
+        }
+    }
+
+    /// A search that has no time answers with what it began with, and what it knows of it; one that has time proves.
+    #[test]
+    fn a_search_without_time_answers_with_what_it_has() {
+        let programme = programme(vec![]);
+        let hasty = programme.solve_within(0.0).ok().unwrap();
+        let patient = programme.solve().ok().unwrap();
+        assert_eq!(patient.gap, 0.0);
+        assert!(programme.allows(&hasty.rates) && hasty.rates.iter().all(|rate| rate % 25.0 == 0.0));
+        let (hasty_cost, best) = (programme.cost(&hasty.rates), programme.cost(&patient.rates));
+        assert!(hasty_cost >= best - 1e-9);
+        // Its doubt reaches down to the best there is.
+        assert!(hasty_cost * (1.0 - hasty.gap) <= best + 1e-9, "{hasty_cost} {} {best}", hasty.gap);
+    }
+
+    /// Where nothing was found it is not said that there is nothing.
+    #[test]
+    fn not_found_is_not_impossible() {
+        // So tight a ceiling that part bags rounded up pass it.
+        let tight = programme(vec![row([0.46, 0.18, 0.10], 56.0), row([0.0, 0.46, 0.20], 36.0)]);
+        assert_eq!(tight.solve_within(0.0).err(), Some(Unsolved::NotFound));
+        let never = programme(vec![row([0.46, 0.18, 0.10], 54.0)]);
+        assert_eq!(never.solve().err(), Some(Unsolved::Impossible));
     }
 }

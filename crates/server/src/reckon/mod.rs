@@ -21,7 +21,7 @@ use utoipa::{
     openapi::{RefOr, schema::Schema},
 };
 
-use crate::body::typed;
+use crate::{finite::all_finite, typed::typed};
 
 /// Named schemas, as utoipa collects them.
 pub type Schemas = Vec<(String, RefOr<Schema>)>;
@@ -72,6 +72,12 @@ impl Topic {
     {
         let run = move |request: Value| {
             let answer = run(&typed::<Q>(request)?)?;
+            if let Err(place) = all_finite(&answer) {
+                let detail = format!(
+                    "no number comes out of these amounts ({place}): they are too large, too small, or don\u{2019}t go together"
+                );
+                return Err(Refused::one("", detail));
+            }
             serde_json::to_value(answer).map_err(|error| Refused::one("", error.to_string()))
         };
         Self {

@@ -1,0 +1,190 @@
+//! Reading a JSON value into a type, and saying in the trade's words what can't be read.
+
+use std::fmt::Display;
+
+use agronomy::refusal::Refused;
+use serde::de::DeserializeOwned;
+use serde_json::Value;
+
+/// Read a JSON value into a type, with a refusal that points at the field to blame.
+///
+/// # Errors
+/// [`Refused`] at the field's pointer.
+///
+/// ```
+/// use agronomy::units::Quantity;
+/// use server::typed::typed;
+/// let refused = typed::<Quantity>(serde_json::json!({"value": "two", "unit": "in"})).unwrap_err();
+/// assert_eq!(refused.to_string(), "/value: “two” is a text; a number is needed here");
+/// let refused = typed::<Quantity>(serde_json::json!({"unit": "in"})).unwrap_err();
+/// assert_eq!(refused.to_string(), "/value: this is missing");
+/// ```
+pub fn typed<T: DeserializeOwned>(value: Value) -> Result<T, Refused> {
+    if let Some((pointer, sentence)) = beyond_all(&value) {
+        return Err(Refused::one(pointer, sentence));
+    }
+    serde_path_to_error::deserialize(value).map_err(|error| {
+        let pointer: String = error
+            .path()
+            .iter()
+            .filter_map(|segment| match segment {
+                serde_path_to_error::Segment::Seq { index } => Some(step(index)),
+                serde_path_to_error::Segment::Map { key } => Some(step(key)),
+                _ => None,
+            })
+            .collect();
+        let (below, sentence) = in_our_words(&error.inner().to_string());
+        // The path of an unknown field ends at it already.
+        let below = below.map(|field| step(&field)).filter(|below| !pointer.ends_with(below));
+        Refused::one(pointer + &below.unwrap_or_default(), sentence)
+    })
+}
+
+/// One step of a pointer: a key may hold the signs that pointers are made of (RFC 6901, section 3).
+pub fn step(key: &dyn Display) -> String {
+    format!("/{}", key.to_string().replace('~', "~0").replace('/', "~1"))
+}
+
+/// Beyond these no amount of anything lies, in any unit; products of a few of them are numbers still.
+const MOST: f64 = 1e20;
+const LEAST: f64 = 1e-20;
+
+/// Where a number stands that is too large or too small for any amount.
+fn beyond_all(value: &Value) -> Option<(String, String)> {
+    let below =
+        |key: &dyn Display, inner: &Value| beyond_all(inner).map(|(rest, sentence)| (step(key) + &rest, sentence));
+    match value {
+        Value::Number(number) => {
+            let size = number.as_f64().unwrap_or(f64::INFINITY).abs();
+            let amiss = size > MOST || (size > 0.0 && size < LEAST);
+            amiss.then(|| (String::new(), format!("{number} is beyond any amount there is")))
+        }
+        Value::Array(items) => items.iter().enumerate().find_map(|(index, inner)| below(&index, inner)),
+        Value::Object(map) => map.iter().find_map(|(key, inner)| below(key, inner)),
+        _ => None,
+    }
+}
+
+/// The parser's sentence in ours, and the field below its place that it is about.
+fn in_our_words(sentence: &str) -> (Option<String>, String) {
+    let quoted = |text: &str| text.split('`').nth(1).unwrap_or_default().to_owned();
+    let known = |text: &str| {
+        let names: Vec<&str> = text.split('`').skip(3).step_by(2).collect();
+        if names.is_empty() { "none is".to_owned() } else { names.join(", ") }
+    };
+    if sentence.starts_with("missing field") {
+        return (Some(quoted(sentence)), "this is missing".to_owned());
+    }
+    if sentence.starts_with("unknown field") {
+        let field = quoted(sentence);
+        return (Some(field), format!("there is no such field; known here: {}", known(sentence)));
+    }
+    if sentence.starts_with("duplicate field") {
+        return (Some(quoted(sentence)), "this is given twice".to_owned());
+    }
+    if sentence.starts_with("unknown variant") {
+        let word = quoted(sentence);
+        return (None, format!("\u{201c}{word}\u{201d} is not known here; known: {}", known(sentence)));
+    }
+    for start in ["invalid type: ", "invalid value: "] {
+        let parts = sentence.strip_prefix(start).and_then(|rest| rest.rsplit_once(", expected "));
+        if let Some((found, expected)) = parts {
+            return (None, format!("{}; {} is needed here", found_in_words(found), expected_in_words(expected)));
+        }
+    }
+    if let Some(rest) = sentence.strip_prefix("invalid length ") {
+        let (length, expected) = rest.split_once(", expected ").unwrap_or((rest, "another number"));
+        return (None, format!("this has {length} parts; {} is needed here", expected_in_words(expected)));
+    }
+    if sentence.starts_with("data did not match any variant") {
+        return (None, "this has none of the forms that are known here".to_owned());
+    }
+    (None, sentence.to_owned())
+}
+
+fn found_in_words(found: &str) -> String {
+    let (kind, rest) = found.split_once(' ').unwrap_or((found, ""));
+    let value = rest.trim_matches(['`', '"']).trim_start_matches("point `");
+    match kind {
+        "integer" | "floating" => format!("{value} is a number"),
+        "boolean" => format!("{value} is yes or no"),
+        "string" => format!("\u{201c}{value}\u{201d} is a text"),
+        "null" | "unit" => "this is empty".to_owned(),
+        "map" => "this is an object".to_owned(),
+        "sequence" => "this is a list".to_owned(),
+        _ => format!("this is {found}"),
+    }
+}
+
+fn expected_in_words(expected: &str) -> String {
+    match expected {
+        "f64" | "f32" => "a number".to_owned(),
+        "u8" | "u16" | "u32" | "u64" | "usize" => "a whole number, zero or more,".to_owned(),
+        "i8" | "i16" | "i32" | "i64" | "isize" => "a whole number".to_owned(),
+        "a string" | "a borrowed string" => "a text".to_owned(),
+        "a boolean" => "true or false".to_owned(),
+        "a sequence" => "a list".to_owned(),
+        "struct Quantity" => "an amount with its unit, such as {\"value\": 5, \"unit\": \"cm\"},".to_owned(),
+        other if other.starts_with("an array of length ") => {
+            format!("a list of {}", other.trim_start_matches("an array of length "))
+        }
+        other if other.contains("enum") || other.starts_with("struct ") || other == "a map" => {
+            "an object with named fields".to_owned()
+        }
+        other => other.to_owned(),
+    }
+}
+
+#[cfg(test)]
+mod tests {
+    use std::collections::BTreeMap;
+
+    use rstest::rstest;
+    use serde::Deserialize;
+    use serde_json::json;
+
+    use super::*;
+
+    #[derive(Debug, Deserialize)]
+    #[serde(deny_unknown_fields)]
+    #[allow(dead_code)]
+    struct Sowing {
+        depth: agronomy::units::Length,
+        rows: u8,
+        #[serde(default)]
+        by: Option<By>,
+        #[serde(default)]
+        boxes: Vec<String>,
+        #[serde(default)]
+        pair: Option<[f64; 2]>,
+        #[serde(default)]
+        parts: BTreeMap<String, f64>,
+    }
+
+    #[derive(Debug, Deserialize)]
+    #[serde(tag = "by", rename_all = "kebab-case", deny_unknown_fields)]
+    #[allow(dead_code)]
+    enum By {
+        Mass { rate: f64 },
+        Count,
+    }
+
+    #[rstest]
+    #[case::amount(json!({"depth": 5, "rows": 1}), "/depth: 5 is a number; an amount with its unit, such as {\"value\": 5, \"unit\": \"cm\"}, is needed here")]
+    #[case::missing(json!({"rows": 1}), "/depth: this is missing")]
+    #[case::part_missing(json!({"depth": {"value": 5}, "rows": 1}), "/depth/unit: this is missing")]
+    #[case::unknown(json!({"depth": {"value": 5, "unit": "cm"}, "rows": 1, "row": 2}), "/row: there is no such field; known here: depth, rows, by, boxes, pair, parts")]
+    #[case::negative(json!({"depth": {"value": 5, "unit": "cm"}, "rows": -1}), "/rows: -1 is a number; a whole number, zero or more, is needed here")]
+    #[case::half(json!({"depth": {"value": 5, "unit": "cm"}, "rows": 1.5}), "/rows: 1.5 is a number; a whole number, zero or more, is needed here")]
+    #[case::choice(json!({"depth": {"value": 5, "unit": "cm"}, "rows": 1, "by": {"by": "eye"}}), "/by/by: “eye” is not known here; known: mass, count")]
+    #[case::inside(json!({"depth": {"value": 5, "unit": "cm"}, "rows": 1, "by": {"by": "mass"}}), "/by/rate: this is missing")]
+    #[case::list(json!({"depth": {"value": 5, "unit": "cm"}, "rows": 1, "boxes": "one"}), "/boxes: “one” is a text; a list is needed here")]
+    #[case::pair(json!({"depth": {"value": 5, "unit": "cm"}, "rows": 1, "pair": [1]}), "/pair: this has 1 parts; a list of 2 is needed here")]
+    #[case::object(json!({"depth": {"value": 5, "unit": "cm"}, "rows": 1, "parts": []}), "/parts: this is a list; an object with named fields is needed here")]
+    #[case::sign_of_pointers(json!({"depth": {"value": 5, "unit": "cm"}, "rows": 1, "parts": {"lb/ac~": "x"}}), "/parts/lb~1ac~0: “x” is a text; a number is needed here")]
+    #[case::huge(json!({"depth": {"value": 1e308, "unit": "cm"}, "rows": 1}), "/depth/value: 1e+308 is beyond any amount there is")]
+    #[case::tiny(json!({"depth": {"value": 1e-308, "unit": "cm"}, "rows": 1}), "/depth/value: 1e-308 is beyond any amount there is")]
+    fn what_cant_be_read_is_said_in_our_words(#[case] request: Value, #[case] said: &str) {
+        assert_eq!(typed::<Sowing>(request).unwrap_err().to_string(), said);
+    }
+}

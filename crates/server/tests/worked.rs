@@ -1,0 +1,165 @@
+//! A worked case of every topic: a request as a person would write it, and a figure of its answer.
+
+use serde_json::{Value, json};
+
+/// One of them.
+pub struct Worked {
+    pub topic: &'static str,
+    pub request: Value,
+    /// Of the figure in the answer.
+    pub pointer: &'static str,
+    pub expected: f64,
+}
+
+pub fn tag() -> Value {
+    json!({"purity": {"value": 62.4, "unit": "%"}, "germination": {"value": 83, "unit": "%"},
+        "package": {"value": 50, "unit": "lb"}, "price": {"value": 198, "unit": "USD"}})
+}
+
+fn made(years: u32) -> Value {
+    json!({"from": "generated", "years": {"place": "northern-hills", "from": "1985-01-01", "years": years}})
+}
+
+/// Three days that are one like the other.
+fn even() -> Value {
+    let text = "date,tmin,tmax,rain,radiation\n2026-05-01,10,10,3,0\n2026-05-02,10,10,3,0\n2026-05-03,10,10,3,0\n";
+    json!({"from": "file", "latitude": 42.5, "elevation": 380, "text": text})
+}
+
+/// All of them.
+pub fn worked() -> Vec<Worked> {
+    let cases = [
+        (
+            "units.convert",
+            json!({"quantity": {"value": 15, "unit": "lb/ac"}, "to": "kg/ha"}),
+            "/value/value",
+            16.812_767,
+        ),
+        ("seed.pls", json!({"tag": tag()}), "/value/value", 51.792),
+        (
+            "seed.rate",
+            json!({"crop": "alfalfa", "tag": tag(), "target": {"by": "pls-mass", "rate": {"value": 15, "unit": "lb/ac"}}}),
+            "/value/bulk_rate/value",
+            28.962,
+        ),
+        (
+            "seed.order",
+            json!({"sown_area": {"value": 10, "unit": "ac"}, "members": [{"crop": "alfalfa", "pls_rate": {"value": 15, "unit": "lb/ac"}, "lots": [{"label": "A", "tag": tag()}]}]}),
+            "/value/cost/value",
+            6.0 * 198.0,
+        ),
+        (
+            "seed.compare",
+            json!({"crop": "alfalfa", "pls_rate": {"value": 15, "unit": "lb/ac"}, "lots": [{"label": "A", "tag": tag()}]}),
+            "/value/lots/0/cost_per_area/value",
+            114.689_5,
+        ),
+        (
+            "mix.rates",
+            json!({"by": "mass", "members": [{"crop": "perennial-ryegrass", "rate": {"value": 15, "unit": "lb/ac"}}, {"crop": "white-clover", "rate": {"value": 2, "unit": "lb/ac"}}]}),
+            "/value/live_seeds/value",
+            119.37,
+        ),
+        (
+            "plants.count",
+            json!({"crop": "giant-miscanthus", "area": {"value": 1, "unit": "ac"}}),
+            "/value/stations",
+            6_969.6,
+        ),
+        (
+            "drill.row",
+            json!({"crop": "alfalfa", "bulk_rate": {"value": 10, "unit": "lb/ac"}, "pls": {"value": 90, "unit": "%"}, "course": {"value": 100, "unit": "ft"}}),
+            "/value/catch_per_row/value",
+            0.214_3,
+        ),
+        (
+            "lime.requirement",
+            json!({"units": "us", "school": {"by": "smp", "buffer_ph": 6.5}, "ph": 5.8, "target_ph": 6.8}),
+            "/value/requirement/value",
+            4.45,
+        ),
+        (
+            "lime.material",
+            json!({"effective_need": {"value": 2, "unit": "ton/ac"}, "materials": [agronomy::lime::library_materials()[0]]}),
+            "/value/materials/0/rate/value",
+            2.860_4,
+        ),
+        (
+            "lime.path",
+            json!({"ph": 5.6, "per_ph_unit": {"value": 5, "unit": "t/ha"}, "floor": 6.0, "months": 2, "doses": [{"month": 0, "fast": {"value": 4, "unit": "t/ha"}, "slow": {"value": 0, "unit": "t/ha"}}]}),
+            "/value/months/2/ph",
+            6.0,
+        ),
+        (
+            "nutrients.need",
+            json!({"crop": "alfalfa", "yield_goal": {"value": 5, "unit": "ton/ac"}, "p": {"value": {"value": 10, "unit": "ppm"}, "method": "bray-p1"}}),
+            "/value/schools/1/p2o5/rate/value",
+            140.0,
+        ),
+        (
+            "nutrients.removal",
+            json!({"crop": "giant-miscanthus", "yield": {"value": 8, "unit": "ton/ac"}, "after_frost": true}),
+            "/value/removed/k2o/value",
+            136.0,
+        ),
+        (
+            "manure.rate",
+            json!({"analysis": {"total_n": {"value": 0.5, "unit": "%"}, "p2o5": {"value": 0.25, "unit": "%"}, "k2o": {"value": 0.45, "unit": "%"}}, "needs": {"p2o5": {"value": 60, "unit": "lb/ac"}}}),
+            "/value/rate/value",
+            12.0,
+        ),
+        (
+            "blend.least_cost",
+            json!({"needs": {"k2o": {"value": 60, "unit": "kg/ha"}}, "products": [{"name": "potash", "analysis": {"k2o": {"value": 60, "unit": "%"}}, "price": {"value": 500, "unit": "USD/t"}}]}),
+            "/value/cost/value",
+            50.0,
+        ),
+        ("soil.sampling", json!({"area": {"value": 50, "unit": "ac"}, "crop": "alfalfa"}), "/value/composites", 6.0),
+        // FAO-56 examples 8 and 18; McMaster & Wilhelm's two methods; even weather, whose soil is as even.
+        ("weather.radiation", json!({"latitude": -20, "day": "1998-09-03"}), "/value/extraterrestrial/value", 32.19),
+        (
+            "weather.et0",
+            json!({"latitude": 50.8, "day": "1998-07-06", "elevation": {"value": 100, "unit": "m"}, "tmin": {"value": 12.3, "unit": "degC"}, "tmax": {"value": 21.5, "unit": "degC"}, "humidity_max": {"value": 84, "unit": "%"}, "humidity_min": {"value": 63, "unit": "%"}, "wind": {"value": 10, "unit": "km/h"}, "wind_height": {"value": 10, "unit": "m"}, "sunshine_hours": 9.25}),
+            "/value/value",
+            3.880,
+        ),
+        (
+            "weather.gdd",
+            json!({"base": {"value": 10, "unit": "degC"}, "method": "each-then-base", "days": [{"tmin": {"value": 6, "unit": "degC"}, "tmax": {"value": 18, "unit": "degC"}}]}),
+            "/value/value",
+            4.0,
+        ),
+        ("weather.frost", json!({"weather": made(24), "year": 2026}), "/value/0/summers", 24.0),
+        (
+            "weather.generate",
+            json!({"place": "northern-hills", "from": "2001-01-01", "years": 4}),
+            "/value/days",
+            1461.0,
+        ),
+        (
+            "soil.temperature",
+            json!({"depth": {"value": 5, "unit": "cm"}, "weather": even()}),
+            "/value/last_morning/value",
+            10.0,
+        ),
+        (
+            "water.balance",
+            json!({"texture": "loam", "drainage": "well", "missing": {"value": 20, "unit": "mm"}, "weather": even()}),
+            "/value/rain/value",
+            9.0,
+        ),
+        (
+            "window.odds",
+            json!({"crop": "alfalfa", "texture": "loam", "drainage": "well", "on": "2009-08-10", "weather": made(24)}),
+            "/value/curve/years",
+            22.0,
+        ),
+        (
+            "growing_time.left",
+            json!({"crop": "alfalfa", "from": "2009-08-10", "weather": made(24)}),
+            "/value/years",
+            23.0,
+        ),
+    ];
+    cases.into_iter().map(|(topic, request, pointer, expected)| Worked { topic, request, pointer, expected }).collect()
+}
