@@ -364,6 +364,47 @@ fn frost_goes_as_deep_as_stefan_says(#[case] below: f64, #[case] days: u32) {
     near(column.frozen(), 0.0, 1e-9);
 }
 
+/// Thawing is freezing the other way round: the same solution for the depth that has opened from the top, and above it
+/// the soil is warm while it is frozen below.
+#[rstest]
+#[case(5.0, 2)]
+#[case(5.0, 10)]
+#[case(12.0, 10)]
+#[case(3.0, 25)]
+fn frost_goes_out_from_the_top_as_stefan_says(#[case] above: f64, #[case] days: u32) {
+    let stefan = (2.0 * 1.25 * above * f64::from(days) * 86_400.0 / (334e6 * 0.25)).sqrt();
+    let mut column = Column::new(0.5, -0.01);
+    let whole = column.frozen();
+    (0..days).for_each(|_| column.step(above));
+    let open = whole - column.frozen();
+    near(open, stefan, 0.12 * stefan);
+    // Between the surface and the front by straight line, nearly: half of it half-way down.
+    near(column.at(stefan / 2.0), above / 2.0, 0.2 * above);
+    near(column.at(1.3 * stefan), 0.0, 0.3);
+    assert!(column.at(1.8 * stefan) <= 0.0, "below the front it is frozen: {}", column.at(1.8 * stefan));
+}
+
+/// After a hard winter without snow the seedbed is warm a few days after the air, while it is frozen below.
+#[test]
+fn the_seedbed_opens_before_the_ground_below_it() {
+    let mut column = Column::new(0.5, 6.0);
+    (0..100).for_each(|_| column.step(-8.0));
+    let frozen = column.frozen();
+    assert!(frozen > 0.4, "{frozen}");
+    let warm_after = |column: &mut Column, depth: f64| {
+        (1..90).find(|_| {
+            column.step(6.0);
+            column.at(depth) > 1.0
+        })
+    };
+    let (at_3, at_10) = (warm_after(&mut column.clone(), 0.03), warm_after(&mut column.clone(), 0.10));
+    let at_30 = warm_after(&mut column, 0.30);
+    // By Stefan's solution the front of 6 °C passes 10 cm on the first day, 30 cm on the sixth, and on the fifteenth
+    // the 48 cm to which the layer around 30 cm reaches; the soil has to be warmed to 0 °C first.
+    assert!(at_3 <= Some(2) && at_10 <= Some(4), "{at_3:?} {at_10:?}");
+    assert!((Some(6)..=Some(18)).contains(&at_30), "{at_30:?}");
+}
+
 /// A winter of 15 °C of frost: under snow the soil stays near freezing (Campbell & Norman 1998; common
 /// knowledge of snow countries), bare it follows the air.
 #[test]

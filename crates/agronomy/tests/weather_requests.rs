@@ -183,6 +183,15 @@ fn deeper_is_steadier_and_cover_shades() {
 #[case(json!({"weather": file("date,tmin\n2026-05-01,4\n"), "texture": "loam", "drainage": "well"}), "/weather")]
 #[case(json!({"weather": made("northern-hills", 1), "texture": "loam", "drainage": "well",
     "irrigation": [{"on": "1990-06-01", "depth": {"value": 2, "unit": "m"}}]}), "/irrigation/0/depth")]
+#[case(json!({"weather": made("northern-hills", 1), "texture": "loam", "drainage": "well", "soil": {"wilting_point": {"value": 30, "unit": "%"}}}), "/soil/wilting_point")]
+#[case(json!({"weather": made("northern-hills", 1), "texture": "loam", "drainage": "well", "soil": {"curve_number": 120}}), "/soil/curve_number")]
+#[case(json!({"weather": made("northern-hills", 1), "texture": "loam", "drainage": "well", "root_depth": {"value": 1, "unit": "cm"}}), "/root_depth")]
+#[case(json!({"weather": made("northern-hills", 1), "texture": "loam", "drainage": "well", "depletion": {"value": 100, "unit": "%"}}), "/depletion")]
+#[case(json!({"weather": made("northern-hills", 1), "texture": "loam", "drainage": "well", "top_missing": {"value": 80, "unit": "mm"}}), "/top_missing")]
+#[case(json!({"weather": made("northern-hills", 1), "texture": "loam", "drainage": "well",
+    "coefficients": [{"on": "1990-06-01", "basal": 0.3}, {"on": "1990-05-01", "basal": 1.0}]}), "/coefficients/1/on")]
+#[case(json!({"weather": made("northern-hills", 1), "texture": "loam", "drainage": "well",
+    "coefficients": [{"on": "1990-06-01", "basal": 3}]}), "/coefficients/0/basal")]
 fn the_balance_refuses(#[case] asked: Value, #[case] pointer: &str) {
     assert_eq!(refused(water::balance(&request::<BalanceRequest>(asked))).0, pointer);
 }

@@ -1428,11 +1428,13 @@ export interface components {
       missing: number[];
       /** @description Missing at the end. */
       missing_at_end: components["schemas"]["Quantity"];
+      /** @description Found no room in a soil that lets nothing through, and ran off, in all. */
+      overflow: components["schemas"]["Quantity"];
       /** @description Rain and snow in all. */
       rain: components["schemas"]["Quantity"];
       /** @description What the crop lacks nothing above: missing more than this is stress. */
       readily_available: components["schemas"]["Quantity"];
-      /** @description Ran off in all. */
+      /** @description Ran off as it fell, in all, by the curve number. */
       runoff: components["schemas"]["Quantity"];
       /** @description Days on which the crop suffered. */
       stress_days: number;
@@ -1445,16 +1447,26 @@ export interface components {
     };
     /** @description Request of the topic `water.balance`. */
     BalanceRequest: {
+      /**
+       * @description Basal crop coefficients on their days, in order: between two of them by straight line, before the first and
+       *     after the last as they are. The crop's own, awake and at rest, when there are none.
+       */
+      coefficients?: components["schemas"]["Coefficient"][];
       /** @description The established crop; a bare seedbed when absent. */
       crop?: string | null;
+      depletion?: components["schemas"]["Fraction"] | null;
       /** @description Drainage class. */
       drainage: components["schemas"]["Drainage"];
       /** @description Water brought. */
       irrigation?: components["schemas"]["Irrigation"][];
       /** @description Missing from the root zone on the evening before the first day. */
       missing?: components["schemas"]["Length"];
+      root_depth?: components["schemas"]["Length"] | null;
+      /** @description The soil's own figures, where they are known. */
+      soil?: components["schemas"]["OwnSoil"];
       /** @description Texture of the root zone. */
       texture: components["schemas"]["Texture"];
+      top_missing?: components["schemas"]["Length"] | null;
       /** @description The weather. */
       weather: components["schemas"]["WeatherInput"];
     };
@@ -1696,6 +1708,19 @@ export interface components {
        * @description The day.
        */
       today: string;
+    };
+    /** @description A basal crop coefficient on its day. */
+    Coefficient: {
+      /**
+       * Format: double
+       * @description The coefficient: transpiration as a share of reference evapotranspiration.
+       */
+      basal: number;
+      /**
+       * Format: date
+       * @description The day.
+       */
+      on: string;
     };
     /** @description Request of the topic `seed.compare`. */
     CompareRequest: {
@@ -3775,6 +3800,17 @@ export interface components {
       rate: components["schemas"]["MassPerArea"];
       /** @description Why, and what to mind. */
       why: components["schemas"]["Said"];
+    };
+    /** @description A soil's own figures, from a test or a soil survey, where they are known; what is absent is its texture's. */
+    OwnSoil: {
+      /**
+       * Format: double
+       * @description Runoff curve number.
+       */
+      curve_number?: number | null;
+      field_capacity?: components["schemas"]["Fraction"] | null;
+      readily_evaporable?: components["schemas"]["Length"] | null;
+      wilting_point?: components["schemas"]["Fraction"] | null;
     };
     /**
      * @description How phosphorus was extracted.
@@ -8286,16 +8322,26 @@ export interface operations {
     requestBody: {
       content: {
         "application/json": {
+          /**
+           * @description Basal crop coefficients on their days, in order: between two of them by straight line, before the first and
+           *     after the last as they are. The crop's own, awake and at rest, when there are none.
+           */
+          coefficients?: components["schemas"]["Coefficient"][];
           /** @description The established crop; a bare seedbed when absent. */
           crop?: string | null;
+          depletion?: components["schemas"]["Fraction"] | null;
           /** @description Drainage class. */
           drainage: components["schemas"]["Drainage"];
           /** @description Water brought. */
           irrigation?: components["schemas"]["Irrigation"][];
           /** @description Missing from the root zone on the evening before the first day. */
           missing?: components["schemas"]["Length"];
+          root_depth?: components["schemas"]["Length"] | null;
+          /** @description The soil's own figures, where they are known. */
+          soil?: components["schemas"]["OwnSoil"];
           /** @description Texture of the root zone. */
           texture: components["schemas"]["Texture"];
+          top_missing?: components["schemas"]["Length"] | null;
           /** @description The weather. */
           weather: components["schemas"]["WeatherInput"];
         };

@@ -6,8 +6,10 @@
 //! 8) and lags behind by z/D. A thermometer is read in the morning, at about eight by the sun (nine
 //! on a summer-time clock): the surface passes its mean then, and what lies deeper is still on its
 //! way up. Cover decides how much of the air's swing and of the sun reaches the surface, and snow
-//! ([`super::snow`]) keeps both off. A layer stays at 0 °C until its water has frozen, or thawed
-//! again. A soil thermometer corrects the model for its place and day.
+//! ([`super::snow`]) keeps both off. Freezing and thawing go by heat content (the enthalpy method of Voller & Cross
+//! 1981, International Journal of Heat and Mass Transfer 24:545–556, from memory): a layer stays at 0 °C until its
+//! water has frozen, or thawed again, and lets no warmth past it while it does, so that the ground opens from the top.
+//! A soil thermometer corrects the model for its place and day.
 
 use jiff::civil::Date;
 use serde::{Deserialize, Serialize};
@@ -15,7 +17,7 @@ use utoipa::ToSchema;
 
 use super::{
     Day, WeatherInput, Years, days_between,
-    maths::{exp, sin, sqrt},
+    maths::{exp, sin, smaller, sqrt},
     plus,
     snow::Snow,
     sun,
@@ -93,11 +95,20 @@ pub struct Column {
     temperatures: [f64; LAYERS],
     // How much of each layer's water has frozen, in the degrees of FREEZES.
     frozen: [f64; LAYERS],
+    any_frozen: bool,
     surface: f64,
+    above: [f64; LAYERS],
     below: [f64; LAYERS],
     factor: [f64; LAYERS],
     inverse: [f64; LAYERS],
-    first: f64,
+}
+
+/// What a layer does while it is solved for.
+#[derive(Debug, Clone, Copy, PartialEq, Eq)]
+enum Phase {
+    Open,
+    Turning,
+    Frozen,
 }
 
 impl Column {
@@ -127,8 +138,17 @@ impl Column {
             }
             inverse[layer] = 1.0 / diagonal;
         }
-        let (temperatures, frozen) = ([temperature; LAYERS], [0.0; LAYERS]);
-        Self { temperatures, frozen, surface: temperature, below, factor, inverse, first: above[0] }
+        let all = if temperature < 0.0 { FREEZES } else { 0.0 };
+        Self {
+            temperatures: [temperature; LAYERS],
+            frozen: [all; LAYERS],
+            any_frozen: all > 0.0,
+            surface: temperature,
+            above,
+            below,
+            factor,
+            inverse,
+        }
     }
 
     /// The uppermost layer, °C.
@@ -140,24 +160,104 @@ impl Column {
     /// One day under a surface of a mean temperature.
     #[inline]
     pub fn step(&mut self, surface: f64) {
-        let mut right = self.temperatures;
-        right[0] += self.first * surface;
-        for layer in 1..LAYERS {
-            right[layer] += self.factor[layer] * right[layer - 1];
-        }
-        let mut warmer = 0.0;
-        for layer in (0..LAYERS).rev() {
-            warmer = (right[layer] + self.below[layer] * warmer) * self.inverse[layer];
-            self.temperatures[layer] = warmer;
-        }
-        // What a layer has gone below 0 °C is heat of freezing while it has water left, and what it has
-        // gone above is heat of thawing while it has ice.
-        for (temperature, frozen) in self.temperatures.iter_mut().zip(&mut self.frozen) {
-            let left = (*frozen - *temperature).clamp(0.0, FREEZES);
-            *temperature = if 0.0 < left && left < FREEZES { 0.0 } else { *temperature + left - *frozen };
-            *frozen = left;
-        }
         self.surface = surface;
+        if !self.any_frozen {
+            let mut right = self.temperatures;
+            right[0] += self.above[0] * surface;
+            for layer in 1..LAYERS {
+                right[layer] += self.factor[layer] * right[layer - 1];
+            }
+            let mut warmer = 0.0;
+            let mut coldest = f64::INFINITY;
+            for layer in (0..LAYERS).rev() {
+                warmer = (right[layer] + self.below[layer] * warmer) * self.inverse[layer];
+                coldest = smaller(coldest, warmer);
+                right[layer] = warmer;
+            }
+            if coldest >= 0.0 {
+                self.temperatures = right;
+                return;
+            }
+        }
+        self.step_with_ice(surface);
+    }
+
+    /// The same where water freezes or ice thaws: heat content before and after, each layer open, frozen, or turning
+    /// at 0 °C. Which is which is tried until it holds.
+    #[cold]
+    fn step_with_ice(&mut self, surface: f64) {
+        // Degrees above frozen through at 0 °C.
+        let heat: [f64; LAYERS] = std::array::from_fn(|layer| self.temperatures[layer] + FREEZES - self.frozen[layer]);
+        let mut phases: [Phase; LAYERS] = std::array::from_fn(|layer| match self.frozen[layer] {
+            frozen if frozen <= 0.0 => Phase::Open,
+            frozen if frozen < FREEZES => Phase::Turning,
+            _ => Phase::Frozen,
+        });
+        let mut after = heat;
+        for _ in 0..4 * LAYERS {
+            let warm = self.solved(surface, &heat, &phases);
+            for layer in 0..LAYERS {
+                let over = if layer == 0 { surface } else { warm[layer - 1] };
+                let under = if layer + 1 == LAYERS { 0.0 } else { warm[layer + 1] };
+                after[layer] =
+                    heat[layer] + self.above[layer] * (over - warm[layer]) - self.below[layer] * (warm[layer] - under);
+            }
+            let mut held = true;
+            for layer in 0..LAYERS {
+                let next = match phases[layer] {
+                    Phase::Open if warm[layer] < 0.0 => Phase::Turning,
+                    Phase::Frozen if warm[layer] > 0.0 => Phase::Turning,
+                    Phase::Turning if after[layer] < 0.0 => Phase::Frozen,
+                    Phase::Turning if after[layer] > FREEZES => Phase::Open,
+                    same => same,
+                };
+                held &= next == phases[layer];
+                phases[layer] = next;
+            }
+            if held {
+                break;
+            }
+        }
+        // By heat content, whatever was tried: none is lost.
+        self.any_frozen = false;
+        for layer in 0..LAYERS {
+            let left = (FREEZES - after[layer]).clamp(0.0, FREEZES);
+            self.frozen[layer] = left;
+            self.temperatures[layer] = after[layer] - after[layer].clamp(0.0, FREEZES);
+            self.any_frozen |= left > 0.0;
+        }
+    }
+
+    /// Temperatures of the layers, each of its phase.
+    // Layers are told by their number: each reaches for its neighbours.
+    #[allow(clippy::needless_range_loop)]
+    fn solved(&self, surface: f64, heat: &[f64; LAYERS], phases: &[Phase; LAYERS]) -> [f64; LAYERS] {
+        let (mut right, mut inverse, mut below) = ([0.0; LAYERS], [1.0; LAYERS], [0.0; LAYERS]);
+        for layer in 0..LAYERS {
+            let own = match phases[layer] {
+                Phase::Turning => continue,
+                Phase::Open => heat[layer] - FREEZES,
+                Phase::Frozen => heat[layer],
+            };
+            let mut diagonal = 1.0 + self.above[layer] + self.below[layer];
+            right[layer] = own;
+            below[layer] = self.below[layer];
+            if layer == 0 {
+                right[layer] += self.above[layer] * surface;
+            } else {
+                let factor = self.above[layer] * inverse[layer - 1];
+                diagonal -= factor * below[layer - 1];
+                right[layer] += factor * right[layer - 1];
+            }
+            inverse[layer] = 1.0 / diagonal;
+        }
+        let mut warm = [0.0; LAYERS];
+        let mut under = 0.0;
+        for layer in (0..LAYERS).rev() {
+            under = (right[layer] + below[layer] * under) * inverse[layer];
+            warm[layer] = under;
+        }
+        warm
     }
 
     /// How much of the soil is frozen, as a depth in m.

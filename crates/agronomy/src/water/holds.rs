@@ -1,0 +1,121 @@
+//! How soils hold water, and how fast they let it go.
+
+use serde::{Deserialize, Serialize};
+use utoipa::ToSchema;
+
+use crate::{
+    crop::Drainage,
+    refusal::{Checks, Refused},
+    said,
+    texture::Texture,
+    units::{Fraction, Length, Measure, Unit},
+};
+
+/// How a soil holds water.
+#[derive(Debug, Clone, Copy, PartialEq)]
+pub struct Holds {
+    /// Water at field capacity, m³/m³.
+    pub field_capacity: f64,
+    /// At the wilting point.
+    pub wilting_point: f64,
+    /// Evaporated at full speed before the surface dries, m.
+    pub readily_evaporable: f64,
+    /// Runoff curve number of a sown or bare field in fair order.
+    pub curve_number: f64,
+}
+
+/// Of a texture: middles of the ranges in FAO-56 table 19; curve numbers for small grain in rows,
+/// fair, hydrologic groups A to D (NEH 630, from memory).
+pub fn holds(texture: Texture) -> Holds {
+    let of = |field_capacity, wilting_point, readily_evaporable, curve_number| Holds {
+        field_capacity,
+        wilting_point,
+        readily_evaporable,
+        curve_number,
+    };
+    match texture {
+        Texture::Sand => of(0.12, 0.045, 0.0045, 64.0),
+        Texture::SandyLoam => of(0.23, 0.11, 0.008, 70.0),
+        Texture::Loam => of(0.25, 0.12, 0.009, 76.0),
+        Texture::SiltLoam => of(0.29, 0.15, 0.0095, 78.0),
+        Texture::ClayLoam => of(0.33, 0.19, 0.0095, 83.0),
+        Texture::Clay => of(0.36, 0.22, 0.01, 86.0),
+    }
+}
+
+/// Share of the water above field capacity that leaves in a day (assumed by the class's words:
+/// a day or two, some days, weeks).
+pub fn drains(drainage: Drainage) -> f64 {
+    match drainage {
+        Drainage::Well => 0.65,
+        Drainage::Moderate => 0.40,
+        Drainage::SomewhatPoor => 0.20,
+        Drainage::Poor => 0.08,
+    }
+}
+
+/// Whether what a soil has no room for goes on down through it. Where something below holds water up, it stands and
+/// leaves over the surface.
+pub fn lets_through(drainage: Drainage) -> bool {
+    matches!(drainage, Drainage::Well | Drainage::Moderate)
+}
+
+/// A soil's own figures, from a test or a soil survey, where they are known; what is absent is its texture's.
+#[derive(Debug, Clone, Copy, PartialEq, Default, Serialize, Deserialize, ToSchema)]
+#[serde(deny_unknown_fields)]
+pub struct OwnSoil {
+    /// Water at field capacity, by volume.
+    #[serde(default)]
+    pub field_capacity: Option<Fraction>,
+    /// Water at the wilting point, by volume.
+    #[serde(default)]
+    pub wilting_point: Option<Fraction>,
+    /// Evaporated at full speed before the surface dries.
+    #[serde(default)]
+    pub readily_evaporable: Option<Length>,
+    /// Runoff curve number.
+    #[serde(default)]
+    pub curve_number: Option<f64>,
+}
+
+impl OwnSoil {
+    /// How a soil of a texture holds water, with its own figures where they are known.
+    ///
+    /// # Errors
+    /// Water that no soil holds, a wilting point at or above field capacity, a curve number out of range.
+    pub fn over(self, texture: Texture) -> Result<Holds, Refused> {
+        let of_texture = holds(texture);
+        let mut checks = Checks::new();
+        if let Some(share) = self.field_capacity {
+            checks.within("/field_capacity", "field capacity", share, Unit::Percent, 3.0, 80.0);
+        }
+        if let Some(share) = self.wilting_point {
+            checks.within("/wilting_point", "the wilting point", share, Unit::Percent, 0.0, 70.0);
+        }
+        if let Some(depth) = self.readily_evaporable {
+            checks.within("/readily_evaporable", "what evaporates readily", depth, Unit::Mm, 1.0, 15.0);
+        }
+        if let Some(number) = self.curve_number {
+            let detail = said!("the curve number is {}; it must be from 30 to 98", number);
+            checks.require((30.0..=98.0).contains(&number), "/curve_number", detail);
+        }
+        let share = |own: Option<Fraction>, of_texture: f64| own.map_or(of_texture, Measure::base);
+        let holds = Holds {
+            field_capacity: share(self.field_capacity, of_texture.field_capacity),
+            wilting_point: share(self.wilting_point, of_texture.wilting_point),
+            readily_evaporable: self.readily_evaporable.map_or(of_texture.readily_evaporable, Measure::base),
+            curve_number: self.curve_number.unwrap_or(of_texture.curve_number),
+        };
+        if holds.wilting_point + 0.01 > holds.field_capacity {
+            let at = if self.wilting_point.is_some() { "/wilting_point" } else { "/field_capacity" };
+            let percent = |share: f64| Fraction::from_base(share).quantity();
+            let detail = said!(
+                "the wilting point is {} and field capacity {}: a soil holds more at field capacity",
+                percent(holds.wilting_point),
+                percent(holds.field_capacity)
+            );
+            checks.refuse(at, detail);
+        }
+        checks.done().map(|()| holds)
+    }
+}
