@@ -1,14 +1,16 @@
 //! Files of weather: what is read, what is reported, what is never filled in.
 
 use agronomy::weather::{
-    Day, Place, Years,
+    Day, Normals, Place, Years,
     csv::{Column, FileMapping, FileUnits, Finding, Level, Read, read_daily, write_daily},
+    generate,
     generator::Climate,
-    place_normals,
+    place_normals, plus,
 };
 use jiff::civil::date;
 use proptest::prelude::*;
 use rstest::rstest;
+use serde_json::json;
 
 fn read(text: &str) -> Read {
     read_daily(text, &FileMapping::default(), Some(date(2026, 5, 14))).unwrap()
@@ -195,6 +197,73 @@ fn a_generated_century_returns_to_its_normals(
     let mean = wet.iter().filter(|wet| **wet).count() as f64 / spells;
     let share = normals.wet_days.iter().sum::<f64>() / 365.0;
     assert!((mean - 1.0 / (0.75 * (1.0 - share))).abs() < 0.2, "{place}: {mean:.2} days");
+}
+
+/// The spread is the standard deviation of either temperature from its day's usual one, whatever wet and dry days differ
+/// by; and days do not heap up at a least range.
+#[rstest]
+fn the_spread_is_that_of_the_days(#[values("northern-hills", "southern-plains", "tropical-highland")] place: &str) {
+    let normals = place_normals(place).unwrap();
+    let years = Climate::new(&normals).years(5, date(1800, 1, 1), date(2099, 12, 31));
+    let mut by_day = vec![[0.0_f64; 5]; 367];
+    for (index, day) in years.days.iter().enumerate() {
+        let sums = &mut by_day[plus(years.first, index as i32).day_of_year() as usize];
+        let parts = [1.0, day.tmin, day.tmin * day.tmin, day.tmax, day.tmax * day.tmax];
+        sums.iter_mut().zip(parts).for_each(|(sum, part)| *sum += part);
+    }
+    for month in 0..12_usize {
+        let days = (0..365).filter(|ahead| plus(date(2001, 1, 1), *ahead).month() as usize == month + 1);
+        let (mut low, mut high, mut count) = (0.0, 0.0, 0.0);
+        for [many, min, min2, max, max2] in days.map(|ahead| by_day[ahead as usize + 1]) {
+            low += min2 / many - (min / many).powi(2);
+            high += max2 / many - (max / many).powi(2);
+            count += 1.0;
+        }
+        for (what, variance) in [("lowest", low / count), ("highest", high / count)] {
+            let off = variance.sqrt() / normals.spread[month] - 1.0;
+            assert!(off.abs() < 0.06, "{place}, month {}: the {what} spreads {:+.1} %", month + 1, off * 100.0);
+        }
+    }
+    let mut ranges: Vec<f64> = years.days.iter().map(|day| day.tmax - day.tmin).collect();
+    ranges.sort_by(f64::total_cmp);
+    assert!(ranges[0] > 0.0 && ranges.windows(2).filter(|pair| pair[1] - pair[0] < 1e-12).count() == 0);
+    let narrow = ranges.iter().filter(|range| **range < 1.0).count() as f64 / ranges.len() as f64;
+    assert!(narrow < 0.02, "{:.1} % of days hardly warm up", narrow * 100.0);
+}
+
+/// In a hot desert's June the dew point lies ten degrees and more below the night (any climate table of one; common
+/// practice, no source); in a humid summer two or three.
+#[rstest]
+#[case::desert(20.0, (10.0, 25.0))]
+#[case::humid(1_400.0, (1.5, 4.0))]
+fn dry_places_have_dry_air(#[case] rain: f64, #[case] (least, most): (f64, f64)) {
+    let normals = Normals {
+        latitude: 33.4,
+        elevation: 340.0,
+        tmin: [24.0; 12],
+        tmax: [39.0; 12],
+        spread: [3.0; 12],
+        rain: [rain / 12.0; 12],
+        wet_days: [2.0; 12],
+        wind: [2.5; 12],
+    };
+    let years = Climate::new(&normals).years(5, date(2001, 6, 1), date(2001, 6, 30));
+    let dry: Vec<f64> = years.days.iter().filter(|day| day.rain == 0.0).map(|day| day.tmin - day.dew_point).collect();
+    let mean = dry.iter().sum::<f64>() / dry.len() as f64;
+    assert!((least..=most).contains(&mean), "{mean}");
+}
+
+/// Years are whole by the calendar.
+#[rstest]
+#[case("2004-01-01", 1, "2004-12-31")]
+#[case("2003-01-01", 1, "2003-12-31")]
+#[case("2003-03-01", 1, "2004-02-29")]
+#[case("2004-02-29", 1, "2005-02-27")]
+#[case("1900-01-01", 200, "2099-12-31")]
+fn whole_years_are_whole(#[case] from: &str, #[case] years: u32, #[case] last: &str) {
+    let asked = json!({"place": "northern-hills", "from": from, "years": years});
+    let made = generate(&serde_json::from_value(asked).unwrap()).unwrap().value;
+    assert_eq!(made.csv.lines().last().unwrap().split(',').next(), Some(last));
 }
 
 #[test]

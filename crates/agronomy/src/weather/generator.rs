@@ -5,7 +5,10 @@
 //! Resources Research 17:182–190, with the lag matrices of Richardson & Wright 1984, WGEN, USDA
 //! ARS-8); rain on a wet day is gamma. Chain and gamma come from monthly wet days and rain alone by
 //! the regressions of Geng, Penning de Vries & Supit 1986 (Agricultural and Forest Meteorology
-//! 36:363–376). Monthly means are returned to exactly but for chance.
+//! 36:363–376). Monthly means are returned to exactly but for chance, and so is the spread from day to day: what wet
+//! and dry days differ by is part of it. A day's range is lognormal, so that the lowest stays below the highest
+//! without a floor that days heap up at. The dew point of a dry day follows the lowest temperature and how dry the
+//! place is (Kimball, Running & Nemani 1997, Agricultural and Forest Meteorology 85:87–98, from memory).
 //!
 //! Every day draws its own independent standard normals from seed and date. So any day can be asked
 //! for again, and a forecast can be made that is honest by construction: it sees each draw through
@@ -103,6 +106,52 @@ pub struct Climate {
     wet: Vec<f64>,
     wind: Vec<f64>,
     amounts: Vec<Amounts>,
+    /// What brings each residual to a deviation of one.
+    scale: [f64; 3],
+    /// Correlation of the first two.
+    alike: f64,
+    /// Rain of a year, mm.
+    rain: f64,
+}
+
+/// The standing covariance of the residuals under [`LAG`] and [`MIX`]: it is near one, and not one.
+fn standing() -> [[f64; 3]; 3] {
+    let mut held = [[0.0; 3]; 3];
+    for _ in 0..200 {
+        let before = held;
+        for (row, line) in held.iter_mut().enumerate() {
+            for (column, cell) in line.iter_mut().enumerate() {
+                let lagged: f64 = (0..3)
+                    .flat_map(|i| (0..3).map(move |j| (i, j)))
+                    .map(|(i, j)| LAG[row][i] * before[i][j] * LAG[column][j])
+                    .sum();
+                let mixed: f64 = (0..3).map(|i| MIX[row][i] * MIX[column][i]).sum();
+                *cell = lagged + mixed;
+            }
+        }
+    }
+    held
+}
+
+/// A positive amount of a mean and a deviation at a standard normal draw: lognormal, hardly wider than its mean.
+fn lognormal(mean: f64, deviation: f64, draw: f64) -> f64 {
+    let ratio = (deviation / mean).min(0.9);
+    let wide = (1.0 + ratio * ratio).ln();
+    mean * (wide.sqrt() * draw - wide / 2.0).exp()
+}
+
+/// Dew point of a dry day, °C, by Kimball et al. 1997: its lowest and highest temperature, what the air could take up
+/// (FAO-56 equation 52, from the range of temperature) and the rain of a year, mm.
+fn dew_of_dry_air(lowest: f64, highest: f64, extraterrestrial: f64, rain: f64) -> f64 {
+    let warmth = (lowest + highest) / 2.0 + 17.8;
+    let takes_up = (0.0023 * 0.408 * extraterrestrial * warmth * (highest - lowest).max(0.0).sqrt()).max(0.0);
+    // The polynomial holds to about here.
+    let dry = (takes_up / rain.max(20.0)).min(0.12);
+    let share = -0.127
+        + 1.121 * (1.003 - 1.444 * dry + 12.312 * dry * dry - 32.766 * dry * dry * dry)
+        + 0.0006 * (highest - lowest);
+    // No closer than a humid place's two degrees.
+    ((lowest + 273.15) * share - 273.15).min(lowest - 2.0)
 }
 
 /// The independent standard normals behind one day.
@@ -136,6 +185,7 @@ pub fn draws(seed: u64, day: Date) -> Draws {
 impl Climate {
     /// From normals that have been checked.
     pub fn new(normals: &Normals) -> Self {
+        let held = standing();
         let lengths: [f64; 12] = std::array::from_fn(|month| {
             (MONTH_ENDS[month] - if month == 0 { 0 } else { MONTH_ENDS[month - 1] }) as f64
         });
@@ -152,6 +202,9 @@ impl Climate {
             wet: through_the_year(&wet).into_iter().map(|share| share.clamp(0.0, 0.95)).collect(),
             wind: through_the_year(&normals.wind),
             amounts: (0..12).map(amount).collect(),
+            scale: std::array::from_fn(|at| 1.0 / held[at][at].sqrt()),
+            alike: held[0][1] / (held[0][0] * held[1][1]).sqrt(),
+            rain: normals.rain.iter().sum(),
         }
     }
 
@@ -162,33 +215,50 @@ impl Climate {
 
     /// The next day, from what is remembered and its draws.
     pub fn step(&self, memory: &mut Memory, date: Date, draws: Draws) -> Day {
-        let [occurrence, amount, warm, cool, bright, windy] = draws.0;
+        let [occurrence, amount, first, second, third, windy] = draws.0;
         let day = (usize::try_from(date.day_of_year()).unwrap_or(1) - 1).min(364);
         let share = self.wet[day];
         let chance = if memory.wet { 0.25 + 0.75 * share } else { 0.75 * share };
         memory.wet = normal_share(occurrence) < chance;
         let rain = if memory.wet { WET + self.amounts[date.month() as usize - 1].at(amount) } else { 0.0 };
 
-        let noise = [warm, cool, bright];
+        let noise = [first, second, third];
         let before = memory.residuals;
         memory.residuals = std::array::from_fn(|row| {
             (0..3).map(|column| LAG[row][column] * before[column] + MIX[row][column] * noise[column]).sum()
         });
         let extraterrestrial = sun::sky_on(self.place.latitude, date).extraterrestrial;
         let clear = sun::clear_sky(extraterrestrial, self.place.elevation);
-        // Cloud keeps the day cool and the night warm, the more so the higher the sun.
-        let cloud = 3.5 * (extraterrestrial / 42.0).min(1.0);
-        let (days_side, nights_side) = if memory.wet { (share - 1.0, 1.0 - share) } else { (share, 0.0 - share) };
-        let highest = self.tmax[day] + cloud * days_side + self.spread[day] * memory.residuals[0];
-        let lowest = self.tmin[day] + 0.3 * cloud * nights_side + self.spread[day] * memory.residuals[1];
-        let lowest = lowest.min(highest - 0.5);
-        let brightness = if memory.wet { 0.45 } else { 0.78 } + 0.13 * memory.residuals[2];
+        let [warm, cool, bright] = std::array::from_fn(|at| self.scale[at] * memory.residuals[at]);
+        // Cloud keeps the day cool and the night warm, the more so the higher the sun; by no more than the range of
+        // temperature and the spread have room for.
+        let usual = self.tmax[day] - self.tmin[day];
+        let apart = (share * (1.0 - share)).sqrt();
+        let cloud =
+            (3.5 * (extraterrestrial / 42.0).min(1.0)).min(0.5 * usual).min(0.85 * self.spread[day] / apart.max(0.01));
+        let side = if memory.wet { share - 1.0 } else { share };
+        // The rest of the spread is chance.
+        let left = |share_of_cloud: f64| {
+            let by_cloud = share_of_cloud * cloud * apart;
+            (self.spread[day] * self.spread[day] - by_cloud * by_cloud).sqrt()
+        };
+        let (highs, lows) = (left(1.0), left(0.3));
+        let middle = (self.tmax[day] + self.tmin[day] + 0.7 * cloud * side + highs * warm + lows * cool) / 2.0;
+        let mean_range = usual + 1.3 * cloud * side;
+        let deviation = (highs * highs + lows * lows - 2.0 * highs * lows * self.alike).sqrt();
+        let range = lognormal(mean_range, deviation, (highs * warm - lows * cool) / deviation.max(1e-9));
+        let (lowest, highest) = (middle - range / 2.0, middle + range / 2.0);
+        let brightness = if memory.wet { 0.45 } else { 0.78 } + 0.13 * bright;
         Day {
             tmin: lowest,
             tmax: highest,
             rain,
             radiation: clear * brightness.clamp(0.12, 1.0),
-            dew_point: lowest - if memory.wet { 0.3 } else { 2.0 },
+            dew_point: if memory.wet {
+                lowest - 0.3
+            } else {
+                dew_of_dry_air(lowest, highest, extraterrestrial, self.rain)
+            },
             wind: self.wind[day] * (0.35 * windy - 0.061).exp(),
         }
     }

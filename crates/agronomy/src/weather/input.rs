@@ -1,6 +1,6 @@
 //! Weather in a request: a file's text, or generated years.
 
-use jiff::civil::Date;
+use jiff::{ToSpan, civil::Date};
 use serde::{Deserialize, Serialize};
 use utoipa::ToSchema;
 
@@ -67,7 +67,9 @@ impl GenerateRequest {
 
     fn years(&self) -> Result<Years, Refused> {
         let normals = self.normals()?;
-        let last = plus(self.from, (f64::from(self.years) * 365.25).round() as i32 - 1);
+        // Whole years by the calendar; one that begins on a leap day ends before the next 28 February is over.
+        let after = self.from.saturating_add(i64::from(self.years).years());
+        let last = plus(after, -1);
         Ok(Climate::new(&normals).years(self.seed, self.from, last))
     }
 }
