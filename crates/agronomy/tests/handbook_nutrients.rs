@@ -295,6 +295,66 @@ fn nitrogen_of_manure(#[case] days: Option<u32>, #[case] a_ton: f64) {
     near(rate.n_in_later_years[0].to(Unit::LbPerAc), 50.0 / a_ton * 6.0 * 0.12, 1e-9);
 }
 
+/// The same guidelines by kind: what a ton of organic nitrogen frees in its first year (from memory; compost by common
+/// practice).
+#[rstest]
+#[case::slurry(json!({"manure": "cattle"}), Some(8.0), 35.0)]
+#[case::nobody_said(json!({}), None, 35.0)]
+#[case::just_liquid(json!({}), Some(17.9), 35.0)]
+#[case::solid(json!({}), Some(18.0), 25.0)]
+#[case::pigs(json!({"manure": "swine"}), Some(5.0), 50.0)]
+#[case::hens(json!({"manure": "poultry"}), Some(60.0), 55.0)]
+#[case::horses(json!({"manure": "horse"}), Some(30.0), 30.0)]
+#[case::sheep(json!({"manure": "sheep"}), Some(30.0), 35.0)]
+#[case::compost(json!({"manure": "compost"}), Some(50.0), 10.0)]
+fn organic_nitrogen_by_kind(#[case] mut request: Value, #[case] dry: Option<f64>, #[case] freed: f64) {
+    let percent = |value: f64| json!({"value": value, "unit": "%"});
+    request["analysis"] = json!({"total_n": percent(1.0), "p2o5": percent(0.25), "k2o": percent(0.45)});
+    if let Some(dry) = dry {
+        request["analysis"]["dry_matter"] = percent(dry);
+    }
+    request["needs"] = json!({"n": lb(70.0)});
+    let rate = manure::rate(&serde_json::from_value(request).unwrap()).unwrap().value;
+    // A ton holds 20 lb of organic nitrogen.
+    near(rate.rate.to(Unit::TonPerAc), 70.0 / (20.0 * freed / 100.0), 1e-9);
+}
+
+/// Slurry by the thousand gallons: 28 lb of nitrogen, 12 of it ammonium, 13 of P₂O₅, 25 of K₂O, injected. By hand:
+/// 16 × 0.35 + 12 = 17.6 lb available; 5,000 gallons meet 65 lb of P₂O₅ whatever a gallon weighs.
+#[rstest]
+#[case(None)]
+#[case(Some(1_020.0))]
+fn slurry_by_the_thousand_gallons(#[case] density: Option<f64>) {
+    let held = |value: f64| json!({"value": value, "unit": "lb/1000gal"});
+    let mut analysis = json!({"total_n": held(28.0), "ammonium_n": held(12.0), "p2o5": held(13.0), "k2o": held(25.0)});
+    if let Some(density) = density {
+        analysis["density"] = json!({"value": density, "unit": "kg/m3"});
+    }
+    let request =
+        json!({"analysis": analysis, "days_to_incorporation": 0, "needs": {"p2o5": lb(65.0), "k2o": lb(180.0)}});
+    let rate = manure::rate(&serde_json::from_value(request).unwrap()).unwrap().value;
+    assert_eq!(rate.binds, Some(Limit::P));
+    near(rate.volume.unwrap().to(Unit::GalPerAc), 5_000.0, 1e-6);
+    near(amount(&rate.brings, Nutrient::N).to(Unit::LbPerAc), 5.0 * 17.6, 1e-9);
+    near(amount(&rate.brings, Nutrient::K2o).to(Unit::LbPerAc), 125.0, 1e-9);
+    // A gallon of water weighs 8.345 lb.
+    let pounds = density.unwrap_or(1_000.0) / 1_000.0 * 8.3454 * 5_000.0;
+    near(rate.rate.to(Unit::LbPerAc), pounds, 0.5);
+}
+
+/// What laboratories write: a percentage, pounds in a ton, kilograms in a tonne are one.
+#[rstest]
+#[case(10.0, "lb/ton")]
+#[case(5.0, "kg/t")]
+#[case(0.5, "%")]
+fn a_share_however_it_is_written(#[case] value: f64, #[case] unit: &str) {
+    let held = json!({"value": value, "unit": unit});
+    let request = json!({"analysis": {"total_n": held, "p2o5": held, "k2o": held}, "needs": {"p2o5": lb(60.0)}});
+    let rate = manure::rate(&serde_json::from_value(request).unwrap()).unwrap().value;
+    near(rate.rate.to(Unit::TonPerAc), 6.0, 1e-9);
+    assert_eq!(rate.volume, None);
+}
+
 /// Whichever limit is met first binds, and what is left is told. A ton brings 5 lb P₂O₅ and 9 K₂O.
 #[rstest]
 #[case(json!({"p2o5": lb(60.0), "k2o": lb(180.0)}), None, Limit::P, 12.0)]

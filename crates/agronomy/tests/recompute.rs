@@ -38,6 +38,7 @@ impl Made {
             D::Length | D::VolumePerArea => made(0, 1, 0),
             D::Area => made(0, 2, 0),
             D::Mass => made(1, 0, 0),
+            D::MassPerVolume => made(1, -3, 0),
             D::Volume => made(0, 3, 0),
             D::Money => made(0, 0, 1),
             D::MoneyPerArea => made(0, -2, 1),

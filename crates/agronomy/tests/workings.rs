@@ -78,6 +78,9 @@ fn years() -> Value {
 #[case::et0_by_the_mean_humidity(worked(json!({"latitude": 50.8, "day": "2026-07-06", "tmin": {"value": 12.3, "unit": "degC"},
     "tmax": {"value": 21.5, "unit": "degC"}, "humidity_mean": {"value": 70, "unit": "%"}}), weather::et0::et0), 9)]
 #[case::removal(worked(json!({"crop": "giant-miscanthus", "yield": {"value": 8, "unit": "ton/ac"}, "after_frost": true}), nutrients::removal), 4)]
+#[case::slurry(worked(json!({"manure": "swine", "analysis": {"total_n": {"value": 28, "unit": "lb/1000gal"}, "ammonium_n": {"value": 12, "unit": "lb/1000gal"},
+    "p2o5": {"value": 13, "unit": "lb/1000gal"}, "k2o": {"value": 25, "unit": "lb/1000gal"}}, "days_to_incorporation": 0,
+    "needs": {"p2o5": {"value": 65, "unit": "lb/ac"}}}), nutrients::manure::rate), 8)]
 #[case::manure(worked(json!({"analysis": {"total_n": {"value": 0.5, "unit": "%"}, "ammonium_n": {"value": 0.2, "unit": "%"},
     "p2o5": {"value": 0.25, "unit": "%"}, "k2o": {"value": 0.45, "unit": "%"}}, "days_to_incorporation": 1,
     "needs": {"p2o5": {"value": 60, "unit": "lb/ac"}, "k2o": {"value": 180, "unit": "lb/ac"}}}), nutrients::manure::rate), 4)]

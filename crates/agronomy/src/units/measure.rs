@@ -146,6 +146,10 @@ measures! {
     Pressure: Pressure, written KPa;
     /// Speed of wind or machine.
     Speed: Speed, written MPerS;
+    /// A volume on an area: slurry, spray.
+    VolumePerArea: VolumePerArea, written LPerHa;
+    /// Mass in a volume: what a liquid holds.
+    MassPerVolume: MassPerVolume, written KgPerM3;
     /// A share of a whole, written in percent. A plain factor is an `f64`.
     Fraction: Ratio, written Percent;
     /// Mass.
@@ -194,6 +198,7 @@ product! {
     MassPerArea * MoneyPerMass = MoneyPerArea;
     MoneyPerMass * Mass = Money;
     CountPerArea * Length = CountPerLength;
+    VolumePerArea * MassPerVolume = MassPerArea;
 }
 
 impl Mul for Length {
@@ -244,4 +249,4 @@ macro_rules! ratio {
         impl Div<$name> for $name { type Output = Fraction; fn div(self, by: $name) -> Fraction { Fraction(self.0 / by.0) } }
     )+};
 }
-ratio! { MassPerArea Mass Money Area Length Charge SoilContent MoneyPerMass ThermalTime }
+ratio! { MassPerVolume MassPerArea Mass Money Area Length Charge SoilContent MoneyPerMass ThermalTime }

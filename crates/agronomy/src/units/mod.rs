@@ -24,8 +24,8 @@ mod unit;
 pub use basis::{AsFed, Bulk, DryMatter, Element, Oxide, PureLive};
 pub use measure::{
     Area, Charge, ChargePerVolume, CountPerArea, CountPerLength, CountPerMass, Fraction, Length, Mass, MassPerArea,
-    Measure, Money, MoneyPerArea, MoneyPerMass, MoneyPerNutrient, Pressure, Radiation, SoilContent, Speed, Temperature,
-    TemperatureStep, ThermalTime, WaterPerDay,
+    MassPerVolume, Measure, Money, MoneyPerArea, MoneyPerMass, MoneyPerNutrient, Pressure, Radiation, SoilContent,
+    Speed, Temperature, TemperatureStep, ThermalTime, VolumePerArea, WaterPerDay,
 };
 pub use quantity::Quantity;
 pub use read::{Understood, read};

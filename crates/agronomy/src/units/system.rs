@@ -42,6 +42,7 @@ impl System {
             D::Mass => (Unit::Lb, Unit::Kg),
             D::Volume => (Unit::Gal, Unit::L),
             D::VolumePerArea => (Unit::GalPerAc, Unit::LPerHa),
+            D::MassPerVolume => (Unit::LbPer1000Gal, Unit::KgPerM3),
             D::Speed => (Unit::Mph, Unit::KmPerH),
             D::WaterPerDay => (Unit::InPerDay, Unit::MmPerDay),
             D::EnergyPerArea => (Unit::MjPerM2, Unit::MjPerM2),

@@ -29,6 +29,8 @@ pub enum Dimension {
     Volume,
     /// Volume on an area: spray, irrigation (base m).
     VolumePerArea,
+    /// Mass in a volume.
+    MassPerVolume,
     /// Speed (base m/s).
     Speed,
     /// Water a day: evapotranspiration (base mm/d).
@@ -72,6 +74,7 @@ impl Dimension {
             Self::Mass => "a mass, such as lb or kg",
             Self::Volume => "a volume, such as gal or L",
             Self::VolumePerArea => "a volume per area, such as gal/ac or L/ha",
+            Self::MassPerVolume => "a mass per volume, such as lb/1000gal or kg/m3",
             Self::Speed => "a speed, such as mph or km/h",
             Self::WaterPerDay => "water a day, such as mm/d or in/d",
             Self::EnergyPerArea => "an energy per area, such as MJ/m2",
@@ -179,6 +182,8 @@ units! {
     DegC "degC" Temperature 1.0, 0.0, SI;
     Percent "%" Ratio 0.01, 0.0, None;
     One "1" Ratio 1.0, 0.0, None;
+    LbPerTon "lb/ton" Ratio 1.0 / 2_000.0, 0.0, None;
+    KgPerT "kg/t" Ratio 1e-3, 0.0, None;
     Lb "lb" Mass POUND, 0.0, US;
     Oz "oz" Mass POUND / 16.0, 0.0, US;
     Kg "kg" Mass 1.0, 0.0, SI;
@@ -189,6 +194,8 @@ units! {
     L "L" Volume LITRE, 0.0, SI;
     GalPerAc "gal/ac" VolumePerArea GALLON / ACRE, 0.0, US;
     LPerHa "L/ha" VolumePerArea LITRE / HECTARE, 0.0, SI;
+    LbPer1000Gal "lb/1000gal" MassPerVolume POUND / (1_000.0 * GALLON), 0.0, US;
+    KgPerM3 "kg/m3" MassPerVolume 1.0, 0.0, SI;
     Mph "mph" Speed MILE_PER_HOUR, 0.0, US;
     KmPerH "km/h" Speed 1.0 / 3.6, 0.0, SI;
     MPerS "m/s" Speed 1.0, 0.0, SI;
@@ -234,6 +241,8 @@ impl Unit {
             Self::MmPerDay => "mm a day",
             Self::InPerDay => "in a day",
             Self::MjPerM2 => "MJ/m\u{b2}",
+            Self::LbPer1000Gal => "lb/1,000 gal",
+            Self::KgPerM3 => "kg/m\u{b3}",
             Self::MeqPer100G => "meq/100 g",
             Self::MeqPer100Cm3 => "meq/100 cm\u{b3}",
             Self::One => "",
