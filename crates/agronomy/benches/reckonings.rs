@@ -128,6 +128,7 @@ fn reports(c: &mut Criterion) {
     let mapping = Mapping {
         columns: Default::default(),
         p_method: PMethod::BrayP1,
+        buffer: Default::default(),
         laboratory: "L".into(),
         depth_unit: Unit::In,
         sampled_on: Some(date(2026, 4, 1)),

@@ -81,6 +81,7 @@ fn the_reference_lime_needs_no_conversion() {
             Sieve { mesh: 8, passing: Fraction::percent(95.0) },
             Sieve { mesh: 60, passing: Fraction::percent(45.0) },
         ],
+        reacts: vec![],
         moisture: Fraction::ZERO,
         magnesium: Fraction::ZERO,
         price: None,
@@ -300,4 +301,68 @@ proptest! {
         }
         prop_assert!(plain.months.iter().all(|point| point.ph <= plain.peak.ph));
     }
+}
+
+/// Sikora's buffer was made to read as SMP does, so that one table serves both (Sikora 2006, from memory).
+#[test]
+fn sikora_reads_as_smp() {
+    let tons = |school| need(&request(school, 5.2, 6.8)).unwrap().value.requirement.to(Unit::TonPerAc);
+    assert_eq!(tons(LimeSchool::Sikora { buffer_ph: 6.5 }), tons(LimeSchool::Smp { buffer_ph: 6.5 }));
+}
+
+/// Adams & Evans 1962, by hand (the equation from memory): a soil of pH 5.0 is 70.7 % acid, at 6.5 26.0 %; a buffer of
+/// 7.50 finds 4 meq/100 g, so an exchange capacity of 5.66, of which 2.53 are to be met: 2,529 lb of pure calcium
+/// carbonate, half as much again in the field.
+#[rstest]
+#[case(7.50, 5.0, 6.5, 3_794.0)]
+#[case(7.80, 5.0, 6.5, 1_518.0)]
+#[case(7.50, 5.5, 6.0, 1_636.0)]
+#[case(8.00, 5.0, 6.5, 0.0)]
+fn adams_and_evans_by_hand(#[case] buffer_ph: f64, #[case] ph: f64, #[case] target: f64, #[case] pounds: f64) {
+    let found = need(&request(LimeSchool::AdamsEvans { buffer_ph }, ph, target)).unwrap().value;
+    assert!((found.requirement.to(Unit::LbPerAc) - pounds).abs() < 3.0, "{}", found.requirement.to(Unit::LbPerAc));
+}
+
+#[rstest]
+#[case(LimeSchool::AdamsEvans { buffer_ph: 5.5 }, 5.5, 6.5, "/school/buffer_ph")]
+#[case(LimeSchool::AdamsEvans { buffer_ph: 7.5 }, 4.2, 6.5, "/ph")]
+#[case(LimeSchool::AdamsEvans { buffer_ph: 7.5 }, 5.5, 6.8, "/target_ph")]
+#[case(LimeSchool::Sikora { buffer_ph: 6.5 }, 5.5, 7.2, "/target_ph")]
+fn a_buffer_serves_what_it_was_made_for(
+    #[case] school: LimeSchool,
+    #[case] ph: f64,
+    #[case] target: f64,
+    #[case] pointer: &str,
+) {
+    assert_eq!(need(&request(school, ph, target)).unwrap_err().0[0].pointer, pointer);
+}
+
+/// The classes of fineness of other bulletins (from memory): Iowa counts a tenth of what passes 4 mesh, three of 8, six
+/// of 60; that is 10, 40 and 100 % of the classes between them. 100, 90 and 60 % passing: 10 + 27 + 36 = 73 %.
+#[test]
+fn the_laboratorys_own_sieves() {
+    let share = |mesh, percent| Reacts { mesh, share: Fraction::percent(percent) };
+    let passing = |mesh, percent| Sieve { mesh, passing: Fraction::percent(percent) };
+    let iowa = Material {
+        name: "ground limestone".into(),
+        kind: LimeKind::Calcitic,
+        cce: Fraction::percent(92.0),
+        sieves: vec![passing(4, 100.0), passing(8, 90.0), passing(60, 60.0)],
+        reacts: vec![share(4, 10.0), share(8, 40.0), share(60, 100.0)],
+        moisture: Fraction::percent(2.0),
+        magnesium: Fraction::ZERO,
+        price: None,
+    };
+    let value = effective_value(&iowa).unwrap().value;
+    assert!((value.to(Unit::Percent) - 92.0 * 0.73 * 0.98).abs() < 1e-9);
+    let (fast, slow) = iowa.fast_and_slow();
+    assert!((fast + slow - value).base().abs() < 1e-12 && (fast.to(Unit::Percent) - 92.0 * 0.98 * 0.6).abs() < 1e-9);
+    // The usual classes, said or not, are one.
+    let usual = Material { reacts: vec![], ..iowa.clone() };
+    let said = Material { reacts: vec![share(8, 50.0), share(60, 100.0)], ..iowa.clone() };
+    assert_eq!(effective_value(&usual).unwrap().value, effective_value(&said).unwrap().value);
+    let refused = |material: Material| effective_value(&material).unwrap_err().0[0].pointer.clone();
+    assert_eq!(refused(Material { reacts: vec![share(20, 40.0)], ..iowa.clone() }), "/sieves");
+    assert_eq!(refused(Material { reacts: vec![share(8, 50.0), share(4, 60.0)], ..iowa.clone() }), "/reacts/1");
+    assert_eq!(refused(Material { reacts: vec![share(8, 150.0)], ..iowa }), "/reacts/0/share");
 }

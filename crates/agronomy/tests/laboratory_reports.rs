@@ -1,7 +1,7 @@
 //! Laboratory CSV: columns found, lines checked, all or nothing.
 
 use agronomy::{
-    soil::{AcidityTest, Column, Imported, Mapping, PMethod, import, sampling},
+    soil::{AcidityTest, Buffer, Column, Imported, Mapping, PMethod, import, sampling},
     units::{SoilContent, Unit},
 };
 use jiff::civil::date;
@@ -13,6 +13,7 @@ fn mapping() -> Mapping {
     Mapping {
         columns: Default::default(),
         p_method: PMethod::BrayP1,
+        buffer: Buffer::Smp,
         laboratory: "Valley Soils".into(),
         depth_unit: Unit::In,
         sampled_on: Some(date(2026, 4, 2)),
@@ -41,6 +42,13 @@ fn columns_are_found_and_layers_put_together() {
     assert_eq!(test.layers[0].k, Some(SoilContent::new(95.0, Unit::Ppm)));
     assert_eq!(test.layers[1].ph, 5.3);
     assert_eq!(imported.mapping[&Column::BufferPh], "Buffer pH");
+}
+
+/// A buffer pH is of the laboratory's buffer, which the file does not say.
+#[test]
+fn a_buffer_is_of_its_kind() {
+    let imported = import(GOOD, &Mapping { buffer: Buffer::Sikora, ..mapping() }).unwrap();
+    assert_eq!(imported.rows[0].test.layers[0].acidity, Some(AcidityTest::Sikora { buffer_ph: 6.4 }));
 }
 
 /// South of many borders a comma is the decimal mark and a semicolon cuts the cells.

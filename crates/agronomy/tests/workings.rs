@@ -81,6 +81,7 @@ fn years() -> Value {
 #[case::slurry(worked(json!({"manure": "swine", "analysis": {"total_n": {"value": 28, "unit": "lb/1000gal"}, "ammonium_n": {"value": 12, "unit": "lb/1000gal"},
     "p2o5": {"value": 13, "unit": "lb/1000gal"}, "k2o": {"value": 25, "unit": "lb/1000gal"}}, "days_to_incorporation": 0,
     "needs": {"p2o5": {"value": 65, "unit": "lb/ac"}}}), nutrients::manure::rate), 8)]
+#[case::adams_evans(worked(json!({"school": {"by": "adams-evans", "buffer_ph": 7.5}, "ph": 5.0, "target_ph": 6.5}), lime::need), 6)]
 #[case::manure(worked(json!({"analysis": {"total_n": {"value": 0.5, "unit": "%"}, "ammonium_n": {"value": 0.2, "unit": "%"},
     "p2o5": {"value": 0.25, "unit": "%"}, "k2o": {"value": 0.45, "unit": "%"}}, "days_to_incorporation": 1,
     "needs": {"p2o5": {"value": 60, "unit": "lb/ac"}, "k2o": {"value": 180, "unit": "lb/ac"}}}), nutrients::manure::rate), 4)]

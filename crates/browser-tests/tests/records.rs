@@ -30,14 +30,14 @@ async fn a_soil_test_is_typed_in_and_drawn() {
         record(&visitor, "Soil test").await?;
         visitor.write("Laboratory", "County Soil Laboratory").await?;
         visitor.write("pH in water", "15").await?;
-        visitor.write("SMP buffer pH", "6,6").await?;
+        visitor.write("Buffer pH", "6,6").await?;
         visitor.write("Phosphorus", "14").await?;
         visitor.sees("read as 14 ppm").await?;
         visitor.write("CEC", "11.5").await?;
         visitor.sees("read as 11.5 meq/100 g").await?;
         visitor.click("Ink it").await?;
         visitor.sees("soils lie between 2.5 and 11").await?;
-        ensure!(visitor.value("SMP buffer pH").await? == "6,6", "what was typed was lost");
+        ensure!(visitor.value("Buffer pH").await? == "6,6", "what was typed was lost");
         visitor.write("pH in water", "5.8").await?;
         visitor.write("pH of the layer below", "5.4").await?;
         ink(&visitor).await?;

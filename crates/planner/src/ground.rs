@@ -174,6 +174,14 @@ fn school_of(method: LimeMethod, top: &Layer, texture: Option<Texture>, on: Date
             Some(AcidityTest::Smp { buffer_ph }) => LimeSchool::Smp { buffer_ph },
             _ => return Err(lacks("SMP buffer pH")),
         },
+        LimeMethod::Sikora => match top.acidity {
+            Some(AcidityTest::Sikora { buffer_ph }) => LimeSchool::Sikora { buffer_ph },
+            _ => return Err(lacks("Sikora buffer pH")),
+        },
+        LimeMethod::AdamsEvans => match top.acidity {
+            Some(AcidityTest::AdamsEvans { buffer_ph }) => LimeSchool::AdamsEvans { buffer_ph },
+            _ => return Err(lacks("Adams\u{2013}Evans buffer pH")),
+        },
         LimeMethod::Mehlich => match top.acidity {
             Some(AcidityTest::Mehlich { acidity }) => LimeSchool::Mehlich { acidity, residual_credit: None },
             _ => return Err(lacks("Mehlich acidity")),
@@ -193,7 +201,8 @@ fn school_of(method: LimeMethod, top: &Layer, texture: Option<Texture>, on: Date
 /// The schools of lime that a field's latest test allows.
 pub fn lime_methods(ground: &Ground, today: Date) -> Vec<LimeMethod> {
     let Some(top) = ground.test_by(today).and_then(|test| test.what.top()) else { return vec![] };
-    [LimeMethod::Smp, LimeMethod::Mehlich, LimeMethod::BaseSaturation, LimeMethod::Texture]
+    use LimeMethod::{AdamsEvans, BaseSaturation, Mehlich, Sikora, Smp, Texture};
+    [Smp, Sikora, AdamsEvans, Mehlich, BaseSaturation, Texture]
         .into_iter()
         .filter(|method| school_of(*method, top, ground.facts.texture, today).is_ok())
         .collect()

@@ -111,6 +111,8 @@ fn lime_is_reckoned_from_the_test_by_the_chosen_school() {
 }
 
 #[rstest]
+#[case(LimeMethod::Sikora, "Sikora buffer pH")]
+#[case(LimeMethod::AdamsEvans, "Adams–Evans buffer pH")]
 #[case(LimeMethod::Mehlich, "Mehlich acidity")]
 #[case(LimeMethod::BaseSaturation, "CEC and base saturation")]
 fn a_school_that_the_test_does_not_serve_is_named(#[case] method: LimeMethod, #[case] lacks: &str) {

@@ -50,6 +50,19 @@ fn the_answer_can_be_asked_for_in_other_units() {
     assert_eq!(answer["value"]["bulk_rate"]["unit"], "kg/ha");
 }
 
+/// Of a request that is all pH, the answer is in the units that the school itself is written in.
+#[rstest]
+#[case(json!({"by": "smp", "buffer_ph": 6.5}), "ton/ac")]
+#[case(json!({"by": "sikora", "buffer_ph": 6.5}), "ton/ac")]
+#[case(json!({"by": "adams-evans", "buffer_ph": 7.6}), "ton/ac")]
+#[case(json!({"by": "texture", "texture": "loam"}), "t/ha")]
+fn a_requirement_is_told_in_the_units_of_its_school(#[case] school: Value, #[case] unit: &str) {
+    let mut request = json!({"school": school, "ph": 5.4, "target_ph": 6.5});
+    assert_eq!(answer("lime.requirement", request.clone())["value"]["requirement"]["unit"], unit);
+    request["units"] = json!("metric");
+    assert_eq!(answer("lime.requirement", request)["value"]["requirement"]["unit"], "t/ha");
+}
+
 /// The one working that is about numbers: it stands in the units asked for, whoever reads it.
 #[rstest]
 #[case("kg/ha", 15.0, "lb/ac", true)]

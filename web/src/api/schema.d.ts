@@ -1095,6 +1095,24 @@ export interface components {
           by: "smp";
         }
       | {
+          /**
+           * Format: double
+           * @description Buffer pH.
+           */
+          buffer_ph: number;
+          /** @enum {string} */
+          by: "sikora";
+        }
+      | {
+          /**
+           * Format: double
+           * @description Buffer pH.
+           */
+          buffer_ph: number;
+          /** @enum {string} */
+          by: "adams-evans";
+        }
+      | {
           /** @description Acidity by volume. */
           acidity: components["schemas"]["ChargePerVolume"];
           /** @enum {string} */
@@ -1609,6 +1627,11 @@ export interface components {
       whole_bags?: boolean;
     };
     /**
+     * @description A buffer solution that laboratories stir a soil into.
+     * @enum {string}
+     */
+    Buffer: "smp" | "sikora" | "adams-evans";
+    /**
      * @description What a cap lowers.
      * @enum {string}
      */
@@ -1791,6 +1814,11 @@ export interface components {
        */
       seedbed: components["schemas"]["Seedbed"];
     };
+    /**
+     * @description How much of something manure holds, as laboratories write it: a share of its mass (%, lb/ton, kg/t), or, of a
+     *     liquid, a mass in a volume (lb/1000gal, kg/m3).
+     */
+    Content: components["schemas"]["Fraction"] | components["schemas"]["MassPerVolume"];
     /** @description Request of the topic `units.convert`. */
     ConvertRequest: {
       /** @description The amount. */
@@ -2420,7 +2448,7 @@ export interface components {
     /** @description A share of a whole, written in percent. A plain factor is an `f64`. */
     Fraction: {
       /** @enum {string} */
-      unit: "%" | "1";
+      unit: "%" | "1" | "lb/ton" | "kg/t";
       value: number;
     };
     /**
@@ -2866,7 +2894,7 @@ export interface components {
      * @description Which school of lime; its figures come from the soil test.
      * @enum {string}
      */
-    LimeMethod: "smp" | "mehlich" | "base-saturation" | "texture";
+    LimeMethod: "smp" | "sikora" | "adams-evans" | "mehlich" | "base-saturation" | "texture";
     /** @description What it takes. */
     LimeNeed: {
       cost?: components["schemas"]["MoneyPerArea"] | null;
@@ -2921,6 +2949,24 @@ export interface components {
           buffer_ph: number;
           /** @enum {string} */
           by: "smp";
+        }
+      | {
+          /**
+           * Format: double
+           * @description Buffer pH.
+           */
+          buffer_ph: number;
+          /** @enum {string} */
+          by: "sikora";
+        }
+      | {
+          /**
+           * Format: double
+           * @description Buffer pH; 8.00 with no soil in it.
+           */
+          buffer_ph: number;
+          /** @enum {string} */
+          by: "adams-evans";
         }
       | {
           /** @description Acidity by volume. */
@@ -3050,14 +3096,21 @@ export interface components {
     /** @description An analysis of manure or compost, as spread. */
     ManureAnalysis: {
       /** @description Of it, ammonium nitrogen. */
-      ammonium_n?: components["schemas"]["Fraction"];
+      ammonium_n?: components["schemas"]["Content"];
+      density?: components["schemas"]["MassPerVolume"] | null;
+      dry_matter?: components["schemas"]["Fraction"] | null;
       /** @description K₂O. */
-      k2o: components["schemas"]["Fraction"];
+      k2o: components["schemas"]["Content"];
       /** @description P₂O₅. */
-      p2o5: components["schemas"]["Fraction"];
+      p2o5: components["schemas"]["Content"];
       /** @description All nitrogen. */
-      total_n: components["schemas"]["Fraction"];
+      total_n: components["schemas"]["Content"];
     };
+    /**
+     * @description Whose manure it is.
+     * @enum {string}
+     */
+    ManureKind: "cattle" | "swine" | "poultry" | "horse" | "sheep" | "compost";
     /** @description A rate of manure. */
     ManureRate: {
       binds?: components["schemas"]["Limit"] | null;
@@ -3077,6 +3130,7 @@ export interface components {
       still_needed: {
         [key: string]: components["schemas"]["MassPerArea"];
       };
+      volume?: components["schemas"]["VolumePerArea"] | null;
     };
     /** @description Request of the topic `manure.rate`. */
     ManureRequest: {
@@ -3087,6 +3141,8 @@ export interface components {
        * @description Days until it is worked in; 0 for injected, absent when it is left on top.
        */
       days_to_incorporation?: number | null;
+      /** @description Whose it is; of cattle when nothing is said. */
+      manure?: components["schemas"]["ManureKind"];
       n_cap?: components["schemas"]["MassPerArea"] | null;
       /** @description Needs of the crop: N, P₂O₅ and K₂O are used. */
       needs: {
@@ -3095,6 +3151,8 @@ export interface components {
     };
     /** @description How a file is to be read. */
     Mapping: {
+      /** @description Which buffer a buffer pH is of; SMP when nothing is said. */
+      buffer?: components["schemas"]["Buffer"];
       /** @description Heading by what it holds; guessed for what is not named. */
       columns?: {
         [key: string]: string;
@@ -3151,6 +3209,12 @@ export interface components {
       unit: "lb/ac" | "kg/ha" | "ton/ac" | "t/ha";
       value: number;
     };
+    /** @description Mass in a volume: what a liquid holds. */
+    MassPerVolume: {
+      /** @enum {string} */
+      unit: "lb/1000gal" | "kg/m3";
+      value: number;
+    };
     /** @description A liming material. */
     Material: {
       /** @description Calcium carbonate equivalent: pure calcium carbonate is 100 %. */
@@ -3164,7 +3228,9 @@ export interface components {
       /** @description Its name. */
       name: string;
       price?: components["schemas"]["MoneyPerMass"] | null;
-      /** @description Sieve analysis; mesh 8 and 60 are the ones used. */
+      /** @description The laboratory's or the state's own classes of fineness; 8 mesh half and 60 mesh whole when there are none. */
+      reacts?: components["schemas"]["Reacts"][];
+      /** @description Sieve analysis; mesh 8 and 60 are the ones used, or those of `reacts`. */
       sieves: components["schemas"]["Sieve"][];
     };
     /** @description Materials side by side. */
@@ -4238,6 +4304,16 @@ export interface components {
       /** @description Pure live seed per area. */
       pls_rate: components["schemas"]["MassPerArea"];
     };
+    /** @description How much of a class of grains reacts: of what passes a sieve and not the next finer one. */
+    Reacts: {
+      /**
+       * Format: int32
+       * @description US mesh number of the sieve passed.
+       */
+      mesh: number;
+      /** @description Share of it that reacts. */
+      share: components["schemas"]["Fraction"];
+    };
     /** @description The field's readiness for the crop. */
     Readiness: {
       /** @description Worst first. */
@@ -4274,6 +4350,24 @@ export interface components {
           buffer_ph: number;
           /** @enum {string} */
           by: "smp";
+        }
+      | {
+          /**
+           * Format: double
+           * @description Buffer pH.
+           */
+          buffer_ph: number;
+          /** @enum {string} */
+          by: "sikora";
+        }
+      | {
+          /**
+           * Format: double
+           * @description Buffer pH.
+           */
+          buffer_ph: number;
+          /** @enum {string} */
+          by: "adams-evans";
         }
       | {
           /** @description Acidity by volume. */
@@ -4385,6 +4479,8 @@ export interface components {
       /** @description Its name. */
       name: string;
       price?: components["schemas"]["MoneyPerMass"] | null;
+      /** @description The laboratory's own classes of fineness. */
+      reacts?: components["schemas"]["RecordedReacts"][];
       /** @description Sieve analysis. */
       sieves: components["schemas"]["RecordedSieve"][];
     };
@@ -4434,6 +4530,16 @@ export interface components {
      * @enum {string}
      */
     RecordedPlacement: "incorporated" | "surface";
+    /** @description How much of a class of grains reacts. */
+    RecordedReacts: {
+      /**
+       * Format: int32
+       * @description US mesh number of the sieve passed.
+       */
+      mesh: number;
+      /** @description Share of it that reacts. */
+      share: components["schemas"]["Fraction"];
+    };
     /** @description What a seed laboratory found. */
     RecordedReport: {
       /** @description Crop id. */
@@ -5861,6 +5967,12 @@ export interface components {
      * @enum {string}
      */
     Via: "web" | "demo" | "stand-in" | "import";
+    /** @description A volume on an area: slurry, spray. */
+    VolumePerArea: {
+      /** @enum {string} */
+      unit: "gal/ac" | "L/ha";
+      value: number;
+    };
     /** @description Something that a step waits for. */
     WaitsFor: {
       /** @description Key of the step, where it is one. */
@@ -7647,6 +7759,8 @@ export interface operations {
            * @description Days until it is worked in; 0 for injected, absent when it is left on top.
            */
           days_to_incorporation?: number | null;
+          /** @description Whose it is; of cattle when nothing is said. */
+          manure?: components["schemas"]["ManureKind"];
           n_cap?: components["schemas"]["MassPerArea"] | null;
           /** @description Needs of the crop: N, P₂O₅ and K₂O are used. */
           needs: {

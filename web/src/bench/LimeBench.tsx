@@ -11,7 +11,7 @@ import { optionsOf, Pick } from "../kit/Pick";
 import { NotYet, Trouble } from "../kit/states";
 import { Table } from "../kit/Table";
 import { useUnits } from "../units/useUnits";
-import { textures } from "../units/words";
+import { buffers, textures } from "../units/words";
 import { FieldPick } from "./FieldPick";
 
 interface Props {
@@ -37,6 +37,8 @@ export function LimeBench({ field, onField }: Props) {
   );
 }
 
+const isBuffer = (method: Schemas["LimeMethod"]): method is Schemas["Buffer"] => method in buffers;
+
 const given = { ph: 5.8, buffer: 6.5 };
 
 interface Written {
@@ -58,10 +60,12 @@ function Worked({
   const test = ground?.ground.tests.at(-1);
   const top = test?.what.layers[0];
   const acidity = top?.acidity;
-  const methods: Schemas["LimeMethod"][] = top ? (ground?.lime_methods ?? []) : ["smp", "texture"];
+  const methods: Schemas["LimeMethod"][] = top
+    ? (ground?.lime_methods ?? [])
+    : ["smp", "sikora", "adams-evans", "texture"];
   const { now, change } = useLive<Written>({
     ph: top?.ph ?? given.ph,
-    buffer: acidity?.by === "smp" ? acidity.buffer_ph : given.buffer,
+    buffer: acidity && "buffer_ph" in acidity ? acidity.buffer_ph : given.buffer,
     texture: ground?.ground.facts.texture ?? "silt-loam",
     lime: {
       method: methods[0] ?? "texture",
@@ -103,9 +107,9 @@ function Worked({
           onChange={(ph) => change({ ph })}
           error={refused?.at("/ph")}
         />
-        {lime.method === "smp" && (
+        {isBuffer(lime.method) && (
           <PhSlider
-            label="SMP buffer pH"
+            label={`${buffers[lime.method]} buffer pH`}
             value={buffer}
             onChange={(buffer) => change({ buffer })}
             error={refused?.at("/school/buffer_ph")}
@@ -158,7 +162,7 @@ function schoolOf(
     texture,
   }: { top: Schemas["Layer"] | undefined; buffer: number; texture: Schemas["Texture"] },
 ): Schemas["LimeSchool"] {
-  if (method === "smp") return { by: "smp", buffer_ph: buffer };
+  if (isBuffer(method)) return { by: method, buffer_ph: buffer };
   if (method === "mehlich" && top?.acidity?.by === "mehlich")
     return { by: "mehlich", acidity: top.acidity.acidity };
   if (method === "base-saturation" && top?.cec && top.base_saturation)

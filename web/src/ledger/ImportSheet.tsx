@@ -11,7 +11,7 @@ import { optionsOf, Pick } from "../kit/Pick";
 import { TaskSheet } from "../kit/Sheet";
 import { Trouble } from "../kit/states";
 import { useUnits } from "../units/useUnits";
-import { pMethods } from "../units/words";
+import { buffers, pMethods } from "../units/words";
 
 const columns: Record<string, string> = {
   field: "field",
@@ -20,7 +20,7 @@ const columns: Record<string, string> = {
   "depth-from": "upper edge of the layer",
   "depth-to": "lower edge",
   ph: "pH in water",
-  "buffer-ph": "SMP buffer pH",
+  "buffer-ph": "buffer pH",
   acidity: "Mehlich acidity, meq/100 cm³",
   p: "P, ppm",
   k: "K, ppm",
@@ -38,6 +38,7 @@ interface Written {
   text: string;
   laboratory: string;
   method: Schemas["PMethod"];
+  buffer: Schemas["Buffer"];
   day: string;
   /** Column and heading: headings have dots, and a dot parts the places of a form. */
   named: [string, string][];
@@ -52,16 +53,18 @@ export function ImportSheet({ onDone }: { onDone: () => void }) {
     text: "",
     laboratory: "",
     method: "bray-p1",
+    buffer: "smp",
     day: farm.today,
     named: [],
   });
-  const { text, laboratory, method, day } = now;
+  const { text, laboratory, method, buffer, day } = now;
   const named = Object.fromEntries(now.named);
   const [looked, setLooked] = useState<Schemas["ImportView"]>();
   const record = useRecord(farm.id, (dry_run: boolean) => {
     const mapping = {
       columns: named,
       p_method: method,
+      buffer,
       laboratory,
       depth_unit: units.layer,
       sampled_on: day,
@@ -108,7 +111,7 @@ export function ImportSheet({ onDone }: { onDone: () => void }) {
           error={refused?.at("/text")}
           onText={(read) => again({ text: read })}
         />
-        <div className="grid grid-cols-3 items-end gap-x-4">
+        <div className="grid grid-cols-2 items-end gap-x-4">
           <Labelled label="Laboratory">
             {(ids) => (
               <input
@@ -124,6 +127,12 @@ export function ImportSheet({ onDone }: { onDone: () => void }) {
             value={method}
             onChange={(method) => method && again({ method })}
             options={optionsOf(pMethods)}
+          />
+          <Pick
+            label="Buffer pH of"
+            value={buffer}
+            onChange={(buffer) => buffer && again({ buffer })}
+            options={optionsOf(buffers)}
           />
           <DayField label="Sampled, if not in the file" value={day} onChange={(day) => again({ day })} />
         </div>

@@ -22,6 +22,8 @@ export const verdicts: Record<Schemas["Verdict"], { word: string; sign: string }
 
 export const limeMethods: Record<Schemas["LimeMethod"], string> = {
   smp: "SMP buffer",
+  sikora: "Sikora buffer",
+  "adams-evans": "Adams–Evans buffer",
   mehlich: "Mehlich acidity",
   "base-saturation": "base saturation",
   texture: "texture, rough",
@@ -72,6 +74,13 @@ export const residues: Record<Schemas["Residue"], string> = {
   "cereal-stubble": "cereal stubble",
   "heavy-maize": "heavy maize or sorghum",
   sod: "sod",
+};
+
+/** Buffers that a laboratory reads a pH of. */
+export const buffers: Record<Schemas["Buffer"], string> = {
+  smp: "SMP",
+  sikora: "Sikora",
+  "adams-evans": "Adams–Evans",
 };
 
 export const pMethods: Record<Schemas["PMethod"], string> = {

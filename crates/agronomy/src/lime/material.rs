@@ -6,6 +6,7 @@ use utoipa::ToSchema;
 use crate::{
     given, reckon,
     refusal::{Checks, Refused},
+    said,
     source::{Origin, Source},
     units::{Fraction, MassPerArea, Measure, MoneyPerArea, MoneyPerMass, Unit},
     working::{Answer, Sheet},
@@ -35,6 +36,20 @@ pub struct Sieve {
     pub passing: Fraction,
 }
 
+/// How much of a class of grains reacts: of what passes a sieve and not the next finer one.
+#[derive(Debug, Clone, Copy, PartialEq, Serialize, Deserialize, ToSchema)]
+#[serde(deny_unknown_fields)]
+pub struct Reacts {
+    /// US mesh number of the sieve passed.
+    pub mesh: u32,
+    /// Share of it that reacts.
+    pub share: Fraction,
+}
+
+/// The classes of most bulletins: coarser than 8 mesh nothing, 8 to 60 half, finer all.
+const USUAL: [Reacts; 2] =
+    [Reacts { mesh: 8, share: Fraction::percent(50.0) }, Reacts { mesh: 60, share: Fraction::percent(100.0) }];
+
 /// A liming material.
 #[derive(Debug, Clone, PartialEq, Serialize, Deserialize, ToSchema)]
 #[serde(deny_unknown_fields)]
@@ -45,8 +60,11 @@ pub struct Material {
     pub kind: LimeKind,
     /// Calcium carbonate equivalent: pure calcium carbonate is 100 %.
     pub cce: Fraction,
-    /// Sieve analysis; mesh 8 and 60 are the ones used.
+    /// Sieve analysis; mesh 8 and 60 are the ones used, or those of `reacts`.
     pub sieves: Vec<Sieve>,
+    /// The laboratory's or the state's own classes of fineness; 8 mesh half and 60 mesh whole when there are none.
+    #[serde(default, skip_serializing_if = "Vec::is_empty")]
+    pub reacts: Vec<Reacts>,
     /// Water in it.
     #[serde(default)]
     pub moisture: Fraction,
@@ -73,19 +91,29 @@ impl Material {
             let at = format!("/sieves/{index}/passing");
             checks.within(&at, &format!("what passes {} mesh", sieve.mesh), sieve.passing, Unit::Percent, 0.0, 100.0);
         }
-        for mesh in [8, 60] {
+        checks.require(self.reacts.len() <= 8, "/reacts", "more than eight classes of fineness can\u{2019}t be taken");
+        let classes = self.classes();
+        for (index, class) in classes.iter().enumerate() {
+            let at = format!("/reacts/{index}");
+            checks.within(&format!("{at}/share"), "the share that reacts", class.share, Unit::Percent, 0.0, 100.0);
             checks.require(
-                self.sieves.iter().filter(|sieve| sieve.mesh == mesh).count() == 1,
+                self.sieves.iter().filter(|sieve| sieve.mesh == class.mesh).count() == 1,
                 "/sieves",
-                format!("the sieve analysis needs what passes {mesh} mesh, once"),
+                format!("the sieve analysis needs what passes {} mesh, once", class.mesh),
             );
+            let coarser = index.checked_sub(1).map(|before| classes[before]);
+            let finer = coarser.is_none_or(|coarser| coarser.mesh < class.mesh && coarser.share <= class.share);
+            checks.require(finer, at, "classes of fineness go from coarse to fine, each reacting at least as the last");
         }
         if checks.is_clean() {
-            checks.require(
-                self.passing(60) <= self.passing(8),
-                "/sieves",
-                "more passes 60 mesh than 8 mesh: what passes the finer sieve has passed the coarser one",
-            );
+            for pair in classes.windows(2) {
+                let detail = said!(
+                    "more passes {} mesh than {} mesh: what passes the finer sieve has passed the coarser one",
+                    pair[1].mesh,
+                    pair[0].mesh
+                );
+                checks.require(self.passing(pair[1].mesh) <= self.passing(pair[0].mesh), "/sieves", detail);
+            }
         }
         if let Some(price) = self.price {
             checks.within("/price", "the price", price, Unit::UsdPerTon, 0.0, 5_000.0);
@@ -97,11 +125,25 @@ impl Material {
         self.sieves.iter().find(|sieve| sieve.mesh == mesh).map_or(Fraction::ZERO, |sieve| sieve.passing)
     }
 
-    /// The effective value in its two parts: what dissolves fast (finer than 60 mesh), and what
-    /// of the 8 to 60 mesh will react, slowly. Coarser is stone.
+    fn classes(&self) -> &[Reacts] {
+        if self.reacts.is_empty() { &USUAL } else { &self.reacts }
+    }
+
+    /// Of each class of grains, coarse to fine: which, and how much of the material it is.
+    fn grains(&self) -> impl DoubleEndedIterator<Item = (Reacts, Fraction)> {
+        let classes = self.classes();
+        classes.iter().enumerate().map(|(index, class)| {
+            let finer = classes.get(index + 1).map_or(Fraction::ZERO, |finer| self.passing(finer.mesh));
+            (*class, self.passing(class.mesh) - finer)
+        })
+    }
+
+    /// The effective value in its two parts: what dissolves fast (the finest class), and what of the coarser grains
+    /// will react, slowly. What is coarser still is stone.
     pub fn fast_and_slow(&self) -> (Fraction, Fraction) {
         let dry = self.cce * (Fraction::ONE - self.moisture);
-        (dry * self.passing(60), dry * Fraction::percent(50.0) * (self.passing(8) - self.passing(60)))
+        let mut parts = self.grains().rev().map(|(class, part)| dry * part * class.share);
+        (parts.next().unwrap_or_default(), parts.fold(Fraction::ZERO, |sum, part| sum + part))
     }
 }
 
@@ -118,14 +160,25 @@ pub fn effective_value(material: &Material) -> Result<Answer<Fraction>, Refused>
         citation: "Fineness efficiency of US lime bulletins: coarser than 8 mesh 0 %, 8 to 60 mesh 50 %, finer 100 %; states differ, use the laboratory\u{2019}s".to_owned(),
     });
     given!(sheet; cce = material.cce, Origin::measured("the analysis"));
-    given!(sheet; passing_8_mesh = material.passing(8), Origin::measured("the analysis"));
-    given!(sheet; passing_60_mesh = material.passing(60), Origin::measured("the analysis"));
+    let classes = material.classes();
+    for class in classes {
+        let name = format!("passing_{}_mesh", class.mesh);
+        sheet.input(&name, material.passing(class.mesh), Origin::measured("the analysis"));
+    }
     given!(sheet; moisture = material.moisture, Origin::measured("the analysis"));
-    let fineness = sheet.line(
-        "fineness",
-        "50 % × (passing_8_mesh - passing_60_mesh) + passing_60_mesh",
-        Fraction::percent(50.0) * (passing_8_mesh - passing_60_mesh) + passing_60_mesh,
-    );
+    let terms: Vec<String> = classes
+        .iter()
+        .enumerate()
+        .map(|(index, class)| {
+            let share = class.share.to(Unit::Percent);
+            match classes.get(index + 1) {
+                Some(finer) => format!("{share} % × (passing_{}_mesh - passing_{}_mesh)", class.mesh, finer.mesh),
+                None => format!("{share} % × passing_{}_mesh", class.mesh),
+            }
+        })
+        .collect();
+    let reacting = material.grains().fold(Fraction::ZERO, |sum, (class, part)| sum + class.share * part);
+    let fineness = sheet.line("fineness", &terms.join(" + "), reacting);
     let dry = sheet.line("dry", "100 % - moisture", Fraction::ONE - moisture);
     reckon!(sheet; effective_value = cce * fineness * dry);
     if effective_value.base() <= 0.0 {
@@ -260,6 +313,7 @@ pub fn library_materials() -> Vec<Material> {
         kind,
         cce: Fraction::percent(cce),
         sieves: sieves(eight, sixty),
+        reacts: vec![],
         moisture: Fraction::ZERO,
         magnesium: Fraction::percent(magnesium),
         price: Some(MoneyPerMass::new(price, Unit::UsdPerTon)),

@@ -14,10 +14,12 @@
 mod material;
 mod need;
 mod path;
+mod schools;
 
 pub use material::{
-    ComparedMaterial, LimeKind, Material, MaterialComparison, MaterialRequest, Sieve, compare, effective_value,
+    ComparedMaterial, LimeKind, Material, MaterialComparison, MaterialRequest, Reacts, Sieve, compare, effective_value,
     library_materials,
 };
-pub use need::{LimeNeed, LimeRequest, LimeSchool, Pass, Placement, need, target_ph};
+pub use need::{LimeNeed, LimeRequest, Pass, Placement, need, target_ph};
 pub use path::{Acidifier, LimeDose, PathMonth, PathRequest, PhPath, nitrogen_acidity, path};
+pub use schools::LimeSchool;

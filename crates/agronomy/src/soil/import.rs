@@ -84,6 +84,30 @@ impl Column {
     ];
 }
 
+/// A buffer solution that laboratories stir a soil into.
+#[derive(Debug, Clone, Copy, PartialEq, Eq, Default, Serialize, Deserialize, ToSchema)]
+#[serde(rename_all = "kebab-case")]
+pub enum Buffer {
+    /// Shoemaker, McLean and Pratt.
+    #[default]
+    Smp,
+    /// Sikora.
+    Sikora,
+    /// Adams and Evans.
+    AdamsEvans,
+}
+
+impl Buffer {
+    /// A reading of it.
+    pub fn reads(self, buffer_ph: f64) -> AcidityTest {
+        match self {
+            Self::Smp => AcidityTest::Smp { buffer_ph },
+            Self::Sikora => AcidityTest::Sikora { buffer_ph },
+            Self::AdamsEvans => AcidityTest::AdamsEvans { buffer_ph },
+        }
+    }
+}
+
 /// How a file is to be read.
 #[derive(Debug, Clone, PartialEq, Serialize, Deserialize, ToSchema)]
 #[serde(deny_unknown_fields)]
@@ -94,6 +118,9 @@ pub struct Mapping {
     pub columns: BTreeMap<Column, String>,
     /// How the laboratory extracts phosphorus.
     pub p_method: PMethod,
+    /// Which buffer a buffer pH is of; SMP when nothing is said.
+    #[serde(default)]
+    pub buffer: Buffer,
     /// Who tested.
     pub laboratory: String,
     /// Unit of the depths: `in` or `cm`.
@@ -317,7 +344,7 @@ fn read_line(reader: &mut Reader<'_>, record: &csv::StringRecord, line: usize) -
     let mut layer = Layer::new(Length::new(from, unit), Length::new(to, unit), ph.unwrap_or(7.0));
     layer.acidity = match (reader.number(record, line, Column::BufferPh), reader.number(record, line, Column::Acidity))
     {
-        (Some(buffer_ph), _) => Some(AcidityTest::Smp { buffer_ph }),
+        (Some(buffer_ph), _) => Some(reader.mapping.buffer.reads(buffer_ph)),
         (None, Some(acidity)) => {
             Some(AcidityTest::Mehlich { acidity: ChargePerVolume::new(acidity, Unit::MeqPer100Cm3) })
         }

@@ -9,6 +9,6 @@ mod sampling;
 mod test;
 
 pub use crate::texture::Texture;
-pub use import::{Column, ImportError, Imported, Mapping, Row, import};
+pub use import::{Buffer, Column, ImportError, Imported, Mapping, Row, import};
 pub use sampling::{SamplingPlan, SamplingRequest, sampling};
 pub use test::{AcidityTest, Layer, PMethod, PTest, SoilTest};

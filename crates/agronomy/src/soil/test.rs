@@ -49,6 +49,16 @@ pub enum AcidityTest {
         /// Buffer pH.
         buffer_ph: f64,
     },
+    /// Sikora buffer pH.
+    Sikora {
+        /// Buffer pH.
+        buffer_ph: f64,
+    },
+    /// Adams–Evans buffer pH.
+    AdamsEvans {
+        /// Buffer pH.
+        buffer_ph: f64,
+    },
     /// Mehlich buffer acidity.
     Mehlich {
         /// Acidity by volume.
@@ -132,7 +142,11 @@ impl Layer {
             format!("pH is {}; soils lie between 2.5 and 11", self.ph),
         );
         match self.acidity {
-            Some(AcidityTest::Smp { buffer_ph }) => checks.require(
+            Some(
+                AcidityTest::Smp { buffer_ph }
+                | AcidityTest::Sikora { buffer_ph }
+                | AcidityTest::AdamsEvans { buffer_ph },
+            ) => checks.require(
                 (4.5..=8.0).contains(&buffer_ph),
                 format!("{at}/acidity/buffer_ph"),
                 format!("buffer pH is {buffer_ph}; it must be from 4.5 to 8"),

@@ -58,6 +58,8 @@ impl Goal {
 #[allow(missing_docs)]
 pub enum LimeMethod {
     Smp,
+    Sikora,
+    AdamsEvans,
     Mehlich,
     BaseSaturation,
     Texture,
@@ -249,6 +251,18 @@ pub struct Sieve {
 }
 stands_for!(Sieve = lime::Sieve { mesh, passing });
 
+/// How much of a class of grains reacts.
+#[derive(Debug, Clone, Copy, PartialEq, Serialize, Deserialize, ToSchema)]
+#[serde(deny_unknown_fields)]
+#[schema(as = RecordedReacts)]
+pub struct Reacts {
+    /// US mesh number of the sieve passed.
+    pub mesh: u32,
+    /// Share of it that reacts.
+    pub share: Fraction,
+}
+stands_for!(Reacts = lime::Reacts { mesh, share });
+
 /// A liming material.
 #[derive(Debug, Clone, PartialEq, Serialize, Deserialize, ToSchema)]
 #[serde(deny_unknown_fields)]
@@ -262,6 +276,9 @@ pub struct Material {
     pub cce: Fraction,
     /// Sieve analysis.
     pub sieves: Vec<Sieve>,
+    /// The laboratory's own classes of fineness.
+    #[serde(default, skip_serializing_if = "Vec::is_empty")]
+    pub reacts: Vec<Reacts>,
     /// Water in it.
     #[serde(default)]
     pub moisture: Fraction,
@@ -272,7 +289,7 @@ pub struct Material {
     #[serde(default, skip_serializing_if = "Option::is_none")]
     pub price: Option<MoneyPerMass>,
 }
-stands_for!(Material = lime::Material { name, kind, cce, sieves, moisture, magnesium, price });
+stands_for!(Material = lime::Material { name, kind, cce, sieves, reacts, moisture, magnesium, price });
 
 /// Lime decided on for a stand.
 #[derive(Debug, Clone, PartialEq, Serialize, Deserialize, ToSchema)]

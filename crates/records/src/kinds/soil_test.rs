@@ -44,6 +44,16 @@ pub enum Acidity {
         /// Buffer pH.
         buffer_ph: f64,
     },
+    /// Sikora buffer pH.
+    Sikora {
+        /// Buffer pH.
+        buffer_ph: f64,
+    },
+    /// Adams–Evans buffer pH.
+    AdamsEvans {
+        /// Buffer pH.
+        buffer_ph: f64,
+    },
     /// Mehlich buffer acidity.
     Mehlich {
         /// Acidity by volume.
@@ -55,6 +65,8 @@ impl Turn<soil::AcidityTest> for Acidity {
     fn turn(self) -> soil::AcidityTest {
         match self {
             Self::Smp { buffer_ph } => soil::AcidityTest::Smp { buffer_ph },
+            Self::Sikora { buffer_ph } => soil::AcidityTest::Sikora { buffer_ph },
+            Self::AdamsEvans { buffer_ph } => soil::AcidityTest::AdamsEvans { buffer_ph },
             Self::Mehlich { acidity } => soil::AcidityTest::Mehlich { acidity },
         }
     }
@@ -64,6 +76,8 @@ impl Turn<Acidity> for soil::AcidityTest {
     fn turn(self) -> Acidity {
         match self {
             Self::Smp { buffer_ph } => Acidity::Smp { buffer_ph },
+            Self::Sikora { buffer_ph } => Acidity::Sikora { buffer_ph },
+            Self::AdamsEvans { buffer_ph } => Acidity::AdamsEvans { buffer_ph },
             Self::Mehlich { acidity } => Acidity::Mehlich { acidity },
         }
     }
@@ -168,7 +182,11 @@ impl Record for SoilTestReport {
         if let Some(top) = test.top() {
             figures.push(said!("pH {}", top.ph));
             match top.acidity {
-                Some(soil::AcidityTest::Smp { buffer_ph }) => figures.push(said!("buffer {}", buffer_ph)),
+                Some(
+                    soil::AcidityTest::Smp { buffer_ph }
+                    | soil::AcidityTest::Sikora { buffer_ph }
+                    | soil::AcidityTest::AdamsEvans { buffer_ph },
+                ) => figures.push(said!("buffer {}", buffer_ph)),
                 Some(soil::AcidityTest::Mehlich { acidity }) => figures.push(said!("acidity {}", acidity)),
                 None => {}
             }

@@ -40,6 +40,8 @@ pub struct Topic {
     answer: Describe,
     /// The request says which unit it wants: leave the answer alone.
     in_its_own_unit: bool,
+    /// Units of the answer to a request that names none, where the method has its own.
+    written_in: Option<fn(&Value) -> Option<System>>,
 }
 
 fn describe<T: ToSchema>(schemas: &mut Schemas) -> RefOr<Schema> {
@@ -87,7 +89,14 @@ impl Topic {
             request: describe_named::<Q>,
             answer: describe_answer::<A>,
             in_its_own_unit: false,
+            written_in: None,
         }
+    }
+
+    /// Answer in these units where nobody says which: a method that is written in tons an acre is read so.
+    fn written_in(mut self, units: fn(&Value) -> Option<System>) -> Self {
+        self.written_in = Some(units);
+        self
     }
 
     fn in_its_own_unit(mut self) -> Self {
@@ -111,6 +120,7 @@ impl Topic {
             None => None,
         };
         let system = asked.or(system).or_else(|| system_of(&request));
+        let system = system.or_else(|| self.written_in.and_then(|of| of(&request)));
         let mut answer = (self.run)(request)?;
         present(&mut answer, system.filter(|_| !self.in_its_own_unit));
         Ok(answer)

@@ -56,7 +56,11 @@ pub fn all() -> Vec<Topic> {
         ),
         Topic::new("lime.material", "Liming materials by the cost of what reacts.", lime::compare),
         Topic::new("lime.path", "Soil pH month by month after liming.", lime::path),
-        Topic::new("lime.requirement", "Lime to a target pH, by the laboratory\u{2019}s school.", lime::need),
+        Topic::new("lime.requirement", "Lime to a target pH, by the laboratory\u{2019}s school.", lime::need)
+            .written_in(|request| {
+                let school: Option<lime::LimeSchool> = serde_json::from_value(request["school"].clone()).ok();
+                school.map(lime::LimeSchool::written_in)
+            }),
         Topic::new("manure.rate", "A rate of manure, by whichever limit is met first.", nutrients::manure::rate),
         Topic::new("mix.rates", "A seed mix by live seeds, by share of full rate and by mass.", mix::rates),
         Topic::new("nutrients.need", "N, P and K by three schools side by side.", nutrients::need),

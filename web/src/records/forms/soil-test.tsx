@@ -2,7 +2,7 @@ import { z } from "zod";
 import type { Schemas } from "../../api/client";
 import { AmountField, NumberField, PickOf, TextField } from "../../kit/form";
 import { optionsOf } from "../../kit/Pick";
-import { pMethods } from "../../units/words";
+import { buffers, pMethods } from "../../units/words";
 import { amount, blank, figure, numberOf, present, words } from "../amounts";
 import { recordForm } from "../form";
 
@@ -17,6 +17,7 @@ export default recordForm({
     laboratory: words(),
     ph: figure("what is the pH in water?"),
     buffer: figure(),
+    buffer_of: z.enum(["smp", "sikora", "adams-evans"]),
     acidity: amount(),
     p: amount(),
     method: z.enum(["bray-p1", "mehlich3", "olsen"]),
@@ -34,6 +35,7 @@ export default recordForm({
     laboratory: "",
     ph: "",
     buffer: "",
+    buffer_of: "smp" as const,
     acidity: blank("meq/100cm3"),
     p: blank("ppm"),
     method: "bray-p1" as const,
@@ -48,7 +50,7 @@ export default recordForm({
   }),
   beginOn: (given) => given?.on,
   payload: (read, { on, given }) => {
-    const { laboratory, ph, buffer, acidity, p, method, subsoil, edge, ...contents } = read;
+    const { laboratory, ph, buffer, buffer_of, acidity, p, method, subsoil, edge, ...contents } = read;
     const at = (inches: number) =>
       ({ value: edge === "in" ? inches : inches * 2.5, unit: edge }) as Schemas["Length"];
     const buffer_ph = numberOf(buffer);
@@ -58,7 +60,7 @@ export default recordForm({
       to: at(6),
       ph: numberOf(ph),
       ...(buffer_ph !== null
-        ? { acidity: { by: "smp", buffer_ph } }
+        ? { acidity: { by: buffer_of, buffer_ph } }
         : acidity
           ? { acidity: { by: "mehlich", acidity } }
           : {}),
@@ -76,7 +78,8 @@ export default recordForm({
       <TextField name="laboratory" label="Laboratory" at="/payload/test/laboratory" />
       <div className="grid grid-cols-2 gap-x-5">
         <NumberField name="ph" label="pH in water" />
-        <NumberField name="buffer" label="SMP buffer pH" at={`${layer}/acidity/buffer_ph`} />
+        <NumberField name="buffer" label="Buffer pH" at={`${layer}/acidity/buffer_ph`} />
+        <PickOf name="buffer_of" label="Of the buffer" options={optionsOf(buffers)} />
         <AmountField
           name="acidity"
           label="Mehlich acidity"
