@@ -32,10 +32,10 @@ use crate::{
 pub struct MixMember {
     /// Crop of the library.
     pub crop: String,
-    /// Share of the live seeds or of the full rate; not used by mass.
+    /// Share of the live seeds or of the full rate; none by mass.
     #[serde(default, skip_serializing_if = "Option::is_none")]
     pub share: Option<Fraction>,
-    /// PLS rate; used by mass only.
+    /// PLS rate; by mass only.
     #[serde(default, skip_serializing_if = "Option::is_none")]
     pub rate: Option<MassPerArea>,
     /// Seeds in a mass, when the lot is known; the book value otherwise.
@@ -230,6 +230,12 @@ fn check(request: &MixRequest) -> Result<(), Refused> {
             }
             (_, None, _) => checks.refuse(at("share"), "say what share it has"),
         }
+        match request.by {
+            MixView::Mass => {
+                checks.require(member.share.is_none(), at("share"), "a mix by mass takes rates, and no shares");
+            }
+            _ => checks.require(member.rate.is_none(), at("rate"), "a mix by shares takes shares, and no rates"),
+        }
         if let Some(seeds) = member.seeds_per_mass {
             checks.within(&at("seeds_per_mass"), "seeds per mass", seeds, Unit::PerLb, 100.0, 20_000_000.0);
         }
@@ -247,6 +253,8 @@ fn check(request: &MixRequest) -> Result<(), Refused> {
     }
     if let Some(total) = request.total {
         checks.positive("/total", "live seeds per area", total, Unit::PerM2, 20_000.0);
+        let used = request.by == MixView::LiveSeeds;
+        checks.require(used, "/total", "only a mix by shares of live seeds takes live seeds per area in all");
     }
     checks.done()
 }

@@ -350,3 +350,54 @@ fn whatever_is_asked_it_answers_with_numbers_or_refuses_by_a_field() {
         shown.iter().map(|one| one.as_str()).collect::<Vec<_>>().join("\n")
     );
 }
+
+/// Every way to make one amount of a request negative that can't be: those it has, and those it could have.
+fn negatives(maker: &Maker<'_>, schema: &Value, value: &Value, pointer: &str, found: &mut Vec<(String, Value)>) {
+    let schema = maker.fitting(schema, value);
+    for (key, property) in schema["properties"].as_object().into_iter().flatten() {
+        let inner = maker.fitting(property, value.get(key).unwrap_or(&json!({"value": 0, "unit": ""})));
+        let inner = if inner["oneOf"].is_array() { maker.resolved(&inner["oneOf"][0]).clone() } else { inner };
+        let at = format!("{pointer}/{key}");
+        match inner["properties"]["unit"]["enum"][0].as_str() {
+            // Temperatures and their differences go below zero.
+            Some("degF" | "degC" | "degR" | "K") => {}
+            Some(unit) => found.push((at, json!({"value": -7, "unit": unit}))),
+            None => {
+                if let Some(inner_value) = value.get(key) {
+                    negatives(maker, property, inner_value, &at, found);
+                }
+            }
+        }
+    }
+    for (index, item) in value.as_array().into_iter().flatten().enumerate() {
+        negatives(maker, &schema["items"], item, &format!("{pointer}/{index}"), found);
+    }
+}
+
+/// No mass, money, length, share or content is below nothing.
+#[test]
+fn nothing_is_less_than_nothing() {
+    let mut taken = vec![];
+    let mut tried = 0;
+    for topic in topics() {
+        let schema = topic.json_schemas()["request"].clone();
+        let maker = Maker { rng: ChaCha8Rng::seed_from_u64(0), schema: &schema };
+        for case in worked().into_iter().filter(|case| case.topic == topic.name) {
+            let mut found = vec![];
+            negatives(&maker, &schema, &case.request, "", &mut found);
+            for (pointer, amount) in found {
+                let mut request = case.request.clone();
+                let (parent, key) = pointer.rsplit_once('/').expect("a pointer");
+                request.pointer_mut(parent).expect("a part of the request")[key] = amount;
+                tried += 1;
+                // The Dead Sea's shore; heat that the soil gives back.
+                let may = ["/elevation", "/soil_heat"].contains(&pointer.as_str());
+                if topic.answer(request, None).is_ok() != may {
+                    taken.push(format!("{} {pointer}", topic.name));
+                }
+            }
+        }
+    }
+    assert!(tried > 60, "only {tried} amounts");
+    assert!(taken.is_empty(), "{} of {tried}: {taken:#?}", taken.len());
+}

@@ -210,6 +210,9 @@ fn check(request: &BlendRequest) -> Result<(), Refused> {
             format!("{dressings} dressings; it must be from 1 to 12"),
         );
     }
+    if let Some(trip) = request.trip {
+        checks.within("/trip", "the trip", trip, Unit::UsdPerHa, 0.0, 5_000.0);
+    }
     if let Some(area) = request.area {
         checks.positive("/area", "the area", area, Unit::Ha, 20_000.0);
     }
