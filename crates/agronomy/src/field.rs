@@ -6,8 +6,8 @@
 //! kilometres is far below what a drill can follow.
 
 use geo::{
-    Area as _, Buffer, Centroid, Coord, GeodesicArea, MapCoords, MultiPolygon, Polygon,
-    algorithm::validation::Validation,
+    Area as _, BoundingRect, Buffer, Centroid, Coord, CoordsIter, GeodesicArea, LineString, MapCoords, MultiPolygon,
+    Orient, Polygon, algorithm::validation::Validation, orient::Direction,
 };
 use serde::{Deserialize, Serialize};
 use utoipa::ToSchema;
@@ -15,6 +15,7 @@ use utoipa::ToSchema;
 use crate::{
     given, reckon,
     refusal::{Checks, Refused},
+    said,
     source::{Origin, Source},
     units::{Area, Length, Measure, Unit},
     working::{Answer, Sheet},
@@ -24,8 +25,14 @@ use crate::{
 const LARGEST_HA: f64 = 20_000.0;
 /// Smallest field taken, m².
 const SMALLEST_M2: f64 = 10.0;
-/// Corners taken at the most.
-const MOST_CORNERS: usize = 20_000;
+/// Corners taken at the most: one a metre around a square of 600 ha.
+const MOST_CORNERS: usize = 10_000;
+/// A corner sharper than this is a line walked out and back, not an edge of a field, degrees.
+const SHARP: f64 = 2.0;
+/// So many of them are a slip of the receiver; more are no boundary, and drawing a setback along them takes minutes.
+const MOST_SHARP: usize = 50;
+/// Pairs of corners within a setback of one another, about, that are drawn: a second or two of work.
+const MOST_PAIRS: f64 = 500_000.0;
 
 /// A boundary that can be worked with: one polygon, rings closed, not crossing itself, of a size
 /// a field can have.
@@ -61,6 +68,15 @@ impl Boundary {
             check_rings(rings)?;
         }
         let polygon = Polygon::try_from(parsed).map_err(|error| format!("this is not a GeoJSON polygon: {error}"))?;
+        let sharp = sharp_corners(&polygon);
+        if sharp > MOST_SHARP {
+            return Err(format!(
+                "the boundary turns back on itself at {sharp} corners: draw it along the field\u{2019}s edge, with fewer"
+            ));
+        }
+        // RFC 7946 wants outer rings counter-clockwise, and many programs write them the other way: walked either
+        // way round it is the same field, and never the rest of the globe.
+        let polygon = polygon.orient(Direction::Default);
         polygon.check_validation().map_err(|problem| {
             let text = problem.to_string();
             if text.contains("self-intersection") {
@@ -80,6 +96,25 @@ impl Boundary {
             ));
         }
         Ok(Self(polygon))
+    }
+
+    /// Whether a setback along it is little enough work: in so many corners, with so many within a setback of each.
+    fn check_setback(&self, setback: Length) -> Result<(), Refused> {
+        let corners = self.0.coords_count() as f64;
+        let around = self.0.exterior().bounding_rect().map_or(0.0, |rect| rect.width() + rect.height()) * 2.0;
+        // Degrees, in metres of a meridian: more than it is along a parallel, so that little is refused.
+        let pairs = corners * corners * 2.0 * setback.base() / (around * 111_000.0).max(1.0);
+        if pairs <= MOST_PAIRS {
+            return Ok(());
+        }
+        let fewer = (corners * (MOST_PAIRS / pairs).sqrt()) as usize;
+        let detail = said!(
+            "a setback of {} along {} corners can\u{2019}t be drawn: {} corners are the most for it",
+            setback,
+            corners as usize,
+            fewer
+        );
+        Err(Refused::one("/setback", detail))
     }
 
     /// Area on the ellipsoid.
@@ -114,6 +149,7 @@ pub fn areas(boundary: &Boundary, setback: Length) -> Result<Answer<FieldArea>, 
     let mut checks = Checks::new();
     checks.within("/setback", "the setback", setback, Unit::M, 0.0, 500.0);
     checks.done()?;
+    boundary.check_setback(setback)?;
     let mut sheet = Sheet::new("field area");
     sheet.source(Source::published(
         "Karney 2013, Algorithms for geodesics, Journal of Geodesy 87:43\u{2013}55: area on the WGS 84 ellipsoid",
@@ -144,6 +180,27 @@ fn polygon_part(value: &serde_json::Value) -> Result<&serde_json::Value, String>
         Some(other) => Err(format!("a field\u{2019}s boundary is a GeoJSON Polygon, not a {other}")),
         None => Err("a field\u{2019}s boundary is a GeoJSON Polygon".to_owned()),
     }
+}
+
+/// Corners at which the boundary goes back the way it came.
+fn sharp_corners(polygon: &Polygon) -> usize {
+    let most = SHARP.to_radians().cos();
+    let sharp_of = |ring: &LineString| {
+        let corners = &ring.0[..ring.0.len().saturating_sub(1)];
+        let at = |index: usize| corners[index % corners.len()];
+        // On a plane stretched to the latitude, so that angles are those on the ground.
+        let wide = corners.first().map_or(1.0, |corner| corner.y.to_radians().cos());
+        let to = |from: Coord, to: Coord| ((to.x - from.x) * wide, to.y - from.y);
+        let count = corners.len();
+        (0..count)
+            .filter(|index| {
+                let (back, on) = (to(at(*index), at(index + count - 1)), to(at(*index), at(index + 1)));
+                let lengths = back.0.hypot(back.1) * on.0.hypot(on.1);
+                lengths > 0.0 && (back.0 * on.0 + back.1 * on.1) / lengths > most
+            })
+            .count()
+    };
+    std::iter::once(polygon.exterior()).chain(polygon.interiors()).map(sharp_of).sum()
 }
 
 fn check_rings(rings: &[serde_json::Value]) -> Result<(), String> {

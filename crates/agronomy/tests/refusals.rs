@@ -119,3 +119,46 @@ fn geodesic_area_and_setback() {
     let small = Boundary::from_geojson(&ring(&[(0.0, 0.0), (0.0005, 0.0), (0.0005, 0.0005), (0.0, 0.0)])).unwrap();
     assert_eq!(areas(&small, Length::new(60.0, Unit::M)).unwrap_err().0[0].pointer, "/setback");
 }
+
+/// Corners around a middle, by turns near and far from it.
+fn around(corners: usize, near: f64, far: f64) -> Value {
+    let mut all: Vec<(f64, f64)> = (0..corners)
+        .map(|index| {
+            let turn = index as f64 / corners as f64 * std::f64::consts::TAU;
+            let reach = if index % 2 == 0 { near } else { far };
+            (-76.5 + reach * turn.cos(), 42.5 + reach * turn.sin())
+        })
+        .collect();
+    all.push(all[0]);
+    ring(&all)
+}
+
+/// Which way round a boundary is walked is not what it encloses (RFC 7946, section 3.1.6: parsers should take both).
+#[test]
+fn a_boundary_walked_either_way_is_one_field() {
+    let there = [(-76.5, 42.5), (-76.49, 42.5), (-76.49, 42.51), (-76.5, 42.51), (-76.5, 42.5)];
+    let mut back = there;
+    back.reverse();
+    let sizes = |corners: &[(f64, f64)]| {
+        let boundary = Boundary::from_geojson(&ring(corners)).unwrap();
+        let sizes = areas(&boundary, Length::new(10.0, Unit::M)).unwrap().value;
+        (sizes.area.to(Unit::Ha), sizes.sown_area.to(Unit::Ha))
+    };
+    let (one, other) = (sizes(&there), sizes(&back));
+    assert!((one.0 - other.0).abs() < 1e-9 && (one.1 - other.1).abs() < 1e-6, "{one:?} {other:?}");
+    assert!((one.0 - 91.2).abs() < 0.5 && one.1 < one.0, "{one:?}");
+}
+
+/// What would take minutes to draw is refused by its corners at once, and what a receiver walks is taken.
+#[test]
+fn a_boundary_of_many_corners_is_drawn_or_refused() {
+    let star = Boundary::from_geojson(&around(2_000, 0.001, 0.003)).unwrap_err();
+    assert!(star.to_string().starts_with("/boundary: the boundary turns back on itself at 2000 corners"), "{star}");
+    let many = Boundary::from_geojson(&around(12_000, 0.003, 0.003)).unwrap_err();
+    assert!(many.to_string().contains("12001 corners; the most taken is 10000"), "{many}");
+    let ragged = Boundary::from_geojson(&around(4_000, 0.00295, 0.003)).unwrap();
+    let refused = areas(&ragged, Length::new(300.0, Unit::M)).unwrap_err();
+    assert!(refused.to_string().starts_with("/setback: a setback of 300 m along 4001 corners"), "{refused}");
+    let walked = areas(&ragged, Length::new(5.0, Unit::M)).unwrap().value;
+    assert!(walked.sown_area < walked.area);
+}

@@ -184,6 +184,8 @@ impl Column {
 
     /// The same where water freezes or ice thaws: heat content before and after, each layer open, frozen, or turning
     /// at 0 °C. Which is which is tried until it holds.
+    // Layers are told by their number: each reaches for its neighbours.
+    #[allow(clippy::needless_range_loop)]
     #[cold]
     fn step_with_ice(&mut self, surface: f64) {
         // Degrees above frozen through at 0 °C.
