@@ -20,6 +20,7 @@ pub use records::{Entry, Via};
 
 use crate::{
     Connection, Error, PAGE, Result,
+    chain::chain,
     farm::Membership,
     field, lot,
     people::name_of,
@@ -168,6 +169,7 @@ pub async fn write(connection: &mut Connection, member: &Membership, new: &NewEn
                 })
                 .collect();
             diesel::insert_into(entry_subjects::table).values(subjects).execute(connection).await?;
+            chain(connection, member.farm.id, new.id).await?;
         }
         Ok(())
     })

@@ -92,6 +92,15 @@ diesel::table! {
 }
 
 diesel::table! {
+    ledger_chain (farm_id, position) {
+        farm_id -> Uuid,
+        position -> BigInt,
+        entry_id -> Uuid,
+        digest -> Bytea,
+    }
+}
+
+diesel::table! {
     entry_subjects (farm_id, kind, subject_id, entry_id) {
         farm_id -> Uuid,
         kind -> Text,

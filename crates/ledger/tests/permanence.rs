@@ -8,6 +8,7 @@ use diesel_async::{AsyncConnection, AsyncPgConnection, SimpleAsyncConnection};
 use jiff::civil::{Date, date};
 use ledger::{
     Error, Shape,
+    chain::{self, Broken},
     entry::{self, Filter, NewEntry, Via},
     farm::{self, Membership},
     field::{self, Field},
@@ -67,6 +68,8 @@ fn done(operation: &str) -> Step {
 #[case::emptying("TRUNCATE entries CASCADE")]
 #[case::subjects("UPDATE entry_subjects SET subject_id = gen_random_uuid()")]
 #[case::no_subject("DELETE FROM entry_subjects")]
+#[case::chain("UPDATE ledger_chain SET position = position + 1")]
+#[case::no_chain("DELETE FROM ledger_chain")]
 #[tokio::test]
 async fn neither_the_application_nor_the_owner_can_alter_ink(#[case] statement: &str) {
     let (ground, pool) = ground().await;
@@ -368,4 +371,80 @@ async fn half_a_work_is_none() {
     .await;
     assert!(failed.is_err());
     assert!(lot::all(&mut connection, &ground.member).await.unwrap().is_empty());
+}
+
+/// Somebody with the database in their hands, who takes the triggers away and puts them back.
+#[rstest]
+#[case::day("UPDATE entries SET occurred_on = occurred_on - 1 WHERE id = '{}'", Some(Broken::Altered { position: 2, entry: Uuid::nil() }))]
+#[case::words("UPDATE entries SET payload = jsonb_set(payload, '{text}', '\"other\"') WHERE id = '{}'", Some(Broken::Altered { position: 2, entry: Uuid::nil() }))]
+#[case::writer("UPDATE entries SET via = 'import' WHERE id = '{}'", Some(Broken::Altered { position: 2, entry: Uuid::nil() }))]
+#[case::when("UPDATE entries SET recorded_at = recorded_at - interval '1 day' WHERE id = '{}'", Some(Broken::Altered { position: 2, entry: Uuid::nil() }))]
+#[case::about("DELETE FROM entry_subjects WHERE entry_id = '{}'", Some(Broken::Altered { position: 2, entry: Uuid::nil() }))]
+#[case::gone("DELETE FROM ledger_chain WHERE entry_id = '{}'", Some(Broken::Missing { position: 2 }))]
+#[case::sound("SELECT 1 FROM entries WHERE id = '{}'", None)]
+#[tokio::test]
+async fn the_chain_tells_the_first_that_was_altered(#[case] statement: &str, #[case] broken: Option<Broken>) {
+    let (ground, pool) = ground().await;
+    let mut connection = pool.get().await.unwrap();
+    let mut ids = vec![];
+    for text in ["one", "two", "three", "four"] {
+        let note = Note { text: text.into() }.into();
+        let new = NewEntry::of(Uuid::now_v7(), [Subject::field(ground.field)], TODAY, Via::Web, note);
+        entry::write(&mut connection, &ground.member, &new, TODAY).await.unwrap();
+        // Sent again it takes no second place.
+        entry::write(&mut connection, &ground.member, &new, TODAY).await.unwrap();
+        ids.push(new.id);
+    }
+    let written = chain::head(&mut connection, &ground.member).await.unwrap();
+    assert_eq!((written.position, written.digest.len()), (4, 64));
+    let unwatched = "SET session_replication_role = replica";
+    ground.database.as_owner(&format!("{unwatched}; {}", statement.replace("'{}'", &format!("'{}'", ids[1])))).await;
+    let found = &chain::verify(&mut connection).await.unwrap()[0];
+    let named = match broken {
+        Some(Broken::Altered { position, .. }) => Some(Broken::Altered { position, entry: ids[1] }),
+        other => other,
+    };
+    assert_eq!(found.broken, named);
+    assert_eq!(found.head.position, if named.is_some() { 1 } else { 4 });
+    if named.is_none() {
+        assert_eq!(found.head, written);
+    }
+}
+
+/// An entry that was put in beside the chain is found, too.
+#[tokio::test]
+async fn an_entry_slipped_in_has_no_place() {
+    let (ground, pool) = ground().await;
+    let mut connection = pool.get().await.unwrap();
+    entry::write(&mut connection, &ground.member, &ground.sowing(TODAY), TODAY).await.unwrap();
+    let slipped = Uuid::now_v7();
+    let copy = format!(
+        "INSERT INTO entries (farm_id, id, kind, version, occurred_on, recorded_by, via, payload)
+         SELECT farm_id, '{slipped}', kind, version, occurred_on, recorded_by, via, payload FROM entries"
+    );
+    connection.batch_execute(&copy).await.unwrap();
+    let found = &chain::verify(&mut connection).await.unwrap()[0];
+    assert_eq!(found.broken, Some(Broken::Unchained { entry: slipped }));
+}
+
+/// Writers of one farm at once: places are given one after another, none twice, none left out.
+#[tokio::test(flavor = "multi_thread")]
+async fn places_are_given_in_the_order_of_commits() {
+    let (ground, pool) = ground().await;
+    let member = std::sync::Arc::new(ground.member.clone());
+    let writing: Vec<_> = (0..40)
+        .map(|turn| {
+            let (pool, member, field) = (pool.clone(), member.clone(), ground.field);
+            tokio::spawn(async move {
+                let note = Note { text: format!("turn {turn}") }.into();
+                let new = NewEntry::of(Uuid::now_v7(), [Subject::field(field)], TODAY, Via::Web, note);
+                entry::write(&mut pool.get().await.unwrap(), &member, &new, TODAY).await.unwrap();
+            })
+        })
+        .collect();
+    for one in writing {
+        one.await.unwrap();
+    }
+    let found = &chain::verify(&mut pool.get().await.unwrap()).await.unwrap()[0];
+    assert_eq!((found.head.position, &found.broken), (40, &None));
 }

@@ -64,6 +64,12 @@ enum Command {
         #[arg(long, env = "INK_OWNER_URL", hide_env_values = true)]
         database: String,
     },
+    /// Go along every farm's ledger and tell the first entry that is not as it was written.
+    Verify {
+        /// Address of the database, as any role that may read it.
+        #[arg(long, env = "INK_DATABASE_URL", hide_env_values = true)]
+        database: String,
+    },
     /// Load the invented demo farms; what is there already is left alone.
     Demo {
         /// Address of the database, as the application's role.
@@ -109,6 +115,7 @@ fn main() -> ExitCode {
             actix_web::rt::System::new().block_on(stand_ins::serve(port, stations)).map_err(Into::into)
         }),
         Command::Migrate { database } => migrate(&database),
+        Command::Verify { database } => actix_web::rt::System::new().block_on(verify(&database)),
         Command::Demo { sign_ins: true, .. } => {
             demo::print_sign_ins();
             Ok(())
@@ -166,6 +173,25 @@ fn migrate(database: &str) -> anyhow::Result<()> {
     // The migration harness blocks in place: it needs a runtime of more than one thread.
     let runtime = tokio::runtime::Builder::new_multi_thread().worker_threads(2).enable_all().build()?;
     runtime.block_on(ledger::migrate(database)).context("bringing the database up to date")
+}
+
+/// A line a farm; fails when one of them is not sound.
+async fn verify(database: &str) -> anyhow::Result<()> {
+    let pool = ledger::pool(database, 1)?;
+    let mut connection = pool.get().await?;
+    let mut unsound = 0;
+    for farm in ledger::chain::verify(&mut connection).await? {
+        let ledger::chain::Head { position, digest } = &farm.head;
+        match &farm.broken {
+            None => println!("{}: {position} entries, sound; head {digest}", farm.name),
+            Some(broken) => {
+                unsound += 1;
+                println!("{}: sound up to place {position}; {broken}", farm.name);
+            }
+        }
+    }
+    anyhow::ensure!(unsound == 0, "{unsound} ledgers are not as they were written");
+    Ok(())
 }
 
 fn key_of(text: Option<String>) -> anyhow::Result<Key> {
