@@ -24,7 +24,7 @@ use crate::{
     farm::Membership,
     field, lot,
     people::name_of,
-    schema::{entries, entry_subjects},
+    schema::{entries, entry_subjects, ledger_chain},
     stand, together,
 };
 
@@ -452,10 +452,53 @@ pub async fn about_any(connection: &mut Connection, member: &Membership, kind: S
     whole(connection, member, rows, true).await
 }
 
+/// Entries folded at a time: a ledger of decades is never in memory as a whole.
+const AT_A_TIME: i64 = 2_000;
+
 /// The books of a farm, or of what one thing of it tells.
 ///
 /// # Errors
 /// When the database fails.
 pub async fn books(connection: &mut Connection, member: &Membership, about: Option<Subject>) -> Result<Books> {
-    Ok(Books::of(&all(connection, member, about).await?))
+    if about.is_some() {
+        return Ok(Books::of(&all(connection, member, about).await?));
+    }
+    let mut books = Books::default();
+    let mut last: Option<(Date, Timestamp, Uuid)> = None;
+    loop {
+        let mut query = entries::table.filter(entries::farm_id.eq(member.farm.id)).into_boxed();
+        if let Some((on, at, id)) = last {
+            let (on, at) = (jiff_diesel::Date::from(on), jiff_diesel::Timestamp::from(at));
+            // Behind the last of the page before, by the order below.
+            let later = entries::recorded_at.gt(at).or(entries::recorded_at.eq(at).and(entries::id.gt(id)));
+            query = query.filter(entries::occurred_on.ge(on)).filter(entries::occurred_on.gt(on).or(later));
+        }
+        let rows: Vec<Row> = query
+            .order((entries::occurred_on, entries::recorded_at, entries::id))
+            .limit(AT_A_TIME)
+            .select(Row::as_select())
+            .load(connection)
+            .await?;
+        let Some(row) = rows.last() else { return Ok(books) };
+        last = Some((row.occurred_on, row.recorded_at, row.id));
+        whole(connection, member, rows, true).await?.iter().for_each(|entry| books.write(entry));
+    }
+}
+
+/// What entries written after a place in the chain are about: all that has changed since.
+///
+/// # Errors
+/// When the database fails.
+pub async fn touched_since(connection: &mut Connection, member: &Membership, position: i64) -> Result<Vec<Subject>> {
+    let touched: Vec<(String, Uuid)> = ledger_chain::table
+        .inner_join(entry_subjects::table.on(
+            entry_subjects::farm_id.eq(ledger_chain::farm_id).and(entry_subjects::entry_id.eq(ledger_chain::entry_id)),
+        ))
+        .filter(ledger_chain::farm_id.eq(member.farm.id).and(ledger_chain::position.gt(position)))
+        .select((entry_subjects::kind, entry_subjects::subject_id))
+        .distinct()
+        .load(connection)
+        .await?;
+    let subject = |(word, id): (String, Uuid)| SubjectKind::of(&word).map(|kind| Subject { kind, id });
+    Ok(touched.into_iter().filter_map(subject).collect())
 }

@@ -175,4 +175,4 @@ diesel::table! {
 
 diesel::joinable!(memberships -> farms (farm_id));
 diesel::joinable!(memberships -> people (person_id));
-diesel::allow_tables_to_appear_in_same_query!(people, farms, memberships, entries, entry_subjects);
+diesel::allow_tables_to_appear_in_same_query!(people, farms, memberships, entries, entry_subjects, ledger_chain);

@@ -88,7 +88,7 @@ impl Ground {
     async fn read(&self) -> records::book::Ground {
         let mut connection = self.pool.get().await.unwrap();
         let about = Some(Subject::field(self.field));
-        let mut ground = entry::books(&mut connection, &self.member, about).await.unwrap().field(self.field);
+        let mut ground = (*entry::books(&mut connection, &self.member, about).await.unwrap().field(self.field)).clone();
         // Struck work stays among the operations, and closes nothing.
         ground.operations.retain(|one| !one.struck);
         ground

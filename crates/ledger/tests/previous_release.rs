@@ -15,7 +15,10 @@ const BEFORE: [&str; 4] = [
     include_str!("../migrations/2026-05-03-000001_weather/up.sql"),
     include_str!("../migrations/2026-05-04-000001_odds_level/up.sql"),
 ];
-const SINCE: &str = include_str!("../migrations/2026-06-01-000001_records/up.sql");
+const SINCE: [&str; 2] = [
+    include_str!("../migrations/2026-06-01-000001_records/up.sql"),
+    include_str!("../migrations/2026-11-27-000002_chain/up.sql"),
+];
 const DUMP: &str = include_str!("data/previous-release.sql");
 
 #[derive(QueryableByName)]
@@ -37,7 +40,9 @@ async fn carried_over() -> String {
         connection.batch_execute(migration).await.unwrap();
     }
     connection.batch_execute(DUMP).await.unwrap();
-    connection.batch_execute(SINCE).await.unwrap();
+    for migration in SINCE {
+        connection.batch_execute(migration).await.unwrap();
+    }
     format!("{}/{name}", address("INK_TEST_APP_URL"))
 }
 
@@ -82,4 +87,13 @@ async fn every_entry_is_legible_and_about_what_it_was_about() {
     // Every kind that there was then, whatever came since.
     assert_eq!(kinds.len(), 17, "{kinds:?}");
     assert_eq!((sown, lots), (10, 15));
+}
+
+/// Entries from before there was a chain have their place in it, in the order in which they were written down.
+#[tokio::test]
+async fn older_entries_are_chained() {
+    let pool = ledger::pool(&carried_over().await, 1).unwrap();
+    let farms = ledger::chain::verify(&mut pool.get().await.unwrap()).await.unwrap();
+    assert!(farms.iter().all(|farm| farm.broken.is_none()), "{farms:?}");
+    assert!(farms.iter().map(|farm| farm.head.position).sum::<i64>() > 20, "{farms:?}");
 }

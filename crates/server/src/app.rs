@@ -21,6 +21,7 @@ use crate::{
     door::{Standing, door},
     problem::Problem,
     screens::screens,
+    shelf::Shelf,
     sign_in::{SESSION_SECONDS, Sessions, Tries},
     work::Work,
 };
@@ -37,6 +38,8 @@ pub struct State {
     pub http: reqwest::Client,
     /// Weather years at hand, by farm.
     pub climates: Climates,
+    /// Books at hand, by farm.
+    pub shelf: Shelf,
     /// Turns for heavy reckonings.
     pub work: Work,
     /// How the service stands in the world.
@@ -80,6 +83,7 @@ impl State {
             outside,
             http,
             climates: Climates::default(),
+            shelf: Shelf::default(),
             work: Work::default(),
             standing: Standing::default(),
         }

@@ -120,15 +120,22 @@ impl<T: Serialize> Responder for Shown<T> {
     type Body = BoxBody;
 
     fn respond_to(self, _: &HttpRequest) -> HttpResponse {
-        if let Err(place) = all_finite(&self.1) {
-            return HttpResponse::from_error(Problem::Internal(format!("the answer holds no number at {place}")));
-        }
-        match serde_json::to_value(&self.1) {
-            Ok(mut value) => {
-                present(&mut value, Some(self.0));
-                HttpResponse::Ok().content_type(ContentType::json()).body(value.to_string())
-            }
-            Err(error) => HttpResponse::from_error(Problem::Internal(error.to_string())),
+        match written(self.0, &self.1) {
+            Ok(text) => HttpResponse::Ok().content_type(ContentType::json()).body(text),
+            Err(problem) => HttpResponse::from_error(problem),
         }
     }
+}
+
+/// An answer as JSON, in the units a person reads.
+///
+/// # Errors
+/// [`Problem::Internal`] when it holds a number that is none.
+pub fn written(system: System, answer: &impl Serialize) -> Result<String, Problem> {
+    if let Err(place) = all_finite(answer) {
+        return Err(Problem::Internal(format!("the answer holds no number at {place}")));
+    }
+    let mut value = serde_json::to_value(answer).map_err(|error| Problem::Internal(error.to_string()))?;
+    present(&mut value, Some(system));
+    Ok(value.to_string())
 }

@@ -149,6 +149,17 @@ pub enum Heard {
     Fresh(Box<Fresh>),
 }
 
+impl Heard {
+    /// How often the station's weather has changed; `None` without weather.
+    pub fn revision(&self) -> Option<i64> {
+        match self {
+            Self::Nothing => None,
+            Self::Kept(weather) => Some(weather.station.revision),
+            Self::Fresh(fresh) => Some(fresh.station.revision),
+        }
+    }
+}
+
 /// Weather of the farms asked about lately.
 #[derive(Default)]
 pub struct Climates(Mutex<HashMap<Uuid, Arc<FarmWeather>>>);

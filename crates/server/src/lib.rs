@@ -15,6 +15,7 @@ pub mod laboratory;
 pub mod problem;
 pub mod reckon;
 pub mod screens;
+pub mod shelf;
 pub mod sign_in;
 pub mod station;
 pub mod typed;

@@ -11,5 +11,6 @@ mod ground;
 mod guard;
 mod outside;
 mod reckon;
+mod shelf;
 mod weather;
 mod worked;

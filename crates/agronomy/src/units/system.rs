@@ -7,7 +7,7 @@ use utoipa::ToSchema;
 use super::{Dimension, Quantity, Series, Unit};
 
 /// The units a person reads.
-#[derive(Debug, Clone, Copy, PartialEq, Eq, Default, Serialize, Deserialize, ToSchema)]
+#[derive(Debug, Clone, Copy, PartialEq, Eq, Hash, Default, Serialize, Deserialize, ToSchema)]
 #[serde(rename_all = "lowercase")]
 pub enum System {
     /// US customary: acre, lb/ac, short ton, °F, inch.

@@ -49,3 +49,6 @@ BEGIN
         PERFORM chain_entry(one.farm_id, one.id);
     END LOOP;
 END $$;
+
+-- The order in which entries are folded, page by page.
+CREATE INDEX entries_order ON entries (farm_id, occurred_on, recorded_at, id);

@@ -7,7 +7,7 @@ mod field;
 mod lot;
 mod stand;
 
-use std::collections::BTreeMap;
+use std::{collections::BTreeMap, sync::Arc};
 
 use agronomy::units::{CountPerArea, Length};
 use jiff::civil::Date;
@@ -17,7 +17,7 @@ pub use field::{Cut, Dated, Dressing, Ground, SentSample, TakenSample};
 pub use lot::LotBook;
 pub use stand::{Decided, StandBook};
 
-use crate::{Entry, SubjectKind};
+use crate::{Entry, Subject, SubjectKind};
 
 /// An entry being written into the books.
 #[derive(Debug, Clone, Copy)]
@@ -99,9 +99,10 @@ impl StandsFor {
 /// The books of a farm, or of a part of it.
 #[derive(Debug, Clone, PartialEq, Default)]
 pub struct Books {
-    fields: BTreeMap<Uuid, Ground>,
-    stands: BTreeMap<Uuid, StandBook>,
-    lots: BTreeMap<Uuid, LotBook>,
+    // Shared until written in: a copy of a farm's books costs next to nothing.
+    fields: BTreeMap<Uuid, Arc<Ground>>,
+    stands: BTreeMap<Uuid, Arc<StandBook>>,
+    lots: BTreeMap<Uuid, Arc<LotBook>>,
 }
 
 impl Books {
@@ -114,16 +115,17 @@ impl Books {
         books
     }
 
-    fn write(&mut self, entry: &Entry) {
+    /// Write one more entry in, no older than the last. One that can't be read is passed over.
+    pub fn write(&mut self, entry: &Entry) {
         let Some(payload) = entry.payload() else { return };
         if let Some(StandsFor { operation, step, occurrence }) = payload.operation() {
             let (on, struck) = (entry.occurred_on, entry.struck_by.is_some());
             let operation = Operation { entry: entry.id, operation, step, occurrence, on, struck };
             // Work on a stand closes a step of that stand; work on the ground serves whatever stands there.
             if let Some(stand) = entry.stand() {
-                self.stands.entry(stand).or_default().operations.push(operation);
+                Arc::make_mut(self.stands.entry(stand).or_default()).operations.push(operation);
             } else if let Some(field) = entry.field() {
-                self.fields.entry(field).or_default().operations.push(operation);
+                Arc::make_mut(self.fields.entry(field).or_default()).operations.push(operation);
             }
         }
         if entry.struck_by.is_none() {
@@ -133,12 +135,12 @@ impl Books {
 
     /// The book of the field that an entry is about, to be written in.
     pub(crate) fn field_of(&mut self, inked: &Inked<'_>) -> Option<&mut Ground> {
-        inked.0.subject(SubjectKind::Field).map(|id| self.fields.entry(id).or_default())
+        inked.0.subject(SubjectKind::Field).map(|id| Arc::make_mut(self.fields.entry(id).or_default()))
     }
 
     /// The book of the stand that an entry is about.
     pub(crate) fn stand_of(&mut self, inked: &Inked<'_>) -> Option<&mut StandBook> {
-        inked.0.subject(SubjectKind::Stand).map(|id| self.stands.entry(id).or_default())
+        inked.0.subject(SubjectKind::Stand).map(|id| Arc::make_mut(self.stands.entry(id).or_default()))
     }
 
     /// What was last seen of the stand that an entry is about, or of its field where it names none.
@@ -151,21 +153,42 @@ impl Books {
 
     /// The book of the lot that an entry is about.
     pub(crate) fn lot_of(&mut self, inked: &Inked<'_>) -> Option<&mut LotBook> {
-        inked.0.subject(SubjectKind::Lot).map(|id| self.lots.entry(id).or_default())
+        inked.0.subject(SubjectKind::Lot).map(|id| Arc::make_mut(self.lots.entry(id).or_default()))
     }
 
     /// A field's book; an empty one when nothing was recorded.
-    pub fn field(&self, id: Uuid) -> Ground {
+    pub fn field(&self, id: Uuid) -> Arc<Ground> {
         self.fields.get(&id).cloned().unwrap_or_default()
     }
 
     /// A stand's book, when anything stands in it.
     pub fn stand(&self, id: Uuid) -> Option<&StandBook> {
-        self.stands.get(&id)
+        self.stands.get(&id).map(Arc::as_ref)
     }
 
     /// A lot's book, when anything stands in it.
     pub fn lot(&self, id: Uuid) -> Option<&LotBook> {
-        self.lots.get(&id)
+        self.lots.get(&id).map(Arc::as_ref)
+    }
+
+    /// Put one thing's book in the place of an older one: what was written about it since is in it. From the books of
+    /// all that is about that thing, and nothing else.
+    ///
+    /// What an entry changes it changes in the books of what it is about: so books folded thing by thing are those
+    /// folded from the whole ledger.
+    pub fn replace(&mut self, subject: Subject, from: &Self) {
+        fn put<T>(here: &mut BTreeMap<Uuid, Arc<T>>, there: &BTreeMap<Uuid, Arc<T>>, id: Uuid) {
+            match there.get(&id) {
+                Some(book) => drop(here.insert(id, book.clone())),
+                None => drop(here.remove(&id)),
+            }
+        }
+        match subject.kind {
+            SubjectKind::Field => put(&mut self.fields, &from.fields, subject.id),
+            SubjectKind::Stand => put(&mut self.stands, &from.stands, subject.id),
+            SubjectKind::Lot => put(&mut self.lots, &from.lots, subject.id),
+            // Nothing has books of its own but these.
+            _ => {}
+        }
     }
 }

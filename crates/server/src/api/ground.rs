@@ -142,7 +142,7 @@ fn told(story: &Story) -> Result<GroundView, Problem> {
             .rev()
             .find(|entry| matches!(entry.standing(), Some(Payload::SiteWalk(_))))
             .map(|entry| entry.id),
-        ground: ground.clone(),
+        ground: (*ground).clone(),
         troubles: vec![],
     };
     let current = story.current();

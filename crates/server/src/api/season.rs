@@ -1,7 +1,15 @@
 //! The season: every field, its stand, and what is next.
 
-use actix_web::{get, web};
+use std::{collections::HashMap, io::Write, sync::Arc};
+
+use actix_web::{
+    HttpRequest, HttpResponse, get,
+    http::header::{ACCEPT_ENCODING, CONTENT_ENCODING, ContentType, VARY},
+    web::{self, Bytes},
+};
+use flate2::{Compression, write::GzEncoder};
 use jiff::{ToSpan, civil::Date};
+use ledger::field::Field;
 use planner::{State as StepState, Step};
 use serde::Serialize;
 use utoipa::ToSchema;
@@ -14,9 +22,10 @@ use crate::{
         story::{Story, assessed},
     },
     app::State,
-    body::Shown,
+    body::written,
     climate::Outlook,
     problem::Problem,
+    shelf::{Answered, Shelved, Sight},
     sign_in::Member,
 };
 
@@ -62,29 +71,79 @@ pub struct Season {
 /// A farm's season.
 #[utoipa::path(params(("farm" = Uuid, Path)), responses((status = 200, body = Season)))]
 #[get("/farms/{farm}/season")]
-pub async fn season(state: web::Data<State>, member: Member) -> Result<Shown<Season>, Problem> {
+pub async fn season(request: HttpRequest, state: web::Data<State>, member: Member) -> Result<HttpResponse, Problem> {
     let mut connection = state.pool.get().await?;
-    let story = Story::of_farm(&mut connection, &member).await?;
+    let (story, shelved) = Story::of_farm(&mut connection, &member, &state.shelf).await?;
     let heard = state.climates.hear(&mut connection, &member.membership, story.today).await?;
     drop(connection);
-    let (shared, level) = (state.clone(), member.person.odds_level);
-    let work = move || drawn(story, &shared.climates.outlook(heard, level));
-    Ok(Shown(member.person.units, state.work.run(work).await?))
+    let (level, system) = (member.person.odds_level, member.person.units);
+    let sight = (story.today, heard.revision(), level.to_bits());
+    let compressed = accepts_gzip(&request);
+    if let Some(body) = shelved.answer(sight, system, &story.fields, &story.stands).filter(|_| compressed) {
+        return Ok(told(body));
+    }
+    let shared = state.clone();
+    let work = move || {
+        let shown = (Arc::new(story.fields.clone()), Arc::new(story.stands.clone()));
+        let season = drawn(story, &shelved, sight, &shared.climates.outlook(heard, level));
+        let text = written(system, &season)?;
+        if !compressed {
+            return Ok(Written::Plain(text));
+        }
+        let body = Bytes::from(gzip(&text)?);
+        let (fields, stands) = shown;
+        shelved.answered(sight, system, Answered { fields, stands, body: body.clone() });
+        Ok::<_, Problem>(Written::Compressed(body))
+    };
+    Ok(match state.work.run(work).await?? {
+        Written::Plain(text) => HttpResponse::Ok().content_type(ContentType::json()).body(text),
+        Written::Compressed(body) => told(body),
+    })
 }
 
-fn drawn(story: Story, outlook: &Outlook) -> Season {
+/// A season as it goes out.
+enum Written {
+    Plain(String),
+    Compressed(Bytes),
+}
+
+fn accepts_gzip(request: &HttpRequest) -> bool {
+    let accepted = request.headers().get(ACCEPT_ENCODING).and_then(|value| value.to_str().ok());
+    accepted.is_some_and(|accepted| accepted.split(',').any(|one| one.trim().split(';').next() == Some("gzip")))
+}
+
+fn gzip(text: &str) -> Result<Vec<u8>, Problem> {
+    let mut encoder = GzEncoder::new(Vec::new(), Compression::fast());
+    let written = encoder.write_all(text.as_bytes()).and_then(|()| encoder.finish());
+    written.map_err(|error| Problem::Internal(error.to_string()))
+}
+
+/// A body that is compressed already.
+fn told(body: Bytes) -> HttpResponse {
+    HttpResponse::Ok()
+        .content_type(ContentType::json())
+        .insert_header((CONTENT_ENCODING, "gzip"))
+        .insert_header((VARY, "accept-encoding"))
+        .body(body)
+}
+
+fn drawn(story: Story, shelved: &Shelved, sight: Sight, outlook: &Outlook) -> Season {
     let today = story.today;
+    let fields: HashMap<Uuid, &Field> = story.fields.iter().map(|field| (field.id, field)).collect();
     let mut views: Vec<StandView> = story
         .stands
         .iter()
         .filter_map(|stand| {
-            let book = story.books.stand(stand.id)?;
-            let decided = book.decided()?;
-            let field = story.fields.iter().find(|field| field.id == stand.field_id)?;
-            let ground = story.books.field(field.id);
-            let asked = story.asked(&decided.choices, field, &ground, book.sown_on());
-            let core = assessed(asked, Some(book), story.next_from(stand), outlook);
-            Some(view_of(stand, book, decided, &core))
+            let seen = || {
+                let book = story.books.stand(stand.id)?;
+                let decided = book.decided()?;
+                let field = fields.get(&stand.field_id)?;
+                let ground = story.books.field(field.id);
+                let asked = story.asked(&decided.choices, field, &ground, book.sown_on());
+                let core = assessed(asked, Some(book), story.next_from(stand), outlook);
+                Some(view_of(stand, book, decided, &core))
+            };
+            shelved.view(stand.id, sight, seen).map(|view| (*view).clone())
         })
         .collect();
     views.sort_by_key(|view| view.plan.sown_on);

@@ -1,6 +1,8 @@
 //! What a farm's answers start from: its fields, stands and books, loaded with one connection, and a
 //! stand assessed against them.
 
+use std::sync::Arc;
+
 use agronomy::{
     units::{Length, Unit},
     weather::year_start,
@@ -18,7 +20,12 @@ use records::{
 };
 use uuid::Uuid;
 
-use crate::{climate::Outlook, problem::Problem, sign_in::Member};
+use crate::{
+    climate::Outlook,
+    problem::Problem,
+    shelf::{Shelf, Shelved},
+    sign_in::Member,
+};
 
 /// A farm's fields and stands with their books, or those of one field.
 pub struct Story {
@@ -30,22 +37,26 @@ pub struct Story {
     pub fields: Vec<Field>,
     /// Stands, oldest first.
     pub stands: Vec<Stand>,
-    /// Entries, oldest first.
+    /// Entries of a field's story, oldest first; a farm's holds none, its books are at hand.
     pub entries: Vec<Entry>,
-    /// What they come to.
+    /// What all entries come to.
     pub books: Books,
 }
 
 impl Story {
-    /// Of a member's farm.
+    /// Of a member's farm, from the books at hand.
     ///
     /// # Errors
     /// When the database fails.
-    pub async fn of_farm(connection: &mut Connection, member: &Member) -> Result<Self, Problem> {
+    pub async fn of_farm(
+        connection: &mut Connection,
+        member: &Member,
+        shelf: &Shelf,
+    ) -> Result<(Self, Arc<Shelved>), Problem> {
         let fields = field::all(connection, &member.membership).await?;
         let stands = stand::all(connection, &member.membership).await?;
-        let entries = entry::all(connection, &member.membership, None).await?;
-        Ok(Self::new(member, fields, stands, entries))
+        let shelved = shelf.books(connection, &member.membership).await?;
+        Ok((Self::with(member, fields, stands, vec![], shelved.books.clone()), shelved))
     }
 
     /// Of one field of it.
@@ -57,11 +68,11 @@ impl Story {
         let mut stands = stand::all(connection, &member.membership).await?;
         stands.retain(|stand| stand.field_id == id);
         let entries = entry::all(connection, &member.membership, Some(Subject::field(id))).await?;
-        Ok(Self::new(member, vec![field], stands, entries))
+        let books = Books::of(&entries);
+        Ok(Self::with(member, vec![field], stands, entries, books))
     }
 
-    fn new(member: &Member, fields: Vec<Field>, stands: Vec<Stand>, entries: Vec<Entry>) -> Self {
-        let books = Books::of(&entries);
+    fn with(member: &Member, fields: Vec<Field>, stands: Vec<Stand>, entries: Vec<Entry>, books: Books) -> Self {
         Self { today: member.today(), latitude: member.membership.farm.latitude, fields, stands, entries, books }
     }
 

@@ -43,6 +43,7 @@ pub struct Answer {
     pub cookie: Option<Cookie<'static>>,
     pub retry_after: Option<String>,
     pub stays: Option<String>,
+    pub encoding: Option<String>,
 }
 
 impl Answer {
@@ -223,8 +224,16 @@ where
         |name: &str| response.headers().get(name).and_then(|value| value.to_str().ok()).unwrap_or_default().to_owned();
     let (kind, retry) = (header("content-type"), header("retry-after"));
     let stays = header("strict-transport-security");
+    let encoding = header("content-encoding");
     let cookie = response.cookies().next().map(|cookie| cookie.into_owned());
     let bytes = to_bytes(response.into_body()).await.unwrap_or_default();
+    let bytes = if encoding == "gzip" {
+        let mut text = vec![];
+        std::io::Read::read_to_end(&mut flate2::read::GzDecoder::new(&bytes[..]), &mut text).expect("gzip");
+        text.into()
+    } else {
+        bytes
+    };
     let body = serde_json::from_slice(&bytes).unwrap_or(Value::Null);
     Answer {
         status,
@@ -233,6 +242,7 @@ where
         cookie,
         retry_after: (!retry.is_empty()).then_some(retry),
         stays: (!stays.is_empty()).then_some(stays),
+        encoding: (!encoding.is_empty()).then_some(encoding),
     }
 }
 

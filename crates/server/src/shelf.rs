@@ -1,0 +1,169 @@
+//! Books at hand: what a farm's ledger comes to, kept in memory and brought up to date by what was written since.
+//!
+//! Nothing here is knowledge: it is folded from the ledger, keyed by the place the ledger has come to, and dropped
+//! freely. A write anywhere, by whichever server, moves the ledger on; the next reader folds anew the books of what the
+//! new entries are about, and no others.
+
+use std::{
+    collections::{BTreeSet, HashMap},
+    sync::{Arc, Mutex, MutexGuard, PoisonError},
+};
+
+use actix_web::web::Bytes;
+use agronomy::units::System;
+use ledger::{Connection, chain, entry, farm::Membership, field::Field, stand::Stand};
+use records::{Subject, book::Books};
+use uuid::Uuid;
+
+use crate::{api::stands::StandView, problem::Problem};
+
+/// Farms whose books are kept; the one asked for longest ago goes first.
+const MOST_FARMS: usize = 24;
+/// More things touched than this, and all is folded anew: it is one reading of the ledger instead of many.
+const MOST_TOUCHED: usize = 100;
+
+/// What else a stand's view hangs on: the day, its weather as kept, the level a window opens at.
+pub type Sight = (jiff::civil::Date, Option<i64>, u64);
+
+/// A season as it was answered, compressed.
+#[derive(Clone)]
+pub struct Answered {
+    /// Fields it shows.
+    pub fields: Arc<Vec<Field>>,
+    /// Stands it shows.
+    pub stands: Arc<Vec<Stand>>,
+    /// The body, by gzip.
+    pub body: Bytes,
+}
+
+/// A farm's books at a place of its ledger.
+pub struct Shelved {
+    /// The place.
+    pub position: i64,
+    /// The books.
+    pub books: Books,
+    /// Stands as they were seen last.
+    views: Mutex<HashMap<(Uuid, Sight), Arc<StandView>>>,
+    /// Seasons as they were answered last.
+    answers: Mutex<HashMap<(Sight, System), Answered>>,
+}
+
+fn locked<T>(mutex: &Mutex<T>) -> MutexGuard<'_, T> {
+    // What is kept is whole after every step: a panic elsewhere does not spoil it.
+    mutex.lock().unwrap_or_else(PoisonError::into_inner)
+}
+
+impl Shelved {
+    fn new(position: i64, books: Books) -> Self {
+        Self { position, books, views: Mutex::default(), answers: Mutex::default() }
+    }
+
+    /// A stand as it is seen, worked out when nobody has asked since something of it changed.
+    pub fn view(&self, stand: Uuid, sight: Sight, seen: impl FnOnce() -> Option<StandView>) -> Option<Arc<StandView>> {
+        if let Some(view) = locked(&self.views).get(&(stand, sight)) {
+            return Some(view.clone());
+        }
+        let view = Arc::new(seen()?);
+        let mut views = locked(&self.views);
+        // Another day, other weather, another reader's level: the views of old ones go.
+        if views.keys().filter(|(one, _)| *one == stand).count() >= MOST_SIGHTS {
+            views.retain(|(one, _), _| *one != stand);
+        }
+        views.insert((stand, sight), view.clone());
+        Some(view)
+    }
+
+    /// A season as it was answered, where it still shows all there is.
+    pub fn answer(&self, sight: Sight, system: System, fields: &[Field], stands: &[Stand]) -> Option<Bytes> {
+        let answers = locked(&self.answers);
+        let kept = answers.get(&(sight, system))?;
+        (*kept.fields == fields && *kept.stands == stands).then(|| kept.body.clone())
+    }
+
+    /// Keep a season as it was answered.
+    pub fn answered(&self, sight: Sight, system: System, answer: Answered) {
+        let mut answers = locked(&self.answers);
+        if answers.len() >= MOST_SIGHTS {
+            answers.clear();
+        }
+        answers.insert((sight, system), answer);
+    }
+}
+
+/// Days, weathers and levels that a farm's stands are kept in at once.
+const MOST_SIGHTS: usize = 4;
+
+/// Books of the farms asked for lately.
+#[derive(Default)]
+pub struct Shelf(Mutex<Kept>);
+
+#[derive(Default)]
+struct Kept {
+    farms: HashMap<Uuid, (u64, Arc<Shelved>)>,
+    turn: u64,
+}
+
+impl Kept {
+    fn take(&mut self, farm: Uuid) -> Option<Arc<Shelved>> {
+        self.turn += 1;
+        let turn = self.turn;
+        self.farms.get_mut(&farm).map(|(used, shelved)| {
+            *used = turn;
+            shelved.clone()
+        })
+    }
+
+    fn put(&mut self, farm: Uuid, shelved: Arc<Shelved>) {
+        // Of two that were folded at once the later place stays.
+        if self.farms.get(&farm).is_some_and(|(_, there)| there.position > shelved.position) {
+            return;
+        }
+        if self.farms.len() >= MOST_FARMS && !self.farms.contains_key(&farm) {
+            let oldest = self.farms.iter().min_by_key(|(_, (used, _))| *used).map(|(farm, _)| *farm);
+            oldest.map(|farm| self.farms.remove(&farm));
+        }
+        self.turn += 1;
+        self.farms.insert(farm, (self.turn, shelved));
+    }
+}
+
+impl Shelf {
+    /// A farm's books as its ledger now stands.
+    ///
+    /// # Errors
+    /// When the database fails.
+    pub async fn books(&self, connection: &mut Connection, member: &Membership) -> Result<Arc<Shelved>, Problem> {
+        let farm = member.farm.id;
+        // Read first: what is written meanwhile is at worst folded twice.
+        let position = chain::head(connection, member).await?.position;
+        let kept = locked(&self.0).take(farm);
+        if let Some(kept) = kept.as_ref().filter(|kept| kept.position == position) {
+            return Ok(kept.clone());
+        }
+        let touched = match &kept {
+            Some(kept) => Some(entry::touched_since(connection, member, kept.position).await?),
+            None => None,
+        };
+        let fresh = match (kept, touched) {
+            (Some(kept), Some(touched)) if touched.len() <= MOST_TOUCHED => {
+                let mut books = kept.books.clone();
+                for subject in &touched {
+                    books.replace(*subject, &entry::books(connection, member, Some(*subject)).await?);
+                }
+                let fresh = Shelved::new(position, books);
+                let touched: BTreeSet<Subject> = touched.into_iter().collect();
+                let same = |view: &StandView| {
+                    !touched.contains(&Subject::stand(view.id)) && !touched.contains(&Subject::field(view.field))
+                };
+                let views = locked(&kept.views);
+                let kept_views = views.iter().filter(|(_, view)| same(view)).map(|(key, view)| (*key, view.clone()));
+                *locked(&fresh.views) = kept_views.collect();
+                fresh
+            }
+            _ => Shelved::new(position, entry::books(connection, member, None).await?),
+        };
+        let fresh = Arc::new(fresh);
+        locked(&self.0).put(farm, fresh.clone());
+        Ok(fresh)
+    }
+}
