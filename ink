@@ -12,6 +12,7 @@ case "${1:-help}" in
   shots) run_shots ;;
   bench) shift; run_bench "$@" ;;
   fuzz) shift; run_fuzz "$@" ;;
+  load) run_load ;;
   reckon) shift; need_rust; run_reckon "$@" ;;
   openapi) need_rust; need_web; refresh_openapi ;;
   help | -h | --help) usage ;;

@@ -17,6 +17,8 @@ usage() {
 ./ink dev                                    the demo with the front end reloading as you edit
 ./ink shots                                  retake docs/screenshots from the demo data
 ./ink bench [NAME]                           how fast the heavier reckonings are
+./ink load                                   a large farm under load: pages a second, and how long they take
+./ink fuzz [REQUESTS] [SEED]                 made-up requests to every topic, many more than the tests make
 ./ink reckon TOPIC [FILE]                    work something out on the command line; --list names topics
 ./ink openapi                                regenerate the API document and the TypeScript types
 EOT

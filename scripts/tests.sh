@@ -33,6 +33,12 @@ test_api() {
   cargo test --locked -p stand-ins -p server
 }
 
+# All of them at once: built in one go, what they share is built once.
+test_crates() {
+  heading "core, ledger on PostgreSQL, API, stand-ins and command line"
+  cargo test --locked --quiet --workspace --exclude browser-tests
+}
+
 test_web() {
   heading "web: API document, types, lint, format, units, first load"
   need_web
@@ -63,13 +69,13 @@ test_browser() {
 
 run_tests() {
   local parts=("$@")
-  [ $# -gt 0 ] || parts=(style core ledger api web browser)
+  [ $# -gt 0 ] || parts=(style crates web browser)
   need_rust
   local needs_database=
   for part in "${parts[@]}"; do
     case $part in
       style | core | web) ;;
-      ledger | api | browser) needs_database=1 ;;
+      ledger | api | crates | browser) needs_database=1 ;;
       *) die "unknown part: $part" ;;
     esac
   done

@@ -9,7 +9,7 @@ use diesel::{
 };
 use diesel_async::{
     AsyncConnection, AsyncMigrationHarness, AsyncPgConnection, RunQueryDsl, SimpleAsyncConnection, TransactionManager,
-    pooled_connection::{AsyncDieselConnectionManager, ManagerConfig, deadpool},
+    pooled_connection::{AsyncDieselConnectionManager, ManagerConfig, RecyclingMethod, deadpool},
 };
 use diesel_migrations::{EmbeddedMigrations, MigrationHarness, embed_migrations};
 use futures_util::FutureExt;
@@ -41,7 +41,9 @@ const MIGRATING: &str = "SELECT pg_advisory_lock(4748)";
 /// # Errors
 /// When the pool can't be made.
 pub fn pool(url: &str, size: usize) -> Result<Pool> {
+    // A connection that has closed is known without asking; one that is silent meets the limits on every wait.
     let mut config = ManagerConfig::default();
+    config.recycling_method = RecyclingMethod::Fast;
     config.custom_setup = Box::new(|url| {
         let url = url.to_owned();
         async move {

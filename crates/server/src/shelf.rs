@@ -12,6 +12,7 @@ use std::{
 use actix_web::web::Bytes;
 use agronomy::units::System;
 use ledger::{Connection, chain, entry, farm::Membership, field::Field, stand::Stand};
+use planner::Assessment;
 use records::{Subject, book::Books};
 use uuid::Uuid;
 
@@ -44,6 +45,8 @@ pub struct Shelved {
     pub books: Books,
     /// Stands as they were seen last.
     views: Mutex<HashMap<(Uuid, Sight), Arc<StandView>>>,
+    /// Assessments of the stands looked at last.
+    cores: Mutex<HashMap<(Uuid, Sight), Arc<Assessment>>>,
     /// Seasons as they were answered last.
     answers: Mutex<HashMap<(Sight, System), Answered>>,
 }
@@ -55,7 +58,7 @@ fn locked<T>(mutex: &Mutex<T>) -> MutexGuard<'_, T> {
 
 impl Shelved {
     fn new(position: i64, books: Books) -> Self {
-        Self { position, books, views: Mutex::default(), answers: Mutex::default() }
+        Self { position, books, views: Mutex::default(), cores: Mutex::default(), answers: Mutex::default() }
     }
 
     /// A stand as it is seen, worked out when nobody has asked since something of it changed.
@@ -71,6 +74,20 @@ impl Shelved {
         }
         views.insert((stand, sight), view.clone());
         Some(view)
+    }
+
+    /// A stand's assessment, worked out when nobody has asked since anything was written on the farm.
+    pub fn core(&self, stand: Uuid, sight: Sight, assessed: impl FnOnce() -> Assessment) -> Arc<Assessment> {
+        if let Some(core) = locked(&self.cores).get(&(stand, sight)) {
+            return core.clone();
+        }
+        let core = Arc::new(assessed());
+        let mut cores = locked(&self.cores);
+        if cores.len() >= MOST_CORES {
+            cores.clear();
+        }
+        cores.insert((stand, sight), core.clone());
+        core
     }
 
     /// A season as it was answered, where it still shows all there is.
@@ -90,6 +107,8 @@ impl Shelved {
     }
 }
 
+/// Stands whose assessments are kept: those that people have open.
+const MOST_CORES: usize = 24;
 /// Days, weathers and levels that a farm's stands are kept in at once.
 const MOST_SIGHTS: usize = 4;
 

@@ -239,26 +239,8 @@ impl FromRequest for SignedIn {
     type Future = LocalBoxFuture<'static, Result<Self, Problem>>;
 
     fn from_request(request: &HttpRequest, _: &mut Payload) -> Self::Future {
-        let session = request.get_session();
         let request = request.clone();
-        let pool = request.app_data::<web::Data<State>>().map(|state| state.pool.clone());
-        Box::pin(async move {
-            let person: Uuid = session.get(PERSON).ok().flatten().ok_or(Problem::SignedOut)?;
-            let pool = pool.ok_or_else(|| Problem::Internal("no state".to_owned()))?;
-            let mut connection = pool.get().await?;
-            match people::by_id(&mut connection, person).await {
-                Ok(person) => {
-                    if meant_for(&request).is_some_and(|meant| meant != person.id.to_string()) {
-                        return Err(Problem::AnotherPerson);
-                    }
-                    // What is refused from here on is told in their units.
-                    request.extensions_mut().insert(person.units);
-                    Ok(Self(person))
-                }
-                Err(ledger::Error::NotFound) => Err(Problem::SignedOut),
-                Err(error) => Err(error.into()),
-            }
-        })
+        Box::pin(async move { signed_in(&request, None).await.map(|(person, _)| Self(person)) })
     }
 }
 
@@ -266,16 +248,31 @@ impl FromRequest for Member {
     type Error = Problem;
     type Future = LocalBoxFuture<'static, Result<Self, Problem>>;
 
-    fn from_request(request: &HttpRequest, payload: &mut Payload) -> Self::Future {
-        let signed_in = SignedIn::from_request(request, payload);
+    fn from_request(request: &HttpRequest, _: &mut Payload) -> Self::Future {
         let farm = request.match_info().get("farm").and_then(|id| id.parse().ok());
-        let pool = request.app_data::<web::Data<State>>().map(|state| state.pool.clone());
+        let request = request.clone();
         Box::pin(async move {
-            let SignedIn(person) = signed_in.await?;
-            let (Some(farm), Some(pool)) = (farm, pool) else { return Err(Problem::NotFound) };
-            let mut connection = pool.get().await?;
-            let membership = farm::membership(&mut connection, person.id, farm).await?;
-            Ok(Self { person, membership })
+            let (person, membership) = signed_in(&request, Some(farm)).await?;
+            Ok(Self { person, membership: membership.ok_or(Problem::NotFound)? })
         })
     }
+}
+
+/// Who is signed in, and their membership of a farm, where one is asked for: by one connection.
+async fn signed_in(request: &HttpRequest, farm: Option<Option<Uuid>>) -> Result<(Person, Option<Membership>), Problem> {
+    let id: Uuid = request.get_session().get(PERSON).ok().flatten().ok_or(Problem::SignedOut)?;
+    let state = request.app_data::<web::Data<State>>().ok_or_else(|| Problem::Internal("no state".to_owned()))?;
+    let mut connection = state.pool.get().await?;
+    let person = match people::by_id(&mut connection, id).await {
+        Err(ledger::Error::NotFound) => return Err(Problem::SignedOut),
+        person => person?,
+    };
+    if meant_for(request).is_some_and(|meant| meant != person.id.to_string()) {
+        return Err(Problem::AnotherPerson);
+    }
+    // What is refused from here on is told in their units.
+    request.extensions_mut().insert(person.units);
+    let Some(farm) = farm else { return Ok((person, None)) };
+    let membership = farm::membership(&mut connection, person.id, farm.ok_or(Problem::NotFound)?).await?;
+    Ok((person, Some(membership)))
 }

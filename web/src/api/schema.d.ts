@@ -2237,6 +2237,8 @@ export interface components {
     EntryPage: {
       /** @description Newest day first. */
       entries: components["schemas"]["EntryView"][];
+      /** @description Where the farm's whole ledger has come to. */
+      head: components["schemas"]["LedgerHead"];
       /**
        * Format: int64
        * @description How many a page holds.
@@ -2841,6 +2843,16 @@ export interface components {
       /** @description Lower edge. */
       to: components["schemas"]["Length"];
       zn?: components["schemas"]["SoilContent"] | null;
+    };
+    /** @description Where a ledger has come to: copied onto paper it proves, years later, that nothing before it was altered. */
+    LedgerHead: {
+      /** @description Digest of the last and of all before it, in hexadecimal; empty before the first. */
+      digest: string;
+      /**
+       * Format: int64
+       * @description Entries written, strikes among them.
+       */
+      position: number;
     };
     /** @description Length: spacing, depth, setback. */
     Length: {

@@ -137,6 +137,13 @@ export function LedgerPage() {
           onTurn={(page) => narrow({ page })}
         />
       )}
+      {entries.data && entries.data.head.position > 0 && (
+        <p className="mt-6 text-sm text-pencil" data-head={entries.data.head.position}>
+          The farm’s ledger holds {entries.data.head.position} entries; the last, with all before it, reads{" "}
+          <span className="font-mono break-all">{grouped(entries.data.head.digest)}</span>. Copied onto paper,
+          it proves later that none of them was altered.
+        </p>
+      )}
       {open && (
         <TaskSheet open onOpenChange={(still) => !still && setOpen(null)} title={open.title}>
           <EntryBody farm={farm} entry={open} onDone={() => setOpen(null)} />
@@ -181,3 +188,6 @@ function Pages({ page, pages, onTurn }: { page: number; pages: number; onTurn: (
     </nav>
   );
 }
+
+/** Sixteen groups of four: a digest that a person can copy and compare. */
+const grouped = (digest: string): string => digest.replace(/(.{4})(?=.)/g, "$1 ");

@@ -4,7 +4,7 @@ use actix_web::{get, post, web};
 use agronomy::{refusal::Refused, said, said::Said};
 use jiff::{Timestamp, civil::Date};
 use ledger::{
-    Connection, PAGE,
+    Connection, PAGE, chain,
     entry::{self, Entry, Filter, NewEntry, Via},
     farm::{self, Role},
     lot,
@@ -147,6 +147,17 @@ pub struct EntryPage {
     pub total: i64,
     /// How many a page holds.
     pub page_size: i64,
+    /// Where the farm's whole ledger has come to.
+    pub head: LedgerHead,
+}
+
+/// Where a ledger has come to: copied onto paper it proves, years later, that nothing before it was altered.
+#[derive(Debug, Serialize, ToSchema)]
+pub struct LedgerHead {
+    /// Entries written, strikes among them.
+    pub position: i64,
+    /// Digest of the last and of all before it, in hexadecimal; empty before the first.
+    pub digest: String,
 }
 
 /// Entries of a farm.
@@ -165,8 +176,10 @@ pub async fn list(
     let filter = Filter { about: about.into_iter().flatten().collect(), kind: query.kind, offset };
     let (entries, total) = entry::list(&mut connection, &member.membership, &filter).await?;
     let names = farm::member_names(&mut connection, &member.membership).await?;
+    let chain::Head { position, digest } = chain::head(&mut connection, &member.membership).await?;
     let entries = entries.into_iter().map(|entry| EntryView::of(entry, &names)).collect();
-    Ok(Shown(member.person.units, EntryPage { entries, total, page_size: PAGE }))
+    let head = LedgerHead { position, digest };
+    Ok(Shown(member.person.units, EntryPage { entries, total, page_size: PAGE, head }))
 }
 
 /// One entry of a farm.

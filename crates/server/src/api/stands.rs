@@ -1,5 +1,7 @@
 //! Starting a stand, and its plan.
 
+use std::sync::Arc;
+
 use actix_web::{get, post, web};
 use agronomy::{
     crop::library,
@@ -42,6 +44,7 @@ use crate::{
     body::{Body, Shown},
     climate::{Heard, Outlook},
     problem::{Problem, ProblemDocument},
+    shelf::{Shelved, Sight},
     sign_in::Member,
 };
 
@@ -374,19 +377,20 @@ fn detailed(
     id: Uuid,
     lots: &[LotFacts],
     names: &[(Uuid, String)],
+    (shelved, sight): (&Shelved, Sight),
     outlook: &Outlook,
 ) -> Result<StandDetail, Problem> {
     let (stand, book, decided) = told(story, id)?;
     let field = story.field()?;
     let ground = story.books.field(field.id);
     let asked = story.asked(&decided.choices, field, &ground, book.sown_on());
-    let core = assessed(asked, Some(book), story.next_from(stand), outlook);
+    let core = shelved.core(id, sight, || assessed(asked, Some(book), story.next_from(stand), outlook));
     let view = view_of(stand, book, decided, &core);
     let own = story.entries.iter().rev().filter(|entry| entry.stand() == Some(id));
     Ok(StandDetail {
         stand: view,
         choices: decided.shape.clone(),
-        implied: Implied::of(asked, whole(asked, core, lots), vec![]),
+        implied: Implied::of(asked, whole(asked, (*core).clone(), lots), vec![]),
         entries: own.map(|entry| EntryView::of(entry.clone(), names)).collect(),
     })
 }
@@ -397,23 +401,27 @@ struct Loaded {
     lots: Vec<LotFacts>,
     names: Vec<(Uuid, String)>,
     heard: Heard,
+    shelved: Arc<Shelved>,
 }
 
 /// Everything that a stand's page needs, by one connection that is given back before anything is reckoned.
 async fn load(state: &State, member: &Member, id: Uuid) -> Result<Loaded, Problem> {
     let connection = &mut *state.pool.get().await?;
+    // Before the story: what is written in between is in the story, and no older assessment is kept for it.
+    let shelved = state.shelf.books(connection, &member.membership).await?;
     let stand = stand::one(connection, &member.membership, id).await?;
     let story = Story::of_field(connection, member, stand.field_id).await?;
     let lots = lot::facts(connection, &member.membership).await?;
     let names = farm::member_names(connection, &member.membership).await?;
     let heard = state.climates.hear(connection, &member.membership, story.today).await?;
-    Ok(Loaded { story, lots, names, heard })
+    Ok(Loaded { story, lots, names, heard, shelved })
 }
 
 async fn detail(state: &web::Data<State>, member: &Member, id: Uuid) -> Result<Shown<StandDetail>, Problem> {
-    let Loaded { story, lots, names, heard } = load(state, member, id).await?;
+    let Loaded { story, lots, names, heard, shelved } = load(state, member, id).await?;
     let (shared, level) = (state.clone(), member.person.odds_level);
-    let work = move || detailed(&story, id, &lots, &names, &shared.climates.outlook(heard, level));
+    let sight = (story.today, heard.revision(), level.to_bits());
+    let work = move || detailed(&story, id, &lots, &names, (&shelved, sight), &shared.climates.outlook(heard, level));
     Ok(Shown(member.person.units, state.work.run(work).await??))
 }
 
