@@ -93,6 +93,34 @@ async fn who_goes_away_in_the_middle_leaves_the_connection() {
     all_at_once(site, 20, |person| person).await;
 }
 
+/// A database that has stopped in the middle, as behind somebody's forgotten lock: everybody is told to come again
+/// within the limits of their waits, and when it goes on so do they.
+#[actix_web::test]
+async fn a_database_that_stalls_holds_nobody_for_ever() {
+    let site = Rc::new(Site::demo().await.signed_in_as("mara@fennick.example").await);
+    let database = site.database.clone();
+    let stalled = rt::spawn(async move {
+        let held = "BEGIN; LOCK TABLE memberships IN ACCESS EXCLUSIVE MODE; SELECT pg_sleep(20); COMMIT";
+        database.as_owner(held).await;
+    });
+    // The lock is there when somebody waits for it.
+    tokio::time::sleep(Duration::from_millis(500)).await;
+    let asking: Vec<_> = (0..20)
+        .map(|turn| {
+            let site = site.clone();
+            rt::spawn(async move { ask(&site, turn).await })
+        })
+        .collect();
+    for one in asking {
+        let answer = one.await.unwrap();
+        assert_eq!(answer.status, StatusCode::SERVICE_UNAVAILABLE, "{}", answer.body);
+        assert!(answer.retry_after.is_some(), "{}", answer.body);
+    }
+    assert!(!stalled.is_finished(), "they were to be told while it stalls");
+    stalled.await.unwrap();
+    ask(&site, 1).await.ok();
+}
+
 /// A decision moved by two people: the second is told, and neither is lost.
 #[actix_web::test]
 async fn of_two_who_move_a_sowing_the_second_is_told() {

@@ -130,3 +130,56 @@ async fn readiness_tells_tables_of_another_build() {
     assert_eq!(answer.status, StatusCode::SERVICE_UNAVAILABLE);
     assert!(answer.body["status"].as_str().unwrap().contains("newer than this build"), "{}", answer.body);
 }
+
+/// A boundary that would take half a minute to set back is refused at once; so is one too large, and one whose text
+/// can't be kept. Walked clockwise it is a field like another.
+#[rstest]
+#[case::star(2_000, 0.001, 0.003, Some("/boundary"))]
+#[case::corners(12_000, 0.003, 0.003, Some("/boundary"))]
+#[case::round(400, 0.003, 0.003, None)]
+#[actix_web::test]
+async fn a_boundary_keeps_nobody_waiting(
+    #[case] corners: usize,
+    #[case] near: f64,
+    #[case] far: f64,
+    #[case] refused: Option<&str>,
+) {
+    let site = Site::demo().await.signed_in_as(MARA).await;
+    let at = |index: usize| {
+        let turn = -((index % corners) as f64) / corners as f64 * std::f64::consts::TAU;
+        let reach = if index.is_multiple_of(2) { near } else { far };
+        [-76.5 + reach * turn.cos(), 42.5 + reach * turn.sin()]
+    };
+    let ring: Vec<[f64; 2]> = (0..=corners).map(|index| at(index % corners)).collect();
+    let boundary = json!({"type": "Polygon", "coordinates": [ring]});
+    let id = uuid::Uuid::now_v7();
+    let field = json!({"id": id, "name": "Star", "boundary": boundary, "setback": {"value": 5, "unit": "m"}});
+    let answer = site.post(&format!("{}/fields", farm("fennick-hollow")), field).await;
+    match refused {
+        Some(pointer) => drop(answer.at(pointer)),
+        None => assert!(answer.ok()["area"]["value"].as_f64().unwrap() < 250.0),
+    }
+}
+
+/// A key that can't be kept is refused like a text.
+#[actix_web::test]
+async fn a_zero_in_a_key_is_refused() {
+    let site = Site::demo().await.signed_in_as(MARA).await;
+    let boundary = json!({"type": "Polygon", "coordinates": [], "na\u{0}me": 1});
+    let field = json!({"id": uuid::Uuid::now_v7(), "name": "Star", "boundary": boundary});
+    site.post(&format!("{}/fields", farm("fennick-hollow")), field).await.at("/boundary");
+}
+
+/// What an address asks for that can't be is told, however far away it lies.
+#[rstest]
+#[case("weather?from=9999-01-01&to=9999-12-31")]
+#[case("weather?from=2026-12-31&to=2026-01-01")]
+#[case("weather?from=-9999-01-01&to=-9999-12-31")]
+#[case("weather/hours?from=9999-12-31&to=9999-12-31")]
+#[case("entries?page=999999999999")]
+#[actix_web::test]
+async fn an_address_of_another_age_is_no_fault_of_ours(#[case] path: &str) {
+    let site = Site::demo().await.signed_in_as(MARA).await;
+    let answer = site.get(&format!("{}/{path}", farm("fennick-hollow"))).await;
+    assert!(answer.status.is_success() || answer.status.is_client_error(), "{} {}", answer.status, answer.body);
+}
