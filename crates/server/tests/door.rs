@@ -183,3 +183,20 @@ async fn an_address_of_another_age_is_no_fault_of_ours(#[case] path: &str) {
     let answer = site.get(&format!("{}/{path}", farm("fennick-hollow"))).await;
     assert!(answer.status.is_success() || answer.status.is_client_error(), "{} {}", answer.status, answer.body);
 }
+
+/// Nor is a plan for one.
+#[rstest]
+#[case("9999-12-31")]
+#[case("-9999-01-01")]
+#[case("1066-10-14")]
+#[actix_web::test]
+async fn a_plan_for_another_age_is_refused(#[case] sow_on: &str) {
+    let site = Site::demo().await.signed_in_as(MARA).await;
+    let mut choices = crate::common::mix();
+    choices["sow_on"] = json!(sow_on);
+    let asked = json!({"field": crate::common::of("fennick-hollow", "Sheep Hill"), "choices": choices});
+    for address in ["plan", "windows"] {
+        let answer = site.post(&format!("{}/{address}", farm("fennick-hollow")), asked.clone()).await;
+        assert_eq!(answer.status, StatusCode::UNPROCESSABLE_ENTITY, "{address}: {}", answer.body);
+    }
+}

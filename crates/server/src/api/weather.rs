@@ -45,7 +45,13 @@ pub struct BandQuery {
 /// A day of a query. It is looked at after it is known whose farm is asked about, so that a farm that
 /// is not one's own is not there whatever else is wrong.
 fn asked_day(day: Option<Date>, pointer: &str) -> Result<Date, Refused> {
-    day.ok_or_else(|| Refused::one(pointer, "say which day, such as 2026-05-14"))
+    let day = day.ok_or_else(|| Refused::one(pointer, "say which day, such as 2026-05-14"))?;
+    // As far as records reach, and plans.
+    if (1800..=2200).contains(&day.year()) {
+        Ok(day)
+    } else {
+        Err(Refused::one(pointer, format!("{day} is in another age: from 1800 to 2200")))
+    }
 }
 
 /// A stretch of days against the years, a value a day: see [`WeatherBand`].
