@@ -74,27 +74,25 @@ export default recordForm({
     };
   },
   Fields: () => (
-    <>
+    <div className="grid grid-cols-2 gap-x-5">
       <TextField name="laboratory" label="Laboratory" at="/payload/test/laboratory" />
-      <div className="grid grid-cols-2 gap-x-5">
-        <NumberField name="ph" label="pH in water" />
-        <NumberField name="buffer" label="Buffer pH" at={`${layer}/acidity/buffer_ph`} />
-        <PickOf name="buffer_of" label="Of the buffer" options={optionsOf(buffers)} />
-        <AmountField
-          name="acidity"
-          label="Mehlich acidity"
-          at={`${layer}/acidity/acidity`}
-          hint="where the laboratory gives it instead of a buffer pH"
-        />
-        <AmountField name="p" label="Phosphorus" />
-        <PickOf name="method" label="Extracted by" options={optionsOf(pMethods)} />
-        <AmountField name="k" label="Potassium" />
-        <AmountField name="mg" label="Magnesium" />
-        <AmountField name="cec" label="CEC" />
-        <AmountField name="base_saturation" label="Base saturation" />
-        <AmountField name="organic_matter" label="Organic matter" />
-        <NumberField name="subsoil" label="pH of the layer below" at="/payload/test/layers/1/ph" />
-      </div>
-    </>
+      <NumberField name="ph" label="pH in water" />
+      <NumberField name="buffer" label="Buffer pH" at={`${layer}/acidity/buffer_ph`} />
+      <PickOf name="buffer_of" label="Of the buffer" options={optionsOf(buffers)} />
+      <AmountField
+        name="acidity"
+        label="Mehlich acidity"
+        at={`${layer}/acidity/acidity`}
+        hint="where the laboratory gives it instead of a buffer pH"
+      />
+      <AmountField name="cec" label="CEC" />
+      <AmountField name="p" label="Phosphorus" />
+      <PickOf name="method" label="Extracted by" options={optionsOf(pMethods)} />
+      <AmountField name="k" label="Potassium" />
+      <AmountField name="mg" label="Magnesium" />
+      <AmountField name="base_saturation" label="Base saturation" />
+      <AmountField name="organic_matter" label="Organic matter" />
+      <NumberField name="subsoil" label="pH of the layer below" at="/payload/test/layers/1/ph" />
+    </div>
   ),
 });
