@@ -156,6 +156,11 @@ async fn manure_alone_is_reckoned_by_the_limit_met_first() {
         visitor.finds("button[aria-label^='Rate of manure: 17.0']").await?;
         visitor.sees("then the need of P₂O₅ is met").await?;
         visitor.is_accessible().await?;
+        // By the thousand gallons: 85 lb at 13 lb of P₂O₅; back by weight all stands as it was.
+        visitor.click("by volume").await?;
+        visitor.sees("6,538").await?;
+        visitor.click("by weight").await?;
+        visitor.finds("button[aria-label^='Rate of manure: 17.0']").await?;
         visitor.write("Available N at most", "47").await?;
         visitor.finds("button[aria-label^='Rate of manure: 10.0']").await?;
         visitor.sees("then the most nitrogen is reached").await?;

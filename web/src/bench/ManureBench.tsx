@@ -4,11 +4,12 @@ import { Cautions } from "../kit/Cautions";
 import { Choice } from "../kit/Choice";
 import { Figure } from "../kit/Figure";
 import { useLive } from "../kit/live";
+import { optionsOf, Pick } from "../kit/Pick";
 import { QuantityField } from "../kit/Quantity";
 import { NotYet, Trouble } from "../kit/states";
 import type { Quantity } from "../units/format";
 import { useUnits } from "../units/useUnits";
-import { nutrients } from "../units/words";
+import { manures, nutrients } from "../units/words";
 import { FieldPick } from "./FieldPick";
 import { amountsOf, useNeeds } from "./needs";
 
@@ -30,6 +31,21 @@ const days = [
   { value: "left", text: "left on top" },
 ] as const;
 
+/** How a laboratory writes what it holds. */
+const ways = [
+  { value: "weight", text: "by weight" },
+  { value: "volume", text: "by volume" },
+] as const;
+
+type Way = (typeof ways)[number]["value"];
+
+const held = (unit: string, n: number, ammonium: number, p: number, k: number): Record<string, Quantity> => ({
+  total_n: { value: n, unit },
+  ammonium_n: { value: ammonium, unit },
+  p2o5: { value: p, unit },
+  k2o: { value: k, unit },
+});
+
 /** Manure and compost: how far they go towards the needs, with no other product. */
 export function ManureBench({ field, onField }: Props) {
   const worked = useNeeds(field);
@@ -42,7 +58,11 @@ interface Written {
   needs: Record<string, Quantity | null>;
   cap: Quantity | null;
   worked: (typeof days)[number]["value"];
-  analysis: Record<string, Quantity>;
+  manure: Schemas["ManureKind"];
+  dry: Quantity | null;
+  by: Way;
+  /** Each way has its own: what was written by weight is still there after a look by volume. */
+  analysis: Record<Way, Record<string, Quantity>>;
 }
 
 function Worked({ field, onField, first }: Props & { first: Record<string, Schemas["MassPerArea"]> }) {
@@ -51,16 +71,20 @@ function Worked({ field, onField, first }: Props & { first: Record<string, Schem
     needs: first,
     cap: null,
     worked: "1",
+    manure: "cattle",
+    dry: null,
+    by: "weight",
+    // Of a pen's manure, and of a slurry.
     analysis: {
-      total_n: { value: 0.5, unit: "%" },
-      ammonium_n: { value: 0.2, unit: "%" },
-      p2o5: { value: 0.25, unit: "%" },
-      k2o: { value: 0.45, unit: "%" },
+      weight: held("%", 0.5, 0.2, 0.25, 0.45),
+      volume: units.system === "us" ? held(units.held, 28, 12, 13, 25) : held(units.held, 3.4, 1.4, 1.6, 3),
     },
   });
-  const { needs, cap, worked, analysis } = now;
+  const { needs, cap, worked, manure, dry, by } = now;
+  const analysis = now.analysis[by];
   const request = {
-    analysis: analysis as unknown as Schemas["ManureAnalysis"],
+    manure,
+    analysis: { ...analysis, ...(dry ? { dry_matter: dry } : {}) } as unknown as Schemas["ManureAnalysis"],
     needs: Object.fromEntries(Object.entries(needs).filter(([, mass]) => mass)) as Record<
       string,
       Schemas["MassPerArea"]
@@ -77,9 +101,12 @@ function Worked({ field, onField, first }: Props & { first: Record<string, Schem
   const share = (key: string, label: string) => (
     <QuantityField
       label={label}
-      bare="%"
+      bare={by === "weight" ? "%" : units.held}
       value={analysis[key] ?? null}
-      onChange={(value) => value && change((old) => ({ analysis: { ...old.analysis, [key]: value } }))}
+      onChange={(value) =>
+        value &&
+        change((old) => ({ analysis: { ...old.analysis, [by]: { ...old.analysis[by], [key]: value } } }))
+      }
       error={refused?.at(`/analysis/${key}`)}
     />
   );
@@ -88,7 +115,22 @@ function Worked({ field, onField, first }: Props & { first: Record<string, Schem
       <form aria-label="Manure" onSubmit={(event) => event.preventDefault()}>
         <FieldPick value={field} onChange={onField} />
         <h2>Analysis, as spread</h2>
-        <div className="grid grid-cols-2 gap-x-4">
+        <Choice label="Analysed" value={by} onChange={(by) => change({ by })} options={[...ways]} />
+        <div key={by} className="grid grid-cols-2 gap-x-4">
+          <Pick
+            label="Whose it is"
+            value={manure}
+            onChange={(manure) => manure && change({ manure })}
+            options={optionsOf(manures)}
+          />
+          <QuantityField
+            label="Dry matter"
+            bare="%"
+            value={dry}
+            onChange={(dry) => change({ dry })}
+            error={refused?.at("/analysis/dry_matter")}
+            hint="if it was tested"
+          />
           {share("total_n", "All nitrogen")}
           {share("ammonium_n", "Of it, ammonium")}
           {share("p2o5", "P₂O₅ in it")}
@@ -134,6 +176,11 @@ function Worked({ field, onField, first }: Props & { first: Record<string, Schem
                 className="text-4xl font-bold"
               />
               <span className="block text-sm text-pencil">
+                {answer.value.volume && (
+                  <>
+                    or <Figure quantity={answer.value.volume} />,{" "}
+                  </>
+                )}
                 as spread{answer.value.binds && `: then ${limits[answer.value.binds]}`}
               </span>
             </p>

@@ -24,6 +24,7 @@ export function useUnits() {
         rain: "mm",
         temperature: "degC",
         layer: "cm",
+        held: "kg/m3",
       }
     : {
         system: "us" as const,
@@ -43,5 +44,6 @@ export function useUnits() {
         rain: "in",
         temperature: "degF",
         layer: "in",
+        held: "lb/1000gal",
       };
 }

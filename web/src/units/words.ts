@@ -76,6 +76,16 @@ export const residues: Record<Schemas["Residue"], string> = {
   sod: "sod",
 };
 
+/** Whose manure it is. */
+export const manures: Record<Schemas["ManureKind"], string> = {
+  cattle: "cattle",
+  swine: "pigs",
+  poultry: "poultry",
+  horse: "horses",
+  sheep: "sheep, goats",
+  compost: "composted",
+};
+
 /** Buffers that a laboratory reads a pH of. */
 export const buffers: Record<Schemas["Buffer"], string> = {
   smp: "SMP",
