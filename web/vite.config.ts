@@ -48,6 +48,9 @@ export default defineConfig({
   ],
   define: { __API_SHAPE__: JSON.stringify(shape) },
   build: { target: "es2022", assetsInlineLimit: 0, manifest: "manifest.json" },
-  server: { proxy: { "/api": process.env["INK_API"] ?? "http://127.0.0.1:4747" } },
+  // The host that the page came from is told on: writes from elsewhere are refused by it.
+  server: {
+    proxy: { "/api": { target: process.env["INK_API"] ?? "http://127.0.0.1:4747", changeOrigin: false } },
+  },
   test: { environment: "node", include: ["tests/**/*.test.ts"] },
 });

@@ -68,7 +68,9 @@ pub async fn door<B: MessageBody + 'static>(
         // Answered as GET is; the body is left out where it is sent.
         request.head_mut().method = Method::GET;
     }
-    let answer = if from_elsewhere(&request) {
+    let state = request.app_data::<web::Data<State>>().cloned();
+    let standing = state.as_ref().map(|state| &state.standing);
+    let answer = if from_elsewhere(&request, standing) {
         let problem = Problem::Forbidden("this was sent by a page of another site".to_owned());
         Ok(request.into_response(problem.error_response()).map_into_right_body())
     } else {
@@ -100,7 +102,8 @@ pub fn caller_of(request: &HttpRequest) -> IpAddr {
 }
 
 /// A write that a browser says comes from another site's page. What is no browser says nothing, and holds no cookie.
-fn from_elsewhere(request: &ServiceRequest) -> bool {
+/// A trusted proxy may call us by another name than browsers call it, and says by which they did.
+fn from_elsewhere(request: &ServiceRequest, standing: Option<&Standing>) -> bool {
     if request.method().is_safe() {
         return false;
     }
@@ -112,5 +115,8 @@ fn from_elsewhere(request: &ServiceRequest) -> bool {
     }
     let Some(origin) = word(header::ORIGIN) else { return false };
     let host = origin.split_once("://").map_or(origin, |(_, host)| host);
-    word(header::HOST).is_none_or(|own| own != host)
+    let peer = request.peer_addr().map(|address| address.ip());
+    let by_proxy = standing.zip(peer).is_some_and(|(standing, peer)| standing.proxies.contains(&peer));
+    let forwarded = word(header::HeaderName::from_static("x-forwarded-host")).filter(|_| by_proxy);
+    forwarded.or(word(header::HOST)).is_none_or(|own| own != host)
 }

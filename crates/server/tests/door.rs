@@ -54,6 +54,25 @@ async fn writes_come_from_our_own_pages(#[case] origin: Option<&str>, #[case] si
     assert_eq!(read.status, StatusCode::OK);
 }
 
+/// A proxy that calls the server by a name of its own: by what it says of the browser's, when its word is taken.
+#[rstest]
+#[case::trusted(true, StatusCode::OK)]
+#[case::anybody(false, StatusCode::FORBIDDEN)]
+#[actix_web::test]
+async fn a_trusted_proxy_tells_the_name_it_was_called_by(#[case] trusted: bool, #[case] status: StatusCode) {
+    let proxy: IpAddr = "10.0.0.1".parse().unwrap();
+    let proxies = trusted.then_some(proxy).into_iter().collect();
+    let demo = Site::demo().await.standing(Standing { tls: false, proxies }).signed_in_as(MARA).await;
+    let headers = [
+        ("host", "127.0.0.1:4747"),
+        ("x-forwarded-host", "meadow.example"),
+        ("origin", "https://meadow.example"),
+        ("sec-fetch-site", "same-origin"),
+    ];
+    let answer = demo.with_headers(&headers).from(proxy).patch("/api/me", json!({"theme": "dark"})).await;
+    assert_eq!(answer.status, status, "{}", answer.body);
+}
+
 /// Whose word is taken for who calls.
 #[rstest]
 #[case::alone(&[], "198.51.100.7", None, "198.51.100.7")]

@@ -9,6 +9,7 @@
 pub mod account;
 pub mod manure;
 mod need;
+mod p_and_k;
 mod removal;
 
 pub use crate::nutrient::{Amounts, Analysis, Nutrient, add, amount, supplied};

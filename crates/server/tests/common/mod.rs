@@ -1,7 +1,7 @@
 //! The whole application over a database of its own, without a socket.
 #![allow(missing_docs)]
 
-use std::time::Duration;
+use std::{net::IpAddr, time::Duration};
 
 use actix_web::{
     App, Error, HttpResponse,
@@ -32,6 +32,7 @@ pub struct Site {
     cookie: Option<Cookie<'static>>,
     meant_for: Option<String>,
     headers: Vec<(String, String)>,
+    peer: Option<IpAddr>,
 }
 
 /// What was answered.
@@ -71,7 +72,7 @@ impl Site {
     /// Over a database of one's own.
     pub fn on(database: TestDatabase) -> Self {
         let state = web::Data::new(app::State::new(database.pool(), app::Outside::default(), 1_000));
-        Self { database, state, key: Key::from(&[7; 64]), cookie: None, meant_for: None, headers: vec![] }
+        Self { database, state, key: Key::from(&[7; 64]), cookie: None, meant_for: None, headers: vec![], peer: None }
     }
 
     /// The demo farms.
@@ -134,6 +135,7 @@ impl Site {
             cookie: None,
             meant_for: None,
             headers: vec![],
+            peer: None,
         }
     }
 
@@ -141,6 +143,12 @@ impl Site {
     pub fn with_headers(&self, headers: &[(&str, &str)]) -> Self {
         let headers = headers.iter().map(|(name, value)| ((*name).to_owned(), (*value).to_owned())).collect();
         Self { cookie: self.cookie.clone(), headers, ..self.signed_out() }
+    }
+
+    /// Sent from an address.
+    pub fn from(mut self, peer: IpAddr) -> Self {
+        self.peer = Some(peer);
+        self
     }
 
     /// The same sender, at an application over another database.
@@ -177,6 +185,9 @@ impl Site {
         }
         if let Some(person) = &self.meant_for {
             request = request.insert_header((sign_in::INK_PERSON, person.as_str()));
+        }
+        if let Some(peer) = self.peer {
+            request = request.peer_addr((peer, 5_000).into());
         }
         for (name, value) in &self.headers {
             request = request.insert_header((name.as_str(), value.as_str()));
