@@ -13,7 +13,7 @@ use ledger::{
     Pool,
     farm::Membership,
     testing::{database, farmed},
-    weather::{Differing, load_days, set_station},
+    weather::{Differing, SetUp, load_days, set_station},
 };
 
 async fn farm_with_station() -> (Pool, Membership) {
@@ -21,7 +21,8 @@ async fn farm_with_station() -> (Pool, Membership) {
     let mut connection = pool.get().await.expect("a connection");
     let member = farmed(&mut connection, None).await;
     let place = Place { latitude: 42.5, elevation: 380.0 };
-    set_station(&mut connection, &member, "Ridge", place, None).await.expect("a station");
+    let new = SetUp { name: "Ridge".to_owned(), place, code: None };
+    set_station(&mut connection, &member, &new, None).await.expect("a station");
     drop(connection);
     (pool, member)
 }

@@ -9,7 +9,7 @@ use agronomy::{
     refusal::{Checks, Refused},
     said,
 };
-use diesel::{dsl::exists, prelude::*, sql_types::Text};
+use diesel::{dsl::exists, prelude::*};
 use diesel_async::RunQueryDsl;
 use jiff::{Timestamp, civil::Date};
 use records::{Content, KINDS, Payload, Subject, SubjectKind, book::Books, kind};
@@ -22,7 +22,7 @@ use crate::{
     Connection, Error, PAGE, Result,
     chain::chain,
     farm::Membership,
-    field, lot,
+    field, lot, one_by_one,
     people::name_of,
     schema::{entries, entry_subjects, ledger_chain},
     stand, together,
@@ -248,19 +248,17 @@ async fn not_overtaken(
         return Ok(());
     };
     // Two writers at once: the second waits here, and then finds what the first wrote.
-    diesel::sql_query("SELECT 1 AS one FROM pg_advisory_xact_lock(hashtextextended($1, 0))")
-        .bind::<Text, _>(format!("{} {}", new.payload.kind().word, subject.id))
-        .execute(connection)
-        .await?;
+    one_by_one(connection, &format!("{} {}", new.payload.kind().word, subject.id)).await?;
     let Some(after) = new.after else { return Ok(()) };
     let filter = Filter { about: vec![*subject], kind: Some(new.payload.kind().word.to_owned()), offset: 0 };
     let (latest, _) = list(connection, member, &filter).await?;
     match latest.into_iter().filter(|entry| entry.struck_by.is_none()).max_by_key(|one| (one.recorded_at, one.id)) {
-        Some(latest) if latest.id != after => Err(Error::Overtaken {
-            what: new.payload.kind().title,
-            on: latest.occurred_on,
-            by: name_of(connection, latest.recorded_by).await?,
-        }),
+        Some(latest) if latest.id != after => Err(Error::Overtaken(said!(
+            "{}: {} wrote another one down for {} since you looked",
+            new.payload.kind().title,
+            name_of(connection, latest.recorded_by).await?,
+            latest.occurred_on.to_string()
+        ))),
         _ => Ok(()),
     }
 }

@@ -1,6 +1,6 @@
 //! What can go wrong in the ledger.
 
-use agronomy::refusal::Refused;
+use agronomy::{refusal::Refused, said::Said};
 use diesel::result::{DatabaseErrorKind, Error as DieselError};
 use thiserror::Error;
 
@@ -16,16 +16,9 @@ pub enum Error {
     /// Input that can't be taken.
     #[error(transparent)]
     Refused(#[from] Refused),
-    /// Somebody wrote another record of the kind since the writer looked.
-    #[error("{what}: {by} wrote another one down for {on} since you looked")]
-    Overtaken {
-        /// What, for people.
-        what: &'static str,
-        /// The day of the other.
-        on: jiff::civil::Date,
-        /// Who wrote it.
-        by: String,
-    },
+    /// Somebody wrote anew, since the writer looked, what this was to replace; with what they wrote.
+    #[error("{0}")]
+    Overtaken(Said),
     /// The database said no.
     #[error("database: {0}")]
     Database(DieselError),

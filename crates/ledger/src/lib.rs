@@ -23,7 +23,7 @@ pub mod testing;
 pub mod weather;
 
 pub use error::{Error, Result};
-pub use pool::{Connection, Pool, Shape, migrate, pool, shape, together};
+pub use pool::{Connection, Pool, Shape, migrate, one_by_one, pool, shape, together};
 
 /// How many rows a page of a list holds.
 pub const PAGE: i64 = 50;

@@ -84,6 +84,7 @@ impl Pool {
         let connected = tokio_postgres::connect(&self.url, tokio_postgres::NoTls).await;
         let (client, connection) = connected.map_err(|error| Error::Connection(error.to_string()))?;
         tokio::spawn(connection);
+        client.batch_execute(LIMITS).await.map_err(|error| Error::Connection(error.to_string()))?;
         Ok(client)
     }
 }
@@ -180,6 +181,16 @@ pub async fn shape(connection: &mut Connection) -> Result<Shape> {
     } else {
         known.into_iter().find(|one| !ran.contains(&one.as_str())).map_or(Shape::Same, Shape::Older)
     })
+}
+
+/// Wait until nobody else is at what a key stands for; it is given back with the transaction.
+///
+/// # Errors
+/// [`Error::Slow`] when it takes too long.
+pub async fn one_by_one(connection: &mut Connection, key: &str) -> Result<()> {
+    let locked = diesel::sql_query("SELECT 1 AS one FROM pg_advisory_xact_lock(hashtextextended($1, 0))");
+    locked.bind::<Text, _>(key).execute(connection).await?;
+    Ok(())
 }
 
 /// Do several things or none of them.

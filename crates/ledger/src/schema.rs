@@ -119,6 +119,7 @@ diesel::table! {
         revision -> BigInt,
         heard_on -> Nullable<Date>,
         trouble -> Nullable<Text>,
+        version -> Integer,
     }
 }
 
@@ -170,6 +171,7 @@ diesel::table! {
         replaced -> Integer,
         findings -> Jsonb,
         findings_in_all -> Integer,
+        digest -> Nullable<Bytea>,
     }
 }
 

@@ -12,7 +12,7 @@ use ledger::{
     Error, Pool,
     farm::Membership,
     testing::{database, farmed},
-    weather::{self, Differing, Loaded},
+    weather::{self, Differing, Handed, Loaded, SetUp},
 };
 use uuid::Uuid;
 
@@ -22,9 +22,13 @@ async fn with_station() -> (Pool, Membership) {
     let pool = database().await.pool();
     let mut connection = pool.get().await.unwrap();
     let member = farmed(&mut connection, None).await;
-    weather::set_station(&mut connection, &member, " Ridge ", HERE, None).await.unwrap();
+    weather::set_station(&mut connection, &member, &set_up(" Ridge "), None).await.unwrap();
     drop(connection);
     (pool, member)
+}
+
+fn set_up(name: &str) -> SetUp {
+    SetUp { name: name.to_owned(), place: HERE, code: None }
 }
 
 fn day(tmin: f64, rain: f64) -> Day {
@@ -95,7 +99,8 @@ async fn each_farm_has_its_own_weather() {
     let mut connection = pool.get().await.unwrap();
     let member_b = farmed(&mut connection, None).await;
     assert!(weather::station(&mut connection, &member_b).await.unwrap().is_none());
-    weather::set_station(&mut connection, &member_b, "Valley", HERE, Some("northern-hills")).await.unwrap();
+    let valley = SetUp { code: Some("northern-hills".to_owned()), ..set_up("Valley") };
+    weather::set_station(&mut connection, &member_b, &valley, None).await.unwrap();
     drop(connection);
     weather::load_days(&pool, &member_a, &[(date(2026, 5, 1), day(3.0, 0.0))], Differing::Keep).await.unwrap();
     assert_eq!(kept(&pool, &member_b, date(2026, 5, 1)).await, None);
@@ -131,21 +136,52 @@ async fn a_forecast_takes_the_place_of_the_last_and_hours_are_heard_again() {
 }
 
 #[tokio::test]
-async fn an_import_is_noted_once() {
+async fn an_import_is_noted_with_its_days_and_once() {
     let (pool, member) = with_station().await;
-    let mut connection = pool.get().await.unwrap();
-    let id = Uuid::now_v7();
     let findings = [Finding { line: 7, level: Level::LeftOut, detail: "lowest above highest".into() }];
-    for _ in 0..2 {
-        let loaded = Loaded { added: 12, different: 3 };
-        let noted = weather::note_import(&mut connection, &member, id, "ridge.csv", loaded, 3, (&findings, 1));
-        noted.await.unwrap();
-    }
-    let imports = weather::imports(&mut connection, &member).await.unwrap();
-    assert_eq!(imports.len(), 1);
-    let one = &imports[0];
-    assert_eq!((one.added, one.replaced, one.findings_in_all, one.file_name.as_str()), (12, 3, 1, "ridge.csv"));
-    assert_eq!(one.findings, findings);
+    let id = Uuid::now_v7();
+    let file = Handed { id, file_name: "ridge.csv", digest: [7; 32], findings: &findings, findings_in_all: 1 };
+    let on = date(2026, 5, 1);
+    let read = async |tmin: f64, file: Handed<'_>| {
+        weather::read_in(&pool, &member, &[(on, day(tmin, 0.0))], false, &file).await
+    };
+    // Sent again, even at once, it is the same import with the same outcome.
+    let still = Handed { findings: &[], ..file.clone() };
+    let (first, second) = tokio::join!(read(3.0, still.clone()), read(3.0, still.clone()));
+    let once = Loaded { added: 1, different: 0 };
+    assert_eq!((first.unwrap(), second.unwrap()), (once, once));
+    let other = read(9.0, Handed { digest: [8; 32], ..still }).await;
+    assert!(matches!(other, Err(Error::Conflict(_))), "{other:?}");
+    assert_eq!(kept(&pool, &member, on).await, Some(3.0));
+    // Days that can't be are not noted either.
+    let upside_down = [(plus(on, 1), Day { tmin: 9.0, tmax: 2.0, ..day(0.0, 0.0) })];
+    let refused = Handed { id: Uuid::now_v7(), ..file.clone() };
+    weather::read_in(&pool, &member, &upside_down, false, &refused).await.unwrap_err();
+    let replacing = Handed { id: Uuid::now_v7(), ..file };
+    let replaced = weather::read_in(&pool, &member, &[(on, day(4.0, 0.0))], true, &replacing).await.unwrap();
+    assert_eq!(replaced, Loaded { added: 0, different: 1 });
+    let imports = weather::imports(&mut pool.get().await.unwrap(), &member).await.unwrap();
+    let told: Vec<_> = imports.iter().map(|one| (one.added, one.replaced, one.findings_in_all)).collect();
+    assert_eq!(told, [(0, 1, 1), (1, 0, 1)]);
+    assert_eq!((imports[0].findings.as_slice(), imports[0].file_name.as_str()), (&findings[..], "ridge.csv"));
+}
+
+#[tokio::test]
+async fn the_second_to_correct_a_station_is_told_what_the_first_wrote() {
+    let (pool, member) = with_station().await;
+    let seen = weather::station(&mut pool.get().await.unwrap(), &member).await.unwrap().unwrap().version;
+    let set = async |name: &str, after: Option<i32>| {
+        weather::set_station(&mut pool.get().await.unwrap(), &member, &set_up(name), after).await
+    };
+    let (one, other) = tokio::join!(set("Hilltop", Some(seen)), set("Ridge end", Some(seen)));
+    let told = [&one, &other].into_iter().find_map(|outcome| outcome.as_ref().err()).expect("one of them is told");
+    let kept = [&one, &other].into_iter().find_map(|outcome| outcome.as_ref().ok()).expect("one of them is kept");
+    assert!(matches!(told, Error::Overtaken(_)) && told.to_string().contains(&kept.name), "{told}");
+    assert_eq!(kept.version, seen + 1);
+    // Said again it is the same; said by one who saw none, another one is not overwritten.
+    assert_eq!(set(&kept.name, Some(seen)).await.unwrap().version, seen + 1);
+    assert!(matches!(set("Elsewhere", None).await, Err(Error::Overtaken(_))));
+    assert_eq!(set("Elsewhere", Some(seen + 1)).await.unwrap().name, "Elsewhere");
 }
 
 #[tokio::test]

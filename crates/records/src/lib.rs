@@ -25,6 +25,7 @@ pub mod kinds;
 mod record;
 mod shape;
 mod subject;
+pub mod typed;
 
 pub use choices::{Choices, Cover, Extra, LimeChoice, LotChoice, NutrientChoice, PlantsChoice, check};
 pub use entry::{Content, Entry, Via};

@@ -11,13 +11,10 @@ use actix_web::{
 };
 use agronomy::{refusal::Refused, said::present, units::System};
 use futures_util::{StreamExt, future::LocalBoxFuture};
+use records::typed::{step, typed};
 use serde::{Serialize, de::DeserializeOwned};
 
-use crate::{
-    finite::all_finite,
-    problem::Problem,
-    typed::{step, typed},
-};
+use crate::{finite::all_finite, problem::Problem};
 
 /// The longest that a body may take to arrive: a boundary over a bad line, a century of weather over the same.
 const BODY_IN: Duration = Duration::from_secs(30);

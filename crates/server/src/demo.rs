@@ -18,7 +18,7 @@ use ledger::{
     lot,
     people::{self, Person},
     stand,
-    weather::{self, Differing},
+    weather::{self, Differing, SetUp},
 };
 use records::{Payload, Subject};
 use serde::{Deserialize, de::DeserializeOwned};
@@ -219,7 +219,8 @@ async fn load_weather(pool: &Pool, demo: &DemoFarm) -> anyhow::Result<()> {
         .map(|days| days.into_iter().map(|day| day.day()).collect())
         .collect();
     let hours = station.hourly(year_start(demo.latitude, today), yesterday);
-    weather::set_station(&mut connection, &member, name, place, Some(code)).await?;
+    let new = SetUp { name: name.to_owned(), place, code: Some(code.to_owned()) };
+    weather::set_station(&mut connection, &member, &new, None).await?;
     weather::load_days(pool, &member, &days, Differing::Keep).await?;
     let hours: Vec<(Date, Vec<Hour>)> =
         hours.into_iter().map(|(date, hours)| (date, hours.into_iter().map(Into::into).collect())).collect();

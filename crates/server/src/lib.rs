@@ -18,5 +18,4 @@ pub mod screens;
 pub mod shelf;
 pub mod sign_in;
 pub mod station;
-pub mod typed;
 pub mod work;

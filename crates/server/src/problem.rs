@@ -3,6 +3,7 @@
 use actix_web::{HttpResponse, ResponseError, http::StatusCode};
 use agronomy::{
     refusal::{Refusal, Refused},
+    said::Said,
     units::System,
 };
 use serde::{Deserialize, Serialize};
@@ -58,7 +59,7 @@ pub enum Problem {
     AnotherPerson,
     /// Somebody wrote in between what this was to replace.
     #[error("{0}")]
-    Overtaken(String),
+    Overtaken(Said),
     /// Everything is in use, and nothing came free in time.
     #[error("too much is being asked just now: try again in a moment")]
     Busy,
@@ -118,6 +119,7 @@ impl Problem {
         match self {
             Self::Refused(refused) => refused.told(system),
             Self::Unusual(refused) => format!("far from usual: {}", refused.told(system)),
+            Self::Overtaken(said) => said.told(system),
             other => other.to_string(),
         }
     }
@@ -168,7 +170,7 @@ impl Problem {
 
     /// Whether it speaks of amounts.
     pub fn speaks_of_fields(&self) -> bool {
-        matches!(self, Self::Refused(_) | Self::Unusual(_))
+        matches!(self, Self::Refused(_) | Self::Unusual(_) | Self::Overtaken(_))
     }
 }
 
@@ -178,7 +180,7 @@ impl From<ledger::Error> for Problem {
             ledger::Error::NotFound => Self::NotFound,
             ledger::Error::Conflict(detail) => Self::Conflict(detail),
             ledger::Error::Refused(refused) => Self::Refused(refused),
-            overtaken @ ledger::Error::Overtaken { .. } => Self::Overtaken(overtaken.to_string()),
+            ledger::Error::Overtaken(said) => Self::Overtaken(said),
             ledger::Error::Busy => {
                 tracing::warn!("no connection came free in time");
                 Self::Busy

@@ -168,7 +168,14 @@ async fn the_band_is_this_year_against_the_others() {
     assert_eq!(view["frost"], json!([]), "frost is not known there, and not spoken of");
 }
 
-async fn put_station(site: &Site, farm: &str, body: Value) -> Answer {
+/// As the page does: after the version that is there.
+async fn put_station(site: &Site, farm: &str, mut body: Value) -> Answer {
+    let seen = site.get(&format!("{farm}/weather?from=2026-01-01&to=2026-01-31")).await.ok();
+    body["after"] = seen["station"]["version"].clone();
+    put_station_after(site, farm, body).await
+}
+
+async fn put_station_after(site: &Site, farm: &str, body: Value) -> Answer {
     site.ask(Method::PUT, &format!("{farm}/station"), Some("application/json"), &body.to_string()).await
 }
 
@@ -195,6 +202,11 @@ async fn a_file_is_looked_at_and_then_taken_whole() {
     assert_eq!(band(&site, "2026-05-01", "2026-05-02").await["station"]["first"], "1984-12-30");
     let imports = site.get(&path).await.ok();
     assert_eq!((&imports["imports"][0]["added"], &imports["imports"][0]["by"]), (&json!(2), &json!("Mara Fennick")));
+    // The same id with other content is no second helping of the same.
+    let mut again = file(text, false);
+    site.post(&path, again.clone()).await.ok();
+    again["text"] = json!(text.replace("-5,1,0", "-4,1,0"));
+    assert_eq!(site.post(&path, again).await.status, StatusCode::CONFLICT);
     // What it wrote goes out again in the same form.
     let out = site.get(&format!("{}/weather/record.csv", farm(HOLLOW))).await;
     assert_eq!((out.status, out.kind.as_str()), (StatusCode::OK, "text/csv; charset=utf-8"));
@@ -216,7 +228,14 @@ async fn who_may_not_and_what_is_too_much() {
         |latitude: f64| json!({"name": "Ridge", "latitude": latitude, "elevation": {"value": 300, "unit": "m"}});
     let put = async |body: Value| put_station(&site, &farm(HOLLOW), body).await;
     assert!(put(station(95.0)).await.at("/latitude").contains("from −90 to 90"));
-    assert_eq!(put(station(43.0)).await.ok()["latitude"], 43.0);
+    let version = put(station(43.0)).await.ok()["version"].clone();
+    // The second of two who looked at the same is told what the first one wrote, in units of their own.
+    let mut late = station(44.0);
+    late["after"] = json!(version.as_i64().unwrap() - 1);
+    let told = put_station_after(&site, &farm(HOLLOW), late).await;
+    assert_eq!((told.status, &told.body["type"]), (StatusCode::CONFLICT, &json!("/problems/overtaken")));
+    let detail = told.body["detail"].as_str().unwrap();
+    assert!(detail.contains("43\u{b0} north") && detail.contains("984.3 ft above"), "{detail}");
 }
 
 /// A real farm: its owner, signed in, and its id.
@@ -513,10 +532,13 @@ async fn files_replace_only_when_asked_and_are_noted_once() {
     site.post(&path, body.clone()).await.ok();
     assert_eq!(first(&site).await, before, "kept as it was");
     body["replace"] = true.into();
+    assert_eq!(site.post(&path, body.clone()).await.status, StatusCode::CONFLICT, "that id is the first import");
+    body["id"] = json!(Uuid::now_v7());
+    site.post(&path, body.clone()).await.ok();
     site.post(&path, body.clone()).await.ok();
     assert_eq!(first(&site).await, 49.1, "9.5 \u{b0}C");
     let imports = site.get(&path).await.ok();
-    assert_eq!(imports["imports"].as_array().unwrap().len(), 1, "one id, one import");
+    assert_eq!(imports["imports"].as_array().unwrap().len(), 2, "one id, one import");
     body["file_name"] = "".into();
     assert!(site.post(&path, body).await.at("/file_name").contains("name"));
 }

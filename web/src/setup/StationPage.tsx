@@ -34,7 +34,7 @@ export function StationPage() {
               and are worth most with thirty.
             </Empty>
           )}
-          {manager && <StationForm key={station?.name} station={station ?? null} service={weather_service} />}
+          {manager && <StationForm key={station?.version} station={station ?? null} service={weather_service} />}
           {frost.length > 0 && <Frost dates={frost} />}
           {station && station.first && frost.length === 0 && (
             <p>Frost is not known at this station: nothing here is timed by it.</p>
@@ -140,6 +140,7 @@ function StationForm({ station, service }: StationFormProps) {
           latitude: numberOf(latitude) ?? 0,
           elevation: elevation as Schemas["Length"],
           code: code.trim() || null,
+          after: station?.version ?? null,
         },
       }),
     );

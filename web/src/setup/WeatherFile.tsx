@@ -68,6 +68,11 @@ export function WeatherFile() {
     setLooked(undefined);
     setId(uuid());
   };
+  // Looked at already, it is still another import.
+  const replaceThem = (replace: boolean) => {
+    change({ replace });
+    setId(uuid());
+  };
   const take = looked && !looked.stopped && !looked.written;
   return (
     <form
@@ -107,7 +112,7 @@ export function WeatherFile() {
       <Tick checked={unusual} onChange={(unusual) => again({ unusual })}>
         more than 300 mm of rain in a day did fall
       </Tick>
-      <Tick checked={replace} onChange={(replace) => change({ replace })}>
+      <Tick checked={replace} onChange={replaceThem}>
         replace days that are here with other values
       </Tick>
       {refused && !refused.problem.errors?.length && <Trouble error={refused} />}

@@ -15,6 +15,7 @@ use utoipa::{
 use crate::{
     book::{Books, Inked, StandsFor},
     record::{Kind, Record, Unreadable},
+    typed::typed,
 };
 
 macro_rules! kinds {
@@ -142,21 +143,6 @@ pub fn kind(word: &str) -> Option<&'static Kind> {
 pub(crate) fn unknown(word: &str) -> String {
     let words: Vec<&str> = KINDS.iter().map(|kind| kind.word).collect();
     format!("\u{201c}{word}\u{201d} is no kind of record; there are {}", words.join(", "))
-}
-
-fn typed<T: Record>(payload: Value) -> Result<T, Refused> {
-    serde_path_to_error::deserialize(payload).map_err(|error| {
-        let pointer: String = error
-            .path()
-            .iter()
-            .filter_map(|segment| match segment {
-                serde_path_to_error::Segment::Seq { index } => Some(format!("/{index}")),
-                serde_path_to_error::Segment::Map { key } => Some(format!("/{key}")),
-                _ => None,
-            })
-            .collect();
-        Refused::one(pointer, error.inner().to_string())
-    })
 }
 
 /// As a person reads it: its fields, with the word of its kind among them.

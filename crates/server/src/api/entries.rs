@@ -6,8 +6,8 @@ use jiff::{Timestamp, civil::Date};
 use ledger::{
     Connection, PAGE, chain,
     entry::{self, Entry, Filter, NewEntry, Via},
-    farm::{self, Role},
-    lot,
+    farm::{self, Membership, Role},
+    lot, one_by_one, together,
 };
 use records::{By, Content, Payload, Subject, SubjectKind, book::Operation, kind, kinds::step::Step};
 use serde::{Deserialize, Serialize};
@@ -251,36 +251,62 @@ pub async fn write(
         }
         check_lots(&choices, &lot::facts(&mut connection, &member.membership).await?).map_err(under)?;
     }
-    if let Payload::Step(done) = &payload
-        && !new.confirmed
-        && entry::find(&mut connection, &member.membership, new.id).await?.is_none()
-    {
-        not_twice(&mut connection, &member, done, &new.about).await?;
-    }
+    let once = match &payload {
+        Payload::Step(done) if !new.confirmed => once(done, &new.about),
+        _ => None,
+    };
     let entry = NewEntry { after: new.after, ..NewEntry::of(new.id, new.about, new.occurred_on, Via::Web, payload) };
-    write_own(&mut connection, &member, &entry).await
+    let Some(once) = once else { return write_own(&mut connection, &member, &entry).await };
+    let (today, member) = (member.today(), member);
+    // Two people at once: the second waits, and then finds what the first inked.
+    let written = together(&mut connection, async |connection| {
+        one_by_one(connection, &format!("step {}", once.stand)).await?;
+        let inked = match entry::find(connection, &member.membership, entry.id).await? {
+            Some(_) => None,
+            None => inked_already(connection, &member.membership, &once).await?,
+        };
+        match inked {
+            Some(on) => Ok(Err(on)),
+            None => entry::write(connection, &member.membership, &entry, today).await.map(Ok),
+        }
+    });
+    match written.await? {
+        Ok(kept) => {
+            let names = [(member.person.id, member.person.name.clone())];
+            Ok(Shown(member.person.units, EntryView::of(kept, &names)))
+        }
+        Err(on) => Err(Problem::Unusual(Refused::one(
+            "/payload/occurrence",
+            said!("this step was inked for {} already: is it meant once more?", on),
+        ))),
+    }
 }
 
-/// The same time of a step, inked already: by another person, or on another device. It may be meant (a
-/// sowing takes two days), so it is asked about.
-async fn not_twice(
+/// One time of one step of a stand, which is usually inked once.
+struct Once {
+    stand: Uuid,
+    step: String,
+    occurrence: u32,
+}
+
+fn once(done: &Step, about: &[Subject]) -> Option<Once> {
+    let stand = about.iter().find(|subject| subject.kind == SubjectKind::Stand)?.id;
+    Some(Once { stand, step: done.step.clone()?, occurrence: done.occurrence? })
+}
+
+/// The day for which it was inked already: by another person, or on another device. It may be meant (a sowing takes
+/// two days), so it is asked about.
+async fn inked_already(
     connection: &mut Connection,
-    member: &Member,
-    done: &Step,
-    about: &[Subject],
-) -> Result<(), Problem> {
-    let stand = about.iter().find(|subject| subject.kind == SubjectKind::Stand);
-    let (Some(stand), Some(step), Some(time)) = (stand, &done.step, done.occurrence) else { return Ok(()) };
-    let books = entry::books(connection, &member.membership, Some(*stand)).await?;
-    let mut inked = books.stand(stand.id).into_iter().flat_map(|book| &book.operations);
-    let same = |one: &&Operation| !one.struck && one.step.as_ref() == Some(step) && one.occurrence == Some(time);
-    match inked.rfind(same) {
-        Some(before) => Err(Problem::Unusual(Refused::one(
-            "/payload/occurrence",
-            said!("this step was inked for {} already: is it meant once more?", before.on),
-        ))),
-        None => Ok(()),
-    }
+    member: &Membership,
+    once: &Once,
+) -> Result<Option<Date>, ledger::Error> {
+    let books = entry::books(connection, member, Some(Subject::stand(once.stand))).await?;
+    let mut inked = books.stand(once.stand).into_iter().flat_map(|book| &book.operations);
+    let same = |one: &&Operation| {
+        !one.struck && one.step.as_ref() == Some(&once.step) && one.occurrence == Some(once.occurrence)
+    };
+    Ok(inked.rfind(same).map(|before| before.on))
 }
 
 /// Why an entry is struck.

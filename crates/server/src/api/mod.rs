@@ -22,7 +22,8 @@ use actix_web::{App, web};
 use utoipa::{
     OpenApi, PartialSchema,
     openapi::{
-        ContentBuilder, HttpMethod, PathItem, Required, ResponseBuilder, path::OperationBuilder,
+        ContentBuilder, HttpMethod, PathItem, RefOr, Required, ResponseBuilder,
+        path::{OperationBuilder, Parameter, ParameterIn},
         request_body::RequestBodyBuilder,
     },
 };
@@ -67,6 +68,7 @@ pub fn document() -> utoipa::openapi::OpenApi {
         document.paths.paths.insert(format!("/api/reckon/{}", topic.name), item);
     }
     name_operations(&mut document);
+    tell_refusals(&mut document);
     let components = document.components.get_or_insert_default();
     for (name, schema) in schemas {
         components.schemas.entry(name).or_insert(schema);
@@ -92,6 +94,51 @@ fn name_operations(document: &mut utoipa::openapi::OpenApi) {
             }
         }
     }
+}
+
+/// What any operation may answer beside its own: a body that can't be read, nobody signed in, a turn that did not
+/// come. Clients read one kind of document for all of them.
+fn tell_refusals(document: &mut utoipa::openapi::OpenApi) {
+    let problem = |description: &str| {
+        let content = ContentBuilder::new().schema(Some(utoipa::openapi::Ref::from_schema_name("ProblemDocument")));
+        ResponseBuilder::new().description(description).content("application/problem+json", content.build()).build()
+    };
+    let any = [
+        ("403", "not this person\u{2019}s to do, or asked for by another site\u{2019}s page"),
+        ("404", "no such thing, or another farm\u{2019}s"),
+        ("405", "the address does not take this method"),
+        ("500", "our own fault; it is in the log"),
+        ("503", "too much at once, or the database is away: try again after a moment"),
+    ];
+    let signed_in = [("401", "nobody is signed in")];
+    let with_body = [
+        ("400", "the body is no JSON"),
+        ("408", "the body did not come in time"),
+        ("409", "it stands for something else already, or was written anew meanwhile"),
+        ("413", "the body is larger than is taken"),
+        ("415", "the body is not sent as application/json"),
+        ("422", "a field can\u{2019}t be taken"),
+    ];
+    // These are asked before anybody has signed in.
+    let open =
+        ["/api/health", "/api/openapi.json", "/api/first-visit", "/api/time-zone", "/api/sign-in", "/api/sign-out"];
+    for (path, item) in &mut document.paths.paths {
+        for operation in [&mut item.get, &mut item.post, &mut item.patch, &mut item.put, &mut item.delete] {
+            let Some(operation) = operation else { continue };
+            let body: &[_] = if operation.request_body.is_some() { &with_body } else { &[] };
+            let person: &[_] = if open.contains(&path.as_str()) { &[] } else { &signed_in };
+            let asks = operation.parameters.iter().flatten().any(in_query);
+            let query: &[_] = if asks { &[("422", "the address asks for what is not there")] } else { &[] };
+            for (status, description) in any.iter().chain(body).chain(person).chain(query) {
+                let responses = &mut operation.responses.responses;
+                responses.entry((*status).to_owned()).or_insert_with(|| problem(description).into());
+            }
+        }
+    }
+}
+
+fn in_query(parameter: &RefOr<Parameter>) -> bool {
+    matches!(parameter, RefOr::T(one) if one.parameter_in == ParameterIn::Query)
 }
 
 async fn document_answer() -> web::Json<utoipa::openapi::OpenApi> {

@@ -10,7 +10,7 @@ use jiff::civil::Date;
 use ledger::{
     entry::{Entry, NewEntry, Via},
     field, weather,
-    weather::Station,
+    weather::{SetUp, Station},
 };
 use records::{Payload, Subject, kinds::soil_temperature::SoilTemperature};
 use serde::{Deserialize, Serialize};
@@ -52,6 +52,8 @@ pub struct StationView {
     pub days_behind: i32,
     /// Days within it that don't tell.
     pub gaps: usize,
+    /// Counts up with each correction: handed back with the next one as `after`.
+    pub version: i32,
     /// The day the forecast begins, while it still tells of today.
     #[schema(value_type = Option<String>, format = Date)]
     pub forecast_from: Option<Date>,
@@ -71,6 +73,7 @@ impl StationView {
             last: None,
             days_behind: 0,
             gaps: 0,
+            version: station.version,
             forecast_from: None,
         }
     }
@@ -89,11 +92,16 @@ pub struct StationBody {
     /// What a weather service knows it by; none when it lives on files.
     #[serde(default)]
     pub code: Option<String>,
+    /// The version of the station that the writer saw; none where there was none. One corrected by somebody else
+    /// meanwhile is told instead of being overwritten unseen.
+    #[serde(default)]
+    pub after: Option<i32>,
 }
 
 /// Set a farm's station up, or correct it.
 #[utoipa::path(params(("farm" = Uuid, Path)), request_body = StationBody, responses(
     (status = 200, body = StationView),
+    (status = 409, body = ProblemDocument, content_type = "application/problem+json"),
     (status = 422, body = ProblemDocument, content_type = "application/problem+json")))]
 #[put("/farms/{farm}/station")]
 pub async fn set_up(
@@ -121,10 +129,10 @@ pub async fn set_up(
         "no weather service is set up here: leave this empty and read files in",
     );
     checks.done()?;
-    let mut connection = state.pool.get().await?;
     let place = Place { latitude: body.latitude, elevation: body.elevation.base() };
-    weather::set_station(&mut connection, &member.membership, &body.name, place, code).await?;
-    let station = weather::station(&mut connection, &member.membership).await?.ok_or(Problem::NotFound)?;
+    let new = SetUp { name: body.name, place, code: code.map(str::to_owned) };
+    let mut connection = state.pool.get().await?;
+    let station = weather::set_station(&mut connection, &member.membership, &new, body.after).await?;
     Ok(Shown(member.person.units, StationView::new(&station)))
 }
 

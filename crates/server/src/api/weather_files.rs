@@ -6,8 +6,12 @@ use agronomy::{
     weather::csv::{FileMapping, Finding, read_daily, write_daily},
 };
 use jiff::{Timestamp, civil::Date};
-use ledger::{farm, weather, weather::Differing};
+use ledger::{
+    farm, weather,
+    weather::{Differing, Handed},
+};
 use serde::{Deserialize, Serialize};
+use sha2::{Digest, Sha256};
 use utoipa::ToSchema;
 use uuid::Uuid;
 
@@ -84,23 +88,23 @@ pub async fn read_in(
     if weather::station(&mut *state.pool.get().await?, &member.membership).await?.is_none() {
         return Err(Problem::Conflict("set the station up first: a record belongs to a place".to_owned()));
     }
+    let digest = digest(&body);
     let (text, mapping, today) = (body.text, body.mapping, member.today());
     let read = state.work.run(move || read_daily(&text, &mapping, Some(today))).await??;
     let stopped = read.findings.iter().any(Finding::stops) || read.days.is_empty();
     let write = !stopped && !body.dry_run;
-    let differing = match (write, body.replace) {
-        (false, _) => Differing::Look,
-        (true, true) => Differing::Replace,
-        (true, false) => Differing::Keep,
+    let loaded = if write {
+        let file = Handed {
+            id: body.id,
+            file_name: body.file_name.trim(),
+            digest,
+            findings: &read.findings,
+            findings_in_all: read.findings_in_all,
+        };
+        weather::read_in(&state.pool, &member.membership, &read.days, body.replace, &file).await?
+    } else {
+        weather::load_days(&state.pool, &member.membership, &read.days, Differing::Look).await?
     };
-    let loaded = weather::load_days(&state.pool, &member.membership, &read.days, differing).await?;
-    if write {
-        let replaced = if body.replace { loaded.different } else { 0 };
-        let mut connection = state.pool.get().await?;
-        let name = body.file_name.trim();
-        let findings = (&read.findings[..], read.findings_in_all);
-        weather::note_import(&mut connection, &member.membership, body.id, name, loaded, replaced, findings).await?;
-    }
     let view = WeatherFileView {
         days: read.days.len(),
         from: read.days.first().map(|(date, _)| *date),
@@ -113,6 +117,12 @@ pub async fn read_in(
         written: write,
     };
     Ok(Shown(member.person.units, view))
+}
+
+/// Of all that says what is read and how.
+fn digest(body: &WeatherFileBody) -> [u8; 32] {
+    let said = serde_json::to_vec(&(body.file_name.trim(), &body.mapping, body.replace)).unwrap_or_default();
+    Sha256::new().chain_update(said).chain_update(&body.text).finalize().into()
 }
 
 /// An import, as listed.

@@ -14,6 +14,7 @@ use agronomy::{
     units::{System, system_of},
     working::Answer,
 };
+use records::typed::typed;
 use serde::{Serialize, de::DeserializeOwned};
 use serde_json::{Map, Value, json};
 use utoipa::{
@@ -21,7 +22,7 @@ use utoipa::{
     openapi::{RefOr, schema::Schema},
 };
 
-use crate::{finite::all_finite, typed::typed};
+use crate::finite::all_finite;
 
 /// Named schemas, as utoipa collects them.
 pub type Schemas = Vec<(String, RefOr<Schema>)>;

@@ -1,21 +1,27 @@
 //! Weather: a farm's station, its days and hours, the forecast last heard, and imports.
 //!
-//! Not ink: a station may hear of a day again, a file be read anew. Bulk goes in by COPY into a
-//! scratch table and from there in one statement, so that a load is whole or not at all.
+//! Not ink: a station may hear of a day again, a file be read anew.
 
-use agronomy::weather::{Day, Place, Years, csv::Finding, generator::Hour};
+mod bulk;
+
+use agronomy::{
+    said,
+    units::{Length, Unit},
+    weather::{Day, Place, Years, csv::Finding, generator::Hour},
+};
 use diesel::prelude::*;
 use diesel_async::RunQueryDsl;
-use futures_util::SinkExt;
 use jiff::{Timestamp, civil::Date};
 use serde_json::Value;
 use uuid::Uuid;
 
 use crate::{
-    Connection, Error, Pool, Result,
+    Connection, Error, Result,
     farm::Membership,
     schema::{forecast_days, stations, weather_days, weather_hours, weather_imports},
 };
+
+pub use bulk::{Differing, Handed, Loaded, load_days, read_in};
 
 /// A farm's weather station.
 #[derive(Debug, Clone, PartialEq, Queryable, Selectable)]
@@ -38,6 +44,8 @@ pub struct Station {
     pub heard_on: Option<Date>,
     /// What went wrong since.
     pub trouble: Option<String>,
+    /// Counts up with each edit of name, place or service.
+    pub version: i32,
 }
 
 impl Station {
@@ -55,31 +63,67 @@ pub async fn station(connection: &mut Connection, member: &Membership) -> Result
     Ok(stations::table.find(member.farm.id).select(Station::as_select()).first(connection).await.optional()?)
 }
 
-/// Set a farm's station up, or rename or move it; its days stay.
+/// What a person says of a station.
+#[derive(Debug, Clone, PartialEq)]
+pub struct SetUp {
+    /// Name.
+    pub name: String,
+    /// Where it stands.
+    pub place: Place,
+    /// What a weather service knows it by; none when it lives on files alone.
+    pub code: Option<String>,
+}
+
+impl SetUp {
+    fn is(&self, station: &Station) -> bool {
+        (self.name.trim(), self.place, self.code.as_deref())
+            == (&station.name, station.place(), station.code.as_deref())
+    }
+}
+
+/// Set a farm's station up, or rename or move it; its days stay. `after` is the [`Station::version`] that the writer
+/// saw, none where there was no station. Said again, it is the same.
 ///
 /// # Errors
-/// [`Error::Conflict`] for a name or a place that can't be.
+/// [`Error::Overtaken`] when somebody set it up or corrected it since; [`Error::Conflict`] for a name or a place
+/// that can't be.
 pub async fn set_station(
     connection: &mut Connection,
     member: &Membership,
-    name: &str,
-    place: Place,
-    code: Option<&str>,
-) -> Result<()> {
+    new: &SetUp,
+    after: Option<i32>,
+) -> Result<Station> {
     let values = (
-        stations::name.eq(name.trim()),
-        stations::latitude.eq(place.latitude),
-        stations::elevation_m.eq(place.elevation),
-        stations::code.eq(code),
+        stations::name.eq(new.name.trim()),
+        stations::latitude.eq(new.place.latitude),
+        stations::elevation_m.eq(new.place.elevation),
+        stations::code.eq(new.code.as_deref()),
     );
-    diesel::insert_into(stations::table)
-        .values((stations::farm_id.eq(member.farm.id), values))
-        .on_conflict(stations::farm_id)
-        .do_update()
-        .set((values, stations::revision.eq(stations::revision + 1)))
-        .execute(connection)
-        .await?;
-    Ok(())
+    let written = match after {
+        None => {
+            let row = diesel::insert_into(stations::table).values((stations::farm_id.eq(member.farm.id), values));
+            row.on_conflict_do_nothing().execute(connection).await?
+        }
+        Some(seen) => {
+            let up = (stations::revision.eq(stations::revision + 1), stations::version.eq(stations::version + 1));
+            let of_that = diesel::update(stations::table.find(member.farm.id)).filter(stations::version.eq(seen));
+            of_that.set((values, up)).execute(connection).await?
+        }
+    };
+    let kept = station(connection, member).await?.ok_or(Error::NotFound)?;
+    if written == 0 && !new.is(&kept) {
+        return Err(Error::Overtaken(said!(
+            "somebody set the station anew since you looked: it is \u{201c}{}\u{201d} now, {}\u{b0} north, {} above \
+             the sea, {}",
+            kept.name,
+            kept.latitude,
+            Length::new(kept.elevation_m, Unit::M),
+            kept.code
+                .as_deref()
+                .map_or_else(|| "on files".to_owned(), |code| format!("\u{201c}{code}\u{201d} at the service"))
+        )));
+    }
+    Ok(kept)
 }
 
 /// Note that the service answered on a day, or what went wrong.
@@ -154,103 +198,6 @@ pub async fn last_day(connection: &mut Connection, member: &Membership) -> Resul
         .first(connection)
         .await?;
     Ok(last.map(jiff_diesel::Date::to_jiff))
-}
-
-/// What a load came to.
-#[derive(Debug, Clone, Copy, PartialEq, Eq, Default)]
-pub struct Loaded {
-    /// Days that were not there.
-    pub added: usize,
-    /// Days that were there with other values.
-    pub different: usize,
-}
-
-/// How a load treats days that are there with other values.
-#[derive(Debug, Clone, Copy, PartialEq, Eq)]
-pub enum Differing {
-    /// Only look: nothing is written at all.
-    Look,
-    /// Keep what is there.
-    Keep,
-    /// Take what comes.
-    Replace,
-}
-
-fn failed(error: tokio_postgres::Error) -> Error {
-    let said = error.as_db_error().map_or_else(|| error.to_string(), |said| said.message().to_owned());
-    Error::Connection(format!("bulk load: {said}"))
-}
-
-/// Load days in bulk, all of them or none.
-///
-/// # Errors
-/// When the database fails or refuses a value.
-pub async fn load_days(pool: &Pool, member: &Membership, days: &[(Date, Day)], differing: Differing) -> Result<Loaded> {
-    let mut client = pool.client().await?;
-    let work = client.transaction().await.map_err(failed)?;
-    work.batch_execute("CREATE TEMP TABLE incoming (LIKE weather_days) ON COMMIT DROP").await.map_err(failed)?;
-    let copy = work.copy_in("COPY incoming FROM STDIN").await.map_err(failed)?;
-    let mut sink = std::pin::pin!(copy);
-    let farm = member.farm.id.to_string();
-    for chunk in days.chunks(2_000) {
-        let mut text = String::with_capacity(chunk.len() * 100);
-        for (date, day) in chunk {
-            text.push_str(&farm);
-            text.push('\t');
-            text.push_str(&date.to_string());
-            for value in [day.tmin, day.tmax, day.rain, day.radiation, day.dew_point, day.wind] {
-                text.push('\t');
-                text.push_str(&if value.is_nan() { "\\N".to_owned() } else { (value as f32).to_string() });
-            }
-            text.push('\n');
-        }
-        sink.send(bytes(text)).await.map_err(failed)?;
-    }
-    sink.finish().await.map_err(failed)?;
-    let values = "tmin, tmax, rain, radiation, dew_point, wind";
-    // A value that a file does not tell, or that was open, differs from nothing.
-    let differs = values.split(", ").map(|value| format!("kept.{value} <> incoming.{value}")).collect::<Vec<_>>();
-    let differs = differs.join(" OR ");
-    let told = format!(
-        "SELECT count(*) FILTER (WHERE kept.day IS NULL), count(*) FILTER (WHERE kept.day IS NOT NULL AND ({})) \
-         FROM incoming LEFT JOIN weather_days kept USING (farm_id, day)",
-        differs
-    );
-    let counts = work.query_one(&told, &[]).await.map_err(failed)?;
-    let count = |index: usize| usize::try_from(counts.get::<_, i64>(index)).unwrap_or(0);
-    let loaded = Loaded { added: count(0), different: count(1) };
-    if differing == Differing::Look {
-        return Ok(loaded);
-    }
-    // What a file does not tell is no news, and wipes nothing that another one told; what nobody told yet
-    // is filled in by whoever tells it.
-    let settle = match differing {
-        Differing::Replace => first_told("EXCLUDED", "weather_days"),
-        _ => first_told("weather_days", "EXCLUDED"),
-    };
-    let insert =
-        format!("INSERT INTO weather_days SELECT * FROM incoming ON CONFLICT (farm_id, day) DO UPDATE SET {settle}");
-    work.batch_execute(&insert).await.map_err(failed)?;
-    let revised = format!("UPDATE stations SET revision = revision + 1 WHERE farm_id = '{farm}'");
-    work.batch_execute(&revised).await.map_err(failed)?;
-    work.commit().await.map_err(failed)?;
-    Ok(loaded)
-}
-
-/// Each value from one side, and where that one is silent from the other. A lowest above the highest of the
-/// other side is left open rather than mixed.
-fn first_told(one: &str, other: &str) -> String {
-    let plain = ["rain", "radiation", "dew_point", "wind"];
-    let plain = plain.map(|value| format!("{value} = coalesce({one}.{value}, {other}.{value})")).join(", ");
-    format!(
-        "tmin = coalesce({one}.tmin, CASE WHEN {one}.tmax IS NULL OR {other}.tmin <= {one}.tmax THEN {other}.tmin END), \
-         tmax = coalesce({one}.tmax, CASE WHEN {one}.tmin IS NULL OR {one}.tmin <= {other}.tmax THEN {other}.tmax END), \
-         {plain}"
-    )
-}
-
-fn bytes(text: String) -> std::io::Cursor<Vec<u8>> {
-    std::io::Cursor::new(text.into_bytes())
 }
 
 /// Keep the hours of some days; an hour heard again is replaced.
@@ -439,34 +386,6 @@ pub struct Import {
     pub findings: Vec<Finding>,
     /// How much in all.
     pub findings_in_all: i32,
-}
-
-/// Note an import; sent again, it is the same import.
-///
-/// # Errors
-/// When the database fails.
-pub async fn note_import(
-    connection: &mut Connection,
-    member: &Membership,
-    id: Uuid,
-    file_name: &str,
-    loaded: Loaded,
-    replaced: usize,
-    (findings, in_all): (&[Finding], usize),
-) -> Result<()> {
-    let number = |count: usize| i32::try_from(count).unwrap_or(i32::MAX);
-    let row = (
-        weather_imports::farm_id.eq(member.farm.id),
-        weather_imports::id.eq(id),
-        weather_imports::imported_by.eq(member.person),
-        weather_imports::file_name.eq(file_name),
-        weather_imports::added.eq(number(loaded.added)),
-        weather_imports::replaced.eq(number(replaced)),
-        weather_imports::findings.eq(serde_json::to_value(findings).unwrap_or_default()),
-        weather_imports::findings_in_all.eq(number(in_all)),
-    );
-    diesel::insert_into(weather_imports::table).values(row).on_conflict_do_nothing().execute(connection).await?;
-    Ok(())
 }
 
 /// The last imports of a farm, newest first.

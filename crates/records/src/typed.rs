@@ -3,6 +3,7 @@
 use std::fmt::Display;
 
 use agronomy::refusal::Refused;
+use jiff::civil::Date;
 use serde::de::DeserializeOwned;
 use serde_json::Value;
 
@@ -13,7 +14,7 @@ use serde_json::Value;
 ///
 /// ```
 /// use agronomy::units::Quantity;
-/// use server::typed::typed;
+/// use records::typed::typed;
 /// let refused = typed::<Quantity>(serde_json::json!({"value": "two", "unit": "in"})).unwrap_err();
 /// assert_eq!(refused.to_string(), "/value: “two” is a text; a number is needed here");
 /// let refused = typed::<Quantity>(serde_json::json!({"unit": "in"})).unwrap_err();
@@ -23,6 +24,25 @@ pub fn typed<T: DeserializeOwned>(value: Value) -> Result<T, Refused> {
     if let Some((pointer, sentence)) = beyond_all(&value) {
         return Err(Refused::one(pointer, sentence));
     }
+    let mut odd = vec![];
+    day_like(&value, String::new(), &mut odd);
+    if odd.is_empty() {
+        return parsed(value);
+    }
+    // Such texts are taken where no day is asked for: there any other would be read as well.
+    let mut without = value.clone();
+    for pointer in &odd {
+        if let Some(text) = without.pointer_mut(pointer) {
+            *text = Value::String("no day".to_owned());
+        }
+    }
+    let read = parsed(value)?;
+    let day = "write a day as year-month-day, such as 2026-05-10";
+    parsed::<T>(without).map_err(|Refused(mut at)| Refused::one(at.swap_remove(0).pointer, day))?;
+    Ok(read)
+}
+
+fn parsed<T: DeserializeOwned>(value: Value) -> Result<T, Refused> {
     serde_path_to_error::deserialize(value).map_err(|error| {
         let pointer: String = error
             .path()
@@ -38,6 +58,24 @@ pub fn typed<T: DeserializeOwned>(value: Value) -> Result<T, Refused> {
         let below = below.map(|field| step(&field)).filter(|below| !pointer.ends_with(below));
         Refused::one(pointer + &below.unwrap_or_default(), sentence)
     })
+}
+
+/// Where texts stand that a day can be read from but that are not written as one: `20260510`, `2026-05-10T08:00`.
+fn day_like(value: &Value, here: String, found: &mut Vec<String>) {
+    match value {
+        Value::String(text) if text.parse::<Date>().is_ok_and(|day| day.to_string() != *text) => found.push(here),
+        Value::Array(items) => {
+            for (index, inner) in items.iter().enumerate() {
+                day_like(inner, here.clone() + &step(&index), found);
+            }
+        }
+        Value::Object(map) => {
+            for (key, inner) in map {
+                day_like(inner, here.clone() + &step(key), found);
+            }
+        }
+        _ => {}
+    }
 }
 
 /// One step of a pointer: a key may hold the signs that pointers are made of (RFC 6901, section 3).
@@ -159,6 +197,8 @@ mod tests {
         pair: Option<[f64; 2]>,
         #[serde(default)]
         parts: BTreeMap<String, f64>,
+        #[serde(default)]
+        on: Option<Date>,
     }
 
     #[derive(Debug, Deserialize)]
@@ -173,7 +213,7 @@ mod tests {
     #[case::amount(json!({"depth": 5, "rows": 1}), "/depth: 5 is a number; an amount with its unit, such as {\"value\": 5, \"unit\": \"cm\"}, is needed here")]
     #[case::missing(json!({"rows": 1}), "/depth: this is missing")]
     #[case::part_missing(json!({"depth": {"value": 5}, "rows": 1}), "/depth/unit: this is missing")]
-    #[case::unknown(json!({"depth": {"value": 5, "unit": "cm"}, "rows": 1, "row": 2}), "/row: there is no such field; known here: depth, rows, by, boxes, pair, parts")]
+    #[case::unknown(json!({"depth": {"value": 5, "unit": "cm"}, "rows": 1, "row": 2}), "/row: there is no such field; known here: depth, rows, by, boxes, pair, parts, on")]
     #[case::negative(json!({"depth": {"value": 5, "unit": "cm"}, "rows": -1}), "/rows: -1 is a number; a whole number, zero or more, is needed here")]
     #[case::half(json!({"depth": {"value": 5, "unit": "cm"}, "rows": 1.5}), "/rows: 1.5 is a number; a whole number, zero or more, is needed here")]
     #[case::choice(json!({"depth": {"value": 5, "unit": "cm"}, "rows": 1, "by": {"by": "eye"}}), "/by/by: “eye” is not known here; known: mass, count")]
@@ -184,7 +224,16 @@ mod tests {
     #[case::sign_of_pointers(json!({"depth": {"value": 5, "unit": "cm"}, "rows": 1, "parts": {"lb/ac~": "x"}}), "/parts/lb~1ac~0: “x” is a text; a number is needed here")]
     #[case::huge(json!({"depth": {"value": 1e308, "unit": "cm"}, "rows": 1}), "/depth/value: 1e+308 is beyond any amount there is")]
     #[case::tiny(json!({"depth": {"value": 1e-308, "unit": "cm"}, "rows": 1}), "/depth/value: 1e-308 is beyond any amount there is")]
+    #[case::day(json!({"depth": {"value": 5, "unit": "cm"}, "rows": 1, "on": "20260510"}), "/on: write a day as year-month-day, such as 2026-05-10")]
+    #[case::moment(json!({"depth": {"value": 5, "unit": "cm"}, "rows": 1, "on": "2026-05-10T08:00"}), "/on: write a day as year-month-day, such as 2026-05-10")]
     fn what_cant_be_read_is_said_in_our_words(#[case] request: Value, #[case] said: &str) {
         assert_eq!(typed::<Sowing>(request).unwrap_err().to_string(), said);
+    }
+
+    #[test]
+    fn digits_are_no_day_where_none_is_asked_for() {
+        let boxes = json!({"depth": {"value": 5, "unit": "cm"}, "rows": 1, "boxes": ["20260510"], "on": "2026-05-10"});
+        let read: Sowing = typed(boxes).unwrap();
+        assert_eq!((read.boxes, read.on), (vec!["20260510".to_owned()], Some(jiff::civil::date(2026, 5, 10))));
     }
 }
