@@ -25,23 +25,21 @@ run_load() {
   command -v hey >/dev/null || apt_install hey
   say "building the release"
   cargo build --locked --quiet --release --package server
-  remove_cluster test
-  trap 'kill "${SERVER:-}" 2>/dev/null; remove_cluster test' EXIT
   # With all that keeps data safe: writing waits for the disk.
-  start_cluster test
+  test_cluster
   ensure_database inkmeadow_load
   local release=$CARGO_TARGET_DIR/release/inkmeadow
   INK_OWNER_URL=$OWNER_URL/inkmeadow_load "$release" migrate
   INK_DATABASE_URL=$APP_URL/inkmeadow_load "$release" demo
   say "making the large farm"
-  "$PGBIN/psql" -qX -v ON_ERROR_STOP=1 "$OWNER_URL/inkmeadow_load" -f scripts/load.sql
+  "$PGBIN/psql" -qX -v ON_ERROR_STOP=1 "$ADMIN_URL/inkmeadow_load" -f scripts/load.sql
   local port jar cookie farm at field stand; port=$(free_port 4790); jar=$(mktemp)
   now_serving "$port" inkmeadow_load
   local api=http://127.0.0.1:$port/api
   curl -s -o /dev/null -c "$jar" -H 'content-type: application/json' \
     -d '{"email": "mara@fennick.example", "password": "hay before rain"}' "$api/sign-in"
   cookie=$(awk '$6 == "ink" {print $7}' "$jar")
-  large() { "$PGBIN/psql" -qtAX "$OWNER_URL/inkmeadow_load" -c "$1"; }
+  large() { sql inkmeadow_load "$1"; }
   farm=$(large "SELECT id FROM farms WHERE name = 'Fennick Hollow'")
   field=$(large "SELECT id FROM fields WHERE name = 'Upper Larkin 7'")
   stand=$(large "SELECT id FROM stands WHERE field_id = '$field' LIMIT 1")

@@ -81,11 +81,7 @@ run_tests() {
   done
   if [ -n "$needs_database" ]; then
     need_postgres
-    remove_cluster test
-    trap 'remove_cluster test' EXIT
-    start_cluster test fsync=off synchronous_commit=off full_page_writes=off max_connections=200
-    export INK_TEST_OWNER_URL=$OWNER_URL INK_TEST_APP_URL=$APP_URL
-    export INK_BIN=$BIN INK_WEB=$PWD/web/dist
+    test_cluster "${UNSAFE[@]}"
   fi
   for part in "${parts[@]}"; do "test_$part"; done
   heading "all passed: ${parts[*]}"
@@ -104,10 +100,7 @@ run_fuzz() {
 run_bench() {
   need_rust; need_postgres
   cargo bench --locked -p agronomy --bench reckonings -- "$@"
-  remove_cluster test
-  trap 'remove_cluster test' EXIT
-  start_cluster test
-  export INK_TEST_OWNER_URL=$OWNER_URL INK_TEST_APP_URL=$APP_URL
+  test_cluster
   cargo bench --locked -p ledger --features testing --bench bulk -- "$@"
 }
 
@@ -115,9 +108,6 @@ run_bench() {
 run_shots() {
   need_rust; need_postgres; need_browser
   build_server; build_web
-  remove_cluster test
-  trap 'remove_cluster test' EXIT
-  start_cluster test fsync=off synchronous_commit=off full_page_writes=off max_connections=200
-  export INK_TEST_OWNER_URL=$OWNER_URL INK_TEST_APP_URL=$APP_URL INK_BIN=$BIN INK_WEB=$PWD/web/dist
+  test_cluster "${UNSAFE[@]}"
   cargo run --locked --quiet -p browser-tests --bin shots -- docs/screenshots
 }

@@ -17,13 +17,14 @@ pub mod people;
 mod pool;
 pub mod schema;
 pub mod session;
+mod slow;
 pub mod stand;
 #[cfg(feature = "testing")]
 pub mod testing;
 pub mod weather;
 
 pub use error::{Error, Result};
-pub use pool::{Connection, Pool, Shape, migrate, one_by_one, pool, shape, together};
+pub use pool::{Connection, InUse, Pool, Shape, migrate, one_by_one, pool, shape, together};
 
 /// How many rows a page of a list holds.
 pub const PAGE: i64 = 50;

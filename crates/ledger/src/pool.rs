@@ -14,7 +14,7 @@ use diesel_async::{
 use diesel_migrations::{EmbeddedMigrations, MigrationHarness, embed_migrations};
 use futures_util::FutureExt;
 
-use crate::{Error, Result};
+use crate::{Error, Result, slow::Slow};
 
 /// The database connection all queries run on.
 pub type Connection = AsyncPgConnection;
@@ -24,6 +24,20 @@ pub type Connection = AsyncPgConnection;
 pub struct Pool {
     connections: deadpool::Pool<AsyncPgConnection>,
     url: String,
+    slow: Slow,
+}
+
+/// How much of a pool is in use.
+#[derive(Debug, Clone, Copy, PartialEq, Eq)]
+pub struct InUse {
+    /// Connections that may be open.
+    pub most: usize,
+    /// Connections that are handed out.
+    pub taken: usize,
+    /// Those who wait for one.
+    pub waiting: usize,
+    /// Statements that took long, since the start.
+    pub slow_statements: u64,
 }
 
 /// The longest that anybody waits for a connection.
@@ -44,23 +58,37 @@ pub fn pool(url: &str, size: usize) -> Result<Pool> {
     // A connection that has closed is known without asking; one that is silent meets the limits on every wait.
     let mut config = ManagerConfig::default();
     config.recycling_method = RecyclingMethod::Fast;
-    config.custom_setup = Box::new(|url| {
-        let url = url.to_owned();
+    let slow = Slow::default();
+    let count = slow.clone();
+    config.custom_setup = Box::new(move |url| {
+        let (url, count) = (url.to_owned(), count.clone());
         async move {
             let mut connection = AsyncPgConnection::establish(&url).await?;
             let limited = connection.batch_execute(LIMITS).await;
             limited.map_err(diesel::ConnectionError::CouldntSetupConfiguration)?;
+            connection.set_instrumentation(count.watch());
             Ok(connection)
         }
         .boxed()
     });
     let manager = AsyncDieselConnectionManager::<AsyncPgConnection>::new_with_config(url, config);
     let pool = deadpool::Pool::builder(manager).max_size(size).build();
-    pool.map(|connections| Pool { connections, url: url.to_owned() })
+    pool.map(|connections| Pool { connections, url: url.to_owned(), slow })
         .map_err(|error| Error::Connection(error.to_string()))
 }
 
 impl Pool {
+    /// How much of it is in use.
+    pub fn in_use(&self) -> InUse {
+        let status = self.connections.status();
+        InUse {
+            most: status.max_size,
+            taken: status.size.saturating_sub(status.available),
+            waiting: status.waiting,
+            slow_statements: self.slow.count(),
+        }
+    }
+
     /// A connection, as soon as one is free.
     ///
     /// # Errors

@@ -1,7 +1,7 @@
 //! A database of its own for each test, cloned from a migrated template.
 //!
-//! `./ink test` starts a throw-away PostgreSQL and says where it is in `INK_TEST_OWNER_URL` and
-//! `INK_TEST_APP_URL`, both without a database name.
+//! `./ink test` starts a throw-away PostgreSQL and says where it is in `INK_TEST_ADMIN_URL`, `INK_TEST_OWNER_URL` and
+//! `INK_TEST_APP_URL`, all without a database name.
 
 use agronomy::units::System;
 use diesel_async::{AsyncConnection, AsyncPgConnection, SimpleAsyncConnection};
@@ -19,6 +19,8 @@ use crate::{
 /// Addresses of a test's own database.
 #[derive(Debug, Clone)]
 pub struct TestDatabase {
+    /// As the administrator of the cluster, whom nothing stops.
+    pub admin_url: String,
     /// As the owner of the tables.
     pub owner_url: String,
     /// As the application.
@@ -39,9 +41,20 @@ impl TestDatabase {
     /// # Panics
     /// When the database says no.
     pub async fn as_owner(&self, statement: &str) {
-        let mut owner = AsyncPgConnection::establish(&self.owner_url).await.expect("test PostgreSQL");
-        owner.batch_execute(statement).await.expect("what only the owner may");
+        run_as(&self.owner_url, statement).await.expect("what only the owner may");
     }
+
+    /// Do something that only the administrator may.
+    ///
+    /// # Panics
+    /// When the database says no.
+    pub async fn as_admin(&self, statement: &str) {
+        run_as(&self.admin_url, statement).await.expect("what only the administrator may");
+    }
+}
+
+async fn run_as(url: &str, statement: &str) -> diesel::QueryResult<()> {
+    AsyncPgConnection::establish(url).await.expect("test PostgreSQL").batch_execute(statement).await
 }
 
 /// An address that `./ink test` hands out.
@@ -70,8 +83,12 @@ pub async fn database() -> TestDatabase {
 /// When PostgreSQL can't be reached or says no, or the preparation fails.
 pub async fn prepared(template: &str, prepare: impl AsyncFnOnce(TestDatabase)) -> TestDatabase {
     let owner = address("INK_TEST_OWNER_URL");
-    let app = address("INK_TEST_APP_URL");
-    let of = |name: &str| TestDatabase { owner_url: format!("{owner}/{name}"), app_url: format!("{app}/{name}") };
+    let (admin, app) = (address("INK_TEST_ADMIN_URL"), address("INK_TEST_APP_URL"));
+    let of = |name: &str| TestDatabase {
+        admin_url: format!("{admin}/{name}"),
+        owner_url: format!("{owner}/{name}"),
+        app_url: format!("{app}/{name}"),
+    };
     let mut connection = AsyncPgConnection::establish(&format!("{owner}/postgres")).await.expect("test PostgreSQL");
     connection.batch_execute(&format!("SELECT {LOCK}")).await.expect("lock");
     let making = format!("{template}_making");

@@ -4,7 +4,7 @@ use agronomy::{
     seed::Tag,
     units::{Area, Fraction, Length, Mass, MassPerArea, Unit},
 };
-use diesel_async::{AsyncConnection, AsyncPgConnection, SimpleAsyncConnection};
+use diesel_async::{AsyncConnection, AsyncPgConnection, RunQueryDsl, SimpleAsyncConnection};
 use jiff::civil::{Date, date};
 use ledger::{
     Error, Shape,
@@ -154,6 +154,25 @@ async fn a_statement_has_a_limit() {
         let mut other = pool.get().await.unwrap();
         other.batch_execute(&held).await.unwrap();
     }
+}
+
+/// Slow statements are counted over all connections of a pool.
+#[tokio::test]
+async fn a_slow_statement_is_counted() {
+    let pool = database().await.pool();
+    for seconds in [0.0, 0.3, 0.3] {
+        let mut connection = pool.get().await.unwrap();
+        diesel::sql_query(format!("SELECT pg_sleep({seconds})")).execute(&mut connection).await.unwrap();
+    }
+    let used = pool.in_use();
+    assert_eq!((used.slow_statements, used.taken, used.most), (2, 0, 4));
+}
+
+/// The owner migrates and no more: it rules neither over roles nor over other databases.
+#[tokio::test]
+async fn the_owner_is_no_superuser() {
+    let database = database().await;
+    database.as_owner("DO $$ BEGIN ASSERT NOT (SELECT rolsuper OR rolcreaterole OR rolbypassrls FROM pg_roles WHERE rolname = current_user); END $$").await;
 }
 
 #[tokio::test]
@@ -398,7 +417,7 @@ async fn the_chain_tells_the_first_that_was_altered(#[case] statement: &str, #[c
     let written = chain::head(&mut connection, &ground.member).await.unwrap();
     assert_eq!((written.position, written.digest.len()), (4, 64));
     let unwatched = "SET session_replication_role = replica";
-    ground.database.as_owner(&format!("{unwatched}; {}", statement.replace("'{}'", &format!("'{}'", ids[1])))).await;
+    ground.database.as_admin(&format!("{unwatched}; {}", statement.replace("'{}'", &format!("'{}'", ids[1])))).await;
     let found = &chain::verify(&mut connection).await.unwrap()[0];
     let named = match broken {
         Some(Broken::Altered { position, .. }) => Some(Broken::Altered { position, entry: ids[1] }),

@@ -19,6 +19,7 @@ use crate::{
     api,
     climate::Climates,
     door::{Standing, door},
+    metrics::Metrics,
     problem::Problem,
     screens::screens,
     shelf::Shelf,
@@ -44,6 +45,8 @@ pub struct State {
     pub work: Work,
     /// How the service stands in the world.
     pub standing: Standing,
+    /// What is counted.
+    pub metrics: Metrics,
 }
 
 /// Addresses of outside services, where they are set up.
@@ -86,6 +89,7 @@ impl State {
             shelf: Shelf::default(),
             work: Work::default(),
             standing: Standing::default(),
+            metrics: Metrics::default(),
         }
     }
 

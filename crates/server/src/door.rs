@@ -69,6 +69,7 @@ pub async fn door<B: MessageBody + 'static>(
         request.head_mut().method = Method::GET;
     }
     let state = request.app_data::<web::Data<State>>().cloned();
+    let address = request.match_pattern().unwrap_or_else(|| "none".to_owned());
     let standing = state.as_ref().map(|state| &state.standing);
     let answer = if from_elsewhere(&request, standing) {
         let problem = Problem::Forbidden("this was sent by a page of another site".to_owned());
@@ -90,8 +91,11 @@ pub async fn door<B: MessageBody + 'static>(
         }
     };
     let status = answer.as_ref().map_or_else(|error| error.as_response_error().status_code(), ServiceResponse::status);
-    let took = began.elapsed().as_millis();
-    tracing::info!(target: "access", "{caller} {asked} {path} {} {took} ms", status.as_u16());
+    let took = began.elapsed();
+    if let Some(state) = &state {
+        state.metrics.call(asked.as_str(), &address, status, took);
+    }
+    tracing::info!(target: "access", "{caller} {asked} {path} {} {} ms", status.as_u16(), took.as_millis());
     answer
 }
 

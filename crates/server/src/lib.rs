@@ -12,6 +12,7 @@ pub mod demo;
 pub mod door;
 pub mod finite;
 pub mod laboratory;
+pub mod metrics;
 pub mod problem;
 pub mod reckon;
 pub mod screens;

@@ -9,7 +9,7 @@ use std::{
 use actix_web::{HttpServer, cookie::Key, web};
 use anyhow::Context;
 use clap::{Parser, Subcommand};
-use server::{api, app, demo, door::Standing, reckon};
+use server::{api, app, demo, door::Standing, metrics, reckon};
 use stand_ins::weather_station::Stations;
 
 #[derive(Parser)]
@@ -57,6 +57,9 @@ enum Command {
         /// Address of a proxy whose word is taken for whom it speaks for; may be given again.
         #[arg(long)]
         trusted_proxy: Vec<std::net::IpAddr>,
+        /// Port on 127.0.0.1 for counts and times at /metrics, in the text form that Prometheus reads.
+        #[arg(long)]
+        metrics_port: Option<u16>,
     },
     /// Bring the database up to this build.
     Migrate {
@@ -136,6 +139,7 @@ fn main() -> ExitCode {
             connections,
             tls,
             trusted_proxy,
+            metrics_port,
         } => {
             log_to_standard_error();
             let outside = app::Outside { seed_laboratory, soil_laboratory, weather_station, ..app::Outside::default() };
@@ -144,7 +148,11 @@ fn main() -> ExitCode {
                 let standing = Standing { tls, proxies: trusted_proxy.into_iter().collect() };
                 let pool = ledger::pool(&database, connections.into())?;
                 fits(&pool).await?;
-                serve(port, web, key, app::State::new(pool, outside, tries).standing(standing)).await
+                let state = web::Data::new(app::State::new(pool, outside, tries).standing(standing));
+                if let Some(port) = metrics_port {
+                    tokio::spawn(metrics::serve(port, state.clone())?);
+                }
+                serve(port, web, key, state).await
             })
         }
     };
@@ -201,8 +209,7 @@ fn key_of(text: Option<String>) -> anyhow::Result<Key> {
     }
 }
 
-async fn serve(port: u16, web_folder: Option<PathBuf>, key: Key, state: app::State) -> anyhow::Result<()> {
-    let state = web::Data::new(state);
+async fn serve(port: u16, web_folder: Option<PathBuf>, key: Key, state: web::Data<app::State>) -> anyhow::Result<()> {
     tracing::info!("serving http://127.0.0.1:{port}");
     HttpServer::new(move || app::application(state.clone(), key.clone(), web_folder.clone()))
         .workers(2)

@@ -24,9 +24,10 @@ pub struct Work {
     count: Arc<Count>,
 }
 
-/// How many run, and the most that ever ran at once.
+/// How many wait and run, and the most that ever ran at once.
 #[derive(Debug, Default)]
 struct Count {
+    waiting: AtomicUsize,
     now: AtomicUsize,
     most: AtomicUsize,
 }
@@ -48,6 +49,22 @@ impl Drop for Running {
     }
 }
 
+/// One that waits; counted out also when whoever asked has gone.
+struct Waiting(Arc<Count>);
+
+impl Waiting {
+    fn new(count: Arc<Count>) -> Self {
+        count.waiting.fetch_add(1, Ordering::Relaxed);
+        Self(count)
+    }
+}
+
+impl Drop for Waiting {
+    fn drop(&mut self) {
+        self.0.waiting.fetch_sub(1, Ordering::Relaxed);
+    }
+}
+
 impl Default for Work {
     fn default() -> Self {
         Self::at_once(std::thread::available_parallelism().map_or(2, usize::from))
@@ -60,6 +77,16 @@ impl Work {
         Self { turns: Arc::new(Semaphore::new(most.max(1))), count: Arc::default() }
     }
 
+    /// How many run now.
+    pub fn now(&self) -> usize {
+        self.count.now.load(Ordering::Relaxed)
+    }
+
+    /// How many wait for their turn.
+    pub fn waiting(&self) -> usize {
+        self.count.waiting.load(Ordering::Relaxed)
+    }
+
     /// The most that ever ran at once.
     pub fn most_at_once(&self) -> usize {
         self.count.most.load(Ordering::Relaxed)
@@ -70,7 +97,9 @@ impl Work {
     /// # Errors
     /// [`Problem::Busy`] when its turn does not come in time, [`Problem::Internal`] when it panics.
     pub async fn run<T: Send + 'static>(&self, work: impl FnOnce() -> T + Send + 'static) -> Result<T, Problem> {
+        let waiting = Waiting::new(self.count.clone());
         let turn = tokio::time::timeout(WAIT, self.turns.clone().acquire_owned()).await;
+        drop(waiting);
         let Ok(Ok(turn)) = turn else {
             tracing::warn!("a reckoning waited too long for its turn");
             return Err(Problem::Busy);

@@ -374,5 +374,10 @@ async fn a_step_inked_twice_is_asked_about() {
         let path = format!("{entries}/{id}/strike");
         site.post(&path, json!({"id": Uuid::now_v7(), "reason": "another field"})).await.ok();
     }
-    site.post(&entries, ink(Uuid::now_v7(), false)).await.ok();
+    // By several people at the same moment: one of them inks it, and the others are asked.
+    let at_once = (0..6).map(|_| site.post(&entries, ink(Uuid::now_v7(), false)));
+    let answers = futures_util::future::join_all(at_once).await;
+    let (inked, asked): (Vec<_>, Vec<_>) = answers.into_iter().partition(|answer| answer.status.is_success());
+    assert_eq!((inked.len(), asked.len()), (1, 5));
+    assert!(asked.iter().all(|answer| answer.body["type"] == "/problems/unusual"), "{asked:?}");
 }

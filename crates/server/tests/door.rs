@@ -219,3 +219,26 @@ async fn a_plan_for_another_age_is_refused(#[case] sow_on: &str) {
         assert_eq!(answer.status, StatusCode::UNPROCESSABLE_ENTITY, "{address}: {}", answer.body);
     }
 }
+
+/// What is told to who watches over the service: by patterns of addresses, never by what people asked about.
+#[actix_web::test]
+async fn counts_and_times_are_told_in_an_open_form() {
+    let site = Site::demo().await.signed_in_as(MARA).await;
+    let hollow = farm("fennick-hollow");
+    for _ in 0..3 {
+        site.get(&format!("{hollow}/fields")).await.ok();
+    }
+    site.get("/api/nowhere").await;
+    let _taken = site.state.pool.get().await.unwrap();
+    let told = site.state.metrics.told(&site.state);
+    let line = |start: &str| told.lines().find(|line| line.starts_with(start)).unwrap_or_default().to_owned();
+    assert_eq!(
+        line(r#"ink_calls_total{address="/api/farms/{farm}/fields""#),
+        r#"ink_calls_total{address="/api/farms/{farm}/fields",method="GET",status="200"} 3"#
+    );
+    assert!(line(r#"ink_call_seconds_count{address="/api/farms/{farm}/fields""#).ends_with(" 3"), "{told}");
+    assert!(line(r#"ink_calls_total{address="none""#).contains(r#"status="404""#), "{told}");
+    assert!(line("ink_connections_taken").ends_with(" 1"), "{told}");
+    let id = hollow.rsplit('/').next().unwrap();
+    assert!(!told.contains(id) && !told.contains("mara"), "nobody and nothing is named");
+}

@@ -5561,6 +5561,12 @@ export interface components {
         };
     /** @description A station to set up. */
     StationBody: {
+      /**
+       * Format: int32
+       * @description The version of the station that the writer saw; none where there was none. One corrected by somebody else
+       *     meanwhile is told instead of being overwritten unseen.
+       */
+      after?: number | null;
       /** @description What a weather service knows it by; none when it lives on files. */
       code?: string | null;
       /** @description Height above the sea. */
@@ -5615,6 +5621,11 @@ export interface components {
       name: string;
       /** @description What went wrong since. */
       trouble?: string | null;
+      /**
+       * Format: int32
+       * @description Counts up with each correction: handed back with the next one as `after`.
+       */
+      version: number;
     };
     /**
      * @description A step: what, when, why, after what, and how it stands. It is told from all others by its stand, its
@@ -6238,6 +6249,60 @@ export interface operations {
           "application/json": components["schemas"]["Crops"];
         };
       };
+      /** @description nobody is signed in */
+      401: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          "application/problem+json": components["schemas"]["ProblemDocument"];
+        };
+      };
+      /** @description not this person’s to do, or asked for by another site’s page */
+      403: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          "application/problem+json": components["schemas"]["ProblemDocument"];
+        };
+      };
+      /** @description no such thing, or another farm’s */
+      404: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          "application/problem+json": components["schemas"]["ProblemDocument"];
+        };
+      };
+      /** @description the address does not take this method */
+      405: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          "application/problem+json": components["schemas"]["ProblemDocument"];
+        };
+      };
+      /** @description our own fault; it is in the log */
+      500: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          "application/problem+json": components["schemas"]["ProblemDocument"];
+        };
+      };
+      /** @description too much at once, or the database is away: try again after a moment */
+      503: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          "application/problem+json": components["schemas"]["ProblemDocument"];
+        };
+      };
     };
   };
   post_farms_farm_clock: {
@@ -6263,7 +6328,106 @@ export interface operations {
           "application/json": components["schemas"]["ClockView"];
         };
       };
+      /** @description the body is no JSON */
+      400: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          "application/problem+json": components["schemas"]["ProblemDocument"];
+        };
+      };
+      /** @description nobody is signed in */
+      401: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          "application/problem+json": components["schemas"]["ProblemDocument"];
+        };
+      };
+      /** @description not this person’s to do, or asked for by another site’s page */
+      403: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          "application/problem+json": components["schemas"]["ProblemDocument"];
+        };
+      };
+      /** @description no such thing, or another farm’s */
+      404: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          "application/problem+json": components["schemas"]["ProblemDocument"];
+        };
+      };
+      /** @description the address does not take this method */
+      405: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          "application/problem+json": components["schemas"]["ProblemDocument"];
+        };
+      };
+      /** @description the body did not come in time */
+      408: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          "application/problem+json": components["schemas"]["ProblemDocument"];
+        };
+      };
+      /** @description it stands for something else already, or was written anew meanwhile */
+      409: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          "application/problem+json": components["schemas"]["ProblemDocument"];
+        };
+      };
+      /** @description the body is larger than is taken */
+      413: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          "application/problem+json": components["schemas"]["ProblemDocument"];
+        };
+      };
+      /** @description the body is not sent as application/json */
+      415: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          "application/problem+json": components["schemas"]["ProblemDocument"];
+        };
+      };
       422: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          "application/problem+json": components["schemas"]["ProblemDocument"];
+        };
+      };
+      /** @description our own fault; it is in the log */
+      500: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          "application/problem+json": components["schemas"]["ProblemDocument"];
+        };
+      };
+      /** @description too much at once, or the database is away: try again after a moment */
+      503: {
         headers: {
           [name: string]: unknown;
         };
@@ -6303,6 +6467,69 @@ export interface operations {
           "application/json": components["schemas"]["EntryPage"];
         };
       };
+      /** @description nobody is signed in */
+      401: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          "application/problem+json": components["schemas"]["ProblemDocument"];
+        };
+      };
+      /** @description not this person’s to do, or asked for by another site’s page */
+      403: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          "application/problem+json": components["schemas"]["ProblemDocument"];
+        };
+      };
+      /** @description no such thing, or another farm’s */
+      404: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          "application/problem+json": components["schemas"]["ProblemDocument"];
+        };
+      };
+      /** @description the address does not take this method */
+      405: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          "application/problem+json": components["schemas"]["ProblemDocument"];
+        };
+      };
+      /** @description the address asks for what is not there */
+      422: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          "application/problem+json": components["schemas"]["ProblemDocument"];
+        };
+      };
+      /** @description our own fault; it is in the log */
+      500: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          "application/problem+json": components["schemas"]["ProblemDocument"];
+        };
+      };
+      /** @description too much at once, or the database is away: try again after a moment */
+      503: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          "application/problem+json": components["schemas"]["ProblemDocument"];
+        };
+      };
     };
   };
   post_farms_farm_entries: {
@@ -6328,6 +6555,60 @@ export interface operations {
           "application/json": components["schemas"]["EntryView"];
         };
       };
+      /** @description the body is no JSON */
+      400: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          "application/problem+json": components["schemas"]["ProblemDocument"];
+        };
+      };
+      /** @description nobody is signed in */
+      401: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          "application/problem+json": components["schemas"]["ProblemDocument"];
+        };
+      };
+      /** @description not this person’s to do, or asked for by another site’s page */
+      403: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          "application/problem+json": components["schemas"]["ProblemDocument"];
+        };
+      };
+      /** @description no such thing, or another farm’s */
+      404: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          "application/problem+json": components["schemas"]["ProblemDocument"];
+        };
+      };
+      /** @description the address does not take this method */
+      405: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          "application/problem+json": components["schemas"]["ProblemDocument"];
+        };
+      };
+      /** @description the body did not come in time */
+      408: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          "application/problem+json": components["schemas"]["ProblemDocument"];
+        };
+      };
       409: {
         headers: {
           [name: string]: unknown;
@@ -6336,7 +6617,43 @@ export interface operations {
           "application/problem+json": components["schemas"]["ProblemDocument"];
         };
       };
+      /** @description the body is larger than is taken */
+      413: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          "application/problem+json": components["schemas"]["ProblemDocument"];
+        };
+      };
+      /** @description the body is not sent as application/json */
+      415: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          "application/problem+json": components["schemas"]["ProblemDocument"];
+        };
+      };
       422: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          "application/problem+json": components["schemas"]["ProblemDocument"];
+        };
+      };
+      /** @description our own fault; it is in the log */
+      500: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          "application/problem+json": components["schemas"]["ProblemDocument"];
+        };
+      };
+      /** @description too much at once, or the database is away: try again after a moment */
+      503: {
         headers: {
           [name: string]: unknown;
         };
@@ -6366,7 +6683,52 @@ export interface operations {
           "application/json": components["schemas"]["EntryView"];
         };
       };
+      /** @description nobody is signed in */
+      401: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          "application/problem+json": components["schemas"]["ProblemDocument"];
+        };
+      };
+      /** @description not this person’s to do, or asked for by another site’s page */
+      403: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          "application/problem+json": components["schemas"]["ProblemDocument"];
+        };
+      };
       404: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          "application/problem+json": components["schemas"]["ProblemDocument"];
+        };
+      };
+      /** @description the address does not take this method */
+      405: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          "application/problem+json": components["schemas"]["ProblemDocument"];
+        };
+      };
+      /** @description our own fault; it is in the log */
+      500: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          "application/problem+json": components["schemas"]["ProblemDocument"];
+        };
+      };
+      /** @description too much at once, or the database is away: try again after a moment */
+      503: {
         headers: {
           [name: string]: unknown;
         };
@@ -6400,7 +6762,52 @@ export interface operations {
           "application/json": components["schemas"]["EntryView"];
         };
       };
+      /** @description the body is no JSON */
+      400: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          "application/problem+json": components["schemas"]["ProblemDocument"];
+        };
+      };
+      /** @description nobody is signed in */
+      401: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          "application/problem+json": components["schemas"]["ProblemDocument"];
+        };
+      };
+      /** @description not this person’s to do, or asked for by another site’s page */
+      403: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          "application/problem+json": components["schemas"]["ProblemDocument"];
+        };
+      };
       404: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          "application/problem+json": components["schemas"]["ProblemDocument"];
+        };
+      };
+      /** @description the address does not take this method */
+      405: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          "application/problem+json": components["schemas"]["ProblemDocument"];
+        };
+      };
+      /** @description the body did not come in time */
+      408: {
         headers: {
           [name: string]: unknown;
         };
@@ -6416,7 +6823,43 @@ export interface operations {
           "application/problem+json": components["schemas"]["ProblemDocument"];
         };
       };
+      /** @description the body is larger than is taken */
+      413: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          "application/problem+json": components["schemas"]["ProblemDocument"];
+        };
+      };
+      /** @description the body is not sent as application/json */
+      415: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          "application/problem+json": components["schemas"]["ProblemDocument"];
+        };
+      };
       422: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          "application/problem+json": components["schemas"]["ProblemDocument"];
+        };
+      };
+      /** @description our own fault; it is in the log */
+      500: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          "application/problem+json": components["schemas"]["ProblemDocument"];
+        };
+      };
+      /** @description too much at once, or the database is away: try again after a moment */
+      503: {
         headers: {
           [name: string]: unknown;
         };
@@ -6445,6 +6888,60 @@ export interface operations {
           "application/json": components["schemas"]["Fields"];
         };
       };
+      /** @description nobody is signed in */
+      401: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          "application/problem+json": components["schemas"]["ProblemDocument"];
+        };
+      };
+      /** @description not this person’s to do, or asked for by another site’s page */
+      403: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          "application/problem+json": components["schemas"]["ProblemDocument"];
+        };
+      };
+      /** @description no such thing, or another farm’s */
+      404: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          "application/problem+json": components["schemas"]["ProblemDocument"];
+        };
+      };
+      /** @description the address does not take this method */
+      405: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          "application/problem+json": components["schemas"]["ProblemDocument"];
+        };
+      };
+      /** @description our own fault; it is in the log */
+      500: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          "application/problem+json": components["schemas"]["ProblemDocument"];
+        };
+      };
+      /** @description too much at once, or the database is away: try again after a moment */
+      503: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          "application/problem+json": components["schemas"]["ProblemDocument"];
+        };
+      };
     };
   };
   post_farms_farm_fields: {
@@ -6470,6 +6967,60 @@ export interface operations {
           "application/json": components["schemas"]["FieldView"];
         };
       };
+      /** @description the body is no JSON */
+      400: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          "application/problem+json": components["schemas"]["ProblemDocument"];
+        };
+      };
+      /** @description nobody is signed in */
+      401: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          "application/problem+json": components["schemas"]["ProblemDocument"];
+        };
+      };
+      /** @description not this person’s to do, or asked for by another site’s page */
+      403: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          "application/problem+json": components["schemas"]["ProblemDocument"];
+        };
+      };
+      /** @description no such thing, or another farm’s */
+      404: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          "application/problem+json": components["schemas"]["ProblemDocument"];
+        };
+      };
+      /** @description the address does not take this method */
+      405: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          "application/problem+json": components["schemas"]["ProblemDocument"];
+        };
+      };
+      /** @description the body did not come in time */
+      408: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          "application/problem+json": components["schemas"]["ProblemDocument"];
+        };
+      };
       409: {
         headers: {
           [name: string]: unknown;
@@ -6478,7 +7029,43 @@ export interface operations {
           "application/problem+json": components["schemas"]["ProblemDocument"];
         };
       };
+      /** @description the body is larger than is taken */
+      413: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          "application/problem+json": components["schemas"]["ProblemDocument"];
+        };
+      };
+      /** @description the body is not sent as application/json */
+      415: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          "application/problem+json": components["schemas"]["ProblemDocument"];
+        };
+      };
       422: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          "application/problem+json": components["schemas"]["ProblemDocument"];
+        };
+      };
+      /** @description our own fault; it is in the log */
+      500: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          "application/problem+json": components["schemas"]["ProblemDocument"];
+        };
+      };
+      /** @description too much at once, or the database is away: try again after a moment */
+      503: {
         headers: {
           [name: string]: unknown;
         };
@@ -6508,7 +7095,52 @@ export interface operations {
           "application/json": components["schemas"]["FieldDetail"];
         };
       };
+      /** @description nobody is signed in */
+      401: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          "application/problem+json": components["schemas"]["ProblemDocument"];
+        };
+      };
+      /** @description not this person’s to do, or asked for by another site’s page */
+      403: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          "application/problem+json": components["schemas"]["ProblemDocument"];
+        };
+      };
       404: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          "application/problem+json": components["schemas"]["ProblemDocument"];
+        };
+      };
+      /** @description the address does not take this method */
+      405: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          "application/problem+json": components["schemas"]["ProblemDocument"];
+        };
+      };
+      /** @description our own fault; it is in the log */
+      500: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          "application/problem+json": components["schemas"]["ProblemDocument"];
+        };
+      };
+      /** @description too much at once, or the database is away: try again after a moment */
+      503: {
         headers: {
           [name: string]: unknown;
         };
@@ -6538,7 +7170,52 @@ export interface operations {
           "application/json": components["schemas"]["GroundView"];
         };
       };
+      /** @description nobody is signed in */
+      401: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          "application/problem+json": components["schemas"]["ProblemDocument"];
+        };
+      };
+      /** @description not this person’s to do, or asked for by another site’s page */
+      403: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          "application/problem+json": components["schemas"]["ProblemDocument"];
+        };
+      };
       404: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          "application/problem+json": components["schemas"]["ProblemDocument"];
+        };
+      };
+      /** @description the address does not take this method */
+      405: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          "application/problem+json": components["schemas"]["ProblemDocument"];
+        };
+      };
+      /** @description our own fault; it is in the log */
+      500: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          "application/problem+json": components["schemas"]["ProblemDocument"];
+        };
+      };
+      /** @description too much at once, or the database is away: try again after a moment */
+      503: {
         headers: {
           [name: string]: unknown;
         };
@@ -6568,7 +7245,52 @@ export interface operations {
           "application/json": components["schemas"]["IrrigationView"];
         };
       };
+      /** @description nobody is signed in */
+      401: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          "application/problem+json": components["schemas"]["ProblemDocument"];
+        };
+      };
+      /** @description not this person’s to do, or asked for by another site’s page */
+      403: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          "application/problem+json": components["schemas"]["ProblemDocument"];
+        };
+      };
       404: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          "application/problem+json": components["schemas"]["ProblemDocument"];
+        };
+      };
+      /** @description the address does not take this method */
+      405: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          "application/problem+json": components["schemas"]["ProblemDocument"];
+        };
+      };
+      /** @description our own fault; it is in the log */
+      500: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          "application/problem+json": components["schemas"]["ProblemDocument"];
+        };
+      };
+      /** @description too much at once, or the database is away: try again after a moment */
+      503: {
         headers: {
           [name: string]: unknown;
         };
@@ -6602,6 +7324,87 @@ export interface operations {
           "application/json": components["schemas"]["EntryView"];
         };
       };
+      /** @description the body is no JSON */
+      400: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          "application/problem+json": components["schemas"]["ProblemDocument"];
+        };
+      };
+      /** @description nobody is signed in */
+      401: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          "application/problem+json": components["schemas"]["ProblemDocument"];
+        };
+      };
+      /** @description not this person’s to do, or asked for by another site’s page */
+      403: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          "application/problem+json": components["schemas"]["ProblemDocument"];
+        };
+      };
+      /** @description no such thing, or another farm’s */
+      404: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          "application/problem+json": components["schemas"]["ProblemDocument"];
+        };
+      };
+      /** @description the address does not take this method */
+      405: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          "application/problem+json": components["schemas"]["ProblemDocument"];
+        };
+      };
+      /** @description the body did not come in time */
+      408: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          "application/problem+json": components["schemas"]["ProblemDocument"];
+        };
+      };
+      /** @description it stands for something else already, or was written anew meanwhile */
+      409: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          "application/problem+json": components["schemas"]["ProblemDocument"];
+        };
+      };
+      /** @description the body is larger than is taken */
+      413: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          "application/problem+json": components["schemas"]["ProblemDocument"];
+        };
+      };
+      /** @description the body is not sent as application/json */
+      415: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          "application/problem+json": components["schemas"]["ProblemDocument"];
+        };
+      };
       422: {
         headers: {
           [name: string]: unknown;
@@ -6610,7 +7413,25 @@ export interface operations {
           "application/problem+json": components["schemas"]["ProblemDocument"];
         };
       };
+      /** @description our own fault; it is in the log */
+      500: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          "application/problem+json": components["schemas"]["ProblemDocument"];
+        };
+      };
       502: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          "application/problem+json": components["schemas"]["ProblemDocument"];
+        };
+      };
+      /** @description too much at once, or the database is away: try again after a moment */
+      503: {
         headers: {
           [name: string]: unknown;
         };
@@ -6644,7 +7465,115 @@ export interface operations {
           "application/json": components["schemas"]["EntryView"];
         };
       };
+      /** @description the body is no JSON */
+      400: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          "application/problem+json": components["schemas"]["ProblemDocument"];
+        };
+      };
+      /** @description nobody is signed in */
+      401: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          "application/problem+json": components["schemas"]["ProblemDocument"];
+        };
+      };
+      /** @description not this person’s to do, or asked for by another site’s page */
+      403: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          "application/problem+json": components["schemas"]["ProblemDocument"];
+        };
+      };
+      /** @description no such thing, or another farm’s */
+      404: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          "application/problem+json": components["schemas"]["ProblemDocument"];
+        };
+      };
+      /** @description the address does not take this method */
+      405: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          "application/problem+json": components["schemas"]["ProblemDocument"];
+        };
+      };
+      /** @description the body did not come in time */
+      408: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          "application/problem+json": components["schemas"]["ProblemDocument"];
+        };
+      };
+      /** @description it stands for something else already, or was written anew meanwhile */
+      409: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          "application/problem+json": components["schemas"]["ProblemDocument"];
+        };
+      };
+      /** @description the body is larger than is taken */
+      413: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          "application/problem+json": components["schemas"]["ProblemDocument"];
+        };
+      };
+      /** @description the body is not sent as application/json */
+      415: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          "application/problem+json": components["schemas"]["ProblemDocument"];
+        };
+      };
+      /** @description a field can’t be taken */
+      422: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          "application/problem+json": components["schemas"]["ProblemDocument"];
+        };
+      };
+      /** @description our own fault; it is in the log */
+      500: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          "application/problem+json": components["schemas"]["ProblemDocument"];
+        };
+      };
       502: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          "application/problem+json": components["schemas"]["ProblemDocument"];
+        };
+      };
+      /** @description too much at once, or the database is away: try again after a moment */
+      503: {
         headers: {
           [name: string]: unknown;
         };
@@ -6675,6 +7604,42 @@ export interface operations {
           "application/json": components["schemas"]["EntryView"];
         };
       };
+      /** @description nobody is signed in */
+      401: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          "application/problem+json": components["schemas"]["ProblemDocument"];
+        };
+      };
+      /** @description not this person’s to do, or asked for by another site’s page */
+      403: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          "application/problem+json": components["schemas"]["ProblemDocument"];
+        };
+      };
+      /** @description no such thing, or another farm’s */
+      404: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          "application/problem+json": components["schemas"]["ProblemDocument"];
+        };
+      };
+      /** @description the address does not take this method */
+      405: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          "application/problem+json": components["schemas"]["ProblemDocument"];
+        };
+      };
       409: {
         headers: {
           [name: string]: unknown;
@@ -6683,7 +7648,25 @@ export interface operations {
           "application/problem+json": components["schemas"]["ProblemDocument"];
         };
       };
+      /** @description our own fault; it is in the log */
+      500: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          "application/problem+json": components["schemas"]["ProblemDocument"];
+        };
+      };
       502: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          "application/problem+json": components["schemas"]["ProblemDocument"];
+        };
+      };
+      /** @description too much at once, or the database is away: try again after a moment */
+      503: {
         headers: {
           [name: string]: unknown;
         };
@@ -6712,6 +7695,60 @@ export interface operations {
           "application/json": components["schemas"]["Lots"];
         };
       };
+      /** @description nobody is signed in */
+      401: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          "application/problem+json": components["schemas"]["ProblemDocument"];
+        };
+      };
+      /** @description not this person’s to do, or asked for by another site’s page */
+      403: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          "application/problem+json": components["schemas"]["ProblemDocument"];
+        };
+      };
+      /** @description no such thing, or another farm’s */
+      404: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          "application/problem+json": components["schemas"]["ProblemDocument"];
+        };
+      };
+      /** @description the address does not take this method */
+      405: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          "application/problem+json": components["schemas"]["ProblemDocument"];
+        };
+      };
+      /** @description our own fault; it is in the log */
+      500: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          "application/problem+json": components["schemas"]["ProblemDocument"];
+        };
+      };
+      /** @description too much at once, or the database is away: try again after a moment */
+      503: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          "application/problem+json": components["schemas"]["ProblemDocument"];
+        };
+      };
     };
   };
   post_farms_farm_lots: {
@@ -6737,6 +7774,60 @@ export interface operations {
           "application/json": components["schemas"]["LotView"];
         };
       };
+      /** @description the body is no JSON */
+      400: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          "application/problem+json": components["schemas"]["ProblemDocument"];
+        };
+      };
+      /** @description nobody is signed in */
+      401: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          "application/problem+json": components["schemas"]["ProblemDocument"];
+        };
+      };
+      /** @description not this person’s to do, or asked for by another site’s page */
+      403: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          "application/problem+json": components["schemas"]["ProblemDocument"];
+        };
+      };
+      /** @description no such thing, or another farm’s */
+      404: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          "application/problem+json": components["schemas"]["ProblemDocument"];
+        };
+      };
+      /** @description the address does not take this method */
+      405: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          "application/problem+json": components["schemas"]["ProblemDocument"];
+        };
+      };
+      /** @description the body did not come in time */
+      408: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          "application/problem+json": components["schemas"]["ProblemDocument"];
+        };
+      };
       409: {
         headers: {
           [name: string]: unknown;
@@ -6745,7 +7836,43 @@ export interface operations {
           "application/problem+json": components["schemas"]["ProblemDocument"];
         };
       };
+      /** @description the body is larger than is taken */
+      413: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          "application/problem+json": components["schemas"]["ProblemDocument"];
+        };
+      };
+      /** @description the body is not sent as application/json */
+      415: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          "application/problem+json": components["schemas"]["ProblemDocument"];
+        };
+      };
       422: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          "application/problem+json": components["schemas"]["ProblemDocument"];
+        };
+      };
+      /** @description our own fault; it is in the log */
+      500: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          "application/problem+json": components["schemas"]["ProblemDocument"];
+        };
+      };
+      /** @description too much at once, or the database is away: try again after a moment */
+      503: {
         headers: {
           [name: string]: unknown;
         };
@@ -6779,7 +7906,115 @@ export interface operations {
           "application/json": components["schemas"]["EntryView"];
         };
       };
+      /** @description the body is no JSON */
+      400: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          "application/problem+json": components["schemas"]["ProblemDocument"];
+        };
+      };
+      /** @description nobody is signed in */
+      401: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          "application/problem+json": components["schemas"]["ProblemDocument"];
+        };
+      };
+      /** @description not this person’s to do, or asked for by another site’s page */
+      403: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          "application/problem+json": components["schemas"]["ProblemDocument"];
+        };
+      };
+      /** @description no such thing, or another farm’s */
+      404: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          "application/problem+json": components["schemas"]["ProblemDocument"];
+        };
+      };
+      /** @description the address does not take this method */
+      405: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          "application/problem+json": components["schemas"]["ProblemDocument"];
+        };
+      };
+      /** @description the body did not come in time */
+      408: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          "application/problem+json": components["schemas"]["ProblemDocument"];
+        };
+      };
+      /** @description it stands for something else already, or was written anew meanwhile */
+      409: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          "application/problem+json": components["schemas"]["ProblemDocument"];
+        };
+      };
+      /** @description the body is larger than is taken */
+      413: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          "application/problem+json": components["schemas"]["ProblemDocument"];
+        };
+      };
+      /** @description the body is not sent as application/json */
+      415: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          "application/problem+json": components["schemas"]["ProblemDocument"];
+        };
+      };
+      /** @description a field can’t be taken */
+      422: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          "application/problem+json": components["schemas"]["ProblemDocument"];
+        };
+      };
+      /** @description our own fault; it is in the log */
+      500: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          "application/problem+json": components["schemas"]["ProblemDocument"];
+        };
+      };
       502: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          "application/problem+json": components["schemas"]["ProblemDocument"];
+        };
+      };
+      /** @description too much at once, or the database is away: try again after a moment */
+      503: {
         headers: {
           [name: string]: unknown;
         };
@@ -6808,6 +8043,60 @@ export interface operations {
           "application/json": components["schemas"]["Materials"];
         };
       };
+      /** @description nobody is signed in */
+      401: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          "application/problem+json": components["schemas"]["ProblemDocument"];
+        };
+      };
+      /** @description not this person’s to do, or asked for by another site’s page */
+      403: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          "application/problem+json": components["schemas"]["ProblemDocument"];
+        };
+      };
+      /** @description no such thing, or another farm’s */
+      404: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          "application/problem+json": components["schemas"]["ProblemDocument"];
+        };
+      };
+      /** @description the address does not take this method */
+      405: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          "application/problem+json": components["schemas"]["ProblemDocument"];
+        };
+      };
+      /** @description our own fault; it is in the log */
+      500: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          "application/problem+json": components["schemas"]["ProblemDocument"];
+        };
+      };
+      /** @description too much at once, or the database is away: try again after a moment */
+      503: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          "application/problem+json": components["schemas"]["ProblemDocument"];
+        };
+      };
     };
   };
   post_farms_farm_plan: {
@@ -6833,7 +8122,106 @@ export interface operations {
           "application/json": components["schemas"]["Implied"];
         };
       };
+      /** @description the body is no JSON */
+      400: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          "application/problem+json": components["schemas"]["ProblemDocument"];
+        };
+      };
+      /** @description nobody is signed in */
+      401: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          "application/problem+json": components["schemas"]["ProblemDocument"];
+        };
+      };
+      /** @description not this person’s to do, or asked for by another site’s page */
+      403: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          "application/problem+json": components["schemas"]["ProblemDocument"];
+        };
+      };
+      /** @description no such thing, or another farm’s */
+      404: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          "application/problem+json": components["schemas"]["ProblemDocument"];
+        };
+      };
+      /** @description the address does not take this method */
+      405: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          "application/problem+json": components["schemas"]["ProblemDocument"];
+        };
+      };
+      /** @description the body did not come in time */
+      408: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          "application/problem+json": components["schemas"]["ProblemDocument"];
+        };
+      };
+      /** @description it stands for something else already, or was written anew meanwhile */
+      409: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          "application/problem+json": components["schemas"]["ProblemDocument"];
+        };
+      };
+      /** @description the body is larger than is taken */
+      413: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          "application/problem+json": components["schemas"]["ProblemDocument"];
+        };
+      };
+      /** @description the body is not sent as application/json */
+      415: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          "application/problem+json": components["schemas"]["ProblemDocument"];
+        };
+      };
       422: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          "application/problem+json": components["schemas"]["ProblemDocument"];
+        };
+      };
+      /** @description our own fault; it is in the log */
+      500: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          "application/problem+json": components["schemas"]["ProblemDocument"];
+        };
+      };
+      /** @description too much at once, or the database is away: try again after a moment */
+      503: {
         headers: {
           [name: string]: unknown;
         };
@@ -6862,6 +8250,60 @@ export interface operations {
           "application/json": components["schemas"]["Season"];
         };
       };
+      /** @description nobody is signed in */
+      401: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          "application/problem+json": components["schemas"]["ProblemDocument"];
+        };
+      };
+      /** @description not this person’s to do, or asked for by another site’s page */
+      403: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          "application/problem+json": components["schemas"]["ProblemDocument"];
+        };
+      };
+      /** @description no such thing, or another farm’s */
+      404: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          "application/problem+json": components["schemas"]["ProblemDocument"];
+        };
+      };
+      /** @description the address does not take this method */
+      405: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          "application/problem+json": components["schemas"]["ProblemDocument"];
+        };
+      };
+      /** @description our own fault; it is in the log */
+      500: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          "application/problem+json": components["schemas"]["ProblemDocument"];
+        };
+      };
+      /** @description too much at once, or the database is away: try again after a moment */
+      503: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          "application/problem+json": components["schemas"]["ProblemDocument"];
+        };
+      };
     };
   };
   post_farms_farm_soil_tests: {
@@ -6887,7 +8329,106 @@ export interface operations {
           "application/json": components["schemas"]["ImportView"];
         };
       };
+      /** @description the body is no JSON */
+      400: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          "application/problem+json": components["schemas"]["ProblemDocument"];
+        };
+      };
+      /** @description nobody is signed in */
+      401: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          "application/problem+json": components["schemas"]["ProblemDocument"];
+        };
+      };
+      /** @description not this person’s to do, or asked for by another site’s page */
+      403: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          "application/problem+json": components["schemas"]["ProblemDocument"];
+        };
+      };
+      /** @description no such thing, or another farm’s */
+      404: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          "application/problem+json": components["schemas"]["ProblemDocument"];
+        };
+      };
+      /** @description the address does not take this method */
+      405: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          "application/problem+json": components["schemas"]["ProblemDocument"];
+        };
+      };
+      /** @description the body did not come in time */
+      408: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          "application/problem+json": components["schemas"]["ProblemDocument"];
+        };
+      };
+      /** @description it stands for something else already, or was written anew meanwhile */
+      409: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          "application/problem+json": components["schemas"]["ProblemDocument"];
+        };
+      };
+      /** @description the body is larger than is taken */
+      413: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          "application/problem+json": components["schemas"]["ProblemDocument"];
+        };
+      };
+      /** @description the body is not sent as application/json */
+      415: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          "application/problem+json": components["schemas"]["ProblemDocument"];
+        };
+      };
       422: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          "application/problem+json": components["schemas"]["ProblemDocument"];
+        };
+      };
+      /** @description our own fault; it is in the log */
+      500: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          "application/problem+json": components["schemas"]["ProblemDocument"];
+        };
+      };
+      /** @description too much at once, or the database is away: try again after a moment */
+      503: {
         headers: {
           [name: string]: unknown;
         };
@@ -6920,6 +8461,33 @@ export interface operations {
           "application/json": components["schemas"]["StandDetail"];
         };
       };
+      /** @description the body is no JSON */
+      400: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          "application/problem+json": components["schemas"]["ProblemDocument"];
+        };
+      };
+      /** @description nobody is signed in */
+      401: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          "application/problem+json": components["schemas"]["ProblemDocument"];
+        };
+      };
+      /** @description not this person’s to do, or asked for by another site’s page */
+      403: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          "application/problem+json": components["schemas"]["ProblemDocument"];
+        };
+      };
       404: {
         headers: {
           [name: string]: unknown;
@@ -6928,7 +8496,70 @@ export interface operations {
           "application/problem+json": components["schemas"]["ProblemDocument"];
         };
       };
+      /** @description the address does not take this method */
+      405: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          "application/problem+json": components["schemas"]["ProblemDocument"];
+        };
+      };
+      /** @description the body did not come in time */
+      408: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          "application/problem+json": components["schemas"]["ProblemDocument"];
+        };
+      };
+      /** @description it stands for something else already, or was written anew meanwhile */
+      409: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          "application/problem+json": components["schemas"]["ProblemDocument"];
+        };
+      };
+      /** @description the body is larger than is taken */
+      413: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          "application/problem+json": components["schemas"]["ProblemDocument"];
+        };
+      };
+      /** @description the body is not sent as application/json */
+      415: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          "application/problem+json": components["schemas"]["ProblemDocument"];
+        };
+      };
       422: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          "application/problem+json": components["schemas"]["ProblemDocument"];
+        };
+      };
+      /** @description our own fault; it is in the log */
+      500: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          "application/problem+json": components["schemas"]["ProblemDocument"];
+        };
+      };
+      /** @description too much at once, or the database is away: try again after a moment */
+      503: {
         headers: {
           [name: string]: unknown;
         };
@@ -6958,7 +8589,52 @@ export interface operations {
           "application/json": components["schemas"]["StandDetail"];
         };
       };
+      /** @description nobody is signed in */
+      401: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          "application/problem+json": components["schemas"]["ProblemDocument"];
+        };
+      };
+      /** @description not this person’s to do, or asked for by another site’s page */
+      403: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          "application/problem+json": components["schemas"]["ProblemDocument"];
+        };
+      };
       404: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          "application/problem+json": components["schemas"]["ProblemDocument"];
+        };
+      };
+      /** @description the address does not take this method */
+      405: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          "application/problem+json": components["schemas"]["ProblemDocument"];
+        };
+      };
+      /** @description our own fault; it is in the log */
+      500: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          "application/problem+json": components["schemas"]["ProblemDocument"];
+        };
+      };
+      /** @description too much at once, or the database is away: try again after a moment */
+      503: {
         headers: {
           [name: string]: unknown;
         };
@@ -6991,7 +8667,105 @@ export interface operations {
           "application/json": components["schemas"]["StationView"];
         };
       };
+      /** @description the body is no JSON */
+      400: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          "application/problem+json": components["schemas"]["ProblemDocument"];
+        };
+      };
+      /** @description nobody is signed in */
+      401: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          "application/problem+json": components["schemas"]["ProblemDocument"];
+        };
+      };
+      /** @description not this person’s to do, or asked for by another site’s page */
+      403: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          "application/problem+json": components["schemas"]["ProblemDocument"];
+        };
+      };
+      /** @description no such thing, or another farm’s */
+      404: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          "application/problem+json": components["schemas"]["ProblemDocument"];
+        };
+      };
+      /** @description the address does not take this method */
+      405: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          "application/problem+json": components["schemas"]["ProblemDocument"];
+        };
+      };
+      /** @description the body did not come in time */
+      408: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          "application/problem+json": components["schemas"]["ProblemDocument"];
+        };
+      };
+      409: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          "application/problem+json": components["schemas"]["ProblemDocument"];
+        };
+      };
+      /** @description the body is larger than is taken */
+      413: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          "application/problem+json": components["schemas"]["ProblemDocument"];
+        };
+      };
+      /** @description the body is not sent as application/json */
+      415: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          "application/problem+json": components["schemas"]["ProblemDocument"];
+        };
+      };
       422: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          "application/problem+json": components["schemas"]["ProblemDocument"];
+        };
+      };
+      /** @description our own fault; it is in the log */
+      500: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          "application/problem+json": components["schemas"]["ProblemDocument"];
+        };
+      };
+      /** @description too much at once, or the database is away: try again after a moment */
+      503: {
         headers: {
           [name: string]: unknown;
         };
@@ -7020,6 +8794,42 @@ export interface operations {
           "application/json": components["schemas"]["StationView"];
         };
       };
+      /** @description nobody is signed in */
+      401: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          "application/problem+json": components["schemas"]["ProblemDocument"];
+        };
+      };
+      /** @description not this person’s to do, or asked for by another site’s page */
+      403: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          "application/problem+json": components["schemas"]["ProblemDocument"];
+        };
+      };
+      /** @description no such thing, or another farm’s */
+      404: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          "application/problem+json": components["schemas"]["ProblemDocument"];
+        };
+      };
+      /** @description the address does not take this method */
+      405: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          "application/problem+json": components["schemas"]["ProblemDocument"];
+        };
+      };
       409: {
         headers: {
           [name: string]: unknown;
@@ -7028,7 +8838,25 @@ export interface operations {
           "application/problem+json": components["schemas"]["ProblemDocument"];
         };
       };
+      /** @description our own fault; it is in the log */
+      500: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          "application/problem+json": components["schemas"]["ProblemDocument"];
+        };
+      };
       502: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          "application/problem+json": components["schemas"]["ProblemDocument"];
+        };
+      };
+      /** @description too much at once, or the database is away: try again after a moment */
+      503: {
         headers: {
           [name: string]: unknown;
         };
@@ -7062,7 +8890,61 @@ export interface operations {
           "application/json": components["schemas"]["WeatherView"];
         };
       };
+      /** @description nobody is signed in */
+      401: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          "application/problem+json": components["schemas"]["ProblemDocument"];
+        };
+      };
+      /** @description not this person’s to do, or asked for by another site’s page */
+      403: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          "application/problem+json": components["schemas"]["ProblemDocument"];
+        };
+      };
+      /** @description no such thing, or another farm’s */
+      404: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          "application/problem+json": components["schemas"]["ProblemDocument"];
+        };
+      };
+      /** @description the address does not take this method */
+      405: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          "application/problem+json": components["schemas"]["ProblemDocument"];
+        };
+      };
       422: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          "application/problem+json": components["schemas"]["ProblemDocument"];
+        };
+      };
+      /** @description our own fault; it is in the log */
+      500: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          "application/problem+json": components["schemas"]["ProblemDocument"];
+        };
+      };
+      /** @description too much at once, or the database is away: try again after a moment */
+      503: {
         headers: {
           [name: string]: unknown;
         };
@@ -7091,6 +8973,60 @@ export interface operations {
           "application/json": components["schemas"]["WeatherImports"];
         };
       };
+      /** @description nobody is signed in */
+      401: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          "application/problem+json": components["schemas"]["ProblemDocument"];
+        };
+      };
+      /** @description not this person’s to do, or asked for by another site’s page */
+      403: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          "application/problem+json": components["schemas"]["ProblemDocument"];
+        };
+      };
+      /** @description no such thing, or another farm’s */
+      404: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          "application/problem+json": components["schemas"]["ProblemDocument"];
+        };
+      };
+      /** @description the address does not take this method */
+      405: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          "application/problem+json": components["schemas"]["ProblemDocument"];
+        };
+      };
+      /** @description our own fault; it is in the log */
+      500: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          "application/problem+json": components["schemas"]["ProblemDocument"];
+        };
+      };
+      /** @description too much at once, or the database is away: try again after a moment */
+      503: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          "application/problem+json": components["schemas"]["ProblemDocument"];
+        };
+      };
     };
   };
   post_farms_farm_weather_files: {
@@ -7116,6 +9052,60 @@ export interface operations {
           "application/json": components["schemas"]["WeatherFileView"];
         };
       };
+      /** @description the body is no JSON */
+      400: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          "application/problem+json": components["schemas"]["ProblemDocument"];
+        };
+      };
+      /** @description nobody is signed in */
+      401: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          "application/problem+json": components["schemas"]["ProblemDocument"];
+        };
+      };
+      /** @description not this person’s to do, or asked for by another site’s page */
+      403: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          "application/problem+json": components["schemas"]["ProblemDocument"];
+        };
+      };
+      /** @description no such thing, or another farm’s */
+      404: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          "application/problem+json": components["schemas"]["ProblemDocument"];
+        };
+      };
+      /** @description the address does not take this method */
+      405: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          "application/problem+json": components["schemas"]["ProblemDocument"];
+        };
+      };
+      /** @description the body did not come in time */
+      408: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          "application/problem+json": components["schemas"]["ProblemDocument"];
+        };
+      };
       409: {
         headers: {
           [name: string]: unknown;
@@ -7132,7 +9122,34 @@ export interface operations {
           "application/problem+json": components["schemas"]["ProblemDocument"];
         };
       };
+      /** @description the body is not sent as application/json */
+      415: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          "application/problem+json": components["schemas"]["ProblemDocument"];
+        };
+      };
       422: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          "application/problem+json": components["schemas"]["ProblemDocument"];
+        };
+      };
+      /** @description our own fault; it is in the log */
+      500: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          "application/problem+json": components["schemas"]["ProblemDocument"];
+        };
+      };
+      /** @description too much at once, or the database is away: try again after a moment */
+      503: {
         headers: {
           [name: string]: unknown;
         };
@@ -7166,7 +9183,61 @@ export interface operations {
           "application/json": components["schemas"]["HoursView"];
         };
       };
+      /** @description nobody is signed in */
+      401: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          "application/problem+json": components["schemas"]["ProblemDocument"];
+        };
+      };
+      /** @description not this person’s to do, or asked for by another site’s page */
+      403: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          "application/problem+json": components["schemas"]["ProblemDocument"];
+        };
+      };
+      /** @description no such thing, or another farm’s */
+      404: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          "application/problem+json": components["schemas"]["ProblemDocument"];
+        };
+      };
+      /** @description the address does not take this method */
+      405: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          "application/problem+json": components["schemas"]["ProblemDocument"];
+        };
+      };
       422: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          "application/problem+json": components["schemas"]["ProblemDocument"];
+        };
+      };
+      /** @description our own fault; it is in the log */
+      500: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          "application/problem+json": components["schemas"]["ProblemDocument"];
+        };
+      };
+      /** @description too much at once, or the database is away: try again after a moment */
+      503: {
         headers: {
           [name: string]: unknown;
         };
@@ -7195,7 +9266,52 @@ export interface operations {
           "text/csv": string;
         };
       };
+      /** @description nobody is signed in */
+      401: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          "application/problem+json": components["schemas"]["ProblemDocument"];
+        };
+      };
+      /** @description not this person’s to do, or asked for by another site’s page */
+      403: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          "application/problem+json": components["schemas"]["ProblemDocument"];
+        };
+      };
       404: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          "application/problem+json": components["schemas"]["ProblemDocument"];
+        };
+      };
+      /** @description the address does not take this method */
+      405: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          "application/problem+json": components["schemas"]["ProblemDocument"];
+        };
+      };
+      /** @description our own fault; it is in the log */
+      500: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          "application/problem+json": components["schemas"]["ProblemDocument"];
+        };
+      };
+      /** @description too much at once, or the database is away: try again after a moment */
+      503: {
         headers: {
           [name: string]: unknown;
         };
@@ -7228,6 +9344,33 @@ export interface operations {
           "application/json": components["schemas"]["WindowsView"];
         };
       };
+      /** @description the body is no JSON */
+      400: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          "application/problem+json": components["schemas"]["ProblemDocument"];
+        };
+      };
+      /** @description nobody is signed in */
+      401: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          "application/problem+json": components["schemas"]["ProblemDocument"];
+        };
+      };
+      /** @description not this person’s to do, or asked for by another site’s page */
+      403: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          "application/problem+json": components["schemas"]["ProblemDocument"];
+        };
+      };
       404: {
         headers: {
           [name: string]: unknown;
@@ -7236,7 +9379,70 @@ export interface operations {
           "application/problem+json": components["schemas"]["ProblemDocument"];
         };
       };
+      /** @description the address does not take this method */
+      405: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          "application/problem+json": components["schemas"]["ProblemDocument"];
+        };
+      };
+      /** @description the body did not come in time */
+      408: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          "application/problem+json": components["schemas"]["ProblemDocument"];
+        };
+      };
+      /** @description it stands for something else already, or was written anew meanwhile */
+      409: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          "application/problem+json": components["schemas"]["ProblemDocument"];
+        };
+      };
+      /** @description the body is larger than is taken */
+      413: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          "application/problem+json": components["schemas"]["ProblemDocument"];
+        };
+      };
+      /** @description the body is not sent as application/json */
+      415: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          "application/problem+json": components["schemas"]["ProblemDocument"];
+        };
+      };
       422: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          "application/problem+json": components["schemas"]["ProblemDocument"];
+        };
+      };
+      /** @description our own fault; it is in the log */
+      500: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          "application/problem+json": components["schemas"]["ProblemDocument"];
+        };
+      };
+      /** @description too much at once, or the database is away: try again after a moment */
+      503: {
         headers: {
           [name: string]: unknown;
         };
@@ -7263,6 +9469,51 @@ export interface operations {
           "application/json": components["schemas"]["FirstVisit"];
         };
       };
+      /** @description not this person’s to do, or asked for by another site’s page */
+      403: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          "application/problem+json": components["schemas"]["ProblemDocument"];
+        };
+      };
+      /** @description no such thing, or another farm’s */
+      404: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          "application/problem+json": components["schemas"]["ProblemDocument"];
+        };
+      };
+      /** @description the address does not take this method */
+      405: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          "application/problem+json": components["schemas"]["ProblemDocument"];
+        };
+      };
+      /** @description our own fault; it is in the log */
+      500: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          "application/problem+json": components["schemas"]["ProblemDocument"];
+        };
+      };
+      /** @description too much at once, or the database is away: try again after a moment */
+      503: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          "application/problem+json": components["schemas"]["ProblemDocument"];
+        };
+      };
     };
   };
   post_first_visit: {
@@ -7286,6 +9537,51 @@ export interface operations {
           "application/json": components["schemas"]["Me"];
         };
       };
+      /** @description the body is no JSON */
+      400: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          "application/problem+json": components["schemas"]["ProblemDocument"];
+        };
+      };
+      /** @description not this person’s to do, or asked for by another site’s page */
+      403: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          "application/problem+json": components["schemas"]["ProblemDocument"];
+        };
+      };
+      /** @description no such thing, or another farm’s */
+      404: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          "application/problem+json": components["schemas"]["ProblemDocument"];
+        };
+      };
+      /** @description the address does not take this method */
+      405: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          "application/problem+json": components["schemas"]["ProblemDocument"];
+        };
+      };
+      /** @description the body did not come in time */
+      408: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          "application/problem+json": components["schemas"]["ProblemDocument"];
+        };
+      };
       409: {
         headers: {
           [name: string]: unknown;
@@ -7294,7 +9590,43 @@ export interface operations {
           "application/problem+json": components["schemas"]["ProblemDocument"];
         };
       };
+      /** @description the body is larger than is taken */
+      413: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          "application/problem+json": components["schemas"]["ProblemDocument"];
+        };
+      };
+      /** @description the body is not sent as application/json */
+      415: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          "application/problem+json": components["schemas"]["ProblemDocument"];
+        };
+      };
       422: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          "application/problem+json": components["schemas"]["ProblemDocument"];
+        };
+      };
+      /** @description our own fault; it is in the log */
+      500: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          "application/problem+json": components["schemas"]["ProblemDocument"];
+        };
+      };
+      /** @description too much at once, or the database is away: try again after a moment */
+      503: {
         headers: {
           [name: string]: unknown;
         };
@@ -7319,6 +9651,42 @@ export interface operations {
         };
         content: {
           "application/json": components["schemas"]["Health"];
+        };
+      };
+      /** @description not this person’s to do, or asked for by another site’s page */
+      403: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          "application/problem+json": components["schemas"]["ProblemDocument"];
+        };
+      };
+      /** @description no such thing, or another farm’s */
+      404: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          "application/problem+json": components["schemas"]["ProblemDocument"];
+        };
+      };
+      /** @description the address does not take this method */
+      405: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          "application/problem+json": components["schemas"]["ProblemDocument"];
+        };
+      };
+      /** @description our own fault; it is in the log */
+      500: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          "application/problem+json": components["schemas"]["ProblemDocument"];
         };
       };
       503: {
@@ -7356,6 +9724,51 @@ export interface operations {
           "application/problem+json": components["schemas"]["ProblemDocument"];
         };
       };
+      /** @description not this person’s to do, or asked for by another site’s page */
+      403: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          "application/problem+json": components["schemas"]["ProblemDocument"];
+        };
+      };
+      /** @description no such thing, or another farm’s */
+      404: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          "application/problem+json": components["schemas"]["ProblemDocument"];
+        };
+      };
+      /** @description the address does not take this method */
+      405: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          "application/problem+json": components["schemas"]["ProblemDocument"];
+        };
+      };
+      /** @description our own fault; it is in the log */
+      500: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          "application/problem+json": components["schemas"]["ProblemDocument"];
+        };
+      };
+      /** @description too much at once, or the database is away: try again after a moment */
+      503: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          "application/problem+json": components["schemas"]["ProblemDocument"];
+        };
+      };
     };
   };
   patch_me: {
@@ -7379,7 +9792,106 @@ export interface operations {
           "application/json": components["schemas"]["Me"];
         };
       };
+      /** @description the body is no JSON */
+      400: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          "application/problem+json": components["schemas"]["ProblemDocument"];
+        };
+      };
+      /** @description nobody is signed in */
+      401: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          "application/problem+json": components["schemas"]["ProblemDocument"];
+        };
+      };
+      /** @description not this person’s to do, or asked for by another site’s page */
+      403: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          "application/problem+json": components["schemas"]["ProblemDocument"];
+        };
+      };
+      /** @description no such thing, or another farm’s */
+      404: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          "application/problem+json": components["schemas"]["ProblemDocument"];
+        };
+      };
+      /** @description the address does not take this method */
+      405: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          "application/problem+json": components["schemas"]["ProblemDocument"];
+        };
+      };
+      /** @description the body did not come in time */
+      408: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          "application/problem+json": components["schemas"]["ProblemDocument"];
+        };
+      };
+      /** @description it stands for something else already, or was written anew meanwhile */
+      409: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          "application/problem+json": components["schemas"]["ProblemDocument"];
+        };
+      };
+      /** @description the body is larger than is taken */
+      413: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          "application/problem+json": components["schemas"]["ProblemDocument"];
+        };
+      };
+      /** @description the body is not sent as application/json */
+      415: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          "application/problem+json": components["schemas"]["ProblemDocument"];
+        };
+      };
       422: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          "application/problem+json": components["schemas"]["ProblemDocument"];
+        };
+      };
+      /** @description our own fault; it is in the log */
+      500: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          "application/problem+json": components["schemas"]["ProblemDocument"];
+        };
+      };
+      /** @description too much at once, or the database is away: try again after a moment */
+      503: {
         headers: {
           [name: string]: unknown;
         };
@@ -7410,7 +9922,106 @@ export interface operations {
           "application/json": components["schemas"]["Understood"];
         };
       };
+      /** @description the body is no JSON */
+      400: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          "application/problem+json": components["schemas"]["ProblemDocument"];
+        };
+      };
+      /** @description nobody is signed in */
+      401: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          "application/problem+json": components["schemas"]["ProblemDocument"];
+        };
+      };
+      /** @description not this person’s to do, or asked for by another site’s page */
+      403: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          "application/problem+json": components["schemas"]["ProblemDocument"];
+        };
+      };
+      /** @description no such thing, or another farm’s */
+      404: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          "application/problem+json": components["schemas"]["ProblemDocument"];
+        };
+      };
+      /** @description the address does not take this method */
+      405: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          "application/problem+json": components["schemas"]["ProblemDocument"];
+        };
+      };
+      /** @description the body did not come in time */
+      408: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          "application/problem+json": components["schemas"]["ProblemDocument"];
+        };
+      };
+      /** @description it stands for something else already, or was written anew meanwhile */
+      409: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          "application/problem+json": components["schemas"]["ProblemDocument"];
+        };
+      };
+      /** @description the body is larger than is taken */
+      413: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          "application/problem+json": components["schemas"]["ProblemDocument"];
+        };
+      };
+      /** @description the body is not sent as application/json */
+      415: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          "application/problem+json": components["schemas"]["ProblemDocument"];
+        };
+      };
       422: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          "application/problem+json": components["schemas"]["ProblemDocument"];
+        };
+      };
+      /** @description our own fault; it is in the log */
+      500: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          "application/problem+json": components["schemas"]["ProblemDocument"];
+        };
+      };
+      /** @description too much at once, or the database is away: try again after a moment */
+      503: {
         headers: {
           [name: string]: unknown;
         };
@@ -7476,8 +10087,107 @@ export interface operations {
           };
         };
       };
+      /** @description the body is no JSON */
+      400: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          "application/problem+json": components["schemas"]["ProblemDocument"];
+        };
+      };
+      /** @description nobody is signed in */
+      401: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          "application/problem+json": components["schemas"]["ProblemDocument"];
+        };
+      };
+      /** @description not this person’s to do, or asked for by another site’s page */
+      403: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          "application/problem+json": components["schemas"]["ProblemDocument"];
+        };
+      };
+      /** @description no such thing, or another farm’s */
+      404: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          "application/problem+json": components["schemas"]["ProblemDocument"];
+        };
+      };
+      /** @description the address does not take this method */
+      405: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          "application/problem+json": components["schemas"]["ProblemDocument"];
+        };
+      };
+      /** @description the body did not come in time */
+      408: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          "application/problem+json": components["schemas"]["ProblemDocument"];
+        };
+      };
+      /** @description it stands for something else already, or was written anew meanwhile */
+      409: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          "application/problem+json": components["schemas"]["ProblemDocument"];
+        };
+      };
+      /** @description the body is larger than is taken */
+      413: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          "application/problem+json": components["schemas"]["ProblemDocument"];
+        };
+      };
+      /** @description the body is not sent as application/json */
+      415: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          "application/problem+json": components["schemas"]["ProblemDocument"];
+        };
+      };
       /** @description a field can’t be taken */
       422: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          "application/problem+json": components["schemas"]["ProblemDocument"];
+        };
+      };
+      /** @description our own fault; it is in the log */
+      500: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          "application/problem+json": components["schemas"]["ProblemDocument"];
+        };
+      };
+      /** @description too much at once, or the database is away: try again after a moment */
+      503: {
         headers: {
           [name: string]: unknown;
         };
@@ -7526,8 +10236,107 @@ export interface operations {
           };
         };
       };
+      /** @description the body is no JSON */
+      400: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          "application/problem+json": components["schemas"]["ProblemDocument"];
+        };
+      };
+      /** @description nobody is signed in */
+      401: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          "application/problem+json": components["schemas"]["ProblemDocument"];
+        };
+      };
+      /** @description not this person’s to do, or asked for by another site’s page */
+      403: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          "application/problem+json": components["schemas"]["ProblemDocument"];
+        };
+      };
+      /** @description no such thing, or another farm’s */
+      404: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          "application/problem+json": components["schemas"]["ProblemDocument"];
+        };
+      };
+      /** @description the address does not take this method */
+      405: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          "application/problem+json": components["schemas"]["ProblemDocument"];
+        };
+      };
+      /** @description the body did not come in time */
+      408: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          "application/problem+json": components["schemas"]["ProblemDocument"];
+        };
+      };
+      /** @description it stands for something else already, or was written anew meanwhile */
+      409: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          "application/problem+json": components["schemas"]["ProblemDocument"];
+        };
+      };
+      /** @description the body is larger than is taken */
+      413: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          "application/problem+json": components["schemas"]["ProblemDocument"];
+        };
+      };
+      /** @description the body is not sent as application/json */
+      415: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          "application/problem+json": components["schemas"]["ProblemDocument"];
+        };
+      };
       /** @description a field can’t be taken */
       422: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          "application/problem+json": components["schemas"]["ProblemDocument"];
+        };
+      };
+      /** @description our own fault; it is in the log */
+      500: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          "application/problem+json": components["schemas"]["ProblemDocument"];
+        };
+      };
+      /** @description too much at once, or the database is away: try again after a moment */
+      503: {
         headers: {
           [name: string]: unknown;
         };
@@ -7576,8 +10385,107 @@ export interface operations {
           };
         };
       };
+      /** @description the body is no JSON */
+      400: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          "application/problem+json": components["schemas"]["ProblemDocument"];
+        };
+      };
+      /** @description nobody is signed in */
+      401: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          "application/problem+json": components["schemas"]["ProblemDocument"];
+        };
+      };
+      /** @description not this person’s to do, or asked for by another site’s page */
+      403: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          "application/problem+json": components["schemas"]["ProblemDocument"];
+        };
+      };
+      /** @description no such thing, or another farm’s */
+      404: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          "application/problem+json": components["schemas"]["ProblemDocument"];
+        };
+      };
+      /** @description the address does not take this method */
+      405: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          "application/problem+json": components["schemas"]["ProblemDocument"];
+        };
+      };
+      /** @description the body did not come in time */
+      408: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          "application/problem+json": components["schemas"]["ProblemDocument"];
+        };
+      };
+      /** @description it stands for something else already, or was written anew meanwhile */
+      409: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          "application/problem+json": components["schemas"]["ProblemDocument"];
+        };
+      };
+      /** @description the body is larger than is taken */
+      413: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          "application/problem+json": components["schemas"]["ProblemDocument"];
+        };
+      };
+      /** @description the body is not sent as application/json */
+      415: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          "application/problem+json": components["schemas"]["ProblemDocument"];
+        };
+      };
       /** @description a field can’t be taken */
       422: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          "application/problem+json": components["schemas"]["ProblemDocument"];
+        };
+      };
+      /** @description our own fault; it is in the log */
+      500: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          "application/problem+json": components["schemas"]["ProblemDocument"];
+        };
+      };
+      /** @description too much at once, or the database is away: try again after a moment */
+      503: {
         headers: {
           [name: string]: unknown;
         };
@@ -7622,8 +10530,107 @@ export interface operations {
           };
         };
       };
+      /** @description the body is no JSON */
+      400: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          "application/problem+json": components["schemas"]["ProblemDocument"];
+        };
+      };
+      /** @description nobody is signed in */
+      401: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          "application/problem+json": components["schemas"]["ProblemDocument"];
+        };
+      };
+      /** @description not this person’s to do, or asked for by another site’s page */
+      403: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          "application/problem+json": components["schemas"]["ProblemDocument"];
+        };
+      };
+      /** @description no such thing, or another farm’s */
+      404: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          "application/problem+json": components["schemas"]["ProblemDocument"];
+        };
+      };
+      /** @description the address does not take this method */
+      405: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          "application/problem+json": components["schemas"]["ProblemDocument"];
+        };
+      };
+      /** @description the body did not come in time */
+      408: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          "application/problem+json": components["schemas"]["ProblemDocument"];
+        };
+      };
+      /** @description it stands for something else already, or was written anew meanwhile */
+      409: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          "application/problem+json": components["schemas"]["ProblemDocument"];
+        };
+      };
+      /** @description the body is larger than is taken */
+      413: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          "application/problem+json": components["schemas"]["ProblemDocument"];
+        };
+      };
+      /** @description the body is not sent as application/json */
+      415: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          "application/problem+json": components["schemas"]["ProblemDocument"];
+        };
+      };
       /** @description a field can’t be taken */
       422: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          "application/problem+json": components["schemas"]["ProblemDocument"];
+        };
+      };
+      /** @description our own fault; it is in the log */
+      500: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          "application/problem+json": components["schemas"]["ProblemDocument"];
+        };
+      };
+      /** @description too much at once, or the database is away: try again after a moment */
+      503: {
         headers: {
           [name: string]: unknown;
         };
@@ -7684,8 +10691,107 @@ export interface operations {
           };
         };
       };
+      /** @description the body is no JSON */
+      400: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          "application/problem+json": components["schemas"]["ProblemDocument"];
+        };
+      };
+      /** @description nobody is signed in */
+      401: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          "application/problem+json": components["schemas"]["ProblemDocument"];
+        };
+      };
+      /** @description not this person’s to do, or asked for by another site’s page */
+      403: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          "application/problem+json": components["schemas"]["ProblemDocument"];
+        };
+      };
+      /** @description no such thing, or another farm’s */
+      404: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          "application/problem+json": components["schemas"]["ProblemDocument"];
+        };
+      };
+      /** @description the address does not take this method */
+      405: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          "application/problem+json": components["schemas"]["ProblemDocument"];
+        };
+      };
+      /** @description the body did not come in time */
+      408: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          "application/problem+json": components["schemas"]["ProblemDocument"];
+        };
+      };
+      /** @description it stands for something else already, or was written anew meanwhile */
+      409: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          "application/problem+json": components["schemas"]["ProblemDocument"];
+        };
+      };
+      /** @description the body is larger than is taken */
+      413: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          "application/problem+json": components["schemas"]["ProblemDocument"];
+        };
+      };
+      /** @description the body is not sent as application/json */
+      415: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          "application/problem+json": components["schemas"]["ProblemDocument"];
+        };
+      };
       /** @description a field can’t be taken */
       422: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          "application/problem+json": components["schemas"]["ProblemDocument"];
+        };
+      };
+      /** @description our own fault; it is in the log */
+      500: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          "application/problem+json": components["schemas"]["ProblemDocument"];
+        };
+      };
+      /** @description too much at once, or the database is away: try again after a moment */
+      503: {
         headers: {
           [name: string]: unknown;
         };
@@ -7743,8 +10849,107 @@ export interface operations {
           };
         };
       };
+      /** @description the body is no JSON */
+      400: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          "application/problem+json": components["schemas"]["ProblemDocument"];
+        };
+      };
+      /** @description nobody is signed in */
+      401: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          "application/problem+json": components["schemas"]["ProblemDocument"];
+        };
+      };
+      /** @description not this person’s to do, or asked for by another site’s page */
+      403: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          "application/problem+json": components["schemas"]["ProblemDocument"];
+        };
+      };
+      /** @description no such thing, or another farm’s */
+      404: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          "application/problem+json": components["schemas"]["ProblemDocument"];
+        };
+      };
+      /** @description the address does not take this method */
+      405: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          "application/problem+json": components["schemas"]["ProblemDocument"];
+        };
+      };
+      /** @description the body did not come in time */
+      408: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          "application/problem+json": components["schemas"]["ProblemDocument"];
+        };
+      };
+      /** @description it stands for something else already, or was written anew meanwhile */
+      409: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          "application/problem+json": components["schemas"]["ProblemDocument"];
+        };
+      };
+      /** @description the body is larger than is taken */
+      413: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          "application/problem+json": components["schemas"]["ProblemDocument"];
+        };
+      };
+      /** @description the body is not sent as application/json */
+      415: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          "application/problem+json": components["schemas"]["ProblemDocument"];
+        };
+      };
       /** @description a field can’t be taken */
       422: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          "application/problem+json": components["schemas"]["ProblemDocument"];
+        };
+      };
+      /** @description our own fault; it is in the log */
+      500: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          "application/problem+json": components["schemas"]["ProblemDocument"];
+        };
+      };
+      /** @description too much at once, or the database is away: try again after a moment */
+      503: {
         headers: {
           [name: string]: unknown;
         };
@@ -7798,8 +11003,107 @@ export interface operations {
           };
         };
       };
+      /** @description the body is no JSON */
+      400: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          "application/problem+json": components["schemas"]["ProblemDocument"];
+        };
+      };
+      /** @description nobody is signed in */
+      401: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          "application/problem+json": components["schemas"]["ProblemDocument"];
+        };
+      };
+      /** @description not this person’s to do, or asked for by another site’s page */
+      403: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          "application/problem+json": components["schemas"]["ProblemDocument"];
+        };
+      };
+      /** @description no such thing, or another farm’s */
+      404: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          "application/problem+json": components["schemas"]["ProblemDocument"];
+        };
+      };
+      /** @description the address does not take this method */
+      405: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          "application/problem+json": components["schemas"]["ProblemDocument"];
+        };
+      };
+      /** @description the body did not come in time */
+      408: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          "application/problem+json": components["schemas"]["ProblemDocument"];
+        };
+      };
+      /** @description it stands for something else already, or was written anew meanwhile */
+      409: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          "application/problem+json": components["schemas"]["ProblemDocument"];
+        };
+      };
+      /** @description the body is larger than is taken */
+      413: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          "application/problem+json": components["schemas"]["ProblemDocument"];
+        };
+      };
+      /** @description the body is not sent as application/json */
+      415: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          "application/problem+json": components["schemas"]["ProblemDocument"];
+        };
+      };
       /** @description a field can’t be taken */
       422: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          "application/problem+json": components["schemas"]["ProblemDocument"];
+        };
+      };
+      /** @description our own fault; it is in the log */
+      500: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          "application/problem+json": components["schemas"]["ProblemDocument"];
+        };
+      };
+      /** @description too much at once, or the database is away: try again after a moment */
+      503: {
         headers: {
           [name: string]: unknown;
         };
@@ -7846,8 +11150,107 @@ export interface operations {
           };
         };
       };
+      /** @description the body is no JSON */
+      400: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          "application/problem+json": components["schemas"]["ProblemDocument"];
+        };
+      };
+      /** @description nobody is signed in */
+      401: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          "application/problem+json": components["schemas"]["ProblemDocument"];
+        };
+      };
+      /** @description not this person’s to do, or asked for by another site’s page */
+      403: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          "application/problem+json": components["schemas"]["ProblemDocument"];
+        };
+      };
+      /** @description no such thing, or another farm’s */
+      404: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          "application/problem+json": components["schemas"]["ProblemDocument"];
+        };
+      };
+      /** @description the address does not take this method */
+      405: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          "application/problem+json": components["schemas"]["ProblemDocument"];
+        };
+      };
+      /** @description the body did not come in time */
+      408: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          "application/problem+json": components["schemas"]["ProblemDocument"];
+        };
+      };
+      /** @description it stands for something else already, or was written anew meanwhile */
+      409: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          "application/problem+json": components["schemas"]["ProblemDocument"];
+        };
+      };
+      /** @description the body is larger than is taken */
+      413: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          "application/problem+json": components["schemas"]["ProblemDocument"];
+        };
+      };
+      /** @description the body is not sent as application/json */
+      415: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          "application/problem+json": components["schemas"]["ProblemDocument"];
+        };
+      };
       /** @description a field can’t be taken */
       422: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          "application/problem+json": components["schemas"]["ProblemDocument"];
+        };
+      };
+      /** @description our own fault; it is in the log */
+      500: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          "application/problem+json": components["schemas"]["ProblemDocument"];
+        };
+      };
+      /** @description too much at once, or the database is away: try again after a moment */
+      503: {
         headers: {
           [name: string]: unknown;
         };
@@ -7904,8 +11307,107 @@ export interface operations {
           };
         };
       };
+      /** @description the body is no JSON */
+      400: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          "application/problem+json": components["schemas"]["ProblemDocument"];
+        };
+      };
+      /** @description nobody is signed in */
+      401: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          "application/problem+json": components["schemas"]["ProblemDocument"];
+        };
+      };
+      /** @description not this person’s to do, or asked for by another site’s page */
+      403: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          "application/problem+json": components["schemas"]["ProblemDocument"];
+        };
+      };
+      /** @description no such thing, or another farm’s */
+      404: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          "application/problem+json": components["schemas"]["ProblemDocument"];
+        };
+      };
+      /** @description the address does not take this method */
+      405: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          "application/problem+json": components["schemas"]["ProblemDocument"];
+        };
+      };
+      /** @description the body did not come in time */
+      408: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          "application/problem+json": components["schemas"]["ProblemDocument"];
+        };
+      };
+      /** @description it stands for something else already, or was written anew meanwhile */
+      409: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          "application/problem+json": components["schemas"]["ProblemDocument"];
+        };
+      };
+      /** @description the body is larger than is taken */
+      413: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          "application/problem+json": components["schemas"]["ProblemDocument"];
+        };
+      };
+      /** @description the body is not sent as application/json */
+      415: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          "application/problem+json": components["schemas"]["ProblemDocument"];
+        };
+      };
       /** @description a field can’t be taken */
       422: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          "application/problem+json": components["schemas"]["ProblemDocument"];
+        };
+      };
+      /** @description our own fault; it is in the log */
+      500: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          "application/problem+json": components["schemas"]["ProblemDocument"];
+        };
+      };
+      /** @description too much at once, or the database is away: try again after a moment */
+      503: {
         headers: {
           [name: string]: unknown;
         };
@@ -7956,8 +11458,107 @@ export interface operations {
           };
         };
       };
+      /** @description the body is no JSON */
+      400: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          "application/problem+json": components["schemas"]["ProblemDocument"];
+        };
+      };
+      /** @description nobody is signed in */
+      401: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          "application/problem+json": components["schemas"]["ProblemDocument"];
+        };
+      };
+      /** @description not this person’s to do, or asked for by another site’s page */
+      403: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          "application/problem+json": components["schemas"]["ProblemDocument"];
+        };
+      };
+      /** @description no such thing, or another farm’s */
+      404: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          "application/problem+json": components["schemas"]["ProblemDocument"];
+        };
+      };
+      /** @description the address does not take this method */
+      405: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          "application/problem+json": components["schemas"]["ProblemDocument"];
+        };
+      };
+      /** @description the body did not come in time */
+      408: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          "application/problem+json": components["schemas"]["ProblemDocument"];
+        };
+      };
+      /** @description it stands for something else already, or was written anew meanwhile */
+      409: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          "application/problem+json": components["schemas"]["ProblemDocument"];
+        };
+      };
+      /** @description the body is larger than is taken */
+      413: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          "application/problem+json": components["schemas"]["ProblemDocument"];
+        };
+      };
+      /** @description the body is not sent as application/json */
+      415: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          "application/problem+json": components["schemas"]["ProblemDocument"];
+        };
+      };
       /** @description a field can’t be taken */
       422: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          "application/problem+json": components["schemas"]["ProblemDocument"];
+        };
+      };
+      /** @description our own fault; it is in the log */
+      500: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          "application/problem+json": components["schemas"]["ProblemDocument"];
+        };
+      };
+      /** @description too much at once, or the database is away: try again after a moment */
+      503: {
         headers: {
           [name: string]: unknown;
         };
@@ -8012,8 +11613,107 @@ export interface operations {
           };
         };
       };
+      /** @description the body is no JSON */
+      400: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          "application/problem+json": components["schemas"]["ProblemDocument"];
+        };
+      };
+      /** @description nobody is signed in */
+      401: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          "application/problem+json": components["schemas"]["ProblemDocument"];
+        };
+      };
+      /** @description not this person’s to do, or asked for by another site’s page */
+      403: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          "application/problem+json": components["schemas"]["ProblemDocument"];
+        };
+      };
+      /** @description no such thing, or another farm’s */
+      404: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          "application/problem+json": components["schemas"]["ProblemDocument"];
+        };
+      };
+      /** @description the address does not take this method */
+      405: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          "application/problem+json": components["schemas"]["ProblemDocument"];
+        };
+      };
+      /** @description the body did not come in time */
+      408: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          "application/problem+json": components["schemas"]["ProblemDocument"];
+        };
+      };
+      /** @description it stands for something else already, or was written anew meanwhile */
+      409: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          "application/problem+json": components["schemas"]["ProblemDocument"];
+        };
+      };
+      /** @description the body is larger than is taken */
+      413: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          "application/problem+json": components["schemas"]["ProblemDocument"];
+        };
+      };
+      /** @description the body is not sent as application/json */
+      415: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          "application/problem+json": components["schemas"]["ProblemDocument"];
+        };
+      };
       /** @description a field can’t be taken */
       422: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          "application/problem+json": components["schemas"]["ProblemDocument"];
+        };
+      };
+      /** @description our own fault; it is in the log */
+      500: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          "application/problem+json": components["schemas"]["ProblemDocument"];
+        };
+      };
+      /** @description too much at once, or the database is away: try again after a moment */
+      503: {
         headers: {
           [name: string]: unknown;
         };
@@ -8060,8 +11760,107 @@ export interface operations {
           };
         };
       };
+      /** @description the body is no JSON */
+      400: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          "application/problem+json": components["schemas"]["ProblemDocument"];
+        };
+      };
+      /** @description nobody is signed in */
+      401: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          "application/problem+json": components["schemas"]["ProblemDocument"];
+        };
+      };
+      /** @description not this person’s to do, or asked for by another site’s page */
+      403: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          "application/problem+json": components["schemas"]["ProblemDocument"];
+        };
+      };
+      /** @description no such thing, or another farm’s */
+      404: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          "application/problem+json": components["schemas"]["ProblemDocument"];
+        };
+      };
+      /** @description the address does not take this method */
+      405: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          "application/problem+json": components["schemas"]["ProblemDocument"];
+        };
+      };
+      /** @description the body did not come in time */
+      408: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          "application/problem+json": components["schemas"]["ProblemDocument"];
+        };
+      };
+      /** @description it stands for something else already, or was written anew meanwhile */
+      409: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          "application/problem+json": components["schemas"]["ProblemDocument"];
+        };
+      };
+      /** @description the body is larger than is taken */
+      413: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          "application/problem+json": components["schemas"]["ProblemDocument"];
+        };
+      };
+      /** @description the body is not sent as application/json */
+      415: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          "application/problem+json": components["schemas"]["ProblemDocument"];
+        };
+      };
       /** @description a field can’t be taken */
       422: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          "application/problem+json": components["schemas"]["ProblemDocument"];
+        };
+      };
+      /** @description our own fault; it is in the log */
+      500: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          "application/problem+json": components["schemas"]["ProblemDocument"];
+        };
+      };
+      /** @description too much at once, or the database is away: try again after a moment */
+      503: {
         headers: {
           [name: string]: unknown;
         };
@@ -8107,8 +11906,107 @@ export interface operations {
           };
         };
       };
+      /** @description the body is no JSON */
+      400: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          "application/problem+json": components["schemas"]["ProblemDocument"];
+        };
+      };
+      /** @description nobody is signed in */
+      401: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          "application/problem+json": components["schemas"]["ProblemDocument"];
+        };
+      };
+      /** @description not this person’s to do, or asked for by another site’s page */
+      403: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          "application/problem+json": components["schemas"]["ProblemDocument"];
+        };
+      };
+      /** @description no such thing, or another farm’s */
+      404: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          "application/problem+json": components["schemas"]["ProblemDocument"];
+        };
+      };
+      /** @description the address does not take this method */
+      405: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          "application/problem+json": components["schemas"]["ProblemDocument"];
+        };
+      };
+      /** @description the body did not come in time */
+      408: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          "application/problem+json": components["schemas"]["ProblemDocument"];
+        };
+      };
+      /** @description it stands for something else already, or was written anew meanwhile */
+      409: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          "application/problem+json": components["schemas"]["ProblemDocument"];
+        };
+      };
+      /** @description the body is larger than is taken */
+      413: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          "application/problem+json": components["schemas"]["ProblemDocument"];
+        };
+      };
+      /** @description the body is not sent as application/json */
+      415: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          "application/problem+json": components["schemas"]["ProblemDocument"];
+        };
+      };
       /** @description a field can’t be taken */
       422: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          "application/problem+json": components["schemas"]["ProblemDocument"];
+        };
+      };
+      /** @description our own fault; it is in the log */
+      500: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          "application/problem+json": components["schemas"]["ProblemDocument"];
+        };
+      };
+      /** @description too much at once, or the database is away: try again after a moment */
+      503: {
         headers: {
           [name: string]: unknown;
         };
@@ -8152,8 +12050,107 @@ export interface operations {
           };
         };
       };
+      /** @description the body is no JSON */
+      400: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          "application/problem+json": components["schemas"]["ProblemDocument"];
+        };
+      };
+      /** @description nobody is signed in */
+      401: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          "application/problem+json": components["schemas"]["ProblemDocument"];
+        };
+      };
+      /** @description not this person’s to do, or asked for by another site’s page */
+      403: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          "application/problem+json": components["schemas"]["ProblemDocument"];
+        };
+      };
+      /** @description no such thing, or another farm’s */
+      404: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          "application/problem+json": components["schemas"]["ProblemDocument"];
+        };
+      };
+      /** @description the address does not take this method */
+      405: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          "application/problem+json": components["schemas"]["ProblemDocument"];
+        };
+      };
+      /** @description the body did not come in time */
+      408: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          "application/problem+json": components["schemas"]["ProblemDocument"];
+        };
+      };
+      /** @description it stands for something else already, or was written anew meanwhile */
+      409: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          "application/problem+json": components["schemas"]["ProblemDocument"];
+        };
+      };
+      /** @description the body is larger than is taken */
+      413: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          "application/problem+json": components["schemas"]["ProblemDocument"];
+        };
+      };
+      /** @description the body is not sent as application/json */
+      415: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          "application/problem+json": components["schemas"]["ProblemDocument"];
+        };
+      };
       /** @description a field can’t be taken */
       422: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          "application/problem+json": components["schemas"]["ProblemDocument"];
+        };
+      };
+      /** @description our own fault; it is in the log */
+      500: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          "application/problem+json": components["schemas"]["ProblemDocument"];
+        };
+      };
+      /** @description too much at once, or the database is away: try again after a moment */
+      503: {
         headers: {
           [name: string]: unknown;
         };
@@ -8202,8 +12199,107 @@ export interface operations {
           };
         };
       };
+      /** @description the body is no JSON */
+      400: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          "application/problem+json": components["schemas"]["ProblemDocument"];
+        };
+      };
+      /** @description nobody is signed in */
+      401: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          "application/problem+json": components["schemas"]["ProblemDocument"];
+        };
+      };
+      /** @description not this person’s to do, or asked for by another site’s page */
+      403: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          "application/problem+json": components["schemas"]["ProblemDocument"];
+        };
+      };
+      /** @description no such thing, or another farm’s */
+      404: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          "application/problem+json": components["schemas"]["ProblemDocument"];
+        };
+      };
+      /** @description the address does not take this method */
+      405: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          "application/problem+json": components["schemas"]["ProblemDocument"];
+        };
+      };
+      /** @description the body did not come in time */
+      408: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          "application/problem+json": components["schemas"]["ProblemDocument"];
+        };
+      };
+      /** @description it stands for something else already, or was written anew meanwhile */
+      409: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          "application/problem+json": components["schemas"]["ProblemDocument"];
+        };
+      };
+      /** @description the body is larger than is taken */
+      413: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          "application/problem+json": components["schemas"]["ProblemDocument"];
+        };
+      };
+      /** @description the body is not sent as application/json */
+      415: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          "application/problem+json": components["schemas"]["ProblemDocument"];
+        };
+      };
       /** @description a field can’t be taken */
       422: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          "application/problem+json": components["schemas"]["ProblemDocument"];
+        };
+      };
+      /** @description our own fault; it is in the log */
+      500: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          "application/problem+json": components["schemas"]["ProblemDocument"];
+        };
+      };
+      /** @description too much at once, or the database is away: try again after a moment */
+      503: {
         headers: {
           [name: string]: unknown;
         };
@@ -8279,8 +12375,107 @@ export interface operations {
           };
         };
       };
+      /** @description the body is no JSON */
+      400: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          "application/problem+json": components["schemas"]["ProblemDocument"];
+        };
+      };
+      /** @description nobody is signed in */
+      401: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          "application/problem+json": components["schemas"]["ProblemDocument"];
+        };
+      };
+      /** @description not this person’s to do, or asked for by another site’s page */
+      403: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          "application/problem+json": components["schemas"]["ProblemDocument"];
+        };
+      };
+      /** @description no such thing, or another farm’s */
+      404: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          "application/problem+json": components["schemas"]["ProblemDocument"];
+        };
+      };
+      /** @description the address does not take this method */
+      405: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          "application/problem+json": components["schemas"]["ProblemDocument"];
+        };
+      };
+      /** @description the body did not come in time */
+      408: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          "application/problem+json": components["schemas"]["ProblemDocument"];
+        };
+      };
+      /** @description it stands for something else already, or was written anew meanwhile */
+      409: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          "application/problem+json": components["schemas"]["ProblemDocument"];
+        };
+      };
+      /** @description the body is larger than is taken */
+      413: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          "application/problem+json": components["schemas"]["ProblemDocument"];
+        };
+      };
+      /** @description the body is not sent as application/json */
+      415: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          "application/problem+json": components["schemas"]["ProblemDocument"];
+        };
+      };
       /** @description a field can’t be taken */
       422: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          "application/problem+json": components["schemas"]["ProblemDocument"];
+        };
+      };
+      /** @description our own fault; it is in the log */
+      500: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          "application/problem+json": components["schemas"]["ProblemDocument"];
+        };
+      };
+      /** @description too much at once, or the database is away: try again after a moment */
+      503: {
         headers: {
           [name: string]: unknown;
         };
@@ -8331,8 +12526,107 @@ export interface operations {
           };
         };
       };
+      /** @description the body is no JSON */
+      400: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          "application/problem+json": components["schemas"]["ProblemDocument"];
+        };
+      };
+      /** @description nobody is signed in */
+      401: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          "application/problem+json": components["schemas"]["ProblemDocument"];
+        };
+      };
+      /** @description not this person’s to do, or asked for by another site’s page */
+      403: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          "application/problem+json": components["schemas"]["ProblemDocument"];
+        };
+      };
+      /** @description no such thing, or another farm’s */
+      404: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          "application/problem+json": components["schemas"]["ProblemDocument"];
+        };
+      };
+      /** @description the address does not take this method */
+      405: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          "application/problem+json": components["schemas"]["ProblemDocument"];
+        };
+      };
+      /** @description the body did not come in time */
+      408: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          "application/problem+json": components["schemas"]["ProblemDocument"];
+        };
+      };
+      /** @description it stands for something else already, or was written anew meanwhile */
+      409: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          "application/problem+json": components["schemas"]["ProblemDocument"];
+        };
+      };
+      /** @description the body is larger than is taken */
+      413: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          "application/problem+json": components["schemas"]["ProblemDocument"];
+        };
+      };
+      /** @description the body is not sent as application/json */
+      415: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          "application/problem+json": components["schemas"]["ProblemDocument"];
+        };
+      };
       /** @description a field can’t be taken */
       422: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          "application/problem+json": components["schemas"]["ProblemDocument"];
+        };
+      };
+      /** @description our own fault; it is in the log */
+      500: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          "application/problem+json": components["schemas"]["ProblemDocument"];
+        };
+      };
+      /** @description too much at once, or the database is away: try again after a moment */
+      503: {
         headers: {
           [name: string]: unknown;
         };
@@ -8382,8 +12676,107 @@ export interface operations {
           };
         };
       };
+      /** @description the body is no JSON */
+      400: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          "application/problem+json": components["schemas"]["ProblemDocument"];
+        };
+      };
+      /** @description nobody is signed in */
+      401: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          "application/problem+json": components["schemas"]["ProblemDocument"];
+        };
+      };
+      /** @description not this person’s to do, or asked for by another site’s page */
+      403: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          "application/problem+json": components["schemas"]["ProblemDocument"];
+        };
+      };
+      /** @description no such thing, or another farm’s */
+      404: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          "application/problem+json": components["schemas"]["ProblemDocument"];
+        };
+      };
+      /** @description the address does not take this method */
+      405: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          "application/problem+json": components["schemas"]["ProblemDocument"];
+        };
+      };
+      /** @description the body did not come in time */
+      408: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          "application/problem+json": components["schemas"]["ProblemDocument"];
+        };
+      };
+      /** @description it stands for something else already, or was written anew meanwhile */
+      409: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          "application/problem+json": components["schemas"]["ProblemDocument"];
+        };
+      };
+      /** @description the body is larger than is taken */
+      413: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          "application/problem+json": components["schemas"]["ProblemDocument"];
+        };
+      };
+      /** @description the body is not sent as application/json */
+      415: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          "application/problem+json": components["schemas"]["ProblemDocument"];
+        };
+      };
       /** @description a field can’t be taken */
       422: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          "application/problem+json": components["schemas"]["ProblemDocument"];
+        };
+      };
+      /** @description our own fault; it is in the log */
+      500: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          "application/problem+json": components["schemas"]["ProblemDocument"];
+        };
+      };
+      /** @description too much at once, or the database is away: try again after a moment */
+      503: {
         headers: {
           [name: string]: unknown;
         };
@@ -8427,8 +12820,107 @@ export interface operations {
           };
         };
       };
+      /** @description the body is no JSON */
+      400: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          "application/problem+json": components["schemas"]["ProblemDocument"];
+        };
+      };
+      /** @description nobody is signed in */
+      401: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          "application/problem+json": components["schemas"]["ProblemDocument"];
+        };
+      };
+      /** @description not this person’s to do, or asked for by another site’s page */
+      403: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          "application/problem+json": components["schemas"]["ProblemDocument"];
+        };
+      };
+      /** @description no such thing, or another farm’s */
+      404: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          "application/problem+json": components["schemas"]["ProblemDocument"];
+        };
+      };
+      /** @description the address does not take this method */
+      405: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          "application/problem+json": components["schemas"]["ProblemDocument"];
+        };
+      };
+      /** @description the body did not come in time */
+      408: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          "application/problem+json": components["schemas"]["ProblemDocument"];
+        };
+      };
+      /** @description it stands for something else already, or was written anew meanwhile */
+      409: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          "application/problem+json": components["schemas"]["ProblemDocument"];
+        };
+      };
+      /** @description the body is larger than is taken */
+      413: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          "application/problem+json": components["schemas"]["ProblemDocument"];
+        };
+      };
+      /** @description the body is not sent as application/json */
+      415: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          "application/problem+json": components["schemas"]["ProblemDocument"];
+        };
+      };
       /** @description a field can’t be taken */
       422: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          "application/problem+json": components["schemas"]["ProblemDocument"];
+        };
+      };
+      /** @description our own fault; it is in the log */
+      500: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          "application/problem+json": components["schemas"]["ProblemDocument"];
+        };
+      };
+      /** @description too much at once, or the database is away: try again after a moment */
+      503: {
         headers: {
           [name: string]: unknown;
         };
@@ -8490,8 +12982,107 @@ export interface operations {
           };
         };
       };
+      /** @description the body is no JSON */
+      400: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          "application/problem+json": components["schemas"]["ProblemDocument"];
+        };
+      };
+      /** @description nobody is signed in */
+      401: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          "application/problem+json": components["schemas"]["ProblemDocument"];
+        };
+      };
+      /** @description not this person’s to do, or asked for by another site’s page */
+      403: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          "application/problem+json": components["schemas"]["ProblemDocument"];
+        };
+      };
+      /** @description no such thing, or another farm’s */
+      404: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          "application/problem+json": components["schemas"]["ProblemDocument"];
+        };
+      };
+      /** @description the address does not take this method */
+      405: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          "application/problem+json": components["schemas"]["ProblemDocument"];
+        };
+      };
+      /** @description the body did not come in time */
+      408: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          "application/problem+json": components["schemas"]["ProblemDocument"];
+        };
+      };
+      /** @description it stands for something else already, or was written anew meanwhile */
+      409: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          "application/problem+json": components["schemas"]["ProblemDocument"];
+        };
+      };
+      /** @description the body is larger than is taken */
+      413: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          "application/problem+json": components["schemas"]["ProblemDocument"];
+        };
+      };
+      /** @description the body is not sent as application/json */
+      415: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          "application/problem+json": components["schemas"]["ProblemDocument"];
+        };
+      };
       /** @description a field can’t be taken */
       422: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          "application/problem+json": components["schemas"]["ProblemDocument"];
+        };
+      };
+      /** @description our own fault; it is in the log */
+      500: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          "application/problem+json": components["schemas"]["ProblemDocument"];
+        };
+      };
+      /** @description too much at once, or the database is away: try again after a moment */
+      503: {
         headers: {
           [name: string]: unknown;
         };
@@ -8564,8 +13155,107 @@ export interface operations {
           };
         };
       };
+      /** @description the body is no JSON */
+      400: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          "application/problem+json": components["schemas"]["ProblemDocument"];
+        };
+      };
+      /** @description nobody is signed in */
+      401: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          "application/problem+json": components["schemas"]["ProblemDocument"];
+        };
+      };
+      /** @description not this person’s to do, or asked for by another site’s page */
+      403: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          "application/problem+json": components["schemas"]["ProblemDocument"];
+        };
+      };
+      /** @description no such thing, or another farm’s */
+      404: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          "application/problem+json": components["schemas"]["ProblemDocument"];
+        };
+      };
+      /** @description the address does not take this method */
+      405: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          "application/problem+json": components["schemas"]["ProblemDocument"];
+        };
+      };
+      /** @description the body did not come in time */
+      408: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          "application/problem+json": components["schemas"]["ProblemDocument"];
+        };
+      };
+      /** @description it stands for something else already, or was written anew meanwhile */
+      409: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          "application/problem+json": components["schemas"]["ProblemDocument"];
+        };
+      };
+      /** @description the body is larger than is taken */
+      413: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          "application/problem+json": components["schemas"]["ProblemDocument"];
+        };
+      };
+      /** @description the body is not sent as application/json */
+      415: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          "application/problem+json": components["schemas"]["ProblemDocument"];
+        };
+      };
       /** @description a field can’t be taken */
       422: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          "application/problem+json": components["schemas"]["ProblemDocument"];
+        };
+      };
+      /** @description our own fault; it is in the log */
+      500: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          "application/problem+json": components["schemas"]["ProblemDocument"];
+        };
+      };
+      /** @description too much at once, or the database is away: try again after a moment */
+      503: {
         headers: {
           [name: string]: unknown;
         };
@@ -8612,8 +13302,107 @@ export interface operations {
           };
         };
       };
+      /** @description the body is no JSON */
+      400: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          "application/problem+json": components["schemas"]["ProblemDocument"];
+        };
+      };
+      /** @description nobody is signed in */
+      401: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          "application/problem+json": components["schemas"]["ProblemDocument"];
+        };
+      };
+      /** @description not this person’s to do, or asked for by another site’s page */
+      403: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          "application/problem+json": components["schemas"]["ProblemDocument"];
+        };
+      };
+      /** @description no such thing, or another farm’s */
+      404: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          "application/problem+json": components["schemas"]["ProblemDocument"];
+        };
+      };
+      /** @description the address does not take this method */
+      405: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          "application/problem+json": components["schemas"]["ProblemDocument"];
+        };
+      };
+      /** @description the body did not come in time */
+      408: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          "application/problem+json": components["schemas"]["ProblemDocument"];
+        };
+      };
+      /** @description it stands for something else already, or was written anew meanwhile */
+      409: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          "application/problem+json": components["schemas"]["ProblemDocument"];
+        };
+      };
+      /** @description the body is larger than is taken */
+      413: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          "application/problem+json": components["schemas"]["ProblemDocument"];
+        };
+      };
+      /** @description the body is not sent as application/json */
+      415: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          "application/problem+json": components["schemas"]["ProblemDocument"];
+        };
+      };
       /** @description a field can’t be taken */
       422: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          "application/problem+json": components["schemas"]["ProblemDocument"];
+        };
+      };
+      /** @description our own fault; it is in the log */
+      500: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          "application/problem+json": components["schemas"]["ProblemDocument"];
+        };
+      };
+      /** @description too much at once, or the database is away: try again after a moment */
+      503: {
         headers: {
           [name: string]: unknown;
         };
@@ -8662,8 +13451,107 @@ export interface operations {
           };
         };
       };
+      /** @description the body is no JSON */
+      400: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          "application/problem+json": components["schemas"]["ProblemDocument"];
+        };
+      };
+      /** @description nobody is signed in */
+      401: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          "application/problem+json": components["schemas"]["ProblemDocument"];
+        };
+      };
+      /** @description not this person’s to do, or asked for by another site’s page */
+      403: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          "application/problem+json": components["schemas"]["ProblemDocument"];
+        };
+      };
+      /** @description no such thing, or another farm’s */
+      404: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          "application/problem+json": components["schemas"]["ProblemDocument"];
+        };
+      };
+      /** @description the address does not take this method */
+      405: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          "application/problem+json": components["schemas"]["ProblemDocument"];
+        };
+      };
+      /** @description the body did not come in time */
+      408: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          "application/problem+json": components["schemas"]["ProblemDocument"];
+        };
+      };
+      /** @description it stands for something else already, or was written anew meanwhile */
+      409: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          "application/problem+json": components["schemas"]["ProblemDocument"];
+        };
+      };
+      /** @description the body is larger than is taken */
+      413: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          "application/problem+json": components["schemas"]["ProblemDocument"];
+        };
+      };
+      /** @description the body is not sent as application/json */
+      415: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          "application/problem+json": components["schemas"]["ProblemDocument"];
+        };
+      };
       /** @description a field can’t be taken */
       422: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          "application/problem+json": components["schemas"]["ProblemDocument"];
+        };
+      };
+      /** @description our own fault; it is in the log */
+      500: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          "application/problem+json": components["schemas"]["ProblemDocument"];
+        };
+      };
+      /** @description too much at once, or the database is away: try again after a moment */
+      503: {
         headers: {
           [name: string]: unknown;
         };
@@ -8724,8 +13612,107 @@ export interface operations {
           };
         };
       };
+      /** @description the body is no JSON */
+      400: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          "application/problem+json": components["schemas"]["ProblemDocument"];
+        };
+      };
+      /** @description nobody is signed in */
+      401: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          "application/problem+json": components["schemas"]["ProblemDocument"];
+        };
+      };
+      /** @description not this person’s to do, or asked for by another site’s page */
+      403: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          "application/problem+json": components["schemas"]["ProblemDocument"];
+        };
+      };
+      /** @description no such thing, or another farm’s */
+      404: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          "application/problem+json": components["schemas"]["ProblemDocument"];
+        };
+      };
+      /** @description the address does not take this method */
+      405: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          "application/problem+json": components["schemas"]["ProblemDocument"];
+        };
+      };
+      /** @description the body did not come in time */
+      408: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          "application/problem+json": components["schemas"]["ProblemDocument"];
+        };
+      };
+      /** @description it stands for something else already, or was written anew meanwhile */
+      409: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          "application/problem+json": components["schemas"]["ProblemDocument"];
+        };
+      };
+      /** @description the body is larger than is taken */
+      413: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          "application/problem+json": components["schemas"]["ProblemDocument"];
+        };
+      };
+      /** @description the body is not sent as application/json */
+      415: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          "application/problem+json": components["schemas"]["ProblemDocument"];
+        };
+      };
       /** @description a field can’t be taken */
       422: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          "application/problem+json": components["schemas"]["ProblemDocument"];
+        };
+      };
+      /** @description our own fault; it is in the log */
+      500: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          "application/problem+json": components["schemas"]["ProblemDocument"];
+        };
+      };
+      /** @description too much at once, or the database is away: try again after a moment */
+      503: {
         headers: {
           [name: string]: unknown;
         };
@@ -8784,8 +13771,107 @@ export interface operations {
           };
         };
       };
+      /** @description the body is no JSON */
+      400: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          "application/problem+json": components["schemas"]["ProblemDocument"];
+        };
+      };
+      /** @description nobody is signed in */
+      401: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          "application/problem+json": components["schemas"]["ProblemDocument"];
+        };
+      };
+      /** @description not this person’s to do, or asked for by another site’s page */
+      403: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          "application/problem+json": components["schemas"]["ProblemDocument"];
+        };
+      };
+      /** @description no such thing, or another farm’s */
+      404: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          "application/problem+json": components["schemas"]["ProblemDocument"];
+        };
+      };
+      /** @description the address does not take this method */
+      405: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          "application/problem+json": components["schemas"]["ProblemDocument"];
+        };
+      };
+      /** @description the body did not come in time */
+      408: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          "application/problem+json": components["schemas"]["ProblemDocument"];
+        };
+      };
+      /** @description it stands for something else already, or was written anew meanwhile */
+      409: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          "application/problem+json": components["schemas"]["ProblemDocument"];
+        };
+      };
+      /** @description the body is larger than is taken */
+      413: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          "application/problem+json": components["schemas"]["ProblemDocument"];
+        };
+      };
+      /** @description the body is not sent as application/json */
+      415: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          "application/problem+json": components["schemas"]["ProblemDocument"];
+        };
+      };
       /** @description a field can’t be taken */
       422: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          "application/problem+json": components["schemas"]["ProblemDocument"];
+        };
+      };
+      /** @description our own fault; it is in the log */
+      500: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          "application/problem+json": components["schemas"]["ProblemDocument"];
+        };
+      };
+      /** @description too much at once, or the database is away: try again after a moment */
+      503: {
         headers: {
           [name: string]: unknown;
         };
@@ -8857,8 +13943,107 @@ export interface operations {
           };
         };
       };
+      /** @description the body is no JSON */
+      400: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          "application/problem+json": components["schemas"]["ProblemDocument"];
+        };
+      };
+      /** @description nobody is signed in */
+      401: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          "application/problem+json": components["schemas"]["ProblemDocument"];
+        };
+      };
+      /** @description not this person’s to do, or asked for by another site’s page */
+      403: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          "application/problem+json": components["schemas"]["ProblemDocument"];
+        };
+      };
+      /** @description no such thing, or another farm’s */
+      404: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          "application/problem+json": components["schemas"]["ProblemDocument"];
+        };
+      };
+      /** @description the address does not take this method */
+      405: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          "application/problem+json": components["schemas"]["ProblemDocument"];
+        };
+      };
+      /** @description the body did not come in time */
+      408: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          "application/problem+json": components["schemas"]["ProblemDocument"];
+        };
+      };
+      /** @description it stands for something else already, or was written anew meanwhile */
+      409: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          "application/problem+json": components["schemas"]["ProblemDocument"];
+        };
+      };
+      /** @description the body is larger than is taken */
+      413: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          "application/problem+json": components["schemas"]["ProblemDocument"];
+        };
+      };
+      /** @description the body is not sent as application/json */
+      415: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          "application/problem+json": components["schemas"]["ProblemDocument"];
+        };
+      };
       /** @description a field can’t be taken */
       422: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          "application/problem+json": components["schemas"]["ProblemDocument"];
+        };
+      };
+      /** @description our own fault; it is in the log */
+      500: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          "application/problem+json": components["schemas"]["ProblemDocument"];
+        };
+      };
+      /** @description too much at once, or the database is away: try again after a moment */
+      503: {
         headers: {
           [name: string]: unknown;
         };
@@ -8885,6 +14070,60 @@ export interface operations {
           "application/json": components["schemas"]["Shelf"];
         };
       };
+      /** @description nobody is signed in */
+      401: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          "application/problem+json": components["schemas"]["ProblemDocument"];
+        };
+      };
+      /** @description not this person’s to do, or asked for by another site’s page */
+      403: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          "application/problem+json": components["schemas"]["ProblemDocument"];
+        };
+      };
+      /** @description no such thing, or another farm’s */
+      404: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          "application/problem+json": components["schemas"]["ProblemDocument"];
+        };
+      };
+      /** @description the address does not take this method */
+      405: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          "application/problem+json": components["schemas"]["ProblemDocument"];
+        };
+      };
+      /** @description our own fault; it is in the log */
+      500: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          "application/problem+json": components["schemas"]["ProblemDocument"];
+        };
+      };
+      /** @description too much at once, or the database is away: try again after a moment */
+      503: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          "application/problem+json": components["schemas"]["ProblemDocument"];
+        };
+      };
     };
   };
   post_sign_in: {
@@ -8908,6 +14147,15 @@ export interface operations {
           "application/json": components["schemas"]["Me"];
         };
       };
+      /** @description the body is no JSON */
+      400: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          "application/problem+json": components["schemas"]["ProblemDocument"];
+        };
+      };
       401: {
         headers: {
           [name: string]: unknown;
@@ -8916,7 +14164,97 @@ export interface operations {
           "application/problem+json": components["schemas"]["ProblemDocument"];
         };
       };
+      /** @description not this person’s to do, or asked for by another site’s page */
+      403: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          "application/problem+json": components["schemas"]["ProblemDocument"];
+        };
+      };
+      /** @description no such thing, or another farm’s */
+      404: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          "application/problem+json": components["schemas"]["ProblemDocument"];
+        };
+      };
+      /** @description the address does not take this method */
+      405: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          "application/problem+json": components["schemas"]["ProblemDocument"];
+        };
+      };
+      /** @description the body did not come in time */
+      408: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          "application/problem+json": components["schemas"]["ProblemDocument"];
+        };
+      };
+      /** @description it stands for something else already, or was written anew meanwhile */
+      409: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          "application/problem+json": components["schemas"]["ProblemDocument"];
+        };
+      };
+      /** @description the body is larger than is taken */
+      413: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          "application/problem+json": components["schemas"]["ProblemDocument"];
+        };
+      };
+      /** @description the body is not sent as application/json */
+      415: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          "application/problem+json": components["schemas"]["ProblemDocument"];
+        };
+      };
+      /** @description a field can’t be taken */
+      422: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          "application/problem+json": components["schemas"]["ProblemDocument"];
+        };
+      };
       429: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          "application/problem+json": components["schemas"]["ProblemDocument"];
+        };
+      };
+      /** @description our own fault; it is in the log */
+      500: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          "application/problem+json": components["schemas"]["ProblemDocument"];
+        };
+      };
+      /** @description too much at once, or the database is away: try again after a moment */
+      503: {
         headers: {
           [name: string]: unknown;
         };
@@ -8941,6 +14279,51 @@ export interface operations {
         };
         content?: never;
       };
+      /** @description not this person’s to do, or asked for by another site’s page */
+      403: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          "application/problem+json": components["schemas"]["ProblemDocument"];
+        };
+      };
+      /** @description no such thing, or another farm’s */
+      404: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          "application/problem+json": components["schemas"]["ProblemDocument"];
+        };
+      };
+      /** @description the address does not take this method */
+      405: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          "application/problem+json": components["schemas"]["ProblemDocument"];
+        };
+      };
+      /** @description our own fault; it is in the log */
+      500: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          "application/problem+json": components["schemas"]["ProblemDocument"];
+        };
+      };
+      /** @description too much at once, or the database is away: try again after a moment */
+      503: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          "application/problem+json": components["schemas"]["ProblemDocument"];
+        };
+      };
     };
   };
   get_time_zone: {
@@ -8963,6 +14346,60 @@ export interface operations {
         };
         content: {
           "application/json": components["schemas"]["ZoneView"];
+        };
+      };
+      /** @description not this person’s to do, or asked for by another site’s page */
+      403: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          "application/problem+json": components["schemas"]["ProblemDocument"];
+        };
+      };
+      /** @description no such thing, or another farm’s */
+      404: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          "application/problem+json": components["schemas"]["ProblemDocument"];
+        };
+      };
+      /** @description the address does not take this method */
+      405: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          "application/problem+json": components["schemas"]["ProblemDocument"];
+        };
+      };
+      /** @description the address asks for what is not there */
+      422: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          "application/problem+json": components["schemas"]["ProblemDocument"];
+        };
+      };
+      /** @description our own fault; it is in the log */
+      500: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          "application/problem+json": components["schemas"]["ProblemDocument"];
+        };
+      };
+      /** @description too much at once, or the database is away: try again after a moment */
+      503: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          "application/problem+json": components["schemas"]["ProblemDocument"];
         };
       };
     };

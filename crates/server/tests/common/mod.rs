@@ -27,7 +27,7 @@ pub const PASSWORD: &str = "hay before rain";
 /// An application and who is signed in to it.
 pub struct Site {
     pub database: TestDatabase,
-    state: web::Data<app::State>,
+    pub state: web::Data<app::State>,
     key: Key,
     cookie: Option<Cookie<'static>>,
     meant_for: Option<String>,
