@@ -76,7 +76,7 @@ build_server() {
 build_web() {
   need_web
   local stamp=web/dist/.ink-stamp wanted
-  wanted=$(find web/src web/public web/index.html web/*.ts web/*.json -type f -print0 | sort -z | xargs -0 sha256sum | sha256sum)
+  wanted=$(find web/src web/public web/index.html web/*.ts web/*.json Cargo.lock -type f -print0 | sort -z | xargs -0 sha256sum | sha256sum)
   [ "$(cat "$stamp" 2>/dev/null)" = "$wanted" ] && return
   say "building the front end"
   (cd web && npm run --silent build >"$STATE/log/web.log" 2>&1) || { cat "$STATE/log/web.log" >&2; die "the front end did not build"; }

@@ -3,7 +3,7 @@ import { join } from "node:path";
 import { brotliCompressSync, constants, gzipSync } from "node:zlib";
 import type { Plugin } from "vite";
 
-const WORTH_IT = /\.(js|css|html|svg|json|webmanifest)$/;
+const WORTH_IT = /\.(js|css|html|svg|txt|json|webmanifest)$/;
 
 function* files(folder: string): Generator<string> {
   for (const name of readdirSync(folder)) {

@@ -5,6 +5,7 @@ import react from "@vitejs/plugin-react";
 import { defineConfig } from "vitest/config";
 import { VitePWA } from "vite-plugin-pwa";
 import { compressed } from "./compressed.ts";
+import { notices } from "./notices.ts";
 
 /** Answers of the API that were kept by a page of another shape are not shown by this one. */
 const shape = createHash("sha256").update(readFileSync("openapi.json")).digest("hex").slice(0, 16);
@@ -38,12 +39,13 @@ export default defineConfig({
         globPatterns: ["**/*.{js,css,html,svg,png,woff2}"],
         navigateFallback: "/index.html",
         // What the server reckons is asked for, never kept by the worker: the page keeps it, with its age.
-        navigateFallbackDenylist: [/^\/api\//],
+        navigateFallbackDenylist: [/^\/api\//, /^\/third-party\.txt$/],
         cleanupOutdatedCaches: true,
         // On the first visit the open page is served from then on too.
         clientsClaim: true,
       },
     }),
+    notices(),
     compressed(),
   ],
   define: { __API_SHAPE__: JSON.stringify(shape) },

@@ -58,7 +58,7 @@ fn inside(address: &str) -> Option<PathBuf> {
 }
 
 /// Whether a browser takes an encoding: named, and not with a weight of nothing.
-fn takes(accepted: Option<&HeaderValue>, encoding: &str) -> bool {
+pub fn takes(accepted: Option<&HeaderValue>, encoding: &str) -> bool {
     let Some(accepted) = accepted.and_then(|value| value.to_str().ok()) else { return false };
     accepted.split(',').any(|one| {
         let mut parts = one.split(';').map(str::trim);

@@ -39,11 +39,15 @@ export function LimeBench({ field, onField }: Props) {
 
 const isBuffer = (method: Schemas["LimeMethod"]): method is Schemas["Buffer"] => method in buffers;
 
-const given = { ph: 5.8, buffer: 6.5 };
+const given = { ph: 5.8 };
+
+/** Where a soil in want of lime usually stands in each buffer; they start at 7.5 (SMP, Sikora) and 8.0. */
+const usual: Record<Schemas["Buffer"], number> = { smp: 6.5, sikora: 6.5, "adams-evans": 7.7 };
 
 interface Written {
   ph: number;
-  buffer: number;
+  /** As read; none until it is moved. */
+  buffer: number | null;
   texture: Schemas["Texture"];
   lime: Schemas["LimeChoice"];
 }
@@ -65,7 +69,7 @@ function Worked({
     : ["smp", "sikora", "adams-evans", "texture"];
   const { now, change } = useLive<Written>({
     ph: top?.ph ?? given.ph,
-    buffer: acidity && "buffer_ph" in acidity ? acidity.buffer_ph : given.buffer,
+    buffer: acidity && "buffer_ph" in acidity ? acidity.buffer_ph : null,
     texture: ground?.ground.facts.texture ?? "silt-loam",
     lime: {
       method: methods[0] ?? "texture",
@@ -74,7 +78,8 @@ function Worked({
       material: materials[0] as Schemas["Material"],
     },
   });
-  const { ph, buffer, texture, lime } = now;
+  const { ph, texture, lime } = now;
+  const buffer = now.buffer ?? (isBuffer(lime.method) ? usual[lime.method] : 0);
   const school = schoolOf(lime.method, { top, buffer, texture });
   const request: Schemas["LimeRequest"] = {
     school,

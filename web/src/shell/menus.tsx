@@ -89,6 +89,11 @@ export function PersonMenu({ me, onHelp, onSignedOut }: PersonProps) {
             <DropdownMenu.Item className={item} onSelect={onHelp}>
               Shortcuts
             </DropdownMenu.Item>
+            <DropdownMenu.Item className={item} asChild>
+              <a href="/third-party.txt" target="_blank" rel="noreferrer">
+                What it is made of
+              </a>
+            </DropdownMenu.Item>
             <DropdownMenu.Item
               className={item}
               onSelect={() => (waiting > 0 ? setAsking(true) : void signOut())}

@@ -25,6 +25,7 @@ use crate::{
     body::written,
     climate::Outlook,
     problem::Problem,
+    screens::takes,
     shelf::{Answered, Shelved, Sight},
     sign_in::Member,
 };
@@ -78,7 +79,7 @@ pub async fn season(request: HttpRequest, state: web::Data<State>, member: Membe
     drop(connection);
     let (level, system) = (member.person.odds_level, member.person.units);
     let sight = (story.today, heard.revision(), level.to_bits());
-    let compressed = accepts_gzip(&request);
+    let compressed = takes(request.headers().get(ACCEPT_ENCODING), "gzip");
     if let Some(body) = shelved.answer(sight, system, &story.fields, &story.stands).filter(|_| compressed) {
         return Ok(told(body));
     }
@@ -105,11 +106,6 @@ pub async fn season(request: HttpRequest, state: web::Data<State>, member: Membe
 enum Written {
     Plain(String),
     Compressed(Bytes),
-}
-
-fn accepts_gzip(request: &HttpRequest) -> bool {
-    let accepted = request.headers().get(ACCEPT_ENCODING).and_then(|value| value.to_str().ok());
-    accepted.is_some_and(|accepted| accepted.split(',').any(|one| one.trim().split(';').next() == Some("gzip")))
 }
 
 fn gzip(text: &str) -> Result<Vec<u8>, Problem> {
