@@ -12,6 +12,10 @@ use clap::{Parser, Subcommand};
 use server::{api, app, demo, door::Standing, metrics, reckon};
 use stand_ins::weather_station::Stations;
 
+/// What a large answer took is given back when it has gone, not kept for the next one.
+#[global_allocator]
+static ALLOCATOR: mimalloc::MiMalloc = mimalloc::MiMalloc;
+
 #[derive(Parser)]
 #[command(name = "inkmeadow", version, about = "Plans, times, measures and records forage stands.")]
 struct Arguments {

@@ -7,6 +7,7 @@ use actix_web::{
     http::header::{ACCEPT_ENCODING, CONTENT_ENCODING, ContentType, VARY},
     web::{self, Bytes},
 };
+use agronomy::units::System;
 use flate2::{Compression, write::GzEncoder};
 use jiff::{ToSpan, civil::Date};
 use ledger::field::Field;
@@ -39,7 +40,8 @@ pub struct Strip {
     /// The field.
     pub field: FieldView,
     /// Its stands, the current one last.
-    pub stands: Vec<StandView>,
+    #[schema(value_type = Vec<StandView>)]
+    pub stands: Vec<Arc<StandView>>,
 }
 
 /// A step to see to.
@@ -87,32 +89,53 @@ pub async fn season(request: HttpRequest, state: web::Data<State>, member: Membe
     let work = move || {
         let shown = (Arc::new(story.fields.clone()), Arc::new(story.stands.clone()));
         let season = drawn(story, &shelved, sight, &shared.climates.outlook(heard, level));
-        let text = written(system, &season)?;
         if !compressed {
-            return Ok(Written::Plain(text));
+            return tell(season, system, Vec::new()).map(Written::Plain);
         }
-        let body = Bytes::from(gzip(&text)?);
+        let encoder = GzEncoder::new(Vec::new(), Compression::fast());
+        let body = Bytes::from(tell(season, system, encoder)?.finish().map_err(unwritten)?);
         let (fields, stands) = shown;
         shelved.answered(sight, system, Answered { fields, stands, body: body.clone() });
         Ok::<_, Problem>(Written::Compressed(body))
     };
     Ok(match state.work.run(work).await?? {
-        Written::Plain(text) => HttpResponse::Ok().content_type(ContentType::json()).body(text),
+        Written::Plain(body) => HttpResponse::Ok().content_type(ContentType::json()).body(body),
         Written::Compressed(body) => told(body),
     })
 }
 
 /// A season as it goes out.
 enum Written {
-    Plain(String),
+    Plain(Vec<u8>),
     Compressed(Bytes),
 }
 
-fn gzip(text: &str) -> Result<Vec<u8>, Problem> {
-    let mut encoder = GzEncoder::new(Vec::new(), Compression::fast());
-    let written = encoder.write_all(text.as_bytes()).and_then(|()| encoder.finish());
-    written.map_err(|error| Problem::Internal(error.to_string()))
+fn unwritten(error: std::io::Error) -> Problem {
+    Problem::Internal(error.to_string())
 }
+
+/// Write a season strip by strip: a large farm's is megabytes, and is never held whole beside what it is made of.
+fn tell<W: Write>(mut drawn: Season, system: System, mut out: W) -> Result<W, Problem> {
+    let strips = std::mem::take(&mut drawn.strips);
+    let shell = written(system, &drawn)?;
+    // Inside of a text a quote is escaped: this stands there once.
+    let (before, after) =
+        shell.split_once(NO_STRIPS).ok_or_else(|| Problem::Internal("a season of another shape".to_owned()))?;
+    let mut put = |text: &str| out.write_all(text.as_bytes()).map_err(unwritten);
+    put(before)?;
+    put("\"strips\":[")?;
+    for (index, strip) in strips.iter().enumerate() {
+        if index > 0 {
+            put(",")?;
+        }
+        put(&written(system, strip)?)?;
+    }
+    put("]")?;
+    put(after)?;
+    Ok(out)
+}
+
+const NO_STRIPS: &str = "\"strips\":[]";
 
 /// A body that is compressed already.
 fn told(body: Bytes) -> HttpResponse {
@@ -126,7 +149,7 @@ fn told(body: Bytes) -> HttpResponse {
 fn drawn(story: Story, shelved: &Shelved, sight: Sight, outlook: &Outlook) -> Season {
     let today = story.today;
     let fields: HashMap<Uuid, &Field> = story.fields.iter().map(|field| (field.id, field)).collect();
-    let mut views: Vec<StandView> = story
+    let mut views: Vec<Arc<StandView>> = story
         .stands
         .iter()
         .filter_map(|stand| {
@@ -139,7 +162,7 @@ fn drawn(story: Story, shelved: &Shelved, sight: Sight, outlook: &Outlook) -> Se
                 let core = assessed(asked, Some(book), story.next_from(stand), outlook);
                 Some(view_of(stand, book, decided, &core))
             };
-            shelved.view(stand.id, sight, seen).map(|view| (*view).clone())
+            shelved.view(stand.id, sight, seen)
         })
         .collect();
     views.sort_by_key(|view| view.plan.sown_on);
