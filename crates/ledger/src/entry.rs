@@ -429,27 +429,6 @@ pub async fn all(connection: &mut Connection, member: &Membership, about: Option
     whole(connection, member, rows, about.is_some()).await
 }
 
-/// Entries about any thing of a kind, oldest first.
-///
-/// # Errors
-/// When the database fails.
-pub async fn about_any(connection: &mut Connection, member: &Membership, kind: SubjectKind) -> Result<Vec<Entry>> {
-    let any = entry_subjects::table.filter(
-        entry_subjects::farm_id
-            .eq(entries::farm_id)
-            .and(entry_subjects::entry_id.eq(entries::id))
-            .and(entry_subjects::kind.eq(kind.word())),
-    );
-    let rows = entries::table
-        .filter(entries::farm_id.eq(member.farm.id))
-        .filter(exists(any))
-        .order((entries::occurred_on, entries::recorded_at, entries::id))
-        .select(Row::as_select())
-        .load(connection)
-        .await?;
-    whole(connection, member, rows, true).await
-}
-
 /// Entries folded at a time: a ledger of decades is never in memory as a whole.
 const AT_A_TIME: i64 = 2_000;
 

@@ -4,10 +4,10 @@ use agronomy::{crop::library, refusal::Checks};
 use diesel::prelude::*;
 use diesel_async::RunQueryDsl;
 use planner::LotFacts;
-use records::{SubjectKind, book::Books};
+use records::book::Books;
 use uuid::Uuid;
 
-use crate::{Connection, Error, Result, entry, farm::Membership, schema::seed_lots};
+use crate::{Connection, Error, Result, farm::Membership, schema::seed_lots};
 
 /// A seed lot: crop and name.
 #[derive(Debug, Clone, PartialEq, Eq, Queryable, Selectable, Insertable)]
@@ -67,22 +67,15 @@ pub async fn add(connection: &mut Connection, member: &Membership, id: Uuid, cro
     if kept == lot { Ok(kept) } else { Err(Error::Conflict("this id already stands for another lot".to_owned())) }
 }
 
-/// What is known of a farm's lots, by their books; lots whose tag is struck are left out.
-pub fn known(lots: Vec<Lot>, books: &Books) -> Vec<LotFacts> {
+/// Every lot of a farm with what its books know of it; lots whose tag is struck are left out.
+///
+/// # Errors
+/// When the database fails.
+pub async fn facts(connection: &mut Connection, member: &Membership, books: &Books) -> Result<Vec<LotFacts>> {
     let of = |lot: Lot| {
         let book = books.lot(lot.id)?;
         let (tag, available) = (book.tag.clone()?, book.on_hand);
         Some(LotFacts { id: lot.id, crop: lot.crop, label: lot.label, tag, available })
     };
-    lots.into_iter().filter_map(of).collect()
-}
-
-/// Every lot of a farm with what is known of it; lots whose tag is struck are left out.
-///
-/// # Errors
-/// When the database fails.
-pub async fn facts(connection: &mut Connection, member: &Membership) -> Result<Vec<LotFacts>> {
-    let lots = all(connection, member).await?;
-    let entries = entry::about_any(connection, member, SubjectKind::Lot).await?;
-    Ok(known(lots, &Books::of(&entries)))
+    Ok(all(connection, member).await?.into_iter().filter_map(of).collect())
 }

@@ -31,6 +31,19 @@ pub async fn all(connection: &mut Connection, member: &Membership) -> Result<Vec
         .await?)
 }
 
+/// The stands of one field, oldest first.
+///
+/// # Errors
+/// When the database fails.
+pub async fn of_field(connection: &mut Connection, member: &Membership, field: Uuid) -> Result<Vec<Stand>> {
+    Ok(stands::table
+        .filter(stands::farm_id.eq(member.farm.id).and(stands::field_id.eq(field)))
+        .order((stands::created_at, stands::id))
+        .select(Stand::as_select())
+        .load(connection)
+        .await?)
+}
+
 /// One stand of a farm.
 ///
 /// # Errors

@@ -7,7 +7,7 @@ use agronomy::{
 use diesel_async::{AsyncConnection, AsyncPgConnection, RunQueryDsl, SimpleAsyncConnection};
 use jiff::civil::{Date, date};
 use ledger::{
-    Error, Shape,
+    Connection, Error, Shape,
     chain::{self, Broken},
     entry::{self, Filter, NewEntry, Via},
     farm::{self, Membership},
@@ -257,10 +257,14 @@ async fn the_last_standing_tag_counts_and_a_report_mends_it() {
     };
     put(LotTag::of(tag(90.0), None).into()).await;
     let slip = put(LotTag::of(tag(9.0), None).into()).await;
-    let facts = lot::facts(&mut connection, &ground.member).await.unwrap();
+    let known = async |connection: &mut Connection| {
+        let books = entry::books(connection, &ground.member, Some(Subject::lot(lot.id))).await.unwrap();
+        lot::facts(connection, &ground.member, &books).await.unwrap()
+    };
+    let facts = known(&mut connection).await;
     assert_eq!(facts[0].tag.germination, Fraction::percent(9.0));
     entry::strike(&mut connection, &ground.member, Uuid::now_v7(), slip.id, "misread", TODAY).await.unwrap();
-    let facts = lot::facts(&mut connection, &ground.member).await.unwrap();
+    let facts = known(&mut connection).await;
     assert_eq!(facts[0].tag.germination, Fraction::percent(90.0));
     let unknown = lot::add(&mut connection, &ground.member, Uuid::now_v7(), "moon-grass", "X").await.unwrap_err();
     assert!(unknown.to_string().contains("/crop"), "{unknown}");

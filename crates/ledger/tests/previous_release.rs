@@ -80,7 +80,7 @@ async fn every_entry_is_legible_and_about_what_it_was_about() {
         for field in field::all(&mut connection, &member).await.unwrap() {
             books.field(field.id);
         }
-        lots += ledger::lot::facts(&mut connection, &member).await.unwrap().len();
+        lots += ledger::lot::facts(&mut connection, &member, &books).await.unwrap().len();
         assert!(member.farm.time_zone.starts_with("Etc/GMT+"), "{}", member.farm.time_zone);
     }
     assert_eq!(kinds.values().sum::<usize>(), DUMP.matches("INSERT INTO public.entries").count());

@@ -11,8 +11,8 @@ use std::{
 
 use actix_web::web::Bytes;
 use agronomy::units::System;
-use ledger::{Connection, chain, entry, farm::Membership, field::Field, stand::Stand};
-use planner::Assessment;
+use ledger::{Connection, chain, entry, farm::Membership, field::Field, lot, stand::Stand};
+use planner::{Assessment, LotFacts};
 use records::{Subject, book::Books};
 use uuid::Uuid;
 
@@ -147,6 +147,15 @@ impl Kept {
 }
 
 impl Shelf {
+    /// A farm's lots, as its ledger now stands.
+    ///
+    /// # Errors
+    /// When the database fails.
+    pub async fn lots(&self, connection: &mut Connection, member: &Membership) -> Result<Vec<LotFacts>, Problem> {
+        let shelved = self.books(connection, member).await?;
+        Ok(lot::facts(connection, member, &shelved.books).await?)
+    }
+
     /// A farm's books as its ledger now stands.
     ///
     /// # Errors

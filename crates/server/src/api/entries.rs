@@ -7,7 +7,7 @@ use ledger::{
     Connection, PAGE, chain,
     entry::{self, Entry, Filter, NewEntry, Via},
     farm::{self, Membership, Role},
-    lot, one_by_one, together,
+    one_by_one, together,
 };
 use records::{By, Content, Payload, Subject, SubjectKind, book::Operation, kind, kinds::step::Step};
 use serde::{Deserialize, Serialize};
@@ -249,7 +249,7 @@ pub async fn write(
         if !unusual.is_empty() && !new.confirmed {
             return Err(Problem::Unusual(under(Refused(unusual))));
         }
-        check_lots(&choices, &lot::facts(&mut connection, &member.membership).await?).map_err(under)?;
+        check_lots(&choices, &state.shelf.lots(&mut connection, &member.membership).await?).map_err(under)?;
     }
     let once = match &payload {
         Payload::Step(done) if !new.confirmed => once(done, &new.about),

@@ -12,8 +12,8 @@ use ledger::{
     lot,
 };
 use records::{
-    Payload, Subject, SubjectKind,
-    book::{Books, LotBook},
+    Payload, Subject,
+    book::LotBook,
     kinds::{lot_report::LotReport, lot_tag::LotTag},
 };
 use serde::{Deserialize, Serialize};
@@ -95,10 +95,9 @@ pub struct Lots {
 pub async fn list(state: web::Data<State>, member: Member) -> Result<Shown<Lots>, Problem> {
     let mut connection = state.pool.get().await?;
     let lots = lot::all(&mut connection, &member.membership).await?;
-    let entries = entry::about_any(&mut connection, &member.membership, SubjectKind::Lot).await?;
-    let books = Books::of(&entries);
+    let shelved = state.shelf.books(&mut connection, &member.membership).await?;
     let of = |lot: lot::Lot| {
-        let book = books.lot(lot.id);
+        let book = shelved.books.lot(lot.id);
         view(lot, book, member.today())
     };
     let lots = lots.into_iter().map(of).collect();
@@ -176,7 +175,7 @@ pub async fn sample(
     if let Some(kept) = kept(&mut connection, &member, new.id, same).await? {
         return Ok(Shown(member.person.units, kept));
     }
-    let facts = lot::facts(&mut connection, &member.membership).await?;
+    let facts = state.shelf.lots(&mut connection, &member.membership).await?;
     let known = facts.into_iter().find(|facts| facts.id == lot.id).ok_or_else(|| {
         Problem::Conflict("this lot has no standing tag: read its tag in before sending a sample".to_owned())
     })?;

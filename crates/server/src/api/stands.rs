@@ -168,7 +168,7 @@ pub async fn preview(
     let unusual = records::check(&choices, member.today()).map_err(|refused| refused.under("/choices"))?;
     let mut connection = state.pool.get().await?;
     let story = Story::of_field(&mut connection, &member, body.field).await?;
-    let lots = lot::facts(&mut connection, &member.membership).await?;
+    let lots = state.shelf.lots(&mut connection, &member.membership).await?;
     let heard = state.climates.hear(&mut connection, &member.membership, story.today).await?;
     drop(connection);
     let (shared, level) = (state.clone(), member.person.odds_level);
@@ -221,7 +221,7 @@ pub async fn start(
         if !unusual.is_empty() && !new.confirmed {
             return Err(Problem::Unusual(under(Refused(unusual))));
         }
-        check_lots(&choices, &lot::facts(&mut connection, &member.membership).await?).map_err(under)?;
+        check_lots(&choices, &state.shelf.lots(&mut connection, &member.membership).await?).map_err(under)?;
     }
     ledger::together(&mut connection, async |connection| {
         stand::add(connection, &member.membership, new.id, new.field).await?;
@@ -411,7 +411,7 @@ async fn load(state: &State, member: &Member, id: Uuid) -> Result<Loaded, Proble
     let shelved = state.shelf.books(connection, &member.membership).await?;
     let stand = stand::one(connection, &member.membership, id).await?;
     let story = Story::of_field(connection, member, stand.field_id).await?;
-    let lots = lot::facts(connection, &member.membership).await?;
+    let lots = lot::facts(connection, &member.membership, &shelved.books).await?;
     let names = farm::member_names(connection, &member.membership).await?;
     let heard = state.climates.hear(connection, &member.membership, story.today).await?;
     Ok(Loaded { story, lots, names, heard, shelved })

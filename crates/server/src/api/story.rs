@@ -65,8 +65,7 @@ impl Story {
     /// [`Problem::NotFound`] when it is not theirs.
     pub async fn of_field(connection: &mut Connection, member: &Member, id: Uuid) -> Result<Self, Problem> {
         let field = field::one(connection, &member.membership, id).await?;
-        let mut stands = stand::all(connection, &member.membership).await?;
-        stands.retain(|stand| stand.field_id == id);
+        let stands = stand::of_field(connection, &member.membership, id).await?;
         let entries = entry::all(connection, &member.membership, Some(Subject::field(id))).await?;
         let books = Books::of(&entries);
         Ok(Self::with(member, vec![field], stands, entries, books))
