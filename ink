@@ -13,6 +13,7 @@ case "${1:-help}" in
   bench) shift; run_bench "$@" ;;
   fuzz) shift; run_fuzz "$@" ;;
   load) run_load ;;
+  fault) run_fault "$2" ;;
   reckon) shift; need_rust; run_reckon "$@" ;;
   openapi) need_rust; need_web; refresh_openapi ;;
   help | -h | --help) usage ;;

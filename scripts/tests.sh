@@ -67,15 +67,23 @@ test_browser() {
   cargo test --locked -p browser-tests -- --test-threads=1 ${INK_TEST_ONLY:+"$INK_TEST_ONLY::"}
 }
 
+# Last, and alone: it ends the PostgreSQL of the others.
+test_faults() {
+  heading "faults: server and database killed in the middle of writing"
+  build_server
+  # That the database is away is what is tried: the server need not say so each time.
+  RUST_LOG=off INK_SCRIPT=$PWD/ink cargo test --locked -p browser-tests --test all -- --ignored --nocapture faults::
+}
+
 run_tests() {
   local parts=("$@")
-  [ $# -gt 0 ] || parts=(style crates web browser)
+  [ $# -gt 0 ] || parts=(style crates web browser faults)
   need_rust
   local needs_database=
   for part in "${parts[@]}"; do
     case $part in
       style | core | web) ;;
-      ledger | api | crates | browser) needs_database=1 ;;
+      ledger | api | crates | browser | faults) needs_database=1 ;;
       *) die "unknown part: $part" ;;
     esac
   done

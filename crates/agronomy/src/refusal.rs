@@ -44,7 +44,7 @@ impl Refused {
 
     /// A single refusal.
     pub fn one(pointer: impl Into<String>, detail: impl Into<Said>) -> Self {
-        Self(vec![Refusal { pointer: pointer.into(), detail: detail.into() }])
+        Self(vec![Refusal { pointer: pointer.into(), detail: detail.into().short() }])
     }
 
     /// The same refusals seen from outside: every pointer behind a prefix.
@@ -68,7 +68,7 @@ impl Checks {
 
     /// Refuse a field.
     pub fn refuse(&mut self, pointer: impl Into<String>, detail: impl Into<Said>) {
-        self.0.push(Refusal { pointer: pointer.into(), detail: detail.into() });
+        self.0.push(Refusal { pointer: pointer.into(), detail: detail.into().short() });
     }
 
     /// Require something of a field.

@@ -121,6 +121,34 @@ impl Said {
         }
     }
 
+    /// The same with long runs of words cut in their middle: for sentences that quote what somebody handed in, which
+    /// may be a whole file.
+    ///
+    /// ```
+    /// use agronomy::said::Said;
+    /// let said = Said::from(format!("there is no column {}; there are two", "x".repeat(20_000_000))).short();
+    /// let told = said.told(None);
+    /// assert!(told.starts_with("there is no column xxx") && told.ends_with("xxx; there are two"));
+    /// assert_eq!(told.chars().count(), 501);
+    /// ```
+    #[must_use]
+    pub fn short(mut self) -> Self {
+        const HEAD: usize = 350;
+        const TAIL: usize = 150;
+        for piece in &mut self.0 {
+            let Piece::Words(words) = piece else { continue };
+            // A letter has at most four bytes: short ones are not counted.
+            if words.len() <= HEAD + TAIL || words.chars().count() <= HEAD + TAIL {
+                continue;
+            }
+            let head: String = words.chars().take(HEAD).collect();
+            let mut tail: Vec<char> = words.chars().rev().take(TAIL).collect();
+            tail.reverse();
+            *words = head + "\u{2026}" + &String::from_iter(tail);
+        }
+        self
+    }
+
     /// Nothing at all.
     pub fn is_empty(&self) -> bool {
         self.0.is_empty()

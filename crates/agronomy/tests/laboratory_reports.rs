@@ -125,6 +125,17 @@ fn of_many_findings_the_first_are_told_and_all_are_counted() {
     assert_eq!((imported.errors.len(), imported.errors_in_all), (200, 900));
 }
 
+#[test]
+fn no_more_is_quoted_than_helps() {
+    let long = "x".repeat(300_000);
+    let refused = import(&format!("Field,pH,{long}\nA,5.6,1\n"), &mapping()).unwrap_err();
+    assert!(refused.0[0].detail.contains("3 headings, the longest of 300000 letters"), "{refused}");
+    let wide = format!("Field,pH{}\nA,5.6\n", ",no use".repeat(600));
+    assert!(import(&wide, &mapping()).unwrap_err().0[0].detail.contains("602 headings"));
+    let imported = read(&format!("Field,pH\nA,{long}\n"));
+    assert!(imported.errors[0].detail.to_string().chars().count() < 600, "{:?}", imported.errors[0].line);
+}
+
 /// Common practice: 15 to 20 cores for at most about 20 acres; below the plough layer for deep roots.
 #[rstest]
 #[case(12.0, "timothy", 1.0, 1)]

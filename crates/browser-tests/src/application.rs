@@ -46,7 +46,7 @@ impl Server {
             .env("INK_DATABASE_URL", database)
             // The same key each time, so that a sign-in outlives the server.
             .env("INK_COOKIE_KEY", "7".repeat(128))
-            .env("RUST_LOG", "warn")
+            .env("RUST_LOG", std::env::var("RUST_LOG").unwrap_or_else(|_| "warn".to_owned()))
             .spawn()?)
     }
 

@@ -238,6 +238,21 @@ async fn who_may_not_and_what_is_too_much() {
     assert!(detail.contains("43\u{b0} north") && detail.contains("984.3 ft above"), "{detail}");
 }
 
+/// What can't be read is told by its place, and quoted no longer than it helps.
+#[rstest]
+#[case::heading("x".repeat(15 << 20))]
+#[case::value(format!("date,tmin\n2026-01-01,{}\n", "x".repeat(15 << 20)))]
+#[case::day(format!("date,tmin\n{},1\n", "9".repeat(15 << 20)))]
+#[case::names(format!("date,tmin{}\n2026-01-01,1\n", ",a_column_of_no_use".repeat(700_000)))]
+#[case::lines("date,tmin\n".to_owned() + &"nothing,much\n".repeat(1_000_000))]
+#[actix_web::test]
+async fn a_large_file_of_nothing_is_answered_shortly(#[case] text: String) {
+    let site = mara().await;
+    let answer = site.post(&format!("{}/weather/files", farm(HOLLOW)), file(&text, true)).await;
+    let long = answer.body.to_string().len();
+    assert!(long < 100_000, "{} with {long} letters", answer.status);
+}
+
 /// A real farm: its owner, signed in, and its id.
 async fn owner_of(site: Site) -> (Site, String) {
     let owner = json!({"email": "grower@example.org", "name": "A Grower", "password": "long enough by far", "farm": "Somewhere",

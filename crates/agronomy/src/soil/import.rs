@@ -9,6 +9,7 @@ use utoipa::ToSchema;
 use super::{AcidityTest, Layer, PMethod, PTest, SoilTest};
 use crate::{
     refusal::Refused,
+    said,
     said::Said,
     units::{Charge, ChargePerVolume, Fraction, Length, SoilContent, Unit},
 };
@@ -17,6 +18,9 @@ use crate::{
 pub const MOST_LINES: usize = 50_000;
 /// The most findings told; more are counted.
 const MOST_FINDINGS: usize = 200;
+/// The most columns, and the longest heading: far above what any laboratory sends.
+const MOST_COLUMNS: usize = 500;
+const LONGEST_HEADING: usize = 200;
 
 /// What a column can hold. Amounts are in the unit named here; a decimal comma is understood.
 #[derive(Debug, Clone, Copy, PartialEq, Eq, PartialOrd, Ord, Serialize, Deserialize, ToSchema)]
@@ -184,7 +188,7 @@ impl Reader<'_> {
     fn wrong(&mut self, line: usize, column: &str, detail: impl Into<Said>) {
         self.count += 1;
         if self.errors.len() < MOST_FINDINGS {
-            self.errors.push(ImportError { line, column: column.to_owned(), detail: detail.into() });
+            self.errors.push(ImportError { line, column: column.to_owned(), detail: detail.into().short() });
         }
     }
 
@@ -233,6 +237,16 @@ pub fn import(text: &str, mapping: &Mapping) -> Result<Imported, Refused> {
         Ok(headings) => headings.iter().map(str::to_owned).collect(),
         Err(error) => return Err(Refused::one("/text", format!("this is not a CSV file: {error}"))),
     };
+    if headings.len() > MOST_COLUMNS || headings.iter().any(|heading| heading.len() > LONGEST_HEADING) {
+        let detail = said!(
+            "the first line has {} headings, the longest of {} letters: up to {} of {} letters are read",
+            headings.len(),
+            headings.iter().map(String::len).max().unwrap_or(0),
+            MOST_COLUMNS,
+            LONGEST_HEADING
+        );
+        return Err(Refused::one("/text", detail));
+    }
     if headings.iter().all(String::is_empty) {
         return Err(Refused::one("/text", "the file has no headings in its first line"));
     }

@@ -119,7 +119,7 @@ impl Read {
         self.findings_in_all += 1;
         // What stops the file is never crowded out.
         if self.findings.len() < MOST_FINDINGS || level == Level::Stops && self.findings.len() < 2 * MOST_FINDINGS {
-            self.findings.push(Finding { line, level, detail: detail.into() });
+            self.findings.push(Finding { line, level, detail: detail.into().short() });
         }
     }
 }

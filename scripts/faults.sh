@@ -1,0 +1,26 @@
+# What the kill test does to PostgreSQL, and only to the cluster of the tests.
+
+# run_fault backend|postmaster: end it without a word, and have it back.
+run_fault() {
+  need_postgres
+  local data; data=$(cluster_home test)/data
+  local postmaster; postmaster=$(as_postgres sed -n 1p "$data/postmaster.pid")
+  case $1 in
+    backend)
+      # One that serves a connection; the postmaster then ends all the others and recovers.
+      local backend; backend=$(pgrep -P "$postmaster" -f ' inkmeadow_app ' | shuf -n 1) || return 0
+      as_postgres kill -KILL "$backend" 2>/dev/null || true
+      ;;
+    postmaster)
+      as_postgres kill -KILL "$postmaster"
+      local try
+      for try in $(seq 1 100); do
+        # What it left behind has to go first.
+        as_postgres "$PGBIN/pg_ctl" -D "$data" -w -t 30 restart >/dev/null 2>&1 && return
+        sleep 0.2
+      done
+      die "PostgreSQL did not come back (try $try)"
+      ;;
+    *) die "no such fault: $1" ;;
+  esac
+}
