@@ -34,7 +34,9 @@ export function StationPage() {
               and are worth most with thirty.
             </Empty>
           )}
-          {manager && <StationForm key={station?.version} station={station ?? null} service={weather_service} />}
+          {manager && (
+            <StationForm key={station?.version} station={station ?? null} service={weather_service} />
+          )}
           {frost.length > 0 && <Frost dates={frost} />}
           {station && station.first && frost.length === 0 && (
             <p>Frost is not known at this station: nothing here is timed by it.</p>
