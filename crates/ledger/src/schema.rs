@@ -49,7 +49,7 @@ diesel::table! {
         farm_id -> Uuid,
         id -> Uuid,
         name -> Text,
-        boundary -> Jsonb,
+        boundary -> Nullable<Jsonb>,
         setback_m -> Double,
         area_m2 -> Double,
         sown_area_m2 -> Double,

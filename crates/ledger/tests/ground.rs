@@ -10,7 +10,7 @@ use ledger::{
     Connection, Error, Pool,
     entry::{self, NewEntry, Via},
     farm::{self, Membership},
-    field::{self, Field},
+    field::{self, Extent, Field},
     testing::{database, farmed},
 };
 use records::{
@@ -35,7 +35,8 @@ struct Ground {
 async fn field_of(connection: &mut Connection, member: &Membership, name: &str) -> Uuid {
     let ring = json!([[[-76.5, 42.5], [-76.497, 42.5], [-76.497, 42.503], [-76.5, 42.503], [-76.5, 42.5]]]);
     let boundary = json!({"type": "Polygon", "coordinates": ring});
-    let field = Field::new(member.farm.id, Uuid::now_v7(), name, boundary, Length::new(5.0, Unit::M)).unwrap();
+    let field =
+        Field::new(member.farm.id, Uuid::now_v7(), name, Extent::Outline(boundary), Length::new(5.0, Unit::M)).unwrap();
     field::add(connection, member, &field).await.unwrap().id
 }
 

@@ -1,5 +1,6 @@
 //! The ledger on PostgreSQL.
 
+mod fields;
 mod ground;
 mod people;
 mod permanence;

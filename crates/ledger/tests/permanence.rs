@@ -11,7 +11,7 @@ use ledger::{
     chain::{self, Broken},
     entry::{self, Filter, NewEntry, Via},
     farm::{self, Membership},
-    field::{self, Field},
+    field::{self, Extent, Field},
     lot, stand,
     testing::{TestDatabase, database, farmed},
 };
@@ -35,7 +35,7 @@ struct Ground {
 
 fn square(name: &str, farm: Uuid) -> Field {
     let boundary = json!({"type": "Polygon", "coordinates": [[[-76.5, 42.5], [-76.497, 42.5], [-76.497, 42.503], [-76.5, 42.503], [-76.5, 42.5]]]});
-    Field::new(farm, Uuid::now_v7(), name, boundary, Length::new(5.0, Unit::M)).unwrap()
+    Field::new(farm, Uuid::now_v7(), name, Extent::Outline(boundary), Length::new(5.0, Unit::M)).unwrap()
 }
 
 async fn ground() -> (Ground, ledger::Pool) {

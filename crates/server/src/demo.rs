@@ -14,7 +14,7 @@ use ledger::{
     Connection, Error, Pool,
     entry::{self, NewEntry, Via},
     farm::{self, Farm, Membership, Role},
-    field::{self, Field},
+    field::{self, Extent, Field},
     lot,
     people::{self, Person},
     stand,
@@ -264,7 +264,8 @@ impl Loader {
         for feature in fields["features"].as_array().into_iter().flatten() {
             let name = feature["properties"]["name"].as_str().context("a field without a name")?;
             let setback = Length::new(feature["properties"]["setback_m"].as_f64().unwrap_or(0.0), Unit::M);
-            let field = Field::new(member.farm.id, self.id(name), name, feature["geometry"].clone(), setback)?;
+            let field =
+                Field::new(member.farm.id, self.id(name), name, Extent::Outline(feature["geometry"].clone()), setback)?;
             field::add(connection, &member, &field).await?;
         }
         Ok(())

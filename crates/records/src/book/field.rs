@@ -15,7 +15,7 @@ use utoipa::ToSchema;
 use uuid::Uuid;
 
 use super::{Operation, Seen};
-use crate::{DressingKind, EffectiveLime};
+use crate::{DressingKind, EffectiveLime, kinds::field_shape::FieldShape};
 
 /// Something spread on a field.
 #[derive(Debug, Clone, PartialEq, Serialize, ToSchema)]
@@ -132,6 +132,9 @@ pub struct Ground {
     pub rain_gauge: Vec<Dated<Length>>,
     /// Water brought.
     pub irrigation: Vec<Dated<Length>>,
+    /// How it lay, from each of these days on; none of a field that is as it was founded.
+    #[serde(skip)]
+    pub shapes: Vec<Dated<FieldShape>>,
     /// Operations done on the ground, for whatever stands there; struck ones too.
     #[serde(skip)]
     pub operations: Vec<Operation>,
@@ -144,6 +147,11 @@ impl Ground {
     /// The latest soil test up to a day.
     pub fn test_by(&self, day: Date) -> Option<&Dated<SoilTest>> {
         self.tests.iter().filter(|test| test.on <= day).max_by_key(|test| test.on)
+    }
+
+    /// How the field lay on a day; none while it was as it was founded.
+    pub fn shape_on(&self, day: Date) -> Option<&FieldShape> {
+        self.shapes.iter().filter(|shape| shape.on <= day).max_by_key(|shape| shape.on).map(|shape| &shape.what)
     }
 
     /// Lime spread on a day or after it.

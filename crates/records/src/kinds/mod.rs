@@ -132,6 +132,7 @@ kinds! {
     rain_gauge::RainGauge,
     irrigation::Irrigation,
     stand_look::StandLook,
+    field_shape::FieldShape,
 }
 
 /// A kind by its word.

@@ -1,12 +1,15 @@
 //! Fields.
 
-use actix_web::{get, post, web};
+use actix_web::{get, post, put, web};
 use agronomy::{
     field::{Boundary, FieldArea, areas},
+    refusal::Refused,
     units::{Area, Length, Measure, Unit},
     working::Answer,
 };
-use ledger::field::{self, Field};
+use jiff::civil::Date;
+use ledger::field::{self, Extent, Field};
+use records::kinds::field_shape::FieldShape;
 use serde::{Deserialize, Serialize};
 use serde_json::Value;
 use utoipa::ToSchema;
@@ -26,14 +29,19 @@ pub struct FieldView {
     pub id: Uuid,
     /// Name.
     pub name: String,
-    /// GeoJSON polygon.
-    pub boundary: Value,
+    /// GeoJSON polygon; none of a field that is known by its area alone.
+    pub boundary: Option<Value>,
     /// Along the boundary.
     pub setback: Length,
     /// Inside the boundary.
     pub area: Area,
     /// Inside the setback.
     pub sown_area: Area,
+    /// It is no longer worked: what was recorded of it stays.
+    pub retired: bool,
+    /// The entry that tells how it lies, handed back with a correction as `after`; none of a field that is as it was
+    /// founded.
+    pub shape: Option<Uuid>,
 }
 
 impl From<Field> for FieldView {
@@ -45,6 +53,8 @@ impl From<Field> for FieldView {
             id: field.id,
             name: field.name,
             boundary: field.boundary,
+            retired: field.retired,
+            shape: field.shape,
         }
     }
 }
@@ -52,7 +62,7 @@ impl From<Field> for FieldView {
 /// Fields of a farm.
 #[derive(Debug, Serialize, ToSchema)]
 pub struct Fields {
-    /// By name.
+    /// By name; retired ones among them.
     pub fields: Vec<FieldView>,
 }
 
@@ -69,8 +79,8 @@ pub async fn list(state: web::Data<State>, member: Member) -> Result<Shown<Field
 pub struct FieldDetail {
     /// The field.
     pub field: FieldView,
-    /// Its areas, with the working.
-    pub areas: Answer<FieldArea>,
+    /// Its areas, with the working, where it is drawn.
+    pub areas: Option<Answer<FieldArea>>,
     /// The sown part, as GeoJSON MultiPolygon coordinates.
     pub inside: Vec<Vec<Vec<[f64; 2]>>>,
 }
@@ -91,7 +101,10 @@ pub async fn read_one(
 
 /// A field with its sizes and the outline of its sown part.
 fn detailed(field: Field) -> Result<FieldDetail, Problem> {
-    let boundary = Boundary::from_geojson(&field.boundary)?;
+    let Some(outline) = &field.boundary else {
+        return Ok(FieldDetail { areas: None, field: field.into(), inside: vec![] });
+    };
+    let boundary = Boundary::from_geojson(outline)?;
     let setback = Length::new(field.setback_m, Unit::M);
     let ring = |line: &geo::LineString| line.coords().map(|corner| [corner.x, corner.y]).collect::<Vec<_>>();
     let inside = boundary
@@ -99,7 +112,7 @@ fn detailed(field: Field) -> Result<FieldDetail, Problem> {
         .iter()
         .map(|part| std::iter::once(part.exterior()).chain(part.interiors()).map(ring).collect())
         .collect();
-    Ok(FieldDetail { areas: areas(&boundary, setback)?, field: field.into(), inside })
+    Ok(FieldDetail { areas: Some(areas(&boundary, setback)?), field: field.into(), inside })
 }
 
 /// A field to add.
@@ -111,10 +124,24 @@ pub struct NewField {
     /// Name.
     pub name: String,
     /// GeoJSON polygon, feature, or collection of one.
-    pub boundary: Value,
+    #[serde(default)]
+    pub boundary: Option<Value>,
+    /// Its area, of a field that is not drawn.
+    #[serde(default)]
+    pub area: Option<Area>,
     /// Along the boundary; none when absent.
     #[serde(default)]
     pub setback: Length,
+}
+
+/// How far a field reaches: over its boundary, or by its area alone.
+fn extent(boundary: Option<Value>, area: Option<Area>) -> Result<Extent, Refused> {
+    match (boundary, area) {
+        (Some(boundary), None) => Ok(Extent::Outline(boundary)),
+        (None, Some(area)) => Ok(Extent::Area(area)),
+        (Some(_), Some(_)) => Err(Refused::one("/area", "the boundary tells the area: leave one of them out")),
+        (None, None) => Err(Refused::one("/boundary", "draw the field, or give its area")),
+    }
 }
 
 /// Add a field; sent again, it is the same field.
@@ -130,8 +157,60 @@ pub async fn add(
 ) -> Result<Shown<FieldView>, Problem> {
     member.decides()?;
     let farm = member.membership.farm.id;
-    let measured = move || Field::new(farm, new.id, &new.name, new.boundary, new.setback);
+    let extent = extent(new.boundary, new.area)?;
+    let measured = move || Field::new(farm, new.id, &new.name, extent, new.setback);
     let field = state.work.run(measured).await??;
     let kept = field::add(&mut *state.pool.get().await?, &member.membership, &field).await?;
     Ok(Shown(member.person.units, kept.into()))
+}
+
+/// How a field lies from a day on.
+#[derive(Debug, Deserialize, ToSchema)]
+#[serde(deny_unknown_fields)]
+pub struct CorrectedField {
+    /// Id of the entry, made by the client.
+    pub id: Uuid,
+    /// From this day on; what was sown before keeps the area it was sown on.
+    #[schema(value_type = String, format = Date)]
+    pub on: Date,
+    /// Name.
+    pub name: String,
+    /// GeoJSON polygon, feature, or collection of one.
+    #[serde(default)]
+    pub boundary: Option<Value>,
+    /// Its area, of a field that is not drawn.
+    #[serde(default)]
+    pub area: Option<Area>,
+    /// Along the boundary; none when absent.
+    #[serde(default)]
+    pub setback: Length,
+    /// It is no longer worked.
+    #[serde(default)]
+    pub retired: bool,
+    /// The `shape` of the field that the writer looked at.
+    #[serde(default)]
+    pub after: Option<Uuid>,
+}
+
+/// Correct a field: rename it, draw it anew, retire it. Its older shapes stay in the ledger, each with its day.
+#[utoipa::path(params(("farm" = Uuid, Path), ("field" = Uuid, Path)), request_body = CorrectedField, responses(
+    (status = 200, body = FieldView),
+    (status = 409, body = ProblemDocument, content_type = "application/problem+json"),
+    (status = 422, body = ProblemDocument, content_type = "application/problem+json")))]
+#[put("/farms/{farm}/fields/{field}")]
+pub async fn correct(
+    state: web::Data<State>,
+    member: Member,
+    path: web::Path<(String, Uuid)>,
+    Body(body): Body<CorrectedField>,
+) -> Result<Shown<FieldView>, Problem> {
+    member.decides()?;
+    let extent = extent(body.boundary, body.area)?;
+    let measured = move || field::measured(&body.name, extent, body.setback);
+    let shape = FieldShape { retired: body.retired, ..state.work.run(measured).await?? };
+    let mut connection = state.pool.get().await?;
+    let told = (body.id, body.on, body.after);
+    field::reshape(&mut connection, &member.membership, path.1, shape, told, member.today()).await?;
+    let field = field::one(&mut connection, &member.membership, path.1).await?;
+    Ok(Shown(member.person.units, field.into()))
 }

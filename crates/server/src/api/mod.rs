@@ -196,6 +196,7 @@ fn handlers(config: &mut ServiceConfig) {
         .service(fields::list)
         .service(fields::add)
         .service(fields::read_one)
+        .service(fields::correct)
         .service(ground::read_ground)
         .service(ground::send_sample)
         .service(ground::fetch_report)

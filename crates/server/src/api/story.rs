@@ -53,7 +53,8 @@ impl Story {
         member: &Member,
         shelf: &Shelf,
     ) -> Result<(Self, Arc<Shelved>), Problem> {
-        let fields = field::all(connection, &member.membership).await?;
+        let mut fields = field::all(connection, &member.membership).await?;
+        fields.retain(|field| !field.retired);
         let stands = stand::all(connection, &member.membership).await?;
         let shelved = shelf.books(connection, &member.membership).await?;
         Ok((Self::with(member, fields, stands, vec![], shelved.books.clone()), shelved))
@@ -116,7 +117,8 @@ impl Story {
         Asked {
             choices,
             ground,
-            area: field.sown_area(),
+            // What was sown keeps the area it was sown on, however the field is drawn since.
+            area: sown_on.map_or_else(|| field.sown_area(), |day| field.sown_area_on(day, ground)),
             setback: Length::new(field.setback_m, Unit::M),
             today: self.today,
             sown_on,
