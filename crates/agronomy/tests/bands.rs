@@ -133,7 +133,8 @@ fn a_gap_is_a_gap() {
 fn days_that_are_the_same_every_year_have_no_spread() {
     let first = date(1990, 1, 1);
     let days = vec![Day { tmin: 5.0, tmax: 15.0, rain: 1.0, ..Day::UNKNOWN }; 365 * 20];
-    let years = Years { place: Place { latitude: 50.0, elevation: 0.0 }, first, days };
+    let years =
+        Years { place: Place { latitude: 50.0, elevation: 0.0 }, first, days, basis: agronomy::weather::Basis::Record };
     let band = of(&years, &Forecast::default(), date(2020, 1, 1), 366);
     assert!(band.low.iter().chain(&band.middle).chain(&band.high).all(|value| *value == 10.0));
 }

@@ -413,7 +413,7 @@ fn a_snowy_winter_is_warmer_below() {
         let day = |tmin: f64, tmax: f64| Day { tmin, tmax, rain, ..Day::UNKNOWN };
         let days: Vec<Day> = (0..456).map(|at| if at < 366 { day(2.0, 12.0) } else { day(-20.0, -10.0) }).collect();
         let place = Place { latitude: 44.0, elevation: 200.0 };
-        let years = Years { place, first: date(2024, 12, 1), days };
+        let years = Years { place, first: date(2024, 12, 1), days, basis: agronomy::weather::Basis::Record };
         let ground = Ground::new(Texture::Loam, SoilCover::Sward);
         let soil = follow(&years, ground, 0.05).last().copied().flatten().expect("told");
         (soil.mean, soil.mean - soil.morning)

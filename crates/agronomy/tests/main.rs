@@ -22,6 +22,7 @@ mod silence;
 mod sites;
 mod small_parts;
 mod soils;
+mod usual_weather;
 mod weather_files;
 mod weather_requests;
 mod window_rules;

@@ -144,7 +144,7 @@ proptest! {
         let days: Vec<Day> = values.iter().map(|(low, range, rain, open)| Day {
             tmin: *low, tmax: low + range, rain: if *open { f64::NAN } else { *rain }, ..Day::UNKNOWN
         }).collect();
-        let years = Years { place: Place { latitude: 10.0, elevation: 0.0 }, first: date(2001, 2, 1), days };
+        let years = Years { place: Place { latitude: 10.0, elevation: 0.0 }, first: date(2001, 2, 1), days, basis: agronomy::weather::Basis::Record };
         let read = read_daily(&write_daily(&years), &FileMapping::default(), None).unwrap();
         let close = |a: f64, b: f64| a.is_nan() && b.is_nan() || (a - b).abs() <= 0.005001;
         prop_assert_eq!(read.days.len(), years.days.len());

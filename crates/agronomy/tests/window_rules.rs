@@ -22,7 +22,8 @@ fn alike(latitude: f64, of: impl Fn(f64) -> (f64, f64, f64)) -> Scenarios {
             Day { tmin: mean - range / 2.0, tmax: mean + range / 2.0, rain, ..Day::UNKNOWN }
         })
         .collect();
-    let years = Years { place: Place { latitude, elevation: 100.0 }, first, days };
+    let years =
+        Years { place: Place { latitude, elevation: 100.0 }, first, days, basis: agronomy::weather::Basis::Record };
     Scenarios::new(Known { years: &years, today: FIRST, forecast: &Forecast::default() }, FIRST, 365)
 }
 

@@ -46,7 +46,7 @@ fn made_up(years: i16, of: impl Fn(Date) -> (f64, f64)) -> Years {
             Day { tmin: mean - 5.0, tmax: mean + 5.0, rain, ..Day::UNKNOWN }
         })
         .collect();
-    Years { place: Place { latitude: 40.0, elevation: 100.0 }, first, days }
+    Years { place: Place { latitude: 40.0, elevation: 100.0 }, first, days, basis: agronomy::weather::Basis::Record }
 }
 
 fn rain_after(mm: f64) -> Rule {
@@ -424,7 +424,16 @@ fn the_window_told_is_the_one_nearest_the_day() {
         _ => 0.1,
     });
     let odds: Vec<f64> = odds.collect();
-    let curve = Odds { from, low: odds.clone(), high: odds.clone(), odds, years: 40, left_out: 0, rules: vec![] };
+    let curve = Odds {
+        from,
+        low: odds.clone(),
+        high: odds.clone(),
+        odds,
+        years: 40,
+        basis: agronomy::weather::Basis::Record,
+        left_out: 0,
+        rules: vec![],
+    };
     let edges = |level: f64, near: i32| {
         let told = curve.edges(level, from, plus(from, 200), plus(from, near));
         [told.opens, told.best, told.closes].map(|edge| edge.map(|edge| days_between(from, edge.on)))

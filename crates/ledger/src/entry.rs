@@ -367,6 +367,26 @@ async fn whole(connection: &mut Connection, member: &Membership, rows: Vec<Row>,
         .collect())
 }
 
+/// The entry of a kind that counts for the farm as a whole: the last one that is not struck.
+///
+/// # Errors
+/// When the database fails.
+pub async fn counting(connection: &mut Connection, member: &Membership, kind: &str) -> Result<Option<Entry>> {
+    let strikes = diesel::alias!(entries as strikes);
+    let strike = strikes
+        .filter(strikes.field(entries::farm_id).eq(entries::farm_id))
+        .filter(strikes.field(entries::strikes).eq(entries::id.nullable()));
+    let rows = entries::table
+        .filter(entries::farm_id.eq(member.farm.id).and(entries::kind.eq(kind)))
+        .filter(diesel::dsl::not(exists(strike)))
+        .order((entries::occurred_on.desc(), entries::recorded_at.desc(), entries::id.desc()))
+        .limit(1)
+        .select(Row::as_select())
+        .load(connection)
+        .await?;
+    Ok(whole(connection, member, rows, true).await?.pop())
+}
+
 /// A page of a farm's entries, newest day first, and how many there are in all.
 ///
 /// # Errors

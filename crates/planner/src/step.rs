@@ -6,6 +6,7 @@ use agronomy::{
     said::Said,
     source::Source,
     units::MassPerArea,
+    weather::Basis,
     window::Edges,
 };
 use jiff::civil::Date;
@@ -84,6 +85,8 @@ pub struct StepOdds {
     pub high: f64,
     /// Years counted.
     pub years: usize,
+    /// Where they come from.
+    pub basis: Basis,
     /// A week later.
     pub in_a_week: Option<f64>,
     /// What stands most in the way on the day.

@@ -98,11 +98,12 @@ fn correction(ground: &Ground, record: &Years, soil: Soil) -> Correction {
         return Correction::default();
     }
     let skip = record.days.len().saturating_sub(RECENT);
-    let recent =
-        Years { place: record.place, first: plus(record.first, skip as i32), days: record.days[skip..].to_vec() };
+    let recent = Years { first: plus(record.first, skip as i32), days: record.days[skip..].to_vec(), ..*record };
     let differences = ground.soil_readings.iter().filter_map(|reading| {
-        // A reading of this morning is held against yesterday, the last day that is told.
-        let index = days_between(recent.first, reading.on).min(recent.days.len() as i32 - 1);
+        // A reading of this morning is held against yesterday, the last day that is told; one of later days than
+        // that is held against nothing.
+        let index = days_between(recent.first, reading.on);
+        let index = if index == recent.days.len() as i32 { index - 1 } else { index };
         let modelled =
             follow(&recent, soil, reading.depth.base()).get(usize::try_from(index).ok()?).copied().flatten()?.morning;
         Some((reading.on, reading.temperature.base() - modelled))
@@ -205,6 +206,7 @@ pub fn on_its_day(choices: &Choices, answers: &[Answer<WindowAnswer>]) -> Option
         low: value.curve.low[day],
         high: value.curve.high[day],
         years: value.curve.years,
+        basis: value.curve.basis,
         in_a_week: value.in_a_week,
         limited_by: value.curve.limit(day).map(|rule| rule.name.clone()),
         edges: value.edges.clone(),

@@ -12,20 +12,21 @@ use agronomy::{
     soil::Texture,
     units::{Fraction, Measure},
     weather::{
-        Years,
+        Place, Years,
         band::{WeatherBand, band},
         days_between, plus,
         soil_temperature::{Ground, SoilCover, follow},
-        year_start,
+        usual, year_start,
     },
     window::{Forecast, Known, Scenarios, Site, SiteRuns},
 };
 use jiff::civil::Date;
 use ledger::{
-    Connection,
+    Connection, entry,
     farm::Membership,
     weather::{self, Station},
 };
+use records::{Payload, Record, kinds::climate_normals::ClimateNormals};
 use uuid::Uuid;
 
 use crate::problem::Problem;
@@ -44,9 +45,9 @@ type Stretch = (Arc<Scenarios>, HashMap<u64, Arc<SiteRuns>>);
 
 /// A farm's weather as it stands on one day.
 pub struct FarmWeather {
-    /// Its station.
-    pub station: Station,
-    /// The record.
+    /// What it hangs on.
+    pub source: Source,
+    /// The record, or the years made from what is usual.
     pub years: Years,
     /// The forecast, when one was heard that still tells of today.
     pub forecast: Forecast,
@@ -55,11 +56,36 @@ pub struct FarmWeather {
     stretches: Mutex<HashMap<Date, Stretch>>,
 }
 
+/// What a farm's weather hangs on: changed, it is worked out anew.
+#[derive(Debug, Clone, PartialEq)]
+pub enum Source {
+    /// The days of its station, at their revision.
+    Station(Station),
+    /// What its manager wrote down as usual.
+    Usual {
+        /// The entry.
+        entry: Uuid,
+        /// Where.
+        place: Place,
+    },
+}
+
+impl Source {
+    /// A number that changes with it.
+    fn revision(&self) -> i64 {
+        match self {
+            Self::Station(station) => station.revision,
+            // No revision of a station is below nothing.
+            Self::Usual { entry, .. } => -1 - (entry.as_u64_pair().1 >> 2) as i64,
+        }
+    }
+}
+
 /// The years as one person asks them: a farm's weather, when it has any, and the odds at which a
 /// window counts as open for them.
 #[derive(Clone)]
 pub struct Outlook {
-    /// The weather; none without a station or without a day of record.
+    /// The weather; none without a day of record and without what is usual.
     pub weather: Option<Arc<FarmWeather>>,
     /// The person's own level.
     pub level: Fraction,
@@ -133,15 +159,21 @@ impl FarmWeather {
 /// A farm's weather as the database holds it.
 pub struct Fresh {
     farm: Uuid,
-    station: Station,
-    years: Years,
+    source: Source,
+    told: Told,
     forecast: Forecast,
     today: Date,
 }
 
+/// Days, or what they are made from.
+enum Told {
+    Days(Years),
+    Months(Vec<usual::Month>),
+}
+
 /// What was heard of a farm's weather.
 pub enum Heard {
-    /// It has no station, or not a day of record.
+    /// It has not a day of record, and nobody has told what is usual.
     Nothing,
     /// It is at hand already.
     Kept(Arc<FarmWeather>),
@@ -150,12 +182,12 @@ pub enum Heard {
 }
 
 impl Heard {
-    /// How often the station's weather has changed; `None` without weather.
+    /// A number that changes with the weather; `None` without any.
     pub fn revision(&self) -> Option<i64> {
         match self {
             Self::Nothing => None,
-            Self::Kept(weather) => Some(weather.station.revision),
-            Self::Fresh(fresh) => Some(fresh.station.revision),
+            Self::Kept(weather) => Some(weather.source.revision()),
+            Self::Fresh(fresh) => Some(fresh.source.revision()),
         }
     }
 }
@@ -171,15 +203,37 @@ impl Climates {
     /// # Errors
     /// When the database fails.
     pub async fn hear(&self, connection: &mut Connection, member: &Membership, today: Date) -> Result<Heard, Problem> {
-        let Some(station) = weather::station(connection, member).await? else { return Ok(Heard::Nothing) };
-        let kept = locked(&self.0).get(&member.farm.id).cloned();
-        if let Some(kept) = kept.filter(|kept| kept.station == station && kept.today == today) {
+        let station = weather::station(connection, member).await?;
+        if let Some(station) = station.clone() {
+            let source = Source::Station(station.clone());
+            if let Some(kept) = self.kept(member.farm.id, &source, today) {
+                return Ok(Heard::Kept(kept));
+            }
+            if let Some(years) = weather::years(connection, member, &station).await? {
+                let told = weather::forecast(connection, member).await?;
+                let forecast = told.map(|(from, members)| Forecast { from: Some(from), members }).unwrap_or_default();
+                let told = Told::Days(years);
+                return Ok(Heard::Fresh(Box::new(Fresh { farm: member.farm.id, source, told, forecast, today })));
+            }
+        }
+        let Some(usual) = entry::counting(connection, member, ClimateNormals::KIND).await? else {
+            return Ok(Heard::Nothing);
+        };
+        let Some(Payload::ClimateNormals(normals)) = usual.payload() else { return Ok(Heard::Nothing) };
+        let farm = &member.farm;
+        let here = Place { latitude: farm.latitude, elevation: farm.elevation_m };
+        let place = station.map_or(here, |station| station.place());
+        let source = Source::Usual { entry: usual.id, place };
+        if let Some(kept) = self.kept(farm.id, &source, today) {
             return Ok(Heard::Kept(kept));
         }
-        let Some(years) = weather::years(connection, member, &station).await? else { return Ok(Heard::Nothing) };
-        let told = weather::forecast(connection, member).await?;
-        let forecast = told.map(|(from, members)| Forecast { from: Some(from), members }).unwrap_or_default();
-        Ok(Heard::Fresh(Box::new(Fresh { farm: member.farm.id, station, years, forecast, today })))
+        let (told, forecast) = (Told::Months(normals.usual()), Forecast::default());
+        Ok(Heard::Fresh(Box::new(Fresh { farm: farm.id, source, told, forecast, today })))
+    }
+
+    fn kept(&self, farm: Uuid, source: &Source, today: Date) -> Option<Arc<FarmWeather>> {
+        let kept = locked(&self.0).get(&farm).cloned();
+        kept.filter(|kept| kept.source == *source && kept.today == today)
     }
 
     /// The same as a person asks it, worked out.
@@ -187,18 +241,26 @@ impl Climates {
         Outlook { weather: self.settle(heard), level: Fraction::from_base(odds_level) }
     }
 
-    /// A farm's weather, worked out from what was heard; `None` without a station or a day of record.
+    /// A farm's weather, worked out from what was heard; `None` where there is none.
     pub fn settle(&self, heard: Heard) -> Option<Arc<FarmWeather>> {
-        let Fresh { farm, station, years, forecast, today } = match heard {
+        let Fresh { farm, source, told, forecast, today } = match heard {
             Heard::Nothing => return None,
             Heard::Kept(weather) => return Some(weather),
             Heard::Fresh(fresh) => *fresh,
+        };
+        let years = match (told, &source) {
+            (Told::Days(years), _) => years,
+            (Told::Months(months), Source::Usual { entry, place }) => {
+                // Checked when they were written; months that can't be any more are no weather.
+                usual::made(&months, *place, entry.as_u64_pair().1, today).ok()?
+            }
+            (Told::Months(_), Source::Station(_)) => return None,
         };
         let soil = follow(&years, Ground::new(Texture::Loam, SoilCover::Sward), BAND_DEPTH);
         let weather = Arc::new(FarmWeather {
             soil: soil.into_iter().map(|day| day.map(|soil| soil.mean)).collect(),
             stretches: Mutex::default(),
-            station,
+            source,
             years,
             forecast,
             today,

@@ -282,6 +282,65 @@ async fn a_farm_without_a_station_is_told_so_and_can_set_one_up() {
     assert_eq!(asked.status, StatusCode::CONFLICT, "it lives on files");
 }
 
+/// Twelve months of the northern hills, as a climate table prints them.
+fn usual() -> Value {
+    let lowest = [-9.4, -8.9, -4.4, 1.4, 7.0, 12.2, 14.8, 14.0, 10.0, 4.2, -0.4, -5.8];
+    let highest = [-0.4, 1.0, 6.0, 13.6, 20.2, 24.6, 27.0, 26.1, 22.1, 15.2, 8.2, 2.0];
+    let rain = [54, 50, 68, 80, 84, 98, 96, 93, 98, 92, 76, 65];
+    let months: Vec<Value> = (0..12)
+        .map(|month| {
+            json!({"lowest": {"value": lowest[month], "unit": "degC"}, "highest": {"value": highest[month], "unit": "degC"},
+                "rain": {"value": rain[month], "unit": "mm"}, "rainy_days": 12})
+        })
+        .collect();
+    json!({"kind": "climate-normals", "months": months, "from": "table of the district"})
+}
+
+/// From an empty database to odds without a file: a field by its area, and a climate table.
+#[actix_web::test]
+async fn a_climate_table_gives_the_first_odds_and_a_record_takes_its_place() {
+    let (site, id) = owner_of(Site::empty().await).await;
+    let farm = format!("/api/farms/{id}");
+    let field = Uuid::now_v7();
+    let area = json!({"id": field, "name": "Home", "area": {"value": 4, "unit": "ha"}});
+    assert!(site.post(&format!("{farm}/fields"), area).await.ok()["boundary"].is_null());
+    let year = site.get("/api/me").await.ok()["farms"][0]["today"].as_str().unwrap()[..4].parse::<i16>().unwrap();
+    let choices = json!({"goal": "hay", "sow_on": format!("{}-05-10", year + 1), "spare": {"value": 5, "unit": "%"},
+        "cover": mix()["cover"]});
+    let asked = json!({"field": field, "choices": choices});
+    let windows = async |site: &Site| site.post(&format!("{farm}/windows"), asked.clone()).await.ok();
+    assert_eq!(windows(&site).await["windows"], json!([]), "nobody has told of weather yet");
+    let entry = |payload: Value| json!({"id": Uuid::now_v7(), "about": [], "occurred_on": format!("{year}-01-01"), "payload": payload});
+    let mut wrong = usual();
+    wrong["months"][3]["lowest"]["value"] = json!(30);
+    let refused = site.post(&format!("{farm}/entries"), entry(wrong)).await;
+    assert!(refused.at("/payload/months/3/lowest").contains("not below the highest"), "{}", refused.body);
+    let told = site.post(&format!("{farm}/entries"), entry(usual())).await.ok();
+    let view = site.get(&format!("{farm}/weather?from={year}-01-01&to={year}-12-31")).await.ok();
+    assert_eq!((&view["basis"], &view["usual"]), (&json!("normals"), &told["id"]));
+    let curve = windows(&site).await["windows"][0]["value"]["curve"].clone();
+    assert_eq!(curve["basis"], "normals");
+    let widest = |curve: &Value| {
+        let of = |key: &str| curve[key].as_array().unwrap().iter().map(|end| end.as_f64().unwrap()).collect::<Vec<_>>();
+        of("high").into_iter().zip(of("low")).map(|(high, low)| high - low).fold(0.0, f64::max)
+    };
+    assert!(widest(&curve) > 0.44, "as wide as ten years leave it: {}", widest(&curve));
+    // A record of the farm's own takes its place: twelve years of days.
+    let station = json!({"name": "Dyke", "latitude": 51.0, "elevation": {"value": 20, "unit": "m"}});
+    put_station(&site, &farm, station).await.ok();
+    let mut text = "date,tmin,tmax,rain\n".to_owned();
+    let mut day = jiff::civil::date(year - 13, 1, 1);
+    while day.year() < year {
+        let warm = 10.0 - 12.0 * (f64::from(day.day_of_year()) / 58.1).cos();
+        text.push_str(&format!("{day},{:.1},{:.1},{}\n", warm - 5.0, warm + 5.0, day.day() % 3));
+        day = day.tomorrow().unwrap();
+    }
+    assert_eq!(site.post(&format!("{farm}/weather/files"), file(&text, false)).await.ok()["written"], true);
+    let view = site.get(&format!("{farm}/weather?from={year}-01-01&to={year}-12-31")).await.ok();
+    assert_eq!((&view["basis"], &view["usual"]), (&json!("record"), &Value::Null));
+    assert_eq!(windows(&site).await["windows"][0]["value"]["curve"]["basis"], "record");
+}
+
 #[actix_web::test]
 async fn the_clock_unfolds_the_weather() {
     let service = station();

@@ -24,7 +24,7 @@ use statrs::{
     function::erf::erf,
 };
 
-use super::{Day, Normals, Place, Years, days_between, et0, plus, sun};
+use super::{Basis, Day, Normals, Place, Years, days_between, et0, plus, sun};
 
 /// Less is no rain, mm.
 pub const WET: f64 = 0.25;
@@ -275,7 +275,12 @@ impl Climate {
 
     /// Whole record from one date to another.
     pub fn years(&self, seed: u64, from: Date, to: Date) -> Years {
-        Years { place: self.place, first: from, days: self.run(&mut Memory::default(), seed, from, to) }
+        Years {
+            place: self.place,
+            first: from,
+            days: self.run(&mut Memory::default(), seed, from, to),
+            basis: Basis::Record,
+        }
     }
 
     /// A forecast issued on a day before it begins: so many members of so many days, the first of

@@ -13,6 +13,7 @@
 //! | [`soil_temperature`] | the soil at seed depth, from the air above it |
 //! | [`band`] | what is usual on each day, and this year against it |
 //! | [`generator`] | years of weather for any place, from its monthly normals |
+//! | [`usual`] | what climate tables print, and years made from it |
 //! | [`csv`] | files in and out |
 //!
 //! Numbers in long series are plain: °C, mm, MJ/m², m/s; single answers carry their units.
@@ -39,6 +40,7 @@ mod normals;
 pub mod snow;
 pub mod soil_temperature;
 pub mod sun;
+pub mod usual;
 
 pub use forecast::Forecast;
 pub use input::{GenerateRequest, Generated, WeatherInput, generate};
@@ -48,6 +50,9 @@ use jiff::{
     ToSpan,
     civil::{Date, date},
 };
+
+use serde::{Deserialize, Serialize};
+use utoipa::ToSchema;
 
 use crate::{refusal::Checks, said};
 
@@ -99,6 +104,33 @@ pub struct Place {
     pub elevation: f64,
 }
 
+/// Where years come from.
+#[derive(Debug, Clone, Copy, PartialEq, Eq, Default, Serialize, Deserialize, ToSchema)]
+#[serde(rename_all = "kebab-case")]
+pub enum Basis {
+    /// Days that were measured.
+    #[default]
+    Record,
+    /// Years that could be, made from what is usual in each month: single years are guessed at.
+    Normals,
+}
+
+impl Basis {
+    /// How many years of measuring so many years are worth, for the interval around odds: monthly means say little
+    /// of how years differ. Ten is our own assumption, no source: with fewer, a record's odds are called young.
+    ///
+    /// ```
+    /// use agronomy::weather::Basis;
+    /// assert_eq!((Basis::Record.worth(38), Basis::Normals.worth(38)), (38.0, 10.0));
+    /// ```
+    pub fn worth(self, years: usize) -> f64 {
+        match self {
+            Self::Record => years as f64,
+            Self::Normals => years.min(10) as f64,
+        }
+    }
+}
+
 /// A station's record: day after day without a break, unknown days left open.
 #[derive(Debug, Clone, PartialEq)]
 pub struct Years {
@@ -108,6 +140,8 @@ pub struct Years {
     pub first: Date,
     /// The days from it on.
     pub days: Vec<Day>,
+    /// Where they come from.
+    pub basis: Basis,
 }
 
 /// The first day of the growing year around a day: January in the north, July in the south, so that no
@@ -139,7 +173,7 @@ impl Years {
         for (date, day) in dated {
             days[usize::try_from(days_between(first, date)).ok()?] = day;
         }
-        Some(Self { place, first, days })
+        Some(Self { place, first, days, basis: Basis::Record })
     }
 
     /// A day, when the record reaches it and knows its temperatures and rain.

@@ -9,6 +9,7 @@ use super::{
     interval::{Z90, wilson},
     scenario::{Scenarios, SiteRuns},
 };
+use crate::weather::Basis;
 
 /// Days on either side that a day's odds are averaged over: a week in all.
 const SMOOTH: usize = 3;
@@ -56,6 +57,8 @@ pub struct Odds {
     pub high: Vec<f64>,
     /// Years counted.
     pub years: usize,
+    /// Where they come from.
+    pub basis: Basis,
     /// Years left out for days that do not tell.
     pub left_out: usize,
     /// The rules, in the order of the window.
@@ -159,9 +162,10 @@ pub fn odds(all: &Scenarios, site: &SiteRuns, rules: &[Resolved]) -> (Odds, Trie
     let tried = Tried::new(all, site, rules);
     let runs = tried.runs;
     let shares = tried.shares();
+    let worth = all.basis.worth(runs);
     let (low, high) = shares
         .iter()
-        .map(|share| wilson(share * runs as f64, runs as f64, Z90))
+        .map(|share| wilson(share * worth, worth, Z90))
         .map(|(low, high)| ((low * 1_000.0).round() / 1_000.0, (high * 1_000.0).round() / 1_000.0))
         .unzip();
     let alone = tried.alone(rules.len());
@@ -179,7 +183,16 @@ pub fn odds(all: &Scenarios, site: &SiteRuns, rules: &[Resolved]) -> (Odds, Trie
             }
         })
         .collect();
-    let odds = Odds { from: all.first(), odds: shares, low, high, years: runs, left_out: all.left_out, rules };
+    let odds = Odds {
+        from: all.first(),
+        odds: shares,
+        low,
+        high,
+        years: runs,
+        basis: all.basis,
+        left_out: all.left_out,
+        rules,
+    };
     (odds, tried)
 }
 

@@ -13,7 +13,7 @@ use crate::{
     texture::Texture,
     water::{Bed, Today, Water},
     weather::{
-        Day, Forecast, Place, Years, days_between, et0, plus,
+        Basis, Day, Forecast, Place, Years, days_between, et0, plus,
         snow::{COVERS, Snow},
         soil_temperature::{Column, Correction, Ground, SoilCover, damping_depth, morning_share, solar_of},
         sun,
@@ -139,6 +139,8 @@ pub struct Scenarios {
     runs: Vec<AirRun>,
     longer: Vec<bool>,
     maize_from: Vec<bool>,
+    /// Where the years come from.
+    pub basis: Basis,
     /// Years that had to be left out for days that do not tell.
     pub left_out: usize,
     /// Whether each kept frost is ever seen in the runs.
@@ -200,7 +202,7 @@ impl Scenarios {
         let frost_seen = std::array::from_fn(|at| {
             runs.iter().any(|run: &AirRun| run.tmin.iter().any(|cold| f64::from(*cold) <= FROSTS[at]))
         });
-        Self { place, first, days, runs, longer, maize_from, left_out, frost_seen }
+        Self { place, first, days, runs, longer, maize_from, basis: years.basis, left_out, frost_seen }
     }
 
     /// The curve's first day.

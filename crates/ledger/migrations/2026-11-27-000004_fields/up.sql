@@ -4,4 +4,5 @@ ALTER TABLE fields ALTER COLUMN boundary DROP NOT NULL;
 -- Names change with the shapes: that each stands for one field is seen to by the writer, under a lock.
 ALTER TABLE fields DROP CONSTRAINT fields_farm_id_name_key;
 
-CREATE INDEX entries_field_shapes ON entries (farm_id) WHERE kind = 'field-shape';
+-- The few kinds that are looked up by themselves in a long ledger.
+CREATE INDEX entries_of_a_kind ON entries (farm_id, kind) WHERE kind IN ('field-shape', 'climate-normals');

@@ -133,6 +133,7 @@ kinds! {
     irrigation::Irrigation,
     stand_look::StandLook,
     field_shape::FieldShape,
+    climate_normals::ClimateNormals,
 }
 
 /// A kind by its word.

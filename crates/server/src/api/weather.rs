@@ -5,6 +5,7 @@ use agronomy::{
     refusal::Refused,
     units::{Length, Measure, Quantity, Series, Speed, Temperature, Unit},
     weather::{
+        Basis,
         band::WeatherBand,
         days_between,
         frost::{FrostDates, dates},
@@ -15,11 +16,13 @@ use jiff::civil::Date;
 use ledger::weather;
 use serde::{Deserialize, Serialize};
 use utoipa::{IntoParams, ToSchema};
+use uuid::Uuid;
 
 use crate::{
     api::station::StationView,
     app::State,
     body::Shown,
+    climate::Source,
     problem::{Problem, ProblemDocument},
     sign_in::Member,
 };
@@ -91,7 +94,11 @@ pub struct WeatherView {
     pub station: Option<StationView>,
     /// A weather service can be asked here.
     pub weather_service: bool,
-    /// The band; none without a record.
+    /// What the years come from; none where there are none.
+    pub basis: Option<Basis>,
+    /// The entry that tells what is usual here, while no day of record is there.
+    pub usual: Option<Uuid>,
+    /// The band; none without years.
     pub band: Option<BandView>,
     /// Lines worth drawing: freezing, and what cool-season seed wants of the soil.
     pub freezing: Temperature,
@@ -158,6 +165,8 @@ pub async fn of_farm(
     let mut view = WeatherView {
         station: None,
         weather_service: state.outside.weather_station.is_some(),
+        basis: None,
+        usual: None,
         band: None,
         freezing: Temperature::new(0.0, Unit::DegC),
         warm_soil: Temperature::new(10.0, Unit::DegC),
@@ -179,6 +188,10 @@ pub async fn of_farm(
     };
     if let Some((weather, band)) = state.work.run(work).await? {
         view.band = Some(band.into());
+        view.basis = Some(weather.years.basis);
+        if let Source::Usual { entry, .. } = weather.source {
+            view.usual = Some(entry);
+        }
         // The summer that this growing year leads to, on either side of the equator.
         let start = year_start(weather.years.place.latitude, today);
         let summer = if start.month() == 1 { start.year() } else { start.year() + 1 };
@@ -187,7 +200,7 @@ pub async fn of_farm(
         let (fell, usual) = weather.rain_so_far();
         let water = |mm: f64| Quantity::new(mm, Unit::Mm);
         (view.rain_so_far, view.rain_usual) = (fell.map(water), usual.map(water));
-        if let Some(station) = &mut view.station {
+        if let (Some(station), Source::Station(_)) = (&mut view.station, &weather.source) {
             station.first = Some(weather.years.first);
             station.last = Some(weather.years.last());
             station.days_behind = (days_between(weather.years.last(), today) - 1).max(0);
