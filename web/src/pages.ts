@@ -30,6 +30,10 @@ function page<const P extends string, S extends object = object>(path: P, own: O
 
 const text = (value: unknown) => (typeof value === "string" ? value : undefined);
 
+export interface DrawSearch {
+  field?: string | undefined;
+}
+
 export interface StartSearch {
   field?: string | undefined;
   crop?: string | undefined;
@@ -60,6 +64,10 @@ export const pages = [
     text: "Fields",
     key: "f",
     load: () => import("./field/FieldsPage").then((room) => room.FieldsPage),
+  }),
+  page("fields/draw", {
+    load: () => import("./field/DrawPage").then((room) => room.DrawPage),
+    search: (raw): DrawSearch => ({ field: text(raw["field"]) }),
   }),
   page("fields/$field", { load: () => import("./field/FieldPage").then((room) => room.FieldPage) }),
   page("start", {

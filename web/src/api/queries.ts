@@ -162,6 +162,12 @@ export function useFields(farm: string) {
   });
 }
 
+/** The fields that are worked: what is offered to choose from. */
+export function useWorkedFields(farm: string) {
+  const fields = useFields(farm);
+  return { ...fields, data: fields.data?.filter((field) => !field.retired) };
+}
+
 export function useField(farm: string, field: string) {
   return useQuery({
     queryKey: ["farm", farm, "field", field],

@@ -108,6 +108,23 @@ export interface paths {
     patch?: never;
     trace?: never;
   };
+  "/api/farms/{farm}/fields.geojson": {
+    parameters: {
+      query?: never;
+      header?: never;
+      path?: never;
+      cookie?: never;
+    };
+    /** Fields that are drawn, as GeoJSON (RFC 7946): one feature each, with its name and areas. */
+    get: operations["get_farms_farm_fields_geojson"];
+    put?: never;
+    post?: never;
+    delete?: never;
+    options?: never;
+    head?: never;
+    patch?: never;
+    trace?: never;
+  };
   "/api/farms/{farm}/fields/{field}": {
     parameters: {
       query?: never;
@@ -117,7 +134,8 @@ export interface paths {
     };
     /** One field. */
     get: operations["get_farms_farm_fields_field"];
-    put?: never;
+    /** Correct a field: rename it, draw it anew, retire it. Its older shapes stay in the ledger, each with its day. */
+    put: operations["put_farms_farm_fields_field"];
     post?: never;
     delete?: never;
     options?: never;
@@ -1535,6 +1553,11 @@ export interface components {
       /** @description Years behind it. */
       years: number;
     };
+    /**
+     * @description Where years come from.
+     * @enum {string}
+     */
+    Basis: "record" | "normals";
     /** @description A pot test of the soil: the crop grown beside a clean one. */
     Bioassay: {
       /**
@@ -1716,6 +1739,18 @@ export interface components {
       /** @description Ways of timing its sowing: keys of `windows.toml`, the usual first. */
       windows: string[];
     };
+    /**
+     * @description The usual weather of the farm, as a climate table prints it; the last one counts. Years that could be are made
+     *     from it while no record is there.
+     */
+    ClimateNormals: {
+      /** @description Where they are from: the table, the place, the years it covers. */
+      from?: string;
+      /** @enum {string} */
+      kind: "climate-normals";
+      /** @description Twelve months, January first. */
+      months: components["schemas"]["RecordedMonth"][];
+    };
     /** @description A day to move a practice clock to. */
     ClockBody: {
       /**
@@ -1825,6 +1860,33 @@ export interface components {
       quantity: components["schemas"]["Quantity"];
       /** @description The unit wanted, such as `kg/ha`. */
       to: string;
+    };
+    /** @description How a field lies from a day on. */
+    CorrectedField: {
+      /**
+       * Format: uuid
+       * @description The `shape` of the field that the writer looked at.
+       */
+      after?: string | null;
+      area?: components["schemas"]["Area"] | null;
+      /** @description GeoJSON polygon, feature, or collection of one. */
+      boundary?: unknown;
+      /**
+       * Format: uuid
+       * @description Id of the entry, made by the client.
+       */
+      id: string;
+      /** @description Name. */
+      name: string;
+      /**
+       * Format: date
+       * @description From this day on; what was sown before keeps the area it was sown on.
+       */
+      on: string;
+      /** @description It is no longer worked. */
+      retired?: boolean;
+      /** @description Along the boundary; none when absent. */
+      setback?: components["schemas"]["Length"];
     };
     /** @description Seeds or plants on an area. */
     CountPerArea: {
@@ -2366,8 +2428,7 @@ export interface components {
     };
     /** @description A field with its sizes worked out. */
     FieldDetail: {
-      /** @description Its areas, with the working. */
-      areas: components["schemas"]["Answer_FieldArea"];
+      areas?: components["schemas"]["Answer_FieldArea"] | null;
       /** @description The field. */
       field: components["schemas"]["FieldView"];
       /** @description The sown part, as GeoJSON MultiPolygon coordinates. */
@@ -2377,8 +2438,8 @@ export interface components {
     FieldView: {
       /** @description Inside the boundary. */
       area: components["schemas"]["Area"];
-      /** @description GeoJSON polygon. */
-      boundary: unknown;
+      /** @description GeoJSON polygon; none of a field that is known by its area alone. */
+      boundary?: unknown;
       /**
        * Format: uuid
        * @description Id.
@@ -2386,14 +2447,22 @@ export interface components {
       id: string;
       /** @description Name. */
       name: string;
+      /** @description It is no longer worked: what was recorded of it stays. */
+      retired: boolean;
       /** @description Along the boundary. */
       setback: components["schemas"]["Length"];
+      /**
+       * Format: uuid
+       * @description The entry that tells how it lies, handed back with a correction as `after`; none of a field that is as it was
+       *     founded.
+       */
+      shape?: string | null;
       /** @description Inside the setback. */
       sown_area: components["schemas"]["Area"];
     };
     /** @description Fields of a farm. */
     Fields: {
-      /** @description By name. */
+      /** @description By name; retired ones among them. */
       fields: components["schemas"]["FieldView"][];
     };
     /** @description One number of the library. */
@@ -3418,6 +3487,11 @@ export interface components {
        * @description Degrees north.
        */
       latitude: number;
+      /**
+       * Format: double
+       * @description Degrees east.
+       */
+      longitude: number;
       /** @description Name. */
       name: string;
       /** @description Whether its clock is a practice clock. */
@@ -3521,8 +3595,9 @@ export interface components {
     };
     /** @description A field to add. */
     NewField: {
+      area?: components["schemas"]["Area"] | null;
       /** @description GeoJSON polygon, feature, or collection of one. */
-      boundary: unknown;
+      boundary?: unknown;
       /**
        * Format: uuid
        * @description Made by the client.
@@ -3705,6 +3780,8 @@ export interface components {
     };
     /** @description Odds by day. */
     Odds: {
+      /** @description Where they come from. */
+      basis: components["schemas"]["Basis"];
       /**
        * Format: date
        * @description The first day.
@@ -4003,7 +4080,9 @@ export interface components {
       | components["schemas"]["SoilTemperature"]
       | components["schemas"]["RainGauge"]
       | components["schemas"]["RecordedIrrigation"]
-      | components["schemas"]["StandLook"];
+      | components["schemas"]["StandLook"]
+      | components["schemas"]["RecordedFieldShape"]
+      | components["schemas"]["ClimateNormals"];
     /** @description The path. */
     PhPath: {
       /**
@@ -4443,6 +4522,23 @@ export interface components {
       /** @description What for. */
       what: components["schemas"]["DressingKind"];
     };
+    /** @description How a field lies from a day on. The last one counts; what was sown before keeps the area it was sown on. */
+    RecordedFieldShape: {
+      /** @description Inside the outline, or as told. */
+      area: components["schemas"]["Area"];
+      /** @enum {string} */
+      kind: "field-shape";
+      /** @description Its name. */
+      name: string;
+      /** @description GeoJSON polygon; none of a field whose area alone is known. */
+      outline?: unknown;
+      /** @description It is no longer worked: it and all that was recorded of it stay legible. */
+      retired?: boolean;
+      /** @description Kept unsown along the outline. */
+      setback: components["schemas"]["Length"];
+      /** @description Inside the setback. */
+      sown_area: components["schemas"]["Area"];
+    };
     /** @description Water was brought. */
     RecordedIrrigation: {
       /** @description How much. */
@@ -4525,6 +4621,20 @@ export interface components {
      * @enum {string}
      */
     RecordedMixView: "live-seeds" | "full-rate" | "mass";
+    /** @description What is usual in a month. */
+    RecordedMonth: {
+      /** @description Mean of the daily highest. */
+      highest: components["schemas"]["Temperature"];
+      /** @description Mean of the daily lowest temperatures. */
+      lowest: components["schemas"]["Temperature"];
+      /** @description Rain, and snow melted. */
+      rain: components["schemas"]["Length"];
+      /**
+       * Format: double
+       * @description Days with rain.
+       */
+      rainy_days: number;
+    };
     /** @description Phosphorus with its method. */
     RecordedP: {
       /** @description By which method. */
@@ -5708,6 +5818,8 @@ export interface components {
     };
     /** @description How likely it is that a step works on the day it is planned for. */
     StepOdds: {
+      /** @description Where they come from. */
+      basis: components["schemas"]["Basis"];
       /** @description Opens, best and closes. */
       edges: components["schemas"]["Edges"];
       /**
@@ -6122,6 +6234,7 @@ export interface components {
     /** @description The weather of a farm over a stretch. */
     WeatherView: {
       band?: components["schemas"]["BandView"] | null;
+      basis?: components["schemas"]["Basis"] | null;
       /** @description Lines worth drawing: freezing, and what cool-season seed wants of the soil. */
       freezing: components["schemas"]["Temperature"];
       /** @description Frost dates of this year by threshold; empty where frost is not known. */
@@ -6129,6 +6242,11 @@ export interface components {
       rain_so_far?: components["schemas"]["Quantity"] | null;
       rain_usual?: components["schemas"]["Quantity"] | null;
       station?: components["schemas"]["StationView"] | null;
+      /**
+       * Format: uuid
+       * @description The entry that tells what is usual here, while no day of record is there.
+       */
+      usual?: string | null;
       /** @description See `freezing`. */
       warm_soil: components["schemas"]["Temperature"];
       /** @description A weather service can be asked here. */
@@ -7075,6 +7193,81 @@ export interface operations {
       };
     };
   };
+  get_farms_farm_fields_geojson: {
+    parameters: {
+      query?: never;
+      header?: never;
+      path: {
+        farm: string;
+      };
+      cookie?: never;
+    };
+    requestBody?: never;
+    responses: {
+      200: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          "application/geo+json": string;
+        };
+      };
+      /** @description nobody is signed in */
+      401: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          "application/problem+json": components["schemas"]["ProblemDocument"];
+        };
+      };
+      /** @description not this person’s to do, or asked for by another site’s page */
+      403: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          "application/problem+json": components["schemas"]["ProblemDocument"];
+        };
+      };
+      /** @description no such thing, or another farm’s */
+      404: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          "application/problem+json": components["schemas"]["ProblemDocument"];
+        };
+      };
+      /** @description the address does not take this method */
+      405: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          "application/problem+json": components["schemas"]["ProblemDocument"];
+        };
+      };
+      /** @description our own fault; it is in the log */
+      500: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          "application/problem+json": components["schemas"]["ProblemDocument"];
+        };
+      };
+      /** @description too much at once, or the database is away: try again after a moment */
+      503: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          "application/problem+json": components["schemas"]["ProblemDocument"];
+        };
+      };
+    };
+  };
   get_farms_farm_fields_field: {
     parameters: {
       query?: never;
@@ -7123,6 +7316,138 @@ export interface operations {
       };
       /** @description the address does not take this method */
       405: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          "application/problem+json": components["schemas"]["ProblemDocument"];
+        };
+      };
+      /** @description our own fault; it is in the log */
+      500: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          "application/problem+json": components["schemas"]["ProblemDocument"];
+        };
+      };
+      /** @description too much at once, or the database is away: try again after a moment */
+      503: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          "application/problem+json": components["schemas"]["ProblemDocument"];
+        };
+      };
+    };
+  };
+  put_farms_farm_fields_field: {
+    parameters: {
+      query?: never;
+      header?: never;
+      path: {
+        farm: string;
+        field: string;
+      };
+      cookie?: never;
+    };
+    requestBody: {
+      content: {
+        "application/json": components["schemas"]["CorrectedField"];
+      };
+    };
+    responses: {
+      200: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          "application/json": components["schemas"]["FieldView"];
+        };
+      };
+      /** @description the body is no JSON */
+      400: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          "application/problem+json": components["schemas"]["ProblemDocument"];
+        };
+      };
+      /** @description nobody is signed in */
+      401: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          "application/problem+json": components["schemas"]["ProblemDocument"];
+        };
+      };
+      /** @description not this person’s to do, or asked for by another site’s page */
+      403: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          "application/problem+json": components["schemas"]["ProblemDocument"];
+        };
+      };
+      /** @description no such thing, or another farm’s */
+      404: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          "application/problem+json": components["schemas"]["ProblemDocument"];
+        };
+      };
+      /** @description the address does not take this method */
+      405: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          "application/problem+json": components["schemas"]["ProblemDocument"];
+        };
+      };
+      /** @description the body did not come in time */
+      408: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          "application/problem+json": components["schemas"]["ProblemDocument"];
+        };
+      };
+      409: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          "application/problem+json": components["schemas"]["ProblemDocument"];
+        };
+      };
+      /** @description the body is larger than is taken */
+      413: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          "application/problem+json": components["schemas"]["ProblemDocument"];
+        };
+      };
+      /** @description the body is not sent as application/json */
+      415: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          "application/problem+json": components["schemas"]["ProblemDocument"];
+        };
+      };
+      422: {
         headers: {
           [name: string]: unknown;
         };

@@ -1,11 +1,11 @@
-import { useFields } from "../api/queries";
+import { useWorkedFields } from "../api/queries";
 import { Pick } from "../kit/Pick";
 import { useFarm } from "../shell/farm";
 
 /** The field a bench is filled from. */
 export function FieldPick({ value, onChange }: { value: string; onChange: (field: string) => void }) {
   const farm = useFarm();
-  const fields = useFields(farm.id);
+  const fields = useWorkedFields(farm.id);
   return (
     <Pick
       label="Field"

@@ -14,6 +14,7 @@ import { EntrySheet, InkSheet } from "../records/sheets";
 import { SpanControls } from "../season/SpanControls";
 import { useFarm } from "../shell/farm";
 import { OddsLine } from "../when/OddsLine";
+import { CorrectField } from "./CorrectField";
 import { FieldWater } from "./FieldWater";
 import { Headline, OrderTable, Remarks, StepList } from "../start/Implied";
 import { Figure } from "../kit/Figure";
@@ -63,14 +64,15 @@ function Story({ detail, stands }: { detail: Schemas["FieldDetail"]; stands: Sch
         <div className="flex flex-wrap gap-x-5">
           <p className="text-ink">
             <Figure
-              quantity={areas.value.sown_area}
-              explains={areas}
+              quantity={field.sown_area}
+              explains={areas ?? undefined}
               label="Sown area"
               className="font-semibold"
             />{" "}
-            <span className="text-pencil">to sow of</span>{" "}
-            <Figure quantity={areas.value.area} explains={areas} label="Area" />
+            <span className="text-pencil">{areas ? "to sow of" : "to sow, by its area alone"}</span>{" "}
+            {areas && <Figure quantity={field.area} explains={areas} label="Area" />}
           </p>
+          {field.retired && <p className="font-semibold text-pencil">no longer worked</p>}
           {current && (
             <p className="text-pencil">
               {current.cover}, {goals[current.goal].toLowerCase()}
@@ -82,10 +84,17 @@ function Story({ detail, stands }: { detail: Schemas["FieldDetail"]; stands: Sch
     >
       <div className="flex gap-3 max-sm:flex-col">
         <div className="w-47 shrink-0 pt-1">
-          <FieldShape boundary={field.boundary} inside={detail.inside} size={176} height={140} />
-          <p className="text-sm text-pencil">
-            setback <Figure quantity={field.setback} />, dashed
-          </p>
+          {areas ? (
+            <>
+              <FieldShape boundary={field.boundary} inside={detail.inside} size={176} height={140} />
+              <p className="text-sm text-pencil">
+                setback <Figure quantity={field.setback} />, dashed
+              </p>
+            </>
+          ) : (
+            <Empty>Not drawn yet.</Empty>
+          )}
+          {farm.role === "manager" && <CorrectField field={field} />}
         </div>
         <div className="min-w-0 flex-1">
           <SpanControls />

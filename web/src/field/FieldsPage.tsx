@@ -1,132 +1,110 @@
-import { zodResolver } from "@hookform/resolvers/zod";
-import { useQueryClient } from "@tanstack/react-query";
 import { Link } from "@tanstack/react-router";
-import { useState } from "react";
-import { useForm } from "react-hook-form";
-import { v7 as uuid } from "uuid";
-import { z } from "zod";
-import { answered, api, type Schemas } from "../api/client";
-import { useFields } from "../api/queries";
-import { FieldShape } from "../draw/FieldShape";
-import { useFarm } from "../shell/farm";
+import { useMemo, useState } from "react";
+import type { Schemas } from "../api/client";
+import { useFields, useSeason } from "../api/queries";
 import { Figure } from "../kit/Figure";
-import { AmountField, Form, TextField } from "../kit/form";
-import { Labelled } from "../kit/Labelled";
 import { Page } from "../kit/Page";
-import { TaskSheet } from "../kit/Sheet";
 import { Empty, NotYet } from "../kit/states";
-import { amount, blank, readAmounts, words } from "../records/amounts";
-import { useUnits } from "../units/useUnits";
+import { useFarm } from "../shell/farm";
+import { AddField } from "./AddField";
+import { FarmMap } from "./FarmMap";
 
-/** The farm's fields, as outlines. */
+/** The farm's fields where they lie, and by name beside it. */
 export function FieldsPage() {
   const farm = useFarm();
   const fields = useFields(farm.id);
+  const season = useSeason(farm.id);
   const [adding, setAdding] = useState(false);
+  const stands = useMemo(() => {
+    const now = (season.data?.strips ?? []).flatMap(({ field, stands }) => {
+      const current = stands.at(-1);
+      return current ? [[field.id, current.cover] as const] : [];
+    });
+    return new Map(now);
+  }, [season.data]);
   if (fields.data === undefined) return <NotYet what="Looking over the fields" of={[fields]} />;
+  const worked = fields.data.filter((field) => !field.retired);
+  const retired = fields.data.filter((field) => field.retired);
+  const manager = farm.role === "manager";
   return (
     <Page
       title="Fields"
       tools={
-        farm.role === "manager" && (
-          <button type="button" className="line-button" onClick={() => setAdding(true)}>
-            Add a field
-          </button>
+        manager && (
+          <>
+            <Link to="/farms/$farm/fields/draw" params={{ farm: farm.id }} className="line-button">
+              Draw a field
+            </Link>
+            <button type="button" className="line-button" onClick={() => setAdding(true)}>
+              Add a field
+            </button>
+            {fields.data.some((field) => field.boundary) && (
+              <a
+                href={`/api/farms/${farm.id}/fields.geojson`}
+                download="fields.geojson"
+                className="line-button"
+              >
+                Export as GeoJSON
+              </a>
+            )}
+          </>
+        )
+      }
+      aside={
+        fields.data.length > 0 && (
+          <>
+            <Names fields={worked} stands={stands} />
+            {retired.length > 0 && (
+              <>
+                <h2 className="pt-4">No longer worked</h2>
+                <Names fields={retired} stands={stands} />
+              </>
+            )}
+          </>
         )
       }
     >
-      {fields.data.length === 0 && (
-        <Empty>Fields are drawn here from their boundaries. Add the first one from a GeoJSON file.</Empty>
+      {worked.some((field) => field.boundary) ? (
+        <FarmMap fields={worked} stands={stands} tallest={620} />
+      ) : (
+        <Empty>
+          {worked.length > 0
+            ? "None of the fields is drawn yet: draw one, and it stands here in its place."
+            : "A farm begins with its fields. Draw the first one, or add it by its area alone; it can be drawn later."}
+        </Empty>
       )}
-      <ul className="grid grid-cols-2 gap-x-8 gap-y-5 sm:grid-cols-3 lg:grid-cols-5">
-        {fields.data.map((field) => (
-          <li key={field.id}>
-            <Link
-              to="/farms/$farm/fields/$field"
-              params={{ farm: farm.id, field: field.id }}
-              className="block hover:underline"
-            >
-              <FieldShape boundary={field.boundary} size={150} height={104} />
-              <span className="block font-semibold">{field.name}</span>
-            </Link>
-            <span className="text-sm text-pencil">
-              <Figure quantity={field.sown_area} /> to sow of <Figure quantity={field.area} />
-            </span>
-          </li>
-        ))}
-      </ul>
       {adding && <AddField onDone={() => setAdding(false)} />}
     </Page>
   );
 }
 
-const values = z.object({
-  name: words("what is it called?"),
-  boundary: z.string().refine(isJson, {
-    message: "this is not GeoJSON: choose a file, or paste what it holds",
-  }),
-  setback: amount(),
-});
-
-function isJson(text: string): boolean {
-  try {
-    JSON.parse(text);
-    return true;
-  } catch {
-    return false;
-  }
+interface NamesProps {
+  fields: readonly Schemas["FieldView"][];
+  stands: ReadonlyMap<string, string>;
 }
 
-function AddField({ onDone }: { onDone: () => void }) {
+function Names({ fields, stands }: NamesProps) {
   const farm = useFarm();
-  const units = useUnits();
-  const [id] = useState(() => uuid());
-  const form = useForm({
-    resolver: zodResolver(values),
-    defaultValues: { name: "", boundary: "", setback: blank(units.setback) },
-  });
-  const client = useQueryClient();
-  const add = async (written: z.infer<typeof values>) => {
-    const { name, boundary, setback } = await readAmounts(written);
-    await answered(
-      api.POST("/api/farms/{farm}/fields", {
-        params: { path: { farm: farm.id } },
-        body: {
-          id,
-          name,
-          boundary: JSON.parse(boundary) as Record<string, unknown>,
-          ...(setback ? { setback: setback as Schemas["Length"] } : {}),
-        },
-      }),
-    );
-    void client.invalidateQueries({ queryKey: ["farm", farm.id] });
-    onDone();
-  };
   return (
-    <TaskSheet
-      open
-      onOpenChange={(open) => !open && onDone()}
-      title="Add a field"
-      about="A boundary is one GeoJSON polygon: longitude first, then latitude."
-    >
-      <Form form={form} onSubmit={add} submit="Add it">
-        <TextField name="name" label="Name" />
-        <Labelled label="Boundary from a file">
-          {(ids) => (
-            <input
-              {...ids}
-              type="file"
-              accept=".geojson,.json,application/geo+json"
-              className="entry text-sm"
-              onChange={(event) =>
-                void event.target.files?.[0]?.text().then((text) => form.setValue("boundary", text))
-              }
-            />
-          )}
-        </Labelled>
-        <TextField name="boundary" label="Boundary" lines={5} />
-        <AmountField name="setback" label="Setback" hint="kept unsown along the whole boundary" />
-      </Form>
-    </TaskSheet>
+    <ul className="divide-y divide-rule border-t border-rule">
+      {fields.map((field) => (
+        <li key={field.id} className="py-1.5 leading-snug">
+          <span className="flex justify-between gap-3">
+            <Link
+              to="/farms/$farm/fields/$field"
+              params={{ farm: farm.id, field: field.id }}
+              className="font-semibold hover:underline"
+            >
+              {field.name}
+            </Link>
+            <Figure quantity={field.sown_area} />
+          </span>
+          <span className="block text-sm text-pencil">
+            {stands.get(field.id) ?? "nothing stands here"}
+            {!field.boundary && ", not drawn"}
+          </span>
+        </li>
+      ))}
+    </ul>
   );
 }

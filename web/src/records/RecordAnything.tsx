@@ -1,5 +1,5 @@
 import { useState } from "react";
-import { useFields, useGround } from "../api/queries";
+import { useWorkedFields, useGround } from "../api/queries";
 import { Pick } from "../kit/Pick";
 import { TaskSheet } from "../kit/Sheet";
 import type { Task } from "../outbox/waiting";
@@ -18,7 +18,7 @@ interface Props {
 
 /** Which field, which kind, and then its form. Standing in a field, that field is proposed. */
 export function RecordAnything({ farm, field: first, onDone }: Props) {
-  const fields = useFields(farm.id);
+  const fields = useWorkedFields(farm.id);
   const kinds = useFieldKinds();
   const place = usePlace();
   const [picked, setPicked] = useState(first ?? "");

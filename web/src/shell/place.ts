@@ -12,7 +12,7 @@ type Pair = [number, number];
 const pair = (at: Position): Pair => [at[0] ?? 0, at[1] ?? 0];
 
 /** The field that a place lies in: within its outline and in none of its holes. */
-export function fieldAt<F extends { boundary: unknown }>(fields: readonly F[], place: Place): F | undefined {
+export function fieldAt<F extends { boundary?: unknown }>(fields: readonly F[], place: Place): F | undefined {
   const here: Pair = [place.longitude, place.latitude];
   return fields.find((field) => {
     const [outline, ...holes] = polygonOf(field.boundary)?.coordinates ?? [];

@@ -2,7 +2,7 @@ import { Link, useNavigate, useSearch } from "@tanstack/react-router";
 import { useDeferredValue, useMemo, useState, type ReactNode } from "react";
 import { v7 as uuid } from "uuid";
 import { answered, api, Refused, type Schemas } from "../api/client";
-import { useCrops, useFields, useImplied, useLots, useRecord, useShelf } from "../api/queries";
+import { useCrops, useWorkedFields, useImplied, useLots, useRecord, useShelf } from "../api/queries";
 import type { StartSearch } from "../pages";
 import { Readiness } from "../ground/Readiness";
 import { GroundChoices, GroundImplied } from "../ground/StartGround";
@@ -31,7 +31,7 @@ export function StartPage() {
   const farm = useFarm();
   const search: StartSearch = useSearch({ strict: false });
   const crops = useCrops();
-  const fields = useFields(farm.id);
+  const fields = useWorkedFields(farm.id);
   const lots = useLots(farm.id);
   if (!crops.data || !fields.data || !lots.data)
     return <NotYet what="Laying out the paper" of={[crops, fields, lots]} />;

@@ -260,6 +260,8 @@ pub struct MyFarm {
     pub practice: bool,
     /// Degrees north.
     pub latitude: f64,
+    /// Degrees east.
+    pub longitude: f64,
     /// Its time zone.
     pub time_zone: String,
     /// Whether a soil laboratory can be asked.
@@ -277,6 +279,7 @@ async fn me_of(state: &State, person: Person) -> Result<Shown<Me>, Problem> {
             today: clock::today(&member.farm),
             practice: member.farm.practice_day.is_some(),
             latitude: member.farm.latitude,
+            longitude: member.farm.longitude,
             time_zone: member.farm.time_zone.clone(),
             soil_laboratory: state.outside.soil_laboratory.is_some() && member.farm.practice_day.is_some(),
             // A simulated laboratory has no business with a real farm's lots.

@@ -1,6 +1,6 @@
 //! Fields.
 
-use actix_web::{get, post, put, web};
+use actix_web::{HttpResponse, get, post, put, web};
 use agronomy::{
     field::{Boundary, FieldArea, areas},
     refusal::Refused,
@@ -11,7 +11,7 @@ use jiff::civil::Date;
 use ledger::field::{self, Extent, Field};
 use records::kinds::field_shape::FieldShape;
 use serde::{Deserialize, Serialize};
-use serde_json::Value;
+use serde_json::{Value, json};
 use utoipa::ToSchema;
 use uuid::Uuid;
 
@@ -72,6 +72,41 @@ pub struct Fields {
 pub async fn list(state: web::Data<State>, member: Member) -> Result<Shown<Fields>, Problem> {
     let fields = field::all(&mut *state.pool.get().await?, &member.membership).await?;
     Ok(Shown(member.person.units, Fields { fields: fields.into_iter().map(FieldView::from).collect() }))
+}
+
+/// Fields that are drawn, as GeoJSON (RFC 7946): one feature each, with its name and areas.
+#[utoipa::path(params(("farm" = Uuid, Path)), responses(
+    (status = 200, body = String, content_type = "application/geo+json")))]
+#[get("/farms/{farm}/fields.geojson")]
+pub async fn export(state: web::Data<State>, member: Member) -> Result<HttpResponse, Problem> {
+    let fields = field::all(&mut *state.pool.get().await?, &member.membership).await?;
+    let features: Vec<Value> = fields.iter().filter_map(feature).collect();
+    let collection = json!({"type": "FeatureCollection", "features": features});
+    Ok(HttpResponse::Ok()
+        .content_type("application/geo+json")
+        .insert_header(("content-disposition", "attachment; filename=\"fields.geojson\""))
+        .body(collection.to_string()))
+}
+
+/// A field as a feature; none of one that is not drawn. What was handed in as a feature is so no more: its properties
+/// are ours.
+fn feature(field: &Field) -> Option<Value> {
+    let mut geometry = field.boundary.clone()?;
+    while let Some(inner) = geometry.get("geometry").or_else(|| geometry.pointer("/features/0")).cloned() {
+        geometry = inner;
+    }
+    Some(json!({
+        "type": "Feature",
+        "id": field.id,
+        "geometry": geometry,
+        "properties": {
+            "name": field.name,
+            "area_m2": field.area_m2,
+            "sown_area_m2": field.sown_area_m2,
+            "setback_m": field.setback_m,
+            "retired": field.retired,
+        },
+    }))
 }
 
 /// A field with its sizes worked out.

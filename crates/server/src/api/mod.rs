@@ -194,6 +194,7 @@ fn handlers(config: &mut ServiceConfig) {
         .service(reckoning::read)
         .service(season::season)
         .service(fields::list)
+        .service(fields::export)
         .service(fields::add)
         .service(fields::read_one)
         .service(fields::correct)

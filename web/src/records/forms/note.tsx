@@ -1,5 +1,5 @@
 import { z } from "zod";
-import { useFields } from "../../api/queries";
+import { useWorkedFields } from "../../api/queries";
 import { PickOf, TextField } from "../../kit/form";
 import { words } from "../amounts";
 import { recordForm } from "../form";
@@ -13,7 +13,7 @@ export default recordForm({
   payload: ({ text }) => ({ kind: "note", text }),
   about: ({ field }) => (field ? [{ kind: "field", id: field }] : []),
   Fields: ({ farm }) => {
-    const fields = useFields(farm.id);
+    const fields = useWorkedFields(farm.id);
     return (
       <>
         <PickOf

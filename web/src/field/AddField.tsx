@@ -1,0 +1,136 @@
+import { zodResolver } from "@hookform/resolvers/zod";
+import { useQueryClient } from "@tanstack/react-query";
+import { useState } from "react";
+import { useForm, useWatch } from "react-hook-form";
+import { v7 as uuid } from "uuid";
+import { z } from "zod";
+import { answered, api, Refused, type Schemas } from "../api/client";
+import { AmountField, ChoiceOf, Form, TextField } from "../kit/form";
+import { Labelled } from "../kit/Labelled";
+import { TaskSheet } from "../kit/Sheet";
+import { amount, blank, readAmounts, words } from "../records/amounts";
+import { useFarm } from "../shell/farm";
+import { useUnits } from "../units/useUnits";
+import { named, type NamedShape } from "./geojson";
+
+const values = z
+  .object({
+    by: z.enum(["area", "file"]),
+    name: words(),
+    area: amount(),
+    boundary: z.string(),
+    setback: amount(),
+  })
+  .superRefine((written, context) => {
+    const wrong = (path: string, message: string) =>
+      context.addIssue({ code: "custom", path: [path], message });
+    if (written.by === "area") {
+      if (written.name.trim() === "") wrong("name", "what is it called?");
+      if (written.area.text.trim() === "") wrong("area", "how large is it?");
+      return;
+    }
+    const shapes = named(written.boundary, written.name.trim());
+    if (typeof shapes === "string") wrong("boundary", shapes);
+  });
+
+/** A field by its area alone, or one and many from a file. */
+export function AddField({ onDone }: { onDone: () => void }) {
+  const farm = useFarm();
+  const units = useUnits();
+  const client = useQueryClient();
+  // The same field sent again is the same: each of a file keeps the id it was given first.
+  const [ids] = useState(() => new Map<string, string>());
+  const idOf = (name: string) => {
+    const id = ids.get(name) ?? uuid();
+    ids.set(name, id);
+    return id;
+  };
+  const form = useForm({
+    resolver: zodResolver(values),
+    defaultValues: {
+      by: "area" as const,
+      name: "",
+      area: blank(units.area),
+      boundary: "",
+      setback: blank(units.setback),
+    } as z.infer<typeof values>,
+  });
+  const by = useWatch({ control: form.control, name: "by" });
+  const add = async (written: z.infer<typeof values>) => {
+    const { name, boundary, area, setback } = await readAmounts(written);
+    const put = (body: Omit<Schemas["NewField"], "id">) =>
+      answered(
+        api.POST("/api/farms/{farm}/fields", {
+          params: { path: { farm: farm.id } },
+          body: { ...body, id: idOf(body.name) },
+        }),
+      );
+    try {
+      if (by === "area") {
+        await put({ name, area: area as Schemas["Area"] });
+      } else {
+        const along = setback ? { setback: setback as Schemas["Length"] } : {};
+        for (const shape of named(boundary, name.trim()) as NamedShape[]) {
+          await put({ name: shape.name, boundary: shape.boundary, ...along }).catch((error: unknown) => {
+            throw error instanceof Refused ? under(error, shape.name) : error;
+          });
+        }
+      }
+    } finally {
+      void client.invalidateQueries({ queryKey: ["farm", farm.id] });
+    }
+    onDone();
+  };
+  return (
+    <TaskSheet
+      open
+      onOpenChange={(open) => !open && onDone()}
+      title="Add a field"
+      about="By its area alone, to be drawn later; or from a file of boundaries."
+    >
+      <Form form={form} onSubmit={add} submit="Add it">
+        <ChoiceOf
+          name="by"
+          label="How"
+          options={[
+            { value: "area", text: "by its area" },
+            { value: "file", text: "from a file" },
+          ]}
+        />
+        <TextField
+          name="name"
+          label="Name"
+          hint={by === "file" ? "of a single boundary; many have their own in the file" : undefined}
+        />
+        {by === "area" ? (
+          <AmountField name="area" label="Area that is sown" />
+        ) : (
+          <>
+            <Labelled label="GeoJSON file">
+              {(ids) => (
+                <input
+                  {...ids}
+                  type="file"
+                  accept=".geojson,.json,application/geo+json"
+                  className="entry text-sm"
+                  onChange={(event) =>
+                    void event.target.files?.[0]?.text().then((text) => form.setValue("boundary", text))
+                  }
+                />
+              )}
+            </Labelled>
+            <TextField name="boundary" label="Boundary" lines={5} />
+            <AmountField name="setback" label="Setback" hint="kept unsown along the whole boundary" />
+          </>
+        )}
+      </Form>
+    </TaskSheet>
+  );
+}
+
+/** What was refused of one of many, with its name. */
+function under(refused: Refused, name: string): Refused {
+  const errors = (refused.problem.errors ?? []).map((one) => ({ ...one, detail: `${name}: ${one.detail}` }));
+  const detail = `${name}: ${refused.problem.detail}`;
+  return new Refused(refused.status, { ...refused.problem, detail, errors });
+}

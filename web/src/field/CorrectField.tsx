@@ -1,0 +1,93 @@
+import { zodResolver } from "@hookform/resolvers/zod";
+import { useQueryClient } from "@tanstack/react-query";
+import { Link } from "@tanstack/react-router";
+import { useState } from "react";
+import { useForm } from "react-hook-form";
+import { v7 as uuid } from "uuid";
+import { z } from "zod";
+import { answered, api, type Schemas } from "../api/client";
+import { AmountField, DayOf, Form, TextField, TickOf } from "../kit/form";
+import { TaskSheet } from "../kit/Sheet";
+import { amount, readAmounts, words, written as known } from "../records/amounts";
+import { useFarm } from "../shell/farm";
+import { useUnits } from "../units/useUnits";
+
+/** What can be put right about a field: its shape by drawing, the rest in a form. */
+export function CorrectField({ field }: { field: Schemas["FieldView"] }) {
+  const farm = useFarm();
+  const [open, setOpen] = useState(false);
+  return (
+    <p className="no-print flex flex-wrap gap-x-4 pt-1 text-sm">
+      <Link
+        to="/farms/$farm/fields/draw"
+        params={{ farm: farm.id }}
+        search={{ field: field.id }}
+        className="line-button"
+      >
+        {field.boundary ? "Redraw" : "Draw it"}
+      </Link>
+      <button type="button" className="line-button" onClick={() => setOpen(true)}>
+        Correct
+      </button>
+      {open && <Correction field={field} onDone={() => setOpen(false)} />}
+    </p>
+  );
+}
+
+const values = z.object({
+  name: words("what is it called?"),
+  area: amount(),
+  setback: amount(),
+  on: z.string().min(1, "from which day on?"),
+  retired: z.boolean(),
+});
+
+function Correction({ field, onDone }: { field: Schemas["FieldView"]; onDone: () => void }) {
+  const farm = useFarm();
+  const units = useUnits();
+  const client = useQueryClient();
+  const [id] = useState(() => uuid());
+  const form = useForm({
+    resolver: zodResolver(values),
+    defaultValues: {
+      name: field.name,
+      area: known(field.boundary ? null : field.area, units.area),
+      setback: known(field.setback, units.setback),
+      on: farm.today,
+      retired: field.retired,
+    },
+  });
+  const correct = async (written: z.infer<typeof values>) => {
+    const { name, area, setback, on, retired } = await readAmounts(written);
+    const extent = field.boundary
+      ? { boundary: field.boundary, setback: (setback ?? field.setback) as Schemas["Length"] }
+      : { area: (area ?? field.area) as Schemas["Area"] };
+    await answered(
+      api.PUT("/api/farms/{farm}/fields/{field}", {
+        params: { path: { farm: farm.id, field: field.id } },
+        body: { id, on, name, retired, after: field.shape ?? null, ...extent },
+      }),
+    );
+    await client.invalidateQueries({ queryKey: ["farm", farm.id] });
+    onDone();
+  };
+  return (
+    <TaskSheet
+      open
+      onOpenChange={(open) => !open && onDone()}
+      title={`Correct ${field.name}`}
+      about="In ink: how it lay before stays in the ledger, and what was sown before keeps its area."
+    >
+      <Form form={form} onSubmit={correct} submit="Ink it">
+        <TextField name="name" label="Name" />
+        {field.boundary ? (
+          <AmountField name="setback" label="Setback" hint="kept unsown along the whole boundary" />
+        ) : (
+          <AmountField name="area" label="Area that is sown" />
+        )}
+        <DayOf name="on" label="From this day on" />
+        <TickOf name="retired">It is no longer worked</TickOf>
+      </Form>
+    </TaskSheet>
+  );
+}
