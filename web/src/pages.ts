@@ -94,6 +94,7 @@ export const pages = [
   page("set-up", {
     text: "Set-up",
     key: "t",
-    load: () => import("./setup/StationPage").then((room) => room.StationPage),
+    load: () => import("./setup/SetUpPage").then((room) => room.SetUpPage),
   }),
+  page("set-up/weather", { load: () => import("./setup/StationPage").then((room) => room.StationPage) }),
 ] as const;

@@ -1,5 +1,6 @@
 //! The whole path, as people walk it.
 
+mod farm;
 mod faults;
 mod ground;
 mod keyboard;

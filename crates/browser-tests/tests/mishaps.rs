@@ -66,6 +66,7 @@ async fn a_boundary_that_is_none_is_told_and_kept(#[case] rings: &str, #[case] s
         visitor.sign_in("mara@fennick.example").await?;
         visitor.press("f").await?;
         visitor.click("Add a field").await?;
+        visitor.click("from a file").await?;
         visitor.write("Name", "Far Corner").await?;
         visitor.write("Boundary", "north of the brook").await?;
         visitor.click("Add it").await?;
@@ -92,6 +93,7 @@ async fn a_script_in_a_name_is_only_letters() {
         visitor.sign_in("mara@fennick.example").await?;
         visitor.press("f").await?;
         visitor.click("Add a field").await?;
+        visitor.click("from a file").await?;
         let name = "<img src=x onerror=window.hurt=1><script>window.hurt=1</script>";
         visitor.write("Name", name).await?;
         let ring = "[[[-76.5,42.4],[-76.497,42.4],[-76.497,42.402],[-76.5,42.402],[-76.5,42.4]]]";

@@ -23,10 +23,12 @@ async fn the_first_visit_makes_the_owner_and_the_farm() {
         ensure!(visitor.value("The farm").await? == "Far End", "what was typed was lost");
         visitor.write("Password", "long enough by far").await?;
         visitor.click("Begin").await?;
-        visitor.sees("Each field is a strip here.").await?;
+        visitor.sees("A name and an area are enough").await?;
         visitor.is_accessible().await?;
+        visitor.press("s").await?;
+        visitor.sees("Each field is a strip here.").await?;
         visitor.click("Add the first field").await?;
-        visitor.sees("Add the first one from a GeoJSON file").await?;
+        visitor.sees("A farm begins with its fields").await?;
         // A farm of one's own goes by the calendar: no practice clock.
         ensure!(!visitor.text().await?.contains("practice"), "a real farm has no practice clock");
         visitor.stayed_home().await

@@ -10,10 +10,12 @@ async fn farm_of(visitor: &Visitor) -> anyhow::Result<String> {
 }
 
 /// Each screen under the farm, and words that show it has been drawn.
-const SCREENS: [(&str, &str); 12] = [
+const SCREENS: [(&str, &str); 14] = [
     ("season", "Next"),
     ("when", "All together"),
-    ("set-up", "Read a weather file in"),
+    ("set-up", "Soil and site"),
+    ("set-up/weather", "Read a weather file in"),
+    ("fields/draw", "By compass"),
     ("fields", "Add a field"),
     ("start", "Where and what for"),
     ("bench", "cheapest to sow"),

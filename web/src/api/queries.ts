@@ -232,11 +232,15 @@ export function useEntries(farm: string, query: EntryFilter) {
   });
 }
 
-export function useEntry(farm: string, entry: string) {
+/** One entry; nothing is asked while it is not known which. */
+export function useEntry(farm: string, entry: string | null) {
   return useQuery({
     queryKey: ["farm", farm, "entry", entry],
+    enabled: entry !== null,
     queryFn: () =>
-      answered(api.GET("/api/farms/{farm}/entries/{entry}", { params: { path: { farm, entry } } })),
+      answered(
+        api.GET("/api/farms/{farm}/entries/{entry}", { params: { path: { farm, entry: entry ?? "" } } }),
+      ),
   });
 }
 

@@ -51,7 +51,7 @@ export function WeatherBand({ farm, span, scale, width, today }: Props) {
         />
       ) : (
         <p className="text-sm text-pencil">
-          No weather years yet: odds need ten, and are worth most with thirty.
+          No weather years yet: a climate table is enough to begin with, thirty years of days are best.
         </p>
       )}
     </section>
@@ -70,8 +70,16 @@ function Head({ farm, view }: { farm: Farm; view: Schemas["WeatherView"] }) {
         {unit && `, ${unit}`}
       </p>
       <p className="text-sm text-pencil">
-        <Link to="/farms/$farm/set-up" params={{ farm: farm.id }} className="underline decoration-dotted">
-          {station ? station.name : "set a station up"}
+        <Link
+          to="/farms/$farm/set-up/weather"
+          params={{ farm: farm.id }}
+          className="underline decoration-dotted"
+        >
+          {view.basis === "normals"
+            ? "made from usual weather"
+            : station
+              ? station.name
+              : "tell of the weather"}
         </Link>
       </p>
       {station && station.days_behind > 0 && (

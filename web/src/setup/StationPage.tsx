@@ -13,6 +13,7 @@ import { amount, figure, numberOf, readAmounts, words, written } from "../record
 import { dayText, plain, shareOf } from "../units/format";
 import { useUnits } from "../units/useUnits";
 import { Findings } from "./Findings";
+import { UsualWeather } from "./UsualWeather";
 import { WeatherFile } from "./WeatherFile";
 
 /** The station, its record, and the files that were read in. */
@@ -23,26 +24,29 @@ export function StationPage() {
   const { station, frost, weather_service } = weather.data;
   const manager = farm.role === "manager";
   return (
-    <Page title="Set-up: weather station">
+    <Page title="Weather">
       <div className="grid gap-x-12 gap-y-6 lg:grid-cols-2">
         <div className="space-y-5">
           {station ? (
             <Record station={station} />
           ) : (
             <Empty>
-              A station is a place and its days. Set it up here, then read its file in: odds need ten years,
-              and are worth most with thirty.
+              Odds come from years of weather. Tell what is usual here and have them at once; or set a station
+              up and read its days in. National weather services hand open daily records out: ask for the
+              daily file of the nearest station with lowest and highest temperature and rain, thirty years of
+              it where there are.
             </Empty>
           )}
-          {manager && (
-            <StationForm key={station?.version} station={station ?? null} service={weather_service} />
-          )}
+          {manager && !station?.first && <UsualWeather kept={weather.data.usual} />}
           {frost.length > 0 && <Frost dates={frost} />}
           {station && station.first && frost.length === 0 && (
             <p>Frost is not known at this station: nothing here is timed by it.</p>
           )}
         </div>
         <div className="space-y-5">
+          {manager && (
+            <StationForm key={station?.version} station={station ?? null} service={weather_service} />
+          )}
           {manager && station && <WeatherFile />}
           <Files />
         </div>

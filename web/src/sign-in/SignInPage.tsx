@@ -32,13 +32,13 @@ export function SignInPage() {
 function useEnter() {
   const client = useQueryClient();
   const navigate = useNavigate();
-  return (me: Schemas["Me"]) => {
+  return (me: Schemas["Me"], page: "season" | "set-up" = "season") => {
     const before = client.getQueryData<Schemas["Me"] | null>(["me"]);
     // What another person read on this device is not shown to this one.
     if (before?.id !== me.id) client.clear();
     client.setQueryData(["me"], me);
     const farm = me.farms[0];
-    if (farm) void navigate({ to: "/farms/$farm/season", params: { farm: farm.id } });
+    if (farm) void navigate({ to: `/farms/$farm/${page}`, params: { farm: farm.id } });
   };
 }
 
@@ -134,7 +134,7 @@ function FirstVisit() {
               unit: written.units === "us" ? ("ft" as const) : ("m" as const),
             },
           };
-          enter(await answered(api.POST("/api/first-visit", { body })));
+          enter(await answered(api.POST("/api/first-visit", { body })), "set-up");
         }}
       >
         <TextField name="name" label="Your name" autoComplete="name" />

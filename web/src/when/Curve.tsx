@@ -1,3 +1,4 @@
+import { worthOf } from "./years";
 import { scaleLinear } from "d3-scale";
 import { area, line } from "d3-shape";
 import type { Schemas } from "../api/client";
@@ -40,8 +41,7 @@ export function Curve({ answer, level, scale, width, on, onMove, today }: Props)
       <div className="w-50 shrink-0 pt-9 pr-2 text-sm text-pencil max-sm:w-full max-sm:pt-1">
         <p className="text-[0.9375rem] font-semibold text-ink">All together</p>
         <p>
-          blades: share of years in which every condition held; grey: what {curve.years} years can’t tell
-          apart
+          blades: share of years in which every condition held; grey: what {worthOf(curve)} can’t tell apart
         </p>
         {curve.left_out > 0 && <p>{curve.left_out} years left out for missing days</p>}
       </div>
@@ -137,5 +137,5 @@ function describe({ name, curve, edges }: Schemas["WindowAnswer"]): string {
   const { opens, best, closes } = edges;
   const peak = best ? `best ${dayText(best.on, 0)} at ${percent(best.odds)}` : "never";
   const stretch = opens && closes ? `, open ${dayText(opens.on, 0)} to ${dayText(closes.on, 0)}` : "";
-  return `Odds of sowing, ${name}, by ${curve.years} years: ${peak}${stretch}`;
+  return `Odds of sowing, ${name}, by ${worthOf(curve)}: ${peak}${stretch}`;
 }

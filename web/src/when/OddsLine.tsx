@@ -4,6 +4,7 @@ import type { Schemas } from "../api/client";
 import { useOddsLevel } from "../api/queries";
 import { percent } from "../draw/odds";
 import { dayText, yearOf } from "../units/format";
+import { ofYears } from "./years";
 
 /** The odds of a plan's sowing on its day, in a sentence. */
 export function OddsLine({ plan, children }: { plan: Schemas["Plan"]; children?: ReactNode }) {
@@ -15,7 +16,7 @@ export function OddsLine({ plan, children }: { plan: Schemas["Plan"]; children?:
   const { opens, best, closes } = odds.edges;
   return (
     <p data-odds={Math.round(odds.odds * 100)} className="pt-1">
-      <strong className="text-xl">{percent(odds.odds)}</strong> of {odds.years} years if sown{" "}
+      <strong className="text-xl">{percent(odds.odds)}</strong> {ofYears(odds)} if sown{" "}
       {dayText(step.from, year)}, {odds.name}
       <span className="text-pencil">
         {" "}

@@ -2,6 +2,7 @@ import { Link, useNavigate, useSearch } from "@tanstack/react-router";
 import { useDeferredValue, useState } from "react";
 import { Refused, type Schemas } from "../api/client";
 import { useLots, useOddsLevel, useSeason, useSettle, useStand, useWindows } from "../api/queries";
+import { ofYears } from "./years";
 import { timeScale } from "../draw/Axis";
 import { percent, valueOn } from "../draw/odds";
 import { useRevealed, useSpan } from "../draw/span";
@@ -193,10 +194,10 @@ function When({ open, chosen, title, field, choices, on, onMove, stake, decide }
       <div className="px-5 py-3 max-sm:px-4">
         <Empty>
           There are no weather years to ask.{" "}
-          <Link to="/farms/$farm/set-up" params={{ farm: farm.id }} className="underline">
-            Set a station up
-          </Link>{" "}
-          and read a file in: odds need ten years, and are worth most with thirty.
+          <Link to="/farms/$farm/set-up/weather" params={{ farm: farm.id }} className="underline">
+            Tell the usual weather, or read a station’s days in
+          </Link>
+          : odds need ten years, and are worth most with thirty.
         </Empty>
       </div>
     );
@@ -260,7 +261,7 @@ function When({ open, chosen, title, field, choices, on, onMove, stake, decide }
                 className="text-3xl font-bold"
               />
             )}{" "}
-            of {curve.years} years if sown {dayText(on, year)}
+            {ofYears(curve)} if sown {dayText(on, year)}
             {odds !== undefined && (
               <span className="text-pencil">
                 {" "}

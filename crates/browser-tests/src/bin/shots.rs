@@ -39,7 +39,7 @@ async fn main() -> anyhow::Result<()> {
         visitor.sees("Upper Larkin: sow").await?;
         visitor.driver().execute("document.activeElement?.blur()", vec![]).await?;
         take("when").await?;
-        visitor.go(&format!("{farm}/set-up")).await?;
+        visitor.go(&format!("{farm}/set-up/weather")).await?;
         visitor.sees("Frost, by").await?;
         take("station").await?;
 

@@ -1,0 +1,179 @@
+//! A farm of one's own: from an empty database to a first plan, and its fields as they come to lie.
+
+use std::cell::Cell;
+
+use anyhow::ensure;
+use browser_tests::{PHONE, Visitor, on_demo, on_first_visit};
+use serde_json::json;
+
+/// A climate table as printed, in °C and mm.
+const TABLE: &str = "-9.4 -8.9 -4.4 1.4 7.0 12.2 14.8 14.0 10.0 4.2 -0.4 -5.8\\n\
+    -0.4 1.0 6.0 13.6 20.2 24.6 27.0 26.1 22.1 15.2 8.2 2.0\\n\
+    54 50 68 80 84 98 96 93 98 92 76 65\\n\
+    14 12 13.5 13.5 13 12.5 11 10.5 10.5 12.5 13.5 14.5";
+
+/// A new farm on the northern hills, as its owner makes it.
+async fn begin(visitor: &Visitor, done: impl Fn()) -> anyhow::Result<()> {
+    visitor.go("/").await?;
+    for (label, text) in [
+        ("Your name", "Somebody New"),
+        ("E-mail", "new@example.org"),
+        ("Password", "long enough by far"),
+        ("The farm", "Far End"),
+        ("Latitude", "42.5"),
+        ("Longitude", "-76.5"),
+        ("Elevation", "1250"),
+    ] {
+        visitor.write(label, text).await?;
+        done();
+    }
+    visitor.click("Begin").await?;
+    done();
+    visitor.sees("A name and an area are enough").await?;
+    Ok(())
+}
+
+/// Counted by what the person does: every field written, every button pressed.
+#[tokio::test(flavor = "multi_thread")]
+async fn from_nothing_to_a_stand_in_pencil_with_odds_and_without_a_file() {
+    on_first_visit(|visitor| async move {
+        let actions = Cell::new(0);
+        let done = || actions.set(actions.get() + 1);
+        begin(&visitor, done).await?;
+
+        // Each part says what comes next.
+        visitor.click_on("[data-next] a").await?;
+        visitor.click("Add a field").await?;
+        visitor.write("Name", "Home Field").await?;
+        visitor.write("Area that is sown", "10 ac").await?;
+        visitor.click("Add it").await?;
+        visitor.sees("not drawn").await?;
+        visitor.press("t").await?;
+        (0..6).for_each(|_| done());
+
+        visitor.sees("there are no odds without it").await?;
+        visitor.click_on("[data-next] a").await?;
+        visitor.click("\u{b0}C and millimetres").await?;
+        visitor.click("Paste the whole table").await?;
+        visitor.paste("The table", TABLE).await?;
+        visitor.click("Make years from it").await?;
+        visitor.finds("[data-kept]").await?;
+        visitor.is_accessible().await?;
+        visitor.press("t").await?;
+        (0..6).for_each(|_| done());
+
+        visitor.sees("odds are wide").await?;
+        visitor.click_on("[data-next] a").await?;
+        visitor.choose("Field", "Home Field").await?;
+        visitor.choose("Crop, or first member of a mix", "alfalfa").await?;
+        visitor.sees("of years made from usual weather").await?;
+        visitor.finds("[data-odds]").await?;
+        visitor.click("Start the stand").await?;
+        (0..4).for_each(|_| done());
+        visitor.sees("alfalfa, hay").await?;
+        ensure!(actions.get() <= 40, "{} actions", actions.get());
+        visitor.press("t").await?;
+        visitor.sees("1 field has one").await?;
+        Ok(())
+    })
+    .await;
+}
+
+/// Fixes of a receiver, one after another, as the device tells them.
+async fn walk_to(visitor: &Visitor, latitude: f64, longitude: f64, accuracy: f64) -> anyhow::Result<()> {
+    let place = json!({"latitude": latitude, "longitude": longitude, "accuracy": accuracy});
+    visitor.driver().cdp().send_raw("Emulation.setGeolocationOverride", place).await?;
+    Ok(())
+}
+
+#[tokio::test(flavor = "multi_thread")]
+async fn a_field_is_walked_on_a_phone() {
+    on_first_visit(|visitor| async move {
+        begin(&visitor, || {}).await?;
+        visitor.size(PHONE).await?;
+        let leave = json!({"permissions": ["geolocation"]});
+        visitor.driver().cdp().send_raw("Browser.grantPermissions", leave).await?;
+        walk_to(&visitor, 42.5, -76.5, 5.0).await?;
+        let farm = visitor.path().await?.trim_end_matches("/set-up").to_owned();
+        visitor.go(&format!("{farm}/fields/draw")).await?;
+        visitor.click("Begin to walk").await?;
+        visitor.finds("[data-walked='1']").await?;
+        // Round a square of 0.002 degrees, with a poor fix and a leap of five kilometres among them.
+        let mut places = 1;
+        for (north, east) in
+            [(0.0, 0.001), (0.0, 0.002), (0.001, 0.002), (0.002, 0.002), (0.002, 0.001), (0.002, 0.0), (0.001, 0.0)]
+        {
+            walk_to(&visitor, 42.5 + north, -76.5 + east, 5.0).await?;
+            places += 1;
+            visitor.finds(&format!("[data-walked='{places}']")).await?;
+        }
+        walk_to(&visitor, 42.5005, -76.5, 60.0).await?;
+        visitor.sees("1 poor ones left out").await?;
+        walk_to(&visitor, 42.55, -76.5, 5.0).await?;
+        visitor.sees("2 poor ones left out").await?;
+        visitor.is_accessible().await?;
+        visitor.click("I am round").await?;
+        // The corners that matter of it: those on the straight stretches are none.
+        visitor.finds("[data-corners='5'], [data-corners='4']").await?;
+        visitor.write("Name", "Walked").await?;
+        visitor.click("Keep the field").await?;
+        visitor.sees("to sow of").await?;
+        ensure!(visitor.text().await?.contains("9."), "a square of 222 m by 164 m has 9 acres");
+        Ok(())
+    })
+    .await;
+}
+
+#[tokio::test(flavor = "multi_thread")]
+async fn a_field_is_drawn_by_hand_and_by_compass_and_drawn_anew() {
+    on_demo(|visitor| async move {
+        visitor.sign_in("mara@fennick.example").await?;
+        visitor.press("f").await?;
+        visitor.click("Draw a field").await?;
+        visitor.click("Begin in the middle of the paper").await?;
+        for (turn, length) in [("80", "500"), ("170", "700"), ("265", "480")] {
+            visitor.write("Bearing, \u{b0}", turn).await?;
+            visitor.write("Length, ft", length).await?;
+            visitor.click("Add that corner").await?;
+        }
+        visitor.finds("[data-corners='4']").await?;
+        // A corner that brings the line across itself is marked, and undone.
+        visitor.write("Bearing, \u{b0}", "45").await?;
+        visitor.write("Length, ft", "1200").await?;
+        visitor.click("Add that corner").await?;
+        visitor.sees("The line crosses itself").await?;
+        visitor.click("Undo").await?;
+        visitor.gone("[role=alert]").await?;
+        visitor.click("All of it").await?;
+        // By keyboard a corner moves and goes; by pointer it is dragged, and undone as one.
+        let corner = visitor.finds("[aria-label^='Corner 1:']").await?;
+        let before = corner.attr("cx").await?;
+        visitor.drag(&corner, 60).await?;
+        let moved = visitor.finds("[aria-label^='Corner 1:']").await?.attr("cx").await?;
+        ensure!(moved != before, "the corner did not move");
+        visitor.click("Undo").await?;
+        visitor.finds("[data-corners='4']").await?;
+        visitor.write("Name", "New Ground").await?;
+        visitor.write("Setback", "15 ft").await?;
+        visitor.click("Keep the field").await?;
+        visitor.sees("7.6").await?;
+
+        // Renamed and given another setback: in ink, with its day.
+        visitor.click("Correct").await?;
+        visitor.write("Name", "Newer Ground").await?;
+        visitor.write("Setback", "30 ft").await?;
+        visitor.click("Ink it").await?;
+        visitor.sees("Newer Ground: 7.6").await?;
+        // A field of the demo's is drawn anew: what stands on it keeps the area it was sown on.
+        visitor.press("f").await?;
+        visitor.click("Long Acre").await?;
+        visitor.sees("23.3").await?;
+        visitor.click("Redraw").await?;
+        visitor.finds("[aria-label^='Corner 1:']").await?.send_keys(thirtyfour::Key::Delete + "").await?;
+        visitor.click("Ink the new shape").await?;
+        visitor.sees("Long Acre:").await?;
+        visitor.is_accessible().await?;
+        Ok(())
+    })
+    .await;
+}

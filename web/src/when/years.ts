@@ -1,0 +1,11 @@
+import type { Schemas } from "../api/client";
+
+/** What odds are shares of: so many years that were, or years that were made. */
+export function ofYears({ years, basis }: { years: number; basis: Schemas["Basis"] }): string {
+  return basis === "normals" ? "of years made from usual weather" : `of ${years} years`;
+}
+
+/** How much they can tell. */
+export function worthOf({ years, basis }: { years: number; basis: Schemas["Basis"] }): string {
+  return basis === "normals" ? "made years, worth ten," : `${years} years`;
+}
