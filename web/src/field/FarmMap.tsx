@@ -49,7 +49,7 @@ export function FarmMap({ fields, stands, tallest }: Props) {
                 key={field.id}
                 to="/farms/$farm/fields/$field"
                 params={{ farm: farm.id, field: field.id }}
-                aria-label={`${field.name}: ${plain(field.sown_area)} to sow${stand ? `, ${stand}` : ""}`}
+                aria-label={[field.name, plain(field.sown_area), stand].filter(Boolean).join(" ")}
                 className="group outline-none"
               >
                 <path
@@ -107,7 +107,8 @@ function Name({ field, stand, outline, place }: NameProps) {
           fontWeight={bold ? 650 : 400}
           className="group-hover:underline"
         >
-          {text}
+          {/* The space parts the lines for those who hear them. */}
+          {`${text} `}
         </tspan>
       ))}
     </text>
