@@ -12,6 +12,8 @@ case "${1:-help}" in
   shots) run_shots ;;
   bench) shift; run_bench "$@" ;;
   fuzz) shift; run_fuzz "$@" ;;
+  backup) shift; run_backup "$@" ;;
+  restore) shift; run_restore "$@" ;;
   load) run_load ;;
   fault) run_fault "$2" ;;
   reckon) shift; need_rust; run_reckon "$@" ;;

@@ -1,12 +1,13 @@
 # Starting and stopping the application.
 
-# start_application demo|serve [--detach] [--fresh] [--port N]
+# start_application demo|serve [--detach] [--fresh] [--port N] [--as NAME]
 start_application() {
-  local mode=$1 detach= fresh= port=4747; shift
+  local mode=$1 detach= fresh= port=4747 as=$1; shift
   while [ $# -gt 0 ]; do
     case $1 in
       --detach) detach=1 ;;
       --fresh) [ "$mode" = demo ] || die "--fresh is for the demo only: your own farm is never thrown away"; fresh=1 ;;
+      --as) shift; [ "$mode" = serve ] || die "--as is for your own farm"; as=${1:?--as needs a name} ;;
       --port) shift; port=${1:?--port needs a number} ;;
       *) die "unknown option: $1" ;;
     esac
@@ -18,7 +19,7 @@ start_application() {
   build_web
   stop_processes
   start_cluster main
-  local database=inkmeadow_$mode
+  local database; database=$(database_named "$as")
   if [ -n "$fresh" ]; then
     say "starting the demo over"
     sql postgres "DROP DATABASE IF EXISTS $database WITH (FORCE)"

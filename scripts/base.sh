@@ -11,9 +11,12 @@ die() { say "$*"; exit 1; }
 usage() {
   cat <<'EOT'
 ./ink demo [--detach] [--fresh] [--port N]   the demo farms, at http://127.0.0.1:4747
-./ink serve [--detach] [--port N]            your own farm; the first visit makes its owner
+./ink serve [--detach] [--port N] [--as NAME] your own farm; the first visit makes its owner
+./ink backup FILE [--as NAME]                copy your own farm's database while it runs, and see that the copy is whole
+./ink backup --keep FOLDER                   the same for every day: seven days, four weeks and twelve months stay
+./ink restore FILE [--as NAME]               bring a backup back, into an empty database or beside your own
 ./ink stop                                   stop what demo or serve started
-./ink test [core|ledger|api|web|browser]     everything, or one part
+./ink test [core|ledger|api|web|browser|...] everything, or one part
 ./ink dev                                    the demo with the front end reloading as you edit
 ./ink shots                                  retake docs/screenshots from the demo data
 ./ink bench [NAME]                           how fast the heavier reckonings are

@@ -78,7 +78,7 @@ start_cluster() {
 }
 
 # sql DATABASE STATEMENT, as the administrator.
-sql() { "$PGBIN/psql" -qtAX -v ON_ERROR_STOP=1 -d "$ADMIN_URL/$1" -c "$2"; }
+sql() { PGOPTIONS='-c client_min_messages=warning' "$PGBIN/psql" -qtAX -v ON_ERROR_STOP=1 -d "$ADMIN_URL/$1" -c "$2"; }
 
 # ensure_database NAME
 ensure_database() {

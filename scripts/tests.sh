@@ -67,6 +67,77 @@ test_browser() {
   cargo test --locked -p browser-tests -- --test-threads=1 ${INK_TEST_ONLY:+"$INK_TEST_ONLY::"}
 }
 
+# refused WORDS COMMAND...: it fails, and says these words.
+refused() {
+  local words=$1 said; shift
+  if said=$("$@" 2>&1); then die "$* was taken"; fi
+  [[ $said == *"$words"* ]] || die "$* said: $said"
+}
+
+# A backup is whole, and what is none changes nothing.
+test_backup() {
+  heading "backup: taken under eight writers, restored, refused where it is not whole"
+  build_server; need_gpg
+  local folder own=inkmeadow_own port; folder=$(mktemp -d); port=$(free_port 4795)
+  ensure_database "$own"
+  INK_OWNER_URL=$OWNER_URL/$own "$BIN" migrate
+  INK_DATABASE_URL=$APP_URL/$own "$BIN" demo
+  # What is acknowledged is on the disk here, as it is for a farm of one's own.
+  sql postgres "ALTER DATABASE $own SET synchronous_commit = on"
+  INK_DATABASE_URL=$APP_URL/$own RUST_LOG=warn "$BIN" serve --port "$port" & SERVER=$!
+  wait_for "http://127.0.0.1:$port/api/health" 30 "$SERVER" || die "the server did not start"
+  local api=http://127.0.0.1:$port/api jar=$folder/jar farm json='content-type: application/json'
+  curl -sf -o /dev/null -c "$jar" -H "$json" "$api/sign-in" \
+    -d '{"email": "mara@fennick.example", "password": "hay before rain"}'
+  farm=$(sql "$own" "SELECT id FROM farms WHERE name = 'Fennick Hollow'")
+  writer() {
+    local id
+    while [ ! -e "$folder/over" ]; do
+      id=$(cat /proc/sys/kernel/random/uuid)
+      curl -sf -o /dev/null -b "$jar" -H "$json" "$api/farms/$farm/entries" -d "{\"id\": \"$id\", \"about\": [],
+        \"occurred_on\": \"2026-05-10\", \"payload\": {\"kind\": \"note\", \"text\": \"walked\"}}" && echo "$id" >>"$folder/written.$1"
+    done
+  }
+  local writers=() n; for n in 1 2 3 4 5 6 7 8; do writer "$n" & writers+=($!); done
+  sleep 3
+  cat "$folder"/written.* | sort >"$folder/before"
+  (backup_of "$own" "$folder/own.ink")
+  touch "$folder/over"; wait "${writers[@]}"
+  (restore_into inkmeadow_again "$folder/own.ink")
+  sql inkmeadow_again "SELECT id FROM entries" | sort >"$folder/after"
+  [ "$(wc -l <"$folder/before")" -gt 20 ] || die "hardly anything was written"
+  [ -z "$(comm -23 "$folder/before" "$folder/after")" ] || die "what was acknowledged before the backup is not in it"
+  say "$(wc -l <"$folder/before") entries acknowledged before the backup are in it"
+
+  refused "holds a farm already" restore_into inkmeadow_again "$folder/own.ink"
+  refused "is there already" backup_of "$own" "$folder/own.ink"
+  head -c $(($(stat -c %s "$folder/own.ink") / 2)) "$folder/own.ink" >"$folder/half.ink"
+  refused "no whole backup" restore_into inkmeadow_half "$folder/half.ink"
+  ! database_there inkmeadow_half || die "half a backup left a database"
+  (INK_PASSPHRASE="hay before rain" backup_of "$own" "$folder/locked.ink")
+  refused "give the pass phrase" restore_into inkmeadow_locked "$folder/locked.ink"
+  INK_PASSPHRASE="rain before hay" refused "another one" restore_into inkmeadow_locked "$folder/locked.ink"
+  (INK_PASSPHRASE="hay before rain" restore_into inkmeadow_locked "$folder/locked.ink")
+  # Of a newer build, and with an entry changed behind the application's back.
+  sql inkmeadow_locked "INSERT INTO __diesel_schema_migrations (version) VALUES ('20990101000000')"
+  "$PGBIN/pg_dump" --format=custom --file="$folder/newer.ink" -d "$ADMIN_URL/inkmeadow_locked"
+  refused "newer" restore_into inkmeadow_newer "$folder/newer.ink"
+  sql inkmeadow_again "SET session_replication_role = replica;
+    UPDATE entries SET occurred_on = occurred_on - 1 WHERE id = (SELECT entry_id FROM ledger_chain LIMIT 1)"
+  "$PGBIN/pg_dump" --format=custom --file="$folder/altered.ink" -d "$ADMIN_URL/inkmeadow_again"
+  refused "not as it was written" restore_into inkmeadow_altered "$folder/altered.ink"
+  # A disk that is full: a folder that takes nothing stands for it.
+  refused "could not be written" backup_of "$own" /dev/full/own.ink
+  # Of two hundred days' files stay those of seven days, four weeks and twelve months.
+  mkdir "$folder/kept"
+  for n in $(seq 0 199); do : >"$folder/kept/serve-$(date -d "2026-11-27 - $n days" +%Y-%m-%d).ink"; done
+  thin "$folder/kept" serve
+  n=$(ls "$folder/kept" | wc -l)
+  [ "$n" -ge 13 ] && [ "$n" -le 17 ] && [ -e "$folder/kept/serve-2026-11-21.ink" ] || die "$n files were kept"
+  kill "$SERVER"; SERVER=
+  rm -rf "$folder"
+}
+
 # Last, and alone: it ends the PostgreSQL of the others.
 test_faults() {
   heading "faults: server and database killed in the middle of writing"
@@ -77,13 +148,13 @@ test_faults() {
 
 run_tests() {
   local parts=("$@")
-  [ $# -gt 0 ] || parts=(style crates web browser faults)
+  [ $# -gt 0 ] || parts=(style crates web browser backup faults)
   need_rust
   local needs_database=
   for part in "${parts[@]}"; do
     case $part in
       style | core | web) ;;
-      ledger | api | crates | browser | faults) needs_database=1 ;;
+      ledger | api | crates | browser | backup | faults) needs_database=1 ;;
       *) die "unknown part: $part" ;;
     esac
   done

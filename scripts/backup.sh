@@ -1,0 +1,169 @@
+# Backups: taken while the application runs, checked by restoring them, and restored whole or not at all.
+
+# Beside the clusters' own tools, for what is encrypted.
+need_gpg() { command -v gpg >/dev/null || apt_install gnupg; }
+
+# database_there NAME: whether a database of the name is there.
+database_there() { [ "$(sql postgres "SELECT 1 FROM pg_database WHERE datname = '$1'")" = 1 ]; }
+
+# count_in DATABASE TABLE
+count_in() { sql "$1" "SELECT count(*) FROM $2"; }
+
+# locked_up FILE: encrypt it in its place under the pass phrase.
+locked_up() {
+  need_gpg
+  gpg --batch --quiet --yes --pinentry-mode loopback --passphrase-fd 3 --cipher-algo AES256 \
+    --symmetric --output "$1.locked" "$1" 3<<<"$INK_PASSPHRASE" || return 1
+  mv "$1.locked" "$1"
+}
+
+# is_locked FILE: whether it is encrypted. A plain backup begins with the dump's own letters.
+is_locked() { [ "$(head -c 5 "$1")" != PGDMP ]; }
+
+# opened FILE TO: the plain backup, decrypted where it has to be.
+opened() {
+  if ! is_locked "$1"; then cp "$1" "$2"; return; fi
+  [ -n "${INK_PASSPHRASE:-}" ] || die "$1 is encrypted, or no backup: give the pass phrase in INK_PASSPHRASE"
+  need_gpg
+  gpg --batch --quiet --yes --pinentry-mode loopback --passphrase-fd 3 --decrypt --output "$2" "$1" \
+    3<<<"$INK_PASSPHRASE" 2>/dev/null || die "the pass phrase is another one, or $1 is no whole backup"
+}
+
+# laid_out FILE DATABASE: a plain backup into a new database, all of it or nothing, its ledgers gone along.
+laid_out() {
+  local file=$1 database=$2 found
+  sql postgres "CREATE DATABASE $database OWNER inkmeadow_owner"
+  # The archive's table of contents stands at its beginning: what is cut off shows only when it is read.
+  if ! "$PGBIN/pg_restore" --exit-on-error --single-transaction -d "$ADMIN_URL/$database" "$file" 2>"$STATE/log/restore.log"; then
+    sql postgres "DROP DATABASE $database"
+    return 1
+  fi
+  found=$(INK_OWNER_URL=$OWNER_URL/$database "$BIN" migrate 2>&1) || {
+    sql postgres "DROP DATABASE $database"
+    die "${found#inkmeadow: }"
+  }
+  found=$(INK_DATABASE_URL=$APP_URL/$database "$BIN" verify) || {
+    sql postgres "DROP DATABASE $database"
+    die "a ledger in it is not as it was written: $found"
+  }
+}
+
+# backup_of DATABASE FILE: consistent while it is written to, and called done only when it has been restored once.
+backup_of() {
+  local database=$1 file=$2 part=$2.part check=inkmeadow_check_$$
+  database_there "$database" || die "there is nothing to back up: no database $database"
+  [ ! -e "$file" ] || die "$file is there already: choose another name"
+  rm -f "$part"
+  (umask 077; "$PGBIN/pg_dump" --format=custom --compress=6 --file="$part" -d "$ADMIN_URL/$database" 2>"$STATE/log/backup.log") || {
+    rm -f "$part"
+    tail -n 3 "$STATE/log/backup.log" >&2
+    die "the backup could not be written; nothing is left of it"
+  }
+  say "restoring it once, to see that it is whole"
+  laid_out "$part" "$check" || { rm -f "$part"; die "what was written could not be restored; nothing is left of it"; }
+  local farms entries
+  farms=$(count_in "$check" farms); entries=$(count_in "$check" entries)
+  sql postgres "DROP DATABASE $check"
+  if [ -n "${INK_PASSPHRASE:-}" ]; then
+    locked_up "$part" || { rm -f "$part" "$part.locked"; die "it could not be encrypted; nothing is left of it"; }
+    local again; again=$(mktemp)
+    opened "$part" "$again"; rm -f "$again"
+  fi
+  sync "$part"
+  mv "$part" "$file"
+  say "done: $farms farms, $entries entries, $(du -h "$file" | cut -f1)$([ -z "${INK_PASSPHRASE:-}" ] || echo ', encrypted'), in $file"
+}
+
+# restore_into DATABASE FILE: whole, into a database that holds nothing yet.
+restore_into() {
+  local database=$1 file=$2 plain fresh=inkmeadow_fresh_$$
+  [ -s "$file" ] || die "$file is not there, or empty"
+  plain=$(mktemp)
+  opened "$file" "$plain"
+  if database_there "$database"; then
+    local people; people=$(count_in "$database" people 2>/dev/null || echo 0)
+    [ "$people" = 0 ] || { rm -f "$plain"; die "$database holds a farm already: restore beside it with --as NAME"; }
+  fi
+  laid_out "$plain" "$fresh" || { rm -f "$plain"; die "$file is no whole backup; nothing was changed"; }
+  rm -f "$plain"
+  sql postgres "DROP DATABASE IF EXISTS $database WITH (FORCE)"
+  sql postgres "ALTER DATABASE $fresh RENAME TO $database"
+  say "restored: $(count_in "$database" farms) farms, $(count_in "$database" entries) entries"
+}
+
+# name_of AS: the database that goes by a name.
+database_named() {
+  [[ $1 =~ ^[a-z][a-z0-9_]{0,30}$ ]] || die "a name is small letters, digits and _: not $1"
+  printf 'inkmeadow_%s\n' "$1"
+}
+
+# with_main COMMAND...: with the cluster of demo and serve running, and stopped again where it was not.
+with_main() {
+  need_rust; need_postgres; build_server
+  local ran=
+  as_postgres "$PGBIN/pg_ctl" -D "$(cluster_home main)/data" status >/dev/null 2>&1 && ran=1
+  start_cluster main
+  ("$@") || { local failed=$?; [ -n "$ran" ] || stop_cluster main; return "$failed"; }
+  [ -n "$ran" ] || stop_cluster main
+}
+
+# run_backup FILE [--as NAME], or run_backup --keep FOLDER: a file of the day, and the old ones thinned.
+run_backup() {
+  local file= as=serve keep=
+  while [ $# -gt 0 ]; do
+    case $1 in
+      --as) shift; as=${1:?--as needs a name} ;;
+      --keep) shift; keep=${1:?--keep needs a folder} ;;
+      -*) die "unknown option: $1" ;;
+      *) file=$1 ;;
+    esac
+    shift
+  done
+  local database; database=$(database_named "$as")
+  if [ -n "$keep" ]; then
+    mkdir -p "$keep"
+    file=$keep/$as-$(date +%Y-%m-%d).ink
+    [ -e "$file" ] && { say "$file is there already"; return; }
+  fi
+  [ -n "$file" ] || die "where to: ./ink backup FILE, or ./ink backup --keep FOLDER"
+  with_main backup_of "$database" "$file"
+  [ -z "$keep" ] || thin "$keep" "$as"
+}
+
+# thin FOLDER NAME: of the files of days the last seven stay, of weeks the last four, of months the last twelve.
+thin() {
+  local file day week month kept_days=0 kept_weeks=' ' kept_months=' ' stays
+  while read -r file; do
+    day=$(basename "$file" .ink); day=${day#"$2"-}
+    week=$(date -d "$day" +%G-%V 2>/dev/null) || continue
+    month=${day%-*}
+    stays=
+    if [ "$kept_days" -lt 7 ]; then kept_days=$((kept_days + 1)); stays=1; fi
+    if [[ $kept_weeks != *" $week "* ]] && [ "$(wc -w <<<"$kept_weeks")" -lt 4 ]; then kept_weeks+="$week "; stays=1; fi
+    if [[ $kept_months != *" $month "* ]] && [ "$(wc -w <<<"$kept_months")" -lt 12 ]; then kept_months+="$month "; stays=1; fi
+    [ -n "$stays" ] || rm -f "$file"
+  done < <(ls -r "$1/$2"-????-??-??.ink 2>/dev/null)
+}
+
+server_runs() {
+  local pid
+  read -r pid _ 2>/dev/null <"$STATE/run/server.pid" && kill -0 "$pid" 2>/dev/null
+}
+
+# run_restore FILE [--as NAME]
+run_restore() {
+  local file= as=serve
+  while [ $# -gt 0 ]; do
+    case $1 in
+      --as) shift; as=${1:?--as needs a name} ;;
+      -*) die "unknown option: $1" ;;
+      *) file=$1 ;;
+    esac
+    shift
+  done
+  [ -n "$file" ] || die "from where: ./ink restore FILE"
+  ! server_runs || die "the application runs: stop it first with ./ink stop"
+  local database; database=$(database_named "$as")
+  with_main restore_into "$database" "$file"
+  say "open it with ./ink serve$([ "$as" = serve ] || echo " --as $as")"
+}
