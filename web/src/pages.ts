@@ -96,5 +96,6 @@ export const pages = [
     key: "t",
     load: () => import("./setup/SetUpPage").then((room) => room.SetUpPage),
   }),
+  page("set-up/people", { load: () => import("./setup/PeoplePage").then((room) => room.PeoplePage) }),
   page("set-up/weather", { load: () => import("./setup/StationPage").then((room) => room.StationPage) }),
 ] as const;

@@ -8,11 +8,17 @@ const signIn = createRoute({
   component: lazyRouteComponent(() => import("./sign-in/SignInPage"), "SignInPage"),
 });
 
+const invitation = createRoute({
+  getParentRoute: () => root,
+  path: "/invitations/$key",
+  component: lazyRouteComponent(() => import("./sign-in/InvitationPage"), "InvitationPage"),
+});
+
 type Routes<P extends readonly { route: unknown }[]> = { -readonly [K in keyof P]: P[K]["route"] };
 const rooms = pages.map((page) => page.route) as unknown as Routes<typeof pages>;
 
 export const router = createRouter({
-  routeTree: root.addChildren([door, signIn, farm.addChildren(rooms)]),
+  routeTree: root.addChildren([door, signIn, invitation, farm.addChildren(rooms)]),
 });
 
 declare module "@tanstack/react-router" {

@@ -135,6 +135,14 @@ impl Visitor {
         Self::on(Arc::new(Profile::new()?), address).await
     }
 
+    /// Somebody else, on a device of their own.
+    ///
+    /// # Errors
+    /// When it does not start.
+    pub async fn another(&self) -> anyhow::Result<Self> {
+        Self::arrive(self.address.clone()).await
+    }
+
     /// The browser and its driver are killed as they stand; the device starts anew, with what it kept.
     ///
     /// # Errors

@@ -79,6 +79,53 @@ async fn from_nothing_to_a_stand_in_pencil_with_odds_and_without_a_file() {
     .await;
 }
 
+/// One invites, the other comes on a phone and records; let go, they are out at once, and what they wrote stays.
+#[tokio::test(flavor = "multi_thread")]
+async fn somebody_comes_by_a_link_and_records_on_a_phone() {
+    on_demo(|visitor| async move {
+        visitor.sign_in("mara@fennick.example").await?;
+        let farm = visitor.path().await?.trim_end_matches("/season").to_owned();
+        visitor.go(&format!("{farm}/set-up/people")).await?;
+        visitor.sees("Tobias Quill").await?;
+        visitor.click("Make a link").await?;
+        let link = visitor.finds("input[aria-label='The link']").await?.prop("value").await?.unwrap_or_default();
+        let path = link.split_once("/invitations/").map(|(_, key)| format!("/invitations/{key}")).unwrap_or_default();
+        visitor.sees("Still open").await?;
+        visitor.is_accessible().await?;
+
+        let other = visitor.another().await?;
+        other.size(PHONE).await?;
+        other.go(&path).await?;
+        other.sees("Mara Fennick asks you to").await?;
+        other.is_accessible().await?;
+        other.write("Your name", "Rolf Newly").await?;
+        other.write("E-mail", "rolf@newly.example").await?;
+        other.write("Password", "long enough by far").await?;
+        other.click("Come in").await?;
+        other.sees("Next").await?;
+        other.click("Record something").await?;
+        other.click("Note").await?;
+        other.write("What is worth remembering", "gate mended").await?;
+        other.click("Ink it").await?;
+        other.gone("[role=dialog]").await?;
+        other.gone("[data-outbox]").await?;
+
+        visitor.go(&format!("{farm}/set-up/people")).await?;
+        visitor.sees("Rolf Newly").await?;
+        visitor.click("Let go: Rolf Newly").await?;
+        visitor.click("Yes, let go: Rolf Newly").await?;
+        visitor.gone("[aria-label='Let go: Rolf Newly'], [aria-label='Yes, let go: Rolf Newly']").await?;
+        other.driver().refresh().await?;
+        other.sees("Sign in").await?;
+        visitor.press("l").await?;
+        visitor.sees("gate mended").await?;
+        visitor.sees("Rolf Newly left").await?;
+        other.leave().await;
+        Ok(())
+    })
+    .await;
+}
+
 /// Fixes of a receiver, one after another, as the device tells them.
 async fn walk_to(visitor: &Visitor, latitude: f64, longitude: f64, accuracy: f64) -> anyhow::Result<()> {
     let place = json!({"latitude": latitude, "longitude": longitude, "accuracy": accuracy});

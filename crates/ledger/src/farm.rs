@@ -26,6 +26,27 @@ pub enum Role {
     Adviser,
 }
 
+impl Role {
+    /// Its word, as kept.
+    pub fn word(self) -> &'static str {
+        match self {
+            Self::Manager => "manager",
+            Self::Crew => "crew",
+            Self::Adviser => "adviser",
+        }
+    }
+
+    /// By its word.
+    pub(crate) fn of(word: &str) -> Self {
+        match word {
+            "manager" => Self::Manager,
+            "crew" => Self::Crew,
+            // The table admits no fourth word; the least power is the safe reading.
+            _ => Self::Adviser,
+        }
+    }
+}
+
 /// A farm.
 #[derive(Debug, Clone, PartialEq, Queryable, Selectable, Insertable)]
 #[diesel(table_name = farms)]
@@ -62,15 +83,6 @@ pub struct Membership {
     _private: (),
 }
 
-fn role(word: &str) -> Role {
-    match word {
-        "manager" => Role::Manager,
-        "crew" => Role::Crew,
-        // The table admits no fourth word; the least power is the safe reading.
-        _ => Role::Adviser,
-    }
-}
-
 /// A person's membership of a farm.
 ///
 /// # Errors
@@ -78,11 +90,11 @@ fn role(word: &str) -> Role {
 pub async fn membership(connection: &mut Connection, person: Uuid, farm: Uuid) -> Result<Membership> {
     let (farm, word): (Farm, String) = memberships::table
         .inner_join(farms::table)
-        .filter(memberships::person_id.eq(person).and(memberships::farm_id.eq(farm)))
+        .filter(memberships::person_id.eq(person).and(memberships::farm_id.eq(farm)).and(memberships::ended.eq(false)))
         .select((Farm::as_select(), memberships::role))
         .first(connection)
         .await?;
-    Ok(Membership { farm, person, role: role(&word), _private: () })
+    Ok(Membership { farm, person, role: Role::of(&word), _private: () })
 }
 
 /// All memberships of a person, by farm name.
@@ -92,15 +104,15 @@ pub async fn membership(connection: &mut Connection, person: Uuid, farm: Uuid) -
 pub async fn memberships_of(connection: &mut Connection, person: Uuid) -> Result<Vec<Membership>> {
     let rows: Vec<(Farm, String)> = memberships::table
         .inner_join(farms::table)
-        .filter(memberships::person_id.eq(person))
+        .filter(memberships::person_id.eq(person).and(memberships::ended.eq(false)))
         .order(farms::name)
         .select((Farm::as_select(), memberships::role))
         .load(connection)
         .await?;
-    Ok(rows.into_iter().map(|(farm, word)| Membership { farm, person, role: role(&word), _private: () }).collect())
+    Ok(rows.into_iter().map(|(farm, word)| Membership { farm, person, role: Role::of(&word), _private: () }).collect())
 }
 
-/// Names of a farm's members, by id.
+/// Names of a farm's members, by id; also of those who have left, under whose names their entries stand.
 ///
 /// # Errors
 /// When the database fails.
@@ -127,13 +139,8 @@ pub async fn add(connection: &mut Connection, farm: &Farm) -> Result<()> {
 /// # Errors
 /// [`crate::Error::Conflict`] when the person already does.
 pub async fn join(connection: &mut Connection, farm: Uuid, person: Uuid, role: Role) -> Result<()> {
-    let word = match role {
-        Role::Manager => "manager",
-        Role::Crew => "crew",
-        Role::Adviser => "adviser",
-    };
     diesel::insert_into(memberships::table)
-        .values((memberships::farm_id.eq(farm), memberships::person_id.eq(person), memberships::role.eq(word)))
+        .values((memberships::farm_id.eq(farm), memberships::person_id.eq(person), memberships::role.eq(role.word())))
         .execute(connection)
         .await?;
     Ok(())

@@ -12,6 +12,7 @@ pub mod entry;
 mod error;
 pub mod farm;
 pub mod field;
+pub mod invitation;
 pub mod lot;
 pub mod people;
 mod pool;

@@ -33,6 +33,7 @@ diesel::table! {
         farm_id -> Uuid,
         person_id -> Uuid,
         role -> Text,
+        ended -> Bool,
     }
 }
 
@@ -175,6 +176,28 @@ diesel::table! {
     }
 }
 
+diesel::table! {
+    invitations (farm_id, id) {
+        farm_id -> Uuid,
+        id -> Uuid,
+        key_hash -> Bytea,
+        role -> Text,
+        made_by -> Uuid,
+        expires_at -> Timestamptz,
+        used_by -> Nullable<Uuid>,
+        withdrawn -> Bool,
+    }
+}
+
+diesel::joinable!(invitations -> farms (farm_id));
 diesel::joinable!(memberships -> farms (farm_id));
 diesel::joinable!(memberships -> people (person_id));
-diesel::allow_tables_to_appear_in_same_query!(people, farms, memberships, entries, entry_subjects, ledger_chain);
+diesel::allow_tables_to_appear_in_same_query!(
+    invitations,
+    people,
+    farms,
+    memberships,
+    entries,
+    entry_subjects,
+    ledger_chain
+);

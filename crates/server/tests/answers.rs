@@ -89,6 +89,8 @@ async fn what_is_read_is_as_described() {
     let entry = site.get(&format!("{hollow}/entries")).await.ok()["entries"][0]["id"].as_str().unwrap().to_owned();
     let field = of(HOLLOW, "Long Acre").to_string();
     let stand = of(HOLLOW, "Upper Larkin 2026-08-12").to_string();
+    let asked = json!({"id": uuid::Uuid::now_v7(), "role": "crew", "days": 7});
+    let made = site.post(&format!("{hollow}/invitations"), asked).await.ok();
     let mut looked_at = 0;
     for (template, item) in document["paths"].as_object().unwrap() {
         if item["get"].is_null() || template == "/api/openapi.json" {
@@ -98,6 +100,7 @@ async fn what_is_read_is_as_described() {
             .replace("/api/farms/{farm}", &hollow)
             .replace("{field}", &field)
             .replace("{stand}", &stand)
+            .replace("{key}", made["key"].as_str().unwrap())
             .replace("{entry}", &entry);
         let path = match template.rsplit('/').next() {
             Some("weather") => format!("{path}?from=2026-01-01&to=2026-12-31"),

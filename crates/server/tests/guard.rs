@@ -9,8 +9,16 @@ use server::api;
 use uuid::Uuid;
 
 /// Open to anybody: the door and what stands before it.
-const OPEN: [&str; 6] =
-    ["/api/health", "/api/first-visit", "/api/time-zone", "/api/sign-in", "/api/sign-out", "/api/openapi.json"];
+const OPEN: [&str; 8] = [
+    "/api/health",
+    "/api/first-visit",
+    "/api/time-zone",
+    "/api/sign-in",
+    "/api/sign-out",
+    "/api/openapi.json",
+    "/api/invitations/no-such-key",
+    "/api/invitations/no-such-key/sign-up",
+];
 
 /// Addresses and methods of the document, with the placeholders filled.
 fn addresses(farm: &str) -> Vec<(Method, String)> {
@@ -26,6 +34,9 @@ fn operations(farm: &str) -> Vec<(Method, String, bool)> {
             .replace("/api/farms/{farm}", farm)
             .replace("{field}", &of("fennick-hollow", "Heron Bottom").to_string())
             .replace("{lot}", &of("fennick-hollow", "NL-204").to_string())
+            .replace("{key}", "no-such-key")
+            .replace("{invitation}", &Uuid::now_v7().to_string())
+            .replace("{person}", &Uuid::now_v7().to_string())
             .replace("{stand}", &Uuid::now_v7().to_string())
             .replace("{entry}", &Uuid::now_v7().to_string())
             .replace("{sample}", &Uuid::now_v7().to_string());

@@ -10,6 +10,7 @@ mod fuzz;
 mod ground;
 mod guard;
 mod outside;
+mod people;
 mod reckon;
 mod shelf;
 mod weather;

@@ -228,6 +228,40 @@ export interface paths {
     patch?: never;
     trace?: never;
   };
+  "/api/farms/{farm}/invitations": {
+    parameters: {
+      query?: never;
+      header?: never;
+      path?: never;
+      cookie?: never;
+    };
+    get?: never;
+    put?: never;
+    /** Invite somebody by a link. */
+    post: operations["post_farms_farm_invitations"];
+    delete?: never;
+    options?: never;
+    head?: never;
+    patch?: never;
+    trace?: never;
+  };
+  "/api/farms/{farm}/invitations/{invitation}/withdraw": {
+    parameters: {
+      query?: never;
+      header?: never;
+      path?: never;
+      cookie?: never;
+    };
+    get?: never;
+    put?: never;
+    /** Take an invitation back. */
+    post: operations["post_farms_farm_invitations_invitation_withdraw"];
+    delete?: never;
+    options?: never;
+    head?: never;
+    patch?: never;
+    trace?: never;
+  };
   "/api/farms/{farm}/lots": {
     parameters: {
       query?: never;
@@ -273,6 +307,40 @@ export interface paths {
     /** Ordinary materials and products to start from. */
     get: operations["get_farms_farm_materials"];
     put?: never;
+    post?: never;
+    delete?: never;
+    options?: never;
+    head?: never;
+    patch?: never;
+    trace?: never;
+  };
+  "/api/farms/{farm}/people": {
+    parameters: {
+      query?: never;
+      header?: never;
+      path?: never;
+      cookie?: never;
+    };
+    /** People of a farm. */
+    get: operations["get_farms_farm_people"];
+    put?: never;
+    post?: never;
+    delete?: never;
+    options?: never;
+    head?: never;
+    patch?: never;
+    trace?: never;
+  };
+  "/api/farms/{farm}/people/{person}": {
+    parameters: {
+      query?: never;
+      header?: never;
+      path?: never;
+      cookie?: never;
+    };
+    get?: never;
+    /** Change what somebody may do, or let them go: their entries stand under their name, their sessions end at once. */
+    put: operations["put_farms_farm_people_person"];
     post?: never;
     delete?: never;
     options?: never;
@@ -514,6 +582,57 @@ export interface paths {
     get: operations["get_health"];
     put?: never;
     post?: never;
+    delete?: never;
+    options?: never;
+    head?: never;
+    patch?: never;
+    trace?: never;
+  };
+  "/api/invitations/{key}": {
+    parameters: {
+      query?: never;
+      header?: never;
+      path?: never;
+      cookie?: never;
+    };
+    /** What a link asks to. Open to whoever holds it. */
+    get: operations["get_invitations_key"];
+    put?: never;
+    post?: never;
+    delete?: never;
+    options?: never;
+    head?: never;
+    patch?: never;
+    trace?: never;
+  };
+  "/api/invitations/{key}/join": {
+    parameters: {
+      query?: never;
+      header?: never;
+      path?: never;
+      cookie?: never;
+    };
+    get?: never;
+    put?: never;
+    /** Come by a link, as who is signed in. */
+    post: operations["post_invitations_key_join"];
+    delete?: never;
+    options?: never;
+    head?: never;
+    patch?: never;
+    trace?: never;
+  };
+  "/api/invitations/{key}/sign-up": {
+    parameters: {
+      query?: never;
+      header?: never;
+      path?: never;
+      cookie?: never;
+    };
+    get?: never;
+    put?: never;
+    /** Come by a link, as somebody new. Open to whoever holds it. */
+    post: operations["post_invitations_key_sign_up"];
     delete?: never;
     options?: never;
     head?: never;
@@ -1441,11 +1560,28 @@ export interface components {
       unit: "ac" | "ha" | "m2";
       value: number;
     };
+    /** @description Whom the link has brought, and where. */
+    Arrived: {
+      /**
+       * Format: uuid
+       * @description The farm.
+       */
+      farm: string;
+    };
     /**
      * @description What is asked of a person who inks it as a step.
      * @enum {string}
      */
     Ask: "area" | "bulk_rate" | "depth" | "setting";
+    /** @description What a link asks to. */
+    AskedView: {
+      /** @description By whom. */
+      by: string;
+      /** @description To which farm. */
+      farm: string;
+      /** @description As what. */
+      role: components["schemas"]["Role"];
+    };
     /** @description A water balance. */
     Balance: {
       /** @description Drained in all. */
@@ -1667,6 +1803,15 @@ export interface components {
       key: string;
       /** @description What can go wrong, and what people usually do about it. */
       text: string;
+    };
+    /** @description What somebody may do from now on. */
+    ChangedMate: {
+      /**
+       * Format: uuid
+       * @description Id of the entry, made by the client.
+       */
+      id: string;
+      role?: components["schemas"]["Role"] | null;
     };
     /** @description Exchangeable charge in a mass of soil. */
     Charge: {
@@ -2847,6 +2992,21 @@ export interface components {
       /** @description The amount. */
       value: components["schemas"]["Quantity"];
     };
+    /** @description An invitation that is open. */
+    InvitationView: {
+      /**
+       * Format: date-time
+       * @description Until when.
+       */
+      expires_at: string;
+      /**
+       * Format: uuid
+       * @description Id.
+       */
+      id: string;
+      /** @description What the person will be. */
+      role: components["schemas"]["Role"];
+    };
     /** @description Water brought. */
     Irrigation: {
       /** @description How much. */
@@ -3174,6 +3334,16 @@ export interface components {
       /** @description By crop and name. */
       lots: components["schemas"]["LotView"][];
     };
+    /** @description An invitation just made: its key is shown this once. */
+    MadeInvitation: {
+      /**
+       * Format: date-time
+       * @description Until when.
+       */
+      expires_at: string;
+      /** @description What the link ends with. */
+      key: string;
+    };
     /** @description An analysis of manure or compost, as spread. */
     ManureAnalysis: {
       /** @description Of it, ammonium nitrogen. */
@@ -3295,6 +3465,20 @@ export interface components {
       /** @enum {string} */
       unit: "lb/1000gal" | "kg/m3";
       value: number;
+    };
+    /** @description Somebody of a farm. */
+    MateView: {
+      /** @description Sign-in address; told to managers alone. */
+      email?: string | null;
+      /**
+       * Format: uuid
+       * @description Id.
+       */
+      id: string;
+      /** @description Name. */
+      name: string;
+      /** @description What they may do. */
+      role: components["schemas"]["Role"];
     };
     /** @description A liming material. */
     Material: {
@@ -3608,6 +3792,21 @@ export interface components {
       /** @description Along the boundary; none when absent. */
       setback?: components["schemas"]["Length"];
     };
+    /** @description Somebody to invite. */
+    NewInvitation: {
+      /**
+       * Format: int64
+       * @description Days that the link opens.
+       */
+      days: number;
+      /**
+       * Format: uuid
+       * @description Made by the client.
+       */
+      id: string;
+      /** @description What the person will be. */
+      role: components["schemas"]["Role"];
+    };
     /** @description A lot to add, with its tag. */
     NewLot: {
       /** @description Crop of the library. */
@@ -3692,6 +3891,17 @@ export interface components {
        * @description Made by the client.
        */
       id: string;
+    };
+    /** @description Somebody new. */
+    Newcomer: {
+      /** @description Sign-in address. */
+      email: string;
+      /** @description The person's name. */
+      name: string;
+      /** @description Password, at least ten letters. */
+      password: string;
+      /** @description Units to read. */
+      units: components["schemas"]["System"];
     };
     /** @description A step to see to. */
     NextStep: {
@@ -4082,7 +4292,15 @@ export interface components {
       | components["schemas"]["RecordedIrrigation"]
       | components["schemas"]["StandLook"]
       | components["schemas"]["RecordedFieldShape"]
-      | components["schemas"]["ClimateNormals"];
+      | components["schemas"]["ClimateNormals"]
+      | components["schemas"]["RecordedMembership"];
+    /** @description People of a farm. */
+    People: {
+      /** @description Open invitations, told to managers alone. */
+      invitations: components["schemas"]["InvitationView"][];
+      /** @description By name. */
+      people: components["schemas"]["MateView"][];
+    };
     /** @description The path. */
     PhPath: {
       /**
@@ -4600,6 +4818,22 @@ export interface components {
       rate?: components["schemas"]["MassPerArea"] | null;
       seeds_per_mass?: components["schemas"]["CountPerMass"] | null;
       share?: components["schemas"]["Fraction"] | null;
+    };
+    /** @description Who came to the farm, with what they may do, and who left. */
+    RecordedMembership: {
+      /** @enum {string} */
+      kind: "membership";
+      /** @description By which name. */
+      name?: string;
+      /**
+       * Format: uuid
+       * @description Whom it is about; nobody yet for an invitation.
+       */
+      person?: string | null;
+      /** @description What they may do: manager, crew or adviser. */
+      role: string;
+      /** @description What happened. */
+      what: components["schemas"]["Turn"];
     };
     /**
      * @description How the seed reaches the ground.
@@ -6055,6 +6289,11 @@ export interface components {
       /** @description The choice to blame, as a JSON pointer into the choices. */
       pointer: string;
     };
+    /**
+     * @description What became of somebody's place at the farm.
+     * @enum {string}
+     */
+    Turn: "invited" | "joined" | "role" | "left";
     /** @description A day's two temperatures. */
     TwoTemperatures: {
       /** @description Highest. */
@@ -8001,6 +8240,211 @@ export interface operations {
       };
     };
   };
+  post_farms_farm_invitations: {
+    parameters: {
+      query?: never;
+      header?: never;
+      path: {
+        farm: string;
+      };
+      cookie?: never;
+    };
+    requestBody: {
+      content: {
+        "application/json": components["schemas"]["NewInvitation"];
+      };
+    };
+    responses: {
+      200: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          "application/json": components["schemas"]["MadeInvitation"];
+        };
+      };
+      /** @description the body is no JSON */
+      400: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          "application/problem+json": components["schemas"]["ProblemDocument"];
+        };
+      };
+      /** @description nobody is signed in */
+      401: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          "application/problem+json": components["schemas"]["ProblemDocument"];
+        };
+      };
+      /** @description not this person’s to do, or asked for by another site’s page */
+      403: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          "application/problem+json": components["schemas"]["ProblemDocument"];
+        };
+      };
+      /** @description no such thing, or another farm’s */
+      404: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          "application/problem+json": components["schemas"]["ProblemDocument"];
+        };
+      };
+      /** @description the address does not take this method */
+      405: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          "application/problem+json": components["schemas"]["ProblemDocument"];
+        };
+      };
+      /** @description the body did not come in time */
+      408: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          "application/problem+json": components["schemas"]["ProblemDocument"];
+        };
+      };
+      409: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          "application/problem+json": components["schemas"]["ProblemDocument"];
+        };
+      };
+      /** @description the body is larger than is taken */
+      413: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          "application/problem+json": components["schemas"]["ProblemDocument"];
+        };
+      };
+      /** @description the body is not sent as application/json */
+      415: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          "application/problem+json": components["schemas"]["ProblemDocument"];
+        };
+      };
+      422: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          "application/problem+json": components["schemas"]["ProblemDocument"];
+        };
+      };
+      /** @description our own fault; it is in the log */
+      500: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          "application/problem+json": components["schemas"]["ProblemDocument"];
+        };
+      };
+      /** @description too much at once, or the database is away: try again after a moment */
+      503: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          "application/problem+json": components["schemas"]["ProblemDocument"];
+        };
+      };
+    };
+  };
+  post_farms_farm_invitations_invitation_withdraw: {
+    parameters: {
+      query?: never;
+      header?: never;
+      path: {
+        farm: string;
+        invitation: string;
+      };
+      cookie?: never;
+    };
+    requestBody?: never;
+    responses: {
+      204: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content?: never;
+      };
+      /** @description nobody is signed in */
+      401: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          "application/problem+json": components["schemas"]["ProblemDocument"];
+        };
+      };
+      /** @description not this person’s to do, or asked for by another site’s page */
+      403: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          "application/problem+json": components["schemas"]["ProblemDocument"];
+        };
+      };
+      /** @description no such thing, or another farm’s */
+      404: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          "application/problem+json": components["schemas"]["ProblemDocument"];
+        };
+      };
+      /** @description the address does not take this method */
+      405: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          "application/problem+json": components["schemas"]["ProblemDocument"];
+        };
+      };
+      /** @description our own fault; it is in the log */
+      500: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          "application/problem+json": components["schemas"]["ProblemDocument"];
+        };
+      };
+      /** @description too much at once, or the database is away: try again after a moment */
+      503: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          "application/problem+json": components["schemas"]["ProblemDocument"];
+        };
+      };
+    };
+  };
   get_farms_farm_lots: {
     parameters: {
       query?: never;
@@ -8397,6 +8841,212 @@ export interface operations {
       };
       /** @description the address does not take this method */
       405: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          "application/problem+json": components["schemas"]["ProblemDocument"];
+        };
+      };
+      /** @description our own fault; it is in the log */
+      500: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          "application/problem+json": components["schemas"]["ProblemDocument"];
+        };
+      };
+      /** @description too much at once, or the database is away: try again after a moment */
+      503: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          "application/problem+json": components["schemas"]["ProblemDocument"];
+        };
+      };
+    };
+  };
+  get_farms_farm_people: {
+    parameters: {
+      query?: never;
+      header?: never;
+      path: {
+        farm: string;
+      };
+      cookie?: never;
+    };
+    requestBody?: never;
+    responses: {
+      200: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          "application/json": components["schemas"]["People"];
+        };
+      };
+      /** @description nobody is signed in */
+      401: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          "application/problem+json": components["schemas"]["ProblemDocument"];
+        };
+      };
+      /** @description not this person’s to do, or asked for by another site’s page */
+      403: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          "application/problem+json": components["schemas"]["ProblemDocument"];
+        };
+      };
+      /** @description no such thing, or another farm’s */
+      404: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          "application/problem+json": components["schemas"]["ProblemDocument"];
+        };
+      };
+      /** @description the address does not take this method */
+      405: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          "application/problem+json": components["schemas"]["ProblemDocument"];
+        };
+      };
+      /** @description our own fault; it is in the log */
+      500: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          "application/problem+json": components["schemas"]["ProblemDocument"];
+        };
+      };
+      /** @description too much at once, or the database is away: try again after a moment */
+      503: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          "application/problem+json": components["schemas"]["ProblemDocument"];
+        };
+      };
+    };
+  };
+  put_farms_farm_people_person: {
+    parameters: {
+      query?: never;
+      header?: never;
+      path: {
+        farm: string;
+        person: string;
+      };
+      cookie?: never;
+    };
+    requestBody: {
+      content: {
+        "application/json": components["schemas"]["ChangedMate"];
+      };
+    };
+    responses: {
+      204: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content?: never;
+      };
+      /** @description the body is no JSON */
+      400: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          "application/problem+json": components["schemas"]["ProblemDocument"];
+        };
+      };
+      /** @description nobody is signed in */
+      401: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          "application/problem+json": components["schemas"]["ProblemDocument"];
+        };
+      };
+      /** @description not this person’s to do, or asked for by another site’s page */
+      403: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          "application/problem+json": components["schemas"]["ProblemDocument"];
+        };
+      };
+      /** @description no such thing, or another farm’s */
+      404: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          "application/problem+json": components["schemas"]["ProblemDocument"];
+        };
+      };
+      /** @description the address does not take this method */
+      405: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          "application/problem+json": components["schemas"]["ProblemDocument"];
+        };
+      };
+      /** @description the body did not come in time */
+      408: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          "application/problem+json": components["schemas"]["ProblemDocument"];
+        };
+      };
+      409: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          "application/problem+json": components["schemas"]["ProblemDocument"];
+        };
+      };
+      /** @description the body is larger than is taken */
+      413: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          "application/problem+json": components["schemas"]["ProblemDocument"];
+        };
+      };
+      /** @description the body is not sent as application/json */
+      415: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          "application/problem+json": components["schemas"]["ProblemDocument"];
+        };
+      };
+      /** @description a field can’t be taken */
+      422: {
         headers: {
           [name: string]: unknown;
         };
@@ -10020,6 +10670,285 @@ export interface operations {
         };
         content: {
           "application/json": components["schemas"]["Health"];
+        };
+      };
+    };
+  };
+  get_invitations_key: {
+    parameters: {
+      query?: never;
+      header?: never;
+      path: {
+        key: string;
+      };
+      cookie?: never;
+    };
+    requestBody?: never;
+    responses: {
+      200: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          "application/json": components["schemas"]["AskedView"];
+        };
+      };
+      /** @description not this person’s to do, or asked for by another site’s page */
+      403: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          "application/problem+json": components["schemas"]["ProblemDocument"];
+        };
+      };
+      /** @description no such thing, or another farm’s */
+      404: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          "application/problem+json": components["schemas"]["ProblemDocument"];
+        };
+      };
+      /** @description the address does not take this method */
+      405: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          "application/problem+json": components["schemas"]["ProblemDocument"];
+        };
+      };
+      409: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          "application/problem+json": components["schemas"]["ProblemDocument"];
+        };
+      };
+      /** @description our own fault; it is in the log */
+      500: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          "application/problem+json": components["schemas"]["ProblemDocument"];
+        };
+      };
+      /** @description too much at once, or the database is away: try again after a moment */
+      503: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          "application/problem+json": components["schemas"]["ProblemDocument"];
+        };
+      };
+    };
+  };
+  post_invitations_key_join: {
+    parameters: {
+      query?: never;
+      header?: never;
+      path: {
+        key: string;
+      };
+      cookie?: never;
+    };
+    requestBody?: never;
+    responses: {
+      200: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          "application/json": components["schemas"]["Arrived"];
+        };
+      };
+      /** @description nobody is signed in */
+      401: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          "application/problem+json": components["schemas"]["ProblemDocument"];
+        };
+      };
+      /** @description not this person’s to do, or asked for by another site’s page */
+      403: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          "application/problem+json": components["schemas"]["ProblemDocument"];
+        };
+      };
+      /** @description no such thing, or another farm’s */
+      404: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          "application/problem+json": components["schemas"]["ProblemDocument"];
+        };
+      };
+      /** @description the address does not take this method */
+      405: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          "application/problem+json": components["schemas"]["ProblemDocument"];
+        };
+      };
+      409: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          "application/problem+json": components["schemas"]["ProblemDocument"];
+        };
+      };
+      /** @description our own fault; it is in the log */
+      500: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          "application/problem+json": components["schemas"]["ProblemDocument"];
+        };
+      };
+      /** @description too much at once, or the database is away: try again after a moment */
+      503: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          "application/problem+json": components["schemas"]["ProblemDocument"];
+        };
+      };
+    };
+  };
+  post_invitations_key_sign_up: {
+    parameters: {
+      query?: never;
+      header?: never;
+      path: {
+        key: string;
+      };
+      cookie?: never;
+    };
+    requestBody: {
+      content: {
+        "application/json": components["schemas"]["Newcomer"];
+      };
+    };
+    responses: {
+      200: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          "application/json": components["schemas"]["Arrived"];
+        };
+      };
+      /** @description the body is no JSON */
+      400: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          "application/problem+json": components["schemas"]["ProblemDocument"];
+        };
+      };
+      /** @description not this person’s to do, or asked for by another site’s page */
+      403: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          "application/problem+json": components["schemas"]["ProblemDocument"];
+        };
+      };
+      /** @description no such thing, or another farm’s */
+      404: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          "application/problem+json": components["schemas"]["ProblemDocument"];
+        };
+      };
+      /** @description the address does not take this method */
+      405: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          "application/problem+json": components["schemas"]["ProblemDocument"];
+        };
+      };
+      /** @description the body did not come in time */
+      408: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          "application/problem+json": components["schemas"]["ProblemDocument"];
+        };
+      };
+      409: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          "application/problem+json": components["schemas"]["ProblemDocument"];
+        };
+      };
+      /** @description the body is larger than is taken */
+      413: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          "application/problem+json": components["schemas"]["ProblemDocument"];
+        };
+      };
+      /** @description the body is not sent as application/json */
+      415: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          "application/problem+json": components["schemas"]["ProblemDocument"];
+        };
+      };
+      422: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          "application/problem+json": components["schemas"]["ProblemDocument"];
+        };
+      };
+      /** @description our own fault; it is in the log */
+      500: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          "application/problem+json": components["schemas"]["ProblemDocument"];
+        };
+      };
+      /** @description too much at once, or the database is away: try again after a moment */
+      503: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          "application/problem+json": components["schemas"]["ProblemDocument"];
         };
       };
     };

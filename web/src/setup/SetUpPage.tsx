@@ -63,6 +63,17 @@ export function SetUpPage() {
       ),
     },
     {
+      title: "People",
+      says: "Crew who record what they do, an adviser who reads: by a link.",
+      done: false,
+      waits: "may wait",
+      ways: (look) => (
+        <Link className={look} to="/farms/$farm/set-up/people" params={at}>
+          Who is there
+        </Link>
+      ),
+    },
+    {
       title: "Soil and site",
       says: "A walk over each field and a soil test: lime, nutrients and whether a crop fits hang on them.",
       done: false,

@@ -42,6 +42,9 @@ async fn main() -> anyhow::Result<()> {
         visitor.go(&format!("{farm}/set-up/weather")).await?;
         visitor.sees("Frost, by").await?;
         take("station").await?;
+        visitor.go(&format!("{farm}/fields")).await?;
+        visitor.sees("Draw a field").await?;
+        take("fields").await?;
 
         visitor.go(&format!("{farm}/start")).await?;
         visitor.choose("Field", "Cooper Piece").await?;

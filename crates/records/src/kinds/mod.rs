@@ -134,6 +134,7 @@ kinds! {
     stand_look::StandLook,
     field_shape::FieldShape,
     climate_normals::ClimateNormals,
+    membership::MembershipTurn,
 }
 
 /// A kind by its word.

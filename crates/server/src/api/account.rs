@@ -115,14 +115,19 @@ pub struct NewOwner {
     pub time_zone: Option<String>,
 }
 
-fn check_owner(owner: &NewOwner) -> Result<(), Refused> {
-    let mut checks = Checks::new();
-    let email = people::normal_email(&owner.email);
+/// What somebody new says of themselves.
+pub(crate) fn check_person(checks: &mut Checks, email: &str, name: &str, password: &str) {
+    let email = people::normal_email(email);
     let shaped = email.split_once('@').is_some_and(|(before, after)| !before.is_empty() && !after.is_empty());
     checks.require(shaped && email.len() <= 200, "/email", "this is not an e-mail address");
-    checks.require(!owner.name.trim().is_empty() && owner.name.len() <= 200, "/name", "give your name");
-    let length = owner.password.chars().count();
+    checks.require(!name.trim().is_empty() && name.len() <= 200, "/name", "give your name");
+    let length = password.chars().count();
     checks.require((10..=200).contains(&length), "/password", "a password has from 10 to 200 letters");
+}
+
+fn check_owner(owner: &NewOwner) -> Result<(), Refused> {
+    let mut checks = Checks::new();
+    check_person(&mut checks, &owner.email, &owner.name, &owner.password);
     checks.require(!owner.farm.trim().is_empty() && owner.farm.len() <= 200, "/farm", "give the farm a name");
     let within = |value: f64, most: f64| value.is_finite() && value.abs() <= most;
     checks.require(

@@ -6,6 +6,7 @@ pub mod fields;
 pub mod ground;
 pub mod library;
 pub mod lots;
+pub mod people;
 pub mod reckoning;
 pub mod season;
 pub mod stands;
@@ -122,11 +123,12 @@ fn tell_refusals(document: &mut utoipa::openapi::OpenApi) {
     // These are asked before anybody has signed in.
     let open =
         ["/api/health", "/api/openapi.json", "/api/first-visit", "/api/time-zone", "/api/sign-in", "/api/sign-out"];
+    let by_link = ["/api/invitations/{key}", "/api/invitations/{key}/sign-up"];
     for (path, item) in &mut document.paths.paths {
         for operation in [&mut item.get, &mut item.post, &mut item.patch, &mut item.put, &mut item.delete] {
             let Some(operation) = operation else { continue };
             let body: &[_] = if operation.request_body.is_some() { &with_body } else { &[] };
-            let person: &[_] = if open.contains(&path.as_str()) { &[] } else { &signed_in };
+            let person: &[_] = if open.iter().chain(&by_link).any(|open| open == path) { &[] } else { &signed_in };
             let asks = operation.parameters.iter().flatten().any(in_query);
             let query: &[_] = if asks { &[("422", "the address asks for what is not there")] } else { &[] };
             for (status, description) in any.iter().chain(body).chain(person).chain(query) {
@@ -189,6 +191,13 @@ fn handlers(config: &mut ServiceConfig) {
         .service(account::me)
         .service(account::settle)
         .service(account::zone_at)
+        .service(people::list)
+        .service(people::change)
+        .service(people::invite)
+        .service(people::withdraw)
+        .service(people::asked)
+        .service(people::join)
+        .service(people::sign_up)
         .service(library::crops)
         .service(library::shelf)
         .service(reckoning::read)

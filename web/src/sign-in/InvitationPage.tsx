@@ -1,0 +1,138 @@
+import { zodResolver } from "@hookform/resolvers/zod";
+import { useQuery, useQueryClient } from "@tanstack/react-query";
+import { Link, useNavigate, useParams } from "@tanstack/react-router";
+import { useState } from "react";
+import { useForm } from "react-hook-form";
+import { z } from "zod";
+import { answered, api, Refused, type Schemas } from "../api/client";
+import { useMe } from "../api/queries";
+import { Tuft } from "../draw/marks";
+import { ChoiceOf, Form, TextField } from "../kit/form";
+import { NotYet, Trouble } from "../kit/states";
+import { words } from "../records/amounts";
+
+const roles: Record<Schemas["Role"], string> = {
+  manager: "its manager",
+  crew: "one of its crew",
+  adviser: "its adviser",
+};
+
+/** What a link asks to: to come to a farm, as who one is, or as somebody new. */
+export function InvitationPage() {
+  const { key = "" } = useParams({ strict: false });
+  const me = useMe();
+  const asked = useQuery({
+    queryKey: ["invitation", key],
+    retry: false,
+    queryFn: () => answered(api.GET("/api/invitations/{key}", { params: { path: { key } } })),
+  });
+  return (
+    <main className="mx-auto flex min-h-dvh max-w-md flex-col justify-center px-6 py-10">
+      <Tuft
+        odds={[0.1, 0.2, 0.35, 0.5, 0.7, 0.85, 0.95, 1, 0.97, 0.9, 0.75, 0.6, 0.4, 0.25, 0.12]}
+        width={110}
+        height={46}
+      />
+      <h1 className="pt-3 pb-1 text-3xl">Ink Meadow</h1>
+      {asked.data === undefined ? (
+        <NotYet what="Reading the invitation" of={[asked]} />
+      ) : (
+        <>
+          <p className="pb-5 text-lg">
+            {asked.data.by} asks you to <strong>{asked.data.farm}</strong>, as {roles[asked.data.role]}.
+          </p>
+          {me.data ? <Join invitation={key} me={me.data} /> : me.data === null && <SignUp invitation={key} />}
+        </>
+      )}
+    </main>
+  );
+}
+
+/** Into the farm, with all that was read as somebody else forgotten. */
+function useArrive() {
+  const client = useQueryClient();
+  const navigate = useNavigate();
+  return async (farm: string) => {
+    await client.resetQueries({ queryKey: ["me"] });
+    void navigate({ to: "/farms/$farm/season", params: { farm } });
+  };
+}
+
+function Join({ invitation, me }: { invitation: string; me: Schemas["Me"] }) {
+  const arrive = useArrive();
+  const [failed, setFailed] = useState<Refused>();
+  const join = async () => {
+    try {
+      const path = { key: invitation };
+      await arrive((await answered(api.POST("/api/invitations/{key}/join", { params: { path } }))).farm);
+    } catch (error) {
+      if (!(error instanceof Refused)) throw error;
+      setFailed(error);
+    }
+  };
+  return (
+    <>
+      {failed && <Trouble error={failed} />}
+      <button type="button" className="ink-button self-start" onClick={() => void join()}>
+        Come as {me.name}
+      </button>
+      <p className="pt-3 text-sm text-pencil">
+        You are signed in as {me.name}. Somebody else? Sign out first, and open the link again.
+      </p>
+    </>
+  );
+}
+
+const newcomer = z.object({
+  name: words("your name"),
+  email: words("your address"),
+  password: words("at least ten letters"),
+  units: z.enum(["us", "metric"]),
+});
+
+function SignUp({ invitation }: { invitation: string }) {
+  const arrive = useArrive();
+  const form = useForm({
+    resolver: zodResolver(newcomer),
+    defaultValues: { name: "", email: "", password: "", units: "us" as const } as z.infer<typeof newcomer>,
+  });
+  return (
+    <>
+      <Form
+        form={form}
+        submit="Come in"
+        onSubmit={async (body) => {
+          const path = { key: invitation };
+          await arrive(
+            (await answered(api.POST("/api/invitations/{key}/sign-up", { params: { path }, body }))).farm,
+          );
+        }}
+      >
+        <TextField name="name" label="Your name" autoComplete="name" />
+        <TextField name="email" label="E-mail" type="email" autoComplete="username" />
+        <TextField
+          name="password"
+          label="Password"
+          type="password"
+          autoComplete="new-password"
+          hint="at least ten letters"
+        />
+        <ChoiceOf
+          name="units"
+          label="Units"
+          options={[
+            { value: "us", text: "US units" },
+            { value: "metric", text: "metric units" },
+          ]}
+        />
+      </Form>
+      <p className="pt-4 text-sm text-pencil">
+        You sign in here already?{" "}
+        <Link to="/sign-in" className="underline">
+          Sign in
+        </Link>
+        , and open the link again.
+      </p>
+    </>
+  );
+}
