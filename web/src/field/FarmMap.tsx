@@ -88,7 +88,7 @@ interface NameProps {
 function Name({ field, stand, outline, place }: NameProps) {
   const points = outline.map(place);
   const { middle, room } = labelSpot(points);
-  const fits = (text: string, letter: number) => text.length * letter + 8 < room;
+  const fits = (text: string, letter: number) => text.length * letter + 16 < room;
   const lines = [
     { text: field.name, bold: true },
     { text: plain(field.sown_area), bold: false },

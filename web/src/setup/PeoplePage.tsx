@@ -34,7 +34,7 @@ export function PeoplePage() {
   return (
     <Page title="People">
       <div className="grid gap-x-12 gap-y-6 lg:grid-cols-2">
-        <ul aria-label="At the farm" className="divide-y divide-rule border-y border-rule">
+        <ul aria-label="At the farm" className="self-start divide-y divide-rule border-y border-rule">
           {people.data.people.map((one) => (
             <Mate key={one.id} mate={one} manager={manager} />
           ))}
