@@ -9,11 +9,19 @@ database_there() { [ "$(sql postgres "SELECT 1 FROM pg_database WHERE datname = 
 # count_in DATABASE TABLE
 count_in() { sql "$1" "SELECT count(*) FROM $2"; }
 
+# by_passphrase OPTION...: gpg with the pass phrase, in a home of its own; nothing of it stays behind.
+by_passphrase() {
+  need_gpg
+  local home code=0; home=$(mktemp -d)
+  GNUPGHOME=$home gpg --batch --quiet --yes --pinentry-mode loopback --passphrase-fd 3 "$@" 3<<<"$INK_PASSPHRASE" || code=$?
+  GNUPGHOME=$home gpgconf --kill all 2>/dev/null || true
+  rm -rf "$home"
+  return "$code"
+}
+
 # locked_up FILE: encrypt it in its place under the pass phrase.
 locked_up() {
-  need_gpg
-  gpg --batch --quiet --yes --pinentry-mode loopback --passphrase-fd 3 --cipher-algo AES256 \
-    --symmetric --output "$1.locked" "$1" 3<<<"$INK_PASSPHRASE" || return 1
+  by_passphrase --cipher-algo AES256 --symmetric --output "$1.locked" "$1" || return 1
   mv "$1.locked" "$1"
 }
 
@@ -24,9 +32,7 @@ is_locked() { [ "$(head -c 5 "$1")" != PGDMP ]; }
 opened() {
   if ! is_locked "$1"; then cp "$1" "$2"; return; fi
   [ -n "${INK_PASSPHRASE:-}" ] || die "$1 is encrypted, or no backup: give the pass phrase in INK_PASSPHRASE"
-  need_gpg
-  gpg --batch --quiet --yes --pinentry-mode loopback --passphrase-fd 3 --decrypt --output "$2" "$1" \
-    3<<<"$INK_PASSPHRASE" 2>/dev/null || die "the pass phrase is another one, or $1 is no whole backup"
+  by_passphrase --decrypt --output "$2" "$1" 2>/dev/null || die "the pass phrase is another one, or $1 is no whole backup"
 }
 
 # laid_out FILE DATABASE: a plain backup into a new database, all of it or nothing, its ledgers gone along.

@@ -3,6 +3,7 @@
 # run_fault backend|postmaster: end it without a word, and have it back.
 run_fault() {
   need_postgres
+  command -v pgrep >/dev/null || apt_install procps
   local data; data=$(cluster_home test)/data
   local postmaster; postmaster=$(as_postgres sed -n 1p "$data/postmaster.pid")
   case $1 in
