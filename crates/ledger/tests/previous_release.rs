@@ -15,9 +15,12 @@ const BEFORE: [&str; 4] = [
     include_str!("../migrations/2026-05-03-000001_weather/up.sql"),
     include_str!("../migrations/2026-05-04-000001_odds_level/up.sql"),
 ];
-const SINCE: [&str; 2] = [
+const SINCE: [&str; 5] = [
     include_str!("../migrations/2026-06-01-000001_records/up.sql"),
     include_str!("../migrations/2026-11-27-000002_chain/up.sql"),
+    include_str!("../migrations/2026-11-27-000003_versions/up.sql"),
+    include_str!("../migrations/2026-11-27-000004_fields/up.sql"),
+    include_str!("../migrations/2026-11-27-000005_invitations/up.sql"),
 ];
 const DUMP: &str = include_str!("data/previous-release.sql");
 

@@ -29,6 +29,7 @@ fn in_words(column: &Column) -> String {
         "timestamp with time zone" => "Timestamptz",
         "jsonb" => "Jsonb",
         "bytea" => "Bytea",
+        "boolean" => "Bool",
         other => other,
     };
     let kind = if column.is_nullable == "YES" { format!("Nullable<{kind}>") } else { kind.to_owned() };
