@@ -219,6 +219,7 @@ async fn a_silent_station_is_told_of_and_stops_nothing() {
         let (odds, _) = read_on(&visitor, "12 Aug").await?;
         ensure!(odds > 30, "odds go on: {odds}");
         visitor.press("t").await?;
+        visitor.click("To the weather").await?;
         visitor.sees("The record is 10 days old").await?;
         visitor.click("Ask the station now").await?;
         visitor.sees("can’t be reached; what is known stays").await?;
@@ -264,6 +265,7 @@ async fn where_it_never_freezes_nobody_speaks_of_frost() {
         visitor.sees("with the rains").await?;
         let when = visitor.text().await?;
         visitor.press("t").await?;
+        visitor.click("To the weather").await?;
         visitor.sees("Frost is not known at this station").await?;
         for page in [&season, &when] {
             let said = page.to_lowercase().replace("where it never freezes", "");
@@ -281,6 +283,7 @@ async fn a_weather_file_is_looked_at_mended_and_taken() {
     on_demo(|visitor| async move {
         visitor.sign_in("mara@fennick.example").await?;
         visitor.press("t").await?;
+        visitor.click("To the weather").await?;
         visitor.sees("Days from 1 Jan 1985").await?;
         visitor.paste("What it holds", RIDGE).await?;
         visitor.click("Look at it first").await?;

@@ -17,7 +17,7 @@ export function CorrectField({ field }: { field: Schemas["FieldView"] }) {
   const farm = useFarm();
   const [open, setOpen] = useState(false);
   return (
-    <p className="no-print flex flex-wrap gap-x-4 pt-1 text-sm">
+    <div className="no-print flex flex-wrap gap-x-5">
       <Link
         to="/farms/$farm/fields/draw"
         params={{ farm: farm.id }}
@@ -30,7 +30,7 @@ export function CorrectField({ field }: { field: Schemas["FieldView"] }) {
         Correct
       </button>
       {open && <Correction field={field} onDone={() => setOpen(false)} />}
-    </p>
+    </div>
   );
 }
 

@@ -59,6 +59,7 @@ function Story({ detail, stands }: { detail: Schemas["FieldDetail"]; stands: Sch
   return (
     <Page
       title={field.name}
+      tools={farm.role === "manager" && <CorrectField field={field} />}
       aside={<Inked field={field.id} stands={stands} onRead={setReading} />}
       about={
         <div className="flex flex-wrap gap-x-5">
@@ -94,7 +95,6 @@ function Story({ detail, stands }: { detail: Schemas["FieldDetail"]; stands: Sch
           ) : (
             <Empty>Not drawn yet.</Empty>
           )}
-          {farm.role === "manager" && <CorrectField field={field} />}
         </div>
         <div className="min-w-0 flex-1">
           <SpanControls />

@@ -56,7 +56,7 @@ export function FieldGround({
               <DropdownMenu.Content
                 align="start"
                 sideOffset={4}
-                className="z-50 max-h-[70vh] overflow-y-auto border-2 border-ink bg-paper py-1"
+                className="z-50 max-h-(--radix-dropdown-menu-content-available-height) overflow-y-auto border-2 border-ink bg-paper py-1"
               >
                 {kinds.map((one) => (
                   <DropdownMenu.Item

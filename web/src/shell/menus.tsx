@@ -7,7 +7,8 @@ import { forgetCache } from "../api/kept";
 import { useTell } from "../kit/Told";
 import { useOutbox } from "../outbox/useOutbox";
 
-const menu = "z-50 min-w-48 border-2 border-ink bg-paper py-1";
+const menu =
+  "z-50 max-h-(--radix-dropdown-menu-content-available-height) overflow-y-auto min-w-48 border-2 border-ink bg-paper py-1";
 const item =
   "cursor-pointer px-4 py-2 text-sm outline-none data-[highlighted]:bg-sunk data-[state=checked]:font-bold max-sm:py-3";
 
