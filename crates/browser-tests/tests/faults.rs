@@ -112,7 +112,8 @@ async fn what_was_acknowledged_outlives_every_kill() -> anyhow::Result<()> {
         // Only a failure gets here: a server that has not come back to itself.
         acknowledged.extend(tokio::time::timeout(Duration::from_secs(60), writer).await??);
     }
-    ensure!(acknowledged.len() > 50 * WRITERS, "only {} entries were written", acknowledged.len());
+    // However slow the machine is: some between every two kills.
+    ensure!(acknowledged.len() > 6 * ROUNDS, "only {} entries were written", acknowledged.len());
 
     let pool = pool(&application.database().app_url, 1)?;
     let mut connection = pool.get().await?;
