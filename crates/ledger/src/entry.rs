@@ -317,6 +317,9 @@ pub async fn strike(
     if target.strikes.is_some() {
         return Err(Error::Conflict("a strike can\u{2019}t be struck: record the entry anew".to_owned()));
     }
+    if matches!(target.payload(), Some(Payload::MembershipTurn(_))) {
+        return Err(Error::Conflict("who came and who left is not struck: change it under set-up, people".to_owned()));
+    }
     let payload = records::kinds::strike::Strike { reason: reason.trim().to_owned() }.into();
     let new = NewEntry { strikes: Some(struck), ..NewEntry::of(id, target.about, today, Via::Web, payload).today() };
     write(connection, member, &new, today).await

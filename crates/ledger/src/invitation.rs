@@ -120,11 +120,35 @@ pub async fn open(connection: &mut Connection, member: &Membership, now: Timesta
 /// Take an invitation back; taken back again, it is the same.
 ///
 /// # Errors
-/// [`Error::NotFound`].
-pub async fn withdraw(connection: &mut Connection, member: &Membership, id: Uuid) -> Result<()> {
-    let one = invitations::table.find((member.farm.id, id));
-    let changed = diesel::update(one).set(invitations::withdrawn.eq(true)).execute(connection).await?;
-    if changed == 0 { Err(Error::NotFound) } else { Ok(()) }
+/// [`Error::NotFound`]; [`Error::Conflict`] when somebody has come by it.
+pub async fn withdraw(connection: &mut Connection, member: &Membership, id: Uuid, today: Date) -> Result<()> {
+    together(connection, async |connection| {
+        let one = invitations::table.find((member.farm.id, id));
+        let row = one.select((invitations::role, invitations::used_by, invitations::withdrawn)).for_update();
+        let (role, used_by, withdrawn): (String, Option<Uuid>, bool) = row.first(connection).await?;
+        if used_by.is_some() {
+            return Err(Error::Conflict("somebody came by this invitation already".to_owned()));
+        }
+        if withdrawn {
+            return Ok(());
+        }
+        diesel::update(one).set(invitations::withdrawn.eq(true)).execute(connection).await?;
+        let turn = MembershipTurn { what: Turn::Withdrawn, person: None, name: String::new(), role };
+        told(connection, member, Uuid::now_v7(), turn, today).await
+    })
+    .await
+}
+
+/// Take back what somebody invited to who may invite no more: a link of their own would bring them back.
+async fn withdraw_all_of(connection: &mut Connection, member: &Membership, person: Uuid, today: Date) -> Result<()> {
+    let open = invitations::table
+        .filter(invitations::farm_id.eq(member.farm.id).and(invitations::made_by.eq(person)))
+        .filter(invitations::used_by.is_null().and(invitations::withdrawn.eq(false)))
+        .select(invitations::id);
+    for id in open.load::<Uuid>(connection).await? {
+        withdraw(connection, member, id, today).await?;
+    }
+    Ok(())
 }
 
 /// What a link asks to.
@@ -240,6 +264,9 @@ pub async fn change(
             // As the session keeps it: a text of JSON in a text.
             let held = diesel::sql_query("DELETE FROM sessions WHERE state->>'person' = $1");
             held.bind::<Text, _>(format!("\"{person}\"")).execute(connection).await?;
+        }
+        if role != Some(Role::Manager) {
+            withdraw_all_of(connection, member, person, today).await?;
         }
         let what = if role.is_some() { Turn::Role } else { Turn::Left };
         let role = role.unwrap_or(mate.role).word().to_owned();

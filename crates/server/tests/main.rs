@@ -14,4 +14,5 @@ mod people;
 mod reckon;
 mod shelf;
 mod weather;
+mod weather_set_up;
 mod worked;

@@ -64,6 +64,12 @@ async fn somebody_comes_by_a_link_records_and_is_let_go() {
     assert_eq!(may_not.status, StatusCode::FORBIDDEN);
     let seen = people(&rolf).await;
     assert!(seen["people"][0]["email"].is_null() && seen["invitations"] == json!([]));
+    // What became of people is not struck.
+    let turns = site.get(&format!("{}/entries?kind=membership", farm(HOLLOW))).await.ok();
+    let turn = turns["entries"][0]["id"].as_str().unwrap().to_owned();
+    let reason = json!({"id": Uuid::now_v7(), "reason": "never"});
+    let struck = site.post(&format!("{}/entries/{turn}/strike", farm(HOLLOW)), reason).await;
+    assert_eq!(struck.status, StatusCode::CONFLICT, "{}", struck.body);
     // Each turn is in the ledger.
     let told = site.get(&format!("{}/entries?kind=membership", farm(HOLLOW))).await.ok();
     let says: Vec<&str> = told["entries"].as_array().unwrap().iter().map(|one| one["says"].as_str().unwrap()).collect();
@@ -92,11 +98,23 @@ async fn somebody_comes_by_a_link_records_and_is_let_go() {
 #[rstest]
 #[case::used("used")]
 #[case::withdrawn("withdrawn")]
+#[case::its_maker_left("its maker left")]
 #[actix_web::test]
 async fn a_link_opens_once_and_not_when_it_was_taken_back(#[case] how: &str) {
     let site = mara().await;
     let key = key_for(&site, "crew").await;
     let path = format!("/api/invitations/{key}/sign-up");
+    if how == "its maker left" {
+        // A manager who is let go has no way back by a link of their own.
+        let tobias = id_of(&people(&site).await, "Tobias Quill");
+        put(&site, &tobias, json!({"id": Uuid::now_v7(), "role": "manager"})).await;
+        let other = site.signed_out().signed_in_as("tobias@fennick.example").await;
+        let mara = id_of(&people(&site).await, "Mara Fennick");
+        assert_eq!(put(&other, &mara, json!({"id": Uuid::now_v7()})).await.status, StatusCode::NO_CONTENT);
+        let spent = site.signed_out().get(&format!("/api/invitations/{key}")).await;
+        assert_eq!(spent.status, StatusCode::CONFLICT);
+        return;
+    }
     if how == "used" {
         // Two at once with one link: one comes in.
         let (one, other) = (site.signed_out(), site.signed_out());

@@ -30,7 +30,10 @@ function isWhatIf(key: QueryKey): boolean {
 /** What is kept of all that was read. */
 export function selected(state: DehydratedState): DehydratedState {
   // That nobody is signed in is not worth remembering.
-  const lasting = state.queries.filter((query) => !isWhatIf(query.queryKey) && query.state.data !== null);
+  // Nor is a link that opens a farm a thing to keep.
+  const lasting = state.queries.filter(
+    ({ queryKey, state }) => !isWhatIf(queryKey) && queryKey[0] !== "invitation" && state.data !== null,
+  );
   const latest = state.queries
     .filter((query) => isWhatIf(query.queryKey))
     .sort((a, b) => b.state.dataUpdatedAt - a.state.dataUpdatedAt)

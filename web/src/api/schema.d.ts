@@ -2384,6 +2384,13 @@ export interface components {
      * @enum {string}
      */
     Drainage: "well" | "moderate" | "somewhat-poor" | "poor";
+    /** @description Units in which a drawing is told while it is drawn: a page asks nobody for the length of a line under the finger. */
+    DrawingUnits: {
+      /** @description Of areas. */
+      area: components["schemas"]["Scale"];
+      /** @description Of lengths. */
+      length: components["schemas"]["Scale"];
+    };
     /** @description Something spread on a field. */
     Dressing: {
       /** @description Nutrients in it, as available this year. */
@@ -3522,6 +3529,8 @@ export interface components {
     };
     /** @description The signed-in person. */
     Me: {
+      /** @description Units in which a drawing is told while it is drawn. */
+      drawing: components["schemas"]["DrawingUnits"];
       /** @description Sign-in address. */
       email: string;
       /** @description Farms, by name. */
@@ -5411,6 +5420,16 @@ export interface components {
        */
       zones?: number | null;
     };
+    /** @description How large a unit is, in metres or square metres. */
+    Scale: {
+      /**
+       * Format: double
+       * @description So many metres, or square metres.
+       */
+      metres: number;
+      /** @description Its symbol. */
+      symbol: string;
+    };
     /**
      * @description How P and K are reckoned.
      * @enum {string}
@@ -6293,7 +6312,7 @@ export interface components {
      * @description What became of somebody's place at the farm.
      * @enum {string}
      */
-    Turn: "invited" | "joined" | "role" | "left";
+    Turn: "invited" | "withdrawn" | "joined" | "role" | "left";
     /** @description A day's two temperatures. */
     TwoTemperatures: {
       /** @description Highest. */

@@ -1,3 +1,4 @@
+import { ofSuchYears } from "../when/years";
 import { useState } from "react";
 import type { Schemas } from "../api/client";
 import { day, dayText } from "../units/format";
@@ -91,7 +92,7 @@ export function placed(stand: Stand, scale: TimeScale, brief = false): Placed[] 
       lane: 0,
       says: [
         `${step.title}, ${dayText(step.from, year)} to ${dayText(step.to, year)}, in pencil: ${stateWord(step.state)}`,
-        ...(step.odds ? [`${percent(step.odds.odds)} of years`] : []),
+        ...(step.odds ? [`${percent(step.odds.odds)} ${ofSuchYears(step.odds.basis)}`] : []),
       ].join(", "),
       stand,
       step,
@@ -297,7 +298,7 @@ function MovableSowing({ mark, side, on, scale, width, top, onHold, onDrop, onPi
   const here = on ?? step.from;
   const odds = on === undefined ? step.odds?.odds : bestOn(mark.stand.windows, here)?.odds;
   const word = step.look.planned;
-  const reads = odds === undefined ? undefined : `${percent(odds)} of years`;
+  const reads = odds === undefined ? undefined : `${percent(odds)} ${ofSuchYears(step.odds?.basis)}`;
   // Held, it says all; at rest what there is room for.
   const label =
     on === undefined

@@ -145,8 +145,8 @@ function Board({ field, fields }: BoardProps) {
       </div>
       <p className="pt-1 text-sm text-pencil">
         Drag a corner to move it, a hollow mark to put one between; drag the paper to move it. With the
-        keyboard: Tab to a corner, arrows move it by {units.length(units.shortest.metres)} (with Shift by
-        ten), Delete removes it.
+        keyboard: Tab to a corner, arrows move it by {units.length(units.unit.metres)} (with Shift by ten),
+        Delete removes it.
       </p>
     </Page>
   );
@@ -233,11 +233,11 @@ interface CompassProps {
 
 /** The next corner by a bearing and a length: by hand, or from an old plan. */
 function ByCompass({ corners, picked, onAdd }: CompassProps) {
-  const { shortest } = useGroundUnits();
+  const { unit } = useGroundUnits();
   const [turn, setTurn] = useState("");
   const [length, setLength] = useState("");
   const from = picked === null ? corners.at(-1) : corners[picked];
-  const [angle, metres] = [numberOf(turn), (numberOf(length) ?? NaN) * shortest.metres];
+  const [angle, metres] = [numberOf(turn), (numberOf(length) ?? NaN) * unit.metres];
   const fits = angle !== null && Number.isFinite(angle) && metres > 0 && metres < 20_000;
   const field = "entry max-sm:min-h-11";
   return (
@@ -264,7 +264,7 @@ function ByCompass({ corners, picked, onAdd }: CompassProps) {
               />
             )}
           </Labelled>
-          <Labelled label={`Length, ${shortest.name}`}>
+          <Labelled label={`Length, ${unit.symbol}`}>
             {(ids) => (
               <input
                 {...ids}

@@ -12,7 +12,7 @@ export function FieldWater({ farm, field }: { farm: Farm; field: string }) {
   if (!answer)
     return (
       <p className="text-sm text-pencil">
-        Water can be brought; without weather years there is no telling when.
+        Water can be brought; without this year’s weather there is no telling when.
       </p>
     );
   const advice = answer.value;

@@ -99,7 +99,7 @@ export function Paper(props: Props) {
     setSnapped(null);
   };
   const key = (event: KeyboardEvent, corner: number) => {
-    const by = (event.shiftKey ? 10 : 1) * units.shortest.metres;
+    const by = (event.shiftKey ? 10 : 1) * units.unit.metres;
     const steps: Record<string, Spot> = {
       ArrowLeft: { x: -by, y: 0 },
       ArrowRight: { x: by, y: 0 },

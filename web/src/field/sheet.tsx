@@ -48,17 +48,15 @@ export function ringPath(ring: readonly Spot[], view: View, size: Size): string 
 
 /** How long a stretch of the screen is on the ground, in the reader's units; and which way is north. */
 export function Measures({ view, size }: { view: View; size: Size }): ReactNode {
-  const { shortest, long } = useGroundUnits();
-  const inLong = 140 / view.scale / long.metres >= 0.2;
-  const unit = inLong ? long : shortest;
-  const length = roundLength(140 / view.scale / unit.metres);
-  const pixels = length * unit.metres * view.scale;
+  const { unit, length } = useGroundUnits();
+  const metres = roundLength(140 / view.scale / unit.metres) * unit.metres;
+  const pixels = metres * view.scale;
   const y = size.height - 14;
   return (
     <g aria-hidden stroke="var(--ink)" fill="none">
       <path d={`M16 ${y - 5}V${y}H${16 + pixels}V${y - 5}`} strokeWidth={1.5} />
       <text x={22 + pixels} y={y + 1} fill="var(--ink)" stroke="none" fontSize={14}>
-        {length} {unit.name}
+        {length(metres)}
       </text>
       <g transform={`translate(${size.width - 22} 34)`}>
         <path d="M0 14V-12M-5 -4L0 -14L5 -4" strokeWidth={1.5} />

@@ -1,21 +1,15 @@
 import { useMe } from "../api/queries";
 import { plain } from "../units/format";
 
-interface Unit {
-  name: string;
-  metres: number;
-}
-
-/** How lengths and areas of a drawing are told while it is drawn; what is kept is measured by the server. */
+/** How lengths and areas of a drawing are told while it is drawn: in units whose size the server tells. */
 export function useGroundUnits() {
-  const metric = useMe().data?.units === "metric";
-  const shortest: Unit = metric ? { name: "m", metres: 1 } : { name: "ft", metres: 0.3048 };
-  const long: Unit = metric ? { name: "km", metres: 1000 } : { name: "mi", metres: 1609.344 };
-  const square = metric ? { unit: "ha", metres: 10_000 } : { unit: "ac", metres: 4046.8564224 };
+  const { length, area } = useMe().data?.drawing ?? {
+    length: { symbol: "m", metres: 1 },
+    area: { symbol: "m2", metres: 1 },
+  };
   return {
-    shortest,
-    long,
-    length: (metres: number) => `${Math.round(metres / shortest.metres)} ${shortest.name}`,
-    area: (metres: number) => plain({ value: metres / square.metres, unit: square.unit }),
+    unit: length,
+    length: (metres: number) => `${Math.round(metres / length.metres).toLocaleString("en")} ${length.symbol}`,
+    area: (metres: number) => plain({ value: metres / area.metres, unit: area.symbol }),
   };
 }

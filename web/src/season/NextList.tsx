@@ -1,3 +1,4 @@
+import { ofSuchYears } from "../when/years";
 import { Link } from "@tanstack/react-router";
 import type { Schemas } from "../api/client";
 import { standingOf, StepMark } from "../draw/marks";
@@ -64,7 +65,8 @@ export function NextList({ next, onInk }: { next: Schemas["NextStep"][]; onInk: 
                       >
                         {percent(step.odds.odds)}
                       </Link>{" "}
-                      of years{step.odds.limited_by && `; most often lacking: ${step.odds.limited_by}`}
+                      {ofSuchYears(step.odds.basis)}
+                      {step.odds.limited_by && `; most often lacking: ${step.odds.limited_by}`}
                     </p>
                   )}
                   {step.state.is !== "waiting" && <Cautions cautions={step.cautions} />}

@@ -1,3 +1,4 @@
+import { ofSuchYears } from "../when/years";
 import { Link } from "@tanstack/react-router";
 import { scaleLinear } from "d3-scale";
 import { line, area } from "d3-shape";
@@ -174,7 +175,7 @@ function Drawing({ band, view, hours, scale, width, today }: DrawingProps) {
       width={width}
       height={BAND_HEIGHT}
       role="img"
-      aria-label={`Weather of ${year} against ${band.years} years${killing?.first_in_autumn[1] ? `; half of the years have a killing frost by ${dayText(killing.first_in_autumn[1])}` : ""}`}
+      aria-label={`Weather of ${year} against ${view.basis === "normals" ? "years made from usual weather" : `${band.years} years`}${killing?.first_in_autumn[1] ? `; half of the years have a killing frost by ${dayText(killing.first_in_autumn[1])}` : ""}`}
       className="block shrink-0 overflow-visible"
     >
       {ticks(scale, width).map((tick) => (
@@ -232,7 +233,7 @@ function Drawing({ band, view, hours, scale, width, today }: DrawingProps) {
         [
           ...falls.map((index) => ({
             index,
-            text: `half of years: last ${plain(killingIn(view))} by ${on(index)}`,
+            text: `half ${ofSuchYears(view.basis ?? undefined)}: last ${plain(killingIn(view))} by ${on(index)}`,
             end: false,
           })),
           ...rises.map((index) => ({ index, text: `half by ${on(index)}`, end: true })),

@@ -38,7 +38,7 @@ export function StationPage() {
             </Empty>
           )}
           {manager && !station?.first && <UsualWeather kept={weather.data.usual} />}
-          {frost.length > 0 && <Frost dates={frost} />}
+          {frost.length > 0 && <Frost dates={frost} made={weather.data.basis === "normals"} />}
           {station && station.first && frost.length === 0 && (
             <p>Frost is not known at this station: nothing here is timed by it.</p>
           )}
@@ -172,11 +172,13 @@ function StationForm({ station, service }: StationFormProps) {
   );
 }
 
-function Frost({ dates }: { dates: Schemas["FrostDates"][] }) {
+function Frost({ dates, made }: { dates: Schemas["FrostDates"][]; made: boolean }) {
   const head = "pl-3 text-right align-bottom text-sm font-normal text-pencil";
   return (
     <section aria-labelledby="frost-title">
-      <h2 id="frost-title">Frost, by {dates[0]?.summers} summers</h2>
+      <h2 id="frost-title">
+        Frost, by {made ? "years made from usual weather" : `${dates[0]?.summers} summers`}
+      </h2>
       <table className="w-full">
         <thead>
           <tr>

@@ -7,9 +7,9 @@ import { z } from "zod";
 import { answered, api, Refused, type Schemas } from "../api/client";
 import { useMe } from "../api/queries";
 import { Tuft } from "../draw/marks";
-import { ChoiceOf, Form, TextField } from "../kit/form";
+import { Form } from "../kit/form";
 import { NotYet, Trouble } from "../kit/states";
-import { words } from "../records/amounts";
+import { newPerson, nobodyYet, PersonFields, UnitsField } from "./PersonFields";
 
 const roles: Record<Schemas["Role"], string> = {
   manager: "its manager",
@@ -83,18 +83,13 @@ function Join({ invitation, me }: { invitation: string; me: Schemas["Me"] }) {
   );
 }
 
-const newcomer = z.object({
-  name: words("your name"),
-  email: words("your address"),
-  password: words("at least ten letters"),
-  units: z.enum(["us", "metric"]),
-});
+const newcomer = z.object(newPerson);
 
 function SignUp({ invitation }: { invitation: string }) {
   const arrive = useArrive();
   const form = useForm({
     resolver: zodResolver(newcomer),
-    defaultValues: { name: "", email: "", password: "", units: "us" as const } as z.infer<typeof newcomer>,
+    defaultValues: nobodyYet,
   });
   return (
     <>
@@ -108,23 +103,8 @@ function SignUp({ invitation }: { invitation: string }) {
           );
         }}
       >
-        <TextField name="name" label="Your name" autoComplete="name" />
-        <TextField name="email" label="E-mail" type="email" autoComplete="username" />
-        <TextField
-          name="password"
-          label="Password"
-          type="password"
-          autoComplete="new-password"
-          hint="at least ten letters"
-        />
-        <ChoiceOf
-          name="units"
-          label="Units"
-          options={[
-            { value: "us", text: "US units" },
-            { value: "metric", text: "metric units" },
-          ]}
-        />
+        <PersonFields />
+        <UnitsField />
       </Form>
       <p className="pt-4 text-sm text-pencil">
         You sign in here already?{" "}

@@ -5,11 +5,12 @@ import { useController, useForm, useWatch } from "react-hook-form";
 import { z } from "zod";
 import { answered, api, type Schemas } from "../api/client";
 import { Tuft } from "../draw/marks";
-import { ChoiceOf, Form, NumberField, TextField } from "../kit/form";
+import { Form, NumberField, TextField } from "../kit/form";
 import { Labelled } from "../kit/Labelled";
 import { NotYet } from "../kit/states";
 import { useOutbox } from "../outbox/useOutbox";
 import { figure, numberOf, words } from "../records/amounts";
+import { newPerson, nobodyYet, PersonFields, UnitsField } from "./PersonFields";
 
 /** The door: signing in, or on the very first visit making the owner and the farm. */
 export function SignInPage() {
@@ -76,16 +77,13 @@ function Left() {
 }
 
 const owner = z.object({
-  name: words("your name"),
-  email: words("your address"),
-  password: words("at least ten letters"),
+  ...newPerson,
   farm: words("what is the farm called?"),
   latitude: figure("how many degrees?"),
   longitude: figure("how many degrees?"),
   elevation: figure(),
   // Typed, or guessed from the place as soon as it is known.
   time_zone: z.string().nullable(),
-  units: z.enum(["us", "metric"]),
 });
 
 const number = (text: string) => numberOf(text.replace("−", "-")) ?? Number.NaN;
@@ -95,15 +93,12 @@ function FirstVisit() {
   const form = useForm({
     resolver: zodResolver(owner),
     defaultValues: {
-      name: "",
-      email: "",
-      password: "",
+      ...nobodyYet,
       farm: "",
       latitude: "",
       longitude: "",
       elevation: "",
       time_zone: null,
-      units: "us" as const,
     } as z.infer<typeof owner>,
   });
   const [latitude, longitude, units, zone] = useWatch({
@@ -137,15 +132,7 @@ function FirstVisit() {
           enter(await answered(api.POST("/api/first-visit", { body })), "set-up");
         }}
       >
-        <TextField name="name" label="Your name" autoComplete="name" />
-        <TextField name="email" label="E-mail" type="email" autoComplete="username" />
-        <TextField
-          name="password"
-          label="Password"
-          type="password"
-          autoComplete="new-password"
-          hint="at least ten letters"
-        />
+        <PersonFields />
         <TextField name="farm" label="The farm" />
         <div className="grid grid-cols-3 gap-4">
           <NumberField name="latitude" label="Latitude" hint="degrees, south is −" />
@@ -153,14 +140,7 @@ function FirstVisit() {
           <NumberField name="elevation" label="Elevation" hint={units === "us" ? "feet" : "metres"} />
         </div>
         <Zone shown={shownZone} />
-        <ChoiceOf
-          name="units"
-          label="Units"
-          options={[
-            { value: "us", text: "US units" },
-            { value: "metric", text: "metric units" },
-          ]}
-        />
+        <UnitsField />
       </Form>
     </>
   );

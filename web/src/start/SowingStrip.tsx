@@ -1,3 +1,4 @@
+import { ofSuchYears } from "../when/years";
 import type { Schemas } from "../api/client";
 import { Axis, timeScale } from "../draw/Axis";
 import { blades, StepMark, standingOf } from "../draw/marks";
@@ -41,8 +42,8 @@ export function SowingStrip({ plan, windows, sowOn, onSowOn, today }: Props) {
   const side = begins && sides.get(begins.key);
   const now = scale(day(today));
   const read = bestOn(windows, sowOn);
-  const reads = read && `${percent(read.odds)} of years, ${read.window.name}`;
   const sow = plan.steps.find(isSowing);
+  const reads = read && `${percent(read.odds)} ${ofSuchYears(sow?.odds?.basis)}, ${read.window.name}`;
 
   return (
     <div>

@@ -5,6 +5,10 @@ export function ofYears({ years, basis }: { years: number; basis: Schemas["Basis
   return basis === "normals" ? "of years made from usual weather" : `of ${years} years`;
 }
 
+/** The same in a word or two, where there is little room. */
+export const ofSuchYears = (basis: Schemas["Basis"] | undefined): string =>
+  basis === "normals" ? "of made years" : "of years";
+
 /** How much they can tell. */
 export function worthOf({ years, basis }: { years: number; basis: Schemas["Basis"] }): string {
   return basis === "normals" ? "made years, worth ten," : `${years} years`;

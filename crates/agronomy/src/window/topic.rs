@@ -22,7 +22,7 @@ use crate::{
     texture::Texture,
     units::{Fraction, Length, Measure, Money, Unit},
     weather::{
-        WeatherInput, plus,
+        Basis, WeatherInput, plus,
         soil_temperature::{Correction, Ground, SoilCover, SoilReading, follow},
     },
     working::{Answer, Sheet},
@@ -196,15 +196,33 @@ fn day_working(sheet: &mut Sheet, curve: &Odds, tried: &Tried, day: usize, stake
             held,
         );
     }
-    given!(sheet; years_counted = tried.runs() as f64, Origin::measured("the weather years"));
-    given!(sheet; years_that_worked = tried.hits(day) as f64, Origin::measured("the years in which all of these held together"));
+    let years = tried.runs() as f64;
+    let (counted, worked) = match curve.basis {
+        Basis::Record => {
+            (Origin::measured("the weather years"), Origin::measured("the years in which all of these held together"))
+        }
+        Basis::Normals => {
+            let made =
+                || Origin::Assumed { replace_by: "a record of days: these years are made from usual weather".into() };
+            (made(), made())
+        }
+    };
+    given!(sheet; years_counted = years, counted);
+    given!(sheet; years_that_worked = tried.hits(day) as f64, worked);
     reckon!(sheet; share_of_that_day: Fraction = years_that_worked / years_counted);
     let _ = share_of_that_day;
     let odds_of_the_day = curve.odds[day];
     sheet.gathered("odds", "sum of that day and three on either side, as a mean", Fraction::from_base(odds_of_the_day));
-    let (low, high) = wilson(odds_of_the_day * years_counted, years_counted, Z90);
-    sheet.gathered("lower_end", "Wilson\u{2019}s interval of so many years, 90 %", Fraction::from_base(low));
-    sheet.gathered("upper_end", "Wilson\u{2019}s interval of so many years, 90 %", Fraction::from_base(high));
+    let mut interval = "Wilson\u{2019}s interval of so many years, 90 %";
+    let worth = curve.basis.worth(tried.runs());
+    if curve.basis == Basis::Normals {
+        interval = "Wilson\u{2019}s interval of as many years as the made ones are worth, 90 %";
+        given!(sheet; years_they_are_worth = worth, Origin::Assumed { replace_by: "a record of days".into() });
+        let _ = years_they_are_worth;
+    }
+    let (low, high) = wilson(odds_of_the_day * worth, worth, Z90);
+    sheet.gathered("lower_end", interval, Fraction::from_base(low));
+    sheet.gathered("upper_end", interval, Fraction::from_base(high));
     let later = *curve.odds.get(day + 7)?;
     let stake = stake?;
     given!(sheet; odds_today = Fraction::from_base(odds_of_the_day), Origin::Worked { part: "odds".into() });

@@ -22,6 +22,8 @@ use crate::{
 pub enum Turn {
     /// A link was made for somebody.
     Invited,
+    /// It was taken back.
+    Withdrawn,
     /// Somebody came by a link.
     Joined,
     /// They may do something else from now on.
@@ -56,7 +58,7 @@ impl Record for MembershipTurn {
     fn check(&self, _: Date) -> Result<(), Refused> {
         let mut checks = Checks::new();
         check_words(&mut checks, "/role", &self.role, true);
-        check_words(&mut checks, "/name", &self.name, self.what != Turn::Invited);
+        check_words(&mut checks, "/name", &self.name, !matches!(self.what, Turn::Invited | Turn::Withdrawn));
         checks.done()
     }
 
@@ -64,6 +66,7 @@ impl Record for MembershipTurn {
         let (name, role) = (self.name.as_str(), self.role.as_str());
         match self.what {
             Turn::Invited => said!("Somebody was invited as {}", role),
+            Turn::Withdrawn => said!("An invitation as {} was taken back", role),
             Turn::Joined => said!("{} joined as {}", name, role),
             Turn::Role => said!("{} is {} from now on", name, role),
             Turn::Left => said!("{} left", name),

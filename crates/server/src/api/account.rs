@@ -245,8 +245,44 @@ pub struct Me {
     pub theme: Theme,
     /// Odds at which a window counts as open.
     pub odds_level: Fraction,
+    /// Units in which a drawing is told while it is drawn.
+    pub drawing: DrawingUnits,
     /// Farms, by name.
     pub farms: Vec<MyFarm>,
+}
+
+/// How large a unit is, in metres or square metres.
+#[derive(Debug, Serialize, ToSchema)]
+pub struct Scale {
+    /// Its symbol.
+    pub symbol: String,
+    /// So many metres, or square metres.
+    pub metres: f64,
+}
+
+impl Scale {
+    fn of(unit: Unit) -> Self {
+        Self { symbol: unit.symbol().to_owned(), metres: unit.to_base(1.0) }
+    }
+}
+
+/// Units in which a drawing is told while it is drawn: a page asks nobody for the length of a line under the finger.
+#[derive(Debug, Serialize, ToSchema)]
+pub struct DrawingUnits {
+    /// Of lengths.
+    pub length: Scale,
+    /// Of areas.
+    pub area: Scale,
+}
+
+impl DrawingUnits {
+    fn of(system: System) -> Self {
+        let (length, area) = match system {
+            System::Us => (Unit::Ft, Unit::Ac),
+            System::Metric => (Unit::M, Unit::Ha),
+        };
+        Self { length: Scale::of(length), area: Scale::of(area) }
+    }
 }
 
 /// A farm one belongs to.
@@ -295,7 +331,9 @@ async fn me_of(state: &State, person: Person) -> Result<Shown<Me>, Problem> {
         })
         .collect();
     let Person { id, name, email, units, theme, .. } = person;
-    Ok(Shown(units, Me { odds_level: Fraction::from_base(person.odds_level), id, name, email, units, theme, farms }))
+    let odds_level = Fraction::from_base(person.odds_level);
+    let drawing = DrawingUnits::of(units);
+    Ok(Shown(units, Me { odds_level, id, name, email, units, theme, drawing, farms }))
 }
 
 /// Who am I, and where do I belong?

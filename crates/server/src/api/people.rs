@@ -138,7 +138,8 @@ pub async fn withdraw(
     path: web::Path<(String, Uuid)>,
 ) -> Result<HttpResponse, Problem> {
     member.decides()?;
-    invitation::withdraw(&mut *state.pool.get().await?, &member.membership, path.1).await?;
+    let mut connection = state.pool.get().await?;
+    invitation::withdraw(&mut connection, &member.membership, path.1, member.today()).await?;
     Ok(HttpResponse::NoContent().finish())
 }
 

@@ -1,7 +1,7 @@
 //! Water over HTTP: when a field needs it.
 
 use actix_web::{get, web};
-use agronomy::{water::IrrigationAdvice, working::Answer};
+use agronomy::{water::IrrigationAdvice, weather::Basis, working::Answer};
 use planner::weather::{Question, assumed, irrigation};
 use serde::Serialize;
 use utoipa::ToSchema;
@@ -49,7 +49,9 @@ pub async fn water(
             return Ok::<_, Problem>(view);
         }
         let outlook = shared.climates.outlook(heard, level);
-        if let (Some((_, book, decided)), Some(weather)) = (story.current(), outlook.weather) {
+        // Of made years nobody knows what this one has brought: what the root zone lacks is not known.
+        let weather = outlook.weather.filter(|weather| weather.years.basis == Basis::Record);
+        if let (Some((_, book, decided)), Some(weather)) = (story.current(), weather) {
             let years = weather.scenarios(story.today);
             let asked = story.asked(&decided.choices, field, &ground, book.sown_on());
             let question = Question { asked, years: &years, level: outlook.level, stake: None };
