@@ -202,7 +202,7 @@ export function Paper(props: Props) {
                 }}
               />
               <text
-                x={at.x + 17 * Math.cos(away)}
+                x={at.x + 32 * Math.cos(away)}
                 y={at.y + 17 * Math.sin(away) + 5}
                 textAnchor="middle"
                 fontSize={14}
