@@ -219,6 +219,8 @@ async fn serve(port: u16, web_folder: Option<PathBuf>, key: Key, state: web::Dat
         .workers(2)
         // Small answers go at once, not when there is more to go with them.
         .tcp_nodelay(true)
+        // Who hangs up waits no more: what was asked is dropped, and a search for it ends.
+        .h1_allow_half_closed(false)
         // What is being answered when the server is told to stop has this long.
         .shutdown_timeout(10)
         .bind(("127.0.0.1", port))?

@@ -25,6 +25,7 @@ pub struct Metrics {
     slow_statements: IntGauge,
     reckonings: IntGauge,
     reckonings_waiting: IntGauge,
+    reckonings_for_nobody: IntGauge,
 }
 
 impl Default for Metrics {
@@ -43,6 +44,8 @@ impl Default for Metrics {
         let slow_statements = gauge("ink_slow_statements", "Statements that took a quarter of a second or more");
         let reckonings = gauge("ink_reckonings", "Heavy reckonings that run");
         let reckonings_waiting = gauge("ink_reckonings_waiting", "Heavy reckonings that wait for their turn");
+        let reckonings_for_nobody =
+            gauge("ink_reckonings_for_nobody", "Heavy reckonings that ended when whoever asked had gone");
         let opts = Opts::new("ink_calls_total", "Calls of the API, by method, address and status");
         let calls = IntCounterVec::new(opts, &["method", "address", "status"]).expect("a name");
         let opts = HistogramOpts::new("ink_call_seconds", "How long calls of the API took").buckets(SECONDS.to_vec());
@@ -59,6 +62,7 @@ impl Default for Metrics {
             slow_statements,
             reckonings,
             reckonings_waiting,
+            reckonings_for_nobody,
         }
     }
 }
@@ -80,6 +84,7 @@ impl Metrics {
         self.slow_statements.set(i64::try_from(pool.slow_statements).unwrap_or(i64::MAX));
         self.reckonings.set(number(state.work.now()));
         self.reckonings_waiting.set(number(state.work.waiting()));
+        self.reckonings_for_nobody.set(number(state.work.for_nobody()));
         let mut text = vec![];
         // Into memory, which has no errors of its own.
         let _ = TextEncoder::new().encode(&self.registry.gather(), &mut text);

@@ -1,9 +1,10 @@
 //! Heavy reckoning, off the event loop and bounded.
 
 use std::{
+    cell::RefCell,
     sync::{
         Arc,
-        atomic::{AtomicUsize, Ordering},
+        atomic::{AtomicBool, AtomicUsize, Ordering},
     },
     time::Duration,
 };
@@ -16,6 +17,25 @@ use crate::problem::Problem;
 /// The longest that a reckoning waits for its turn.
 const WAIT: Duration = Duration::from_secs(20);
 
+thread_local! {
+    /// Whether whoever asked for what this thread works out has gone.
+    static GONE: RefCell<Option<Arc<AtomicBool>>> = const { RefCell::new(None) };
+}
+
+/// Whether anybody still waits for what this thread works out. A long search asks from time to time.
+pub fn wanted() -> bool {
+    GONE.with_borrow(|gone| !gone.as_ref().is_some_and(|gone| gone.load(Ordering::Relaxed)))
+}
+
+/// Says that nobody waits any more, when the request is dropped.
+struct Caller(Arc<AtomicBool>);
+
+impl Drop for Caller {
+    fn drop(&mut self) {
+        self.0.store(true, Ordering::Relaxed);
+    }
+}
+
 /// Turns for reckonings that take more than a moment. As many run at once as there are cores, so that
 /// asking for weather and health is answered whatever is being worked out.
 #[derive(Debug, Clone)]
@@ -24,27 +44,33 @@ pub struct Work {
     count: Arc<Count>,
 }
 
-/// How many wait and run, and the most that ever ran at once.
+/// How many wait and run, the most that ever ran at once, and how many ended when nobody waited any more.
 #[derive(Debug, Default)]
 struct Count {
     waiting: AtomicUsize,
     now: AtomicUsize,
     most: AtomicUsize,
+    for_nobody: AtomicUsize,
 }
 
 /// One that runs; counted out also when it panics.
 struct Running(Arc<Count>);
 
 impl Running {
-    fn new(count: Arc<Count>) -> Self {
+    fn new(count: Arc<Count>, gone: Arc<AtomicBool>) -> Self {
         let now = count.now.fetch_add(1, Ordering::Relaxed) + 1;
         count.most.fetch_max(now, Ordering::Relaxed);
+        GONE.set(Some(gone));
         Self(count)
     }
 }
 
 impl Drop for Running {
     fn drop(&mut self) {
+        if !wanted() {
+            self.0.for_nobody.fetch_add(1, Ordering::Relaxed);
+        }
+        GONE.set(None);
         self.0.now.fetch_sub(1, Ordering::Relaxed);
     }
 }
@@ -92,7 +118,12 @@ impl Work {
         self.count.most.load(Ordering::Relaxed)
     }
 
-    /// Work something out when it is its turn.
+    /// How many ended when whoever asked had gone.
+    pub fn for_nobody(&self) -> usize {
+        self.count.for_nobody.load(Ordering::Relaxed)
+    }
+
+    /// Work something out when it is its turn. When this is dropped meanwhile, [`wanted`] tells the work so.
     ///
     /// # Errors
     /// [`Problem::Busy`] when its turn does not come in time, [`Problem::Internal`] when it panics.
@@ -104,13 +135,51 @@ impl Work {
             tracing::warn!("a reckoning waited too long for its turn");
             return Err(Problem::Busy);
         };
-        let count = self.count.clone();
+        let caller = Caller(Arc::default());
+        let (count, gone) = (self.count.clone(), caller.0.clone());
         let work = move || {
-            let running = Running::new(count);
+            let running = Running::new(count, gone);
             let done = work();
             drop((running, turn));
             done
         };
-        web::block(work).await.map_err(|error| Problem::Internal(error.to_string()))
+        let done = web::block(work).await.map_err(|error| Problem::Internal(error.to_string()));
+        // Only now: what is dropped before the end says that nobody waits.
+        drop(caller);
+        done
+    }
+}
+
+#[cfg(test)]
+mod tests {
+    use std::sync::mpsc;
+
+    use actix_web::rt;
+
+    use super::*;
+
+    /// Work that nobody waits for is told so, by a thread that is told anew for each.
+    #[actix_web::test]
+    async fn who_has_gone_is_not_worked_for() {
+        let work = Work::at_once(1);
+        let (begun, begins) = mpsc::channel();
+        let asked = {
+            let work = work.clone();
+            rt::spawn(async move {
+                work.run(move || {
+                    begun.send(wanted()).unwrap();
+                    while wanted() {
+                        std::thread::yield_now();
+                    }
+                })
+                .await
+            })
+        };
+        let wanted_at_first = web::block(move || begins.recv()).await.unwrap().unwrap();
+        assert!(wanted_at_first);
+        asked.abort();
+        // The one turn comes free, and what has it next is wanted.
+        assert!(work.run(wanted).await.unwrap());
+        assert_eq!(work.for_nobody(), 1);
     }
 }

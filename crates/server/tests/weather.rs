@@ -384,13 +384,15 @@ async fn a_field_that_is_not_fit_yet_is_not_sown_before_it_is() {
 }
 
 #[rstest]
-#[case("weather/hours", "/from")]
-#[case("weather?from=2026-01-01", "/to")]
-#[case("weather?to=2026-01-01", "/from")]
+#[case("weather/hours", "/from", "which day")]
+#[case("weather?from=2026-01-01", "/to", "which day")]
+#[case("weather?to=2026-01-01", "/from", "which day")]
+#[case("weather?from=20260101&to=2026-01-31", "/from", "year-month-day")]
+#[case("weather?from=2026-01-01&to=2026-01-31T12:00", "/to", "year-month-day")]
 #[actix_web::test]
-async fn a_question_without_its_day_is_refused(#[case] path: &str, #[case] pointer: &str) {
+async fn a_question_without_its_day_is_refused(#[case] path: &str, #[case] pointer: &str, #[case] why: &str) {
     let site = mara().await;
-    assert!(site.get(&format!("{}/{path}", farm(HOLLOW))).await.at(pointer).contains("which day"));
+    assert!(site.get(&format!("{}/{path}", farm(HOLLOW))).await.at(pointer).contains(why));
     let stranger = site.signed_out().signed_in_as("joaquin@ceibo.example").await;
     assert_eq!(stranger.get(&format!("{}/{path}", farm(HOLLOW))).await.status, StatusCode::NOT_FOUND);
 }

@@ -12,7 +12,8 @@ const LONGEST = 60_000;
 export const api = createClient<paths>({
   baseUrl: "/",
   // A line that swallows what is said would hold a record, and all behind it, for ever.
-  fetch: (request) => fetch(request, { signal: AbortSignal.timeout(LONGEST) }),
+  fetch: (request) =>
+    fetch(request, { signal: AbortSignal.any([request.signal, AbortSignal.timeout(LONGEST)]) }),
 });
 
 /** An answer that was not given, with the server's reasons. */
@@ -51,7 +52,9 @@ export async function answered<T>(call: Promise<Outcome<T>>): Promise<T> {
   let outcome: Outcome<T>;
   try {
     outcome = await call;
-  } catch {
+  } catch (error) {
+    // Called off by whoever asked: that says nothing of the line.
+    if (error instanceof DOMException && error.name === "AbortError") throw error;
     tellSignal(false);
     throw new Refused(0, unreachable);
   }

@@ -271,11 +271,19 @@ export function useRecord<Input, Output>(farm: string, record: (input: Input) =>
   });
 }
 
-/** Every reckoning is a query of its own request: equal questions are asked once. */
-export function useReckoning<T>(key: string, request: unknown, ask: () => Promise<T>, enabled = true) {
+/**
+ * Every reckoning is a query of its own request: equal questions are asked once. One that nobody looks at any more
+ * is called off where `ask` hands the signal on, and the server ends its search.
+ */
+export function useReckoning<T>(
+  key: string,
+  request: unknown,
+  ask: (signal: AbortSignal) => Promise<T>,
+  enabled = true,
+) {
   return useQuery<T, Refused>({
     queryKey: ["reckon", key, request],
-    queryFn: ask,
+    queryFn: ({ signal }) => ask(signal),
     enabled,
     placeholderData: keepPreviousData,
     retry: false,

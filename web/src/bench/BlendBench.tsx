@@ -5,7 +5,8 @@ import { Cautions } from "../kit/Cautions";
 import { Figure } from "../kit/Figure";
 import { useLive } from "../kit/live";
 import { QuantityField } from "../kit/Quantity";
-import { NotYet, Trouble } from "../kit/states";
+import { NotYet, Trouble, Waiting } from "../kit/states";
+import { useSlow } from "../kit/useSlow";
 import { Table } from "../kit/Table";
 import { Tick } from "../kit/Tick";
 import type { Quantity } from "../units/format";
@@ -40,6 +41,10 @@ export function BlendBench({ field, onField }: Props) {
 }
 
 type Line = Schemas["BlendLine"];
+
+/** What takes its time; the server ends a search of bags by itself, with the best it has. */
+const searching = (whole: boolean) =>
+  whole ? "Trying bag for bag; the best found in a few seconds is shown" : "Weighing";
 
 interface Written {
   needs: Record<string, Quantity | null>;
@@ -87,9 +92,10 @@ function Worked({
     whole_bags: whole,
     ...(detail.data ? { area: detail.data.field.sown_area } : {}),
   };
-  const blend = useReckoning("blend.least_cost", [units.system, request], () =>
-    answered(api.POST("/api/reckon/blend.least_cost", { body: request })),
+  const blend = useReckoning("blend.least_cost", [units.system, request], (signal) =>
+    answered(api.POST("/api/reckon/blend.least_cost", { body: request, signal })),
   );
+  const slow = useSlow(blend.isFetching);
   const refused = blend.error instanceof Refused ? blend.error : undefined;
   const answer = refused ? undefined : blend.data;
   return (
@@ -150,8 +156,10 @@ function Worked({
           ))}
         </ul>
       </form>
+      {!answer && slow && <Waiting what={searching(whole)} />}
       {answer && (
         <div className="min-w-0 space-y-5" aria-live="polite">
+          {slow && <p className="text-sm text-pencil">{searching(whole)}… Below is what stood before.</p>}
           <div className="flex flex-wrap items-end gap-x-8 gap-y-2">
             <p>
               <Figure

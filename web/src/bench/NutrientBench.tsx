@@ -87,7 +87,7 @@ function BlendCost({
   const blend = useReckoning(
     "blend.least_cost",
     [units.system, request],
-    () => answered(api.POST("/api/reckon/blend.least_cost", { body: request })),
+    (signal) => answered(api.POST("/api/reckon/blend.least_cost", { body: request, signal })),
     ready,
   );
   if (!ready) return <span className="text-pencil">nothing</span>;

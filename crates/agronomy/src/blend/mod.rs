@@ -148,9 +148,18 @@ const DUST: f64 = 1e-7;
 /// Products, needs or ceilings that can't be; and when no blend can meet the needs, which of them
 /// and which limit stands in the way.
 pub fn least_cost(request: &BlendRequest) -> Result<Answer<Blend>, Refused> {
+    least_cost_while(request, &|| true)
+}
+
+/// The same, for one who may cease to wait: `wanted` is asked a few times a second while whole bags are searched
+/// for, and once it says no the search ends with what it has.
+///
+/// # Errors
+/// As [`least_cost`].
+pub fn least_cost_while(request: &BlendRequest, wanted: &dyn Fn() -> bool) -> Result<Answer<Blend>, Refused> {
     check(request)?;
     let programme = Programme::of(request);
-    match programme.solve() {
+    match programme.solve(wanted) {
         Ok(solved) => Ok(explain(request, &solved, &programme.duals().needs)),
         Err(Unsolved::Impossible) => Err(programme.why_not(request)),
         Err(Unsolved::NotFound) => Err(Refused::one(

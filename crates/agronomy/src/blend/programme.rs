@@ -1,9 +1,12 @@
 //! The linear programme behind a blend, its whole-bag search and its duals.
 
+use std::time::Duration;
+
 use good_lp::{
     Expression, ProblemVariables, ResolutionError, Solution, SolverModel, Variable, WithInitialSolution, WithTimeLimit,
     constraint, microlp, variable,
 };
+use microlp::{ResumeOptions, SolveOutcome, TerminationReason};
 
 use super::BlendRequest;
 use crate::{
@@ -30,6 +33,8 @@ pub(super) struct Duals {
 /// The longest that one search for whole bags goes on, s. Two hundred products for eleven needs can take minutes to
 /// prove what is found in the first second.
 const SEARCH: f64 = 4.0;
+/// After so long, s, it is asked whether anybody still waits for the answer.
+const SLICE: f64 = 0.25;
 
 /// Amounts that meet the needs.
 pub(super) struct Solved {
@@ -115,21 +120,27 @@ impl Programme {
         }
     }
 
-    /// The cheapest amounts, or the cheapest found when the search for whole bags has to end.
-    pub fn solve(&self) -> Result<Solved, Unsolved> {
-        self.solve_within(SEARCH)
+    /// The cheapest amounts, or the cheapest found when the search for whole bags has to end: by its budget, or
+    /// because the answer is `wanted` no more.
+    pub fn solve(&self, wanted: &dyn Fn() -> bool) -> Result<Solved, Unsolved> {
+        self.solve_within(SEARCH, wanted)
+    }
+
+    /// Whether there is a blend at all.
+    fn can_be_met(&self) -> bool {
+        self.solve(&|| true).is_ok()
     }
 
     /// The same with so many seconds for each search.
-    fn solve_within(&self, search: f64) -> Result<Solved, Unsolved> {
+    fn solve_within(&self, search: f64, wanted: &dyn Fn() -> bool) -> Result<Solved, Unsolved> {
         if self.bags.iter().all(Option::is_none) {
-            return self.optimum(&self.most, None, search);
+            return self.optimum(&self.most, None, search, wanted);
         }
         // Whole bags. The part-bag optimum bounds the cost from below and the rounded-up one from
         // above; a product whose reduced cost would lift even a bag of it over that gap can't be in
         // the best blend. That leaves the search few bags to count.
-        let part_bags = self.relaxed().optimum(&self.most, None, SEARCH)?.rates;
-        let Some(start) = self.rounded_up(&part_bags) else { return self.optimum(&self.most, None, search) };
+        let part_bags = self.relaxed().optimum(&self.most, None, SEARCH, wanted)?.rates;
+        let Some(start) = self.rounded_up(&part_bags) else { return self.optimum(&self.most, None, search, wanted) };
         let gap = (self.cost(&start) - self.cost(&part_bags)).max(0.0);
         let most: Vec<f64> = self
             .reduced_costs()
@@ -138,7 +149,7 @@ impl Programme {
             .map(|(reduced, most)| if *reduced > 1e-9 { most.min(gap / reduced * (1.0 + 1e-9) + 1e-9) } else { *most })
             .collect();
         let start = Solved { gap: gap / self.cost(&start).max(1e-12), rates: start };
-        match self.optimum(&most, Some(&start.rates), search) {
+        match self.optimum(&most, Some(&start.rates), search, wanted) {
             // An interrupted search knows a bound of its own, or else that of the part bags.
             Ok(found) if self.cost(&found.rates) <= self.cost(&start.rates) + 1e-9 => {
                 let cost = self.cost(&found.rates);
@@ -189,7 +200,13 @@ impl Programme {
         Some(amounts)
     }
 
-    fn optimum(&self, most: &[f64], start: Option<&[f64]>, search: f64) -> Result<Solved, Unsolved> {
+    fn optimum(
+        &self,
+        most: &[f64],
+        start: Option<&[f64]>,
+        search: f64,
+        wanted: &dyn Fn() -> bool,
+    ) -> Result<Solved, Unsolved> {
         let mut variables = ProblemVariables::new();
         let amounts: Vec<(Variable, f64)> = most
             .iter()
@@ -231,12 +248,23 @@ impl Programme {
                 amounts.iter().zip(start).map(|((variable, scale), amount)| (*variable, (amount / scale).round()));
             model = model.with_initial_solution(values);
         }
-        let solution = model.with_time_limit(search).solve().map_err(|error| match error {
+        // A search that has something to begin with can be taken up again where it stopped.
+        let mut spent = if start.is_some() { search.min(SLICE) } else { search };
+        let solution = model.with_time_limit(spent).solve().map_err(|error| match error {
             ResolutionError::Other(_) => Unsolved::NotFound,
             _ => Unsolved::Impossible,
         })?;
-        let rates = amounts.iter().map(|(variable, scale)| (solution.value(*variable) * scale).max(0.0)).collect();
-        let gap = solution.into_inner().gap().unwrap_or(1.0);
+        let mut found = solution.into_inner();
+        while found.termination_reason() == TerminationReason::TimeLimit && spent < search && wanted() {
+            let mut options = ResumeOptions::default();
+            options.time_limit = Some(Duration::from_secs_f64(SLICE));
+            let more = SolveOutcome::Solution(found).resume_with(options).map_err(|_| Unsolved::Impossible)?;
+            found = more.into_solution().map_err(|_| Unsolved::NotFound)?;
+            spent += SLICE;
+        }
+        // The solver keeps the variables in the order in which they were made.
+        let rates = found.iter().zip(&amounts).map(|((_, value), (_, scale))| (value * scale).max(0.0)).collect();
+        let gap = found.gap().unwrap_or(1.0);
         // The solver's proof of an optimum ends at its own rounding.
         Ok(Solved { rates, gap: if gap < 1e-6 { 0.0 } else { gap.min(1.0) } })
     }
@@ -323,7 +351,7 @@ impl Programme {
             }
         }
         let relaxed = self.relaxed();
-        if request.whole_bags && relaxed.solve().is_ok() {
+        if request.whole_bags && relaxed.can_be_met() {
             return Refused::one("/whole_bags", "whole bags can\u{2019}t meet it; with part bags there is a blend");
         }
         // Take one limit away at a time: those without which there is a blend are in the way.
@@ -331,7 +359,7 @@ impl Programme {
         for index in 0..relaxed.at_most.len() {
             let mut without = relaxed.clone();
             without.at_most.remove(index);
-            if without.solve().is_ok() {
+            if without.can_be_met() {
                 blamed.push(relaxed.at_most[index].label.clone());
             }
         }
@@ -339,7 +367,7 @@ impl Programme {
             let mut without = relaxed.clone();
             if without.most[index].is_finite() {
                 without.most[index] = f64::INFINITY;
-                if without.solve().is_ok() {
+                if without.can_be_met() {
                     blamed.push(format!("the most of {}", product.name));
                 }
             }
@@ -348,7 +376,7 @@ impl Programme {
             .filter(|index| {
                 let mut without = relaxed.clone();
                 without.at_least.remove(*index);
-                without.solve().is_ok()
+                without.can_be_met()
             })
             .map(|index| self.nutrients[index].words())
             .collect();
@@ -389,8 +417,8 @@ mod tests {
     #[test]
     fn a_search_without_time_answers_with_what_it_has() {
         let programme = programme(vec![]);
-        let hasty = programme.solve_within(0.0).ok().unwrap();
-        let patient = programme.solve().ok().unwrap();
+        let hasty = programme.solve_within(0.0, &|| true).ok().unwrap();
+        let patient = programme.solve(&|| true).ok().unwrap();
         assert_eq!(patient.gap, 0.0);
         assert!(programme.allows(&hasty.rates) && hasty.rates.iter().all(|rate| rate % 25.0 == 0.0));
         let (hasty_cost, best) = (programme.cost(&hasty.rates), programme.cost(&patient.rates));
@@ -399,13 +427,45 @@ mod tests {
         assert!(hasty_cost * (1.0 - hasty.gap) <= best + 1e-9, "{hasty_cost} {} {best}", hasty.gap);
     }
 
+    /// Whoever asked has gone: the search is not taken up again, and what it had is no worse than it said.
+    #[test]
+    fn a_search_ends_when_nobody_waits() {
+        // Bags of many sizes, each priced by what is in it: many ways that cost nearly the same, far more than a first
+        // slice can tell apart.
+        let share = |row: usize, product: usize| ((row * 37 + product * 101 + row * product * 7) % 89) as f64 / 200.0;
+        let hard = Programme {
+            costs: (0..60)
+                .map(|product| (0..11).map(|need| share(need, product)).sum::<f64>() + (product % 7) as f64 / 1e3)
+                .collect(),
+            at_least: (0..11)
+                .map(|need| RowOf {
+                    label: "a need".to_owned(),
+                    coefficients: (0..60).map(|product| share(need, product)).collect(),
+                    bound: 40.0 + 7.0 * need as f64,
+                })
+                .collect(),
+            at_most: vec![],
+            most: vec![f64::INFINITY; 60],
+            bags: (0..60).map(|product| Some(11.0 + ((product * 29) % 31) as f64)).collect(),
+            nutrients: vec![Nutrient::N; 11],
+        };
+        let asked = std::cell::Cell::new(0);
+        let wanted = || {
+            asked.set(asked.get() + 1);
+            asked.get() < 3
+        };
+        let left = hard.solve_within(1e6, &wanted).ok().unwrap();
+        assert_eq!(asked.get(), 3);
+        assert!(left.gap > 0.0 && hard.allows(&left.rates));
+    }
+
     /// Where nothing was found it is not said that there is nothing.
     #[test]
     fn not_found_is_not_impossible() {
         // So tight a ceiling that part bags rounded up pass it.
         let tight = programme(vec![row([0.46, 0.18, 0.10], 56.0), row([0.0, 0.46, 0.20], 36.0)]);
-        assert_eq!(tight.solve_within(0.0).err(), Some(Unsolved::NotFound));
+        assert_eq!(tight.solve_within(0.0, &|| true).err(), Some(Unsolved::NotFound));
         let never = programme(vec![row([0.46, 0.18, 0.10], 54.0)]);
-        assert_eq!(never.solve().err(), Some(Unsolved::Impossible));
+        assert_eq!(never.solve(&|| true).err(), Some(Unsolved::Impossible));
     }
 }

@@ -14,7 +14,9 @@ use agronomy::{
 };
 use jiff::civil::Date;
 use ledger::weather;
+use records::typed::typed;
 use serde::{Deserialize, Serialize};
+use serde_json::Value;
 use utoipa::{IntoParams, ToSchema};
 use uuid::Uuid;
 
@@ -39,16 +41,17 @@ const MOST_HOURLY_DAYS: i32 = 62;
 pub struct BandQuery {
     /// The first.
     #[param(value_type = String, format = Date, required = true)]
-    pub from: Option<Date>,
+    pub from: Option<String>,
     /// The last.
     #[param(value_type = String, format = Date, required = true)]
-    pub to: Option<Date>,
+    pub to: Option<String>,
 }
 
-/// A day of a query. It is looked at after it is known whose farm is asked about, so that a farm that
+/// A day of a query, read as days of a body are. It is looked at after it is known whose farm is asked about, so that a farm that
 /// is not one's own is not there whatever else is wrong.
-fn asked_day(day: Option<Date>, pointer: &str) -> Result<Date, Refused> {
+fn asked_day(day: Option<&String>, pointer: &str) -> Result<Date, Refused> {
     let day = day.ok_or_else(|| Refused::one(pointer, "say which day, such as 2026-05-14"))?;
+    let day: Date = typed(Value::String(day.clone())).map_err(|refused| refused.under(pointer))?;
     // As far as records reach, and plans.
     if (1800..=2200).contains(&day.year()) {
         Ok(day)
@@ -114,7 +117,7 @@ pub struct WeatherView {
 
 /// The first day asked for, and how many.
 fn stretch(query: &BandQuery, most: i32) -> Result<(Date, usize), Refused> {
-    let (from, to) = (asked_day(query.from, "/from")?, asked_day(query.to, "/to")?);
+    let (from, to) = (asked_day(query.from.as_ref(), "/from")?, asked_day(query.to.as_ref(), "/to")?);
     let length = days_between(from, to) + 1;
     match usize::try_from(length) {
         Ok(days) if (1..=most).contains(&length) => Ok((from, days)),

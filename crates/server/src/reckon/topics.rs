@@ -13,6 +13,7 @@ use serde::{Deserialize, Serialize};
 use utoipa::ToSchema;
 
 use super::Topic;
+use crate::work;
 
 /// Request of the topic `units.convert`.
 #[derive(Debug, Clone, PartialEq, Serialize, Deserialize, ToSchema)]
@@ -47,7 +48,9 @@ fn convert(request: &ConvertRequest) -> Result<Answer<Quantity>, Refused> {
 /// All topics, by name.
 pub fn all() -> Vec<Topic> {
     vec![
-        Topic::new("blend.least_cost", "The cheapest products for a set of needs.", blend::least_cost),
+        Topic::new("blend.least_cost", "The cheapest products for a set of needs.", |request| {
+            blend::least_cost_while(request, &work::wanted)
+        }),
         Topic::new("drill.row", "What one row should drop over a measured course.", drill::row),
         Topic::new(
             "growing_time.left",
