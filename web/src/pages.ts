@@ -96,6 +96,11 @@ export const pages = [
     key: "t",
     load: () => import("./setup/SetUpPage").then((room) => room.SetUpPage),
   }),
+  page("set-up/farm", { load: () => import("./setup/FarmPage").then((room) => room.FarmPage) }),
+  page("set-up/you", {
+    ways: [{ text: "You: password, and where you are signed in", search: {} }],
+    load: () => import("./setup/AccountPage").then((room) => room.AccountPage),
+  }),
   page("set-up/people", { load: () => import("./setup/PeoplePage").then((room) => room.PeoplePage) }),
   page("set-up/weather", { load: () => import("./setup/StationPage").then((room) => room.StationPage) }),
 ] as const;

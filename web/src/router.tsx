@@ -14,11 +14,17 @@ const invitation = createRoute({
   component: lazyRouteComponent(() => import("./sign-in/InvitationPage"), "InvitationPage"),
 });
 
+const reset = createRoute({
+  getParentRoute: () => root,
+  path: "/resets/$key",
+  component: lazyRouteComponent(() => import("./sign-in/ResetPage"), "ResetPage"),
+});
+
 type Routes<P extends readonly { route: unknown }[]> = { -readonly [K in keyof P]: P[K]["route"] };
 const rooms = pages.map((page) => page.route) as unknown as Routes<typeof pages>;
 
 export const router = createRouter({
-  routeTree: root.addChildren([door, signIn, invitation, farm.addChildren(rooms)]),
+  routeTree: root.addChildren([door, signIn, invitation, reset, farm.addChildren(rooms)]),
 });
 
 declare module "@tanstack/react-router" {

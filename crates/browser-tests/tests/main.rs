@@ -6,6 +6,7 @@ mod ground;
 mod keyboard;
 mod mishaps;
 mod offline;
+mod own;
 mod people;
 mod phone;
 mod records;

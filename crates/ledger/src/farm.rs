@@ -1,17 +1,28 @@
 //! Farms and who belongs to them.
 
-use agronomy::refusal::Refused;
+use agronomy::{
+    refusal::Refused,
+    said,
+    units::{Length, Unit},
+};
 use diesel::prelude::*;
 use diesel_async::RunQueryDsl;
 use jiff::civil::Date;
+use records::{
+    Payload, Via,
+    kinds::farm_facts::{FarmFacts, Turn},
+};
 use serde::{Deserialize, Serialize};
 use utoipa::ToSchema;
 use uuid::Uuid;
 
 use crate::{
     Connection, Error, Result,
+    entry::{self, NewEntry},
+    one_by_one,
     people::Person,
     schema::{farms, memberships, people},
+    together,
 };
 
 /// What a member may do.
@@ -66,6 +77,39 @@ pub struct Farm {
     pub practice_day: Option<Date>,
     /// Its IANA time zone: the day at the farm is that of its clocks.
     pub time_zone: String,
+    /// Counts its corrections.
+    pub version: i32,
+    /// Since when it is closed: read, and written no more.
+    #[diesel(serialize_as = jiff_diesel::NullableDate, deserialize_as = jiff_diesel::NullableDate)]
+    pub closed_on: Option<Date>,
+}
+
+impl Farm {
+    /// One that begins now and goes by the calendar.
+    pub fn new(name: &str, (latitude, longitude): (f64, f64), elevation_m: f64, time_zone: &str) -> Self {
+        Self {
+            id: Uuid::now_v7(),
+            name: name.trim().to_owned(),
+            latitude,
+            longitude,
+            elevation_m,
+            practice_day: None,
+            time_zone: time_zone.to_owned(),
+            version: 1,
+            closed_on: None,
+        }
+    }
+
+    fn facts(&self, what: Turn) -> FarmFacts {
+        FarmFacts {
+            what,
+            name: self.name.clone(),
+            latitude: self.latitude,
+            longitude: self.longitude,
+            elevation: Length::new(self.elevation_m, Unit::M),
+            time_zone: self.time_zone.clone(),
+        }
+    }
 }
 
 /// Proof that a person belongs to a farm. Every query about a farm asks for one.
@@ -160,6 +204,105 @@ pub async fn found(connection: &mut Connection, person: &Person, farm: &Farm) ->
         crate::people::add(connection, person).await?;
         add(connection, farm).await?;
         join(connection, farm.id, person.id, Role::Manager).await
+    })
+    .await
+}
+
+/// The most farms that one person manages.
+const MOST_FARMS: i64 = 100;
+
+/// Found one more farm: the person becomes its manager. Said again under the same id, it is the same.
+///
+/// # Errors
+/// [`Error::Conflict`] when the id is another's, or for somebody who manages a hundred.
+pub async fn found_another(
+    connection: &mut Connection,
+    person: Uuid,
+    farm: &Farm,
+    (id, today): (Uuid, Date),
+) -> Result<()> {
+    together(connection, async |connection| {
+        one_by_one(connection, &format!("farms of {person}")).await?;
+        if let Ok(kept) = membership(connection, person, farm.id).await {
+            return if kept.farm.facts(Turn::Founded) == farm.facts(Turn::Founded) {
+                Ok(())
+            } else {
+                Err(Error::Conflict("this id stands for another farm".to_owned()))
+            };
+        }
+        let mine = memberships::table.filter(memberships::person_id.eq(person)).filter(memberships::ended.eq(false));
+        let many: i64 = mine.filter(memberships::role.eq(Role::Manager.word())).count().get_result(connection).await?;
+        if many >= MOST_FARMS {
+            return Err(Error::Conflict(format!("you manage {many} farms; no more are founded here")));
+        }
+        add(connection, farm).await?;
+        join(connection, farm.id, person, Role::Manager).await?;
+        let member = membership(connection, person, farm.id).await?;
+        told(connection, &member, (id, today), Turn::Founded).await
+    })
+    .await
+}
+
+async fn told(connection: &mut Connection, member: &Membership, (id, today): (Uuid, Date), what: Turn) -> Result<()> {
+    let payload = Payload::from(member.farm.facts(what));
+    entry::write(connection, member, &NewEntry::of(id, [], today, Via::Web, payload), today).await.map(drop)
+}
+
+/// Correct what is known of a farm; `after` is the [`Farm::version`] that the writer saw. Said again, it is the same.
+///
+/// # Errors
+/// [`Error::Overtaken`] when somebody corrected it since.
+pub async fn correct(
+    connection: &mut Connection,
+    member: &Membership,
+    new: &Farm,
+    after: i32,
+    entry: (Uuid, Date),
+) -> Result<Farm> {
+    together(connection, async |connection| {
+        let values = (
+            farms::name.eq(new.name.trim()),
+            farms::latitude.eq(new.latitude),
+            farms::longitude.eq(new.longitude),
+            farms::elevation_m.eq(new.elevation_m),
+            farms::time_zone.eq(&new.time_zone),
+            farms::version.eq(farms::version + 1),
+        );
+        let of_that = diesel::update(farms::table.find(member.farm.id)).filter(farms::version.eq(after));
+        let written = of_that.set(values).execute(connection).await?;
+        let now = membership(connection, member.person, member.farm.id).await?;
+        if written > 0 {
+            told(connection, &now, entry, Turn::Corrected).await?;
+        } else if new.facts(Turn::Corrected) != now.farm.facts(Turn::Corrected) {
+            return Err(Error::Overtaken(said!(
+                "somebody corrected the farm since you looked: it is {} now",
+                records::Record::says(&now.farm.facts(Turn::Corrected))
+            )));
+        }
+        Ok(now.farm)
+    })
+    .await
+}
+
+/// Close a farm: it is read from then on, and written no more; or open it again.
+///
+/// # Errors
+/// When the database fails.
+pub async fn close(
+    connection: &mut Connection,
+    member: &Membership,
+    closed: bool,
+    (id, today): (Uuid, Date),
+) -> Result<Farm> {
+    together(connection, async |connection| {
+        let on = closed.then_some(today);
+        let row = diesel::update(farms::table.find(member.farm.id)).filter(farms::closed_on.is_null().eq(closed));
+        let written = row.set(farms::closed_on.eq(jiff_diesel::NullableDate::from(on))).execute(connection).await?;
+        let now = membership(connection, member.person, member.farm.id).await?;
+        if written > 0 {
+            told(connection, &now, (id, today), if closed { Turn::Closed } else { Turn::Reopened }).await?;
+        }
+        Ok(now.farm)
     })
     .await
 }

@@ -1,6 +1,6 @@
 //! How people come to a farm, what they may do there, and how they leave: each turn is an entry of its ledger.
 
-use diesel::{prelude::*, sql_types::Text};
+use diesel::prelude::*;
 use diesel_async::RunQueryDsl;
 use jiff::{Timestamp, civil::Date};
 use records::{
@@ -16,6 +16,7 @@ use crate::{
     one_by_one,
     people::{self, Person},
     schema::{farms, invitations, memberships, people as persons},
+    session::{self, Which},
     together,
 };
 
@@ -57,7 +58,8 @@ pub struct Mate {
 /// Why a link opens nothing.
 const SPENT: &str = "this invitation was used, withdrawn, or has run out: ask for another one";
 
-async fn told(
+/// Write a turn of somebody's place down.
+pub(crate) async fn told(
     connection: &mut Connection,
     member: &Membership,
     id: Uuid,
@@ -261,9 +263,7 @@ pub async fn change(
         }
         set(connection, member.farm.id, person, role.unwrap_or(mate.role), role.is_none()).await?;
         if role.is_none() {
-            // As the session keeps it: a text of JSON in a text.
-            let held = diesel::sql_query("DELETE FROM sessions WHERE state->>'person' = $1");
-            held.bind::<Text, _>(format!("\"{person}\"")).execute(connection).await?;
+            session::end_of(connection, person, Which::All).await?;
         }
         if role != Some(Role::Manager) {
             withdraw_all_of(connection, member, person, today).await?;

@@ -16,6 +16,7 @@ pub mod invitation;
 pub mod lot;
 pub mod people;
 mod pool;
+pub mod reset;
 pub mod schema;
 pub mod session;
 mod slow;

@@ -25,6 +25,8 @@ diesel::table! {
         practice_day -> Nullable<Date>,
         created_at -> Timestamptz,
         time_zone -> Text,
+        version -> Integer,
+        closed_on -> Nullable<Date>,
     }
 }
 
@@ -189,11 +191,22 @@ diesel::table! {
     }
 }
 
+diesel::table! {
+    password_resets (key_hash) {
+        key_hash -> Bytea,
+        person_id -> Uuid,
+        expires_at -> Timestamptz,
+        used -> Bool,
+    }
+}
+
+diesel::joinable!(password_resets -> people (person_id));
 diesel::joinable!(invitations -> farms (farm_id));
 diesel::joinable!(memberships -> farms (farm_id));
 diesel::joinable!(memberships -> people (person_id));
 diesel::allow_tables_to_appear_in_same_query!(
     invitations,
+    password_resets,
     people,
     farms,
     memberships,

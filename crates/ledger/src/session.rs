@@ -1,9 +1,14 @@
 //! Sign-in sessions, kept by the hash of their key.
 
-use diesel::prelude::*;
+use diesel::{
+    prelude::*,
+    sql_types::{Bool, Text},
+};
 use diesel_async::RunQueryDsl;
 use jiff::{Timestamp, ToSpan};
 use serde_json::Value;
+
+use uuid::Uuid;
 
 use crate::{Connection, Result, schema::sessions};
 
@@ -68,5 +73,53 @@ pub async fn prolong(connection: &mut Connection, key_hash: &[u8], now: Timestam
 /// When the database fails.
 pub async fn end(connection: &mut Connection, key_hash: &[u8]) -> Result<()> {
     diesel::delete(sessions::table.find(key_hash)).execute(connection).await?;
+    Ok(())
+}
+
+/// Of whom a session is, or which one, as the session keeps it: a text of JSON in a text.
+fn kept(id: Uuid) -> String {
+    format!("\"{id}\"")
+}
+
+/// What is kept of the sessions of a person, and when each runs out: the latest first.
+///
+/// # Errors
+/// When the database fails.
+pub async fn of(connection: &mut Connection, person: Uuid, now: Timestamp) -> Result<Vec<(Value, Timestamp)>> {
+    let mine = diesel::dsl::sql::<Bool>("state->>'person' = ").bind::<Text, _>(kept(person));
+    let rows: Vec<(Value, jiff_diesel::Timestamp)> = sessions::table
+        .filter(mine)
+        .filter(sessions::expires_at.gt(jiff_diesel::Timestamp::from(now)))
+        .order(sessions::expires_at.desc())
+        .select((sessions::state, sessions::expires_at))
+        .load(connection)
+        .await?;
+    Ok(rows.into_iter().map(|(state, until)| (state, until.to_jiff())).collect())
+}
+
+/// Which of a person's sessions are meant.
+#[derive(Debug, Clone, Copy, PartialEq, Eq)]
+pub enum Which {
+    /// All of them.
+    All,
+    /// One, by the id that it keeps.
+    One(Uuid),
+    /// All but one.
+    AllBut(Option<Uuid>),
+}
+
+/// End sessions of a person.
+///
+/// # Errors
+/// When the database fails.
+pub async fn end_of(connection: &mut Connection, person: Uuid, which: Which) -> Result<()> {
+    let (filter, id) = match which {
+        Which::All | Which::AllBut(None) => ("", String::new()),
+        Which::One(id) => ("AND state->>'id' = $2", kept(id)),
+        Which::AllBut(Some(id)) => ("AND state->>'id' IS DISTINCT FROM $2", kept(id)),
+    };
+    // The second is asked for in any case, so that it can be bound in any.
+    let ended = diesel::sql_query(format!("DELETE FROM sessions WHERE state->>'person' = $1 AND $2 = $2 {filter}"));
+    ended.bind::<Text, _>(kept(person)).bind::<Text, _>(id).execute(connection).await?;
     Ok(())
 }

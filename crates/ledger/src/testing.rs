@@ -126,10 +126,7 @@ pub async fn somebody(connection: &mut Connection) -> Person {
 /// When the database says no.
 pub async fn farmed(connection: &mut Connection, practice_day: Option<Date>) -> Membership {
     let person = somebody(connection).await.id;
-    let (latitude, longitude, elevation_m) = (42.5, -76.5, 380.0);
-    let time_zone = "America/New_York".to_owned();
-    let farm =
-        Farm { id: Uuid::now_v7(), name: "Farm".into(), latitude, longitude, elevation_m, practice_day, time_zone };
+    let farm = Farm { practice_day, ..Farm::new("Farm", (42.5, -76.5), 380.0, "America/New_York") };
     farm::add(connection, &farm).await.expect("a farm");
     farm::join(connection, farm.id, person, Role::Manager).await.expect("a member");
     farm::membership(connection, person, farm.id).await.expect("a membership")

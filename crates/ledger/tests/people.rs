@@ -20,15 +20,7 @@ fn person(email: &str) -> Person {
 }
 
 fn meadow(name: &str) -> Farm {
-    Farm {
-        id: Uuid::now_v7(),
-        name: name.into(),
-        latitude: -34.0,
-        longitude: -56.0,
-        elevation_m: 100.0,
-        practice_day: None,
-        time_zone: "America/New_York".into(),
-    }
+    Farm::new(name, (-34.0, -56.0), 100.0, "America/New_York")
 }
 
 async fn joined(connection: &mut Connection, name: &str, person: Uuid, role: Role) -> Farm {

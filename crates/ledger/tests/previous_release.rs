@@ -15,12 +15,13 @@ const BEFORE: [&str; 4] = [
     include_str!("../migrations/2026-05-03-000001_weather/up.sql"),
     include_str!("../migrations/2026-05-04-000001_odds_level/up.sql"),
 ];
-const SINCE: [&str; 5] = [
+const SINCE: [&str; 6] = [
     include_str!("../migrations/2026-06-01-000001_records/up.sql"),
     include_str!("../migrations/2026-11-27-000002_chain/up.sql"),
     include_str!("../migrations/2026-11-27-000003_versions/up.sql"),
     include_str!("../migrations/2026-11-27-000004_fields/up.sql"),
     include_str!("../migrations/2026-11-27-000005_invitations/up.sql"),
+    include_str!("../migrations/2026-11-27-000006_own/up.sql"),
 ];
 const DUMP: &str = include_str!("data/previous-release.sql");
 

@@ -169,12 +169,8 @@ async fn load_farm(connection: &mut Connection, demo: &DemoFarm) -> anyhow::Resu
     if let Err(Error::NotFound) = known {
         let farm = Farm {
             id: farm_id,
-            name: demo.name.clone(),
-            latitude: demo.latitude,
-            longitude: demo.longitude,
-            elevation_m: demo.elevation_m,
             practice_day: Some(demo.practice_day),
-            time_zone: demo.time_zone.clone(),
+            ..Farm::new(&demo.name, (demo.latitude, demo.longitude), demo.elevation_m, &demo.time_zone)
         };
         farm::add(connection, &farm).await?;
         for (person, role) in &demo.members {

@@ -6,23 +6,31 @@ use actix_session::{
     Session, SessionExt,
     storage::{LoadError, SaveError, SessionKey, SessionStore, UpdateError},
 };
-use actix_web::{FromRequest, HttpMessage, HttpRequest, cookie::time::Duration, dev::Payload, web};
+use actix_web::{
+    FromRequest, HttpMessage, HttpRequest, cookie::time::Duration, dev::Payload, http::header::USER_AGENT, web,
+};
 use argon2::{Argon2, PasswordHasher, PasswordVerifier, password_hash::phc::PasswordHash};
 use futures_util::future::LocalBoxFuture;
 use governor::{Quota, RateLimiter, clock::Clock};
+use jiff::{Timestamp, ToSpan};
 use ledger::{
     Pool,
     farm::{self, Membership, Role},
     people::{self, Person},
     session,
 };
+use serde::{Serialize, de::DeserializeOwned};
 use serde_json::Value;
 use sha2::{Digest, Sha256};
+use utoipa::ToSchema;
 use uuid::Uuid;
 
 use crate::{app::State, clock, problem::Problem, work::Work};
 
 const PERSON: &str = "person";
+const ID: &str = "id";
+const BEGAN: &str = "began";
+const DEVICE: &str = "device";
 /// How long a session lasts without a visit, seconds: a fortnight, so that a phone in the field
 /// stays signed in.
 pub const SESSION_SECONDS: i64 = 14 * 24 * 3600;
@@ -181,9 +189,79 @@ pub async fn password_fits(person: Option<&Person>, password: String) -> Result<
 ///
 /// # Errors
 /// [`Problem::Internal`] when the session can't be kept.
-pub fn let_in(session: &Session, person: Uuid) -> Result<(), Problem> {
+pub fn let_in(request: &HttpRequest, session: &Session, person: Uuid) -> Result<(), Problem> {
     session.renew();
-    session.insert(PERSON, person).map_err(|error| Problem::Internal(error.to_string()))
+    let keep = || {
+        session.insert(PERSON, person)?;
+        session.insert(ID, Uuid::new_v4())?;
+        session.insert(BEGAN, clock::now())?;
+        session.insert(DEVICE, device_of(request))
+    };
+    keep().map_err(|error| Problem::Internal(error.to_string()))
+}
+
+/// The id of a session; none of one that an older build began.
+pub fn id_of(session: &Session) -> Option<Uuid> {
+    session.get(ID).ok().flatten()
+}
+
+/// A session as the person it belongs to may see it.
+#[derive(Debug, Serialize, ToSchema)]
+pub struct SessionView {
+    /// Its id, by which it can be ended; none of one that an older build began.
+    pub id: Option<Uuid>,
+    /// With which browser on what.
+    pub device: String,
+    /// When it began.
+    #[schema(value_type = Option<String>, format = DateTime)]
+    pub began: Option<Timestamp>,
+    /// When it was last used.
+    #[schema(value_type = String, format = DateTime)]
+    pub used: Timestamp,
+    /// It is the one that asks.
+    pub this: bool,
+}
+
+impl SessionView {
+    /// Of what is kept.
+    pub fn of((state, until): (Value, Timestamp), this: Option<Uuid>) -> Self {
+        fn kept<T: DeserializeOwned>(state: &Value, key: &str) -> Option<T> {
+            serde_json::from_str(state.get(key)?.as_str()?).ok()
+        }
+        let id = kept(&state, ID);
+        Self {
+            id,
+            device: kept(&state, DEVICE).unwrap_or_else(|| UNKNOWN.to_owned()),
+            began: kept(&state, BEGAN),
+            used: until.saturating_sub(SESSION_SECONDS.seconds()).unwrap_or(until),
+            this: id.is_some() && id == this,
+        }
+    }
+}
+
+const UNKNOWN: &str = "an unknown browser";
+
+/// With which browser on what, as far as it says: enough for somebody to know their own.
+fn device_of(request: &HttpRequest) -> String {
+    let said = request.headers().get(USER_AGENT).and_then(|value| value.to_str().ok()).unwrap_or_default();
+    let first =
+        |known: &[(&str, &'static str)]| known.iter().find(|(sign, _)| said.contains(sign)).map(|(_, word)| *word);
+    // The more particular sign first: most browsers name the others as well.
+    let browser =
+        first(&[("Firefox", "Firefox"), ("Edg", "Edge"), ("OPR", "Opera"), ("Chrom", "Chrome"), ("Safari", "Safari")]);
+    let on = first(&[
+        ("Android", "Android"),
+        ("iPhone", "an iPhone"),
+        ("iPad", "an iPad"),
+        ("Windows", "Windows"),
+        ("Mac OS", "a Mac"),
+        ("Linux", "Linux"),
+    ]);
+    match (browser, on) {
+        (Some(browser), Some(on)) => format!("{browser} on {on}"),
+        (Some(browser), None) => browser.to_owned(),
+        _ => UNKNOWN.to_owned(),
+    }
 }
 
 /// The signed-in person.
@@ -208,9 +286,27 @@ impl Member {
     /// # Errors
     /// [`Problem::Forbidden`].
     pub fn decides(&self) -> Result<(), Problem> {
+        self.manages()?;
+        self.is_run()
+    }
+
+    /// Runs the farm itself, also while it is closed.
+    ///
+    /// # Errors
+    /// [`Problem::Forbidden`].
+    pub fn manages(&self) -> Result<(), Problem> {
         match self.membership.role {
             Role::Manager => Ok(()),
             _ => Err(Problem::Forbidden("only the farm\u{2019}s manager decides this".to_owned())),
+        }
+    }
+
+    fn is_run(&self) -> Result<(), Problem> {
+        match self.membership.farm.closed_on {
+            None => Ok(()),
+            Some(on) => Err(Problem::Forbidden(format!(
+                "this farm was closed on {on}: it is read, and nothing is written; a manager opens it again under set-up"
+            ))),
         }
     }
 
@@ -220,7 +316,7 @@ impl Member {
     /// [`Problem::Forbidden`].
     pub fn records(&self) -> Result<(), Problem> {
         match self.membership.role {
-            Role::Manager | Role::Crew => Ok(()),
+            Role::Manager | Role::Crew => self.is_run(),
             Role::Adviser => Err(Problem::Forbidden("an adviser reads, and records nothing".to_owned())),
         }
     }

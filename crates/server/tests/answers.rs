@@ -91,6 +91,9 @@ async fn what_is_read_is_as_described() {
     let stand = of(HOLLOW, "Upper Larkin 2026-08-12").to_string();
     let asked = json!({"id": uuid::Uuid::now_v7(), "role": "crew", "days": 7});
     let made = site.post(&format!("{hollow}/invitations"), asked).await.ok();
+    let person = site.get("/api/me").await.ok()["id"].as_str().unwrap().to_owned();
+    let made_reset =
+        site.post(&format!("{hollow}/people/{person}/reset"), json!({"id": uuid::Uuid::now_v7()})).await.ok();
     let mut looked_at = 0;
     for (template, item) in document["paths"].as_object().unwrap() {
         if item["get"].is_null() || template == "/api/openapi.json" {
@@ -100,6 +103,7 @@ async fn what_is_read_is_as_described() {
             .replace("/api/farms/{farm}", &hollow)
             .replace("{field}", &field)
             .replace("{stand}", &stand)
+            .replace("resets/{key}", &format!("resets/{}", made_reset["key"].as_str().unwrap()))
             .replace("{key}", made["key"].as_str().unwrap())
             .replace("{entry}", &entry);
         let path = match template.rsplit('/').next() {

@@ -10,6 +10,7 @@ mod fuzz;
 mod ground;
 mod guard;
 mod outside;
+mod own;
 mod people;
 mod reckon;
 mod shelf;

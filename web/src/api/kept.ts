@@ -22,6 +22,9 @@ const PAUSE = 2_000;
 /** Answers to what-if questions: many and large, so only the latest are kept. */
 const WHAT_IFS = 12;
 
+/** What a link opens. */
+const ofALink = new Set<unknown>(["invitation", "reset"]);
+
 /** A question of choices that are still being turned over, not a thing of the farm. */
 function isWhatIf(key: QueryKey): boolean {
   return key[0] === "reckon" || key[2] === "windows" || key[2] === "implied";
@@ -32,7 +35,7 @@ export function selected(state: DehydratedState): DehydratedState {
   // That nobody is signed in is not worth remembering.
   // Nor is a link that opens a farm a thing to keep.
   const lasting = state.queries.filter(
-    ({ queryKey, state }) => !isWhatIf(queryKey) && queryKey[0] !== "invitation" && state.data !== null,
+    ({ queryKey, state }) => !isWhatIf(queryKey) && !ofALink.has(queryKey[0]) && state.data !== null,
   );
   const latest = state.queries
     .filter((query) => isWhatIf(query.queryKey))

@@ -21,6 +21,41 @@ export interface paths {
     patch?: never;
     trace?: never;
   };
+  "/api/farms": {
+    parameters: {
+      query?: never;
+      header?: never;
+      path?: never;
+      cookie?: never;
+    };
+    get?: never;
+    put?: never;
+    /** Found one more farm, as its manager. */
+    post: operations["post_farms"];
+    delete?: never;
+    options?: never;
+    head?: never;
+    patch?: never;
+    trace?: never;
+  };
+  "/api/farms/{farm}": {
+    parameters: {
+      query?: never;
+      header?: never;
+      path?: never;
+      cookie?: never;
+    };
+    /** A farm as it stands. */
+    get: operations["get_farms_farm"];
+    /** Correct what is known of a farm. */
+    put: operations["put_farms_farm"];
+    post?: never;
+    delete?: never;
+    options?: never;
+    head?: never;
+    patch?: never;
+    trace?: never;
+  };
   "/api/farms/{farm}/clock": {
     parameters: {
       query?: never;
@@ -32,6 +67,23 @@ export interface paths {
     put?: never;
     /** Move a practice farm's clock on. */
     post: operations["post_farms_farm_clock"];
+    delete?: never;
+    options?: never;
+    head?: never;
+    patch?: never;
+    trace?: never;
+  };
+  "/api/farms/{farm}/close": {
+    parameters: {
+      query?: never;
+      header?: never;
+      path?: never;
+      cookie?: never;
+    };
+    get?: never;
+    put?: never;
+    /** Close a farm: it is read from then on, and nothing is written; or open it again. */
+    post: operations["post_farms_farm_close"];
     delete?: never;
     options?: never;
     head?: never;
@@ -348,6 +400,23 @@ export interface paths {
     patch?: never;
     trace?: never;
   };
+  "/api/farms/{farm}/people/{person}/reset": {
+    parameters: {
+      query?: never;
+      header?: never;
+      path?: never;
+      cookie?: never;
+    };
+    get?: never;
+    put?: never;
+    /** Make a link by which somebody of the farm sets a new password; good for a day, shown this once. */
+    post: operations["post_farms_farm_people_person_reset"];
+    delete?: never;
+    options?: never;
+    head?: never;
+    patch?: never;
+    trace?: never;
+  };
   "/api/farms/{farm}/plan": {
     parameters: {
       query?: never;
@@ -655,6 +724,57 @@ export interface paths {
     head?: never;
     /** Change one's own settings. */
     patch: operations["patch_me"];
+    trace?: never;
+  };
+  "/api/me/password": {
+    parameters: {
+      query?: never;
+      header?: never;
+      path?: never;
+      cookie?: never;
+    };
+    get?: never;
+    put?: never;
+    /** Change one’s own password: all other sessions end. */
+    post: operations["post_me_password"];
+    delete?: never;
+    options?: never;
+    head?: never;
+    patch?: never;
+    trace?: never;
+  };
+  "/api/me/sessions": {
+    parameters: {
+      query?: never;
+      header?: never;
+      path?: never;
+      cookie?: never;
+    };
+    /** Where am I signed in? */
+    get: operations["get_me_sessions"];
+    put?: never;
+    post?: never;
+    delete?: never;
+    options?: never;
+    head?: never;
+    patch?: never;
+    trace?: never;
+  };
+  "/api/me/sessions/end": {
+    parameters: {
+      query?: never;
+      header?: never;
+      path?: never;
+      cookie?: never;
+    };
+    get?: never;
+    put?: never;
+    /** End one of one’s own sessions, or all others. */
+    post: operations["post_me_sessions_end"];
+    delete?: never;
+    options?: never;
+    head?: never;
+    patch?: never;
     trace?: never;
   };
   "/api/read": {
@@ -1110,6 +1230,24 @@ export interface paths {
     put?: never;
     /** The odds of a sowing, day by day, and what limits them. */
     post: operations["post_reckon_window_odds"];
+    delete?: never;
+    options?: never;
+    head?: never;
+    patch?: never;
+    trace?: never;
+  };
+  "/api/resets/{key}": {
+    parameters: {
+      query?: never;
+      header?: never;
+      path?: never;
+      cookie?: never;
+    };
+    /** Whose password does a link set? Open to whoever holds it. */
+    get: operations["get_resets_key"];
+    put?: never;
+    /** Set a password by a link, and come in. Open to whoever holds it. */
+    post: operations["post_resets_key"];
     delete?: never;
     options?: never;
     head?: never;
@@ -1912,6 +2050,16 @@ export interface components {
        */
       today: string;
     };
+    /** @description Whether a farm is run. */
+    Closing: {
+      /** @description Closed, or open again. */
+      closed: boolean;
+      /**
+       * Format: uuid
+       * @description Id of the entry, made by the client.
+       */
+      id: string;
+    };
     /** @description A basal crop coefficient on its day. */
     Coefficient: {
       /**
@@ -2005,6 +2153,22 @@ export interface components {
       quantity: components["schemas"]["Quantity"];
       /** @description The unit wanted, such as `kg/ha`. */
       to: string;
+    };
+    /** @description A farm as it should stand. */
+    CorrectedFarm: {
+      /**
+       * Format: int32
+       * @description The version that the writer saw. What somebody else corrected meanwhile is told instead of being overwritten
+       *     unseen.
+       */
+      after: number;
+      /** @description What it is called and where it lies. */
+      facts: components["schemas"]["FarmPlace"];
+      /**
+       * Format: uuid
+       * @description Id of the entry, made by the client.
+       */
+      id: string;
     };
     /** @description How a field lies from a day on. */
     CorrectedField: {
@@ -2447,6 +2611,16 @@ export interface components {
       /** @description Coarser: over years. */
       slow: components["schemas"]["Fraction"];
     };
+    /** @description Which sessions to end. */
+    Ending: {
+      /**
+       * Format: uuid
+       * @description This one.
+       */
+      id?: string | null;
+      /** @description All but the one that asks. */
+      others?: boolean;
+    };
     /** @description A page of entries. */
     EntryPage: {
       /** @description Newest day first. */
@@ -2577,6 +2751,64 @@ export interface components {
       operation: string;
       /** @description What for. */
       why?: string | null;
+    };
+    /** @description What a farm is called and where it lies. */
+    FarmPlace: {
+      /** @description Above the sea. */
+      elevation: components["schemas"]["Length"];
+      /**
+       * Format: double
+       * @description Degrees north; negative in the south.
+       */
+      latitude: number;
+      /**
+       * Format: double
+       * @description Degrees east; negative in the west.
+       */
+      longitude: number;
+      /** @description Its name. */
+      name: string;
+      /** @description IANA time zone; that of the town nearest to it when absent. */
+      time_zone?: string | null;
+    };
+    /**
+     * @description What became of a farm.
+     * @enum {string}
+     */
+    FarmTurn: "founded" | "corrected" | "closed" | "reopened";
+    /** @description A farm as it stands. */
+    FarmView: {
+      /**
+       * Format: date
+       * @description Since when it is closed.
+       */
+      closed_on?: string | null;
+      /** @description Above the sea. */
+      elevation: components["schemas"]["Length"];
+      /**
+       * Format: uuid
+       * @description Id.
+       */
+      id: string;
+      /**
+       * Format: double
+       * @description Degrees north; negative in the south.
+       */
+      latitude: number;
+      /**
+       * Format: double
+       * @description Degrees east; negative in the west.
+       */
+      longitude: number;
+      /** @description Its name. */
+      name: string;
+      /** @description IANA time zone. */
+      time_zone: string;
+      /**
+       * Format: int32
+       * @description Counts corrections: handed back with the next.
+       */
+      version: number;
     };
     /** @description A field with its sizes worked out. */
     FieldDetail: {
@@ -3671,6 +3903,11 @@ export interface components {
     /** @description A farm one belongs to. */
     MyFarm: {
       /**
+       * Format: date
+       * @description Since when it is closed: read, and written no more.
+       */
+      closed_on?: string | null;
+      /**
        * Format: uuid
        * @description Id.
        */
@@ -3786,6 +4023,21 @@ export interface components {
       /** @description What it says. */
       payload: components["schemas"]["Payload"];
     };
+    /** @description One more farm. */
+    NewFarm: {
+      /**
+       * Format: uuid
+       * @description Id of the entry, made by the client.
+       */
+      entry: string;
+      /** @description What it is called and where it lies. */
+      facts: components["schemas"]["FarmPlace"];
+      /**
+       * Format: uuid
+       * @description Its id, made by the client.
+       */
+      id: string;
+    };
     /** @description A field to add. */
     NewField: {
       area?: components["schemas"]["Area"] | null;
@@ -3862,6 +4114,21 @@ export interface components {
       time_zone?: string | null;
       /** @description Units to read. */
       units: components["schemas"]["System"];
+    };
+    /** @description A new password for the old. */
+    NewPassword: {
+      /** @description The one that has been. */
+      old: string;
+      /** @description The one that shall be, at least ten letters. */
+      password: string;
+    };
+    /** @description A link for somebody who has forgotten their password. */
+    NewReset: {
+      /**
+       * Format: uuid
+       * @description Id of the entry, made by the client.
+       */
+      id: string;
     };
     /** @description A sample to send. */
     NewSample: {
@@ -4302,7 +4569,8 @@ export interface components {
       | components["schemas"]["StandLook"]
       | components["schemas"]["RecordedFieldShape"]
       | components["schemas"]["ClimateNormals"]
-      | components["schemas"]["RecordedMembership"];
+      | components["schemas"]["RecordedMembership"]
+      | components["schemas"]["RecordedFarm"];
     /** @description People of a farm. */
     People: {
       /** @description Open invitations, told to managers alone. */
@@ -4749,6 +5017,29 @@ export interface components {
       /** @description What for. */
       what: components["schemas"]["DressingKind"];
     };
+    /** @description What the farm is called, where it lies, and whether it is still run: as it stands from then on. */
+    RecordedFarm: {
+      /** @description Above the sea. */
+      elevation: components["schemas"]["Length"];
+      /** @enum {string} */
+      kind: "farm";
+      /**
+       * Format: double
+       * @description Degrees north.
+       */
+      latitude: number;
+      /**
+       * Format: double
+       * @description Degrees east.
+       */
+      longitude: number;
+      /** @description Its name. */
+      name: string;
+      /** @description IANA time zone. */
+      time_zone: string;
+      /** @description What happened. */
+      what: components["schemas"]["FarmTurn"];
+    };
     /** @description How a field lies from a day on. The last one counts; what was sown before keeps the area it was sown on. */
     RecordedFieldShape: {
       /** @description Inside the outline, or as told. */
@@ -5088,6 +5379,18 @@ export interface components {
       removed: {
         [key: string]: components["schemas"]["MassPerArea"];
       };
+    };
+    /** @description A password set by a link. */
+    ResetPassword: {
+      /** @description At least ten letters. */
+      password: string;
+    };
+    /** @description Whose password a link sets. */
+    ResetView: {
+      /** @description Their sign-in address. */
+      email: string;
+      /** @description The person’s name. */
+      name: string;
     };
     /**
      * @description What lies on the field.
@@ -5498,6 +5801,33 @@ export interface components {
       unit: string;
       /** @description The numbers. */
       values: (number | null)[];
+    };
+    /** @description A session as the person it belongs to may see it. */
+    SessionView: {
+      /**
+       * Format: date-time
+       * @description When it began.
+       */
+      began?: string | null;
+      /** @description With which browser on what. */
+      device: string;
+      /**
+       * Format: uuid
+       * @description Its id, by which it can be ended; none of one that an older build began.
+       */
+      id?: string | null;
+      /** @description It is the one that asks. */
+      this: boolean;
+      /**
+       * Format: date-time
+       * @description When it was last used.
+       */
+      used: string;
+    };
+    /** @description One's own sessions. */
+    Sessions: {
+      /** @description The one last used first. */
+      sessions: components["schemas"]["SessionView"][];
     };
     /** @description One's own settings. */
     Settings: {
@@ -6312,7 +6642,7 @@ export interface components {
      * @description What became of somebody's place at the farm.
      * @enum {string}
      */
-    Turn: "invited" | "withdrawn" | "joined" | "role" | "left";
+    Turn: "invited" | "withdrawn" | "joined" | "role" | "left" | "reset";
     /** @description A day's two temperatures. */
     TwoTemperatures: {
       /** @description Highest. */
@@ -6681,6 +7011,341 @@ export interface operations {
       };
     };
   };
+  post_farms: {
+    parameters: {
+      query?: never;
+      header?: never;
+      path?: never;
+      cookie?: never;
+    };
+    requestBody: {
+      content: {
+        "application/json": components["schemas"]["NewFarm"];
+      };
+    };
+    responses: {
+      200: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          "application/json": components["schemas"]["Me"];
+        };
+      };
+      /** @description the body is no JSON */
+      400: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          "application/problem+json": components["schemas"]["ProblemDocument"];
+        };
+      };
+      /** @description nobody is signed in */
+      401: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          "application/problem+json": components["schemas"]["ProblemDocument"];
+        };
+      };
+      /** @description not this person’s to do, or asked for by another site’s page */
+      403: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          "application/problem+json": components["schemas"]["ProblemDocument"];
+        };
+      };
+      /** @description no such thing, or another farm’s */
+      404: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          "application/problem+json": components["schemas"]["ProblemDocument"];
+        };
+      };
+      /** @description the address does not take this method */
+      405: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          "application/problem+json": components["schemas"]["ProblemDocument"];
+        };
+      };
+      /** @description the body did not come in time */
+      408: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          "application/problem+json": components["schemas"]["ProblemDocument"];
+        };
+      };
+      409: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          "application/problem+json": components["schemas"]["ProblemDocument"];
+        };
+      };
+      /** @description the body is larger than is taken */
+      413: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          "application/problem+json": components["schemas"]["ProblemDocument"];
+        };
+      };
+      /** @description the body is not sent as application/json */
+      415: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          "application/problem+json": components["schemas"]["ProblemDocument"];
+        };
+      };
+      422: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          "application/problem+json": components["schemas"]["ProblemDocument"];
+        };
+      };
+      /** @description our own fault; it is in the log */
+      500: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          "application/problem+json": components["schemas"]["ProblemDocument"];
+        };
+      };
+      /** @description too much at once, or the database is away: try again after a moment */
+      503: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          "application/problem+json": components["schemas"]["ProblemDocument"];
+        };
+      };
+    };
+  };
+  get_farms_farm: {
+    parameters: {
+      query?: never;
+      header?: never;
+      path: {
+        farm: string;
+      };
+      cookie?: never;
+    };
+    requestBody?: never;
+    responses: {
+      200: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          "application/json": components["schemas"]["FarmView"];
+        };
+      };
+      /** @description nobody is signed in */
+      401: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          "application/problem+json": components["schemas"]["ProblemDocument"];
+        };
+      };
+      /** @description not this person’s to do, or asked for by another site’s page */
+      403: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          "application/problem+json": components["schemas"]["ProblemDocument"];
+        };
+      };
+      /** @description no such thing, or another farm’s */
+      404: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          "application/problem+json": components["schemas"]["ProblemDocument"];
+        };
+      };
+      /** @description the address does not take this method */
+      405: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          "application/problem+json": components["schemas"]["ProblemDocument"];
+        };
+      };
+      /** @description our own fault; it is in the log */
+      500: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          "application/problem+json": components["schemas"]["ProblemDocument"];
+        };
+      };
+      /** @description too much at once, or the database is away: try again after a moment */
+      503: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          "application/problem+json": components["schemas"]["ProblemDocument"];
+        };
+      };
+    };
+  };
+  put_farms_farm: {
+    parameters: {
+      query?: never;
+      header?: never;
+      path: {
+        farm: string;
+      };
+      cookie?: never;
+    };
+    requestBody: {
+      content: {
+        "application/json": components["schemas"]["CorrectedFarm"];
+      };
+    };
+    responses: {
+      200: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          "application/json": components["schemas"]["FarmView"];
+        };
+      };
+      /** @description the body is no JSON */
+      400: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          "application/problem+json": components["schemas"]["ProblemDocument"];
+        };
+      };
+      /** @description nobody is signed in */
+      401: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          "application/problem+json": components["schemas"]["ProblemDocument"];
+        };
+      };
+      /** @description not this person’s to do, or asked for by another site’s page */
+      403: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          "application/problem+json": components["schemas"]["ProblemDocument"];
+        };
+      };
+      /** @description no such thing, or another farm’s */
+      404: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          "application/problem+json": components["schemas"]["ProblemDocument"];
+        };
+      };
+      /** @description the address does not take this method */
+      405: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          "application/problem+json": components["schemas"]["ProblemDocument"];
+        };
+      };
+      /** @description the body did not come in time */
+      408: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          "application/problem+json": components["schemas"]["ProblemDocument"];
+        };
+      };
+      409: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          "application/problem+json": components["schemas"]["ProblemDocument"];
+        };
+      };
+      /** @description the body is larger than is taken */
+      413: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          "application/problem+json": components["schemas"]["ProblemDocument"];
+        };
+      };
+      /** @description the body is not sent as application/json */
+      415: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          "application/problem+json": components["schemas"]["ProblemDocument"];
+        };
+      };
+      422: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          "application/problem+json": components["schemas"]["ProblemDocument"];
+        };
+      };
+      /** @description our own fault; it is in the log */
+      500: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          "application/problem+json": components["schemas"]["ProblemDocument"];
+        };
+      };
+      /** @description too much at once, or the database is away: try again after a moment */
+      503: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          "application/problem+json": components["schemas"]["ProblemDocument"];
+        };
+      };
+    };
+  };
   post_farms_farm_clock: {
     parameters: {
       query?: never;
@@ -6785,6 +7450,139 @@ export interface operations {
           "application/problem+json": components["schemas"]["ProblemDocument"];
         };
       };
+      422: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          "application/problem+json": components["schemas"]["ProblemDocument"];
+        };
+      };
+      /** @description our own fault; it is in the log */
+      500: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          "application/problem+json": components["schemas"]["ProblemDocument"];
+        };
+      };
+      /** @description too much at once, or the database is away: try again after a moment */
+      503: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          "application/problem+json": components["schemas"]["ProblemDocument"];
+        };
+      };
+    };
+  };
+  post_farms_farm_close: {
+    parameters: {
+      query?: never;
+      header?: never;
+      path: {
+        farm: string;
+      };
+      cookie?: never;
+    };
+    requestBody: {
+      content: {
+        "application/json": components["schemas"]["Closing"];
+      };
+    };
+    responses: {
+      200: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          "application/json": components["schemas"]["FarmView"];
+        };
+      };
+      /** @description the body is no JSON */
+      400: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          "application/problem+json": components["schemas"]["ProblemDocument"];
+        };
+      };
+      /** @description nobody is signed in */
+      401: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          "application/problem+json": components["schemas"]["ProblemDocument"];
+        };
+      };
+      /** @description not this person’s to do, or asked for by another site’s page */
+      403: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          "application/problem+json": components["schemas"]["ProblemDocument"];
+        };
+      };
+      /** @description no such thing, or another farm’s */
+      404: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          "application/problem+json": components["schemas"]["ProblemDocument"];
+        };
+      };
+      /** @description the address does not take this method */
+      405: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          "application/problem+json": components["schemas"]["ProblemDocument"];
+        };
+      };
+      /** @description the body did not come in time */
+      408: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          "application/problem+json": components["schemas"]["ProblemDocument"];
+        };
+      };
+      /** @description it stands for something else already, or was written anew meanwhile */
+      409: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          "application/problem+json": components["schemas"]["ProblemDocument"];
+        };
+      };
+      /** @description the body is larger than is taken */
+      413: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          "application/problem+json": components["schemas"]["ProblemDocument"];
+        };
+      };
+      /** @description the body is not sent as application/json */
+      415: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          "application/problem+json": components["schemas"]["ProblemDocument"];
+        };
+      };
+      /** @description a field can’t be taken */
       422: {
         headers: {
           [name: string]: unknown;
@@ -9093,6 +9891,139 @@ export interface operations {
       };
     };
   };
+  post_farms_farm_people_person_reset: {
+    parameters: {
+      query?: never;
+      header?: never;
+      path: {
+        farm: string;
+        person: string;
+      };
+      cookie?: never;
+    };
+    requestBody: {
+      content: {
+        "application/json": components["schemas"]["NewReset"];
+      };
+    };
+    responses: {
+      200: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          "application/json": components["schemas"]["MadeInvitation"];
+        };
+      };
+      /** @description the body is no JSON */
+      400: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          "application/problem+json": components["schemas"]["ProblemDocument"];
+        };
+      };
+      /** @description nobody is signed in */
+      401: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          "application/problem+json": components["schemas"]["ProblemDocument"];
+        };
+      };
+      /** @description not this person’s to do, or asked for by another site’s page */
+      403: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          "application/problem+json": components["schemas"]["ProblemDocument"];
+        };
+      };
+      /** @description no such thing, or another farm’s */
+      404: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          "application/problem+json": components["schemas"]["ProblemDocument"];
+        };
+      };
+      /** @description the address does not take this method */
+      405: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          "application/problem+json": components["schemas"]["ProblemDocument"];
+        };
+      };
+      /** @description the body did not come in time */
+      408: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          "application/problem+json": components["schemas"]["ProblemDocument"];
+        };
+      };
+      409: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          "application/problem+json": components["schemas"]["ProblemDocument"];
+        };
+      };
+      /** @description the body is larger than is taken */
+      413: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          "application/problem+json": components["schemas"]["ProblemDocument"];
+        };
+      };
+      /** @description the body is not sent as application/json */
+      415: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          "application/problem+json": components["schemas"]["ProblemDocument"];
+        };
+      };
+      /** @description a field can’t be taken */
+      422: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          "application/problem+json": components["schemas"]["ProblemDocument"];
+        };
+      };
+      /** @description our own fault; it is in the log */
+      500: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          "application/problem+json": components["schemas"]["ProblemDocument"];
+        };
+      };
+      /** @description too much at once, or the database is away: try again after a moment */
+      503: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          "application/problem+json": components["schemas"]["ProblemDocument"];
+        };
+      };
+    };
+  };
   post_farms_farm_plan: {
     parameters: {
       query?: never;
@@ -11146,6 +12077,346 @@ export interface operations {
           "application/problem+json": components["schemas"]["ProblemDocument"];
         };
       };
+      422: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          "application/problem+json": components["schemas"]["ProblemDocument"];
+        };
+      };
+      /** @description our own fault; it is in the log */
+      500: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          "application/problem+json": components["schemas"]["ProblemDocument"];
+        };
+      };
+      /** @description too much at once, or the database is away: try again after a moment */
+      503: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          "application/problem+json": components["schemas"]["ProblemDocument"];
+        };
+      };
+    };
+  };
+  post_me_password: {
+    parameters: {
+      query?: never;
+      header?: never;
+      path?: never;
+      cookie?: never;
+    };
+    requestBody: {
+      content: {
+        "application/json": components["schemas"]["NewPassword"];
+      };
+    };
+    responses: {
+      204: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content?: never;
+      };
+      /** @description the body is no JSON */
+      400: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          "application/problem+json": components["schemas"]["ProblemDocument"];
+        };
+      };
+      /** @description nobody is signed in */
+      401: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          "application/problem+json": components["schemas"]["ProblemDocument"];
+        };
+      };
+      /** @description not this person’s to do, or asked for by another site’s page */
+      403: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          "application/problem+json": components["schemas"]["ProblemDocument"];
+        };
+      };
+      /** @description no such thing, or another farm’s */
+      404: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          "application/problem+json": components["schemas"]["ProblemDocument"];
+        };
+      };
+      /** @description the address does not take this method */
+      405: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          "application/problem+json": components["schemas"]["ProblemDocument"];
+        };
+      };
+      /** @description the body did not come in time */
+      408: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          "application/problem+json": components["schemas"]["ProblemDocument"];
+        };
+      };
+      /** @description it stands for something else already, or was written anew meanwhile */
+      409: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          "application/problem+json": components["schemas"]["ProblemDocument"];
+        };
+      };
+      /** @description the body is larger than is taken */
+      413: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          "application/problem+json": components["schemas"]["ProblemDocument"];
+        };
+      };
+      /** @description the body is not sent as application/json */
+      415: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          "application/problem+json": components["schemas"]["ProblemDocument"];
+        };
+      };
+      422: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          "application/problem+json": components["schemas"]["ProblemDocument"];
+        };
+      };
+      429: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          "application/problem+json": components["schemas"]["ProblemDocument"];
+        };
+      };
+      /** @description our own fault; it is in the log */
+      500: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          "application/problem+json": components["schemas"]["ProblemDocument"];
+        };
+      };
+      /** @description too much at once, or the database is away: try again after a moment */
+      503: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          "application/problem+json": components["schemas"]["ProblemDocument"];
+        };
+      };
+    };
+  };
+  get_me_sessions: {
+    parameters: {
+      query?: never;
+      header?: never;
+      path?: never;
+      cookie?: never;
+    };
+    requestBody?: never;
+    responses: {
+      200: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          "application/json": components["schemas"]["Sessions"];
+        };
+      };
+      /** @description nobody is signed in */
+      401: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          "application/problem+json": components["schemas"]["ProblemDocument"];
+        };
+      };
+      /** @description not this person’s to do, or asked for by another site’s page */
+      403: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          "application/problem+json": components["schemas"]["ProblemDocument"];
+        };
+      };
+      /** @description no such thing, or another farm’s */
+      404: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          "application/problem+json": components["schemas"]["ProblemDocument"];
+        };
+      };
+      /** @description the address does not take this method */
+      405: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          "application/problem+json": components["schemas"]["ProblemDocument"];
+        };
+      };
+      /** @description our own fault; it is in the log */
+      500: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          "application/problem+json": components["schemas"]["ProblemDocument"];
+        };
+      };
+      /** @description too much at once, or the database is away: try again after a moment */
+      503: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          "application/problem+json": components["schemas"]["ProblemDocument"];
+        };
+      };
+    };
+  };
+  post_me_sessions_end: {
+    parameters: {
+      query?: never;
+      header?: never;
+      path?: never;
+      cookie?: never;
+    };
+    requestBody: {
+      content: {
+        "application/json": components["schemas"]["Ending"];
+      };
+    };
+    responses: {
+      200: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          "application/json": components["schemas"]["Sessions"];
+        };
+      };
+      /** @description the body is no JSON */
+      400: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          "application/problem+json": components["schemas"]["ProblemDocument"];
+        };
+      };
+      /** @description nobody is signed in */
+      401: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          "application/problem+json": components["schemas"]["ProblemDocument"];
+        };
+      };
+      /** @description not this person’s to do, or asked for by another site’s page */
+      403: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          "application/problem+json": components["schemas"]["ProblemDocument"];
+        };
+      };
+      /** @description no such thing, or another farm’s */
+      404: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          "application/problem+json": components["schemas"]["ProblemDocument"];
+        };
+      };
+      /** @description the address does not take this method */
+      405: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          "application/problem+json": components["schemas"]["ProblemDocument"];
+        };
+      };
+      /** @description the body did not come in time */
+      408: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          "application/problem+json": components["schemas"]["ProblemDocument"];
+        };
+      };
+      /** @description it stands for something else already, or was written anew meanwhile */
+      409: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          "application/problem+json": components["schemas"]["ProblemDocument"];
+        };
+      };
+      /** @description the body is larger than is taken */
+      413: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          "application/problem+json": components["schemas"]["ProblemDocument"];
+        };
+      };
+      /** @description the body is not sent as application/json */
+      415: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          "application/problem+json": components["schemas"]["ProblemDocument"];
+        };
+      };
+      /** @description a field can’t be taken */
       422: {
         headers: {
           [name: string]: unknown;
@@ -15298,6 +16569,202 @@ export interface operations {
         };
       };
       /** @description a field can’t be taken */
+      422: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          "application/problem+json": components["schemas"]["ProblemDocument"];
+        };
+      };
+      /** @description our own fault; it is in the log */
+      500: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          "application/problem+json": components["schemas"]["ProblemDocument"];
+        };
+      };
+      /** @description too much at once, or the database is away: try again after a moment */
+      503: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          "application/problem+json": components["schemas"]["ProblemDocument"];
+        };
+      };
+    };
+  };
+  get_resets_key: {
+    parameters: {
+      query?: never;
+      header?: never;
+      path: {
+        key: string;
+      };
+      cookie?: never;
+    };
+    requestBody?: never;
+    responses: {
+      200: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          "application/json": components["schemas"]["ResetView"];
+        };
+      };
+      /** @description not this person’s to do, or asked for by another site’s page */
+      403: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          "application/problem+json": components["schemas"]["ProblemDocument"];
+        };
+      };
+      /** @description no such thing, or another farm’s */
+      404: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          "application/problem+json": components["schemas"]["ProblemDocument"];
+        };
+      };
+      /** @description the address does not take this method */
+      405: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          "application/problem+json": components["schemas"]["ProblemDocument"];
+        };
+      };
+      409: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          "application/problem+json": components["schemas"]["ProblemDocument"];
+        };
+      };
+      /** @description our own fault; it is in the log */
+      500: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          "application/problem+json": components["schemas"]["ProblemDocument"];
+        };
+      };
+      /** @description too much at once, or the database is away: try again after a moment */
+      503: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          "application/problem+json": components["schemas"]["ProblemDocument"];
+        };
+      };
+    };
+  };
+  post_resets_key: {
+    parameters: {
+      query?: never;
+      header?: never;
+      path: {
+        key: string;
+      };
+      cookie?: never;
+    };
+    requestBody: {
+      content: {
+        "application/json": components["schemas"]["ResetPassword"];
+      };
+    };
+    responses: {
+      200: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          "application/json": components["schemas"]["Me"];
+        };
+      };
+      /** @description the body is no JSON */
+      400: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          "application/problem+json": components["schemas"]["ProblemDocument"];
+        };
+      };
+      /** @description not this person’s to do, or asked for by another site’s page */
+      403: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          "application/problem+json": components["schemas"]["ProblemDocument"];
+        };
+      };
+      /** @description no such thing, or another farm’s */
+      404: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          "application/problem+json": components["schemas"]["ProblemDocument"];
+        };
+      };
+      /** @description the address does not take this method */
+      405: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          "application/problem+json": components["schemas"]["ProblemDocument"];
+        };
+      };
+      /** @description the body did not come in time */
+      408: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          "application/problem+json": components["schemas"]["ProblemDocument"];
+        };
+      };
+      409: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          "application/problem+json": components["schemas"]["ProblemDocument"];
+        };
+      };
+      /** @description the body is larger than is taken */
+      413: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          "application/problem+json": components["schemas"]["ProblemDocument"];
+        };
+      };
+      /** @description the body is not sent as application/json */
+      415: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          "application/problem+json": components["schemas"]["ProblemDocument"];
+        };
+      };
       422: {
         headers: {
           [name: string]: unknown;

@@ -8,6 +8,7 @@ import { Page } from "../kit/Page";
 import { optionsOf, Pick } from "../kit/Pick";
 import { NotYet, Trouble } from "../kit/states";
 import { useFarm } from "../shell/farm";
+import { linkOf, OpensBy } from "./OpensBy";
 import { dayText } from "../units/format";
 
 const roles: Record<Schemas["Role"], string> = {
@@ -58,6 +59,16 @@ function Mate({ mate, manager }: { mate: Schemas["MateView"]; manager: boolean }
     ),
   );
   const own = me?.id === mate.id;
+  const [link, setLink] = useState<string>();
+  const reset = useRecord(farm.id, () =>
+    answered(
+      api.POST("/api/farms/{farm}/people/{person}/reset", {
+        params: { path: { farm: farm.id, person: mate.id } },
+        body: { id: uuid() },
+      }),
+    ),
+  );
+  const forgotten = () => reset.mutate(undefined, { onSuccess: ({ key }) => setLink(linkOf("resets", key)) });
   return (
     <li className="grid gap-x-4 py-2 sm:grid-cols-[minmax(0,1fr)_9rem_7rem]">
       <span>
@@ -87,9 +98,30 @@ function Mate({ mate, manager }: { mate: Schemas["MateView"]; manager: boolean }
           {sure ? "Yes, let go" : "Let go"}
         </button>
       )}
-      {change.error && (
+      {(change.error ?? reset.error) && (
         <div className="col-span-full">
-          <Trouble error={change.error} />
+          <Trouble error={change.error ?? reset.error} />
+        </div>
+      )}
+      {manager && !own && (
+        <div className="col-span-full">
+          {link ? (
+            <>
+              <p className="text-sm text-pencil">
+                By this link {mate.name} sets a new password: good for a day, and shown this once.
+              </p>
+              <OpensBy link={link} />
+            </>
+          ) : (
+            <button
+              type="button"
+              className="line-button text-sm"
+              aria-label={`Forgotten password: ${mate.name}`}
+              onClick={forgotten}
+            >
+              Forgotten password
+            </button>
+          )}
         </div>
       )}
     </li>
@@ -101,7 +133,6 @@ function Invite({ open }: { open: readonly Schemas["InvitationView"][] }) {
   const client = useQueryClient();
   const [role, setRole] = useState<Schemas["Role"]>("crew");
   const [link, setLink] = useState<string>();
-  const [copied, setCopied] = useState(false);
   const [failed, setFailed] = useState<Refused>();
   const read = () => client.invalidateQueries({ queryKey: ["farm", farm.id, "people"] });
   const attempt = async (work: () => Promise<unknown>) => {
@@ -122,8 +153,7 @@ function Invite({ open }: { open: readonly Schemas["InvitationView"][] }) {
           body: { id: uuid(), role, days: 7 },
         }),
       );
-      setCopied(false);
-      setLink(`${window.location.origin}/invitations/${made.key}`);
+      setLink(linkOf("invitations", made.key));
     });
   const withdraw = (invitation: string) =>
     attempt(() =>
@@ -150,24 +180,7 @@ function Invite({ open }: { open: readonly Schemas["InvitationView"][] }) {
         Make a link
       </button>
       {failed && <Trouble error={failed} />}
-      {link && (
-        <div role="status" className="pt-3">
-          <input
-            readOnly
-            aria-label="The link"
-            className="entry text-sm"
-            value={link}
-            onFocus={(event) => event.target.select()}
-          />
-          <button
-            type="button"
-            className="line-button"
-            onClick={() => void navigator.clipboard.writeText(link).then(() => setCopied(true))}
-          >
-            {copied ? "Copied" : "Copy it"}
-          </button>
-        </div>
-      )}
+      {link && <OpensBy link={link} />}
       {open.length > 0 && (
         <>
           <h3 className="pt-4">Still open</h3>

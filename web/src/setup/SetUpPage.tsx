@@ -3,7 +3,8 @@ import type { ReactNode } from "react";
 import { useFields, useSeason, useWeather } from "../api/queries";
 import { Page } from "../kit/Page";
 import { NotYet } from "../kit/states";
-import { useFarm, type Farm } from "../shell/farm";
+import { useFarm } from "../shell/farm";
+import { placeText } from "../units/format";
 
 interface Part {
   title: string;
@@ -31,8 +32,13 @@ export function SetUpPage() {
   const parts: Part[] = [
     {
       title: "The farm",
-      says: `${farm.name}, ${placeOf(farm)}, clocks of ${farm.time_zone}`,
+      says: `${farm.name}, ${placeText(farm)}, clocks of ${farm.time_zone}`,
       done: true,
+      ways: (look) => (
+        <Link className={look} to="/farms/$farm/set-up/farm" params={at}>
+          To the farm
+        </Link>
+      ),
     },
     {
       title: "Fields",
@@ -99,7 +105,7 @@ export function SetUpPage() {
     },
   ];
   const next = parts.findIndex((part) => !part.done && !part.waits);
-  const manager = farm.role === "manager";
+  const manager = farm.manages;
   return (
     <Page title="Set-up">
       <ol className="max-w-3xl divide-y divide-rule border-y border-rule">
@@ -127,9 +133,4 @@ export function SetUpPage() {
       </ol>
     </Page>
   );
-}
-
-function placeOf({ latitude, longitude }: Farm): string {
-  const [north, east] = [Math.abs(latitude).toFixed(2), Math.abs(longitude).toFixed(2)];
-  return `${north}° ${latitude < 0 ? "south" : "north"}, ${east}° ${longitude < 0 ? "west" : "east"}`;
 }

@@ -23,7 +23,7 @@ import { useSending } from "../outbox/useOutbox";
 import { pages } from "../pages";
 import { prepareForms } from "../records/registry";
 import { Clock } from "./Clock";
-import { FarmContext } from "./farm";
+import { FarmContext, seenAs, type Farm } from "./farm";
 import { RECORD_KEY, UNITS_KEY } from "./keys";
 import { FarmMenu, PersonMenu } from "./menus";
 import { Palette } from "./Palette";
@@ -57,8 +57,9 @@ export function FarmShell() {
   useEffect(watchSignal, []);
   if (me.data === undefined) return <NotYet what="Opening the farm" of={[me]} />;
   if (me.data === null) return <Navigate to="/sign-in" />;
-  const farm = me.data.farms.find((one) => one.id === id);
-  if (!farm) return <p className="px-5 py-3">There is no such farm here, or it is not yours.</p>;
+  const found = me.data.farms.find((one) => one.id === id);
+  if (!found) return <p className="px-5 py-3">There is no such farm here, or it is not yours.</p>;
+  const farm = seenAs(found);
   return (
     <FarmContext.Provider value={farm}>
       <SpanProvider key={farm.id} today={farm.today} latitude={farm.latitude}>
@@ -101,7 +102,7 @@ function whenIdle(work: () => void): () => void {
   return () => clearTimeout(timer);
 }
 
-function Bar({ me, farm }: { me: Schemas["Me"]; farm: Schemas["MyFarm"] }) {
+function Bar({ me, farm }: { me: Schemas["Me"]; farm: Farm }) {
   const [palette, setPalette] = useState(false);
   const [help, setHelp] = useState(false);
   const [recording, setRecording] = useState(false);
@@ -171,7 +172,12 @@ function Bar({ me, farm }: { me: Schemas["Me"]; farm: Schemas["MyFarm"] }) {
           <button type="button" className={`${plain} max-sm:hidden`} onClick={() => setPalette(true)}>
             Find
           </button>
-          <PersonMenu me={me} onHelp={() => setHelp(true)} onSignedOut={() => client.clear()} />
+          <PersonMenu
+            me={me}
+            onAccount={() => to("set-up/you")}
+            onHelp={() => setHelp(true)}
+            onSignedOut={() => client.clear()}
+          />
         </div>
       </div>
       <SignalLine />

@@ -29,7 +29,7 @@ export function FarmMenu({ me, farm }: { me: Schemas["Me"]; farm: Schemas["MyFar
           >
             {me.farms.map((one) => (
               <DropdownMenu.RadioItem key={one.id} value={one.id} className={item}>
-                {one.name} <span className="text-pencil">{one.role}</span>
+                {one.name} <span className="text-pencil">{one.closed_on ? "closed" : one.role}</span>
               </DropdownMenu.RadioItem>
             ))}
           </DropdownMenu.RadioGroup>
@@ -47,11 +47,12 @@ const themes: { value: Schemas["Theme"]; text: string }[] = [
 
 interface PersonProps {
   me: Schemas["Me"];
+  onAccount: () => void;
   onHelp: () => void;
   onSignedOut: () => void;
 }
 
-export function PersonMenu({ me, onHelp, onSignedOut }: PersonProps) {
+export function PersonMenu({ me, onAccount, onHelp, onSignedOut }: PersonProps) {
   const settle = useSettle();
   const tell = useTell();
   const waiting = useOutbox().filter((one) => one.person === me.id).length;
@@ -87,6 +88,9 @@ export function PersonMenu({ me, onHelp, onSignedOut }: PersonProps) {
               ))}
             </DropdownMenu.RadioGroup>
             <DropdownMenu.Separator className="my-1 border-t border-rule" />
+            <DropdownMenu.Item className={item} onSelect={onAccount}>
+              Password, and where you are signed in
+            </DropdownMenu.Item>
             <DropdownMenu.Item className={item} onSelect={onHelp}>
               Shortcuts
             </DropdownMenu.Item>

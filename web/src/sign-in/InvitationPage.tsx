@@ -6,9 +6,9 @@ import { useForm } from "react-hook-form";
 import { z } from "zod";
 import { answered, api, Refused, type Schemas } from "../api/client";
 import { useMe } from "../api/queries";
-import { Tuft } from "../draw/marks";
 import { Form } from "../kit/form";
 import { NotYet, Trouble } from "../kit/states";
+import { Doorway } from "./Doorway";
 import { newPerson, nobodyYet, PersonFields, UnitsField } from "./PersonFields";
 
 const roles: Record<Schemas["Role"], string> = {
@@ -27,13 +27,7 @@ export function InvitationPage() {
     queryFn: () => answered(api.GET("/api/invitations/{key}", { params: { path: { key } } })),
   });
   return (
-    <main className="mx-auto flex min-h-dvh max-w-md flex-col justify-center px-6 py-10">
-      <Tuft
-        odds={[0.1, 0.2, 0.35, 0.5, 0.7, 0.85, 0.95, 1, 0.97, 0.9, 0.75, 0.6, 0.4, 0.25, 0.12]}
-        width={110}
-        height={46}
-      />
-      <h1 className="pt-3 pb-1 text-3xl">Ink Meadow</h1>
+    <Doorway>
       {asked.data === undefined ? (
         <NotYet what="Reading the invitation" of={[asked]} />
       ) : (
@@ -44,7 +38,7 @@ export function InvitationPage() {
           {me.data ? <Join invitation={key} me={me.data} /> : me.data === null && <SignUp invitation={key} />}
         </>
       )}
-    </main>
+    </Doorway>
   );
 }
 

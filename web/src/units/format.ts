@@ -170,3 +170,9 @@ export function agoText(milliseconds: number): string {
   const hours = Math.round(minutes / 60);
   return hours < 36 ? said(hours, "hour") : said(Math.round(hours / 24), "day");
 }
+
+/** A place to a hundredth of a degree: a kilometre. */
+export function placeText({ latitude, longitude }: { latitude: number; longitude: number }): string {
+  const [north, east] = [Math.abs(latitude).toFixed(2), Math.abs(longitude).toFixed(2)];
+  return `${north}° ${latitude < 0 ? "south" : "north"}, ${east}° ${longitude < 0 ? "west" : "east"}`;
+}

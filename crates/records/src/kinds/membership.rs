@@ -30,6 +30,8 @@ pub enum Turn {
     Role,
     /// They are here no more.
     Left,
+    /// A link was made by which they set a new password.
+    Reset,
 }
 
 /// Who came to the farm, with what they may do, and who left.
@@ -70,6 +72,7 @@ impl Record for MembershipTurn {
             Turn::Joined => said!("{} joined as {}", name, role),
             Turn::Role => said!("{} is {} from now on", name, role),
             Turn::Left => said!("{} left", name),
+            Turn::Reset => said!("{} was given a link to set a new password", name),
         }
     }
 }

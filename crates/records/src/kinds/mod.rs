@@ -135,6 +135,7 @@ kinds! {
     field_shape::FieldShape,
     climate_normals::ClimateNormals,
     membership::MembershipTurn,
+    farm_facts::FarmFacts,
 }
 
 /// A kind by its word.

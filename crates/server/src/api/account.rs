@@ -9,7 +9,7 @@ use agronomy::{
 };
 use jiff::civil::Date;
 use ledger::{
-    farm::{self, Farm, Role},
+    farm::{self, Role},
     people::{self, Person, Theme},
 };
 use serde::{Deserialize, Serialize};
@@ -17,6 +17,7 @@ use utoipa::{IntoParams, ToSchema};
 use uuid::Uuid;
 
 use crate::{
+    api::farms::Place,
     app::State,
     body::{Body, Shown},
     clock, door,
@@ -121,6 +122,10 @@ pub(crate) fn check_person(checks: &mut Checks, email: &str, name: &str, passwor
     let shaped = email.split_once('@').is_some_and(|(before, after)| !before.is_empty() && !after.is_empty());
     checks.require(shaped && email.len() <= 200, "/email", "this is not an e-mail address");
     checks.require(!name.trim().is_empty() && name.len() <= 200, "/name", "give your name");
+    check_password(checks, password);
+}
+
+pub(crate) fn check_password(checks: &mut Checks, password: &str) {
     let length = password.chars().count();
     checks.require((10..=200).contains(&length), "/password", "a password has from 10 to 200 letters");
 }
@@ -129,23 +134,25 @@ fn check_owner(owner: &NewOwner) -> Result<(), Refused> {
     let mut checks = Checks::new();
     check_person(&mut checks, &owner.email, &owner.name, &owner.password);
     checks.require(!owner.farm.trim().is_empty() && owner.farm.len() <= 200, "/farm", "give the farm a name");
+    check_place(&mut checks, (owner.latitude, owner.longitude), owner.elevation, owner.time_zone.as_deref());
+    checks.done()
+}
+
+/// Where a farm may lie.
+pub(crate) fn check_place(
+    checks: &mut Checks,
+    (latitude, longitude): (f64, f64),
+    elevation: Length,
+    time_zone: Option<&str>,
+) {
     let within = |value: f64, most: f64| value.is_finite() && value.abs() <= most;
-    checks.require(
-        within(owner.latitude, 90.0),
-        "/latitude",
-        format!("{}°: a latitude is from −90 to 90", owner.latitude),
-    );
-    checks.require(
-        within(owner.longitude, 180.0),
-        "/longitude",
-        format!("{}°: a longitude is from −180 to 180", owner.longitude),
-    );
-    checks.within("/elevation", "the elevation", owner.elevation, Unit::M, -430.0, 6_000.0);
-    if let Some(zone) = &owner.time_zone {
+    checks.require(within(latitude, 90.0), "/latitude", format!("{latitude}°: a latitude is from −90 to 90"));
+    checks.require(within(longitude, 180.0), "/longitude", format!("{longitude}°: a longitude is from −180 to 180"));
+    checks.within("/elevation", "the elevation", elevation, Unit::M, -430.0, 6_000.0);
+    if let Some(zone) = time_zone {
         let detail = said!("\u{201c}{}\u{201d} is no time zone known here; write it as America/New_York", zone);
         checks.require(clock::is_zone(zone), "/time_zone", detail);
     }
-    checks.done()
 }
 
 /// Make the owner and the farm. Only while there is nobody.
@@ -155,6 +162,7 @@ fn check_owner(owner: &NewOwner) -> Result<(), Refused> {
 #[post("/first-visit")]
 pub async fn make_owner(
     state: web::Data<State>,
+    request: HttpRequest,
     session: Session,
     Body(owner): Body<NewOwner>,
 ) -> Result<Shown<Me>, Problem> {
@@ -165,21 +173,17 @@ pub async fn make_owner(
     }
     let password_hash = hash_password(owner.password.clone()).await?;
     let person = Person::new(&owner.email, &owner.name, password_hash, owner.units);
-    let farm = Farm {
-        id: Uuid::now_v7(),
-        name: owner.farm.trim().to_owned(),
+    let place = Place {
+        name: owner.farm,
         latitude: owner.latitude,
         longitude: owner.longitude,
-        elevation_m: owner.elevation.to(Unit::M),
-        practice_day: None,
-        time_zone: match &owner.time_zone {
-            Some(zone) => zone.clone(),
-            None => clock::zone_of(owner.latitude, owner.longitude).to_owned(),
-        },
+        elevation: owner.elevation,
+        time_zone: owner.time_zone,
     };
+    let farm = place.farm();
     let mut connection = state.pool.get().await?;
     farm::found(&mut connection, &person, &farm).await?;
-    let_in(&session, person.id)?;
+    let_in(&request, &session, person.id)?;
     me_of(&state, person).await
 }
 
@@ -211,7 +215,7 @@ pub async fn sign_in(
     let fits = password_fits(person.as_ref(), credentials.password).await?;
     match person {
         Some(person) if fits => {
-            let_in(&session, person.id)?;
+            let_in(&request, &session, person.id)?;
             tracing::info!("{} signed in from {caller}", person.id);
             me_of(&state, person).await
         }
@@ -305,13 +309,16 @@ pub struct MyFarm {
     pub longitude: f64,
     /// Its time zone.
     pub time_zone: String,
+    /// Since when it is closed: read, and written no more.
+    #[schema(value_type = Option<String>, format = Date)]
+    pub closed_on: Option<Date>,
     /// Whether a soil laboratory can be asked.
     pub soil_laboratory: bool,
     /// Whether a seed laboratory can be asked.
     pub seed_laboratory: bool,
 }
 
-async fn me_of(state: &State, person: Person) -> Result<Shown<Me>, Problem> {
+pub(crate) async fn me_of(state: &State, person: Person) -> Result<Shown<Me>, Problem> {
     let mut connection = state.pool.get().await?;
     let memberships = farm::memberships_of(&mut connection, person.id).await?;
     let farms = memberships
@@ -322,6 +329,7 @@ async fn me_of(state: &State, person: Person) -> Result<Shown<Me>, Problem> {
             latitude: member.farm.latitude,
             longitude: member.farm.longitude,
             time_zone: member.farm.time_zone.clone(),
+            closed_on: member.farm.closed_on,
             soil_laboratory: state.outside.soil_laboratory.is_some() && member.farm.practice_day.is_some(),
             // A simulated laboratory has no business with a real farm's lots.
             seed_laboratory: state.outside.seed_laboratory.is_some() && member.farm.practice_day.is_some(),

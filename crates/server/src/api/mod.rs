@@ -1,7 +1,9 @@
 //! The JSON API under `/api`, described by the document this module generates.
 
+pub mod access;
 pub mod account;
 pub mod entries;
+pub mod farms;
 pub mod fields;
 pub mod ground;
 pub mod library;
@@ -123,7 +125,7 @@ fn tell_refusals(document: &mut utoipa::openapi::OpenApi) {
     // These are asked before anybody has signed in.
     let open =
         ["/api/health", "/api/openapi.json", "/api/first-visit", "/api/time-zone", "/api/sign-in", "/api/sign-out"];
-    let by_link = ["/api/invitations/{key}", "/api/invitations/{key}/sign-up"];
+    let by_link = ["/api/invitations/{key}", "/api/invitations/{key}/sign-up", "/api/resets/{key}"];
     for (path, item) in &mut document.paths.paths {
         for operation in [&mut item.get, &mut item.post, &mut item.patch, &mut item.put, &mut item.delete] {
             let Some(operation) = operation else { continue };
@@ -191,6 +193,16 @@ fn handlers(config: &mut ServiceConfig) {
         .service(account::me)
         .service(account::settle)
         .service(account::zone_at)
+        .service(access::sessions)
+        .service(access::end_sessions)
+        .service(access::change_password)
+        .service(access::make_reset)
+        .service(access::read_reset)
+        .service(access::take_reset)
+        .service(farms::read_one)
+        .service(farms::add)
+        .service(farms::correct)
+        .service(farms::close)
         .service(people::list)
         .service(people::change)
         .service(people::invite)

@@ -1,7 +1,7 @@
 //! People of a farm over HTTP: who is there, who is asked to come, and how they come.
 
 use actix_session::Session;
-use actix_web::{HttpResponse, get, post, put, web};
+use actix_web::{HttpRequest, HttpResponse, get, post, put, web};
 use agronomy::{refusal::Checks, units::System};
 use jiff::{Timestamp, ToSpan, civil::Date};
 use ledger::{
@@ -101,7 +101,12 @@ pub struct MadeInvitation {
     pub expires_at: Timestamp,
 }
 
-fn hash_of(key: &str) -> [u8; 32] {
+/// 244 random bits from the operating system.
+pub(crate) fn new_key() -> String {
+    format!("{}{}", Uuid::new_v4().simple(), Uuid::new_v4().simple())
+}
+
+pub(crate) fn hash_of(key: &str) -> [u8; 32] {
     Sha256::digest(key.as_bytes()).into()
 }
 
@@ -120,8 +125,7 @@ pub async fn invite(
     let mut checks = Checks::new();
     checks.require((1..=60).contains(&body.days), "/days", format!("{} days; a link opens from 1 to 60", body.days));
     checks.done()?;
-    // 244 random bits from the operating system.
-    let key = format!("{}{}", Uuid::new_v4().simple(), Uuid::new_v4().simple());
+    let key = new_key();
     let expires_at = clock::now().saturating_add((24 * body.days).hours()).unwrap_or(Timestamp::MAX);
     let new = Invitation { id: body.id, role: body.role, expires_at };
     let mut connection = state.pool.get().await?;
@@ -241,6 +245,7 @@ pub struct Newcomer {
     (status = 422, body = ProblemDocument, content_type = "application/problem+json")))]
 #[post("/invitations/{key}/sign-up")]
 pub async fn sign_up(
+    request: HttpRequest,
     state: web::Data<State>,
     session: Session,
     path: web::Path<String>,
@@ -257,6 +262,6 @@ pub async fn sign_up(
     let mut connection = state.pool.get().await?;
     let now = (clock::now(), today_at);
     let farm = invitation::accept(&mut connection, &key_hash, &person, true, now).await?;
-    let_in(&session, person.id)?;
+    let_in(&request, &session, person.id)?;
     Ok(web::Json(Arrived { farm }))
 }

@@ -204,15 +204,7 @@ impl Site {
         let password = sign_in::hash_password(PASSWORD.into()).await.unwrap();
         let person = Person::new("stranger@example.org", "A Stranger", password, System::Us);
         people::add(&mut connection, &person).await.unwrap();
-        let farm = Farm {
-            id: Uuid::now_v7(),
-            name: "Elsewhere".into(),
-            latitude: 40.0,
-            longitude: -75.0,
-            elevation_m: 100.0,
-            practice_day: None,
-            time_zone: "America/New_York".into(),
-        };
+        let farm = Farm::new("Elsewhere", (40.0, -75.0), 100.0, "America/New_York");
         farm::add(&mut connection, &farm).await.unwrap();
         farm::join(&mut connection, farm.id, person.id, Role::Manager).await.unwrap();
         drop(connection);

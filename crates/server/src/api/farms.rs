@@ -1,0 +1,179 @@
+//! Farms over HTTP: founding another, correcting one, closing it and opening it again.
+
+use actix_web::{get, post, put, web};
+use agronomy::{
+    refusal::Checks,
+    units::{Length, Unit},
+};
+use jiff::civil::Date;
+use ledger::farm::{self, Farm};
+use serde::{Deserialize, Serialize};
+use utoipa::ToSchema;
+use uuid::Uuid;
+
+use crate::{
+    api::account::{Me, check_place, me_of},
+    app::State,
+    body::{Body, Shown},
+    clock,
+    problem::{Problem, ProblemDocument},
+    sign_in::{Member, SignedIn},
+};
+
+/// What a farm is called and where it lies.
+#[derive(Debug, Deserialize, ToSchema)]
+#[serde(deny_unknown_fields)]
+#[schema(as = FarmPlace)]
+pub struct Place {
+    /// Its name.
+    pub name: String,
+    /// Degrees north; negative in the south.
+    pub latitude: f64,
+    /// Degrees east; negative in the west.
+    pub longitude: f64,
+    /// Above the sea.
+    pub elevation: Length,
+    /// IANA time zone; that of the town nearest to it when absent.
+    #[serde(default)]
+    pub time_zone: Option<String>,
+}
+
+impl Place {
+    fn check(&self) -> Result<(), Problem> {
+        let mut checks = Checks::new();
+        checks.require(!self.name.trim().is_empty() && self.name.len() <= 200, "/name", "give the farm a name");
+        let zone = self.time_zone.as_deref();
+        check_place(&mut checks, (self.latitude, self.longitude), self.elevation, zone);
+        Ok(checks.done().map_err(|refused| refused.under("/facts"))?)
+    }
+
+    /// A farm that lies there.
+    pub(crate) fn farm(&self) -> Farm {
+        let at = (self.latitude, self.longitude);
+        let zone = self.time_zone.as_deref().unwrap_or_else(|| clock::zone_of(at.0, at.1));
+        Farm::new(&self.name, at, self.elevation.to(Unit::M), zone)
+    }
+}
+
+/// A farm as it stands.
+#[derive(Debug, Serialize, ToSchema)]
+pub struct FarmView {
+    /// Id.
+    pub id: Uuid,
+    /// Its name.
+    pub name: String,
+    /// Degrees north; negative in the south.
+    pub latitude: f64,
+    /// Degrees east; negative in the west.
+    pub longitude: f64,
+    /// Above the sea.
+    pub elevation: Length,
+    /// IANA time zone.
+    pub time_zone: String,
+    /// Counts corrections: handed back with the next.
+    pub version: i32,
+    /// Since when it is closed.
+    #[schema(value_type = Option<String>, format = Date)]
+    pub closed_on: Option<Date>,
+}
+
+impl FarmView {
+    fn of(farm: Farm) -> Self {
+        let Farm { id, name, latitude, longitude, elevation_m, time_zone, version, closed_on, practice_day: _ } = farm;
+        let elevation = Length::new(elevation_m, Unit::M);
+        Self { id, name, latitude, longitude, elevation, time_zone, version, closed_on }
+    }
+}
+
+/// A farm as it stands.
+#[utoipa::path(params(("farm" = Uuid, Path)), responses((status = 200, body = FarmView)))]
+#[get("/farms/{farm}")]
+pub async fn read_one(member: Member) -> Shown<FarmView> {
+    Shown(member.person.units, FarmView::of(member.membership.farm))
+}
+
+/// One more farm.
+#[derive(Debug, Deserialize, ToSchema)]
+#[serde(deny_unknown_fields)]
+pub struct NewFarm {
+    /// Its id, made by the client.
+    pub id: Uuid,
+    /// Id of the entry, made by the client.
+    pub entry: Uuid,
+    /// What it is called and where it lies.
+    pub facts: Place,
+}
+
+/// Found one more farm, as its manager.
+#[utoipa::path(request_body = NewFarm, responses(
+    (status = 200, body = Me),
+    (status = 409, body = ProblemDocument, content_type = "application/problem+json"),
+    (status = 422, body = ProblemDocument, content_type = "application/problem+json")))]
+#[post("/farms")]
+pub async fn add(
+    state: web::Data<State>,
+    SignedIn(person): SignedIn,
+    Body(new): Body<NewFarm>,
+) -> Result<Shown<Me>, Problem> {
+    new.facts.check()?;
+    let farm = Farm { id: new.id, ..new.facts.farm() };
+    let entry = (new.entry, clock::today(&farm));
+    farm::found_another(&mut *state.pool.get().await?, person.id, &farm, entry).await?;
+    me_of(&state, person).await
+}
+
+/// A farm as it should stand.
+#[derive(Debug, Deserialize, ToSchema)]
+#[serde(deny_unknown_fields)]
+pub struct CorrectedFarm {
+    /// Id of the entry, made by the client.
+    pub id: Uuid,
+    /// The version that the writer saw. What somebody else corrected meanwhile is told instead of being overwritten
+    /// unseen.
+    pub after: i32,
+    /// What it is called and where it lies.
+    pub facts: Place,
+}
+
+/// Correct what is known of a farm.
+#[utoipa::path(params(("farm" = Uuid, Path)), request_body = CorrectedFarm, responses(
+    (status = 200, body = FarmView),
+    (status = 409, body = ProblemDocument, content_type = "application/problem+json"),
+    (status = 422, body = ProblemDocument, content_type = "application/problem+json")))]
+#[put("/farms/{farm}")]
+pub async fn correct(
+    state: web::Data<State>,
+    member: Member,
+    Body(body): Body<CorrectedFarm>,
+) -> Result<Shown<FarmView>, Problem> {
+    member.decides()?;
+    body.facts.check()?;
+    let entry = (body.id, member.today());
+    let mut connection = state.pool.get().await?;
+    let farm = farm::correct(&mut connection, &member.membership, &body.facts.farm(), body.after, entry).await?;
+    Ok(Shown(member.person.units, FarmView::of(farm)))
+}
+
+/// Whether a farm is run.
+#[derive(Debug, Deserialize, ToSchema)]
+#[serde(deny_unknown_fields)]
+pub struct Closing {
+    /// Id of the entry, made by the client.
+    pub id: Uuid,
+    /// Closed, or open again.
+    pub closed: bool,
+}
+
+/// Close a farm: it is read from then on, and nothing is written; or open it again.
+#[utoipa::path(params(("farm" = Uuid, Path)), request_body = Closing, responses((status = 200, body = FarmView)))]
+#[post("/farms/{farm}/close")]
+pub async fn close(
+    state: web::Data<State>,
+    member: Member,
+    Body(body): Body<Closing>,
+) -> Result<Shown<FarmView>, Problem> {
+    member.manages()?;
+    let entry = (body.id, member.today());
+    let farm = farm::close(&mut *state.pool.get().await?, &member.membership, body.closed, entry).await?;
+    Ok(Shown(member.person.units, FarmView::of(farm)))
+}

@@ -1,0 +1,203 @@
+import { zodResolver } from "@hookform/resolvers/zod";
+import { useQuery, useQueryClient } from "@tanstack/react-query";
+import { useNavigate } from "@tanstack/react-router";
+import { useState } from "react";
+import { useForm, useWatch } from "react-hook-form";
+import { v7 as uuid } from "uuid";
+import { z } from "zod";
+import { answered, api, type Schemas } from "../api/client";
+import { useRecord } from "../api/queries";
+import { Collapse } from "../kit/Collapse";
+import { AmountField, Form, TextField } from "../kit/form";
+import { Page } from "../kit/Page";
+import { NotYet, Trouble } from "../kit/states";
+import { useTell } from "../kit/Told";
+import { amount, blank, readAmounts, words, written } from "../records/amounts";
+import { useFarm } from "../shell/farm";
+import { degrees, place, PlaceFields, useZone } from "../sign-in/PlaceFields";
+import { dayText, placeText } from "../units/format";
+import { useUnits } from "../units/useUnits";
+
+/** What the farm is called and where it lies; one more farm; and its end. */
+export function FarmPage() {
+  const { id } = useFarm();
+  const farm = useQuery({
+    queryKey: ["farm", id, "facts"],
+    queryFn: () => answered(api.GET("/api/farms/{farm}", { params: { path: { farm: id } } })),
+  });
+  if (farm.data === undefined) return <NotYet what="Looking it up" of={[farm]} />;
+  return <Facts facts={farm.data} />;
+}
+
+function Facts({ facts }: { facts: Schemas["FarmView"] }) {
+  const { manages } = useFarm();
+  return (
+    <Page title="The farm">
+      <div className="grid gap-x-12 gap-y-6 lg:grid-cols-2">
+        <section aria-label="As it lies">
+          {facts.closed_on && (
+            <p role="status" className="pb-3 font-semibold">
+              Closed on {dayText(facts.closed_on, 0)}: everything is there to read, and nothing is written.
+            </p>
+          )}
+          {manages && !facts.closed_on ? (
+            <Correct key={facts.version} facts={facts} />
+          ) : (
+            <p>
+              <strong>{facts.name}</strong>: {placeText(facts)}, clocks of {facts.time_zone}
+            </p>
+          )}
+        </section>
+        <div className="space-y-6">
+          <Another />
+          {manages && <End facts={facts} />}
+        </div>
+      </div>
+    </Page>
+  );
+}
+
+const values = z.object({
+  name: words("what is the farm called?"),
+  ...place,
+  elevation: amount("how high?"),
+});
+type Values = z.infer<typeof values>;
+
+async function factsOf(written: Values, zone: string) {
+  const { name, latitude, longitude, elevation } = await readAmounts(written);
+  return {
+    name,
+    latitude: degrees(latitude),
+    longitude: degrees(longitude),
+    elevation: elevation as Schemas["Length"],
+    time_zone: zone.trim() || null,
+  };
+}
+
+function useFacts(first: Values) {
+  const form = useForm({ resolver: zodResolver(values), defaultValues: first });
+  const [latitude, longitude, own] = useWatch({
+    control: form.control,
+    name: ["latitude", "longitude", "time_zone"],
+  });
+  return { form, zone: useZone({ latitude, longitude, written: own }) };
+}
+
+function Fields({ zone }: { zone: string }) {
+  return (
+    <>
+      <TextField name="name" label="The farm" />
+      <PlaceFields zone={zone}>
+        <AmountField name="elevation" label="Elevation" />
+      </PlaceFields>
+    </>
+  );
+}
+
+function Correct({ facts }: { facts: Schemas["FarmView"] }) {
+  const units = useUnits();
+  const client = useQueryClient();
+  const tell = useTell();
+  const [id] = useState(() => uuid());
+  const { form, zone } = useFacts({
+    name: facts.name,
+    latitude: String(facts.latitude),
+    longitude: String(facts.longitude),
+    elevation: written(facts.elevation, units.elevation),
+    time_zone: facts.time_zone,
+  });
+  return (
+    <Form
+      form={form}
+      label="The farm"
+      root="/facts"
+      submit="Keep"
+      onSubmit={async (words) => {
+        const body = { id, after: facts.version, facts: await factsOf(words, zone) };
+        await answered(api.PUT("/api/farms/{farm}", { params: { path: { farm: facts.id } }, body }));
+        tell("Kept: the farm is known by this from now on.");
+        await client.invalidateQueries();
+      }}
+    >
+      <Fields zone={zone} />
+    </Form>
+  );
+}
+
+/** One more farm, with its own fields, weather, people and ledger. */
+function Another() {
+  const units = useUnits();
+  const client = useQueryClient();
+  const navigate = useNavigate();
+  const [ids] = useState(() => ({ id: uuid(), entry: uuid() }));
+  const { form, zone } = useFacts({
+    name: "",
+    latitude: "",
+    longitude: "",
+    elevation: blank(units.elevation),
+    time_zone: null,
+  });
+  return (
+    <section aria-label="One more farm">
+      <Collapse title="One more farm">
+        <p className="py-2 text-sm text-pencil">
+          With its own fields, weather, people and ledger. You will be its manager.
+        </p>
+        <Form
+          form={form}
+          label="One more farm"
+          root="/facts"
+          submit="Found it"
+          onSubmit={async (words) => {
+            const body = { ...ids, facts: await factsOf(words, zone) };
+            client.setQueryData(["me"], await answered(api.POST("/api/farms", { body })));
+            await navigate({ to: "/farms/$farm/set-up", params: { farm: ids.id } });
+          }}
+        >
+          <Fields zone={zone} />
+        </Form>
+      </Collapse>
+    </section>
+  );
+}
+
+function End({ facts }: { facts: Schemas["FarmView"] }) {
+  const closed = Boolean(facts.closed_on);
+  const client = useQueryClient();
+  const [sure, setSure] = useState(false);
+  const turn = useRecord(facts.id, () =>
+    answered(
+      api.POST("/api/farms/{farm}/close", {
+        params: { path: { farm: facts.id } },
+        body: { id: uuid(), closed: !closed },
+      }),
+    ),
+  );
+  const go = () =>
+    turn.mutate(undefined, {
+      onSuccess: () => {
+        setSure(false);
+        void client.invalidateQueries({ queryKey: ["me"] });
+      },
+    });
+  return (
+    <section aria-labelledby="end-title">
+      <h2 id="end-title">{closed ? "Open it again" : "Close the farm"}</h2>
+      <p className="pb-1 text-sm text-pencil">
+        {closed
+          ? "Then records are taken again, and plans go on from today."
+          : "When it is sold or given up: everything stays to be read, and nothing more is written. Nothing is thrown away."}
+      </p>
+      <button
+        type="button"
+        className="line-button"
+        onClick={() => (closed || sure ? go() : setSure(true))}
+        onBlur={() => setSure(false)}
+      >
+        {closed ? "Open it again" : sure ? `Yes, close ${facts.name}` : "Close it"}
+      </button>
+      {turn.error && <Trouble error={turn.error} />}
+    </section>
+  );
+}
