@@ -101,6 +101,14 @@ export const pages = [
     ways: [{ text: "You: password, and where you are signed in", search: {} }],
     load: () => import("./setup/AccountPage").then((room) => room.AccountPage),
   }),
+  page("set-up/machines", {
+    ways: [{ text: "Machines", search: {} }],
+    load: () => import("./setup/MachinesPage").then((room) => room.MachinesPage),
+  }),
+  page("set-up/products", {
+    ways: [{ text: "Products and prices", search: {} }],
+    load: () => import("./setup/ProductsPage").then((room) => room.ProductsPage),
+  }),
   page("set-up/people", { load: () => import("./setup/PeoplePage").then((room) => room.PeoplePage) }),
   page("set-up/weather", { load: () => import("./setup/StationPage").then((room) => room.StationPage) }),
 ] as const;

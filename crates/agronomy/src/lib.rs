@@ -23,6 +23,7 @@
 //! | [`practice`] | what is done on a stand, by which school, when and after what? |
 //! | [`growth`] | what does a sown annual make of its light and warmth? |
 //! | [`drill`] | what should fall in each foot of row? |
+//! | [`machine`] | how long does it take, and how often is it filled? |
 //! | [`field`] | how large is the field, and how much of it is sown? |
 //!
 //! and three that serve all others: [`units`], [`source`], [`working`].
@@ -43,6 +44,7 @@ pub mod drill;
 pub mod field;
 pub mod growth;
 pub mod lime;
+pub mod machine;
 pub mod mix;
 pub mod nutrient;
 pub mod nutrients;

@@ -79,6 +79,12 @@ fn dry_matter_and_as_fed() {
 #[case("15", Dimension::MassPerArea, 15.0, "lb/ac")]
 #[case("$120", Dimension::Money, 120.0, "USD")]
 #[case("70%", Dimension::Ratio, 70.0, "%")]
+#[case("1.5 hours", Dimension::Time, 1.5, "h")]
+#[case("20 min", Dimension::Time, 20.0, "min")]
+#[case("90 /h", Dimension::MoneyPerTime, 90.0, "USD/h")]
+#[case("$90/hr", Dimension::MoneyPerTime, 90.0, "USD/h")]
+#[case("510 /ton", Dimension::MoneyPerMass, 510.0, "USD/ton")]
+#[case("4.2 ac/h", Dimension::AreaPerTime, 4.2, "ac/h")]
 fn reads_what_people_write(#[case] text: &str, #[case] dimension: Dimension, #[case] value: f64, #[case] unit: &str) {
     let bare = if dimension == Dimension::MassPerArea { Unit::LbPerAc } else { Unit::of(dimension).next().unwrap() };
     let understood = read(text, dimension, bare, System::Us).unwrap().quantity;

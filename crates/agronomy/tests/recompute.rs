@@ -19,11 +19,12 @@ struct Made {
     kg: i8,
     m: i8,
     usd: i8,
+    s: i8,
     own: Option<Dimension>,
     own_power: i8,
 }
 
-const PLAIN: Made = Made { kg: 0, m: 0, usd: 0, own: None, own_power: 0 };
+const PLAIN: Made = Made { kg: 0, m: 0, usd: 0, s: 0, own: None, own_power: 0 };
 
 impl Made {
     fn of(dimension: Dimension) -> Self {
@@ -43,6 +44,10 @@ impl Made {
             D::Money => made(0, 0, 1),
             D::MoneyPerArea => made(0, -2, 1),
             D::MoneyPerMass => made(-1, 0, 1),
+            D::Time => Self { s: 1, ..PLAIN },
+            D::Speed => Self { m: 1, s: -1, ..PLAIN },
+            D::AreaPerTime => Self { m: 2, s: -1, ..PLAIN },
+            D::MoneyPerTime => Self { usd: 1, s: -1, ..PLAIN },
             own => Self { own: Some(own), own_power: 1, ..PLAIN },
         }
     }
@@ -57,6 +62,7 @@ impl Made {
             kg: self.kg + sign * other.kg,
             m: self.m + sign * other.m,
             usd: self.usd + sign * other.usd,
+            s: self.s + sign * other.s,
             own: own.filter(|_| own_power != 0),
             own_power,
         })

@@ -12,7 +12,7 @@ const STOREYS: &[&[&str]] = &[
     &["nutrient", "texture"],
     &["crop"],
     // Reckonings of one thing.
-    &["drill", "field", "growth", "plants", "seed", "soil", "weather"],
+    &["drill", "field", "growth", "machine", "plants", "seed", "soil", "weather"],
     // Of several.
     &["lime", "mix", "nutrients", "water"],
     &["blend", "window"],

@@ -2,7 +2,7 @@
 //! every line of every working is worked out again from its presented text, in both unit systems.
 
 use agronomy::{
-    blend, drill, lime, mix, nutrients, plants, seed, site, soil,
+    blend, drill, lime, machine, mix, nutrients, plants, seed, site, soil,
     units::{Dimension, System},
     water, weather, window,
     working::{Answer, Working},
@@ -59,6 +59,11 @@ fn years() -> Value {
 #[case::plants_in_twos(worked(json!({"crop": "giant-miscanthus", "area": {"value": 3, "unit": "ha"}, "pieces_per_station": 2}), plants::count), 6)]
 #[case::row(worked(json!({"crop": "alfalfa", "bulk_rate": lb(20.0), "pls": {"value": 85, "unit": "%"},
     "course": {"value": 60, "unit": "m"}}), drill::row), 4)]
+#[case::hours(worked(json!({"area": {"value": 40, "unit": "ac"}, "width": {"value": 30, "unit": "ft"}, "speed": {"value": 5, "unit": "mph"},
+    "efficiency": {"value": 80, "unit": "%"}, "cost": {"value": 90, "unit": "USD/h"}}), machine::hours), 3)]
+#[case::hours_and_tanks(worked(json!({"area": {"value": 40, "unit": "ac"}, "width": {"value": 60, "unit": "ft"}, "speed": {"value": 6.5, "unit": "mph"},
+    "efficiency": {"value": 65, "unit": "%"}, "cost": {"value": 90, "unit": "USD/h"},
+    "tank": {"holds": {"value": 300, "unit": "gal"}, "rate": {"value": 15, "unit": "gal/ac"}, "filling": {"value": 20, "unit": "min"}}}), machine::hours), 5)]
 #[case::sampling(worked(json!({"area": {"value": 50, "unit": "ac"}, "crop": "alfalfa"}), soil::sampling), 2)]
 #[case::smp(worked(lime_request(json!({"by": "smp", "buffer_ph": 6.4}), 6.8), lime::need), 7)]
 #[case::smp_between(worked(lime_request(json!({"by": "smp", "buffer_ph": 6.4}), 6.6), lime::need), 9)]

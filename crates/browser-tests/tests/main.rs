@@ -11,5 +11,6 @@ mod people;
 mod phone;
 mod records;
 mod screens;
+mod store;
 mod weather;
 mod whole_path;

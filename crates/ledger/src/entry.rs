@@ -133,7 +133,7 @@ pub async fn write(connection: &mut Connection, member: &Membership, new: &NewEn
     }
     let on = check(new, today)?;
     together(connection, async |connection| {
-        let about = settled(connection, member, &new.about).await?;
+        let about = settled(connection, member, &new.about, &new.payload).await?;
         check_about(&new.payload, &about)?;
         if new.payload.kind().replaces {
             not_overtaken(connection, member, new, &about).await?;
@@ -202,7 +202,13 @@ fn check(new: &NewEntry, today: Date) -> std::result::Result<Date, Refused> {
 }
 
 /// What an entry is about, each once and in order: all of it this farm's, and with a stand its field.
-async fn settled(connection: &mut Connection, member: &Membership, about: &[Subject]) -> Result<Vec<Subject>> {
+async fn settled(
+    connection: &mut Connection,
+    member: &Membership,
+    about: &[Subject],
+    payload: &Payload,
+) -> Result<Vec<Subject>> {
+    let brings = matches!(payload, Payload::MachineFacts(_) | Payload::ProductFacts(_));
     let mut settled: BTreeSet<Subject> = about.iter().copied().collect();
     for subject in about {
         match subject.kind {
@@ -216,11 +222,23 @@ async fn settled(connection: &mut Connection, member: &Membership, about: &[Subj
                 }
                 settled.insert(own);
             }
+            // These have no table: the record that tells what they are brings them about.
+            SubjectKind::Machine | SubjectKind::Product if brings => {}
+            SubjectKind::Machine | SubjectKind::Product => known(connection, member, *subject).await?,
             // Nothing of these kinds is kept yet.
             _ => return Err(Error::NotFound),
         }
     }
     Ok(settled.into_iter().collect())
+}
+
+/// There is something of this farm by this id.
+async fn known(connection: &mut Connection, member: &Membership, subject: Subject) -> Result<()> {
+    let about = entry_subjects::table
+        .filter(entry_subjects::farm_id.eq(member.farm.id))
+        .filter(entry_subjects::kind.eq(subject.kind.word()).and(entry_subjects::subject_id.eq(subject.id)))
+        .select(entry_subjects::entry_id);
+    Ok(about.first::<Uuid>(connection).await.map(drop)?)
 }
 
 fn check_about(payload: &Payload, about: &[Subject]) -> std::result::Result<(), Refused> {
@@ -277,7 +295,7 @@ async fn same_or_conflict(
         Day::Given(on) => kept.occurred_on == on,
         Day::Today => true,
     };
-    let about = payload && settled(connection, member, &new.about).await? == kept.about;
+    let about = payload && settled(connection, member, &new.about, &new.payload).await? == kept.about;
     if payload && day && about && kept.strikes == new.strikes {
         Ok(kept)
     } else {

@@ -98,7 +98,7 @@ async fn neither_the_application_nor_the_owner_can_alter_ink(#[case] statement: 
 #[case::area("UPDATE fields SET sown_area_m2 = 1")]
 #[case::name("UPDATE people SET name = 'other'")]
 #[case::address("UPDATE people SET email = 'other@example.org'")]
-#[case::place("UPDATE farms SET latitude = 0")]
+#[case::founded("UPDATE farms SET created_at = '2020-01-01'")]
 #[case::when("INSERT INTO entries (farm_id, id, kind, version, occurred_on, recorded_by, via, payload, recorded_at)
     SELECT farm_id, gen_random_uuid(), kind, version, occurred_on, recorded_by, via, payload, '2020-01-01' FROM entries")]
 #[tokio::test]

@@ -84,6 +84,16 @@ impl Subject {
         Self { kind: SubjectKind::Stand, id }
     }
 
+    /// A machine.
+    pub const fn machine(id: Uuid) -> Self {
+        Self { kind: SubjectKind::Machine, id }
+    }
+
+    /// A product.
+    pub const fn product(id: Uuid) -> Self {
+        Self { kind: SubjectKind::Product, id }
+    }
+
     /// A seed lot.
     pub const fn lot(id: Uuid) -> Self {
         Self { kind: SubjectKind::Lot, id }

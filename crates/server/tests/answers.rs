@@ -191,6 +191,12 @@ async fn what_is_reckoned_is_as_described() {
             "drill.row",
             json!({"crop": "alfalfa", "bulk_rate": lb(20.0), "pls": {"value": 90, "unit": "%"}, "course": {"value": 50, "unit": "m"}}),
         ),
+        (
+            "field.hours",
+            json!({"area": {"value": 12, "unit": "ha"}, "width": {"value": 3, "unit": "m"}, "speed": {"value": 8, "unit": "km/h"},
+                "efficiency": {"value": 70, "unit": "%"}, "cost": {"value": 90, "unit": "USD/h"},
+                "tank": {"holds": {"value": 600, "unit": "L"}, "rate": {"value": 200, "unit": "L/ha"}, "filling": {"value": 15, "unit": "min"}}}),
+        ),
         ("units.convert", json!({"quantity": {"value": 1, "unit": "ac"}, "to": "ha"})),
         ("soil.sampling", json!({"area": {"value": 12, "unit": "ha"}, "crop": "alfalfa"})),
         ("site.check", json!({"crop": "giant-miscanthus", "today": "2026-05-14", "sow_on": "2027-05-01"})),

@@ -14,6 +14,7 @@ mod own;
 mod people;
 mod reckon;
 mod shelf;
+mod store;
 mod weather;
 mod weather_set_up;
 mod worked;

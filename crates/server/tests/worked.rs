@@ -72,6 +72,13 @@ pub fn worked() -> Vec<Worked> {
             "/value/catch_per_row/value",
             0.214_3,
         ),
+        // ASABE EP496.3, 3.1: 5 mph × 30 ft × 0.80 ÷ 8.25 = 14.545 ac/h; 40 acres take 2.75 h.
+        (
+            "field.hours",
+            json!({"area": {"value": 40, "unit": "ac"}, "width": {"value": 30, "unit": "ft"}, "speed": {"value": 5, "unit": "mph"}, "efficiency": {"value": 80, "unit": "%"}}),
+            "/value/hours/value",
+            2.75,
+        ),
         (
             "lime.requirement",
             json!({"units": "us", "school": {"by": "smp", "buffer_ph": 6.5}, "ph": 5.8, "target_ph": 6.8}),

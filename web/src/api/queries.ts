@@ -83,6 +83,20 @@ export function useShelf() {
   });
 }
 
+export function useMachines(farm: string) {
+  return useQuery({
+    queryKey: ["farm", farm, "machines"],
+    queryFn: () => answered(api.GET("/api/farms/{farm}/machines", { params: { path: { farm } } })),
+  });
+}
+
+export function useProducts(farm: string) {
+  return useQuery({
+    queryKey: ["farm", farm, "products"],
+    queryFn: () => answered(api.GET("/api/farms/{farm}/products", { params: { path: { farm } } })),
+  });
+}
+
 export function useSeason(farm: string) {
   return useQuery({
     queryKey: ["farm", farm, "season"],

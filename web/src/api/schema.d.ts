@@ -349,6 +349,23 @@ export interface paths {
     patch?: never;
     trace?: never;
   };
+  "/api/farms/{farm}/machines": {
+    parameters: {
+      query?: never;
+      header?: never;
+      path?: never;
+      cookie?: never;
+    };
+    /** Machines of a farm. */
+    get: operations["get_farms_farm_machines"];
+    put?: never;
+    post?: never;
+    delete?: never;
+    options?: never;
+    head?: never;
+    patch?: never;
+    trace?: never;
+  };
   "/api/farms/{farm}/materials": {
     parameters: {
       query?: never;
@@ -356,7 +373,7 @@ export interface paths {
       path?: never;
       cookie?: never;
     };
-    /** Ordinary materials and products to start from. */
+    /** Materials and products to weigh against each other: the farm's own, or ordinary ones to begin with. */
     get: operations["get_farms_farm_materials"];
     put?: never;
     post?: never;
@@ -428,6 +445,23 @@ export interface paths {
     put?: never;
     /** What would these choices imply? Writes nothing. */
     post: operations["post_farms_farm_plan"];
+    delete?: never;
+    options?: never;
+    head?: never;
+    patch?: never;
+    trace?: never;
+  };
+  "/api/farms/{farm}/products": {
+    parameters: {
+      query?: never;
+      header?: never;
+      path?: never;
+      cookie?: never;
+    };
+    /** Products of a farm. */
+    get: operations["get_farms_farm_products"];
+    put?: never;
+    post?: never;
     delete?: never;
     options?: never;
     head?: never;
@@ -822,6 +856,23 @@ export interface paths {
     put?: never;
     /** What one row should drop over a measured course. */
     post: operations["post_reckon_drill_row"];
+    delete?: never;
+    options?: never;
+    head?: never;
+    patch?: never;
+    trace?: never;
+  };
+  "/api/reckon/field.hours": {
+    parameters: {
+      query?: never;
+      header?: never;
+      path?: never;
+      cookie?: never;
+    };
+    get?: never;
+    put?: never;
+    /** Hours and fillings of a job on a field. */
+    post: operations["post_reckon_field_hours"];
     delete?: never;
     options?: never;
     head?: never;
@@ -1696,6 +1747,12 @@ export interface components {
     Area: {
       /** @enum {string} */
       unit: "ac" | "ha" | "m2";
+      value: number;
+    };
+    /** @description Area done in a time. */
+    AreaPerTime: {
+      /** @enum {string} */
+      unit: "ac/h" | "ha/h";
       value: number;
     };
     /** @description Whom the link has brought, and where. */
@@ -3101,6 +3158,33 @@ export interface components {
      * @enum {string}
      */
     Height: "short" | "medium" | "tall";
+    /** @description How long a job takes. */
+    Hours: {
+      area_per_tank?: components["schemas"]["Area"] | null;
+      /** @description Area done in an hour. */
+      capacity: components["schemas"]["AreaPerTime"];
+      cost?: components["schemas"]["Money"] | null;
+      /**
+       * Format: int32
+       * @description Tanks filled, the last for what is left.
+       */
+      fillings?: number | null;
+      /** @description In all, with fillings. */
+      hours: components["schemas"]["Time"];
+    };
+    /** @description Request of the topic `field.hours`. */
+    HoursRequest: {
+      /** @description How much is to be done. */
+      area: components["schemas"]["Area"];
+      cost?: components["schemas"]["MoneyPerTime"] | null;
+      /** @description Share of its time that it works at its full width: turns, overlap and stops take the rest. */
+      efficiency: components["schemas"]["Fraction"];
+      /** @description How fast it goes. */
+      speed: components["schemas"]["Speed"];
+      tank?: components["schemas"]["Tank"] | null;
+      /** @description How wide the machine works. */
+      width: components["schemas"]["Length"];
+    };
     /**
      * @description The hours of a stretch of days, each series from midnight of the first on; open where an hour was
      *     not heard.
@@ -3220,6 +3304,13 @@ export interface components {
       number: number;
       /** @description What it counts. */
       unit: string;
+    };
+    /** @description An active ingredient, as the label names it. */
+    Ingredient: {
+      /** @description How much of it is in the product, as the label writes it. */
+      content?: string;
+      /** @description Its common name. */
+      name: string;
     };
     /** @description An input and where it comes from. */
     Input: {
@@ -3573,6 +3664,48 @@ export interface components {
       /** @description By crop and name. */
       lots: components["schemas"]["LotView"][];
     };
+    /**
+     * @description What a machine is for.
+     * @enum {string}
+     */
+    MachineKind:
+      | "drill"
+      | "spreader"
+      | "sprayer"
+      | "tillage"
+      | "mower"
+      | "tedder"
+      | "rake"
+      | "baler"
+      | "wrapper"
+      | "forager"
+      | "wagon"
+      | "plate-meter";
+    /** @description A machine as it is run. */
+    MachineView: {
+      capacity?: components["schemas"]["AreaPerTime"] | null;
+      /**
+       * Format: uuid
+       * @description The entry that tells it.
+       */
+      entry: string;
+      /** @description As it was written down. */
+      facts: components["schemas"]["RecordedMachine"];
+      /**
+       * Format: uuid
+       * @description Id.
+       */
+      id: string;
+    };
+    /** @description Machines of a farm. */
+    Machines: {
+      /** @description By name; those that are gone last. */
+      machines: components["schemas"]["MachineView"][];
+      /** @description What to begin with, by kind. */
+      usual: components["schemas"]["UsualRun"][];
+      /** @description Where that stands. */
+      usual_by: string;
+    };
     /** @description An invitation just made: its key is shown this once. */
     MadeInvitation: {
       /**
@@ -3750,14 +3883,20 @@ export interface components {
       /** @description The materials, at least one. */
       materials: components["schemas"]["Material"][];
     };
-    /** @description Ordinary materials and products to start from. */
+    /** @description Materials and products to weigh against each other. */
     Materials: {
       /** @description Liming materials. */
       lime: components["schemas"]["OfferedLime"][];
+      /** @description Whether those are the farm's own; ordinary ones at invented prices otherwise. */
+      own_lime: boolean;
+      /** @description Whether those are the farm's own; ordinary ones at invented prices otherwise. */
+      own_products: boolean;
       /** @description Herbicides that outlive their crop. */
       plant_back: components["schemas"]["PlantBack"][];
       /** @description Fertilisers. */
       products: components["schemas"]["Product"][];
+      /** @description The farm's own fertilisers that were left out: nobody has told what they cost. */
+      without_price: string[];
     };
     /** @description The signed-in person. */
     Me: {
@@ -3900,6 +4039,12 @@ export interface components {
       unit: "USD/lb nutrient" | "USD/kg nutrient";
       value: number;
     };
+    /** @description Money for a time: a machine, a contractor. */
+    MoneyPerTime: {
+      /** @enum {string} */
+      unit: "USD/h";
+      value: number;
+    };
     /** @description A farm one belongs to. */
     MyFarm: {
       /**
@@ -3940,6 +4085,44 @@ export interface components {
        */
       today: string;
     };
+    /** @description What a product is. */
+    Nature:
+      | {
+          /** @description By nutrient. */
+          analysis: {
+            [key: string]: components["schemas"]["Fraction"];
+          };
+          /** @enum {string} */
+          is: "fertiliser";
+        }
+      | (components["schemas"]["RecordedLime"] & {
+          /** @enum {string} */
+          is: "lime";
+        })
+      | {
+          /** @description By nutrient. */
+          analysis: {
+            [key: string]: components["schemas"]["Fraction"];
+          };
+          /** @description Dry matter in it. */
+          dry_matter: components["schemas"]["Fraction"];
+          /** @enum {string} */
+          is: "manure";
+        }
+      | {
+          /** @enum {string} */
+          is: "inoculant";
+          /** @description Legumes it serves. */
+          serves: string;
+        }
+      | {
+          /** @enum {string} */
+          is: "binding";
+        }
+      | (components["schemas"]["RecordedLabel"] & {
+          /** @enum {string} */
+          is: "spray";
+        });
     /** @description Request of the topic `nutrients.need`. */
     NeedRequest: {
       b?: components["schemas"]["SoilContent"] | null;
@@ -4321,7 +4504,7 @@ export interface components {
       /** @description The way of timing, a key of `library/windows.toml`; the crop's usual when absent. */
       window?: string | null;
     };
-    /** @description A liming material, and what of it reacts. */
+    /** @description A liming material, with what of it reacts. */
     OfferedLime: {
       /** @description Its parts that react. */
       effective: components["schemas"]["EffectiveLime"];
@@ -4570,7 +4753,11 @@ export interface components {
       | components["schemas"]["RecordedFieldShape"]
       | components["schemas"]["ClimateNormals"]
       | components["schemas"]["RecordedMembership"]
-      | components["schemas"]["RecordedFarm"];
+      | components["schemas"]["RecordedFarm"]
+      | components["schemas"]["RecordedMachine"]
+      | components["schemas"]["RecordedProduct"]
+      | components["schemas"]["RecordedPrice"]
+      | components["schemas"]["RecordedStock"];
     /** @description People of a farm. */
     People: {
       /** @description Open invitations, told to managers alone. */
@@ -4804,6 +4991,40 @@ export interface components {
       /** @description Price of a mass. */
       price: components["schemas"]["MoneyPerMass"];
     };
+    /** @description A product as it is, with what it costs and what is there. */
+    ProductView: {
+      /**
+       * Format: uuid
+       * @description The entry that tells it.
+       */
+      entry: string;
+      /** @description As it was written down. */
+      facts: components["schemas"]["RecordedProduct"];
+      /**
+       * Format: uuid
+       * @description Id.
+       */
+      id: string;
+      price?: components["schemas"]["MoneyPerMass"] | null;
+      /**
+       * Format: date
+       * @description Since when.
+       */
+      price_since?: string | null;
+      stock?: components["schemas"]["Mass"] | null;
+      /** @description By whom. */
+      told_by: string;
+      /**
+       * Format: date
+       * @description The day it was written down: of a label, the day it was read.
+       */
+      told_on: string;
+    };
+    /** @description Products of a farm. */
+    Products: {
+      /** @description By name; those that are bought no more last. */
+      products: components["schemas"]["ProductView"][];
+    };
     /** @description A day proposed for sowing. */
     Proposal: {
       /**
@@ -4867,6 +5088,8 @@ export interface components {
       /** @description How much. */
       rain: components["schemas"]["Length"];
     };
+    /** @description How much of a product goes on an area: what is weighed by mass, what is poured by volume. */
+    Rate: components["schemas"]["MassPerArea"] | components["schemas"]["VolumePerArea"];
     /** @description Request of the topic `seed.rate`. */
     RateRequest: {
       /** @description Drill or broadcast, seedbed, lateness. */
@@ -5064,6 +5287,33 @@ export interface components {
       /** @enum {string} */
       kind: "irrigation";
     };
+    /** @description What a person has read on a label and cites: nothing here is our own word, and the label is the law. */
+    RecordedLabel: {
+      buffer?: components["schemas"]["Length"] | null;
+      /**
+       * Format: int32
+       * @description Days until it may be grazed.
+       */
+      grazing_days?: number | null;
+      /**
+       * Format: int32
+       * @description Days until it may be harvested.
+       */
+      harvest_days?: number | null;
+      highest?: components["schemas"]["Rate"] | null;
+      /** @description Active ingredients. */
+      ingredients: components["schemas"]["Ingredient"][];
+      lowest?: components["schemas"]["Rate"] | null;
+      /** @description Days until what may be sown. */
+      plant_back?: components["schemas"]["Wait"][];
+      /**
+       * Format: int32
+       * @description Hours until the field may be entered.
+       */
+      re_entry_hours?: number | null;
+      /** @description Stages of crop and weed, as the label writes them. */
+      stages?: string;
+    };
     /** @description A layer of soil as tested. */
     RecordedLayer: {
       acidity?: components["schemas"]["RecordedAcidity"] | null;
@@ -5087,11 +5337,46 @@ export interface components {
       to: components["schemas"]["Length"];
       zn?: components["schemas"]["SoilContent"] | null;
     };
+    /** @description A liming material, as its seller's analysis says. */
+    RecordedLime: {
+      /** @description Calcium carbonate equivalent. */
+      cce: components["schemas"]["Fraction"];
+      /** @description What it is made of. */
+      made_of: components["schemas"]["LimeKind"];
+      /** @description Magnesium in it. */
+      magnesium?: components["schemas"]["Fraction"];
+      /** @description Water in it. */
+      moisture?: components["schemas"]["Fraction"];
+      /** @description Classes of fineness, where they are others than the usual. */
+      reacts?: components["schemas"]["Reacts"][];
+      /** @description What passes the sieves of the analysis. */
+      sieves: components["schemas"]["Sieve"][];
+    };
     /**
      * @description What a liming material is made of.
      * @enum {string}
      */
     RecordedLimeKind: "calcitic" | "dolomitic" | "hydrated" | "burnt" | "wood-ash" | "pelleted" | "marl";
+    /** @description A machine, as it is run from then on. The last one counts. */
+    RecordedMachine: {
+      cost?: components["schemas"]["MoneyPerTime"] | null;
+      efficiency?: components["schemas"]["Fraction"] | null;
+      filling?: components["schemas"]["Time"] | null;
+      /** @description It is there no more; what was done with it stays. */
+      gone?: boolean;
+      /** @enum {string} */
+      kind: "machine";
+      /** @description What it is for. */
+      machine: components["schemas"]["MachineKind"];
+      /** @description What it is called. */
+      name: string;
+      /** @description Whose it is, when it can be had. */
+      note?: string;
+      row_spacing?: components["schemas"]["Length"] | null;
+      speed?: components["schemas"]["Speed"] | null;
+      tank?: components["schemas"]["Volume"] | null;
+      width?: components["schemas"]["Length"] | null;
+    };
     /** @description A liming material. */
     RecordedMaterial: {
       /** @description Calcium carbonate equivalent. */
@@ -5186,6 +5471,26 @@ export interface components {
      * @enum {string}
      */
     RecordedPlacement: "incorporated" | "surface";
+    /** @description What a product costs from a day on, and what was bought of it. What was paid stays what it was. */
+    RecordedPrice: {
+      bought?: components["schemas"]["Mass"] | null;
+      /** @enum {string} */
+      kind: "price";
+      /** @description For a mass of it. */
+      price: components["schemas"]["MoneyPerMass"];
+    };
+    /** @description A product, as it is from then on. The last one counts. */
+    RecordedProduct: {
+      /** @description It is bought no more; what was spread of it stays. */
+      gone?: boolean;
+      /** @enum {string} */
+      kind: "product";
+      /** @description What it is called. */
+      name: string;
+      /** @description What it is. */
+      nature: components["schemas"]["Nature"];
+      package?: components["schemas"]["Mass"] | null;
+    };
     /** @description How much of a class of grains reacts. */
     RecordedReacts: {
       /**
@@ -5310,6 +5615,13 @@ export interface components {
        * @description Day the cores were taken.
        */
       sampled_on: string;
+    };
+    /** @description How much of a product lies in the shed, counted: what was bought before is in it. */
+    RecordedStock: {
+      /** @enum {string} */
+      kind: "stock-count";
+      /** @description So much. */
+      there: components["schemas"]["Mass"];
     };
     /** @description What a tag says. */
     RecordedTag: {
@@ -6537,6 +6849,14 @@ export interface components {
       treated?: boolean;
       weed_seed?: components["schemas"]["Fraction"] | null;
     };
+    /** @description A tank that is filled on the way. */
+    Tank: {
+      filling?: components["schemas"]["Time"] | null;
+      /** @description How much it holds. */
+      holds: components["schemas"]["Volume"];
+      /** @description How much goes on an area. */
+      rate: components["schemas"]["VolumePerArea"];
+    };
     /** @description What the rate is reckoned from. */
     Target:
       | {
@@ -6594,6 +6914,12 @@ export interface components {
     ThermalTime: {
       /** @enum {string} */
       unit: "degF.d" | "degC.d";
+      value: number;
+    };
+    /** @description Time spent on a job. */
+    Time: {
+      /** @enum {string} */
+      unit: "h" | "min";
       value: number;
     };
     /** @description Growing time left from a day. */
@@ -6657,6 +6983,15 @@ export interface components {
       /** @description The quantity, in the unit the person wrote or meant. */
       quantity: components["schemas"]["Quantity"];
     };
+    /** @description How a kind of machine is usually run. */
+    UsualRun: {
+      efficiency?: components["schemas"]["Fraction"] | null;
+      /** @description The kind. */
+      machine: components["schemas"]["MachineKind"];
+      speed?: components["schemas"]["Speed"] | null;
+      /** @description Its word. */
+      words: string;
+    };
     Vec: {
       /**
        * Format: double
@@ -6690,11 +7025,27 @@ export interface components {
      * @enum {string}
      */
     Via: "web" | "demo" | "stand-in" | "import";
+    /** @description Volume: a tank. */
+    Volume: {
+      /** @enum {string} */
+      unit: "gal" | "L";
+      value: number;
+    };
     /** @description A volume on an area: slurry, spray. */
     VolumePerArea: {
       /** @enum {string} */
       unit: "gal/ac" | "L/ha";
       value: number;
+    };
+    /** @description How long before a crop may be sown. */
+    Wait: {
+      /** @description What is sown. */
+      crop: string;
+      /**
+       * Format: int32
+       * @description Days from the spray.
+       */
+      days: number;
     };
     /** @description Something that a step waits for. */
     WaitsFor: {
@@ -9610,6 +9961,81 @@ export interface operations {
       };
     };
   };
+  get_farms_farm_machines: {
+    parameters: {
+      query?: never;
+      header?: never;
+      path: {
+        farm: string;
+      };
+      cookie?: never;
+    };
+    requestBody?: never;
+    responses: {
+      200: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          "application/json": components["schemas"]["Machines"];
+        };
+      };
+      /** @description nobody is signed in */
+      401: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          "application/problem+json": components["schemas"]["ProblemDocument"];
+        };
+      };
+      /** @description not this person’s to do, or asked for by another site’s page */
+      403: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          "application/problem+json": components["schemas"]["ProblemDocument"];
+        };
+      };
+      /** @description no such thing, or another farm’s */
+      404: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          "application/problem+json": components["schemas"]["ProblemDocument"];
+        };
+      };
+      /** @description the address does not take this method */
+      405: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          "application/problem+json": components["schemas"]["ProblemDocument"];
+        };
+      };
+      /** @description our own fault; it is in the log */
+      500: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          "application/problem+json": components["schemas"]["ProblemDocument"];
+        };
+      };
+      /** @description too much at once, or the database is away: try again after a moment */
+      503: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          "application/problem+json": components["schemas"]["ProblemDocument"];
+        };
+      };
+    };
+  };
   get_farms_farm_materials: {
     parameters: {
       query?: never;
@@ -10129,6 +10555,81 @@ export interface operations {
         };
       };
       422: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          "application/problem+json": components["schemas"]["ProblemDocument"];
+        };
+      };
+      /** @description our own fault; it is in the log */
+      500: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          "application/problem+json": components["schemas"]["ProblemDocument"];
+        };
+      };
+      /** @description too much at once, or the database is away: try again after a moment */
+      503: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          "application/problem+json": components["schemas"]["ProblemDocument"];
+        };
+      };
+    };
+  };
+  get_farms_farm_products: {
+    parameters: {
+      query?: never;
+      header?: never;
+      path: {
+        farm: string;
+      };
+      cookie?: never;
+    };
+    requestBody?: never;
+    responses: {
+      200: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          "application/json": components["schemas"]["Products"];
+        };
+      };
+      /** @description nobody is signed in */
+      401: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          "application/problem+json": components["schemas"]["ProblemDocument"];
+        };
+      };
+      /** @description not this person’s to do, or asked for by another site’s page */
+      403: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          "application/problem+json": components["schemas"]["ProblemDocument"];
+        };
+      };
+      /** @description no such thing, or another farm’s */
+      404: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          "application/problem+json": components["schemas"]["ProblemDocument"];
+        };
+      };
+      /** @description the address does not take this method */
+      405: {
         headers: {
           [name: string]: unknown;
         };
@@ -12775,6 +13276,156 @@ export interface operations {
             cautions: components["schemas"]["Caution"][];
             /** @description The result: one quantity, or an object of named ones. */
             value: components["schemas"]["RowTarget"];
+            /** @description How it came about. */
+            working: components["schemas"]["Working"];
+          };
+        };
+      };
+      /** @description the body is no JSON */
+      400: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          "application/problem+json": components["schemas"]["ProblemDocument"];
+        };
+      };
+      /** @description nobody is signed in */
+      401: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          "application/problem+json": components["schemas"]["ProblemDocument"];
+        };
+      };
+      /** @description not this person’s to do, or asked for by another site’s page */
+      403: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          "application/problem+json": components["schemas"]["ProblemDocument"];
+        };
+      };
+      /** @description no such thing, or another farm’s */
+      404: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          "application/problem+json": components["schemas"]["ProblemDocument"];
+        };
+      };
+      /** @description the address does not take this method */
+      405: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          "application/problem+json": components["schemas"]["ProblemDocument"];
+        };
+      };
+      /** @description the body did not come in time */
+      408: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          "application/problem+json": components["schemas"]["ProblemDocument"];
+        };
+      };
+      /** @description it stands for something else already, or was written anew meanwhile */
+      409: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          "application/problem+json": components["schemas"]["ProblemDocument"];
+        };
+      };
+      /** @description the body is larger than is taken */
+      413: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          "application/problem+json": components["schemas"]["ProblemDocument"];
+        };
+      };
+      /** @description the body is not sent as application/json */
+      415: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          "application/problem+json": components["schemas"]["ProblemDocument"];
+        };
+      };
+      /** @description a field can’t be taken */
+      422: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          "application/problem+json": components["schemas"]["ProblemDocument"];
+        };
+      };
+      /** @description our own fault; it is in the log */
+      500: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          "application/problem+json": components["schemas"]["ProblemDocument"];
+        };
+      };
+      /** @description too much at once, or the database is away: try again after a moment */
+      503: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          "application/problem+json": components["schemas"]["ProblemDocument"];
+        };
+      };
+    };
+  };
+  post_reckon_field_hours: {
+    parameters: {
+      query?: never;
+      header?: never;
+      path?: never;
+      cookie?: never;
+    };
+    requestBody: {
+      content: {
+        "application/json": {
+          /** @description How much is to be done. */
+          area: components["schemas"]["Area"];
+          cost?: components["schemas"]["MoneyPerTime"] | null;
+          /** @description Share of its time that it works at its full width: turns, overlap and stops take the rest. */
+          efficiency: components["schemas"]["Fraction"];
+          /** @description How fast it goes. */
+          speed: components["schemas"]["Speed"];
+          tank?: components["schemas"]["Tank"] | null;
+          /** @description How wide the machine works. */
+          width: components["schemas"]["Length"];
+        };
+      };
+    };
+    responses: {
+      /** @description value, working and cautions */
+      200: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          "application/json": {
+            /** @description What to mind. */
+            cautions: components["schemas"]["Caution"][];
+            /** @description The result: one quantity, or an object of named ones. */
+            value: components["schemas"]["Hours"];
             /** @description How it came about. */
             working: components["schemas"]["Working"];
           };

@@ -14,6 +14,7 @@ import { useUnits } from "../units/useUnits";
 import { nutrients } from "../units/words";
 import { FieldPick } from "./FieldPick";
 import { amountsOf, useNeeds } from "./needs";
+import { Whose } from "./Whose";
 
 interface Props {
   field: string;
@@ -36,6 +37,8 @@ export function BlendBench({ field, onField }: Props) {
       onField={onField}
       first={first}
       products={materials.data.products}
+      own={materials.data.own_products}
+      without={materials.data.without_price}
     />
   );
 }
@@ -60,7 +63,14 @@ function Worked({
   onField,
   first,
   products,
-}: Props & { first: Record<string, Schemas["MassPerArea"]>; products: Schemas["Product"][] }) {
+  own,
+  without,
+}: Props & {
+  first: Record<string, Schemas["MassPerArea"]>;
+  products: Schemas["Product"][];
+  own: boolean;
+  without: string[];
+}) {
   const farm = useFarm();
   const units = useUnits();
   const detail = useField(farm.id, field);
@@ -125,6 +135,7 @@ function Worked({
           whole bags only {!field && <span className="text-pencil">(choose a field)</span>}
         </Tick>
         <h2 className="pt-2">On offer</h2>
+        <Whose own={own} without={without} />
         <ul>
           {products.map((product) => (
             <li

@@ -13,6 +13,7 @@ import { Table } from "../kit/Table";
 import { useUnits } from "../units/useUnits";
 import { buffers, textures } from "../units/words";
 import { FieldPick } from "./FieldPick";
+import { Whose } from "./Whose";
 
 interface Props {
   field: string;
@@ -33,6 +34,7 @@ export function LimeBench({ field, onField }: Props) {
       onField={onField}
       ground={field ? ground.data : undefined}
       materials={materials.data.lime.map((one) => one.material)}
+      own={materials.data.own_lime}
     />
   );
 }
@@ -57,7 +59,12 @@ function Worked({
   onField,
   ground,
   materials,
-}: Props & { ground: Schemas["GroundView"] | undefined; materials: Schemas["Material"][] }) {
+  own,
+}: Props & {
+  ground: Schemas["GroundView"] | undefined;
+  materials: Schemas["Material"][];
+  own: boolean;
+}) {
   const farm = useFarm();
   const units = useUnits();
   const detail = useField(farm.id, field);
@@ -153,6 +160,7 @@ function Worked({
             Start a stand on this field
           </Link>
         )}
+        <Whose own={own} />
         <Materials need={answer?.value.effective} materials={materials} />
       </div>
     </div>

@@ -1,4 +1,5 @@
 import type { ReactNode } from "react";
+import { Refused } from "../api/client";
 
 /** While something is being worked out. */
 export function Waiting({ what }: { what: string }) {
@@ -11,13 +12,19 @@ export function Waiting({ what }: { what: string }) {
 
 /** What went wrong, in a sentence, at the place. */
 export function Trouble({ error, at }: { error: unknown; at?: string }) {
-  const text = error instanceof Error ? error.message : String(error);
   return (
     <p role="alert" className="border-l-3 border-stop px-3 py-1 text-sm font-semibold text-stop">
       ✕ {at ? `${at}: ` : ""}
-      {text}
+      {sentenceOf(error)}
     </p>
   );
+}
+
+/** Without the pointers by which a form finds its fields: here stands no field beside it. */
+function sentenceOf(error: unknown): string {
+  if (error instanceof Refused && error.problem.errors?.length)
+    return error.problem.errors.map(({ detail }) => detail).join(". ");
+  return error instanceof Error ? error.message : String(error);
 }
 
 /** Something asked for is not here yet: being worked out, or it failed. What was read before is shown instead of this. */

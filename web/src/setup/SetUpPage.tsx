@@ -80,6 +80,28 @@ export function SetUpPage() {
       ),
     },
     {
+      title: "Machines",
+      says: "What each does in an hour, and what it costs.",
+      done: false,
+      waits: "may wait",
+      ways: (look) => (
+        <Link className={look} to="/farms/$farm/set-up/machines" params={at}>
+          To the machines
+        </Link>
+      ),
+    },
+    {
+      title: "Products and prices",
+      says: "Your own fertilisers, limes, manures and labels: the benches weigh them in place of ordinary ones.",
+      done: false,
+      waits: "may wait",
+      ways: (look) => (
+        <Link className={look} to="/farms/$farm/set-up/products" params={at}>
+          To the products
+        </Link>
+      ),
+    },
+    {
       title: "Soil and site",
       says: "A walk over each field and a soil test: lime, nutrients and whether a crop fits hang on them.",
       done: false,

@@ -90,6 +90,7 @@ const labels: Record<string, string> = {
   USD: "",
   "USD/ton": "/ton",
   "USD/t": "/t",
+  "USD/h": "/h",
   "meq/100g": "meq/100 g",
   K: "°C",
   degR: "°F",

@@ -25,6 +25,9 @@ export function useUnits() {
         temperature: "degC",
         layer: "cm",
         held: "kg/m3",
+        speed: "km/h",
+        tank: "L",
+        poured: "L/ha",
       }
     : {
         system: "us" as const,
@@ -45,5 +48,8 @@ export function useUnits() {
         temperature: "degF",
         layer: "in",
         held: "lb/1000gal",
+        speed: "mph",
+        tank: "gal",
+        poured: "gal/ac",
       };
 }

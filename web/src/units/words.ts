@@ -20,6 +20,25 @@ export const verdicts: Record<Schemas["Verdict"], { word: string; sign: string }
   unfit: { word: "unfit", sign: "✕" },
 };
 
+export const natures: Record<Schemas["Nature"]["is"], string> = {
+  fertiliser: "Fertiliser",
+  lime: "Lime",
+  manure: "Manure or compost",
+  inoculant: "Inoculant",
+  binding: "Twine, net or wrap",
+  spray: "Spray, by its label",
+};
+
+export const limeKinds: Record<Schemas["LimeKind"], string> = {
+  calcitic: "calcitic limestone",
+  dolomitic: "dolomitic limestone",
+  hydrated: "hydrated lime",
+  burnt: "burnt lime",
+  "wood-ash": "wood ash",
+  pelleted: "pelleted lime",
+  marl: "marl",
+};
+
 export const limeMethods: Record<Schemas["LimeMethod"], string> = {
   smp: "SMP buffer",
   sikora: "Sikora buffer",

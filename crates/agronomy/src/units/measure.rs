@@ -146,6 +146,14 @@ measures! {
     Pressure: Pressure, written KPa;
     /// Speed of wind or machine.
     Speed: Speed, written MPerS;
+    /// Time spent on a job.
+    Time: Time, written H;
+    /// Area done in a time.
+    AreaPerTime: AreaPerTime, written HaPerH;
+    /// Money for a time: a machine, a contractor.
+    MoneyPerTime: MoneyPerTime, written UsdPerH;
+    /// Volume: a tank.
+    Volume: Volume, written L;
     /// A volume on an area: slurry, spray.
     VolumePerArea: VolumePerArea, written LPerHa;
     /// Mass in a volume: what a liquid holds.
@@ -199,6 +207,10 @@ product! {
     MoneyPerMass * Mass = Money;
     CountPerArea * Length = CountPerLength;
     VolumePerArea * MassPerVolume = MassPerArea;
+    VolumePerArea * Area = Volume;
+    Speed * Length = AreaPerTime;
+    AreaPerTime * Time = Area;
+    MoneyPerTime * Time = Money;
 }
 
 impl Mul for Length {
@@ -222,6 +234,20 @@ impl Mul<Area> for CountPerArea {
     }
 }
 
+impl Div<AreaPerTime> for Area {
+    type Output = Time;
+    fn div(self, by: AreaPerTime) -> Time {
+        Time(self.0 / by.0)
+    }
+}
+
+impl Div<VolumePerArea> for Volume {
+    type Output = Area;
+    fn div(self, by: VolumePerArea) -> Area {
+        Area(self.0 / by.0)
+    }
+}
+
 impl Div<CountPerMass> for MoneyPerMass {
     type Output = Money;
     fn div(self, by: CountPerMass) -> Money {
@@ -242,7 +268,7 @@ macro_rules! scaled_by_fraction {
         impl Div<Fraction> for $name { type Output = $name; fn div(self, by: Fraction) -> $name { $name(self.0 / by.0) } }
     )+};
 }
-scaled_by_fraction! { Charge MassPerArea CountPerArea CountPerMass CountPerLength Mass Money MoneyPerArea MoneyPerMass Fraction }
+scaled_by_fraction! { AreaPerTime Charge MassPerArea CountPerArea CountPerMass CountPerLength Mass Money MoneyPerArea MoneyPerMass Fraction }
 
 macro_rules! ratio {
     ($($name:ident)+) => {$(

@@ -23,9 +23,9 @@ mod unit;
 
 pub use basis::{AsFed, Bulk, DryMatter, Element, Oxide, PureLive};
 pub use measure::{
-    Area, Charge, ChargePerVolume, CountPerArea, CountPerLength, CountPerMass, Fraction, Length, Mass, MassPerArea,
-    MassPerVolume, Measure, Money, MoneyPerArea, MoneyPerMass, MoneyPerNutrient, Pressure, Radiation, SoilContent,
-    Speed, Temperature, TemperatureStep, ThermalTime, VolumePerArea, WaterPerDay,
+    Area, AreaPerTime, Charge, ChargePerVolume, CountPerArea, CountPerLength, CountPerMass, Fraction, Length, Mass,
+    MassPerArea, MassPerVolume, Measure, Money, MoneyPerArea, MoneyPerMass, MoneyPerNutrient, MoneyPerTime, Pressure,
+    Radiation, SoilContent, Speed, Temperature, TemperatureStep, ThermalTime, Time, Volume, VolumePerArea, WaterPerDay,
 };
 pub use quantity::Quantity;
 pub use read::{Understood, read};

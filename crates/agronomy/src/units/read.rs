@@ -54,6 +54,8 @@ pub fn read(text: &str, dimension: Dimension, bare: Unit, system: System) -> Res
     let written = match (rest.trim(), sign) {
         ("", Some(sign)) => sign.to_owned(),
         (rest, Some(_)) => format!("USD{rest}"),
+        // "90 /h" where money is asked for.
+        (rest, None) if rest.starts_with('/') && bare.symbol().starts_with("USD") => format!("USD{rest}"),
         (rest, None) => rest.to_owned(),
     };
     if written.is_empty() {
@@ -130,6 +132,14 @@ fn unit_of(written: &str, dimension: Dimension, system: System) -> Result<(Unit,
         "degcd" | "\u{b0}cd" => plainly(Unit::DegCDay),
         "degfd" | "\u{b0}fd" => plainly(Unit::DegFDay),
         "a" => plainly(Unit::Ac),
+        "hr" | "hrs" | "hour" | "hours" => plainly(Unit::H),
+        "mins" | "minute" | "minutes" => plainly(Unit::Min),
+        "ac/hr" | "a/h" => plainly(Unit::AcPerH),
+        "ha/hr" => plainly(Unit::HaPerH),
+        "usd/hr" | "usd/hour" => plainly(Unit::UsdPerH),
+        "kmh" | "kph" => plainly(Unit::KmPerH),
+        "litre" | "litres" | "liter" | "liters" => plainly(Unit::L),
+        "gallon" | "gallons" | "gals" => plainly(Unit::Gal),
         "pct" | "percent" => plainly(Unit::Percent),
         "/sqft" | "/ft2" => plainly(Unit::PerFt2),
         "/a" => plainly(Unit::PerAc),

@@ -33,6 +33,12 @@ pub enum Dimension {
     MassPerVolume,
     /// Speed (base m/s).
     Speed,
+    /// Time spent on a job (base s).
+    Time,
+    /// Area done in a time (base m²/s).
+    AreaPerTime,
+    /// Money for a time (base USD/s).
+    MoneyPerTime,
     /// Water a day: evapotranspiration (base mm/d).
     WaterPerDay,
     /// Energy on an area: the sun's in a day (base MJ/m²).
@@ -76,6 +82,9 @@ impl Dimension {
             Self::VolumePerArea => "a volume per area, such as gal/ac or L/ha",
             Self::MassPerVolume => "a mass per volume, such as lb/1000gal or kg/m3",
             Self::Speed => "a speed, such as mph or km/h",
+            Self::Time => "a time, such as h or min",
+            Self::AreaPerTime => "an area in a time, such as ac/h or ha/h",
+            Self::MoneyPerTime => "money for a time, such as USD/h",
             Self::WaterPerDay => "water a day, such as mm/d or in/d",
             Self::EnergyPerArea => "an energy per area, such as MJ/m2",
             Self::Pressure => "a pressure, such as kPa",
@@ -105,6 +114,7 @@ const ACRE: f64 = 4_046.856_422_4;
 const HECTARE: f64 = 10_000.0;
 const GALLON: f64 = 3.785_411_784e-3;
 const LITRE: f64 = 1e-3;
+const HOUR: f64 = 3_600.0;
 const MILE_PER_HOUR: f64 = 0.447_04;
 
 macro_rules! units {
@@ -199,6 +209,11 @@ units! {
     Mph "mph" Speed MILE_PER_HOUR, 0.0, US;
     KmPerH "km/h" Speed 1.0 / 3.6, 0.0, SI;
     MPerS "m/s" Speed 1.0, 0.0, SI;
+    H "h" Time HOUR, 0.0, None;
+    Min "min" Time 60.0, 0.0, None;
+    AcPerH "ac/h" AreaPerTime ACRE / HOUR, 0.0, US;
+    HaPerH "ha/h" AreaPerTime HECTARE / HOUR, 0.0, SI;
+    UsdPerH "USD/h" MoneyPerTime 1.0 / HOUR, 0.0, None;
     MmPerDay "mm/d" WaterPerDay 1.0, 0.0, SI;
     InPerDay "in/d" WaterPerDay 25.4, 0.0, US;
     MjPerM2 "MJ/m2" EnergyPerArea 1.0, 0.0, None;
@@ -253,6 +268,7 @@ impl Unit {
             Self::UsdPerKg => "$/kg",
             Self::UsdPerTon => "$/ton",
             Self::UsdPerT => "$/t",
+            Self::UsdPerH => "$/h",
             Self::UsdPerLbNutrient => "$/lb of nutrient",
             Self::UsdPerKgNutrient => "$/kg of nutrient",
             other => other.symbol(),

@@ -6,6 +6,7 @@
 mod field;
 mod lot;
 mod stand;
+mod store;
 
 use std::{collections::BTreeMap, sync::Arc};
 
@@ -16,6 +17,7 @@ use uuid::Uuid;
 pub use field::{Cut, Dated, Dressing, Ground, SentSample, TakenSample};
 pub use lot::LotBook;
 pub use stand::{Decided, StandBook};
+pub use store::{MachineBook, ProductBook};
 
 use crate::{Entry, Subject, SubjectKind};
 
@@ -103,6 +105,8 @@ pub struct Books {
     fields: BTreeMap<Uuid, Arc<Ground>>,
     stands: BTreeMap<Uuid, Arc<StandBook>>,
     lots: BTreeMap<Uuid, Arc<LotBook>>,
+    machines: BTreeMap<Uuid, Arc<MachineBook>>,
+    products: BTreeMap<Uuid, Arc<ProductBook>>,
 }
 
 impl Books {
@@ -156,6 +160,26 @@ impl Books {
         inked.0.subject(SubjectKind::Lot).map(|id| Arc::make_mut(self.lots.entry(id).or_default()))
     }
 
+    /// The book of the machine that an entry is about.
+    pub(crate) fn machine_of(&mut self, inked: &Inked<'_>) -> Option<&mut MachineBook> {
+        inked.0.subject(SubjectKind::Machine).map(|id| Arc::make_mut(self.machines.entry(id).or_default()))
+    }
+
+    /// The book of the product that an entry is about.
+    pub(crate) fn product_of(&mut self, inked: &Inked<'_>) -> Option<&mut ProductBook> {
+        inked.0.subject(SubjectKind::Product).map(|id| Arc::make_mut(self.products.entry(id).or_default()))
+    }
+
+    /// Machines of the farm, by id.
+    pub fn machines(&self) -> impl Iterator<Item = (Uuid, &MachineBook)> {
+        self.machines.iter().map(|(id, book)| (*id, book.as_ref()))
+    }
+
+    /// Products of the farm, by id.
+    pub fn products(&self) -> impl Iterator<Item = (Uuid, &ProductBook)> {
+        self.products.iter().map(|(id, book)| (*id, book.as_ref()))
+    }
+
     /// A field's book; an empty one when nothing was recorded.
     pub fn field(&self, id: Uuid) -> Arc<Ground> {
         self.fields.get(&id).cloned().unwrap_or_default()
@@ -187,6 +211,8 @@ impl Books {
             SubjectKind::Field => put(&mut self.fields, &from.fields, subject.id),
             SubjectKind::Stand => put(&mut self.stands, &from.stands, subject.id),
             SubjectKind::Lot => put(&mut self.lots, &from.lots, subject.id),
+            SubjectKind::Machine => put(&mut self.machines, &from.machines, subject.id),
+            SubjectKind::Product => put(&mut self.products, &from.products, subject.id),
             // Nothing has books of its own but these.
             _ => {}
         }

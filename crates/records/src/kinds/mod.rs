@@ -136,6 +136,10 @@ kinds! {
     climate_normals::ClimateNormals,
     membership::MembershipTurn,
     farm_facts::FarmFacts,
+    machine::MachineFacts,
+    product::ProductFacts,
+    price::PriceTold,
+    stock_count::StockCounted,
 }
 
 /// A kind by its word.

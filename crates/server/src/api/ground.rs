@@ -2,9 +2,8 @@
 
 use actix_web::{get, post, web};
 use agronomy::{
-    blend::{Product, library_products},
-    crop::{PlantBack, library},
-    lime::{Material, PhPath, library_materials},
+    crop::library,
+    lime::PhPath,
     nutrients::account::Account,
     soil::{ImportError, Imported, Mapping, SamplingPlan, SamplingRequest, import, sampling},
     weather::year_start,
@@ -21,7 +20,7 @@ use planner::{
     whole,
 };
 use records::{
-    EffectiveLime, LimeMethod, Payload, Subject,
+    LimeMethod, Payload, Subject,
     book::Ground,
     kinds::{soil_sample::SoilSample, soil_test::SoilTestReport},
 };
@@ -164,41 +163,6 @@ fn told(story: &Story) -> Result<GroundView, Problem> {
         view.troubles = whole.core.troubles.into_iter().filter(|trouble| own.contains(&trouble.part)).collect();
     }
     Ok(view)
-}
-
-/// A liming material, and what of it reacts.
-#[derive(Debug, Serialize, ToSchema)]
-pub struct OfferedLime {
-    /// The material.
-    pub material: Material,
-    /// Its parts that react.
-    pub effective: EffectiveLime,
-}
-
-/// Ordinary materials and products to start from.
-#[derive(Debug, Serialize, ToSchema)]
-pub struct Materials {
-    /// Liming materials.
-    pub lime: Vec<OfferedLime>,
-    /// Fertilisers.
-    pub products: Vec<Product>,
-    /// Herbicides that outlive their crop.
-    pub plant_back: Vec<PlantBack>,
-}
-
-/// Ordinary materials and products to start from.
-#[utoipa::path(params(("farm" = Uuid, Path)), responses((status = 200, body = Materials)))]
-#[get("/farms/{farm}/materials")]
-pub async fn materials(member: Member) -> Result<Shown<Materials>, Problem> {
-    let plant_back = library().plant_backs().to_vec();
-    let lime = library_materials()
-        .into_iter()
-        .map(|material| {
-            let (fast, slow) = material.fast_and_slow();
-            OfferedLime { material, effective: EffectiveLime { fast, slow } }
-        })
-        .collect();
-    Ok(Shown(member.person.units, Materials { lime, products: library_products(), plant_back }))
 }
 
 /// A laboratory's file.

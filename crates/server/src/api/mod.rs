@@ -13,6 +13,7 @@ pub mod reckoning;
 pub mod season;
 pub mod stands;
 pub mod station;
+pub mod store;
 mod story;
 pub mod water;
 pub mod weather;
@@ -222,7 +223,9 @@ fn handlers(config: &mut ServiceConfig) {
         .service(ground::read_ground)
         .service(ground::send_sample)
         .service(ground::fetch_report)
-        .service(ground::materials)
+        .service(store::machines)
+        .service(store::products)
+        .service(store::materials)
         .service(ground::import_tests)
         .service(ground::clock)
         .service(weather::of_farm)

@@ -1,7 +1,7 @@
 //! The list of topics.
 
 use agronomy::{
-    blend, drill, lime, mix, nutrients, plants,
+    blend, drill, lime, machine, mix, nutrients, plants,
     refusal::Refused,
     seed, site, soil,
     source::{Origin, Source},
@@ -52,6 +52,7 @@ pub fn all() -> Vec<Topic> {
             blend::least_cost_while(request, &work::wanted)
         }),
         Topic::new("drill.row", "What one row should drop over a measured course.", drill::row),
+        Topic::new("field.hours", "Hours and fillings of a job on a field.", machine::hours),
         Topic::new(
             "growing_time.left",
             "Days and warmth before the killing frost, and the stages reached.",

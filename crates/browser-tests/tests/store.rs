@@ -1,0 +1,85 @@
+//! Machines and products: written down under Set-up, used on the bench.
+
+use anyhow::ensure;
+use browser_tests::on_demo;
+
+#[tokio::test(flavor = "multi_thread")]
+async fn own_products_take_the_place_of_ordinary_ones_on_the_bench() {
+    on_demo(|visitor| async move {
+        visitor.sign_in("mara@fennick.example").await?;
+        let farm = visitor.path().await?.trim_end_matches("/season").to_owned();
+        visitor.go(&format!("{farm}/set-up/products")).await?;
+        visitor.sees("ordinary ones at invented prices").await?;
+        visitor.click("Add a product").await?;
+        visitor.write("Name", "yard urea").await?;
+        visitor.write("N", "46").await?;
+        visitor.is_accessible().await?;
+        visitor.click("Keep it").await?;
+        visitor.finds("[data-product='yard urea']").await?;
+        visitor.click("Price: yard urea").await?;
+        visitor.write("Price", "510").await?;
+        visitor.write("Bought", "2 ton").await?;
+        visitor.click("Ink it").await?;
+        visitor.sees("4,000").await?;
+        visitor.click("Add a product").await?;
+        visitor.write("Name", "river potash").await?;
+        visitor.write("K₂O", "60").await?;
+        visitor.click("Keep it").await?;
+        visitor.click("Price: river potash").await?;
+        visitor.write("Price", "470").await?;
+        visitor.click("Ink it").await?;
+        visitor.sees("river potash").await?;
+        visitor.click("Add a product").await?;
+        visitor.choose("What it is", "Spray, by its label").await?;
+        visitor.write("Name", "burndown").await?;
+        visitor.write("Active ingredients", "glyphosate (4 lb a gallon)").await?;
+        visitor.write("Lowest rate", "0.3").await?;
+        visitor.write("Highest rate", "0.2").await?;
+        visitor.click("Keep it").await?;
+        visitor.sees("the lowest rate is above the highest").await?;
+        visitor.write("Lowest rate", "0.1").await?;
+        visitor.write("Days to grazing", "56").await?;
+        visitor.click("Keep it").await?;
+        visitor.sees("56 days to grazing").await?;
+        visitor.sees("by Mara Fennick").await?;
+        visitor.is_accessible().await?;
+
+        visitor.go(&format!("{farm}/bench?at=blend")).await?;
+        visitor.sees("Your own, at today\u{2019}s prices").await?;
+        visitor.write("N", "46").await?;
+        visitor.write("P₂O₅", "0").await?;
+        visitor.write("K₂O", "60").await?;
+        // 46 lb of N is 100 lb of urea at 510 USD a ton, 60 lb of potash 100 lb at 470: 25.50 + 23.50 = 49 USD an acre.
+        visitor.finds("button[aria-label^='Cost of the blend: $49']").await?;
+        Ok(())
+    })
+    .await;
+}
+
+#[tokio::test(flavor = "multi_thread")]
+async fn a_machine_says_what_it_does_in_an_hour() {
+    on_demo(|visitor| async move {
+        visitor.sign_in("mara@fennick.example").await?;
+        let farm = visitor.path().await?.trim_end_matches("/season").to_owned();
+        visitor.go(&format!("{farm}/set-up/machines")).await?;
+        visitor.click("Add a machine").await?;
+        visitor.write("Name", "Red drill").await?;
+        visitor.choose("What it is for", "drill").await?;
+        visitor.sees("usually 5").await?;
+        visitor.write("Width it works", "10 ft").await?;
+        visitor.write("An hour costs", "90").await?;
+        visitor.is_accessible().await?;
+        visitor.click("Keep it").await?;
+        // 5 mph × 10 ft × 0.70 ÷ 8.25 (ASABE EP496.3).
+        let row = visitor.finds("[data-machine='Red drill']").await?.text().await?;
+        ensure!(row.contains("4.2") && row.contains("as usual"), "{row}");
+        visitor.click("Change Red drill").await?;
+        visitor.write("Field efficiency", "60 %").await?;
+        visitor.click("Keep it").await?;
+        visitor.sees("3.6").await?;
+        visitor.press("l").await?;
+        visitor.sees("Red drill, drill of 10 ft").await?;
+        Ok(())
+    })
+    .await;
+}

@@ -1,0 +1,88 @@
+//! The books of machines and products.
+
+use agronomy::units::{Mass, Measure, MoneyPerMass};
+use jiff::civil::Date;
+use uuid::Uuid;
+
+use super::Dated;
+use crate::kinds::{machine::MachineFacts, price::PriceTold, product::ProductFacts, stock_count::StockCounted};
+
+/// A machine, from its entries.
+#[derive(Debug, Clone, PartialEq, Default)]
+pub struct MachineBook {
+    /// As it is run; none while none stands.
+    pub facts: Option<Dated<MachineFacts>>,
+}
+
+/// A product, from its entries.
+#[derive(Debug, Clone, PartialEq, Default)]
+pub struct ProductBook {
+    /// As it is; none while none stands.
+    pub facts: Option<Dated<ProductFacts>>,
+    /// Who wrote that down: whoever read the label.
+    pub read_by: Option<Uuid>,
+    /// Prices, oldest first.
+    pub prices: Vec<Dated<PriceTold>>,
+    /// Counts of what lies in the shed, oldest first.
+    pub counts: Vec<Dated<StockCounted>>,
+}
+
+impl ProductBook {
+    /// The last price told by a day.
+    pub fn price_on(&self, day: Date) -> Option<MoneyPerMass> {
+        self.prices.iter().rfind(|told| told.on <= day).map(|told| told.what.price)
+    }
+
+    /// What is there: counted last, and bought since. None while nobody counted or bought.
+    pub fn stock(&self) -> Option<Mass> {
+        let counted = self.counts.last();
+        // What came on the day of the count is in it.
+        let since = self.prices.iter().filter(|told| counted.is_none_or(|count| told.on > count.on));
+        let mut bought = since.filter_map(|told| told.what.bought).peekable();
+        if counted.is_none() && bought.peek().is_none() {
+            return None;
+        }
+        let there = counted.map_or(0.0, |count| count.what.there.base());
+        Some(Mass::from_base(there + bought.map(Measure::base).sum::<f64>()))
+    }
+}
+
+#[cfg(test)]
+mod tests {
+    use agronomy::units::Unit;
+    use jiff::civil::date;
+
+    use super::*;
+
+    fn dated<T>(day: i8, what: T) -> Dated<T> {
+        Dated { entry: Uuid::nil(), on: date(2026, 5, day), what }
+    }
+
+    fn bought(day: i8, price: f64, tons: Option<f64>) -> Dated<PriceTold> {
+        let price = MoneyPerMass::new(price, Unit::UsdPerT);
+        dated(day, PriceTold { price, bought: tons.map(|tons| Mass::new(tons, Unit::T)) })
+    }
+
+    #[test]
+    fn stock_is_what_was_counted_and_bought_since() {
+        let mut book = ProductBook::default();
+        assert_eq!(book.stock(), None);
+        book.prices = vec![bought(1, 500.0, Some(3.0)), bought(6, 560.0, None), bought(9, 540.0, Some(2.0))];
+        assert_eq!(book.stock(), Some(Mass::new(5.0, Unit::T)));
+        book.counts = vec![dated(6, StockCounted { there: Mass::new(1.0, Unit::T) })];
+        assert_eq!(book.stock(), Some(Mass::new(3.0, Unit::T)));
+        book.counts.push(dated(9, StockCounted { there: Mass::new(2.5, Unit::T) }));
+        assert_eq!(book.stock(), Some(Mass::new(2.5, Unit::T)));
+    }
+
+    /// What was paid stays what it was: a later price changes no earlier day.
+    #[test]
+    fn a_price_holds_from_its_day_on() {
+        let book = ProductBook { prices: vec![bought(1, 500.0, None), bought(6, 560.0, None)], ..Default::default() };
+        let at = |day: i8| book.price_on(date(2026, 5, day)).map(|price| price.to(Unit::UsdPerT).round());
+        assert_eq!(
+            (book.price_on(date(2026, 4, 30)), at(1), at(5), at(6)),
+            (None, Some(500.0), Some(500.0), Some(560.0))
+        );
+    }
+}

@@ -1,0 +1,162 @@
+import { useState } from "react";
+import { v7 as uuid } from "uuid";
+import type { Schemas } from "../api/client";
+import { useProducts } from "../api/queries";
+import { Figure } from "../kit/Figure";
+import { Page } from "../kit/Page";
+import { Empty, NotYet } from "../kit/states";
+import { Table } from "../kit/Table";
+import type { Task } from "../outbox/waiting";
+import { RecordSheet } from "../records/RecordSheet";
+import { useFarm } from "../shell/farm";
+import { dayText, plain } from "../units/format";
+import { natures, nutrients } from "../units/words";
+
+type Product = Schemas["ProductView"];
+
+/** What is bought for the fields: what is in it, what it costs, what lies in the shed. */
+export function ProductsPage() {
+  const farm = useFarm();
+  const products = useProducts(farm.id);
+  const [task, setTask] = useState<Task | null>(null);
+  if (products.data === undefined) return <NotYet what="Walking to the shed" of={[products]} />;
+  const manager = farm.role === "manager";
+  const tell = (told?: Product) =>
+    setTask({
+      form: "product",
+      title: told ? told.facts.name : "A product",
+      where: "",
+      about:
+        "As its seller’s analysis or its label says. The benches weigh your own in place of ordinary ones.",
+      with: { id: told?.id ?? uuid(), told },
+    });
+  const about = (form: string, title: string, { id, facts }: Product) =>
+    setTask({ form, title, where: facts.name, with: { id } });
+  return (
+    <Page
+      title="Products and prices"
+      tools={
+        manager && (
+          <button type="button" className="line-button" onClick={() => tell()}>
+            Add a product
+          </button>
+        )
+      }
+    >
+      {products.data.products.length === 0 ? (
+        <Empty>
+          Fertilisers, limes and manures with their analysis, inoculants, twine, and sprays by the label you
+          have read. Until yours stand here the benches weigh ordinary ones at invented prices.
+        </Empty>
+      ) : (
+        <Table
+          label="Products"
+          stacks
+          rows={products.data.products}
+          rowKey={(one) => one.id}
+          rowProps={(one) => ({ "data-product": one.facts.name })}
+          columns={[
+            {
+              key: "name",
+              head: "Product",
+              names: true,
+              cell: (one) => (
+                <>
+                  <strong>{one.facts.name}</strong>{" "}
+                  <span className="text-pencil">
+                    {natures[one.facts.nature.is].toLowerCase()}
+                    {one.facts.gone && ", bought no more"}
+                  </span>
+                  <span className="block text-sm text-pencil">{inIt(one)}</span>
+                </>
+              ),
+            },
+            {
+              key: "price",
+              head: "Price",
+              figures: true,
+              cell: ({ price, price_since }) =>
+                price ? (
+                  <>
+                    <Figure quantity={price} className="font-semibold" />
+                    {price_since && (
+                      <span className="block text-sm text-pencil">since {dayText(price_since, 0)}</span>
+                    )}
+                  </>
+                ) : (
+                  <span className="text-pencil">not told</span>
+                ),
+            },
+            {
+              key: "stock",
+              head: "In the shed",
+              figures: true,
+              cell: ({ stock }) => (stock ? <Figure quantity={stock} /> : "–"),
+            },
+            {
+              key: "deeds",
+              head: "",
+              headLabel: "Deeds",
+              figures: true,
+              cell: (one) => (
+                <span className="flex flex-wrap justify-end gap-x-4 max-sm:justify-start">
+                  {manager && (
+                    <>
+                      <Deed
+                        one={one}
+                        text="Price"
+                        act={() => about("price", "Bought, or offered at a price", one)}
+                      />
+                      <Deed one={one} text="Change" act={() => tell(one)} />
+                    </>
+                  )}
+                  {farm.role !== "adviser" && (
+                    <Deed one={one} text="Count" act={() => about("stock-count", "Stock counted", one)} />
+                  )}
+                </span>
+              ),
+            },
+          ]}
+        />
+      )}
+      {task && <RecordSheet task={task} onDone={() => setTask(null)} />}
+    </Page>
+  );
+}
+
+function Deed({ one, text, act }: { one: Product; text: string; act: () => void }) {
+  return (
+    <button type="button" className="line-button" aria-label={`${text}: ${one.facts.name}`} onClick={act}>
+      {text}
+    </button>
+  );
+}
+
+/** What is in it, in a line. */
+function inIt({ facts: { nature, package: bag }, told_on, told_by }: Product): string {
+  const parts: string[] = [];
+  switch (nature.is) {
+    case "fertiliser":
+    case "manure":
+      for (const [key, share] of Object.entries(nature.analysis))
+        parts.push(`${nutrients[key] ?? key} ${plain(share)}`);
+      break;
+    case "lime":
+      parts.push(`${plain(nature.cce)} calcium carbonate equivalent`);
+      break;
+    case "inoculant":
+      parts.push(`for ${nature.serves}`);
+      break;
+    case "spray":
+      parts.push(nature.ingredients.map(({ name }) => name).join(", "));
+      if (nature.lowest && nature.highest)
+        parts.push(`${plain(nature.lowest)} to ${plain(nature.highest)} by its label`);
+      if (nature.grazing_days != null) parts.push(`${nature.grazing_days} days to grazing`);
+      parts.push(`label read ${dayText(told_on, 0)} by ${told_by}`);
+      break;
+    case "binding":
+      break;
+  }
+  if (bag) parts.push(`bags of ${plain(bag)}`);
+  return parts.join(", ");
+}
