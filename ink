@@ -14,6 +14,7 @@ case "${1:-help}" in
   fuzz) shift; run_fuzz "$@" ;;
   backup) shift; run_backup "$@" ;;
   restore) shift; run_restore "$@" ;;
+  import) shift; run_import "$@" ;;
   load) run_load ;;
   fault) run_fault "$2" ;;
   reckon) shift; need_rust; run_reckon "$@" ;;

@@ -15,7 +15,8 @@ start_application() {
   done
   need_rust
   need_postgres
-  build_server
+  # One's own farm runs what is optimised; the demo what is built at once.
+  if [ "$mode" = serve ]; then build_release; else build_server; fi
   build_web
   stop_processes
   start_cluster main
@@ -42,6 +43,7 @@ start_application() {
     lab_option=(--seed-laboratory "http://127.0.0.1:$lab" --soil-laboratory "http://127.0.0.1:$lab"
       --weather-station "http://127.0.0.1:$lab")
   fi
+  [ "$mode" = serve ] && [ -s "$STATE/backups" ] && lab_option+=(--backups "$(cat "$STATE/backups")")
   "$BIN" serve --port "$port" --web web/dist "${lab_option[@]}" >"$STATE/log/server.log" 2>&1 &
   local server=$!
   echo "$server inkmeadow" >"$STATE/run/server.pid"

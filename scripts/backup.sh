@@ -128,12 +128,39 @@ run_backup() {
   local database; database=$(database_named "$as")
   if [ -n "$keep" ]; then
     mkdir -p "$keep"
+    # Set-up tells how old the last one is, from the next start on.
+    (cd "$keep" && pwd) >"$STATE/backups"
     file=$keep/$as-$(date +%Y-%m-%d).ink
     [ -e "$file" ] && { say "$file is there already"; return; }
   fi
   [ -n "$file" ] || die "where to: ./ink backup FILE, or ./ink backup --keep FOLDER"
   with_main backup_of "$database" "$file"
   [ -z "$keep" ] || thin "$keep" "$as"
+}
+
+# run_import FILE [--manager EMAIL] [--as NAME]: the archive of a farm into one's own database.
+run_import() {
+  local file= as=serve manager=()
+  while [ $# -gt 0 ]; do
+    case $1 in
+      --as) shift; as=${1:?--as needs a name} ;;
+      --manager) shift; manager=(--manager "${1:?--manager needs an e-mail address}") ;;
+      -*) die "unknown option: $1" ;;
+      *) file=$1 ;;
+    esac
+    shift
+  done
+  [ -s "$file" ] || die "which archive: ./ink import FILE"
+  local database; database=$(database_named "$as")
+  with_main import_into "$database" "$file" "${manager[@]}"
+}
+
+import_into() {
+  local database=$1; shift
+  ensure_database "$database"
+  export INK_OWNER_URL=$OWNER_URL/$database
+  "$BIN" migrate
+  say "$("$BIN" import "$@")"
 }
 
 # thin FOLDER NAME: of the files of days the last seven stay, of weeks the last four, of months the last twelve.

@@ -15,6 +15,7 @@ usage() {
 ./ink backup FILE [--as NAME]                copy your own farm's database while it runs, and see that the copy is whole
 ./ink backup --keep FOLDER                   the same for every day: seven days, four weeks and twelve months stay
 ./ink restore FILE [--as NAME]               bring a backup back, into an empty database or beside your own
+./ink import FILE [--manager E-MAIL] [--as NAME]  read a farm's archive into your own database
 ./ink stop                                   stop what demo or serve started
 ./ink test [core|ledger|api|web|browser|...] everything, or one part
 ./ink dev                                    the demo with the front end reloading as you edit
@@ -74,6 +75,13 @@ need_web() {
 build_server() {
   say "building the server"
   cargo build --locked --quiet --package server
+}
+
+# What is optimised; from here on it is the one that is run.
+build_release() {
+  say "building the server, optimised: some minutes the first time"
+  cargo build --locked --quiet --release --package server
+  BIN="$CARGO_TARGET_DIR/release/inkmeadow"
 }
 
 build_web() {

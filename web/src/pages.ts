@@ -101,6 +101,10 @@ export const pages = [
     ways: [{ text: "You: password, and where you are signed in", search: {} }],
     load: () => import("./setup/AccountPage").then((room) => room.AccountPage),
   }),
+  page("set-up/data", {
+    ways: [{ text: "Data: archive and backups", search: {} }],
+    load: () => import("./setup/DataPage").then((room) => room.DataPage),
+  }),
   page("set-up/machines", {
     ways: [{ text: "Machines", search: {} }],
     load: () => import("./setup/MachinesPage").then((room) => room.MachinesPage),

@@ -216,6 +216,31 @@ pub async fn accept(
     .await
 }
 
+/// Make somebody who signs in here a manager of a farm that came by an archive; whoever is one already stays so.
+///
+/// # Errors
+/// When the database fails.
+pub async fn appoint(
+    connection: &mut Connection,
+    farm: Uuid,
+    person: &Person,
+    today: impl Fn(&Farm) -> Date,
+) -> Result<()> {
+    together(connection, async |connection| {
+        let here = memberships::table.find((farm, person.id)).select((memberships::role, memberships::ended));
+        match here.first::<(String, bool)>(connection).await.optional()? {
+            Some((role, false)) if role == Role::Manager.word() => return Ok(()),
+            Some(_) => set(connection, farm, person.id, Role::Manager, false).await?,
+            None => farm::join(connection, farm, person.id, Role::Manager).await?,
+        }
+        let member = farm::membership(connection, person.id, farm).await?;
+        let (name, role) = (person.name.clone(), Role::Manager.word().to_owned());
+        let turn = MembershipTurn { what: Turn::Joined, person: Some(person.id), name, role };
+        told(connection, &member, Uuid::now_v7(), turn, today(&member.farm)).await
+    })
+    .await
+}
+
 async fn set(connection: &mut Connection, farm: Uuid, person: Uuid, role: Role, ended: bool) -> Result<()> {
     diesel::update(memberships::table.find((farm, person)))
         .set((memberships::role.eq(role.word()), memberships::ended.eq(ended)))

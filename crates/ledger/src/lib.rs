@@ -7,6 +7,7 @@
 //! Whatever belongs to a farm is reached through a [`farm::Membership`], which only
 //! [`farm::membership`] hands out: a farm that is not yours answers as if it did not exist.
 
+pub mod archive;
 pub mod chain;
 pub mod entry;
 mod error;

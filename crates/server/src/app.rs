@@ -47,6 +47,8 @@ pub struct State {
     pub standing: Standing,
     /// What is counted.
     pub metrics: Metrics,
+    /// Where backups are written each day; none where nobody has set any up.
+    pub backups: Option<PathBuf>,
 }
 
 /// Addresses of outside services, where they are set up.
@@ -90,7 +92,14 @@ impl State {
             work: Work::default(),
             standing: Standing::default(),
             metrics: Metrics::default(),
+            backups: None,
         }
+    }
+
+    /// The same, with backups written into a folder.
+    #[must_use]
+    pub fn backups(self, backups: Option<PathBuf>) -> Self {
+        Self { backups, ..self }
     }
 
     /// The same, standing elsewhere than alone on loopback.

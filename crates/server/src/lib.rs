@@ -5,9 +5,11 @@
 
 pub mod api;
 pub mod app;
+pub mod archive;
 pub mod body;
 pub mod climate;
 pub mod clock;
+pub mod config;
 pub mod demo;
 pub mod door;
 pub mod finite;

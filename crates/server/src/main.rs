@@ -8,8 +8,8 @@ use std::{
 
 use actix_web::{HttpServer, cookie::Key, web};
 use anyhow::Context;
-use clap::{Parser, Subcommand};
-use server::{api, app, demo, door::Standing, metrics, reckon};
+use clap::{Args, CommandFactory, FromArgMatches, Parser, Subcommand};
+use server::{api, app, archive, config, demo, door::Standing, metrics, reckon};
 use stand_ins::weather_station::Stations;
 
 /// What a large answer took is given back when it has gone, not kept for the next one.
@@ -23,48 +23,57 @@ struct Arguments {
     command: Command,
 }
 
+/// How the application is served: by option, by environment, or by the file that `INK_CONFIG` names, in that order.
+#[derive(Args)]
+struct Serving {
+    /// Port on 127.0.0.1.
+    #[arg(long, env = "INK_PORT", default_value_t = 4747)]
+    port: u16,
+    /// Address of the database, as the application's role.
+    #[arg(long, env = "INK_DATABASE_URL", hide_env_values = true)]
+    database: String,
+    /// Folder of the built front end.
+    #[arg(long, env = "INK_WEB")]
+    web: Option<PathBuf>,
+    /// Address of a seed laboratory.
+    #[arg(long, env = "INK_SEED_LABORATORY")]
+    seed_laboratory: Option<String>,
+    /// Address of a soil laboratory.
+    #[arg(long, env = "INK_SOIL_LABORATORY")]
+    soil_laboratory: Option<String>,
+    /// Address of a weather service.
+    #[arg(long, env = "INK_WEATHER_STATION")]
+    weather_station: Option<String>,
+    /// Hexadecimal key (64 bytes) that signs cookies; made afresh when absent, which signs
+    /// everybody out.
+    #[arg(long, env = "INK_COOKIE_KEY", hide_env_values = true)]
+    cookie_key: Option<String>,
+    /// Tries to sign in per minute, address and caller.
+    #[arg(long, env = "INK_TRIES", default_value_t = 10)]
+    tries: u32,
+    /// Connections to the database, at most.
+    #[arg(long, env = "INK_CONNECTIONS", default_value_t = 8, value_parser = clap::value_parser!(u16).range(1..=200))]
+    connections: u16,
+    /// A proxy in front of it ends TLS: cookies are for TLS alone, and browsers are told to stay with it.
+    #[arg(long, env = "INK_TLS")]
+    tls: bool,
+    /// Address of a proxy whose word is taken for whom it speaks for; may be given again.
+    #[arg(long, env = "INK_TRUSTED_PROXY", value_delimiter = ',')]
+    trusted_proxy: Vec<std::net::IpAddr>,
+    /// Port on 127.0.0.1 for counts and times at /metrics, in the text form that Prometheus reads.
+    #[arg(long, env = "INK_METRICS_PORT")]
+    metrics_port: Option<u16>,
+    /// Folder into which backups are written each day: Set-up tells how old the last one is.
+    #[arg(long, env = "INK_BACKUPS")]
+    backups: Option<PathBuf>,
+}
+
 #[derive(Subcommand)]
 enum Command {
     /// Serve the application on loopback.
-    Serve {
-        /// Port on 127.0.0.1.
-        #[arg(long, default_value_t = 4747)]
-        port: u16,
-        /// Address of the database, as the application's role.
-        #[arg(long, env = "INK_DATABASE_URL", hide_env_values = true)]
-        database: String,
-        /// Folder of the built front end.
-        #[arg(long)]
-        web: Option<PathBuf>,
-        /// Address of a seed laboratory.
-        #[arg(long)]
-        seed_laboratory: Option<String>,
-        /// Address of a soil laboratory.
-        #[arg(long)]
-        soil_laboratory: Option<String>,
-        /// Address of a weather service.
-        #[arg(long)]
-        weather_station: Option<String>,
-        /// Hexadecimal key (64 bytes) that signs cookies; made afresh when absent, which signs
-        /// everybody out.
-        #[arg(long, env = "INK_COOKIE_KEY", hide_env_values = true)]
-        cookie_key: Option<String>,
-        /// Tries to sign in per minute, address and caller.
-        #[arg(long, default_value_t = 10)]
-        tries: u32,
-        /// Connections to the database, at most.
-        #[arg(long, default_value_t = 8, value_parser = clap::value_parser!(u16).range(1..=200))]
-        connections: u16,
-        /// A proxy in front of it ends TLS: cookies are for TLS alone, and browsers are told to stay with it.
-        #[arg(long)]
-        tls: bool,
-        /// Address of a proxy whose word is taken for whom it speaks for; may be given again.
-        #[arg(long)]
-        trusted_proxy: Vec<std::net::IpAddr>,
-        /// Port on 127.0.0.1 for counts and times at /metrics, in the text form that Prometheus reads.
-        #[arg(long)]
-        metrics_port: Option<u16>,
-    },
+    Serve(Serving),
+    /// Print how it would be served, and by what; secrets are not printed.
+    Config(Serving),
     /// Bring the database up to this build.
     Migrate {
         /// Address of the database, as the tables' owner.
@@ -75,6 +84,17 @@ enum Command {
     Verify {
         /// Address of the database, as any role that may read it.
         #[arg(long, env = "INK_DATABASE_URL", hide_env_values = true)]
+        database: String,
+    },
+    /// Read a farm's archive in: the same farm, to the last entry; read in once more it is the same.
+    Import {
+        /// The archive, a zip.
+        file: PathBuf,
+        /// Address by which somebody signs in here who shall manage it.
+        #[arg(long)]
+        manager: Option<String>,
+        /// Address of the database, as the tables' owner.
+        #[arg(long, env = "INK_OWNER_URL", hide_env_values = true)]
         database: String,
     },
     /// Load the invented demo farms; what is there already is left alone.
@@ -114,7 +134,16 @@ enum Command {
 }
 
 fn main() -> ExitCode {
-    let arguments = Arguments::parse();
+    let file = match config::file() {
+        Ok(file) => file,
+        Err(error) => {
+            eprintln!("inkmeadow: {error:#}");
+            return ExitCode::FAILURE;
+        }
+    };
+    let command = config::with_file(Arguments::command(), &file);
+    let matches = command.clone().get_matches();
+    let arguments = Arguments::from_arg_matches(&matches).unwrap_or_else(|error| error.exit());
     let outcome = match arguments.command {
         Command::Reckon { topic, file, list, schema } => return reckon_command(topic, file, list, schema),
         Command::Openapi => print_json(&serde_json::to_value(api::document()).unwrap_or_default()),
@@ -123,6 +152,13 @@ fn main() -> ExitCode {
         }),
         Command::Migrate { database } => migrate(&database),
         Command::Verify { database } => actix_web::rt::System::new().block_on(verify(&database)),
+        Command::Import { file, manager, database } => actix_web::rt::System::new().block_on(async {
+            let bytes = std::fs::read(&file).with_context(|| file.display().to_string())?;
+            let pool = ledger::pool(&database, 1)?;
+            fits(&pool).await?;
+            println!("{}", archive::import(&pool, &bytes, manager.as_deref()).await?);
+            Ok(())
+        }),
         Command::Demo { sign_ins: true, .. } => {
             demo::print_sign_ins();
             Ok(())
@@ -131,7 +167,11 @@ fn main() -> ExitCode {
             let pool = ledger::pool(&database, 2)?;
             demo::load(&pool).await
         }),
-        Command::Serve {
+        Command::Config(_) => {
+            print!("{}", config::told(&command, &matches, &file));
+            Ok(())
+        }
+        Command::Serve(Serving {
             port,
             database,
             web,
@@ -144,7 +184,8 @@ fn main() -> ExitCode {
             tls,
             trusted_proxy,
             metrics_port,
-        } => {
+            backups,
+        }) => {
             log_to_standard_error();
             let outside = app::Outside { seed_laboratory, soil_laboratory, weather_station, ..app::Outside::default() };
             actix_web::rt::System::new().block_on(async {
@@ -152,7 +193,7 @@ fn main() -> ExitCode {
                 let standing = Standing { tls, proxies: trusted_proxy.into_iter().collect() };
                 let pool = ledger::pool(&database, connections.into())?;
                 fits(&pool).await?;
-                let state = web::Data::new(app::State::new(pool, outside, tries).standing(standing));
+                let state = web::Data::new(app::State::new(pool, outside, tries).standing(standing).backups(backups));
                 if let Some(port) = metrics_port {
                     tokio::spawn(metrics::serve(port, state.clone())?);
                 }

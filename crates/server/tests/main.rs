@@ -2,6 +2,7 @@
 
 mod answers;
 mod api;
+mod archive;
 mod common;
 mod crowd;
 mod door;

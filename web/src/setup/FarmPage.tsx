@@ -189,6 +189,15 @@ function End({ facts }: { facts: Schemas["FarmView"] }) {
           ? "Then records are taken again, and plans go on from today."
           : "When it is sold or given up: everything stays to be read, and nothing more is written. Nothing is thrown away."}
       </p>
+      {!closed && (
+        <p className="pb-1 text-sm">
+          Take what is yours along first:{" "}
+          <a href={`/api/farms/${facts.id}/archive.zip`} download={`${facts.name}.zip`} className="underline">
+            the whole farm in one archive
+          </a>
+          .
+        </p>
+      )}
       <button
         type="button"
         className="line-button"

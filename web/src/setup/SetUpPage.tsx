@@ -113,6 +113,17 @@ export function SetUpPage() {
       ),
     },
     {
+      title: "Data",
+      says: "The whole farm in open files, to take along; and how old the last backup is.",
+      done: false,
+      waits: "at any time",
+      ways: (look) => (
+        <Link className={look} to="/farms/$farm/set-up/data" params={at}>
+          To the data
+        </Link>
+      ),
+    },
+    {
       title: "The first stand",
       says:
         stands === 0

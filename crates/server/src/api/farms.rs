@@ -1,6 +1,6 @@
 //! Farms over HTTP: founding another, correcting one, closing it and opening it again.
 
-use actix_web::{get, post, put, web};
+use actix_web::{HttpResponse, get, post, put, web};
 use agronomy::{
     refusal::Checks,
     units::{Length, Unit},
@@ -14,6 +14,7 @@ use uuid::Uuid;
 use crate::{
     api::account::{Me, check_place, me_of},
     app::State,
+    archive,
     body::{Body, Shown},
     clock,
     problem::{Problem, ProblemDocument},
@@ -176,4 +177,21 @@ pub async fn close(
     let entry = (body.id, member.today());
     let farm = farm::close(&mut *state.pool.get().await?, &member.membership, body.closed, entry).await?;
     Ok(Shown(member.person.units, FarmView::of(farm)))
+}
+
+/// All of a farm as one archive of open files.
+#[utoipa::path(params(("farm" = Uuid, Path)), responses((status = 200, body = String, content_type = "application/zip")))]
+#[get("/farms/{farm}/archive.zip")]
+pub async fn take_along(state: web::Data<State>, member: Member) -> Result<HttpResponse, Problem> {
+    member.manages()?;
+    let mut connection = state.pool.get().await?;
+    let taken = ledger::archive::take(&mut connection, &member.membership).await?;
+    let fields = ledger::field::all(&mut connection, &member.membership).await?;
+    drop(connection);
+    let packed = state.work.run(move || archive::pack(&taken, &fields)).await?;
+    let bytes = packed.map_err(|error| Problem::Internal(error.to_string()))?;
+    Ok(HttpResponse::Ok()
+        .content_type("application/zip")
+        .insert_header(("content-disposition", "attachment; filename=\"farm.zip\""))
+        .body(bytes))
 }

@@ -80,12 +80,17 @@ pub async fn list(state: web::Data<State>, member: Member) -> Result<Shown<Field
 #[get("/farms/{farm}/fields.geojson")]
 pub async fn export(state: web::Data<State>, member: Member) -> Result<HttpResponse, Problem> {
     let fields = field::all(&mut *state.pool.get().await?, &member.membership).await?;
-    let features: Vec<Value> = fields.iter().filter_map(feature).collect();
-    let collection = json!({"type": "FeatureCollection", "features": features});
+    let collection = feature_collection(&fields);
     Ok(HttpResponse::Ok()
         .content_type("application/geo+json")
         .insert_header(("content-disposition", "attachment; filename=\"fields.geojson\""))
         .body(collection.to_string()))
+}
+
+/// Fields that are drawn, as one collection.
+pub(crate) fn feature_collection(fields: &[Field]) -> Value {
+    let features: Vec<Value> = fields.iter().filter_map(feature).collect();
+    json!({"type": "FeatureCollection", "features": features})
 }
 
 /// A field as a feature; none of one that is not drawn. What was handed in as a feature is so no more: its properties

@@ -2,6 +2,7 @@
 
 pub mod access;
 pub mod account;
+pub mod backups;
 pub mod entries;
 pub mod farms;
 pub mod fields;
@@ -204,6 +205,8 @@ fn handlers(config: &mut ServiceConfig) {
         .service(farms::add)
         .service(farms::correct)
         .service(farms::close)
+        .service(farms::take_along)
+        .service(backups::backups)
         .service(people::list)
         .service(people::change)
         .service(people::invite)

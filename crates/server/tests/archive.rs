@@ -1,0 +1,168 @@
+//! A farm as one archive of open files, and back: the same farm, to the last byte.
+
+use std::io::{Cursor, Read, Write};
+
+use ledger::{farm, testing::database};
+use rstest::rstest;
+use serde_json::json;
+use server::archive::{import, pack, unpack};
+use uuid::Uuid;
+use zip::{ZipArchive, ZipWriter, write::SimpleFileOptions};
+
+use crate::common::{Site, farm as farm_path};
+
+const HOLLOW: &str = "fennick-hollow";
+const MARA: &str = "mara@fennick.example";
+
+async fn packed(pool: &ledger::Pool, person: Uuid, farm: Uuid) -> Vec<u8> {
+    let mut connection = pool.get().await.unwrap();
+    let member = farm::membership(&mut connection, person, farm).await.unwrap();
+    let taken = ledger::archive::take(&mut connection, &member).await.unwrap();
+    pack(&taken, &ledger::field::all(&mut connection, &member).await.unwrap()).unwrap()
+}
+
+/// The demo's farm with what makes archives hard: a strike, a formula in a note, somebody who left.
+async fn demo() -> (Site, Uuid, Uuid, Vec<u8>) {
+    let site = Site::demo().await.signed_in_as(MARA).await;
+    let note = json!({"id": Uuid::now_v7(), "about": [], "occurred_on": "2026-05-14",
+        "payload": {"kind": "note", "text": "=HYPERLINK(\"x\") gate, \"mended\"\nat noon"}});
+    let path = farm_path(HOLLOW);
+    site.post(&format!("{path}/entries"), note.clone()).await.ok();
+    let strike = json!({"id": Uuid::now_v7(), "reason": "twice"});
+    site.post(&format!("{path}/entries/{}/strike", note["id"].as_str().unwrap()), strike).await.ok();
+    let me = site.get("/api/me").await.ok();
+    let person = me["id"].as_str().unwrap().parse().unwrap();
+    let farm = me["farms"][0]["id"].as_str().unwrap().parse().unwrap();
+    let bytes = packed(&site.state.pool, person, farm).await;
+    (site, person, farm, bytes)
+}
+
+fn files(bytes: &[u8]) -> Vec<(String, String)> {
+    let mut zip = ZipArchive::new(Cursor::new(bytes)).unwrap();
+    (0..zip.len())
+        .map(|index| {
+            let mut file = zip.by_index(index).unwrap();
+            let mut text = String::new();
+            file.read_to_string(&mut text).unwrap();
+            (file.name().to_owned(), text)
+        })
+        .collect()
+}
+
+/// The same archive with one file changed by hand.
+fn changed(bytes: &[u8], name: &str, change: impl Fn(&str) -> String) -> Vec<u8> {
+    let mut zip = ZipWriter::new(Cursor::new(vec![]));
+    for (own, text) in files(bytes) {
+        zip.start_file(own.clone(), SimpleFileOptions::default()).unwrap();
+        let text = if own == name { change(&text) } else { text };
+        zip.write_all(text.as_bytes()).unwrap();
+    }
+    zip.finish().unwrap().into_inner()
+}
+
+#[actix_web::test]
+async fn out_and_in_and_out_again_is_the_same_farm() {
+    let (site, person, farm_id, bytes) = demo().await;
+    // What the page hands out is the same.
+    let told = files(&bytes);
+    let of = |name: &str| told.iter().find(|(own, _)| own == name).map(|(_, text)| text.as_str()).unwrap();
+    assert!(of("README.txt").contains("ledger.jsonl"));
+    assert!(of("weather.csv").starts_with("day,lowest [degC],highest [degC],rain [mm]"));
+    assert!(of("fields.geojson").contains("\"FeatureCollection\""));
+    // No cell of a spreadsheet begins a formula.
+    let mut cells = csv::Reader::from_reader(of("ledger.csv").as_bytes());
+    let begins = |cell: &str| cell.starts_with(['=', '+', '@', '\t', '\r']);
+    assert!(cells.records().all(|row| !row.unwrap().iter().any(begins)));
+    assert!(of("ledger.csv").contains("'=HYPERLINK"));
+
+    let other = database().await;
+    let owner = ledger::pool(&other.owner_url, 2).unwrap();
+    let said = import(&owner, &bytes, None).await.unwrap();
+    assert!(said.starts_with("Fennick Hollow: ") && said.contains("entries, sound"), "{said}");
+    assert_eq!(packed(&owner, person, farm_id).await, bytes);
+    // Ten times over it is one farm.
+    for _ in 0..10 {
+        assert!(import(&owner, &bytes, None).await.unwrap().contains("here already, the same to the last entry"));
+    }
+    let verified = ledger::chain::verify(&mut owner.get().await.unwrap()).await.unwrap();
+    assert_eq!(verified.len(), 1);
+    assert_eq!(verified[0].broken, None);
+    // Entries stand under the names of those who wrote them; nobody signs in by an archive.
+    let there = Site::on(other);
+    let door = there.post("/api/sign-in", json!({"email": MARA, "password": crate::common::PASSWORD})).await;
+    assert_eq!(door.status, 401);
+    let mut connection = there.state.pool.get().await.unwrap();
+    let member = farm::membership(&mut connection, person, farm_id).await.unwrap();
+    let names = farm::member_names(&mut connection, &member).await.unwrap();
+    assert!(names.iter().any(|(_, name)| name == "Tobias Quill"), "{names:?}");
+    drop((connection, site));
+}
+
+#[actix_web::test]
+async fn somebody_who_signs_in_there_manages_it() {
+    let (_, _, farm_id, bytes) = demo().await;
+    let other = database().await;
+    let owner = ledger::pool(&other.owner_url, 2).unwrap();
+    let nobody = import(&owner, &bytes, Some("new@example.org")).await.unwrap_err().to_string();
+    assert!(nobody.contains("nobody signs in here"), "{nobody}");
+    let there = Site::on(other);
+    let first = json!({"email": "new@example.org", "name": "Somebody New", "password": "long enough by far", "farm": "Own",
+        "latitude": 42, "longitude": -76, "elevation": {"value": 100, "unit": "m"}, "units": "us"});
+    let entered = there.post("/api/first-visit", first).await;
+    let there = there.signed_out().keeping(entered.cookie.clone());
+    let said = import(&owner, &bytes, Some("new@example.org")).await.unwrap();
+    assert!(said.ends_with("; Somebody New manages it"), "{said}");
+    let season = there.get(&format!("/api/farms/{farm_id}/season")).await.ok();
+    assert!(season["strips"].as_array().unwrap().len() > 3, "{season}");
+    let again = there.get(&format!("/api/farms/{farm_id}/archive.zip")).await;
+    assert_eq!(again.status, 200);
+    let told = there.get(&format!("/api/farms/{farm_id}/entries?kind=membership")).await.ok();
+    assert_eq!(told["entries"][0]["says"], "Somebody New joined as manager");
+}
+
+type Change = fn(&str) -> String;
+
+#[rstest]
+#[case::an_entry("ledger.jsonl", |text: &str| text.replacen("HYPERLINK", "HIPERLINK", 1), "is not as it was written")]
+#[case::its_day("ledger.jsonl", |text: &str| text.replacen("\"occurred_on\":\"2026-05-14\"", "\"occurred_on\":\"2026-05-13\"", 1), "is not as it was written")]
+#[case::one_left_out("ledger.jsonl", |text: &str| text.split_once('\n').unwrap().1.to_owned(), "is not as it was written")]
+#[case::no_json("ledger.jsonl", |text: &str| text.replacen('{', "[", 1), "line 1 of ledger.jsonl is no JSON")]
+#[case::a_field("fields.jsonl", |text: &str| text.replacen("sown_area_m2", "sown_area_m3", 1), "fields.jsonl is not as it was written")]
+#[case::the_place("farm.json", |text: &str| text.replacen("Fennick", "Fenwick", 1), "farm.json is not as it was written")]
+#[actix_web::test]
+async fn what_was_changed_by_hand_is_named_and_nothing_is_taken(
+    #[case] name: &str,
+    #[case] change: Change,
+    #[case] why: &str,
+) {
+    let (_, _, _, bytes) = demo().await;
+    let other = database().await;
+    let owner = ledger::pool(&other.owner_url, 1).unwrap();
+    let refused = format!("{:#}", import(&owner, &changed(&bytes, name, change), None).await.unwrap_err());
+    assert!(refused.contains(why), "{refused}");
+    let farms = ledger::chain::verify(&mut owner.get().await.unwrap()).await.unwrap();
+    assert_eq!(farms, [], "something of it was taken");
+}
+
+#[actix_web::test]
+async fn half_an_archive_and_another_file_are_none() {
+    let (_, _, _, bytes) = demo().await;
+    for broken in [&bytes[..bytes.len() / 2], b"hay", b""] {
+        let why = unpack(broken).unwrap_err().to_string();
+        assert!(why.contains("no archive of a farm"), "{why}");
+    }
+    let without = changed(&bytes, "README.txt", str::to_owned);
+    assert_eq!(unpack(&without).unwrap(), unpack(&bytes).unwrap());
+}
+
+/// A farm that goes on here is not taken over by an older archive of itself.
+#[actix_web::test]
+async fn a_ledger_that_goes_on_otherwise_is_left_alone() {
+    let (site, person, farm_id, bytes) = demo().await;
+    let note = json!({"id": Uuid::now_v7(), "about": [], "occurred_on": "2026-05-14", "payload": {"kind": "note", "text": "one more"}});
+    site.post(&format!("{}/entries", farm_path(HOLLOW)), note).await.ok();
+    let owner = ledger::pool(&site.database.owner_url, 1).unwrap();
+    let refused = import(&owner, &bytes, None).await.unwrap_err().to_string();
+    assert!(refused.contains("goes on otherwise"), "{refused}");
+    assert_ne!(packed(&owner, person, farm_id).await, bytes);
+}
