@@ -3,7 +3,7 @@
 use std::cell::Cell;
 
 use anyhow::ensure;
-use browser_tests::{PHONE, Visitor, on_demo, on_first_visit};
+use browser_tests::{PHONE, Visitor, on_demo, on_first_visit, until};
 use serde_json::json;
 
 /// A climate table as printed, in °C and mm.
@@ -220,6 +220,33 @@ async fn a_field_is_drawn_by_hand_and_by_compass_and_drawn_anew() {
         visitor.click("Ink the new shape").await?;
         visitor.sees("Long Acre:").await?;
         visitor.is_accessible().await?;
+        Ok(())
+    })
+    .await;
+}
+
+/// Boundaries as other programs hand them out. The squares of the Shapefile are 300 by 200 m on the grid of UTM 18N,
+/// whose scale is 0.9996 on its middle and within 0.1 % of one here: 6 ha (14.8 ac) each.
+#[tokio::test(flavor = "multi_thread")]
+async fn fields_come_from_kml_and_from_a_shapefile() {
+    on_demo(|visitor| async move {
+        visitor.sign_in("mara@fennick.example").await?;
+        let farm = visitor.path().await?.trim_end_matches("/season").to_owned();
+        visitor.go(&format!("{farm}/fields")).await?;
+        for (file, names) in [("fields.kml", &["Kml Corner"][..]), ("fields-utm18.zip", &["Utm West", "Utm East"])] {
+            visitor.click("Add a field").await?;
+            visitor.click("from a file").await?;
+            let path = format!("{}/tests/data/{file}", env!("CARGO_MANIFEST_DIR"));
+            visitor.finds("input[type=file]").await?.send_keys(&path).await?;
+            until("it is read", async || Ok(visitor.value("Boundary").await?.contains(names[0]))).await?;
+            visitor.click("Add it").await?;
+            visitor.gone("[role=dialog]").await?;
+            for name in names {
+                visitor.sees(name).await?;
+            }
+        }
+        visitor.click("Utm West").await?;
+        visitor.sees("14.8").await?;
         Ok(())
     })
     .await;

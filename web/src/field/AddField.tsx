@@ -11,6 +11,7 @@ import { TaskSheet } from "../kit/Sheet";
 import { amount, blank, readAmounts, words } from "../records/amounts";
 import { useFarm } from "../shell/farm";
 import { useUnits } from "../units/useUnits";
+import { boundariesIn, NotBoundaries } from "./files";
 import { named, type NamedShape } from "./geojson";
 
 const values = z
@@ -56,6 +57,17 @@ export function AddField({ onDone }: { onDone: () => void }) {
     } as z.infer<typeof values>,
   });
   const by = useWatch({ control: form.control, name: "by" });
+  const [unread, setUnread] = useState<string>();
+  const take = async (file: File | undefined) => {
+    if (!file) return;
+    try {
+      form.setValue("boundary", await boundariesIn(file));
+      setUnread(undefined);
+    } catch (error) {
+      if (!(error instanceof NotBoundaries)) throw error;
+      setUnread(error.message);
+    }
+  };
   const add = async (written: z.infer<typeof values>) => {
     const { name, boundary, area, setback } = await readAmounts(written);
     const put = (body: Omit<Schemas["NewField"], "id">) =>
@@ -106,16 +118,18 @@ export function AddField({ onDone }: { onDone: () => void }) {
           <AmountField name="area" label="Area that is sown" />
         ) : (
           <>
-            <Labelled label="GeoJSON file">
+            <Labelled
+              label="File of boundaries"
+              hint="GeoJSON, KML, or a Shapefile zipped with its .dbf and .prj"
+              error={unread}
+            >
               {(ids) => (
                 <input
                   {...ids}
                   type="file"
-                  accept=".geojson,.json,application/geo+json"
+                  accept=".geojson,.json,.kml,.kmz,.zip,application/geo+json"
                   className="entry text-sm"
-                  onChange={(event) =>
-                    void event.target.files?.[0]?.text().then((text) => form.setValue("boundary", text))
-                  }
+                  onChange={(event) => void take(event.target.files?.[0])}
                 />
               )}
             </Labelled>

@@ -69,6 +69,30 @@ export function SetUpPage() {
       ),
     },
     {
+      title: "Soil and site",
+      says: "A walk over each field and a soil test: lime, nutrients and whether a crop fits hang on them.",
+      done: false,
+      waits: "may wait",
+      ways: (look) => (
+        <Link className={look} to="/farms/$farm/fields" params={at}>
+          On each field’s page
+        </Link>
+      ),
+    },
+    {
+      title: "The first stand",
+      says:
+        stands === 0
+          ? "In pencil: nothing is binding."
+          : `${stands} ${stands === 1 ? "field has" : "fields have"} one`,
+      done: stands > 0,
+      ways: (look) => (
+        <Link className={look} to="/farms/$farm/start" params={at}>
+          Start a stand
+        </Link>
+      ),
+    },
+    {
       title: "People",
       says: "Crew who record what they do, an adviser who reads: by a link.",
       done: false,
@@ -102,17 +126,6 @@ export function SetUpPage() {
       ),
     },
     {
-      title: "Soil and site",
-      says: "A walk over each field and a soil test: lime, nutrients and whether a crop fits hang on them.",
-      done: false,
-      waits: "may wait",
-      ways: (look) => (
-        <Link className={look} to="/farms/$farm/fields" params={at}>
-          On each field’s page
-        </Link>
-      ),
-    },
-    {
       title: "Data",
       says: "The whole farm in open files, to take along; and how old the last backup is.",
       done: false,
@@ -123,44 +136,29 @@ export function SetUpPage() {
         </Link>
       ),
     },
-    {
-      title: "The first stand",
-      says:
-        stands === 0
-          ? "In pencil: nothing is binding."
-          : `${stands} ${stands === 1 ? "field has" : "fields have"} one`,
-      done: stands > 0,
-      ways: (look) => (
-        <Link className={look} to="/farms/$farm/start" params={at}>
-          Start a stand
-        </Link>
-      ),
-    },
   ];
   const next = parts.findIndex((part) => !part.done && !part.waits);
   const manager = farm.manages;
   return (
     <Page title="Set-up">
-      <ol className="max-w-3xl divide-y divide-rule border-y border-rule">
+      <ol className="max-w-4xl divide-y divide-rule border-y border-rule">
         {parts.map((part, index) => (
-          <li key={part.title} className="grid gap-x-6 py-3 sm:grid-cols-[2rem_11rem_minmax(0,1fr)]">
+          <li key={part.title} className="grid gap-x-6 py-3 sm:grid-cols-[2rem_11rem_minmax(0,1fr)_auto]">
             <span aria-hidden className={part.done ? "font-bold" : "text-pencil"}>
               {part.done ? "●" : "○"}
             </span>
             <h2 className="leading-6">{part.title}</h2>
-            <div>
-              <p>
-                {part.says}{" "}
-                <span className="text-pencil">
-                  {part.done ? <span className="sr-only">There.</span> : (part.waits ?? "")}
-                </span>
+            <p>
+              {part.says}{" "}
+              <span className="text-pencil">
+                {part.done ? <span className="sr-only">There.</span> : (part.waits ?? "")}
+              </span>
+            </p>
+            {manager && part.ways && (
+              <p className="max-sm:pt-1.5" data-next={index === next || undefined}>
+                {part.ways(index === next ? "ink-button inline-flex items-center" : "line-button")}
               </p>
-              {manager && part.ways && (
-                <p className="pt-1.5" data-next={index === next || undefined}>
-                  {part.ways(index === next ? "ink-button inline-flex items-center" : "line-button")}
-                </p>
-              )}
-            </div>
+            )}
           </li>
         ))}
       </ol>

@@ -55,6 +55,7 @@ function decimals({ value, unit }: Quantity): number {
       return size < 10 ? 1 : 0;
     case "USD/ton":
     case "USD/t":
+    case "USD/h":
       return 0;
     case "lb/ac":
     case "kg/ha":
