@@ -185,7 +185,8 @@ pub fn unpack(bytes: &[u8]) -> anyhow::Result<Archive> {
         let mut bytes = vec![];
         file.take(MOST + 1).read_to_end(&mut bytes).with_context(|| format!("{name} can\u{2019}t be read"))?;
         ensure!(bytes.len() as u64 <= MOST, "{name} is larger than any farm\u{2019}s");
-        files.insert(name, String::from_utf8(bytes).ok().with_context(|| format!("a file in it is no text"))?);
+        let text = String::from_utf8(bytes).ok().with_context(|| format!("{name} is no text"))?;
+        files.insert(name, text);
     }
     let text = |name: &str| files.get(name).map(String::as_str).unwrap_or_default();
     for name in read_back() {

@@ -9,11 +9,14 @@ export type Refusal = Schemas["Refusal"];
 /** The longest that any answer is waited for, milliseconds: longer than the server lets a reckoning take. */
 const LONGEST = 60_000;
 
+/** The first of two; where a browser can't wait for either, for the second alone. */
+const either = (one: AbortSignal, other: AbortSignal) =>
+  "any" in AbortSignal ? AbortSignal.any([one, other]) : other;
+
 export const api = createClient<paths>({
   baseUrl: "/",
   // A line that swallows what is said would hold a record, and all behind it, for ever.
-  fetch: (request) =>
-    fetch(request, { signal: AbortSignal.any([request.signal, AbortSignal.timeout(LONGEST)]) }),
+  fetch: (request) => fetch(request, { signal: either(request.signal, AbortSignal.timeout(LONGEST)) }),
 });
 
 /** An answer that was not given, with the server's reasons. */
