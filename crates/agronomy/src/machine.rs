@@ -202,6 +202,5 @@ pub fn hours(request: &HoursRequest) -> Result<Answer<Hours>, Refused> {
             if request.tank.is_some_and(|tank| tank.filling.is_some()) { "cost * hours" } else { "cost * working" };
         answer.cost = Some(sheet.line("cost_of_it", name, cost * answer.hours));
     }
-    sheet.caution("drill-moving-parts");
     Ok(sheet.answer(answer))
 }

@@ -208,7 +208,6 @@ async fn settled(
     about: &[Subject],
     payload: &Payload,
 ) -> Result<Vec<Subject>> {
-    let brings = matches!(payload, Payload::MachineFacts(_) | Payload::ProductFacts(_));
     let mut settled: BTreeSet<Subject> = about.iter().copied().collect();
     for subject in about {
         match subject.kind {
@@ -223,7 +222,8 @@ async fn settled(
                 settled.insert(own);
             }
             // These have no table: the record that tells what they are brings them about.
-            SubjectKind::Machine | SubjectKind::Product if brings => {}
+            SubjectKind::Machine if matches!(payload, Payload::MachineFacts(_)) => {}
+            SubjectKind::Product if matches!(payload, Payload::ProductFacts(_)) => {}
             SubjectKind::Machine | SubjectKind::Product => known(connection, member, *subject).await?,
             // Nothing of these kinds is kept yet.
             _ => return Err(Error::NotFound),
@@ -334,6 +334,9 @@ pub async fn strike(
     let target = find(connection, member, struck).await?.ok_or(Error::NotFound)?;
     if target.strikes.is_some() {
         return Err(Error::Conflict("a strike can\u{2019}t be struck: record the entry anew".to_owned()));
+    }
+    if matches!(target.payload(), Some(Payload::FarmFacts(_))) {
+        return Err(Error::Conflict("what became of the farm is not struck: correct it under set-up, farm".to_owned()));
     }
     if matches!(target.payload(), Some(Payload::MembershipTurn(_))) {
         return Err(Error::Conflict("who came and who left is not struck: change it under set-up, people".to_owned()));

@@ -76,7 +76,10 @@ impl Source {
         match self {
             Self::Station(station) => station.revision,
             // No revision of a station is below nothing.
-            Self::Usual { entry, .. } => -1 - (entry.as_u64_pair().1 >> 2) as i64,
+            Self::Usual { entry, place } => {
+                let lies = place.latitude.to_bits() ^ place.elevation.to_bits().rotate_left(32);
+                -1 - ((entry.as_u64_pair().1 ^ lies) >> 2) as i64
+            }
         }
     }
 }

@@ -23,8 +23,9 @@ const MOST_FARMS: usize = 24;
 /// More things touched than this, and all is folded anew: it is one reading of the ledger instead of many.
 const MOST_TOUCHED: usize = 100;
 
-/// What else a stand's view hangs on: the day, its weather as kept, the level a window opens at.
-pub type Sight = (jiff::civil::Date, Option<i64>, u64);
+/// What else a stand's view hangs on: the day, its weather as kept, the level a window opens at, and where the farm lies,
+/// by the count of its corrections.
+pub type Sight = (jiff::civil::Date, Option<i64>, u64, i32);
 
 /// A season as it was answered, compressed.
 #[derive(Clone)]

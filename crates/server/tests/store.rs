@@ -48,7 +48,8 @@ async fn a_machine_tells_what_it_does_in_an_hour() {
     let crew = site.signed_out().signed_in_as("tobias@fennick.example").await;
     assert_eq!(tell(&crew, "machine", drill, "2026-05-10", told).await.status, StatusCode::FORBIDDEN);
     let count = json!({"kind": "stock-count", "there": {"value": 1, "unit": "ton"}});
-    // Nothing is known of a product by this id.
+    // A product does not bring a machine about, and nothing is known of a product by this id.
+    assert_eq!(tell(&site, "machine", Uuid::now_v7(), "2026-05-10", urea()).await.status, StatusCode::NOT_FOUND);
     assert_eq!(tell(&crew, "product", Uuid::now_v7(), "2026-05-10", count).await.status, StatusCode::NOT_FOUND);
 }
 

@@ -203,6 +203,46 @@ async fn a_climate_table_gives_the_first_odds_and_a_record_takes_its_place() {
     assert_eq!(windows(&site).await["windows"][0]["value"]["curve"]["basis"], "record");
 }
 
+/// What is kept of a farm at hand is not told of the place where it lay before: a server that knows nothing of it yet
+/// tells the same.
+#[actix_web::test]
+async fn a_farm_that_is_moved_is_seen_from_where_it_lies() {
+    let (site, id) = owner_of(Site::empty().await).await;
+    let farm = format!("/api/farms/{id}");
+    let (field, stand) = (Uuid::now_v7(), Uuid::now_v7());
+    let area = json!({"id": field, "name": "Home", "area": {"value": 4, "unit": "ha"}});
+    site.post(&format!("{farm}/fields"), area).await.ok();
+    let today = site.get("/api/me").await.ok()["farms"][0]["today"].as_str().unwrap().to_owned();
+    let year: i16 = today[..4].parse().unwrap();
+    let normals =
+        json!({"id": Uuid::now_v7(), "about": [], "occurred_on": format!("{year}-01-01"), "payload": usual()});
+    site.post(&format!("{farm}/entries"), normals).await.ok();
+    let mut cover = mix()["cover"].clone();
+    cover["lots"] = json!([]);
+    let choices = json!({"goal": "hay", "sow_on": format!("{}-05-10", year + 1), "spare": {"value": 5, "unit": "%"},
+        "cover": cover});
+    let start = json!({"id": stand, "entry": Uuid::now_v7(), "field": field, "choices": choices});
+    site.post(&format!("{farm}/stands"), start).await.ok();
+    let season = async |site: &Site| site.get(&format!("{farm}/season")).await.ok();
+    let before = season(&site).await;
+    let body = json!({"id": Uuid::now_v7(), "after": 1, "facts": {"name": "Somewhere", "latitude": -36.0, "longitude": 4.0,
+        "elevation": {"value": 1900, "unit": "m"}, "time_zone": "Europe/Brussels"}});
+    site.ask(Method::PUT, &farm, Some("application/json"), &body.to_string()).await.ok();
+    let after = season(&site).await;
+    assert_ne!(after["strips"], before["strips"]);
+    let me = site
+        .signed_out()
+        .post("/api/sign-in", json!({"email": "grower@example.org", "password": "long enough by far"}))
+        .await;
+    let fresh = Site::on(site.database.clone()).keeping(me.cookie.clone());
+    assert_eq!(after["strips"], season(&fresh).await["strips"]);
+    // What became of the farm is not struck: its row would not follow.
+    let told = site.get(&format!("{farm}/entries?kind=farm")).await.ok();
+    let turn = told["entries"][0]["id"].as_str().unwrap().to_owned();
+    let strike = json!({"id": Uuid::now_v7(), "reason": "never"});
+    assert_eq!(site.post(&format!("{farm}/entries/{turn}/strike"), strike).await.status, StatusCode::CONFLICT);
+}
+
 #[actix_web::test]
 async fn a_service_knows_a_station_by_its_name_and_makes_nothing_up_for_a_real_farm() {
     let service = station();

@@ -286,7 +286,6 @@ function Worked({
               },
             ]}
           />
-          <p className="text-sm text-pencil">Prices are invented: put your supplier’s in at the left.</p>
           <Cautions cautions={answer.cautions} />
         </div>
       )}

@@ -160,8 +160,7 @@ function Worked({
             Start a stand on this field
           </Link>
         )}
-        <Whose own={own} />
-        <Materials need={answer?.value.effective} materials={materials} />
+        <Materials need={answer?.value.effective} materials={materials} own={own} />
       </div>
     </div>
   );
@@ -231,9 +230,11 @@ function Path({ ph, need, target, today, floor }: PathProps) {
 function Materials({
   need,
   materials,
+  own,
 }: {
   need: Schemas["MassPerArea"] | undefined;
   materials: Schemas["Material"][];
+  own: boolean;
 }) {
   const units = useUnits();
   const request: Schemas["MaterialRequest"] = {
@@ -247,6 +248,7 @@ function Materials({
   return (
     <section aria-label="Materials">
       <h2>Materials, by what reacts</h2>
+      <Whose own={own} />
       <Table
         label="Liming materials"
         className="w-full min-w-110"

@@ -62,7 +62,7 @@ function BackupState() {
             ? "That is more than two days ago: look whether the daily backup still runs."
             : set_up
               ? "There is none in the folder that is set up."
-              : "None is made here."}
+              : "None is known of here."}
         </p>
       )}
       {!set_up && (

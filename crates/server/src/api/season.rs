@@ -80,7 +80,7 @@ pub async fn season(request: HttpRequest, state: web::Data<State>, member: Membe
     let heard = state.climates.hear(&mut connection, &member.membership, story.today).await?;
     drop(connection);
     let (level, system) = (member.person.odds_level, member.person.units);
-    let sight = (story.today, heard.revision(), level.to_bits());
+    let sight = (story.today, heard.revision(), level.to_bits(), member.membership.farm.version);
     let compressed = takes(request.headers().get(ACCEPT_ENCODING), "gzip");
     if let Some(body) = shelved.answer(sight, system, &story.fields, &story.stands).filter(|_| compressed) {
         return Ok(told(body));

@@ -420,7 +420,7 @@ async fn load(state: &State, member: &Member, id: Uuid) -> Result<Loaded, Proble
 async fn detail(state: &web::Data<State>, member: &Member, id: Uuid) -> Result<Shown<StandDetail>, Problem> {
     let Loaded { story, lots, names, heard, shelved } = load(state, member, id).await?;
     let (shared, level) = (state.clone(), member.person.odds_level);
-    let sight = (story.today, heard.revision(), level.to_bits());
+    let sight = (story.today, heard.revision(), level.to_bits(), member.membership.farm.version);
     let work = move || detailed(&story, id, &lots, &names, (&shelved, sight), &shared.climates.outlook(heard, level));
     Ok(Shown(member.person.units, state.work.run(work).await??))
 }

@@ -218,10 +218,10 @@ pub async fn materials(state: web::Data<State>, member: Member) -> Result<Shown<
         }
     }
     let lime: Vec<Material> = told().filter_map(|(book, facts)| own_lime(book, facts, today)).collect();
+    own.sort_by_key(|product| product.name.to_lowercase());
     let (own_lime, own_products) = (!lime.is_empty(), !own.is_empty());
     let lime = if own_lime { lime } else { library_materials() };
-    let mut on_offer = if own_products { own } else { library_products() };
-    on_offer.sort_by(|a, b| a.name.cmp(&b.name));
+    let on_offer = if own_products { own } else { library_products() };
     let lime = lime
         .into_iter()
         .map(|material| {
