@@ -207,7 +207,6 @@ export function useGround(farm: string, field: string | undefined) {
 export function useMaterials(farm: string) {
   return useQuery({
     queryKey: ["farm", farm, "materials"],
-    staleTime: Infinity,
     queryFn: () => answered(api.GET("/api/farms/{farm}/materials", { params: { path: { farm } } })),
   });
 }

@@ -1,3 +1,4 @@
+import { useState } from "react";
 import { Link } from "@tanstack/react-router";
 import { answered, api, Refused, type Schemas } from "../api/client";
 import { useField, useGround, useMaterials, useReckoning } from "../api/queries";
@@ -74,6 +75,10 @@ function Worked({
   const methods: Schemas["LimeMethod"][] = top
     ? (ground?.lime_methods ?? [])
     : ["smp", "sikora", "adams-evans", "texture"];
+  // What is on offer may come anew while the bench is open: until another was chosen or its price written, the first
+  // of it is weighed as it now is.
+  const first = materials[0] as Schemas["Material"];
+  const [begun] = useState(() => JSON.stringify(first));
   const { now, change } = useLive<Written>({
     ph: top?.ph ?? given.ph,
     buffer: acidity && "buffer_ph" in acidity ? acidity.buffer_ph : null,
@@ -82,10 +87,11 @@ function Worked({
       method: methods[0] ?? "texture",
       target_ph: 6.5,
       placement: "incorporated",
-      material: materials[0] as Schemas["Material"],
+      material: first,
     },
   });
-  const { ph, texture, lime } = now;
+  const { ph, texture } = now;
+  const lime = JSON.stringify(now.lime.material) === begun ? { ...now.lime, material: first } : now.lime;
   const buffer = now.buffer ?? (isBuffer(lime.method) ? usual[lime.method] : 0);
   const school = schoolOf(lime.method, { top, buffer, texture });
   const request: Schemas["LimeRequest"] = {
@@ -295,9 +301,6 @@ function Materials({
           },
         ]}
       />
-      <p className="text-sm text-pencil">
-        Analyses are typical and prices invented: put your own in at the left.
-      </p>
     </section>
   );
 }

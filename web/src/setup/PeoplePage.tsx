@@ -90,7 +90,7 @@ function Mate({ mate, manager }: { mate: Schemas["MateView"]; manager: boolean }
       {manager && (
         <button
           type="button"
-          className="line-button self-start text-left"
+          className="line-button justify-self-start self-start"
           onClick={() => (sure ? change.mutate(null) : setSure(true))}
           aria-label={`${sure ? "Yes, let go" : "Let go"}: ${mate.name}`}
           onBlur={() => setSure(false)}

@@ -91,7 +91,15 @@ export function ProductsPage() {
               key: "stock",
               head: "In the shed",
               figures: true,
-              cell: ({ stock }) => (stock ? <Figure quantity={stock} /> : "–"),
+              cell: ({ stock }) =>
+                stock ? (
+                  <>
+                    <Figure quantity={stock} />
+                    <span className="text-pencil sm:hidden"> in the shed</span>
+                  </>
+                ) : (
+                  <span className="max-sm:hidden">–</span>
+                ),
             },
             {
               key: "deeds",

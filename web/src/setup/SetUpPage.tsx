@@ -155,7 +155,7 @@ export function SetUpPage() {
               </span>
             </p>
             {manager && part.ways && (
-              <p className="max-sm:pt-1.5" data-next={index === next || undefined}>
+              <p className="max-sm:pt-1.5 sm:-mt-1" data-next={index === next || undefined}>
                 {part.ways(index === next ? "ink-button inline-flex items-center" : "line-button")}
               </p>
             )}

@@ -86,7 +86,7 @@ export default recordForm({
       magnesium: written(lime?.magnesium, "%"),
       ingredients: (label?.ingredients ?? [])
         .map(({ name, content }) => (content ? `${name} (${content})` : name))
-        .join(", "),
+        .join("; "),
       lowest: written(label?.lowest, units.poured),
       highest: written(label?.highest, units.poured),
       stages: label?.stages ?? "",
@@ -99,9 +99,16 @@ export default recordForm({
   },
   about: (_, { with: given }) => [{ kind: "product", id: given?.["id"] as string }],
   after: ({ told }) => told?.entry,
-  payload: (read) => {
+  payload: (read, { given: { told } }) => {
     const { name, gone } = read;
-    const analysis = present(read.analysis);
+    // What the form does not ask for, and another way of writing it has told, stays.
+    const before = told?.facts.nature;
+    const others = before && "analysis" in before ? before.analysis : {};
+    const analysis = {
+      ...Object.fromEntries(Object.entries(others).filter(([key]) => !held.some((asked) => asked === key))),
+      ...present(read.analysis),
+    };
+    const lime = before?.is === "lime" ? before : undefined;
     const natureOf: Record<Nature, () => object> = {
       fertiliser: () => ({ analysis }),
       manure: () => ({ analysis, dry_matter: read.dry_matter }),
@@ -113,7 +120,9 @@ export default recordForm({
         sieves: [
           { mesh: 8, passing: read.coarse },
           { mesh: 60, passing: read.fine },
+          ...(lime?.sieves ?? []).filter(({ mesh }) => mesh !== 8 && mesh !== 60),
         ],
+        ...(lime?.reacts ? { reacts: lime.reacts } : {}),
         ...present({ moisture: read.moisture, magnesium: read.magnesium }),
       }),
       spray: () => ({
@@ -169,7 +178,7 @@ function Fields({ given: { told } }: { given: z.infer<typeof given> }) {
       {is === "lime" && (
         <div className="grid grid-cols-3 gap-x-5">
           <PickOf name="made_of" label="Made of" options={optionsOf(limeKinds)} />
-          <AmountField name="cce" label="Calcium carbonate equivalent" />
+          <AmountField name="cce" label="CCE" hint="calcium carbonate equivalent" />
           <AmountField name="magnesium" label="Magnesium" />
           <AmountField name="coarse" label="Passes 8 mesh" at="/payload/nature/sieves/0/passing" />
           <AmountField name="fine" label="Passes 60 mesh" at="/payload/nature/sieves/1/passing" />
