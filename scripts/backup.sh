@@ -160,7 +160,9 @@ import_into() {
   ensure_database "$database"
   export INK_OWNER_URL=$OWNER_URL/$database
   "$BIN" migrate
-  say "$("$BIN" import "$@")"
+  local told
+  told=$("$BIN" import "$@") || exit 1
+  say "$told"
 }
 
 # thin FOLDER NAME: of the files of days the last seven stay, of weeks the last four, of months the last twelve.

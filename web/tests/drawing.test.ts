@@ -36,4 +36,16 @@ describe("drawing a ring", () => {
     expect(now.corners).toEqual([spot(0), spot(2), spot(4)]);
     expect(now.picked).toBeNull();
   });
+
+  it("puts a ring down, takes it in hand again, and undoes both", () => {
+    const ring = [spot(0), spot(4), spot(4, 4)];
+    const two = after({ to: "follow", line: ring }, { to: "next" }, { to: "add", at: spot(9) });
+    expect([two.corners, two.others]).toEqual([[spot(9)], [ring]]);
+    // What is no ring yet is not kept for one.
+    const held = drawn(two, { to: "hold", ring: 0 });
+    expect([held.corners, held.others]).toEqual([ring, []]);
+    const undone = drawn(held, { to: "undo" });
+    expect([undone.corners, undone.others]).toEqual([[spot(9)], [ring]]);
+    expect(drawn(after({ to: "add", at: spot(1) }), { to: "next" }).corners).toEqual([spot(1)]);
+  });
 });

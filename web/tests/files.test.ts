@@ -28,11 +28,12 @@ describe("KML", () => {
     expect(one?.geometry.coordinates[0]?.[0]).toEqual([-76.5, 42.5]);
   });
 
-  it("makes a field of each part", async () => {
+  it("keeps the parts of one field together", async () => {
     const parts = read(
       await ofKml(kml(mark("Long", `<MultiGeometry>${polygon}${polygon}</MultiGeometry>`)), parse),
     );
-    expect(parts.map((part) => part.properties.name)).toEqual(["Long 1", "Long 2"]);
+    expect(parts.map((part) => part.properties.name)).toEqual(["Long"]);
+    expect(parts[0]?.geometry).toMatchObject({ type: "MultiPolygon", coordinates: { length: 2 } });
   });
 
   it("says that lines are no boundary, nor nothing", async () => {

@@ -1,4 +1,5 @@
 import { describe, expect, it } from "vitest";
+import { payIn } from "../src/units/currency";
 import { day, dayText, isoDay, plain, shareOf, shown, typed } from "../src/units/format";
 
 describe("quantities as text", () => {
@@ -8,12 +9,20 @@ describe("quantities as text", () => {
     [{ value: 220_000, unit: "/lb" }, "220,000/lb"],
     [{ value: -0.04, unit: "degC" }, "0 °C"],
     [{ value: -3.2, unit: "degC" }, "−3.2 °C"],
-    [{ value: 1234.6, unit: "USD" }, "$1,235"],
-    [{ value: 4.5, unit: "USD" }, "$4.50"],
-    [{ value: 0.816, unit: "USD/lb nutrient" }, "$0.82/lb"],
+    [{ value: 1234.6, unit: "money" }, "$1,235"],
+    [{ value: 4.5, unit: "money" }, "$4.50"],
+    [{ value: 0.816, unit: "money/lb nutrient" }, "$0.82/lb"],
     [{ value: 46.15, unit: "%" }, "46.2 %"],
     [{ value: 0.25, unit: "in" }, "0.25 in"],
   ])("%o", (quantity, expected) => expect(plain(quantity)).toBe(expected));
+
+  it("money is in what the farm pays", () => {
+    payIn("EUR");
+    expect(plain({ value: 4.5, unit: "money/kg" })).toBe("€4.50/kg");
+    payIn("ARS");
+    expect(plain({ value: -1234.6, unit: "money" })).toBe("−ARS\u00a01,235");
+    payIn("USD");
+  });
 
   it("a column keeps its decimals, a sentence does not", () => {
     expect(shown({ value: 50, unit: "lb" }).number).toBe("50.0");

@@ -1,9 +1,12 @@
 import { describe, expect, it } from "vitest";
+import { boundaryFrom, ringsOf } from "../src/field/ground";
 import {
+  areaOf,
   bearing,
   crossings,
   distance,
   inside,
+  nested,
   onward,
   planeAround,
   roundLength,
@@ -47,6 +50,34 @@ describe("the plane that fields are drawn on", () => {
     expect(crossings(square)).toEqual([]);
     const [a, b, c, d] = square as [{ x: number; y: number }, never, never, never];
     expect(crossings([a, c, b, d])).toEqual([{ x: 1, y: 1 }]);
+  });
+
+  it("takes a ring inside another for a hole, and one beside it for a part", () => {
+    const square = (x: number, y: number, size: number) => [
+      { x, y },
+      { x: x + size, y },
+      { x: x + size, y: y + size },
+      { x, y: y + size },
+    ];
+    const [field, pond, island, beside] = [
+      square(0, 0, 10),
+      square(2, 2, 6),
+      square(4, 4, 1),
+      square(20, 0, 5),
+    ];
+    expect(nested([pond, field, island, beside])).toEqual([
+      { outline: field, holes: [pond] },
+      { outline: island, holes: [] },
+      { outline: beside, holes: [] },
+    ]);
+    expect(areaOf([pond, field, island, beside])).toBeCloseTo(100 - 36 + 1 + 25, 9);
+    // A ring that cuts into another is shown where it does.
+    expect(crossings(square(8, 8, 4), [field])).toHaveLength(2);
+    const plane = planeAround([10, 45]);
+    const boundary = boundaryFrom([field, pond, beside], plane);
+    expect(boundary.type).toBe("MultiPolygon");
+    expect(ringsOf(boundary, plane).map((ring) => ring.length)).toEqual([4, 4, 4]);
+    expect(boundaryFrom([field], plane).type).toBe("Polygon");
   });
 
   it("keeps the corners that matter of a walk", () => {

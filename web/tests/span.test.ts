@@ -3,26 +3,27 @@ import { spanOf, zooms } from "../src/draw/span";
 import { ticks, timeScale } from "../src/draw/Axis";
 import { day, isoDay } from "../src/units/format";
 
-const ends = (zoom: (typeof zooms)[number], middle: string, southern = false) => {
-  const { from, to } = spanOf(zoom, day(middle), southern);
+const ends = (zoom: (typeof zooms)[number], middle: string, begins = 1) => {
+  const { from, to } = spanOf(zoom, day(middle), begins);
   return [isoDay(from), isoDay(to)];
 };
 
 describe("the stretch of time shown", () => {
   it.each([
-    ["the northern year", "year", "2026-05-14", false, ["2026-01-01", "2027-01-01"]],
-    ["the southern year before its winter", "year", "2026-05-14", true, ["2025-07-01", "2026-07-01"]],
-    ["the southern year after it", "year", "2026-08-14", true, ["2026-07-01", "2027-07-01"]],
-    ["a fortnight", "fortnight", "2026-05-14", false, ["2026-05-09", "2026-05-24"]],
-    ["the life of a stand", "stand life", "2026-05-14", false, ["2023-01-01", "2030-01-01"]],
-  ] as const)("%s", (_, zoom, middle, southern, expected) => {
-    expect(ends(zoom, middle, southern)).toEqual(expected);
+    ["the northern year", "year", "2026-05-14", 1, ["2026-01-01", "2027-01-01"]],
+    ["the southern year before its winter", "year", "2026-05-14", 7, ["2025-07-01", "2026-07-01"]],
+    ["the southern year after it", "year", "2026-08-14", 7, ["2026-07-01", "2027-07-01"]],
+    ["a year from October on", "year", "2026-05-14", 10, ["2025-10-01", "2026-10-01"]],
+    ["a fortnight", "fortnight", "2026-05-14", 1, ["2026-05-09", "2026-05-24"]],
+    ["the life of a stand", "stand life", "2026-05-14", 1, ["2023-01-01", "2030-01-01"]],
+  ] as const)("%s", (_, zoom, middle, begins, expected) => {
+    expect(ends(zoom, middle, begins)).toEqual(expected);
   });
 
   it("has ticks that can be read at every zoom", () => {
     for (const zoom of zooms) {
       const width = 900;
-      const marks = ticks(timeScale(spanOf(zoom, day("2026-05-14"), false), width), width);
+      const marks = ticks(timeScale(spanOf(zoom, day("2026-05-14"), 1), width), width);
       expect(marks.length).toBeGreaterThan(2);
       const gaps = marks.slice(1).map((tick, index) => tick.x - (marks[index]?.x ?? 0));
       expect(Math.min(...gaps)).toBeGreaterThan(40);

@@ -55,7 +55,7 @@ fn shelf(seed: u64) -> BlendRequest {
             Product {
                 name: format!("product {index}"),
                 analysis,
-                price: MoneyPerMass::new(rng.random_range(0.3..1.6), Unit::UsdPerKg),
+                price: MoneyPerMass::new(rng.random_range(0.3..1.6), Unit::MoneyPerKg),
                 bag: Some(Mass::new(25.0, Unit::Kg)),
                 most: None,
             }

@@ -1,6 +1,7 @@
 //! The field on the ground: its boundary, its area, and how much of it is sown.
 //!
-//! A boundary is a GeoJSON polygon (RFC 7946: WGS 84, longitude first). Area is geodesic, on the
+//! A boundary is a GeoJSON polygon, or several where a road or a brook parts the field (RFC 7946: WGS 84,
+//! longitude first). Area is geodesic, on the
 //! ellipsoid (Karney 2013, as the `geo` crate computes it), so that a field is the same size at
 //! every latitude. Setbacks are drawn inwards on a local plane, whose error over a field of a few
 //! kilometres is far below what a drill can follow.
@@ -25,6 +26,8 @@ use crate::{
 const LARGEST_HA: f64 = 20_000.0;
 /// Smallest field taken, m².
 const SMALLEST_M2: f64 = 10.0;
+/// Parts of one field: more are fields of their own.
+const MOST_PARTS: usize = 100;
 /// Corners taken at the most: one a metre around a square of 600 ha.
 const MOST_CORNERS: usize = 10_000;
 /// A corner sharper than this is a line walked out and back, not an edge of a field, degrees.
@@ -34,10 +37,10 @@ const MOST_SHARP: usize = 50;
 /// Pairs of corners within a setback of one another, about, that are drawn: a second or two of work.
 const MOST_PAIRS: f64 = 500_000.0;
 
-/// A boundary that can be worked with: one polygon, rings closed, not crossing itself, of a size
-/// a field can have.
+/// A boundary that can be worked with: one polygon or several beside one another, rings closed, not crossing
+/// themselves or one another, of a size a field can have.
 #[derive(Debug, Clone, PartialEq)]
-pub struct Boundary(Polygon);
+pub struct Boundary(MultiPolygon);
 
 /// The field's sizes.
 #[derive(Debug, Clone, PartialEq, Serialize, Deserialize, ToSchema)]
@@ -62,13 +65,16 @@ impl Boundary {
 
     fn read(value: &serde_json::Value) -> Result<Self, String> {
         let geometry = polygon_part(value)?;
+        check_parts(geometry)?;
         let parsed = serde_json::from_value::<geojson::Geometry>(geometry.clone())
             .map_err(|error| format!("this is not a GeoJSON polygon: {error}"))?;
-        if let Some(rings) = geometry.get("coordinates").and_then(|rings| rings.as_array()) {
-            check_rings(rings)?;
-        }
-        let polygon = Polygon::try_from(parsed).map_err(|error| format!("this is not a GeoJSON polygon: {error}"))?;
-        let sharp = sharp_corners(&polygon);
+        let several = geometry.get("type").is_some_and(|kind| kind == "MultiPolygon");
+        let polygons = match several {
+            true => MultiPolygon::try_from(parsed),
+            false => Polygon::try_from(parsed).map(MultiPolygon::from),
+        };
+        let polygons = polygons.map_err(|error| format!("this is not a GeoJSON polygon: {error}"))?;
+        let sharp: usize = polygons.iter().map(sharp_corners).sum();
         if sharp > MOST_SHARP {
             return Err(format!(
                 "the boundary turns back on itself at {sharp} corners: draw it along the field\u{2019}s edge, with fewer"
@@ -76,16 +82,18 @@ impl Boundary {
         }
         // RFC 7946 wants outer rings counter-clockwise, and many programs write them the other way: walked either
         // way round it is the same field, and never the rest of the globe.
-        let polygon = polygon.orient(Direction::Default);
-        polygon.check_validation().map_err(|problem| {
+        let polygons = polygons.orient(Direction::Default);
+        polygons.check_validation().map_err(|problem| {
             let text = problem.to_string();
             if text.contains("self-intersection") {
                 "the boundary crosses itself: walk it once round without crossing your own line".to_owned()
+            } else if several {
+                format!("the parts of the boundary can\u{2019}t be used as one field: {text}")
             } else {
                 format!("the boundary can\u{2019}t be used: {text}")
             }
         })?;
-        let area = polygon.geodesic_area_unsigned();
+        let area = polygons.geodesic_area_unsigned();
         if area < SMALLEST_M2 {
             return Err(format!("the boundary encloses {area:.1} m²; a field has more"));
         }
@@ -95,13 +103,15 @@ impl Boundary {
                 area / 10_000.0
             ));
         }
-        Ok(Self(polygon))
+        Ok(Self(polygons))
     }
 
     /// Whether a setback along it is little enough work: in so many corners, with so many within a setback of each.
     fn check_setback(&self, setback: Length) -> Result<(), Refused> {
         let corners = self.0.coords_count() as f64;
-        let around = self.0.exterior().bounding_rect().map_or(0.0, |rect| rect.width() + rect.height()) * 2.0;
+        let around_part =
+            |part: &Polygon| part.exterior().bounding_rect().map_or(0.0, |r| r.width() + r.height()) * 2.0;
+        let around: f64 = self.0.iter().map(around_part).sum();
         // Degrees, in metres of a meridian: more than it is along a parallel, so that little is refused.
         let pairs = corners * corners * 2.0 * setback.base() / (around * 111_000.0).max(1.0);
         if pairs <= MOST_PAIRS {
@@ -127,7 +137,7 @@ impl Boundary {
         self.0.centroid().map_or((0.0, 0.0), |point| (point.x(), point.y()))
     }
 
-    /// The polygon left inside a setback; empty when the setback takes all.
+    /// What is left inside a setback along each part; empty when the setback takes all.
     pub fn inside(&self, setback: Length) -> MultiPolygon {
         let (lon, lat) = self.middle();
         // Metres per degree on the WGS 84 ellipsoid at this latitude.
@@ -136,7 +146,7 @@ impl Boundary {
         let per_lat = std::f64::consts::PI / 180.0 * 6_378_137.0 * (1.0 - e2) / curvature.powf(1.5);
         let per_lon = std::f64::consts::PI / 180.0 * 6_378_137.0 * lat.to_radians().cos() / curvature.sqrt();
         let plane = self.0.map_coords(|c| Coord { x: (c.x - lon) * per_lon, y: (c.y - lat) * per_lat });
-        let inner = if setback.base() > 0.0 { plane.buffer(-setback.base()) } else { MultiPolygon::new(vec![plane]) };
+        let inner = if setback.base() > 0.0 { plane.buffer(-setback.base()) } else { plane };
         inner.map_coords(|c| Coord { x: c.x / per_lon + lon, y: c.y / per_lat + lat })
     }
 }
@@ -167,18 +177,18 @@ pub fn areas(boundary: &Boundary, setback: Length) -> Result<Answer<FieldArea>, 
     Ok(sheet.answer(FieldArea { area, sown_area, set_back }))
 }
 
-/// The polygon inside a geometry, a feature or a collection of one.
+/// The polygon or polygons inside a geometry, a feature or a collection of one.
 fn polygon_part(value: &serde_json::Value) -> Result<&serde_json::Value, String> {
     match value.get("type").and_then(|kind| kind.as_str()) {
-        Some("Polygon") => Ok(value),
+        Some("Polygon" | "MultiPolygon") => Ok(value),
         Some("Feature") => polygon_part(value.get("geometry").ok_or("the GeoJSON feature has no geometry")?),
         Some("FeatureCollection") => match value.get("features").and_then(|all| all.as_array()).map(Vec::as_slice) {
             Some([one]) => polygon_part(one),
-            Some(all) => Err(format!("the GeoJSON holds {} features; a field is one polygon", all.len())),
+            Some(all) => Err(format!("the GeoJSON holds {} features; a field is one of them", all.len())),
             None => Err("the GeoJSON collection has no features".to_owned()),
         },
-        Some(other) => Err(format!("a field\u{2019}s boundary is a GeoJSON Polygon, not a {other}")),
-        None => Err("a field\u{2019}s boundary is a GeoJSON Polygon".to_owned()),
+        Some(other) => Err(format!("a field\u{2019}s boundary is a GeoJSON Polygon or MultiPolygon, not a {other}")),
+        None => Err("a field\u{2019}s boundary is a GeoJSON Polygon or MultiPolygon".to_owned()),
     }
 }
 
@@ -203,7 +213,27 @@ fn sharp_corners(polygon: &Polygon) -> usize {
     std::iter::once(polygon.exterior()).chain(polygon.interiors()).map(sharp_of).sum()
 }
 
-fn check_rings(rings: &[serde_json::Value]) -> Result<(), String> {
+/// Whether each part has rings, each ring corners on the globe, and all of them together few enough.
+fn check_parts(geometry: &serde_json::Value) -> Result<(), String> {
+    let Some(coordinates) = geometry.get("coordinates").and_then(|all| all.as_array()) else { return Ok(()) };
+    let corners = match geometry.get("type").and_then(|kind| kind.as_str()) {
+        Some("MultiPolygon") => {
+            let parts: Vec<_> = coordinates.iter().filter_map(|part| part.as_array()).collect();
+            if parts.is_empty() || parts.len() > MOST_PARTS {
+                return Err(format!("a field has from one to {MOST_PARTS} parts, not {}", parts.len()));
+            }
+            parts.into_iter().try_fold(0, |corners, part| Ok::<_, String>(corners + check_rings(part)?))?
+        }
+        _ => check_rings(coordinates)?,
+    };
+    if corners > MOST_CORNERS {
+        return Err(format!("the boundary has {corners} corners; the most taken is {MOST_CORNERS}"));
+    }
+    Ok(())
+}
+
+/// How many corners the rings of a part have.
+fn check_rings(rings: &[serde_json::Value]) -> Result<usize, String> {
     if rings.is_empty() || rings.iter().any(|ring| ring.as_array().is_none_or(Vec::is_empty)) {
         return Err("the polygon is empty".to_owned());
     }
@@ -229,8 +259,5 @@ fn check_rings(rings: &[serde_json::Value]) -> Result<(), String> {
             }
         }
     }
-    if corners > MOST_CORNERS {
-        return Err(format!("the boundary has {corners} corners; the most taken is {MOST_CORNERS}"));
-    }
-    Ok(())
+    Ok(corners)
 }

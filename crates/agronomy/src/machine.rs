@@ -167,7 +167,7 @@ pub fn hours(request: &HoursRequest) -> Result<Answer<Hours>, Refused> {
         }
     }
     if let Some(cost) = request.cost {
-        checks.within("/cost", "an hour", cost, Unit::UsdPerH, 0.0, 10_000.0);
+        checks.within("/cost", "an hour", cost, Unit::MoneyPerH, 0.0, 1e8);
     }
     checks.done()?;
 

@@ -9,7 +9,7 @@ use utoipa::ToSchema;
 use crate::{
     said,
     said::Said,
-    units::{Measure, Quantity, System, Unit},
+    units::{Measure, Quantity, Reader, Unit},
 };
 
 /// What is wrong with one field.
@@ -34,10 +34,10 @@ impl fmt::Display for Refused {
 
 impl Refused {
     /// All of them in one sentence, in a reader's units.
-    pub fn told(&self, system: Option<System>) -> String {
+    pub fn told(&self, reader: Option<Reader>) -> String {
         let one = |refusal: &Refusal| match refusal.pointer.as_str() {
-            "" => refusal.detail.told(system),
-            pointer => format!("{pointer}: {}", refusal.detail.told(system)),
+            "" => refusal.detail.told(reader),
+            pointer => format!("{pointer}: {}", refusal.detail.told(reader)),
         };
         self.0.iter().map(one).collect::<Vec<_>>().join("; ")
     }

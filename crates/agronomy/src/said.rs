@@ -8,8 +8,8 @@
 //! use agronomy::{said, units::{Length, System, Unit}};
 //!
 //! let reason = said!("roots stop at {}; it wants {}", Length::new(20.0, Unit::In), Length::new(1.0, Unit::M));
-//! assert_eq!(reason.told(Some(System::Us)), "roots stop at 20 in; it wants 39.4 in");
-//! assert_eq!(reason.told(Some(System::Metric)), "roots stop at 50.8 cm; it wants 100 cm");
+//! assert_eq!(reason.told(Some(System::Us.into())), "roots stop at 20 in; it wants 39.4 in");
+//! assert_eq!(reason.told(Some(System::Metric.into())), "roots stop at 50.8 cm; it wants 100 cm");
 //! ```
 //!
 //! In JSON on the way to the edge it is `{"said": ["roots stop at ", {"value": 0.508, "unit": "m"}]}`,
@@ -27,7 +27,7 @@ use utoipa::{
     },
 };
 
-use crate::units::{Measure, Quantity, System, restated};
+use crate::units::{Measure, Quantity, Reader, restated};
 
 /// A piece of a sentence.
 #[derive(Debug, Clone, PartialEq, Serialize, Deserialize)]
@@ -67,7 +67,7 @@ impl Said {
     /// ```
     /// use agronomy::{said::Said, units::System};
     /// let said = Said::from_text("about {20 ac} of {what}", &[("what", "one soil".into())]);
-    /// assert_eq!(said.told(Some(System::Metric)), "about 8.09 ha of one soil");
+    /// assert_eq!(said.told(Some(System::Metric.into())), "about 8.09 ha of one soil");
     /// ```
     pub fn from_text(text: &str, pieces: &[(&str, Said)]) -> Self {
         let mut said = Self::default();
@@ -160,10 +160,14 @@ impl Said {
     }
 
     /// As text, in the units of a reader; in those it was written in when nothing is known of them.
-    pub fn told(&self, system: Option<System>) -> String {
+    pub fn told(&self, reader: Option<Reader>) -> String {
         let piece = |piece: &Piece| match piece {
             Piece::Words(words) => words.clone(),
-            Piece::Amount(amount) => system.map_or(*amount, |system| system.show(*amount)).spoken(),
+            Piece::Amount(amount) => {
+                let Reader { system, currency } = reader.unwrap_or_default();
+                let shown = if reader.is_some() { system.show(*amount) } else { *amount };
+                shown.spoken(currency)
+            }
         };
         self.0.iter().map(piece).collect()
     }
@@ -307,21 +311,21 @@ macro_rules! said {
     }};
 }
 
-/// Make a document ready for its reader: every quantity in the units of a system, and every
-/// [sentence](Said) turned into text in them. Without a system both stay in the units they were
+/// Make a document ready for its reader: every quantity in their units, and every
+/// [sentence](Said) turned into text in them. Without a reader both stay in the units they were
 /// written in; what leaves the core always goes through here.
-pub fn present(document: &mut Value, system: Option<System>) {
-    if restated(document, system) {
+pub fn present(document: &mut Value, reader: Option<Reader>) {
+    if restated(document, reader.map(|reader| reader.system)) {
         return;
     }
     match document {
-        Value::Array(items) => items.iter_mut().for_each(|item| present(item, system)),
+        Value::Array(items) => items.iter_mut().for_each(|item| present(item, reader)),
         Value::Object(map) if map.len() == 1 && map.contains_key(KEY) => {
             if let Ok(said) = serde_json::from_value::<Said>(document.take()) {
-                *document = Value::String(said.told(system));
+                *document = Value::String(said.told(reader));
             }
         }
-        Value::Object(map) => map.values_mut().for_each(|item| present(item, system)),
+        Value::Object(map) => map.values_mut().for_each(|item| present(item, reader)),
         _ => {}
     }
 }
@@ -329,14 +333,14 @@ pub fn present(document: &mut Value, system: Option<System>) {
 #[cfg(test)]
 mod tests {
     use super::*;
-    use crate::units::{Fraction, Length, Temperature, Unit};
+    use crate::units::{Fraction, Length, System, Temperature, Unit};
     use serde_json::json;
 
     #[test]
     fn a_document_is_told_in_the_units_of_its_reader() {
         let held = said!("wants {} held, {} of days", Temperature::new(10.0, Unit::DegC), Fraction::percent(50.0));
         let mut document = json!({"reason": held, "depth": Length::new(2.0, Unit::M), "plain": said!("as it is")});
-        present(&mut document, Some(System::Us));
+        present(&mut document, Some(System::Us.into()));
         assert_eq!(document["reason"], "wants 50 \u{b0}F held, 50 % of days");
         assert_eq!(document["depth"]["unit"], "ft");
         assert_eq!(document["plain"], "as it is");

@@ -18,7 +18,7 @@ fn product(name: &str, percents: [f64; 4], price: f64) -> Product {
     Product {
         name: name.into(),
         analysis: KINDS.into_iter().zip(percents.map(Fraction::percent)).collect(),
-        price: MoneyPerMass::new(price, Unit::UsdPerKg),
+        price: MoneyPerMass::new(price, Unit::MoneyPerKg),
         bag: None,
         most: None,
     }
@@ -44,7 +44,7 @@ fn blend(request: &BlendRequest) -> Blend {
 }
 
 fn cost(blend: &Blend) -> f64 {
-    blend.cost.to(Unit::UsdPerHa)
+    blend.cost.to(Unit::MoneyPerHa)
 }
 
 /// A textbook programme worked by hand: 100 N and 40 P₂O₅ from urea (46-0) at 0.50 and DAP (18-46)
@@ -61,7 +61,7 @@ fn urea_and_dap_by_hand() {
     assert!((cost(&blend) - (0.5 * urea + 0.8 * dap)).abs() < 1e-6);
     let n = 0.5 / 0.46;
     let shadow = |nutrient| {
-        blend.met.iter().find(|met| met.nutrient == nutrient).unwrap().shadow_price.to(Unit::UsdPerKgNutrient)
+        blend.met.iter().find(|met| met.nutrient == nutrient).unwrap().shadow_price.to(Unit::MoneyPerKgNutrient)
     };
     assert!((shadow(Nutrient::N) - n).abs() < 1e-6, "{}", shadow(Nutrient::N));
     assert!((shadow(Nutrient::P2o5) - (0.8 - 0.18 * n) / 0.46).abs() < 1e-6);
@@ -75,7 +75,7 @@ fn the_needs_at_their_shadow_prices_are_worth_the_blend() {
     let worth: f64 = blend
         .met
         .iter()
-        .map(|met| (met.needed * 1.0).to(Unit::KgPerHa) * met.shadow_price.to(Unit::UsdPerKgNutrient))
+        .map(|met| (met.needed * 1.0).to(Unit::KgPerHa) * met.shadow_price.to(Unit::MoneyPerKgNutrient))
         .sum();
     assert!((worth - cost(&blend)).abs() < 1e-6 * worth, "{worth} {}", cost(&blend));
 }
@@ -90,7 +90,8 @@ fn shadow_prices_are_finite_differences(#[values(0, 1, 2, 3)] which: usize) {
     let dearer = blend(&request(&more, library_products()));
     let difference = (cost(&dearer) - cost(&base)) / 0.01;
     let nutrient = needs[which].0;
-    let shadow = base.met.iter().find(|met| met.nutrient == nutrient).unwrap().shadow_price.to(Unit::UsdPerKgNutrient);
+    let shadow =
+        base.met.iter().find(|met| met.nutrient == nutrient).unwrap().shadow_price.to(Unit::MoneyPerKgNutrient);
     assert!((difference - shadow).abs() < 1e-4, "{nutrient:?}: {difference} {shadow}");
 }
 
@@ -114,7 +115,7 @@ fn whole_bags_by_exhaustive_search(#[case] needs: [f64; 4], #[case] hectares: f6
     asked.whole_bags = true;
     let found = blend(&asked);
 
-    let price = |index: usize| products[index].price.to(Unit::UsdPerKg);
+    let price = |index: usize| products[index].price.to(Unit::MoneyPerKg);
     let content = |index: usize, nutrient: Nutrient| products[index].analysis[&nutrient].to(Unit::One);
     let mut best = f64::INFINITY;
     for a in 0..25 {
@@ -143,13 +144,13 @@ fn ceilings_dressings_and_tolerances_hold() {
     asked.ceilings = Amounts::from([(Nutrient::N, kg(5.0))]);
     asked.per_dressing = Amounts::from([(Nutrient::K2o, kg(130.0))]);
     asked.dressings = Some(2);
-    asked.trip = Some(MoneyPerArea::new(12.0, Unit::UsdPerHa));
+    asked.trip = Some(MoneyPerArea::new(12.0, Unit::MoneyPerHa));
     asked.over = Some(Fraction::percent(5.0));
     let found = blend(&asked);
     assert!(amount(&found.brings, Nutrient::N).to(Unit::KgPerHa) <= 5.0 + 1e-6);
     let k = amount(&found.brings, Nutrient::K2o).to(Unit::KgPerHa);
     assert!((240.0 - 1e-6..=252.0 + 1e-6).contains(&k), "{k}");
-    let products: f64 = found.lines.iter().map(|line| line.cost.to(Unit::UsdPerHa)).sum();
+    let products: f64 = found.lines.iter().map(|line| line.cost.to(Unit::MoneyPerHa)).sum();
     assert!((cost(&found) - products - 24.0).abs() < 1e-9);
     for line in &found.lines {
         assert!((line.each.to(Unit::KgPerHa) * 2.0 - line.rate.to(Unit::KgPerHa)).abs() < 1e-9);
@@ -167,7 +168,7 @@ fn ceilings_dressings_and_tolerances_hold() {
 #[case::no_products(|asked: &mut BlendRequest| asked.products.clear(), "/products", "no product")]
 #[case::no_needs(|asked: &mut BlendRequest| asked.needs.clear(), "/needs", "nothing is needed")]
 #[case::analysis(|asked: &mut BlendRequest| { asked.products[0].analysis.insert(Nutrient::S, Fraction::percent(70.0)); }, "/products/0/analysis", "116.0 %")]
-#[case::price(|asked: &mut BlendRequest| asked.products[0].price = MoneyPerMass::new(-1.0, Unit::UsdPerKg), "/products/0/price", "must be from")]
+#[case::price(|asked: &mut BlendRequest| asked.products[0].price = MoneyPerMass::new(-1.0, Unit::MoneyPerKg), "/products/0/price", "must be from")]
 #[case::bags(|asked: &mut BlendRequest| asked.whole_bags = true, "/area", "area")]
 #[case::dressings(|asked: &mut BlendRequest| asked.dressings = Some(0), "/dressings", "0 dressings")]
 fn says_what_is_in_the_way(#[case] spoil: fn(&mut BlendRequest), #[case] pointer: &str, #[case] said: &str) {
@@ -255,7 +256,7 @@ proptest! {
         let part = cost(&blend(&asked));
         asked.whole_bags = true;
         let whole = blend(&asked);
-        let a_bag_of_each: f64 = asked.products.iter().map(|one| one.price.to(Unit::UsdPerKg) * one.bag.unwrap().to(Unit::Kg) / hectares).sum();
+        let a_bag_of_each: f64 = asked.products.iter().map(|one| one.price.to(Unit::MoneyPerKg) * one.bag.unwrap().to(Unit::Kg) / hectares).sum();
         prop_assert!(cost(&whole) >= part - 1e-6);
         prop_assert!(cost(&whole) <= part + a_bag_of_each);
         for line in &whole.lines {
@@ -295,7 +296,7 @@ fn a_search_that_has_to_end_says_what_it_has_not_proven(#[case] many: usize, #[c
             let chosen = [index % 11, (index * 7 + 3) % 11, (index * 5 + 1) % 11];
             let analysis = chosen.into_iter().map(|at| (kinds[at], Fraction::percent(next(28.0)))).collect();
             let bag = Some(Mass::new([15.0, 20.0, 25.0, 40.0][index % 4], Unit::Kg));
-            let price = MoneyPerMass::new(0.3 + next(0.6), Unit::UsdPerKg);
+            let price = MoneyPerMass::new(0.3 + next(0.6), Unit::MoneyPerKg);
             Product { name: format!("product {index}"), analysis, price, bag, most: None }
         })
         .collect();

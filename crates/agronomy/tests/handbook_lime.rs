@@ -169,8 +169,8 @@ fn materials_are_compared_by_what_reacts() {
     let row = |name: &str| rows.iter().find(|row| row.name == name).unwrap();
     let limestone = row("ground limestone");
     // 42 ÷ (0.92 × 0.76)
-    near(limestone.price_of_effective.unwrap().to(Unit::UsdPerTon), 42.0 / 0.6992, 1e-6);
-    near(limestone.cost.unwrap().to(Unit::UsdPerAc), 2.0 * 42.0 / 0.6992, 1e-6);
+    near(limestone.price_of_effective.unwrap().to(Unit::MoneyPerTon), 42.0 / 0.6992, 1e-6);
+    near(limestone.cost.unwrap().to(Unit::MoneyPerAc), 2.0 * 42.0 / 0.6992, 1e-6);
     assert_eq!(rows.iter().filter(|row| row.cheapest).count(), 1);
     assert!(row("ground dolomite").remarks.iter().any(|remark| remark.contains("brings the magnesium")));
     assert!(limestone.remarks.iter().any(|remark| remark.contains("no magnesium")));

@@ -193,7 +193,7 @@ fn just_under_the_critical_level_is_not_called_enough() {
 
 #[test]
 fn potash_of_alfalfa_is_split_and_schools_are_priced() {
-    let price = |value| MoneyPerMass::new(value, Unit::UsdPerLb);
+    let price = |value| MoneyPerMass::new(value, Unit::MoneyPerLb);
     let prices = Some(Prices { n: price(0.6), p2o5: price(0.7), k2o: price(0.4) });
     let request = NeedRequest { prices, ..alfalfa(Some(15.0), Some(100.0), 10.0) };
     let needs = need(&request).unwrap().value;
@@ -201,7 +201,7 @@ fn potash_of_alfalfa_is_split_and_schools_are_priced() {
     assert_eq!(needs.k_splits.len(), 2);
     near(shares, 1.0, 1e-12);
     let build = needs.schools.iter().find(|side| side.school == School::BuildMaintain).unwrap();
-    near(build.cost.unwrap().to(Unit::UsdPerAc), 115.0 * 0.7 + 270.0 * 0.4, 1e-6);
+    near(build.cost.unwrap().to(Unit::MoneyPerAc), 115.0 * 0.7 + 270.0 * 0.4, 1e-6);
 }
 
 /// Common practice: eight tons of miscanthus cut in late winter remove 80 lb N, 16–20 P₂O₅ and
@@ -434,6 +434,6 @@ fn tests_and_prices_that_cannot_be(#[case] spoil: fn(&mut NeedRequest), #[case] 
 }
 
 fn prices(k2o: f64) -> agronomy::nutrients::Prices {
-    let price = |value| agronomy::units::MoneyPerMass::new(value, Unit::UsdPerLb);
+    let price = |value| agronomy::units::MoneyPerMass::new(value, Unit::MoneyPerLb);
     agronomy::nutrients::Prices { n: price(0.6), p2o5: price(0.5), k2o: price(k2o) }
 }

@@ -194,7 +194,7 @@ fn a_catch_from_one_row() {
 fn an_order_in_whole_bags() {
     let mut lot = tag(62.4, 83.0, 0.0);
     lot.package = Some(Mass::new(50.0, Unit::Lb));
-    lot.price = Some(Money::new(210.0, Unit::Usd));
+    lot.price = Some(Money::new(210.0, Unit::Money));
     let order = order(&OrderRequest {
         sown_area: Area::new(22.0, Unit::Ac),
         spare: Fraction::percent(5.0),
@@ -211,7 +211,7 @@ fn an_order_in_whole_bags() {
     near(line.bulk_mass.0.to(Unit::Lb), 20.0 * 22.0 * 1.05 / 0.51792, 1e-6);
     assert_eq!(line.bags, Some(18.0));
     near(line.remainder.to(Unit::Lb), 18.0 * 50.0 - line.bulk_mass.0.to(Unit::Lb), 1e-9);
-    near(order.cost.to(Unit::Usd), 18.0 * 210.0, 1e-9);
+    near(order.cost.to(Unit::Money), 18.0 * 210.0, 1e-9);
 }
 
 /// A cheaper bag can be the dearer seed.
@@ -219,7 +219,7 @@ fn an_order_in_whole_bags() {
 fn comparison_is_by_what_grows() {
     let lot = |label: &str, tag: Tag, price: f64| ComparedLot {
         label: label.into(),
-        tag: Tag { package: Some(Mass::new(50.0, Unit::Lb)), price: Some(Money::new(price, Unit::Usd)), ..tag },
+        tag: Tag { package: Some(Mass::new(50.0, Unit::Lb)), price: Some(Money::new(price, Unit::Money)), ..tag },
     };
     let rows = compare(&CompareRequest {
         crop: "alfalfa".into(),
@@ -232,6 +232,6 @@ fn comparison_is_by_what_grows() {
     .lots;
     assert!(!rows[0].cheapest && rows[1].cheapest);
     // 200 / 50 / (0.658 × 0.90) × 18
-    near(rows[0].cost_per_area.to(Unit::UsdPerAc), 4.0 / 0.5922 * 18.0, 1e-9);
-    near(rows[0].cost_per_million_live_seeds.to(Unit::Usd), 4.0 / (220_000.0 * 0.5922) * 1e6, 1e-9);
+    near(rows[0].cost_per_area.to(Unit::MoneyPerAc), 4.0 / 0.5922 * 18.0, 1e-9);
+    near(rows[0].cost_per_million_live_seeds.to(Unit::Money), 4.0 / (220_000.0 * 0.5922) * 1e6, 1e-9);
 }

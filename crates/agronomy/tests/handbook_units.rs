@@ -1,9 +1,12 @@
 //! Units against NIST Special Publication 811 (2008), appendix B.8, and against the `uom` crate as
 //! an independent table.
 
-use agronomy::units::{
-    Dimension, Element, Fraction, MassPerArea, Measure, Oxide, Quantity, System, Unit, basis::OxidePair, read, restate,
-    system_of,
+use agronomy::{
+    said,
+    units::{
+        Dimension, Element, Fraction, MassPerArea, Measure, Oxide, Quantity, Reader, System, Unit, basis::OxidePair, read,
+        restate, system_of,
+    },
 };
 use rstest::rstest;
 use uom::si::{f64 as si, length, mass, velocity, volume};
@@ -77,13 +80,13 @@ fn dry_matter_and_as_fed() {
 #[case("30 seeds/ft²", Dimension::CountPerArea, 30.0, "/ft2")]
 #[case("30 /ft2", Dimension::CountPerArea, 30.0, "/ft2")]
 #[case("15", Dimension::MassPerArea, 15.0, "lb/ac")]
-#[case("$120", Dimension::Money, 120.0, "USD")]
+#[case("$120", Dimension::Money, 120.0, "money")]
 #[case("70%", Dimension::Ratio, 70.0, "%")]
 #[case("1.5 hours", Dimension::Time, 1.5, "h")]
 #[case("20 min", Dimension::Time, 20.0, "min")]
-#[case("90 /h", Dimension::MoneyPerTime, 90.0, "USD/h")]
-#[case("$90/hr", Dimension::MoneyPerTime, 90.0, "USD/h")]
-#[case("510 /ton", Dimension::MoneyPerMass, 510.0, "USD/ton")]
+#[case("90 /h", Dimension::MoneyPerTime, 90.0, "money/h")]
+#[case("$90/hr", Dimension::MoneyPerTime, 90.0, "money/h")]
+#[case("510 /ton", Dimension::MoneyPerMass, 510.0, "money/ton")]
 #[case("4.2 ac/h", Dimension::AreaPerTime, 4.2, "ac/h")]
 fn reads_what_people_write(#[case] text: &str, #[case] dimension: Dimension, #[case] value: f64, #[case] unit: &str) {
     let bare = if dimension == Dimension::MassPerArea { Unit::LbPerAc } else { Unit::of(dimension).next().unwrap() };
@@ -97,10 +100,45 @@ fn reads_what_people_write(#[case] text: &str, #[case] dimension: Dimension, #[c
 #[case("5 bananas", "not a unit")]
 #[case("5 in", "expected a mass")]
 #[case("1/0 lb", "number")]
-#[case("€5", "dollars")]
+#[case("€5", "in USD here")]
 fn says_what_it_could_not_read(#[case] text: &str, #[case] said: &str) {
     let error = read(text, Dimension::Mass, Unit::Lb, System::Us).unwrap_err();
     assert!(error.contains(said), "{error}");
+}
+
+/// A farm's money is what it says it pays in, by the code or the sign; another's is not taken for it.
+#[rstest]
+#[case("EUR", "€5", Ok(5.0))]
+#[case("EUR", "5", Ok(5.0))]
+#[case("EUR", "5 EUR", Ok(5.0))]
+#[case("EUR", "EUR 5", Ok(5.0))]
+#[case("EUR", "$5", Err("in EUR here"))]
+#[case("EUR", "5 USD", Err("in EUR here, not in USD"))]
+#[case("EUR", "5 dollars", Err("in EUR here, not in USD"))]
+#[case("ARS", "$5", Ok(5.0))]
+#[case("ARS", "5 ars", Ok(5.0))]
+#[case("USD", "5 dollars", Ok(5.0))]
+fn money_is_read_in_what_is_paid(#[case] paid: &str, #[case] text: &str, #[case] read_as: Result<f64, &str>) {
+    let reader = Reader { currency: paid.parse().unwrap(), ..Reader::default() };
+    let understood = read(text, Dimension::Money, Unit::Money, reader);
+    match read_as {
+        Ok(value) => assert_eq!(understood.unwrap().quantity, Quantity::new(value, Unit::Money)),
+        Err(said) => assert!(understood.unwrap_err().contains(said)),
+    }
+    let per = read("5 EUR/kg", Dimension::MoneyPerMass, Unit::MoneyPerKg, reader);
+    assert_eq!(per.is_ok(), paid == "EUR");
+}
+
+/// What was written before farms had a currency is money still.
+#[test]
+fn older_prices_are_read() {
+    let units = Unit::ALL.iter().filter(|unit| unit.symbol().starts_with("money"));
+    for unit in units {
+        assert_eq!(unit.symbol().replace("money", "USD").parse(), Ok(*unit));
+    }
+    assert!("USD/furlong".parse::<Unit>().is_err());
+    let price = said!("{} a bag", Quantity::new(12.5, Unit::Money));
+    assert_eq!(price.told(Some(Reader { currency: "EUR".parse().unwrap(), ..Reader::default() })), "€12.5 a bag");
 }
 
 #[test]

@@ -203,7 +203,7 @@ impl<'a> Calculator<'a> {
 /// A working as it stands on the screen of a reader.
 pub fn presented(working: &Working, system: System) -> Working {
     let mut document = serde_json::to_value(working).unwrap();
-    present(&mut document, Some(system));
+    present(&mut document, Some(system.into()));
     serde_json::from_value(document).unwrap()
 }
 

@@ -67,7 +67,7 @@ fn names_the_field_and_the_bound(
 #[test]
 fn a_negative_price_is_refused() {
     let mut tag = tag(98.0, 90.0, 0.0);
-    tag["price"] = json!({"value": -5, "unit": "USD"});
+    tag["price"] = json!({"value": -5, "unit": "money"});
     let refused = refused("seed.pls", json!({"tag": tag}));
     assert_eq!(refused.0[0].pointer, "/tag/price");
 }
@@ -118,6 +118,39 @@ fn geodesic_area_and_setback() {
     assert!(refused.is_ok());
     let small = Boundary::from_geojson(&ring(&[(0.0, 0.0), (0.0005, 0.0), (0.0005, 0.0005), (0.0, 0.0)])).unwrap();
     assert_eq!(areas(&small, Length::new(60.0, Unit::M)).unwrap_err().0[0].pointer, "/setback");
+}
+
+fn parts(rings: &[&[(f64, f64)]]) -> Value {
+    let coordinates: Vec<Value> = rings.iter().map(|part| ring(part)["coordinates"].clone()).collect();
+    json!({"type": "MultiPolygon", "coordinates": coordinates})
+}
+
+/// A hundredth of a degree square west of `lon`, south-west corner at the equator.
+fn square(lon: f64) -> [(f64, f64); 5] {
+    [(lon, 0.0), (lon + 0.01, 0.0), (lon + 0.01, 0.01), (lon, 0.01), (lon, 0.0)]
+}
+
+/// A field on both sides of a road is one field: as large as its parts, with a setback along each.
+#[test]
+fn a_field_of_parts_is_as_large_as_they_are() {
+    let sizes =
+        |boundary: Value| areas(&Boundary::from_geojson(&boundary).unwrap(), Length::new(50.0, Unit::M)).unwrap();
+    let one = sizes(ring(&square(0.0))).value;
+    let two = sizes(parts(&[&square(0.0), &square(0.02)])).value;
+    assert!((two.area.to(Unit::Ha) - 2.0 * one.area.to(Unit::Ha)).abs() < 1e-6);
+    assert!((two.sown_area.to(Unit::Ha) - 2.0 * one.sown_area.to(Unit::Ha)).abs() < 1e-3);
+}
+
+#[rstest]
+#[case::none(parts(&[]), "from one to 100 parts")]
+#[case::over_one_another(parts(&[&square(0.0), &square(0.005)]), "as one field")]
+#[case::twice(parts(&[&square(0.0), &square(0.0)]), "as one field")]
+#[case::a_part_that_is_none(json!({"type": "MultiPolygon", "coordinates": [[]]}), "empty")]
+#[case::not_closed(parts(&[&square(0.0), &[(1.0, 1.0), (1.1, 1.0), (1.1, 1.1), (1.0, 1.1)]]), "not closed")]
+#[case::too_many(parts(&[&square(0.0)[..]; 101]), "not 101")]
+fn parts_that_are_no_field(#[case] boundary: Value, #[case] said: &str) {
+    let refused = Boundary::from_geojson(&boundary).unwrap_err();
+    assert!(refused.0[0].detail.contains(said), "{refused}");
 }
 
 /// Corners around a middle, by turns near and far from it.

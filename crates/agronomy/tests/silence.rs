@@ -49,7 +49,7 @@ fn ask(topic: &str, part: Value) -> Result<(), Refused> {
 #[case::soil("soil.temperature", json!({"readings": reading("2110-05-01")}), "/readings/0/on")]
 #[case::odds("window.odds", json!({"readings": reading("1910-05-01")}), "/readings/0/on")]
 #[case::water("water.balance", json!({"irrigation": [{"on": "2100-07-01", "depth": {"value": 20, "unit": "mm"}}]}), "/irrigation/0/on")]
-#[case::stake("window.odds", json!({"stake": {"value": -1, "unit": "USD"}}), "/stake")]
+#[case::stake("window.odds", json!({"stake": {"value": -1, "unit": "money"}}), "/stake")]
 fn what_would_count_for_nothing_is_refused(#[case] topic: &str, #[case] part: Value, #[case] pointer: &str) {
     let refused = ask(topic, part).unwrap_err();
     assert_eq!(refused.0[0].pointer, pointer, "{refused:?}");

@@ -141,7 +141,7 @@ fn a_unit_of_another_dimension_is_a_slip_in_the_code() {
 
 #[rstest]
 #[case::mass_and_area(Mass::new(10.0, Unit::Kg).base(), (MassPerArea::new(5.0, Unit::KgPerHa) * Area::new(2.0, Unit::Ha)).base())]
-#[case::price(MoneyPerArea::new(100.0, Unit::UsdPerHa).base(), (MassPerArea::new(200.0, Unit::KgPerHa) * MoneyPerMass::new(500.0, Unit::UsdPerT)).base())]
+#[case::price(MoneyPerArea::new(100.0, Unit::MoneyPerHa).base(), (MassPerArea::new(200.0, Unit::KgPerHa) * MoneyPerMass::new(500.0, Unit::MoneyPerT)).base())]
 #[case::row(CountPerLength::new(30.0, Unit::PerM).base(), (CountPerArea::new(200.0, Unit::PerM2) * Length::new(15.0, Unit::Cm)).base())]
 #[case::share(Mass::new(3.0, Unit::Kg).base(), (Mass::new(10.0, Unit::Kg) * Fraction::percent(30.0)).base())]
 fn products_mean_something(#[case] expected: f64, #[case] product: f64) {

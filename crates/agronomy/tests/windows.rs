@@ -271,13 +271,13 @@ fn edges_tell_where_it_opens_and_what_is_in_the_way() {
 #[test]
 fn a_weeks_delay_has_its_price() {
     let request = OddsRequest {
-        stake: Some(Money::new(2_000.0, Unit::Usd)),
+        stake: Some(Money::new(2_000.0, Unit::Money)),
         ..asked("northern-hills", "alfalfa", Some("late-summer"), "2025-09-01")
     };
     let value = window_odds(&request).unwrap().value;
     let lost = value.asked.unwrap() - value.in_a_week.unwrap();
     assert!(lost > 0.0);
-    assert!((value.cost_of_a_week.unwrap().to(Unit::Usd) - 2_000.0 * lost).abs() < 1e-6);
+    assert!((value.cost_of_a_week.unwrap().to(Unit::Money) - 2_000.0 * lost).abs() < 1e-6);
 }
 
 #[rstest]

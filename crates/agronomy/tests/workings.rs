@@ -20,7 +20,7 @@ fn lime_request(school: Value, target: f64) -> Value {
 fn tag(purity: f64, germination: f64, dormant: f64) -> Value {
     let percent = |value: f64| json!({"value": value, "unit": "%"});
     json!({"purity": percent(purity), "germination": percent(germination), "dormant": percent(dormant),
-        "package": {"value": 50, "unit": "lb"}, "price": {"value": 212, "unit": "USD"}})
+        "package": {"value": 50, "unit": "lb"}, "price": {"value": 212, "unit": "money"}})
 }
 
 fn lb(value: f64) -> Value {
@@ -60,9 +60,9 @@ fn years() -> Value {
 #[case::row(worked(json!({"crop": "alfalfa", "bulk_rate": lb(20.0), "pls": {"value": 85, "unit": "%"},
     "course": {"value": 60, "unit": "m"}}), drill::row), 4)]
 #[case::hours(worked(json!({"area": {"value": 40, "unit": "ac"}, "width": {"value": 30, "unit": "ft"}, "speed": {"value": 5, "unit": "mph"},
-    "efficiency": {"value": 80, "unit": "%"}, "cost": {"value": 90, "unit": "USD/h"}}), machine::hours), 3)]
+    "efficiency": {"value": 80, "unit": "%"}, "cost": {"value": 90, "unit": "money/h"}}), machine::hours), 3)]
 #[case::hours_and_tanks(worked(json!({"area": {"value": 40, "unit": "ac"}, "width": {"value": 60, "unit": "ft"}, "speed": {"value": 6.5, "unit": "mph"},
-    "efficiency": {"value": 65, "unit": "%"}, "cost": {"value": 90, "unit": "USD/h"},
+    "efficiency": {"value": 65, "unit": "%"}, "cost": {"value": 90, "unit": "money/h"},
     "tank": {"holds": {"value": 300, "unit": "gal"}, "rate": {"value": 15, "unit": "gal/ac"}, "filling": {"value": 20, "unit": "min"}}}), machine::hours), 5)]
 #[case::sampling(worked(json!({"area": {"value": 50, "unit": "ac"}, "crop": "alfalfa"}), soil::sampling), 2)]
 #[case::smp(worked(lime_request(json!({"by": "smp", "buffer_ph": 6.4}), 6.8), lime::need), 7)]
@@ -106,7 +106,7 @@ fn years() -> Value {
     weather::soil_temperature::soil_temperature), 4)]
 #[case::water(worked(json!({"weather": years(), "crop": "alfalfa", "texture": "loam", "drainage": "well"}), water::balance), 7)]
 #[case::odds(worked(json!({"weather": years(), "crop": "alfalfa", "texture": "loam", "drainage": "well", "on": "2010-05-10",
-    "stake": {"value": 1500, "unit": "USD"}}), window::window_odds), 2)]
+    "stake": {"value": 1500, "unit": "money"}}), window::window_odds), 2)]
 #[case::growing_time(worked(json!({"weather": years(), "crop": "forage-oats", "from": "2009-08-10"}),
     window::growing_time::growing_time_left), 3)]
 #[case::generated(worked(json!({"place": "northern-hills", "from": "2000-01-01", "years": 1}), weather::generate), 0)]

@@ -3,7 +3,7 @@
 use agronomy::{
     refusal::Refused,
     said,
-    units::{Length, Unit},
+    units::{Currency, Length, Unit},
 };
 use diesel::prelude::*;
 use diesel_async::RunQueryDsl;
@@ -82,6 +82,10 @@ pub struct Farm {
     /// Since when it is closed: read, and written no more.
     #[diesel(serialize_as = jiff_diesel::NullableDate, deserialize_as = jiff_diesel::NullableDate)]
     pub closed_on: Option<Date>,
+    /// What it pays in, by its code of ISO 4217.
+    pub currency: String,
+    /// The month that its year begins with; by the hemisphere where none was told.
+    pub year_begins: Option<i16>,
 }
 
 impl Farm {
@@ -97,7 +101,26 @@ impl Farm {
             time_zone: time_zone.to_owned(),
             version: 1,
             closed_on: None,
+            currency: Currency::default().code().to_owned(),
+            year_begins: None,
         }
+    }
+
+    /// What it pays in.
+    pub fn currency(&self) -> Currency {
+        // The table admits nothing else.
+        self.currency.parse().unwrap_or_default()
+    }
+
+    /// The month that its year begins with: where none was told, the one that puts the growing season in its middle.
+    ///
+    /// ```
+    /// use ledger::farm::Farm;
+    /// let at = |latitude| Farm::new("Farm", (latitude, 0.0), 0.0, "UTC");
+    /// assert_eq!((at(42.0).year_begins(), at(-34.0).year_begins()), (1, 7));
+    /// ```
+    pub fn year_begins(&self) -> i16 {
+        self.year_begins.unwrap_or(if self.latitude < 0.0 { 7 } else { 1 })
     }
 
     fn facts(&self, what: Turn) -> FarmFacts {
@@ -108,6 +131,9 @@ impl Farm {
             longitude: self.longitude,
             elevation: Length::new(self.elevation_m, Unit::M),
             time_zone: self.time_zone.clone(),
+            // Dollars go without saying, as they did before farms had a currency.
+            currency: Some(self.currency()).filter(|currency| *currency != Currency::default()),
+            year_begins: self.year_begins.map(|month| month as i8),
         }
     }
 }
@@ -251,7 +277,8 @@ async fn told(connection: &mut Connection, member: &Membership, (id, today): (Uu
 /// Correct what is known of a farm; `after` is the [`Farm::version`] that the writer saw. Said again, it is the same.
 ///
 /// # Errors
-/// [`Error::Overtaken`] when somebody corrected it since.
+/// [`Error::Overtaken`] when somebody corrected it since; refused at `/facts/currency` where amounts are recorded in
+/// another.
 pub async fn correct(
     connection: &mut Connection,
     member: &Membership,
@@ -260,12 +287,22 @@ pub async fn correct(
     entry: (Uuid, Date),
 ) -> Result<Farm> {
     together(connection, async |connection| {
+        let was = membership(connection, member.person, member.farm.id).await?.farm.currency();
+        if was != new.currency() && money_is_recorded(connection, member).await? {
+            let detail = said!(
+                "amounts are recorded in {}: what they mean can\u{2019}t be changed; found one more farm for the other money",
+                was.code()
+            );
+            return Err(Refused::one("/facts/currency", detail).into());
+        }
         let values = (
             farms::name.eq(new.name.trim()),
             farms::latitude.eq(new.latitude),
             farms::longitude.eq(new.longitude),
             farms::elevation_m.eq(new.elevation_m),
             farms::time_zone.eq(&new.time_zone),
+            farms::currency.eq(&new.currency),
+            farms::year_begins.eq(new.year_begins),
             farms::version.eq(farms::version + 1),
         );
         let of_that = diesel::update(farms::table.find(member.farm.id)).filter(farms::version.eq(after));
@@ -282,6 +319,21 @@ pub async fn correct(
         Ok(now.farm)
     })
     .await
+}
+
+/// Whether any amount of money was ever recorded.
+async fn money_is_recorded(connection: &mut Connection, member: &Membership) -> Result<bool> {
+    #[derive(QueryableByName)]
+    struct There {
+        #[diesel(sql_type = diesel::sql_types::Bool)]
+        there: bool,
+    }
+    // Written before farms had a currency, money was called USD.
+    let asked = diesel::sql_query(
+        "SELECT EXISTS (SELECT FROM entries WHERE farm_id = $1 AND payload::text ~ '\"unit\": ?\"(money|USD)') AS there",
+    );
+    let there: There = asked.bind::<diesel::sql_types::Uuid, _>(member.farm.id).get_result(connection).await?;
+    Ok(there.there)
 }
 
 /// Close a farm: it is read from then on, and written no more; or open it again.

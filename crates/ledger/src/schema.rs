@@ -27,6 +27,8 @@ diesel::table! {
         time_zone -> Text,
         version -> Integer,
         closed_on -> Nullable<Date>,
+        currency -> Text,
+        year_begins -> Nullable<SmallInt>,
     }
 }
 

@@ -15,13 +15,14 @@ const BEFORE: [&str; 4] = [
     include_str!("../migrations/2026-05-03-000001_weather/up.sql"),
     include_str!("../migrations/2026-05-04-000001_odds_level/up.sql"),
 ];
-const SINCE: [&str; 6] = [
+const SINCE: [&str; 7] = [
     include_str!("../migrations/2026-06-01-000001_records/up.sql"),
     include_str!("../migrations/2026-11-27-000002_chain/up.sql"),
     include_str!("../migrations/2026-11-27-000003_versions/up.sql"),
     include_str!("../migrations/2026-11-27-000004_fields/up.sql"),
     include_str!("../migrations/2026-11-27-000005_invitations/up.sql"),
     include_str!("../migrations/2026-11-27-000006_own/up.sql"),
+    include_str!("../migrations/2026-11-27-000007_money/up.sql"),
 ];
 const DUMP: &str = include_str!("data/previous-release.sql");
 

@@ -165,7 +165,10 @@ fn every_step_gives_its_reason_and_its_source() {
     }
     // Warm-season seed waits for the soil.
     assert!(
-        step(&plan, "sow").reasons.iter().any(|reason| reason.text.told(Some(System::Us)).contains("°F at seed depth"))
+        step(&plan, "sow")
+            .reasons
+            .iter()
+            .any(|reason| reason.text.told(Some(System::Us.into())).contains("°F at seed depth"))
     );
     assert!(!plan.assumed.is_empty());
 }

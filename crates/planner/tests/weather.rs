@@ -66,7 +66,7 @@ impl Field {
             asked,
             years: &self.years,
             level: Fraction::percent(50.0),
-            stake: Some(Money::new(900.0, Unit::Usd)),
+            stake: Some(Money::new(900.0, Unit::Money)),
         }
     }
 

@@ -39,7 +39,7 @@ fn each_is_read_and_says_what_it_said() {
         let payload = Payload::stored_as(&kind, version, fixture["payload"].clone())
             .unwrap_or_else(|why| panic!("{kind}.v{version}: {why}"));
         assert_eq!(payload.kind().word, kind);
-        assert_eq!(payload.says().told(Some(System::Us)), fixture["says"], "{kind}.v{version}");
+        assert_eq!(payload.says().told(Some(System::Us.into())), fixture["says"], "{kind}.v{version}");
     }
 }
 

@@ -12,7 +12,7 @@ use actix_web::{
     middleware::{Compress, DefaultHeaders, from_fn},
     web,
 };
-use agronomy::{refusal::Refused, units::System};
+use agronomy::{refusal::Refused, units::Reader};
 use ledger::Pool;
 
 use crate::{
@@ -168,9 +168,9 @@ pub fn application(
 
 /// A refusal that speaks of amounts, told again in the units of whoever asked.
 fn in_the_readers_units<B: MessageBody + 'static>(answer: ServiceResponse<B>) -> ServiceResponse<BoxBody> {
-    let system = answer.request().extensions().get::<System>().copied();
+    let reader = answer.request().extensions().get::<Reader>().copied();
     let problem = answer.response().error().and_then(|error| error.as_error::<Problem>());
-    match problem.filter(|problem| problem.speaks_of_fields()).map(|problem| problem.response(system)) {
+    match problem.filter(|problem| problem.speaks_of_fields()).map(|problem| problem.response(reader)) {
         Some(told) => answer.into_response(told),
         None => answer.map_into_boxed_body(),
     }

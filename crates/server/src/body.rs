@@ -9,7 +9,7 @@ use actix_web::{
     http::header::{self, ContentType},
     web::Bytes,
 };
-use agronomy::{refusal::Refused, said::present, units::System};
+use agronomy::{refusal::Refused, said::present, units::Reader};
 use futures_util::{StreamExt, future::LocalBoxFuture};
 use records::typed::{step, typed};
 use serde::{Serialize, de::DeserializeOwned};
@@ -111,7 +111,7 @@ fn read_body<T: DeserializeOwned>(
 
 /// An answer, written in the units a person reads.
 #[derive(Debug)]
-pub struct Shown<T>(pub System, pub T);
+pub struct Shown<T>(pub Reader, pub T);
 
 impl<T: Serialize> Responder for Shown<T> {
     type Body = BoxBody;
@@ -128,11 +128,11 @@ impl<T: Serialize> Responder for Shown<T> {
 ///
 /// # Errors
 /// [`Problem::Internal`] when it holds a number that is none.
-pub fn written(system: System, answer: &impl Serialize) -> Result<String, Problem> {
+pub fn written(reader: Reader, answer: &impl Serialize) -> Result<String, Problem> {
     if let Err(place) = all_finite(answer) {
         return Err(Problem::Internal(format!("the answer holds no number at {place}")));
     }
     let mut value = serde_json::to_value(answer).map_err(|error| Problem::Internal(error.to_string()))?;
-    present(&mut value, Some(system));
+    present(&mut value, Some(reader));
     Ok(value.to_string())
 }

@@ -4,7 +4,7 @@ use actix_web::{HttpResponse, ResponseError, http::StatusCode};
 use agronomy::{
     refusal::{Refusal, Refused},
     said::Said,
-    units::System,
+    units::Reader,
 };
 use serde::{Deserialize, Serialize};
 use thiserror::Error;
@@ -115,19 +115,19 @@ impl Problem {
     }
 
     /// The same in a reader's units, when it is known who reads.
-    fn detail(&self, system: Option<System>) -> String {
+    fn detail(&self, reader: Option<Reader>) -> String {
         match self {
-            Self::Refused(refused) => refused.told(system),
-            Self::Unusual(refused) => format!("far from usual: {}", refused.told(system)),
-            Self::Overtaken(said) => said.told(system),
+            Self::Refused(refused) => refused.told(reader),
+            Self::Unusual(refused) => format!("far from usual: {}", refused.told(reader)),
+            Self::Overtaken(said) => said.told(reader),
             other => other.to_string(),
         }
     }
 
     /// The document sent.
-    pub fn document(&self, system: Option<System>) -> ProblemDocument {
+    pub fn document(&self, reader: Option<Reader>) -> ProblemDocument {
         let (status, kind, title) = self.kind();
-        let told = |refusal: &Refusal| Refusal { detail: refusal.detail.told(system).into(), ..refusal.clone() };
+        let told = |refusal: &Refusal| Refusal { detail: refusal.detail.told(reader).into(), ..refusal.clone() };
         let errors = match self {
             Self::Refused(refused) | Self::Unusual(refused) => refused.0.iter().map(told).collect(),
             _ => vec![],
@@ -136,7 +136,7 @@ impl Problem {
             kind: format!("/problems/{kind}"),
             title: title.to_owned(),
             status: status.as_u16(),
-            detail: self.detail(system),
+            detail: self.detail(reader),
             errors,
         }
     }
@@ -157,14 +157,14 @@ impl ResponseError for Problem {
 
 impl Problem {
     /// The answer, in a reader's units where it is known who reads.
-    pub fn response(&self, system: Option<System>) -> HttpResponse {
+    pub fn response(&self, reader: Option<Reader>) -> HttpResponse {
         let mut response = HttpResponse::build(self.status_code());
         match self {
             Self::TooMany(seconds) => drop(response.insert_header(("retry-after", seconds.to_string()))),
             Self::Busy | Self::Away => drop(response.insert_header(("retry-after", "2"))),
             _ => {}
         }
-        let body = serde_json::to_string(&self.document(system)).unwrap_or_default();
+        let body = serde_json::to_string(&self.document(reader)).unwrap_or_default();
         response.content_type("application/problem+json").body(body)
     }
 

@@ -10,7 +10,7 @@ use std::{
 };
 
 use actix_web::web::Bytes;
-use agronomy::units::System;
+use agronomy::units::Reader;
 use ledger::{Connection, chain, entry, farm::Membership, field::Field, lot, stand::Stand};
 use planner::{Assessment, LotFacts};
 use records::{Subject, book::Books};
@@ -49,7 +49,7 @@ pub struct Shelved {
     /// Assessments of the stands looked at last.
     cores: Mutex<HashMap<(Uuid, Sight), Arc<Assessment>>>,
     /// Seasons as they were answered last.
-    answers: Mutex<HashMap<(Sight, System), Answered>>,
+    answers: Mutex<HashMap<(Sight, Reader), Answered>>,
 }
 
 fn locked<T>(mutex: &Mutex<T>) -> MutexGuard<'_, T> {
@@ -92,19 +92,19 @@ impl Shelved {
     }
 
     /// A season as it was answered, where it still shows all there is.
-    pub fn answer(&self, sight: Sight, system: System, fields: &[Field], stands: &[Stand]) -> Option<Bytes> {
+    pub fn answer(&self, sight: Sight, reader: Reader, fields: &[Field], stands: &[Stand]) -> Option<Bytes> {
         let answers = locked(&self.answers);
-        let kept = answers.get(&(sight, system))?;
+        let kept = answers.get(&(sight, reader))?;
         (*kept.fields == fields && *kept.stands == stands).then(|| kept.body.clone())
     }
 
     /// Keep a season as it was answered.
-    pub fn answered(&self, sight: Sight, system: System, answer: Answered) {
+    pub fn answered(&self, sight: Sight, reader: Reader, answer: Answered) {
         let mut answers = locked(&self.answers);
         if answers.len() >= MOST_SIGHTS {
             answers.clear();
         }
-        answers.insert((sight, system), answer);
+        answers.insert((sight, reader), answer);
     }
 }
 

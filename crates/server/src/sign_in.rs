@@ -9,6 +9,7 @@ use actix_session::{
 use actix_web::{
     FromRequest, HttpMessage, HttpRequest, cookie::time::Duration, dev::Payload, http::header::USER_AGENT, web,
 };
+use agronomy::units::Reader;
 use argon2::{Argon2, PasswordHasher, PasswordVerifier, password_hash::phc::PasswordHash};
 use futures_util::future::LocalBoxFuture;
 use governor::{Quota, RateLimiter, clock::Clock};
@@ -301,6 +302,11 @@ impl Member {
         }
     }
 
+    /// Who reads the answer.
+    pub fn reader(&self) -> Reader {
+        reader(&self.person, &self.membership)
+    }
+
     fn is_run(&self) -> Result<(), Problem> {
         match self.membership.farm.closed_on {
             None => Ok(()),
@@ -322,9 +328,22 @@ impl Member {
     }
 }
 
+fn reader(person: &Person, membership: &Membership) -> Reader {
+    Reader { system: person.units, currency: membership.farm.currency() }
+}
+
 /// Header of what was written down on a device before it was sent: whose it is. The sign-in may have
 /// changed since; under another name it is not taken.
 pub const INK_PERSON: &str = "ink-person";
+
+/// Header of what a farm's page asks without naming the farm: what is paid in there.
+const INK_CURRENCY: &str = "ink-currency";
+
+/// Who reads the answer to a request that is about no farm.
+pub fn reader_of(request: &HttpRequest, person: &Person) -> Reader {
+    let told = request.headers().get(INK_CURRENCY).and_then(|code| code.to_str().ok()?.parse().ok());
+    Reader { system: person.units, currency: told.unwrap_or_default() }
+}
 
 fn meant_for(request: &HttpRequest) -> Option<&str> {
     Some(request.headers().get(INK_PERSON)?.to_str().unwrap_or_default())
@@ -367,8 +386,9 @@ async fn signed_in(request: &HttpRequest, farm: Option<Option<Uuid>>) -> Result<
         return Err(Problem::AnotherPerson);
     }
     // What is refused from here on is told in their units.
-    request.extensions_mut().insert(person.units);
+    request.extensions_mut().insert(reader_of(request, &person));
     let Some(farm) = farm else { return Ok((person, None)) };
     let membership = farm::membership(&mut connection, person.id, farm.ok_or(Problem::NotFound)?).await?;
+    request.extensions_mut().insert(reader(&person, &membership));
     Ok((person, Some(membership)))
 }

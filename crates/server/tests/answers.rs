@@ -156,7 +156,7 @@ async fn what_is_tried_and_started_is_as_described() {
     hold(&document, "post", "/api/farms/{farm}/stands", &started);
     let note = json!({"id": Uuid::now_v7(), "about": [{"kind": "field", "id": field}], "occurred_on": "2026-05-01", "payload": {"kind": "note", "text": "dry"}});
     hold(&document, "post", "/api/farms/{farm}/entries", &site.post(&format!("{hollow}/entries"), note).await.ok());
-    let asked = json!({"field": field, "choices": choices, "stake": {"value": 900, "unit": "USD"}});
+    let asked = json!({"field": field, "choices": choices, "stake": {"value": 900, "unit": "money"}});
     let windows = site.post(&format!("{hollow}/windows"), asked).await.ok();
     hold(&document, "post", "/api/farms/{farm}/windows", &windows);
     let read = json!({"text": "2.5 t/ac", "bare": "ton/ac"});
@@ -172,7 +172,7 @@ async fn what_is_reckoned_is_as_described() {
     let document = serde_json::to_value(api::document()).unwrap();
     let site = Site::demo().await.signed_in_as("joaquin@ceibo.example").await;
     let tag = json!({"purity": {"value": 98, "unit": "%"}, "germination": {"value": 85, "unit": "%"},
-        "package": {"value": 50, "unit": "lb"}, "price": {"value": 240, "unit": "USD"}});
+        "package": {"value": 50, "unit": "lb"}, "price": {"value": 240, "unit": "money"}});
     let lots = json!([{"label": "A", "tag": tag}]);
     let asked = [
         ("seed.pls", json!({"tag": tag})),
@@ -194,7 +194,7 @@ async fn what_is_reckoned_is_as_described() {
         (
             "field.hours",
             json!({"area": {"value": 12, "unit": "ha"}, "width": {"value": 3, "unit": "m"}, "speed": {"value": 8, "unit": "km/h"},
-                "efficiency": {"value": 70, "unit": "%"}, "cost": {"value": 90, "unit": "USD/h"},
+                "efficiency": {"value": 70, "unit": "%"}, "cost": {"value": 90, "unit": "money/h"},
                 "tank": {"holds": {"value": 600, "unit": "L"}, "rate": {"value": 200, "unit": "L/ha"}, "filling": {"value": 15, "unit": "min"}}}),
         ),
         ("units.convert", json!({"quantity": {"value": 1, "unit": "ac"}, "to": "ha"})),

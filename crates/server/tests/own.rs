@@ -80,8 +80,49 @@ async fn one_more_farm_is_founded_corrected_closed_and_opened_again() {
     assert_eq!(said, expected);
 }
 
+/// Amounts of money are kept without a currency: what they mean is not changed once there are some.
+#[actix_web::test]
+async fn a_farm_pays_in_its_own_money() {
+    let site = mara().await;
+    let id = Uuid::now_v7();
+    let mut facts = facts("Far End");
+    facts["currency"] = json!("EUR");
+    site.post("/api/farms", json!({"id": id, "entry": Uuid::now_v7(), "facts": facts})).await.ok();
+    let path = format!("/api/farms/{id}");
+    let seen = site.get("/api/me").await.ok();
+    let mine = seen["farms"].as_array().unwrap().iter().find(|one| one["id"] == json!(id)).unwrap();
+    // South of the equator the year begins in July, where nothing else is told.
+    assert_eq!((mine["currency"].as_str(), mine["year_begins"].as_i64()), (Some("EUR"), Some(7)));
+    // What is invented in dollars is not offered at the same figures in euros.
+    let offered = site.get(&format!("{path}/materials")).await.ok();
+    assert_eq!(offered["products"], json!([]));
+    assert!(offered["lime"].as_array().unwrap().iter().all(|one| one["material"]["price"].is_null()));
+
+    facts["year_begins"] = json!(10);
+    facts["currency"] = json!("ARS");
+    let corrected = correct(&site, &path, 1, facts.clone()).await.ok();
+    assert_eq!((corrected["currency"].as_str(), corrected["year_begins"].as_i64()), (Some("ARS"), Some(10)));
+    let drill = |cost: f64| {
+        let payload = json!({"kind": "machine", "name": "Drill", "machine": "drill",
+            "cost": {"value": cost, "unit": "money/h"}});
+        let machine = json!({"kind": "machine", "id": Uuid::now_v7()});
+        json!({"id": Uuid::now_v7(), "about": [machine], "occurred_on": "2026-05-14", "payload": payload})
+    };
+    let dear = site.post(&format!("{path}/entries"), drill(1e12)).await;
+    assert!(dear.at("/payload/cost").contains("ARS\u{a0}100000000/h"), "{}", dear.body);
+    site.post(&format!("{path}/entries"), drill(90.0)).await.ok();
+    facts["currency"] = json!("UYU");
+    let refused = correct(&site, &path, 2, facts.clone()).await;
+    assert!(refused.at("/facts/currency").contains("recorded in ARS"), "{}", refused.body);
+    // Not told, it stays as it is.
+    facts.as_object_mut().unwrap().remove("currency");
+    assert_eq!(correct(&site, &path, 2, facts).await.ok()["currency"], "ARS");
+}
+
 #[rstest]
 #[case(json!({"name": " "}), "/facts/name", "name")]
+#[case(json!({"currency": "pesos"}), "/facts/currency", "three capital letters")]
+#[case(json!({"year_begins": 13}), "/facts/year_begins", "1 to 12")]
 #[case(json!({"latitude": 91}), "/facts/latitude", "from −90 to 90")]
 #[case(json!({"longitude": -181}), "/facts/longitude", "from −180 to 180")]
 #[case(json!({"elevation": {"value": 9, "unit": "km"}}), "/facts/elevation/unit", "km")]

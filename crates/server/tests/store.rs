@@ -29,7 +29,7 @@ fn urea() -> Value {
 }
 
 fn price(usd: f64) -> Value {
-    json!({"kind": "price", "price": {"value": usd, "unit": "USD/ton"}, "bought": {"value": 2, "unit": "ton"}})
+    json!({"kind": "price", "price": {"value": usd, "unit": "money/ton"}, "bought": {"value": 2, "unit": "ton"}})
 }
 
 /// ASABE EP496.3, 3.1: 5 mph × 10 ft × 0.70 ÷ 8.25 = 4.242 ac/h.

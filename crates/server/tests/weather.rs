@@ -33,7 +33,7 @@ fn alfalfa(on: &str) -> Value {
 }
 
 async fn windows(site: &Site, field: &str, choices: Value) -> Value {
-    let body = json!({"field": of(HOLLOW, field), "choices": choices, "stake": {"value": 1000, "unit": "USD"}});
+    let body = json!({"field": of(HOLLOW, field), "choices": choices, "stake": {"value": 1000, "unit": "money"}});
     site.post(&format!("{}/windows", farm(HOLLOW)), body).await.ok()
 }
 
@@ -72,7 +72,7 @@ async fn schools_of_timing_stand_side_by_side_and_a_chosen_one_is_read() {
     assert!(answer["value"]["asked"].as_f64().unwrap() > 0.4, "{}", answer["value"]["asked"]);
     assert_eq!(answer["value"]["edges"]["closes"]["limited_by"], "growing-days");
     assert!(answer["working"]["lines"].as_array().unwrap().len() > 6);
-    assert!(answer["value"]["cost_of_a_week"]["unit"] == "USD");
+    assert!(answer["value"]["cost_of_a_week"]["unit"] == "money");
     let rules = answer["value"]["curve"]["rules"].as_array().unwrap();
     let warm = rules.iter().find(|rule| rule["key"] == "soil-warm").unwrap();
     assert_eq!(warm["measured"][0]["value"], json!({"value": 50.0, "unit": "degF"}), "in the reader\u{2019}s units");

@@ -13,7 +13,7 @@ pub struct Worked {
 
 pub fn tag() -> Value {
     json!({"purity": {"value": 62.4, "unit": "%"}, "germination": {"value": 83, "unit": "%"},
-        "package": {"value": 50, "unit": "lb"}, "price": {"value": 198, "unit": "USD"}})
+        "package": {"value": 50, "unit": "lb"}, "price": {"value": 198, "unit": "money"}})
 }
 
 fn made(years: u32) -> Value {
@@ -117,7 +117,7 @@ pub fn worked() -> Vec<Worked> {
         ),
         (
             "blend.least_cost",
-            json!({"needs": {"k2o": {"value": 60, "unit": "kg/ha"}}, "products": [{"name": "potash", "analysis": {"k2o": {"value": 60, "unit": "%"}}, "price": {"value": 500, "unit": "USD/t"}}]}),
+            json!({"needs": {"k2o": {"value": 60, "unit": "kg/ha"}}, "products": [{"name": "potash", "analysis": {"k2o": {"value": 60, "unit": "%"}}, "price": {"value": 500, "unit": "money/t"}}]}),
             "/value/cost/value",
             50.0,
         ),

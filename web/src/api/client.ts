@@ -1,5 +1,6 @@
 import createClient from "openapi-fetch";
 import type { components, paths } from "./schema";
+import { currency } from "../units/currency";
 import { tellSignal } from "./signal";
 
 export type Schemas = components["schemas"];
@@ -17,6 +18,14 @@ export const api = createClient<paths>({
   baseUrl: "/",
   // A line that swallows what is said would hold a record, and all behind it, for ever.
   fetch: (request) => fetch(request, { signal: either(request.signal, AbortSignal.timeout(LONGEST)) }),
+});
+
+// What is asked about no farm, a reckoning or how an amount is read, is still asked on a farm's page.
+api.use({
+  onRequest({ request }) {
+    request.headers.set("ink-currency", currency());
+    return request;
+  },
 });
 
 /** An answer that was not given, with the server's reasons. */

@@ -2864,6 +2864,8 @@ export interface components {
     };
     /** @description What a farm is called and where it lies. */
     FarmPlace: {
+      /** @description What is paid in, by its code of ISO 4217; unchanged, and dollars at first, when absent. */
+      currency?: string | null;
       /** @description Above the sea. */
       elevation: components["schemas"]["Length"];
       /**
@@ -2880,6 +2882,11 @@ export interface components {
       name: string;
       /** @description IANA time zone; that of the town nearest to it when absent. */
       time_zone?: string | null;
+      /**
+       * Format: int32
+       * @description The month that its year begins with, 1 to 12; by the hemisphere when absent.
+       */
+      year_begins?: number | null;
     };
     /**
      * @description What became of a farm.
@@ -2893,6 +2900,8 @@ export interface components {
        * @description Since when it is closed.
        */
       closed_on?: string | null;
+      /** @description What is paid in, by its code of ISO 4217. */
+      currency: string;
       /** @description Above the sea. */
       elevation: components["schemas"]["Length"];
       /**
@@ -2919,6 +2928,11 @@ export interface components {
        * @description Counts corrections: handed back with the next.
        */
       version: number;
+      /**
+       * Format: int32
+       * @description The month that its year begins with, where that is not left to the hemisphere.
+       */
+      year_begins?: number | null;
     };
     /** @description A field with its sizes worked out. */
     FieldDetail: {
@@ -3940,13 +3954,13 @@ export interface components {
     Materials: {
       /** @description Liming materials. */
       lime: components["schemas"]["OfferedLime"][];
-      /** @description Whether those are the farm's own; ordinary ones at invented prices otherwise. */
+      /** @description Whether those are the farm's own; ordinary ones at invented prices in dollars otherwise. */
       own_lime: boolean;
       /** @description Whether those are the farm's own; ordinary ones at invented prices otherwise. */
       own_products: boolean;
       /** @description Herbicides that outlive their crop. */
       plant_back: components["schemas"]["PlantBack"][];
-      /** @description Fertilisers. */
+      /** @description Fertilisers; none on a farm that pays in something else than dollars and has told no price. */
       products: components["schemas"]["Product"][];
       /** @description The farm's own fertilisers that were left out: nobody has told what they cost. */
       without_price: string[];
@@ -4071,31 +4085,31 @@ export interface components {
     /** @description Money. */
     Money: {
       /** @enum {string} */
-      unit: "USD";
+      unit: "money";
       value: number;
     };
     /** @description Money on an area. */
     MoneyPerArea: {
       /** @enum {string} */
-      unit: "USD/ac" | "USD/ha";
+      unit: "money/ac" | "money/ha";
       value: number;
     };
     /** @description A price per mass. */
     MoneyPerMass: {
       /** @enum {string} */
-      unit: "USD/lb" | "USD/kg" | "USD/ton" | "USD/t";
+      unit: "money/lb" | "money/kg" | "money/ton" | "money/t";
       value: number;
     };
     /** @description A price of the nutrient itself. */
     MoneyPerNutrient: {
       /** @enum {string} */
-      unit: "USD/lb nutrient" | "USD/kg nutrient";
+      unit: "money/lb nutrient" | "money/kg nutrient";
       value: number;
     };
     /** @description Money for a time: a machine, a contractor. */
     MoneyPerTime: {
       /** @enum {string} */
-      unit: "USD/h";
+      unit: "money/h";
       value: number;
     };
     /** @description A farm one belongs to. */
@@ -4105,6 +4119,8 @@ export interface components {
        * @description Since when it is closed: read, and written no more.
        */
       closed_on?: string | null;
+      /** @description What is paid in there, by its code of ISO 4217. */
+      currency: string;
       /**
        * Format: uuid
        * @description Id.
@@ -4137,6 +4153,11 @@ export interface components {
        * @description The day there.
        */
       today: string;
+      /**
+       * Format: int32
+       * @description The month that its year begins with.
+       */
+      year_begins: number;
     };
     /** @description What a product is. */
     Nature:
@@ -5295,6 +5316,8 @@ export interface components {
     };
     /** @description What the farm is called, where it lies, and whether it is still run: as it stands from then on. */
     RecordedFarm: {
+      /** @description What is paid in; dollars where it is not told. */
+      currency?: string | null;
       /** @description Above the sea. */
       elevation: components["schemas"]["Length"];
       /** @enum {string} */
@@ -5315,6 +5338,11 @@ export interface components {
       time_zone: string;
       /** @description What happened. */
       what: components["schemas"]["FarmTurn"];
+      /**
+       * Format: int32
+       * @description The month that its year begins with; by the hemisphere where it is not told.
+       */
+      year_begins?: number | null;
     };
     /** @description How a field lies from a day on. The last one counts; what was sown before keeps the area it was sown on. */
     RecordedFieldShape: {

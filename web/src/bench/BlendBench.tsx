@@ -29,6 +29,8 @@ export function BlendBench({ field, onField }: Props) {
   const worked = useNeeds(field);
   const materials = useMaterials(farm.id);
   if (worked.waiting || materials.data === undefined) return <NotYet what="Weighing" of={[materials]} />;
+  if (materials.data.products.length === 0)
+    return <Whose own={false} without={materials.data.without_price} none />;
   const first = field && worked.needs.data ? amountsOf(worked.needs.data.value, "build-maintain") : {};
   return (
     <Worked

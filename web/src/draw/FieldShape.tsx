@@ -1,6 +1,6 @@
 import { geoIdentity, geoPath } from "d3-geo";
-import type { Polygon } from "geojson";
-import { polygonOf } from "./polygon";
+import type { MultiPolygon } from "geojson";
+import { partsOf } from "./polygon";
 
 type Ring = number[][];
 
@@ -14,12 +14,12 @@ interface Props {
 
 /** A field's outline on the paper: north up, degrees shrunk to a plane for drawing only. */
 export function FieldShape({ boundary, size, height = size, inside }: Props) {
-  const polygon = polygonOf(boundary);
-  if (!polygon) return null;
-  const first = polygon.coordinates[0]?.[0]?.[1] ?? 0;
+  const parts = partsOf(boundary);
+  if (parts.length === 0) return null;
+  const first = parts[0]?.[0]?.[0]?.[1] ?? 0;
   const shrink = Math.cos((first * Math.PI) / 180);
   const flat = (rings: Ring[]) => rings.map((ring) => ring.map(([x = 0, y = 0]) => [x * shrink, y]));
-  const outline: Polygon = { type: "Polygon", coordinates: flat(polygon.coordinates) };
+  const outline: MultiPolygon = { type: "MultiPolygon", coordinates: parts.map(flat) };
   const projection = geoIdentity().reflectY(true);
   projection.fitExtent(
     [

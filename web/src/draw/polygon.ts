@@ -1,10 +1,18 @@
-import type { Polygon } from "geojson";
+import type { Position } from "geojson";
 
-/** The one polygon of a boundary, however it is wrapped. */
-export function polygonOf(value: unknown): Polygon | null {
-  const object = value as { type?: string; geometry?: unknown; features?: unknown[] };
-  if (object?.type === "Polygon") return value as Polygon;
-  if (object?.type === "Feature") return polygonOf(object.geometry);
-  if (object?.type === "FeatureCollection") return polygonOf(object.features?.[0]);
-  return null;
+/** The parts of a boundary, however it is wrapped: of each its outline, then its holes. */
+export function partsOf(value: unknown): Position[][][] {
+  const object = value as { type?: string; geometry?: unknown; features?: unknown[]; coordinates?: unknown };
+  switch (object?.type) {
+    case "Polygon":
+      return [object.coordinates as Position[][]];
+    case "MultiPolygon":
+      return object.coordinates as Position[][][];
+    case "Feature":
+      return partsOf(object.geometry);
+    case "FeatureCollection":
+      return partsOf(object.features?.[0]);
+    default:
+      return [];
+  }
 }

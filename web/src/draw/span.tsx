@@ -12,16 +12,15 @@ export type Zoom = (typeof zooms)[number];
 
 const DAY = 86_400_000;
 
-/** The growing year with its season in the middle: January to December in the north, July to June in the south. */
-function yearAround(middle: Date, southern: boolean): Span {
+/** The farm's year around a day: twelve months from the one that it begins with, 1 to 12. */
+function yearAround(middle: Date, begins: number): Span {
   const year = middle.getUTCFullYear();
-  if (!southern) return { from: new Date(Date.UTC(year, 0, 1)), to: new Date(Date.UTC(year + 1, 0, 1)) };
-  const first = middle.getUTCMonth() >= 6 ? year : year - 1;
-  return { from: new Date(Date.UTC(first, 6, 1)), to: new Date(Date.UTC(first + 1, 6, 1)) };
+  const first = middle.getUTCMonth() >= begins - 1 ? year : year - 1;
+  return { from: new Date(Date.UTC(first, begins - 1, 1)), to: new Date(Date.UTC(first + 1, begins - 1, 1)) };
 }
 
 /** The stretch that a zoom shows around a day. */
-export function spanOf(zoom: Zoom, middle: Date, southern: boolean): Span {
+export function spanOf(zoom: Zoom, middle: Date, begins: number): Span {
   const around = (before: number, after: number): Span => ({
     from: new Date(middle.getTime() - before * DAY),
     to: new Date(middle.getTime() + after * DAY),
@@ -32,9 +31,9 @@ export function spanOf(zoom: Zoom, middle: Date, southern: boolean): Span {
     case "season":
       return around(45, 90);
     case "year":
-      return yearAround(middle, southern);
+      return yearAround(middle, begins);
     case "stand life": {
-      const { from } = yearAround(middle, southern);
+      const { from } = yearAround(middle, begins);
       return {
         from: new Date(Date.UTC(from.getUTCFullYear() - 3, from.getUTCMonth(), 1)),
         to: new Date(Date.UTC(from.getUTCFullYear() + 4, from.getUTCMonth(), 1)),
@@ -73,18 +72,17 @@ export function useSpan(): SpanState {
 
 export function SpanProvider({
   today,
-  latitude,
+  yearBegins,
   children,
 }: {
   today: string;
-  latitude: number;
+  yearBegins: number;
   children: ReactNode;
 }) {
   const [zoom, setZoom] = useState<Zoom>("year");
   const [middle, setMiddle] = useState(() => day(today));
-  const southern = latitude < 0;
   const state = useMemo<SpanState>(() => {
-    const span = spanOf(zoom, middle, southern);
+    const span = spanOf(zoom, middle, yearBegins);
     const step = { fortnight: 7, season: 60, year: 365.25, "stand life": 730.5 }[zoom];
     return {
       span,
@@ -98,6 +96,6 @@ export function SpanProvider({
         setMiddle(wanted);
       },
     };
-  }, [zoom, middle, southern, today]);
+  }, [zoom, middle, yearBegins, today]);
   return <SpanContext.Provider value={state}>{children}</SpanContext.Provider>;
 }

@@ -1,7 +1,7 @@
 import { zodResolver } from "@hookform/resolvers/zod";
 import { useQueryClient } from "@tanstack/react-query";
 import { useNavigate, useSearch } from "@tanstack/react-router";
-import { useMemo, useReducer, useState } from "react";
+import { useMemo, useReducer, useState, type Dispatch } from "react";
 import { useForm } from "react-hook-form";
 import { v7 as uuid } from "uuid";
 import { z } from "zod";
@@ -15,10 +15,10 @@ import { NotYet } from "../kit/states";
 import { amount, numberOf, readAmounts, words, written as known } from "../records/amounts";
 import { useFarm } from "../shell/farm";
 import { useUnits } from "../units/useUnits";
-import { begun, drawn } from "./drawing";
-import { middleOf, polygonFrom, ringsOf } from "./ground";
+import { begun, drawn, type Change, type Drawing } from "./drawing";
+import { boundaryFrom, middleOf, ringsOf } from "./ground";
 import { Paper } from "./Paper";
-import { crossings, distance, inside, onward, planeAround, simplified, type Spot } from "./plane";
+import { areaOf, crossings, distance, inside, onward, planeAround, simplified, type Spot } from "./plane";
 import { viewOf, type View } from "./sheet";
 import { useGroundUnits } from "./useGroundUnits";
 import { useWalk } from "./useWalk";
@@ -50,15 +50,13 @@ function Board({ field, fields }: BoardProps) {
     const around = field?.boundary ? [field.boundary] : others.map((one) => one.boundary);
     const plane = planeAround(middleOf(around, [farm.longitude, farm.latitude]));
     const neighbours = others.flatMap((one) => {
-      const ring = ringsOf(one.boundary, plane)[0];
-      return ring ? [{ name: one.name, ring }] : [];
+      return ringsOf(one.boundary, plane).map((ring) => ({ name: one.name, ring }));
     });
     return { plane, rings: ringsOf(field?.boundary, plane), neighbours };
   }, [field, fields, farm]);
-  const [drawing, change] = useReducer(drawn, begun(rings[0] ?? []));
-  const holes = rings.slice(1);
+  const [drawing, change] = useReducer(drawn, begun(rings));
   const walk = useWalk(plane);
-  const first = rings[0] ?? neighbours.flatMap(({ ring }) => ring);
+  const first = rings.length > 0 ? rings.flat() : neighbours.flatMap(({ ring }) => ring);
   const [moved, setMoved] = useState<View | null>(null);
   const walking = walk.walk.line;
   const view =
@@ -66,8 +64,9 @@ function Board({ field, fields }: BoardProps) {
     (walking.length > 0 && drawing.corners.length === 0
       ? { ...viewOf(walking.length > 1 ? walking : [], size), middle: walking.at(-1) ?? { x: 0, y: 0 } }
       : viewOf(first, size));
-  const { corners } = drawing;
-  const crossed = useMemo(() => (corners.length < 400 ? crossings(corners) : []), [corners]);
+  const { corners, others } = drawing;
+  const crossed = useMemo(() => (corners.length < 400 ? crossings(corners, others) : []), [corners, others]);
+  const all = [corners, ...others];
   const around = corners.reduce(
     (sum, corner, at) => sum + distance(corner, corners[(at + 1) % corners.length] ?? corner),
     0,
@@ -80,7 +79,7 @@ function Board({ field, fields }: BoardProps) {
         <span role="status" data-corners={corners.length}>
           {corners.length < 3
             ? "click on the paper for each corner"
-            : `${units.area(inside(corners))} inside, ${units.length(around)} around`}
+            : `${units.area(areaOf(all))} inside, ${units.length(around)} around${others.length > 0 ? " the ring in hand" : ""}`}
         </span>
       }
       tools={
@@ -94,7 +93,7 @@ function Board({ field, fields }: BoardProps) {
           <button
             type="button"
             className="line-button"
-            onClick={() => setMoved(viewOf(corners.length > 1 ? corners : first, size))}
+            onClick={() => setMoved(viewOf(all.flat().length > 1 ? all.flat() : first, size))}
           >
             All of it
           </button>
@@ -115,7 +114,13 @@ function Board({ field, fields }: BoardProps) {
               ✕ The line crosses itself where the cross stands: drag a corner.
             </p>
           )}
-          <Keep field={field} rings={[corners, ...holes]} plane={plane} ready={corners.length >= 3} />
+          <Keep
+            field={field}
+            rings={all}
+            plane={plane}
+            ready={corners.length >= 3 || (corners.length === 0 && others.length > 0)}
+          />
+          <Rings drawing={drawing} change={change} />
           <ByCompass corners={corners} picked={drawing.picked} onAdd={(at) => change({ to: "add", at })} />
           <Walking
             walk={walk}
@@ -136,7 +141,6 @@ function Board({ field, fields }: BoardProps) {
             view={view}
             onView={setMoved}
             size={size}
-            holes={holes}
             neighbours={neighbours}
             crossed={crossed}
             walked={walking}
@@ -192,7 +196,7 @@ function Keep({ field, rings, plane, ready }: KeepProps) {
     const { name, setback, on } = await readAmounts(written);
     const shape = {
       name,
-      boundary: polygonFrom(rings, plane) as unknown as Record<string, unknown>,
+      boundary: boundaryFrom(rings, plane) as unknown as Record<string, unknown>,
       ...(setback ? { setback: setback as Schemas["Length"] } : {}),
     };
     const kept = field
@@ -222,6 +226,39 @@ function Keep({ field, rings, plane, ready }: KeepProps) {
       <AmountField name="setback" label="Setback" hint="kept unsown along the whole boundary" />
       {field && <DayOf name="on" label="So from this day on" />}
     </Form>
+  );
+}
+
+/** The rings there are, to take another in hand. */
+function Rings({ drawing: { corners, others }, change }: { drawing: Drawing; change: Dispatch<Change> }) {
+  const units = useGroundUnits();
+  return (
+    <section aria-labelledby="rings-title">
+      <h2 id="rings-title">Parts and holes</h2>
+      <p className="text-sm text-pencil">
+        One more ring beside the first is one more part; one inside it is left out, as a pond is.
+      </p>
+      <div className="flex flex-wrap gap-x-4">
+        {others.map((ring, index) => (
+          <button
+            key={index}
+            type="button"
+            className="line-button max-sm:min-h-11"
+            onClick={() => change({ to: "hold", ring: index })}
+          >
+            Take the ring of {units.area(inside(ring))} in hand
+          </button>
+        ))}
+        <button
+          type="button"
+          className="line-button max-sm:min-h-11"
+          disabled={corners.length < 3}
+          onClick={() => change({ to: "next" })}
+        >
+          One more ring
+        </button>
+      </div>
+    </section>
   );
 }
 

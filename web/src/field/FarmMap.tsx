@@ -6,7 +6,7 @@ import { useFarm } from "../shell/farm";
 import { plain } from "../units/format";
 import { middleOf, ringsOf } from "./ground";
 import { labelSpot } from "./label";
-import { planeAround, type Spot } from "./plane";
+import { inside, planeAround, type Spot } from "./plane";
 import { Measures, ringPath, toScreen, viewOf } from "./sheet";
 
 interface Props {
@@ -35,7 +35,7 @@ export function FarmMap({ fields, stands, tallest }: Props) {
   }, [fields, farm]);
   const size = { width, height };
   const view = viewOf(
-    drawn.flatMap(({ rings }) => rings[0] ?? []),
+    drawn.flatMap(({ rings }) => rings.flat()),
     size,
   );
   return (
@@ -64,7 +64,7 @@ export function FarmMap({ fields, stands, tallest }: Props) {
                 <Name
                   field={field}
                   stand={stand}
-                  outline={rings[0] ?? []}
+                  outline={rings.toSorted((a, b) => inside(b) - inside(a))[0] ?? []}
                   place={(spot) => toScreen(view, size, spot)}
                 />
               </Link>

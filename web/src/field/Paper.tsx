@@ -11,8 +11,6 @@ interface Props {
   view: View;
   onView: (view: View) => void;
   size: Size;
-  /** Rings that stay as they are: holes of the field itself. */
-  holes: readonly (readonly Spot[])[];
   /** The fields around it. */
   neighbours: readonly { name: string; ring: readonly Spot[] }[];
   /** Where the ring crosses itself. */
@@ -28,8 +26,8 @@ const DRAG = 4;
 
 /** The paper that a field is drawn on: click for a corner, drag a corner or the paper, roll to come nearer. */
 export function Paper(props: Props) {
-  const { drawing, change, view, onView, size, holes, neighbours, crossed, walked } = props;
-  const { corners, picked } = drawing;
+  const { drawing, change, view, onView, size, neighbours, crossed, walked } = props;
+  const { corners, others, picked } = drawing;
   const units = useGroundUnits();
   const svg = useRef<SVGSVGElement>(null);
   const held = useRef<{ corner: number | null; at: Spot; view: View; moved: boolean } | null>(null);
@@ -131,9 +129,9 @@ export function Paper(props: Props) {
       onPointerUp={up}
       onPointerCancel={() => (held.current = null)}
     >
-      {neighbours.map(({ name, ring }) => (
+      {neighbours.map(({ name, ring }, index) => (
         <path
-          key={name}
+          key={index}
           d={ringPath(ring, view, size)}
           fill="var(--sunk)"
           stroke="var(--pencil)"
@@ -142,12 +140,12 @@ export function Paper(props: Props) {
           <title>{name}</title>
         </path>
       ))}
-      {neighbours.map(({ name, ring }) => {
+      {neighbours.map(({ name, ring }, index) => {
         const { middle, room } = labelSpot(ring.map(screen));
         if (name.length * 6.8 + 8 > room) return null;
         return (
           <text
-            key={name}
+            key={index}
             x={middle.x}
             y={middle.y + 5}
             textAnchor="middle"
@@ -160,7 +158,7 @@ export function Paper(props: Props) {
         );
       })}
       <path
-        d={ring + holes.map((hole) => ringPath(hole, view, size)).join("")}
+        d={ring + others.map((other) => ringPath(other, view, size)).join("")}
         fill="var(--wash)"
         fillRule="evenodd"
         stroke="var(--ink)"

@@ -1,10 +1,14 @@
 import type { Spot } from "./plane";
 
-/** A ring being drawn: its corners, the one that is picked, and how it stood before each change. */
+type Ring = readonly Spot[];
+
+/** Rings being drawn: the corners of the one in hand, the other ones, the corner that is picked, and how they stood
+ * before each change. */
 export interface Drawing {
-  corners: readonly Spot[];
+  corners: Ring;
+  others: readonly Ring[];
   picked: number | null;
-  before: readonly (readonly Spot[])[];
+  before: readonly { corners: Ring; others: readonly Ring[] }[];
 }
 
 export type Change =
@@ -19,14 +23,24 @@ export type Change =
   | { to: "move"; corner: number; at: Spot }
   | { to: "remove"; corner: number }
   | { to: "pick"; corner: number | null }
+  /** Put this ring down and begin another. */
+  | { to: "next" }
+  /** Take another one in hand. */
+  | { to: "hold"; ring: number }
   | { to: "undo" };
 
-export const begun = (corners: readonly Spot[]): Drawing => ({ corners, picked: null, before: [] });
+export const begun = ([corners = [], ...others]: readonly Ring[]): Drawing => ({
+  corners,
+  others,
+  picked: null,
+  before: [],
+});
 
 const kept = 200;
 
-function changed(drawing: Drawing, corners: readonly Spot[], picked: number | null): Drawing {
-  return { corners, picked, before: [...drawing.before, drawing.corners].slice(-kept) };
+function changed(drawing: Drawing, corners: Ring, picked: number | null, others = drawing.others): Drawing {
+  const before = [...drawing.before, { corners: drawing.corners, others: drawing.others }].slice(-kept);
+  return { corners, others, picked, before };
 }
 
 /** The drawing after a change; the same one where there is nothing to change. */
@@ -49,9 +63,18 @@ export function drawn(drawing: Drawing, change: Change): Drawing {
       return changed(drawing, corners.toSpliced(change.corner, 1), null);
     case "pick":
       return { ...drawing, picked: change.corner };
+    case "next":
+      return corners.length < 3 ? drawing : changed(drawing, [], null, [...drawing.others, corners]);
+    case "hold": {
+      const held = drawing.others[change.ring];
+      if (!held) return drawing;
+      const rest = drawing.others.toSpliced(change.ring, 1);
+      // What is no ring yet is thrown away.
+      return changed(drawing, held, null, corners.length < 3 ? rest : [...rest, corners]);
+    }
     case "undo": {
       const last = drawing.before.at(-1);
-      return last ? { corners: last, picked: null, before: drawing.before.slice(0, -1) } : drawing;
+      return last ? { ...last, picked: null, before: drawing.before.slice(0, -1) } : drawing;
     }
   }
 }

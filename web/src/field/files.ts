@@ -89,31 +89,31 @@ function polygonsOf(geometry: Geometry | null): Position[][][] {
   }
 }
 
-/** What of a collection is closed, a feature a polygon; or a sentence. */
+/** What of a collection is closed, a feature each, of one part or several; or a sentence. */
 function closed(read: FeatureCollection<Geometry | null>): string {
-  const features = read.features.flatMap(({ properties, geometry }) =>
-    polygonsOf(geometry).map((coordinates, at, all) => {
-      const name = nameOf(properties);
-      return {
-        type: "Feature",
-        // A field of several parts is several fields here: each is sown on its own.
-        properties: { name: all.length > 1 && name ? `${name} ${at + 1}` : name },
-        geometry: { type: "Polygon", coordinates },
-      };
-    }),
-  );
+  const features = read.features.flatMap(({ properties, geometry }) => {
+    const parts = polygonsOf(geometry);
+    const [only] = parts;
+    if (!only) return [];
+    const shape =
+      parts.length === 1
+        ? { type: "Polygon", coordinates: only }
+        : { type: "MultiPolygon", coordinates: parts };
+    return [{ type: "Feature", properties: { name: nameOf(properties) }, geometry: shape, parts }];
+  });
   if (features.length === 0)
     throw new NotBoundaries(
       read.features.length === 0
         ? "the file holds nothing that is drawn"
         : "the file holds lines or points, and no closed boundary",
     );
-  const far = features.some(({ geometry }) =>
-    geometry.coordinates.flat().some(([x = NaN, y = NaN]) => !(Math.abs(x) <= 180 && Math.abs(y) <= 90)),
+  const far = features.some(({ parts }) =>
+    parts.flat(2).some(([x = NaN, y = NaN]) => !(Math.abs(x) <= 180 && Math.abs(y) <= 90)),
   );
   if (far)
     throw new NotBoundaries("its corners lie nowhere on Earth: its projection was not told, or is another");
-  return JSON.stringify({ type: "FeatureCollection", features });
+  const bare = features.map(({ type, properties, geometry }) => ({ type, properties, geometry }));
+  return JSON.stringify({ type: "FeatureCollection", features: bare });
 }
 
 /** A name among the properties, whatever its key's letters. */

@@ -1,3 +1,5 @@
+import { polygonContains } from "d3-polygon";
+
 /** A place in metres, east and north of a middle. */
 export interface Spot {
   x: number;
@@ -57,6 +59,42 @@ export function inside(corners: readonly Spot[]): number {
   return Math.abs(twice) / 2;
 }
 
+/** Whether a spot lies within a ring. */
+export const within = (ring: readonly Spot[], { x, y }: Spot) =>
+  polygonContains(
+    ring.map((corner): [number, number] => [corner.x, corner.y]),
+    [x, y],
+  );
+
+/** A part of a field: its outline, and what is left out of it. */
+export interface Part {
+  outline: readonly Spot[];
+  holes: readonly (readonly Spot[])[];
+}
+
+/** Rings as parts: one that lies in an odd number of others is a hole, in the smallest of them. */
+export function nested(rings: readonly (readonly Spot[])[]): Part[] {
+  const drawn = rings.filter((ring) => ring.length >= 3);
+  const around = (ring: readonly Spot[]) =>
+    drawn.filter((other) => other !== ring && ring[0] && within(other, ring[0]));
+  const isHole = (ring: readonly Spot[]) => around(ring).length % 2 === 1;
+  const smallest = (all: (readonly Spot[])[]) => all.sort((a, b) => inside(a) - inside(b))[0];
+  const holes = drawn.filter(isHole);
+  return drawn
+    .filter((ring) => !isHole(ring))
+    .map((outline) => ({
+      outline,
+      holes: holes.filter((hole) => smallest(around(hole)) === outline),
+    }));
+}
+
+/** Square metres of a field of so many rings. */
+export const areaOf = (rings: readonly (readonly Spot[])[]) =>
+  nested(rings).reduce(
+    (sum, { outline, holes }) => sum + inside(outline) - holes.reduce((out, hole) => out + inside(hole), 0),
+    0,
+  );
+
 /** Where two stretches cross, ends apart; none where they don't. */
 export function crossing(a: Spot, b: Spot, c: Spot, d: Spot): Spot | null {
   const [r, s] = [
@@ -71,21 +109,18 @@ export function crossing(a: Spot, b: Spot, c: Spot, d: Spot): Spot | null {
   return within(t) && within(u) ? { x: a.x + t * r.x, y: a.y + t * r.y } : null;
 }
 
-/** Where a ring of corners crosses itself. */
-export function crossings(corners: readonly Spot[]): Spot[] {
-  const found: Spot[] = [];
-  const edge = (index: number): [Spot, Spot] | null => {
-    const [from, to] = [corners[index], corners[(index + 1) % corners.length]];
-    return from && to ? [from, to] : null;
-  };
-  for (let i = 0; i < corners.length; i++) {
-    for (let j = i + 1; j < corners.length; j++) {
-      const [one, other] = [edge(i), edge(j)];
-      const at = one && other ? crossing(...one, ...other) : null;
-      if (at) found.push(at);
-    }
-  }
-  return found;
+type Edge = [Spot, Spot];
+
+const edges = (ring: readonly Spot[]): Edge[] =>
+  ring.map((from, index) => [from, ring[(index + 1) % ring.length] ?? from]);
+
+/** Where a ring of corners crosses itself, or one of the others. */
+export function crossings(corners: readonly Spot[], others: readonly (readonly Spot[])[] = []): Spot[] {
+  const own = edges(corners);
+  const foreign = others.flatMap(edges);
+  return own.flatMap((one, index) =>
+    [...own.slice(index + 1), ...foreign].flatMap((other) => crossing(...one, ...other) ?? []),
+  );
 }
 
 /** The corners that matter: none of those left out lies further than `most` from the line (Douglas & Peucker 1973). */

@@ -8,14 +8,14 @@ import { z } from "zod";
 import { answered, api, type Schemas } from "../api/client";
 import { useRecord } from "../api/queries";
 import { Collapse } from "../kit/Collapse";
-import { AmountField, Form, TextField } from "../kit/form";
+import { AmountField, Form, PickOf, TextField } from "../kit/form";
 import { Page } from "../kit/Page";
 import { NotYet, Trouble } from "../kit/states";
 import { useTell } from "../kit/Told";
 import { amount, blank, readAmounts, words, written } from "../records/amounts";
 import { useFarm } from "../shell/farm";
 import { degrees, place, PlaceFields, useZone } from "../sign-in/PlaceFields";
-import { dayText, placeText } from "../units/format";
+import { dayText, monthText, placeText } from "../units/format";
 import { useUnits } from "../units/useUnits";
 
 /** What the farm is called and where it lies; one more farm; and its end. */
@@ -57,21 +57,28 @@ function Facts({ facts }: { facts: Schemas["FarmView"] }) {
   );
 }
 
+const months = Array.from({ length: 12 }, (_, month) => String(month + 1));
+const years = ["by the hemisphere", ...months] as const;
+
 const values = z.object({
   name: words("what is the farm called?"),
   ...place,
   elevation: amount("how high?"),
+  currency: z.string().regex(/^\s*[A-Za-z]{3}\s*$/, "the three letters of its code, such as USD"),
+  year: z.enum(years),
 });
 type Values = z.infer<typeof values>;
 
 async function factsOf(written: Values, zone: string) {
-  const { name, latitude, longitude, elevation } = await readAmounts(written);
+  const { name, latitude, longitude, elevation, currency, year } = await readAmounts(written);
   return {
     name,
     latitude: degrees(latitude),
     longitude: degrees(longitude),
     elevation: elevation as Schemas["Length"],
     time_zone: zone.trim() || null,
+    currency: currency.trim().toUpperCase(),
+    year_begins: year === years[0] ? null : Number(year),
   };
 }
 
@@ -91,6 +98,15 @@ function Fields({ zone }: { zone: string }) {
       <PlaceFields zone={zone}>
         <AmountField name="elevation" label="Elevation" />
       </PlaceFields>
+      <TextField name="currency" label="Paid in" hint="the three letters of its code: USD, EUR, ARS" />
+      <PickOf
+        name="year"
+        label="The year begins in"
+        options={[
+          { value: years[0], text: "January in the north, July in the south" },
+          ...months.map((month) => ({ value: month, text: monthText(Number(month)) })),
+        ]}
+      />
     </>
   );
 }
@@ -106,6 +122,8 @@ function Correct({ facts }: { facts: Schemas["FarmView"] }) {
     longitude: String(facts.longitude),
     elevation: written(facts.elevation, units.elevation),
     time_zone: facts.time_zone,
+    currency: facts.currency,
+    year: facts.year_begins ? String(facts.year_begins) : years[0],
   });
   return (
     <Form
@@ -137,6 +155,8 @@ function Another() {
     longitude: "",
     elevation: blank(units.elevation),
     time_zone: null,
+    currency: useFarm().currency,
+    year: years[0],
   });
   return (
     <section aria-label="One more farm">

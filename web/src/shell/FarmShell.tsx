@@ -22,6 +22,7 @@ import { OutboxChip } from "../outbox/OutboxChip";
 import { useSending } from "../outbox/useOutbox";
 import { pages } from "../pages";
 import { prepareForms } from "../records/registry";
+import { payIn } from "../units/currency";
 import { Clock } from "./Clock";
 import { FarmContext, seenAs, type Farm } from "./farm";
 import { RECORD_KEY, UNITS_KEY } from "./keys";
@@ -60,9 +61,10 @@ export function FarmShell() {
   const found = me.data.farms.find((one) => one.id === id);
   if (!found) return <p className="px-5 py-3">There is no such farm here, or it is not yours.</p>;
   const farm = seenAs(found);
+  payIn(farm.currency);
   return (
     <FarmContext.Provider value={farm}>
-      <SpanProvider key={farm.id} today={farm.today} latitude={farm.latitude}>
+      <SpanProvider key={farm.id} today={farm.today} yearBegins={farm.year_begins}>
         <WorkingProvider key={farm.id}>
           <Bar me={me.data} farm={farm} />
           <main id="main" className="max-sm:pb-16">

@@ -1,3 +1,5 @@
+import { currency } from "./currency";
+
 /** The one place where quantities become text. Values come from the server in the person's units. */
 
 export interface Quantity {
@@ -26,14 +28,14 @@ function decimals({ value, unit }: Quantity): number {
     case "oz":
     case "g":
       return size < 100 ? 1 : 0;
-    case "USD":
+    case "money":
       return size < 100 ? 2 : 0;
-    case "USD/ac":
-    case "USD/ha":
-    case "USD/lb":
-    case "USD/kg":
-    case "USD/lb nutrient":
-    case "USD/kg nutrient":
+    case "money/ac":
+    case "money/ha":
+    case "money/lb":
+    case "money/kg":
+    case "money/lb nutrient":
+    case "money/kg nutrient":
       return 2;
     case "pH":
     case "degF":
@@ -53,9 +55,9 @@ function decimals({ value, unit }: Quantity): number {
     case "ppm":
     case "mg/kg":
       return size < 10 ? 1 : 0;
-    case "USD/ton":
-    case "USD/t":
-    case "USD/h":
+    case "money/ton":
+    case "money/t":
+    case "money/h":
       return 0;
     case "lb/ac":
     case "kg/ha":
@@ -82,16 +84,16 @@ const labels: Record<string, string> = {
   degC: "°C",
   "1": "",
   pH: "",
-  "USD/ac": "/ac",
-  "USD/ha": "/ha",
-  "USD/lb": "/lb",
-  "USD/kg": "/kg",
-  "USD/lb nutrient": "/lb",
-  "USD/kg nutrient": "/kg",
-  USD: "",
-  "USD/ton": "/ton",
-  "USD/t": "/t",
-  "USD/h": "/h",
+  "money/ac": "/ac",
+  "money/ha": "/ha",
+  "money/lb": "/lb",
+  "money/kg": "/kg",
+  "money/lb nutrient": "/lb",
+  "money/kg nutrient": "/kg",
+  money: "",
+  "money/ton": "/ton",
+  "money/t": "/t",
+  "money/h": "/h",
   "meq/100g": "meq/100 g",
   K: "°C",
   degR: "°F",
@@ -110,22 +112,23 @@ export interface Shown {
 /** Number and unit as read: "1,234.5" and "lb/ac"; money carries its sign in the number. */
 export function shown(quantity: Quantity): Shown {
   const digits = decimals(quantity);
-  const money = quantity.unit.startsWith("USD");
+  const money = quantity.unit.startsWith("money");
+  const sign = { style: "currency", currency: currency() } as const;
   const text = new Intl.NumberFormat("en-US", {
     minimumFractionDigits: quantity.unit === "%" || quantity.unit === "in" ? 0 : digits,
     maximumFractionDigits: digits,
     // Nothing is nothing: not "−0.0" when a little less is rounded.
     signDisplay: "negative",
+    ...(money ? sign : {}),
   }).format(quantity.value);
-  const number = money ? `$${text}` : text;
-  return { number: number.replace("-", "−"), unit: labels[quantity.unit] ?? quantity.unit };
+  return { number: text.replace("-", "−"), unit: labels[quantity.unit] ?? quantity.unit };
 }
 
 /** As plain text: "15.0 lb/ac", "5.05 /ft²", "46.1 %". */
 export function plain(quantity: Quantity): string {
   const { number: aligned, unit } = shown(quantity);
   // Decimals line up in columns; in a sentence "50.0 lb" is "50 lb".
-  const number = aligned.startsWith("$") ? aligned : aligned.replace(/\.0+$/, "");
+  const number = quantity.unit.startsWith("money") ? aligned : aligned.replace(/\.0+$/, "");
   if (unit === "") return number;
   return unit.startsWith("/") ? `${number}${unit}` : `${number} ${unit}`;
 }
@@ -136,7 +139,7 @@ export function typed(quantity: Quantity): string {
   // Nobody types the centimetres of a hill.
   const whole = (unit === "ft" || unit === "m") && Math.abs(quantity.value) >= 100;
   const value = whole ? Math.round(quantity.value) : Number(quantity.value.toPrecision(6));
-  return unit === "USD" ? String(value) : `${value} ${labels[unit] ?? unit}`;
+  return unit === "money" ? String(value) : `${value} ${labels[unit] ?? unit}`;
 }
 
 /** A date of the server, or one being typed, as a day in UTC; a year of many digits is a year too. */
@@ -178,3 +181,7 @@ export function placeText({ latitude, longitude }: { latitude: number; longitude
   const [north, east] = [Math.abs(latitude).toFixed(2), Math.abs(longitude).toFixed(2)];
   return `${north}° ${latitude < 0 ? "south" : "north"}, ${east}° ${longitude < 0 ? "west" : "east"}`;
 }
+
+/** "January" of 1. */
+export const monthText = (month: number) =>
+  new Intl.DateTimeFormat("en", { month: "long", timeZone: "UTC" }).format(Date.UTC(2000, month - 1, 1));

@@ -61,7 +61,7 @@ export function Aside({ view, answer, level, onLevel, onLevelSet, stake, onStake
               <>
                 : {cost_of_a_week.value >= 0 ? "on average it costs " : "on average it gains "}
                 <Figure
-                  quantity={{ value: Math.abs(cost_of_a_week.value), unit: "USD" }}
+                  quantity={{ value: Math.abs(cost_of_a_week.value), unit: "money" }}
                   explains={answer}
                   label="Cost of a week"
                 />
@@ -71,7 +71,7 @@ export function Aside({ view, answer, level, onLevel, onLevelSet, stake, onStake
         )}
         <QuantityField
           label="What a failed sowing costs"
-          bare="USD"
+          bare="money"
           value={stake}
           onChange={onStake}
           hint="seed, fuel and time"

@@ -185,7 +185,7 @@ fn check(request: &BlendRequest) -> Result<(), Refused> {
             at("analysis"),
             format!("the analysis of {} adds up to {:.1} %; it can\u{2019}t pass 100 %", product.name, sum * 100.0),
         );
-        checks.within(&at("price"), "the price", product.price, Unit::UsdPerTon, 0.0, 200_000.0);
+        checks.within(&at("price"), "the price", product.price, Unit::MoneyPerTon, 0.0, 1e9);
         if let Some(bag) = product.bag {
             checks.within(&at("bag"), "the bag", bag, Unit::Kg, 0.1, 2_000.0);
         }
@@ -220,7 +220,7 @@ fn check(request: &BlendRequest) -> Result<(), Refused> {
         );
     }
     if let Some(trip) = request.trip {
-        checks.within("/trip", "the trip", trip, Unit::UsdPerHa, 0.0, 5_000.0);
+        checks.within("/trip", "the trip", trip, Unit::MoneyPerHa, 0.0, 1e8);
     }
     if let Some(area) = request.area {
         checks.positive("/area", "the area", area, Unit::Ha, 20_000.0);
@@ -291,7 +291,7 @@ fn explain(request: &BlendRequest, solved: &Solved, shadow: &[f64]) -> Answer<Bl
                 brought,
                 excess: part(over),
                 shortfall: part(-over),
-                shadow_price: MoneyPerNutrient::new(shadow.max(0.0), Unit::UsdPerKgNutrient),
+                shadow_price: MoneyPerNutrient::new(shadow.max(0.0), Unit::MoneyPerKgNutrient),
             }
         })
         .collect();

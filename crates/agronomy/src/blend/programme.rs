@@ -23,7 +23,7 @@ struct RowOf {
     bound: f64,
 }
 
-/// Prices of the rows, USD/kg.
+/// Prices of the rows, money/kg.
 pub(super) struct Duals {
     pub needs: Vec<f64>,
     ceilings: Vec<f64>,
@@ -53,7 +53,7 @@ pub(super) enum Unsolved {
     NotFound,
 }
 
-/// In kg/ha and USD/kg.
+/// In kg/ha and money/kg.
 #[derive(Clone)]
 pub(super) struct Programme {
     costs: Vec<f64>,
@@ -104,7 +104,7 @@ impl Programme {
         }
         let hectares = request.area.map(|area| area.to(Unit::Ha));
         Self {
-            costs: request.products.iter().map(|product| product.price.to(Unit::UsdPerKg)).collect(),
+            costs: request.products.iter().map(|product| product.price.to(Unit::MoneyPerKg)).collect(),
             at_least,
             at_most,
             most: request.products.iter().map(|product| product.most.map_or(f64::INFINITY, kg)).collect(),
@@ -273,7 +273,7 @@ impl Programme {
         Self { bags: vec![None; self.bags.len()], ..self.clone() }
     }
 
-    /// What each product costs beyond what its contents are worth at the shadow prices, USD/kg.
+    /// What each product costs beyond what its contents are worth at the shadow prices, money/kg.
     fn reduced_costs(&self) -> Vec<f64> {
         let duals = self.duals();
         (0..self.costs.len())
@@ -287,7 +287,7 @@ impl Programme {
             .collect()
     }
 
-    /// The duals, USD/kg, from the dual programme itself:
+    /// The duals, money/kg, from the dual programme itself:
     /// max Σ need·y − Σ ceiling·z − Σ most·w, with Σ content·y − Σ content·z − w ≤ price.
     pub fn duals(&self) -> Duals {
         let mut variables = ProblemVariables::new();

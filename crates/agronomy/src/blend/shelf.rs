@@ -12,7 +12,7 @@ pub fn library_products() -> Vec<Product> {
     let product = |name: &str, analysis: &[(Nutrient, f64)], price: f64| Product {
         name: name.to_owned(),
         analysis: analysis.iter().map(|(nutrient, percent)| (*nutrient, Fraction::percent(*percent))).collect(),
-        price: MoneyPerMass::new(price, Unit::UsdPerTon),
+        price: MoneyPerMass::new(price, Unit::MoneyPerTon),
         bag: Some(Mass::new(50.0, Unit::Lb)),
         most: None,
     };

@@ -116,7 +116,7 @@ impl Material {
             }
         }
         if let Some(price) = self.price {
-            checks.within("/price", "the price", price, Unit::UsdPerTon, 0.0, 5_000.0);
+            checks.within("/price", "the price", price, Unit::MoneyPerTon, 0.0, 1e8);
         }
         checks.done()
     }
@@ -316,7 +316,7 @@ pub fn library_materials() -> Vec<Material> {
         reacts: vec![],
         moisture: Fraction::ZERO,
         magnesium: Fraction::percent(magnesium),
-        price: Some(MoneyPerMass::new(price, Unit::UsdPerTon)),
+        price: Some(MoneyPerMass::new(price, Unit::MoneyPerTon)),
     };
     vec![
         material("ground limestone", LimeKind::Calcitic, 92.0, 97.0, 55.0, 0.5, 42.0),

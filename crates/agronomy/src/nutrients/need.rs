@@ -192,7 +192,7 @@ pub fn need(request: &NeedRequest) -> Result<Answer<Needs>, Refused> {
     if let Some(prices) = request.prices {
         let each = [("/prices/n", prices.n), ("/prices/p2o5", prices.p2o5), ("/prices/k2o", prices.k2o)];
         for (pointer, price) in each {
-            checks.within(pointer, "the price", price, Unit::UsdPerLb, 0.0, 1_000.0);
+            checks.within(pointer, "the price", price, Unit::MoneyPerLb, 0.0, 1e7);
         }
     }
     if let Some(cec) = request.cec {

@@ -139,7 +139,7 @@ impl Tag {
             checks.positive("/package", "the bag", package, Unit::Kg, 2_000.0);
         }
         if let Some(price) = self.price {
-            checks.within("/price", "the price of a bag", price, Unit::Usd, 0.0, 100_000.0);
+            checks.within("/price", "the price of a bag", price, Unit::Money, 0.0, 1e9);
         }
         checks.done()
     }

@@ -151,7 +151,7 @@ measures! {
     /// Area done in a time.
     AreaPerTime: AreaPerTime, written HaPerH;
     /// Money for a time: a machine, a contractor.
-    MoneyPerTime: MoneyPerTime, written UsdPerH;
+    MoneyPerTime: MoneyPerTime, written MoneyPerH;
     /// Volume: a tank.
     Volume: Volume, written L;
     /// A volume on an area: slurry, spray.
@@ -163,13 +163,13 @@ measures! {
     /// Mass.
     Mass: Mass, written Kg;
     /// Money.
-    Money: Money, written Usd;
+    Money: Money, written Money;
     /// Money on an area.
-    MoneyPerArea: MoneyPerArea, written UsdPerHa;
+    MoneyPerArea: MoneyPerArea, written MoneyPerHa;
     /// A price per mass.
-    MoneyPerMass: MoneyPerMass, written UsdPerKg;
+    MoneyPerMass: MoneyPerMass, written MoneyPerKg;
     /// A price of the nutrient itself.
-    MoneyPerNutrient: MoneyPerNutrient, written UsdPerKgNutrient;
+    MoneyPerNutrient: MoneyPerNutrient, written MoneyPerKgNutrient;
     /// A soil test: mass of a nutrient in a mass of soil. The method of extraction is a part of
     /// what it means, and is kept beside it.
     SoilContent: SoilContent, written Ppm;

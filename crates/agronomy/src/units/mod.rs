@@ -17,6 +17,7 @@ pub mod basis;
 mod measure;
 mod quantity;
 mod read;
+mod reader;
 mod series;
 mod system;
 mod unit;
@@ -29,6 +30,7 @@ pub use measure::{
 };
 pub use quantity::Quantity;
 pub use read::{Understood, read};
+pub use reader::{Currency, NoCurrency, Reader};
 pub use series::Series;
 pub(crate) use system::restated;
 pub use system::{System, restate, system_of};

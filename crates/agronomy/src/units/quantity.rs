@@ -5,7 +5,10 @@ use std::fmt;
 use serde::{Deserialize, Serialize};
 use utoipa::ToSchema;
 
-use super::unit::{Dimension, Unit};
+use super::{
+    reader::Currency,
+    unit::{Dimension, Unit},
+};
 
 /// A number and its unit, as written in JSON: `{"value": 15, "unit": "lb/ac"}`.
 #[derive(Debug, Clone, Copy, PartialEq, Serialize, Deserialize, ToSchema)]
@@ -53,12 +56,13 @@ impl Quantity {
     /// As it stands in a sentence: enough figures to tell, and the unit as people write it.
     ///
     /// ```
-    /// use agronomy::units::{Quantity, Unit};
-    /// assert_eq!(Quantity::new(50.0, Unit::DegF).spoken(), "50 \u{b0}F");
-    /// assert_eq!(Quantity::new(1234.6, Unit::UsdPerTon).spoken(), "$1235/ton");
-    /// assert_eq!(Quantity::new(0.05, Unit::In).spoken(), "0.05 in");
+    /// use agronomy::units::{Currency, Quantity, Unit};
+    /// assert_eq!(Quantity::new(50.0, Unit::DegF).spoken(Currency::default()), "50 \u{b0}F");
+    /// assert_eq!(Quantity::new(1234.6, Unit::MoneyPerTon).spoken(Currency::default()), "$1235/ton");
+    /// assert_eq!(Quantity::new(1234.6, Unit::MoneyPerT).spoken("ARS".parse().unwrap()), "ARS\u{a0}1235/t");
+    /// assert_eq!(Quantity::new(0.05, Unit::In).spoken(Currency::default()), "0.05 in");
     /// ```
-    pub fn spoken(self) -> String {
+    pub fn spoken(self, currency: Currency) -> String {
         let size = self.value.abs();
         let number = trimmed(
             self.value,
@@ -71,7 +75,7 @@ impl Quantity {
         );
         match self.unit.label() {
             "" => number,
-            label if label.starts_with('$') => format!("${number}{}", &label[1..]),
+            label if let Some(per) = label.strip_prefix('\u{a4}') => format!("{}{number}{per}", currency.sign()),
             label if label.starts_with('/') => format!("{number}{label}"),
             label => format!("{number} {label}"),
         }

@@ -3,7 +3,7 @@
 use serde::Serialize;
 use utoipa::ToSchema;
 
-use super::{Dimension, Quantity, System, Unit};
+use super::{Currency, Dimension, Quantity, Reader, System, Unit};
 
 /// What was understood of a written quantity.
 #[derive(Debug, Clone, PartialEq, Serialize, ToSchema)]
@@ -31,16 +31,13 @@ pub struct Understood {
 /// assert_eq!(yielded.quantity.value, 2.5);
 /// assert!(read("6 apples", Dimension::Length, Unit::In, System::Us).is_err());
 /// ```
-pub fn read(text: &str, dimension: Dimension, bare: Unit, system: System) -> Result<Understood, String> {
+pub fn read(text: &str, dimension: Dimension, bare: Unit, reader: impl Into<Reader>) -> Result<Understood, String> {
+    let Reader { system, currency } = reader.into();
     let text = text.trim();
     if text.is_empty() {
         return Err(format!("expected {}", dimension.words()));
     }
-    let (sign, text) = match text.strip_prefix(['$', '\u{20ac}', '\u{a3}']) {
-        Some(rest) if text.starts_with('$') => (Some("USD"), rest.trim_start()),
-        Some(_) => return Err("amounts are in US dollars here".to_owned()),
-        None => (None, text),
-    };
+    let (paid, text) = without_sign(text, currency)?;
     let split = text
         .find(|c: char| !(c.is_ascii_digit() || " .,-+/\u{bd}\u{bc}\u{be}\u{a0}".contains(c)))
         .unwrap_or(text.len());
@@ -51,11 +48,16 @@ pub fn read(text: &str, dimension: Dimension, bare: Unit, system: System) -> Res
     }
     let value = number_of(number.trim())
         .ok_or_else(|| format!("\u{201c}{text}\u{201d} has no number I can read; expected {}", dimension.words()))?;
-    let written = match (rest.trim(), sign) {
-        ("", Some(sign)) => sign.to_owned(),
-        (rest, Some(_)) => format!("USD{rest}"),
-        // "90 /h" where money is asked for.
-        (rest, None) if rest.starts_with('/') && bare.symbol().starts_with("USD") => format!("USD{rest}"),
+    let money = bare.symbol().starts_with("money");
+    // "90 /h" and "90 ARS/h" where money is asked for.
+    let per = match rest.trim() {
+        rest if money => named(rest, currency)?,
+        _ => None,
+    };
+    let written = match (rest.trim(), per) {
+        (_, Some(per)) => format!("money{per}"),
+        ("", None) if paid => "money".to_owned(),
+        (rest, None) if paid || (money && rest.starts_with('/')) => format!("money{rest}"),
         (rest, None) => rest.to_owned(),
     };
     if written.is_empty() {
@@ -66,6 +68,34 @@ pub fn read(text: &str, dimension: Dimension, bare: Unit, system: System) -> Res
         return Err(format!("expected {}, not \u{201c}{written}\u{201d}", dimension.words()));
     }
     Ok(Understood { quantity: Quantity::new(value, unit), note })
+}
+
+/// What follows the sign or code of a currency; it must be the one that is paid in.
+fn without_sign(text: &str, currency: Currency) -> Result<(bool, &str), String> {
+    let own = [currency.sign().trim_end(), currency.code()].into_iter().find_map(|sign| text.strip_prefix(sign));
+    if let Some(rest) = own {
+        return Ok((true, rest.trim_start()));
+    }
+    match text.chars().next() {
+        // Many currencies are written with a dollar sign where they are paid in.
+        Some('$') if currency.sign().starts_with(currency.code()) => Ok((true, text[1..].trim_start())),
+        Some('$' | '\u{20ac}' | '\u{a3}') => Err(format!("amounts are in {currency} here")),
+        _ => Ok((false, text)),
+    }
+}
+
+/// What is left of a unit of money behind the code of its currency; none where it names none.
+fn named(unit: &str, currency: Currency) -> Result<Option<&str>, String> {
+    let (code, per) = unit.split_at(unit.find('/').unwrap_or(unit.len()));
+    let code = code.trim();
+    let code = if code.eq_ignore_ascii_case("dollars") { "USD" } else { code };
+    if code.eq_ignore_ascii_case(currency.code()) {
+        return Ok(Some(per));
+    }
+    match code.to_uppercase().parse::<Currency>() {
+        Ok(other) => Err(format!("amounts are in {currency} here, not in {other}")),
+        Err(_) => Ok(None),
+    }
 }
 
 fn number_of(text: &str) -> Option<f64> {
@@ -136,18 +166,16 @@ fn unit_of(written: &str, dimension: Dimension, system: System) -> Result<(Unit,
         "mins" | "minute" | "minutes" => plainly(Unit::Min),
         "ac/hr" | "a/h" => plainly(Unit::AcPerH),
         "ha/hr" => plainly(Unit::HaPerH),
-        "usd/hr" | "usd/hour" => plainly(Unit::UsdPerH),
+        "money/hr" | "money/hour" => plainly(Unit::MoneyPerH),
         "kmh" | "kph" => plainly(Unit::KmPerH),
         "litre" | "litres" | "liter" | "liters" => plainly(Unit::L),
         "gallon" | "gallons" | "gals" => plainly(Unit::Gal),
         "pct" | "percent" => plainly(Unit::Percent),
         "/sqft" | "/ft2" => plainly(Unit::PerFt2),
         "/a" => plainly(Unit::PerAc),
-        "dollars" | "usd" => plainly(Unit::Usd),
-        "usd/ac" | "usd/a" => plainly(Unit::UsdPerAc),
-        "usd/ha" => plainly(Unit::UsdPerHa),
-        "usd/lbnutrient" => plainly(Unit::UsdPerLbNutrient),
-        "usd/kgnutrient" => plainly(Unit::UsdPerKgNutrient),
+        "money/a" => plainly(Unit::MoneyPerAc),
+        "money/lbnutrient" => plainly(Unit::MoneyPerLbNutrient),
+        "money/kgnutrient" => plainly(Unit::MoneyPerKgNutrient),
         other => {
             let unit = Unit::ALL.iter().copied().find(|unit| unit.symbol().eq_ignore_ascii_case(other));
             plainly(unit.ok_or_else(|| {

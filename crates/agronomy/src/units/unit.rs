@@ -37,7 +37,7 @@ pub enum Dimension {
     Time,
     /// Area done in a time (base m²/s).
     AreaPerTime,
-    /// Money for a time (base USD/s).
+    /// Money for a time (base one/s).
     MoneyPerTime,
     /// Water a day: evapotranspiration (base mm/d).
     WaterPerDay,
@@ -49,11 +49,11 @@ pub enum Dimension {
     ThermalTime,
     /// A difference or amplitude of temperature (base K; no offset).
     TemperatureStep,
-    /// Money (base USD).
+    /// Money, of whatever currency the farm pays in (base one).
     Money,
-    /// Money on an area (base USD/m²).
+    /// Money on an area (base one/m²).
     MoneyPerArea,
-    /// A price (base USD/kg).
+    /// A price (base one/kg).
     MoneyPerMass,
     /// Price of a mass of a nutrient, not of the product that holds it.
     MoneyPerNutrient,
@@ -84,16 +84,16 @@ impl Dimension {
             Self::Speed => "a speed, such as mph or km/h",
             Self::Time => "a time, such as h or min",
             Self::AreaPerTime => "an area in a time, such as ac/h or ha/h",
-            Self::MoneyPerTime => "money for a time, such as USD/h",
+            Self::MoneyPerTime => "money for a time, such as 40/h",
             Self::WaterPerDay => "water a day, such as mm/d or in/d",
             Self::EnergyPerArea => "an energy per area, such as MJ/m2",
             Self::Pressure => "a pressure, such as kPa",
             Self::ThermalTime => "degree-days, such as degF.d or degC.d",
             Self::TemperatureStep => "a difference of temperature, such as degR (of Fahrenheit) or K",
-            Self::Money => "an amount of money, such as USD",
-            Self::MoneyPerArea => "money per area, such as USD/ac",
-            Self::MoneyPerMass => "a price per mass, such as USD/lb",
-            Self::MoneyPerNutrient => "a price per mass of nutrient, such as USD/lb nutrient",
+            Self::Money => "an amount of money, such as 25",
+            Self::MoneyPerArea => "money per area, such as 30/ac",
+            Self::MoneyPerMass => "a price per mass, such as 4.50/lb",
+            Self::MoneyPerNutrient => "a price per mass of nutrient, such as 0.60/lb nutrient",
             Self::SoilContent => "a soil test, such as ppm or mg/kg",
             Self::Charge => "a charge per mass of soil, such as meq/100g or cmol/kg",
             Self::ChargePerVolume => "a charge per volume of soil, such as meq/100cm3",
@@ -157,7 +157,15 @@ macro_rules! units {
 
         impl FromStr for Unit {
             type Err = UnknownUnit;
+            /// By its symbol; in what was written before farms had a currency, money was called USD.
             fn from_str(text: &str) -> Result<Self, UnknownUnit> {
+                if let Some(per) = text.strip_prefix("USD") {
+                    return Self::ALL
+                        .iter()
+                        .copied()
+                        .find(|unit| unit.symbol().strip_prefix("money") == Some(per))
+                        .ok_or_else(|| UnknownUnit(text.to_owned()));
+                }
                 match text { $($symbol => Ok(Unit::$variant),)+ _ => Err(UnknownUnit(text.to_owned())) }
             }
         }
@@ -213,7 +221,7 @@ units! {
     Min "min" Time 60.0, 0.0, None;
     AcPerH "ac/h" AreaPerTime ACRE / HOUR, 0.0, US;
     HaPerH "ha/h" AreaPerTime HECTARE / HOUR, 0.0, SI;
-    UsdPerH "USD/h" MoneyPerTime 1.0 / HOUR, 0.0, None;
+    MoneyPerH "money/h" MoneyPerTime 1.0 / HOUR, 0.0, None;
     MmPerDay "mm/d" WaterPerDay 1.0, 0.0, SI;
     InPerDay "in/d" WaterPerDay 25.4, 0.0, US;
     MjPerM2 "MJ/m2" EnergyPerArea 1.0, 0.0, None;
@@ -222,15 +230,15 @@ units! {
     DegCDay "degC.d" ThermalTime 1.0, 0.0, SI;
     DegR "degR" TemperatureStep 5.0 / 9.0, 0.0, US;
     K "K" TemperatureStep 1.0, 0.0, SI;
-    Usd "USD" Money 1.0, 0.0, None;
-    UsdPerAc "USD/ac" MoneyPerArea 1.0 / ACRE, 0.0, US;
-    UsdPerHa "USD/ha" MoneyPerArea 1.0 / HECTARE, 0.0, SI;
-    UsdPerLb "USD/lb" MoneyPerMass 1.0 / POUND, 0.0, US;
-    UsdPerKg "USD/kg" MoneyPerMass 1.0, 0.0, SI;
-    UsdPerTon "USD/ton" MoneyPerMass 1.0 / (2_000.0 * POUND), 0.0, US;
-    UsdPerT "USD/t" MoneyPerMass 1e-3, 0.0, SI;
-    UsdPerLbNutrient "USD/lb nutrient" MoneyPerNutrient 1.0 / POUND, 0.0, US;
-    UsdPerKgNutrient "USD/kg nutrient" MoneyPerNutrient 1.0, 0.0, SI;
+    Money "money" Money 1.0, 0.0, None;
+    MoneyPerAc "money/ac" MoneyPerArea 1.0 / ACRE, 0.0, US;
+    MoneyPerHa "money/ha" MoneyPerArea 1.0 / HECTARE, 0.0, SI;
+    MoneyPerLb "money/lb" MoneyPerMass 1.0 / POUND, 0.0, US;
+    MoneyPerKg "money/kg" MoneyPerMass 1.0, 0.0, SI;
+    MoneyPerTon "money/ton" MoneyPerMass 1.0 / (2_000.0 * POUND), 0.0, US;
+    MoneyPerT "money/t" MoneyPerMass 1e-3, 0.0, SI;
+    MoneyPerLbNutrient "money/lb nutrient" MoneyPerNutrient 1.0 / POUND, 0.0, US;
+    MoneyPerKgNutrient "money/kg nutrient" MoneyPerNutrient 1.0, 0.0, SI;
     Ppm "ppm" SoilContent 1.0, 0.0, None;
     MgPerKg "mg/kg" SoilContent 1.0, 0.0, None;
     MeqPer100G "meq/100g" Charge 1.0, 0.0, None;
@@ -244,7 +252,8 @@ impl Unit {
         Self::of(dimension).find(|unit| unit.factor() == 1.0 && unit.offset() == 0.0)
     }
 
-    /// As people write it: `°F`, `/ft²`. Money begins with its sign, which stands before the number.
+    /// As people write it: `°F`, `/ft²`. Money begins with `¤`, for which the sign of the reader's currency stands
+    /// before the number.
     pub const fn label(self) -> &'static str {
         match self {
             Self::PerFt2 => "/ft\u{b2}",
@@ -261,16 +270,16 @@ impl Unit {
             Self::MeqPer100G => "meq/100 g",
             Self::MeqPer100Cm3 => "meq/100 cm\u{b3}",
             Self::One => "",
-            Self::Usd => "$",
-            Self::UsdPerAc => "$/ac",
-            Self::UsdPerHa => "$/ha",
-            Self::UsdPerLb => "$/lb",
-            Self::UsdPerKg => "$/kg",
-            Self::UsdPerTon => "$/ton",
-            Self::UsdPerT => "$/t",
-            Self::UsdPerH => "$/h",
-            Self::UsdPerLbNutrient => "$/lb of nutrient",
-            Self::UsdPerKgNutrient => "$/kg of nutrient",
+            Self::Money => "\u{a4}",
+            Self::MoneyPerAc => "\u{a4}/ac",
+            Self::MoneyPerHa => "\u{a4}/ha",
+            Self::MoneyPerLb => "\u{a4}/lb",
+            Self::MoneyPerKg => "\u{a4}/kg",
+            Self::MoneyPerTon => "\u{a4}/ton",
+            Self::MoneyPerT => "\u{a4}/t",
+            Self::MoneyPerH => "\u{a4}/h",
+            Self::MoneyPerLbNutrient => "\u{a4}/lb of nutrient",
+            Self::MoneyPerKgNutrient => "\u{a4}/kg of nutrient",
             other => other.symbol(),
         }
     }

@@ -250,7 +250,7 @@ pub fn window_odds(request: &OddsRequest) -> Result<Answer<WindowAnswer>, Refuse
         rule.check(&mut checks, &format!("/rules/{index}"));
     }
     if let Some(stake) = request.stake {
-        checks.within("/stake", "what a failed sowing costs", stake, Unit::Usd, 0.0, 1e9);
+        checks.within("/stake", "what a failed sowing costs", stake, Unit::Money, 0.0, 1e12);
     }
     checks.done()?;
     let years = request.weather.years()?;

@@ -59,7 +59,7 @@ mod tests {
     }
 
     fn bought(day: i8, price: f64, tons: Option<f64>) -> Dated<PriceTold> {
-        let price = MoneyPerMass::new(price, Unit::UsdPerT);
+        let price = MoneyPerMass::new(price, Unit::MoneyPerT);
         dated(day, PriceTold { price, bought: tons.map(|tons| Mass::new(tons, Unit::T)) })
     }
 
@@ -79,7 +79,7 @@ mod tests {
     #[test]
     fn a_price_holds_from_its_day_on() {
         let book = ProductBook { prices: vec![bought(1, 500.0, None), bought(6, 560.0, None)], ..Default::default() };
-        let at = |day: i8| book.price_on(date(2026, 5, day)).map(|price| price.to(Unit::UsdPerT).round());
+        let at = |day: i8| book.price_on(date(2026, 5, day)).map(|price| price.to(Unit::MoneyPerT).round());
         assert_eq!(
             (book.price_on(date(2026, 4, 30)), at(1), at(5), at(6)),
             (None, Some(500.0), Some(500.0), Some(560.0))

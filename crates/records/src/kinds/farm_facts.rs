@@ -4,7 +4,7 @@ use agronomy::{
     refusal::{Checks, Refused},
     said,
     said::Said,
-    units::{Length, Unit},
+    units::{Currency, Length, Unit},
 };
 use jiff::civil::Date;
 use serde::{Deserialize, Serialize};
@@ -48,6 +48,13 @@ pub struct FarmFacts {
     pub elevation: Length,
     /// IANA time zone.
     pub time_zone: String,
+    /// What is paid in; dollars where it is not told.
+    #[serde(default, skip_serializing_if = "Option::is_none")]
+    #[schema(value_type = Option<String>)]
+    pub currency: Option<Currency>,
+    /// The month that its year begins with; by the hemisphere where it is not told.
+    #[serde(default, skip_serializing_if = "Option::is_none")]
+    pub year_begins: Option<i8>,
 }
 
 impl Record for FarmFacts {
@@ -67,6 +74,8 @@ impl Record for FarmFacts {
             checks.require(within, pointer, format!("{degrees}°: a {what} is from −{most} to {most}"));
         }
         checks.within("/elevation", "the elevation", self.elevation, Unit::M, -430.0, 6_000.0);
+        let months = self.year_begins.is_none_or(|month| (1..=12).contains(&month));
+        checks.require(months, "/year_begins", "a year begins with one of the months 1 to 12");
         checks.done()
     }
 
@@ -76,12 +85,13 @@ impl Record for FarmFacts {
             Turn::Closed => said!("{} was closed", name),
             Turn::Reopened => said!("{} was opened again", name),
             Turn::Founded | Turn::Corrected => said!(
-                "{}, {}, {}, {} above the sea, clocks of {}",
+                "{}, {}, {}, {} above the sea, clocks of {}{}",
                 name,
                 towards(self.latitude, "north", "south"),
                 towards(self.longitude, "east", "west"),
                 self.elevation,
-                self.time_zone.as_str()
+                self.time_zone.as_str(),
+                self.currency.map(|currency| format!(", paying in {currency}")).unwrap_or_default()
             ),
         }
     }

@@ -86,7 +86,7 @@ impl Record for MachineFacts {
             checks.within("/filling", "a filling", filling, Unit::Min, 0.0, 600.0);
         }
         if let Some(cost) = self.cost {
-            checks.within("/cost", "an hour", cost, Unit::UsdPerH, 0.0, 10_000.0);
+            checks.within("/cost", "an hour", cost, Unit::MoneyPerH, 0.0, 1e8);
         }
         checks.done()
     }

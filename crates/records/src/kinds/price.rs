@@ -37,7 +37,7 @@ impl Record for PriceTold {
 
     fn check(&self, _: Date) -> Result<(), Refused> {
         let mut checks = Checks::new();
-        checks.within("/price", "the price", self.price, Unit::UsdPerKg, 0.0, 10_000.0);
+        checks.within("/price", "the price", self.price, Unit::MoneyPerKg, 0.0, 1e8);
         if let Some(bought) = self.bought {
             checks.positive("/bought", "what was bought", bought, Unit::T, 100_000.0);
         }

@@ -143,7 +143,7 @@ pub async fn make_reset(
     let told = (new.id, member.today());
     let link = (&hash_of(&key)[..], expires_at);
     reset::make(&mut *state.pool.get().await?, &member.membership, path.1, link, told).await?;
-    Ok(Shown(member.person.units, MadeInvitation { key, expires_at }))
+    Ok(Shown(member.reader(), MadeInvitation { key, expires_at }))
 }
 
 /// Whose password a link sets.

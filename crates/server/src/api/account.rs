@@ -179,6 +179,8 @@ pub async fn make_owner(
         longitude: owner.longitude,
         elevation: owner.elevation,
         time_zone: owner.time_zone,
+        currency: None,
+        year_begins: None,
     };
     let farm = place.farm();
     let mut connection = state.pool.get().await?;
@@ -309,6 +311,10 @@ pub struct MyFarm {
     pub longitude: f64,
     /// Its time zone.
     pub time_zone: String,
+    /// What is paid in there, by its code of ISO 4217.
+    pub currency: String,
+    /// The month that its year begins with.
+    pub year_begins: i16,
     /// Since when it is closed: read, and written no more.
     #[schema(value_type = Option<String>, format = Date)]
     pub closed_on: Option<Date>,
@@ -329,6 +335,8 @@ pub(crate) async fn me_of(state: &State, person: Person) -> Result<Shown<Me>, Pr
             latitude: member.farm.latitude,
             longitude: member.farm.longitude,
             time_zone: member.farm.time_zone.clone(),
+            currency: member.farm.currency.clone(),
+            year_begins: member.farm.year_begins(),
             closed_on: member.farm.closed_on,
             soil_laboratory: state.outside.soil_laboratory.is_some() && member.farm.practice_day.is_some(),
             // A simulated laboratory has no business with a real farm's lots.
@@ -341,7 +349,7 @@ pub(crate) async fn me_of(state: &State, person: Person) -> Result<Shown<Me>, Pr
     let Person { id, name, email, units, theme, .. } = person;
     let odds_level = Fraction::from_base(person.odds_level);
     let drawing = DrawingUnits::of(units);
-    Ok(Shown(units, Me { odds_level, id, name, email, units, theme, drawing, farms }))
+    Ok(Shown(units.into(), Me { odds_level, id, name, email, units, theme, drawing, farms }))
 }
 
 /// Who am I, and where do I belong?

@@ -118,7 +118,7 @@ pub async fn write_own(
     entry: &NewEntry,
 ) -> Result<Shown<EntryView>, Problem> {
     let kept = entry::write(connection, &member.membership, entry, member.today()).await?;
-    Ok(Shown(member.person.units, EntryView::of(kept, &[(member.person.id, member.person.name.clone())])))
+    Ok(Shown(member.reader(), EntryView::of(kept, &[(member.person.id, member.person.name.clone())])))
 }
 
 /// Which entries to list.
@@ -179,7 +179,7 @@ pub async fn list(
     let chain::Head { position, digest } = chain::head(&mut connection, &member.membership).await?;
     let entries = entries.into_iter().map(|entry| EntryView::of(entry, &names)).collect();
     let head = LedgerHead { position, digest };
-    Ok(Shown(member.person.units, EntryPage { entries, total, page_size: PAGE, head }))
+    Ok(Shown(member.reader(), EntryPage { entries, total, page_size: PAGE, head }))
 }
 
 /// One entry of a farm.
@@ -194,7 +194,7 @@ pub async fn read_one(
     let mut connection = state.pool.get().await?;
     let entry = entry::find(&mut connection, &member.membership, path.1).await?.ok_or(Problem::NotFound)?;
     let names = farm::member_names(&mut connection, &member.membership).await?;
-    Ok(Shown(member.person.units, EntryView::of(entry, &names)))
+    Ok(Shown(member.reader(), EntryView::of(entry, &names)))
 }
 
 /// An entry to write.
@@ -273,7 +273,7 @@ pub async fn write(
     match written.await? {
         Ok(kept) => {
             let names = [(member.person.id, member.person.name.clone())];
-            Ok(Shown(member.person.units, EntryView::of(kept, &names)))
+            Ok(Shown(member.reader(), EntryView::of(kept, &names)))
         }
         Err(on) => Err(Problem::Unusual(Refused::one(
             "/payload/occurrence",
@@ -341,5 +341,5 @@ pub async fn strike(
     }
     let kept =
         entry::strike(&mut connection, &member.membership, strike.id, path.1, &strike.reason, member.today()).await?;
-    Ok(Shown(member.person.units, EntryView::of(kept, &[(member.person.id, member.person.name.clone())])))
+    Ok(Shown(member.reader(), EntryView::of(kept, &[(member.person.id, member.person.name.clone())])))
 }

@@ -3,7 +3,7 @@
 use actix_web::{HttpResponse, get, post, put, web};
 use agronomy::{
     refusal::Checks,
-    units::{Length, Unit},
+    units::{Currency, Length, Unit},
 };
 use jiff::civil::Date;
 use ledger::farm::{self, Farm};
@@ -37,6 +37,13 @@ pub struct Place {
     /// IANA time zone; that of the town nearest to it when absent.
     #[serde(default)]
     pub time_zone: Option<String>,
+    /// What is paid in, by its code of ISO 4217; unchanged, and dollars at first, when absent.
+    #[serde(default)]
+    #[schema(value_type = Option<String>)]
+    pub currency: Option<Currency>,
+    /// The month that its year begins with, 1 to 12; by the hemisphere when absent.
+    #[serde(default)]
+    pub year_begins: Option<i16>,
 }
 
 impl Place {
@@ -44,6 +51,8 @@ impl Place {
         let mut checks = Checks::new();
         checks.require(!self.name.trim().is_empty() && self.name.len() <= 200, "/name", "give the farm a name");
         let zone = self.time_zone.as_deref();
+        let months = self.year_begins.is_none_or(|month| (1..=12).contains(&month));
+        checks.require(months, "/year_begins", "a year begins with one of the months 1 to 12");
         check_place(&mut checks, (self.latitude, self.longitude), self.elevation, zone);
         Ok(checks.done().map_err(|refused| refused.under("/facts"))?)
     }
@@ -52,7 +61,9 @@ impl Place {
     pub(crate) fn farm(&self) -> Farm {
         let at = (self.latitude, self.longitude);
         let zone = self.time_zone.as_deref().unwrap_or_else(|| clock::zone_of(at.0, at.1));
-        Farm::new(&self.name, at, self.elevation.to(Unit::M), zone)
+        let farm = Farm::new(&self.name, at, self.elevation.to(Unit::M), zone);
+        let currency = self.currency.map_or(farm.currency.clone(), |currency| currency.code().to_owned());
+        Farm { currency, year_begins: self.year_begins, ..farm }
     }
 }
 
@@ -71,6 +82,10 @@ pub struct FarmView {
     pub elevation: Length,
     /// IANA time zone.
     pub time_zone: String,
+    /// What is paid in, by its code of ISO 4217.
+    pub currency: String,
+    /// The month that its year begins with, where that is not left to the hemisphere.
+    pub year_begins: Option<i16>,
     /// Counts corrections: handed back with the next.
     pub version: i32,
     /// Since when it is closed.
@@ -80,9 +95,9 @@ pub struct FarmView {
 
 impl FarmView {
     fn of(farm: Farm) -> Self {
-        let Farm { id, name, latitude, longitude, elevation_m, time_zone, version, closed_on, practice_day: _ } = farm;
-        let elevation = Length::new(elevation_m, Unit::M);
-        Self { id, name, latitude, longitude, elevation, time_zone, version, closed_on }
+        let elevation = Length::new(farm.elevation_m, Unit::M);
+        let Farm { id, name, latitude, longitude, time_zone, version, closed_on, currency, year_begins, .. } = farm;
+        Self { id, name, latitude, longitude, elevation, time_zone, version, closed_on, currency, year_begins }
     }
 }
 
@@ -90,7 +105,7 @@ impl FarmView {
 #[utoipa::path(params(("farm" = Uuid, Path)), responses((status = 200, body = FarmView)))]
 #[get("/farms/{farm}")]
 pub async fn read_one(member: Member) -> Shown<FarmView> {
-    Shown(member.person.units, FarmView::of(member.membership.farm))
+    Shown(member.reader(), FarmView::of(member.membership.farm))
 }
 
 /// One more farm.
@@ -151,8 +166,12 @@ pub async fn correct(
     body.facts.check()?;
     let entry = (body.id, member.today());
     let mut connection = state.pool.get().await?;
-    let farm = farm::correct(&mut connection, &member.membership, &body.facts.farm(), body.after, entry).await?;
-    Ok(Shown(member.person.units, FarmView::of(farm)))
+    let mut new = body.facts.farm();
+    if body.facts.currency.is_none() {
+        new.currency.clone_from(&member.membership.farm.currency);
+    }
+    let farm = farm::correct(&mut connection, &member.membership, &new, body.after, entry).await?;
+    Ok(Shown(member.reader(), FarmView::of(farm)))
 }
 
 /// Whether a farm is run.
@@ -176,7 +195,7 @@ pub async fn close(
     member.manages()?;
     let entry = (body.id, member.today());
     let farm = farm::close(&mut *state.pool.get().await?, &member.membership, body.closed, entry).await?;
-    Ok(Shown(member.person.units, FarmView::of(farm)))
+    Ok(Shown(member.reader(), FarmView::of(farm)))
 }
 
 /// All of a farm as one archive of open files.

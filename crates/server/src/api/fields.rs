@@ -71,7 +71,7 @@ pub struct Fields {
 #[get("/farms/{farm}/fields")]
 pub async fn list(state: web::Data<State>, member: Member) -> Result<Shown<Fields>, Problem> {
     let fields = field::all(&mut *state.pool.get().await?, &member.membership).await?;
-    Ok(Shown(member.person.units, Fields { fields: fields.into_iter().map(FieldView::from).collect() }))
+    Ok(Shown(member.reader(), Fields { fields: fields.into_iter().map(FieldView::from).collect() }))
 }
 
 /// Fields that are drawn, as GeoJSON (RFC 7946): one feature each, with its name and areas.
@@ -136,7 +136,7 @@ pub async fn read_one(
 ) -> Result<Shown<FieldDetail>, Problem> {
     let field = field::one(&mut *state.pool.get().await?, &member.membership, path.1).await?;
     let detail = state.work.run(move || detailed(field)).await??;
-    Ok(Shown(member.person.units, detail))
+    Ok(Shown(member.reader(), detail))
 }
 
 /// A field with its sizes and the outline of its sown part.
@@ -201,7 +201,7 @@ pub async fn add(
     let measured = move || Field::new(farm, new.id, &new.name, extent, new.setback);
     let field = state.work.run(measured).await??;
     let kept = field::add(&mut *state.pool.get().await?, &member.membership, &field).await?;
-    Ok(Shown(member.person.units, kept.into()))
+    Ok(Shown(member.reader(), kept.into()))
 }
 
 /// How a field lies from a day on.
@@ -252,5 +252,5 @@ pub async fn correct(
     let told = (body.id, body.on, body.after);
     field::reshape(&mut connection, &member.membership, path.1, shape, told, member.today()).await?;
     let field = field::one(&mut connection, &member.membership, path.1).await?;
-    Ok(Shown(member.person.units, field.into()))
+    Ok(Shown(member.reader(), field.into()))
 }

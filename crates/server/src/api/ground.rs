@@ -106,7 +106,7 @@ pub async fn read_ground(
     let mut connection = state.pool.get().await?;
     let story = Story::of_field(&mut connection, &member, path.1).await?;
     drop(connection);
-    Ok(Shown(member.person.units, state.work.run(move || told(&story)).await??))
+    Ok(Shown(member.reader(), state.work.run(move || told(&story)).await??))
 }
 
 fn told(story: &Story) -> Result<GroundView, Problem> {
@@ -219,7 +219,7 @@ pub async fn import_tests(
         imported.rows.clear();
     }
     if body.dry_run || imported.rows.is_empty() {
-        return Ok(Shown(member.person.units, ImportView { imported, written: 0 }));
+        return Ok(Shown(member.reader(), ImportView { imported, written: 0 }));
     }
     let entries: Vec<NewEntry> = imported
         .rows
@@ -240,7 +240,7 @@ pub async fn import_tests(
         Ok(())
     })
     .await?;
-    Ok(Shown(member.person.units, ImportView { imported, written }))
+    Ok(Shown(member.reader(), ImportView { imported, written }))
 }
 
 /// A soil sample to send.
@@ -268,7 +268,7 @@ pub async fn send_sample(
     let field = field::one(&mut connection, &member.membership, path.1).await?;
     let same = |kept: &Entry| kept.field() == Some(field.id) && matches!(kept.payload(), Some(Payload::SoilSample(_)));
     if let Some(kept) = kept(&mut connection, &member, new.id, same).await? {
-        return Ok(Shown(member.person.units, kept));
+        return Ok(Shown(member.reader(), kept));
     }
     practice_only(&member)?;
     let today = member.today();
@@ -296,7 +296,7 @@ pub async fn fetch_report(
     let field = field::one(&mut connection, &member.membership, path.1).await?;
     let id = report_id(path.2);
     if let Some(kept) = kept(&mut connection, &member, id, |kept| kept.field() == Some(field.id)).await? {
-        return Ok(Shown(member.person.units, kept));
+        return Ok(Shown(member.reader(), kept));
     }
     let sent = entry::find(&mut connection, &member.membership, path.2).await?.ok_or(Problem::NotFound)?;
     if sent.field() != Some(field.id) || !matches!(sent.payload(), Some(Payload::SoilSample(_))) {

@@ -22,7 +22,7 @@ pub struct Crops {
 #[utoipa::path(responses((status = 200, body = Crops)))]
 #[get("/crops")]
 pub async fn crops(SignedIn(person): SignedIn) -> Result<Shown<Crops>, Problem> {
-    Ok(Shown(person.units, Crops { crops: library().crops().cloned().collect() }))
+    Ok(Shown(person.units.into(), Crops { crops: library().crops().cloned().collect() }))
 }
 
 /// A kind of record.
@@ -86,5 +86,5 @@ pub async fn shelf(SignedIn(person): SignedIn) -> Result<Shown<Shelf>, Problem> 
         record: one.record.clone(),
     });
     let (kinds, operations) = (kinds.collect(), operations.collect());
-    Ok(Shown(person.units, Shelf { kinds, operations, practices: practices().to_vec() }))
+    Ok(Shown(person.units.into(), Shelf { kinds, operations, practices: practices().to_vec() }))
 }

@@ -101,7 +101,7 @@ pub async fn list(state: web::Data<State>, member: Member) -> Result<Shown<Lots>
         view(lot, book, member.today())
     };
     let lots = lots.into_iter().map(of).collect();
-    Ok(Shown(member.person.units, Lots { lots }))
+    Ok(Shown(member.reader(), Lots { lots }))
 }
 
 /// A lot to add, with its tag.
@@ -141,7 +141,7 @@ pub async fn add(state: web::Data<State>, member: Member, Body(new): Body<NewLot
         entry::write(connection, &member.membership, &entry, member.today()).await.map(drop)
     })
     .await?;
-    Ok(Shown(member.person.units, view_one(&mut connection, &member, new.id).await?))
+    Ok(Shown(member.reader(), view_one(&mut connection, &member, new.id).await?))
 }
 
 /// A sample to send.
@@ -173,7 +173,7 @@ pub async fn sample(
     // The same sample sent again is not tested again: its report stands.
     let same = |kept: &Entry| kept.lot() == Some(lot.id) && matches!(kept.payload(), Some(Payload::LotReport(_)));
     if let Some(kept) = kept(&mut connection, &member, new.id, same).await? {
-        return Ok(Shown(member.person.units, kept));
+        return Ok(Shown(member.reader(), kept));
     }
     let facts = state.shelf.lots(&mut connection, &member.membership).await?;
     let known = facts.into_iter().find(|facts| facts.id == lot.id).ok_or_else(|| {

@@ -76,7 +76,7 @@ pub async fn list(state: web::Data<State>, member: Member) -> Result<Shown<Peopl
     });
     let invitations =
         open.into_iter().map(|one| InvitationView { id: one.id, role: one.role, expires_at: one.expires_at });
-    Ok(Shown(member.person.units, People { people: people.collect(), invitations: invitations.collect() }))
+    Ok(Shown(member.reader(), People { people: people.collect(), invitations: invitations.collect() }))
 }
 
 /// Somebody to invite.
@@ -130,7 +130,7 @@ pub async fn invite(
     let new = Invitation { id: body.id, role: body.role, expires_at };
     let mut connection = state.pool.get().await?;
     invitation::make(&mut connection, &member.membership, &new, &hash_of(&key), member.today()).await?;
-    Ok(Shown(member.person.units, MadeInvitation { key, expires_at }))
+    Ok(Shown(member.reader(), MadeInvitation { key, expires_at }))
 }
 
 /// Take an invitation back.

@@ -1,9 +1,9 @@
 //! Reckoning by topic, and reading what people write.
 
-use actix_web::{post, web};
+use actix_web::{HttpRequest, post, web};
 use agronomy::{
     refusal::Refused,
-    units::{System, Understood, Unit, read as read_text},
+    units::{Reader, System, Understood, Unit, read as read_text},
 };
 use serde::Deserialize;
 use serde_json::Value;
@@ -14,7 +14,7 @@ use crate::{
     body::Body,
     problem::{Problem, ProblemDocument},
     reckon::topic,
-    sign_in::SignedIn,
+    sign_in::{SignedIn, reader_of},
 };
 
 /// Work a topic out; described per topic in the document.
@@ -25,11 +25,13 @@ pub async fn reckon(
     name: web::Path<String>,
     state: web::Data<State>,
     SignedIn(person): SignedIn,
+    asked: HttpRequest,
     Body(request): Body<Value>,
 ) -> Result<web::Json<Value>, Problem> {
     let topic = topic(&name).ok_or(Problem::NotFound)?;
     // A person reads their own units, whatever the request was written in.
-    Ok(web::Json(state.work.run(move || topic.answer(request, Some(person.units))).await??))
+    let reader = reader_of(&asked, &person);
+    Ok(web::Json(state.work.run(move || topic.answer(request, Some(reader))).await??))
 }
 
 /// Something written in a field.
@@ -49,9 +51,14 @@ pub struct Written {
     (status = 200, body = Understood),
     (status = 422, body = ProblemDocument, content_type = "application/problem+json")))]
 #[post("/read")]
-pub async fn read(SignedIn(person): SignedIn, Body(written): Body<Written>) -> Result<web::Json<Understood>, Problem> {
+pub async fn read(
+    SignedIn(person): SignedIn,
+    asked: HttpRequest,
+    Body(written): Body<Written>,
+) -> Result<web::Json<Understood>, Problem> {
     let bare: Unit = written.bare.parse().map_err(|error| Refused::one("/bare", format!("{error}")))?;
-    let system = written.units.unwrap_or(person.units);
-    let understood = read_text(&written.text, bare.dimension(), bare, system);
+    let usual = reader_of(&asked, &person);
+    let reader = Reader { system: written.units.unwrap_or(usual.system), ..usual };
+    let understood = read_text(&written.text, bare.dimension(), bare, reader);
     Ok(web::Json(understood.map_err(|detail| Refused::one("/text", detail))?))
 }

@@ -7,7 +7,7 @@ use actix_web::{
     http::header::{ACCEPT_ENCODING, CONTENT_ENCODING, ContentType, VARY},
     web::{self, Bytes},
 };
-use agronomy::units::System;
+use agronomy::units::Reader;
 use flate2::{Compression, write::GzEncoder};
 use jiff::{ToSpan, civil::Date};
 use ledger::field::Field;
@@ -79,10 +79,10 @@ pub async fn season(request: HttpRequest, state: web::Data<State>, member: Membe
     let (story, shelved) = Story::of_farm(&mut connection, &member, &state.shelf).await?;
     let heard = state.climates.hear(&mut connection, &member.membership, story.today).await?;
     drop(connection);
-    let (level, system) = (member.person.odds_level, member.person.units);
+    let (level, reader) = (member.person.odds_level, member.reader());
     let sight = (story.today, heard.revision(), level.to_bits(), member.membership.farm.version);
     let compressed = takes(request.headers().get(ACCEPT_ENCODING), "gzip");
-    if let Some(body) = shelved.answer(sight, system, &story.fields, &story.stands).filter(|_| compressed) {
+    if let Some(body) = shelved.answer(sight, reader, &story.fields, &story.stands).filter(|_| compressed) {
         return Ok(told(body));
     }
     let shared = state.clone();
@@ -90,12 +90,12 @@ pub async fn season(request: HttpRequest, state: web::Data<State>, member: Membe
         let shown = (Arc::new(story.fields.clone()), Arc::new(story.stands.clone()));
         let season = drawn(story, &shelved, sight, &shared.climates.outlook(heard, level));
         if !compressed {
-            return tell(season, system, Vec::new()).map(Written::Plain);
+            return tell(season, reader, Vec::new()).map(Written::Plain);
         }
         let encoder = GzEncoder::new(Vec::new(), Compression::fast());
-        let body = Bytes::from(tell(season, system, encoder)?.finish().map_err(unwritten)?);
+        let body = Bytes::from(tell(season, reader, encoder)?.finish().map_err(unwritten)?);
         let (fields, stands) = shown;
-        shelved.answered(sight, system, Answered { fields, stands, body: body.clone() });
+        shelved.answered(sight, reader, Answered { fields, stands, body: body.clone() });
         Ok::<_, Problem>(Written::Compressed(body))
     };
     Ok(match state.work.run(work).await?? {
@@ -115,9 +115,9 @@ fn unwritten(error: std::io::Error) -> Problem {
 }
 
 /// Write a season strip by strip: a large farm's is megabytes, and is never held whole beside what it is made of.
-fn tell<W: Write>(mut drawn: Season, system: System, mut out: W) -> Result<W, Problem> {
+fn tell<W: Write>(mut drawn: Season, reader: Reader, mut out: W) -> Result<W, Problem> {
     let strips = std::mem::take(&mut drawn.strips);
-    let shell = written(system, &drawn)?;
+    let shell = written(reader, &drawn)?;
     // Inside of a text a quote is escaped: this stands there once.
     let (before, after) =
         shell.split_once(NO_STRIPS).ok_or_else(|| Problem::Internal("a season of another shape".to_owned()))?;
@@ -128,7 +128,7 @@ fn tell<W: Write>(mut drawn: Season, system: System, mut out: W) -> Result<W, Pr
         if index > 0 {
             put(",")?;
         }
-        put(&written(system, strip)?)?;
+        put(&written(reader, strip)?)?;
     }
     put("]")?;
     put(after)?;

@@ -180,7 +180,7 @@ pub async fn preview(
         let core = assessed(asked, None, None, &outlook);
         Ok::<_, Problem>(Implied::of(asked, whole(asked, core, &lots), unusual))
     };
-    Ok(Shown(member.person.units, state.work.run(work).await??))
+    Ok(Shown(member.reader(), state.work.run(work).await??))
 }
 
 /// A stand to start.
@@ -422,7 +422,7 @@ async fn detail(state: &web::Data<State>, member: &Member, id: Uuid) -> Result<S
     let (shared, level) = (state.clone(), member.person.odds_level);
     let sight = (story.today, heard.revision(), level.to_bits(), member.membership.farm.version);
     let work = move || detailed(&story, id, &lots, &names, (&shelved, sight), &shared.climates.outlook(heard, level));
-    Ok(Shown(member.person.units, state.work.run(work).await??))
+    Ok(Shown(member.reader(), state.work.run(work).await??))
 }
 
 /// One stand.

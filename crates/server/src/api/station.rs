@@ -133,7 +133,7 @@ pub async fn set_up(
     let new = SetUp { name: body.name, place, code: code.map(str::to_owned) };
     let mut connection = state.pool.get().await?;
     let station = weather::set_station(&mut connection, &member.membership, &new, body.after).await?;
-    Ok(Shown(member.person.units, StationView::new(&station)))
+    Ok(Shown(member.reader(), StationView::new(&station)))
 }
 
 /// Ask the weather service now.
@@ -147,7 +147,7 @@ pub async fn ask_now(state: web::Data<State>, member: Member) -> Result<Shown<St
     station::refresh(&state, &member.membership, member.today()).await?;
     let station =
         weather::station(&mut *state.pool.get().await?, &member.membership).await?.ok_or(Problem::NotFound)?;
-    Ok(Shown(member.person.units, StationView::new(&station)))
+    Ok(Shown(member.reader(), StationView::new(&station)))
 }
 
 /// A reading of the soil probe to take.
@@ -183,7 +183,7 @@ pub async fn probe(
     let same =
         |kept: &Entry| kept.field() == Some(field.id) && matches!(kept.payload(), Some(Payload::SoilTemperature(_)));
     if let Some(kept) = kept(&mut connection, &member, body.id, same).await? {
-        return Ok(Shown(member.person.units, kept));
+        return Ok(Shown(member.reader(), kept));
     }
     let station = weather::station(&mut connection, &member.membership).await?;
     let Some(code) = station.and_then(|station| station.code) else {

@@ -6,7 +6,7 @@ use agronomy::{
     crop::{PlantBack, library},
     lime::{Material, library_materials},
     machine::{MachineKind, field_capacity},
-    units::{AreaPerTime, Fraction, Mass, MoneyPerMass, Speed},
+    units::{AreaPerTime, Currency, Fraction, Mass, MoneyPerMass, Speed},
 };
 use jiff::civil::Date;
 use records::{
@@ -104,7 +104,7 @@ pub async fn machines(state: web::Data<State>, member: Member) -> Result<Shown<M
         efficiency: machine.usual().map(|usual| usual.1),
     });
     let usual_by = agronomy::machine::usual_source().citation;
-    Ok(Shown(member.person.units, Machines { machines, usual: usual.into(), usual_by }))
+    Ok(Shown(member.reader(), Machines { machines, usual: usual.into(), usual_by }))
 }
 
 /// A product as it is, with what it costs and what is there.
@@ -167,7 +167,7 @@ pub async fn products(state: web::Data<State>, member: Member) -> Result<Shown<P
         })
         .collect();
     products.sort_by(|a, b| (a.facts.gone, &a.facts.name, a.id).cmp(&(b.facts.gone, &b.facts.name, b.id)));
-    Ok(Shown(member.person.units, Products { products }))
+    Ok(Shown(member.reader(), Products { products }))
 }
 
 /// A liming material, with what of it reacts.
@@ -184,9 +184,9 @@ pub struct OfferedLime {
 pub struct Materials {
     /// Liming materials.
     pub lime: Vec<OfferedLime>,
-    /// Whether those are the farm's own; ordinary ones at invented prices otherwise.
+    /// Whether those are the farm's own; ordinary ones at invented prices in dollars otherwise.
     pub own_lime: bool,
-    /// Fertilisers.
+    /// Fertilisers; none on a farm that pays in something else than dollars and has told no price.
     pub products: Vec<Product>,
     /// Whether those are the farm's own; ordinary ones at invented prices otherwise.
     pub own_products: bool,
@@ -220,8 +220,14 @@ pub async fn materials(state: web::Data<State>, member: Member) -> Result<Shown<
     let lime: Vec<Material> = told().filter_map(|(book, facts)| own_lime(book, facts, today)).collect();
     own.sort_by_key(|product| product.name.to_lowercase());
     let (own_lime, own_products) = (!lime.is_empty(), !own.is_empty());
-    let lime = if own_lime { lime } else { library_materials() };
-    let on_offer = if own_products { own } else { library_products() };
+    // What is invented is invented in dollars: on a farm that pays in something else it would mislead.
+    let dollars = member.membership.farm.currency() == Currency::default();
+    let lime = match own_lime {
+        true => lime,
+        false if dollars => library_materials(),
+        false => library_materials().into_iter().map(|material| Material { price: None, ..material }).collect(),
+    };
+    let on_offer = if own_products || !dollars { own } else { library_products() };
     let lime = lime
         .into_iter()
         .map(|material| {
@@ -231,7 +237,7 @@ pub async fn materials(state: web::Data<State>, member: Member) -> Result<Shown<
         .collect();
     let plant_back = library().plant_backs().to_vec();
     let materials = Materials { lime, own_lime, products: on_offer, own_products, without_price, plant_back };
-    Ok(Shown(member.person.units, materials))
+    Ok(Shown(member.reader(), materials))
 }
 
 fn own_lime(book: &ProductBook, facts: &ProductFacts, today: Date) -> Option<Material> {

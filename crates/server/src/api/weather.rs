@@ -164,7 +164,7 @@ pub async fn of_farm(
 ) -> Result<Shown<WeatherView>, Problem> {
     let (from, length) = stretch(&query, MOST_DAYS)?;
     let today = member.today();
-    let system = member.person.units;
+    let system = member.reader();
     let mut view = WeatherView {
         station: None,
         weather_service: state.outside.weather_station.is_some(),
@@ -254,5 +254,5 @@ pub async fn hours(
     }
     let wind = Series::of::<Speed>(Unit::MPerS, wind);
     let view = HoursView { from, temperature: celsius(temperature), rain: millimetres(rain), humidity, wind };
-    Ok(Shown(member.person.units, view))
+    Ok(Shown(member.reader(), view))
 }

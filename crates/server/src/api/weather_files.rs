@@ -116,7 +116,7 @@ pub async fn read_in(
         different_days: loaded.different,
         written: write,
     };
-    Ok(Shown(member.person.units, view))
+    Ok(Shown(member.reader(), view))
 }
 
 /// Of all that says what is read and how.
@@ -171,7 +171,7 @@ pub async fn files(state: web::Data<State>, member: Member) -> Result<Shown<Weat
         findings: one.findings,
         findings_in_all: one.findings_in_all,
     };
-    Ok(Shown(member.person.units, WeatherImports { imports: imports.into_iter().map(view).collect() }))
+    Ok(Shown(member.reader(), WeatherImports { imports: imports.into_iter().map(view).collect() }))
 }
 
 /// The record as a file in the documented daily form.

@@ -94,14 +94,14 @@ pub async fn windows(
     let mut checks = Checks::new();
     check_level(&mut checks, "/level", level);
     if let Some(stake) = body.stake {
-        checks.within("/stake", "the stake", stake, Unit::Usd, 0.0, 1e9);
+        checks.within("/stake", "the stake", stake, Unit::Money, 0.0, 1e12);
     }
     checks.done()?;
     let mut connection = state.pool.get().await?;
     let story = Story::of_field(&mut connection, &member, body.field).await?;
     let heard = state.climates.hear(&mut connection, &member.membership, story.today).await?;
     drop(connection);
-    let (shared, system) = (state.clone(), member.person.units);
+    let (shared, system) = (state.clone(), member.reader());
     let work = move || asked_of_the_years(&story, &choices, shared.climates.settle(heard), level, body.stake);
     Ok(Shown(system, state.work.run(work).await??))
 }

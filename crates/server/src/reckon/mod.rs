@@ -11,7 +11,7 @@ use std::sync::LazyLock;
 use agronomy::{
     refusal::Refused,
     said::present,
-    units::{System, system_of},
+    units::{Currency, Reader, System, system_of},
     working::Answer,
 };
 use records::typed::typed;
@@ -105,11 +105,11 @@ impl Topic {
         self
     }
 
-    /// Answer a request. `system` is used when the request does not tell.
+    /// Answer a request. What the request does not tell of its reader is told by `reader`.
     ///
     /// # Errors
     /// A sentence per field that can't be.
-    pub fn answer(&self, mut request: Value, system: Option<System>) -> Result<Value, Refused> {
+    pub fn answer(&self, mut request: Value, reader: Option<Reader>) -> Result<Value, Refused> {
         let Some(object) = request.as_object_mut() else {
             return Err(Refused::one("", "expected a JSON object"));
         };
@@ -120,10 +120,16 @@ impl Topic {
             ),
             None => None,
         };
-        let system = asked.or(system).or_else(|| system_of(&request));
+        let currency = match object.remove("currency") {
+            Some(word) => serde_json::from_value(word)
+                .map_err(|_| Refused::one("/currency", "expected the code of a currency, such as EUR"))?,
+            None => reader.map_or_else(Currency::default, |reader| reader.currency),
+        };
+        let system = asked.or(reader.map(|reader| reader.system)).or_else(|| system_of(&request));
         let system = system.or_else(|| self.written_in.and_then(|of| of(&request)));
         let mut answer = (self.run)(request)?;
-        present(&mut answer, system.filter(|_| !self.in_its_own_unit));
+        let reader = system.filter(|_| !self.in_its_own_unit).map(|system| Reader { system, currency });
+        present(&mut answer, reader);
         Ok(answer)
     }
 
@@ -155,6 +161,8 @@ impl Topic {
         if let Some(properties) = request.get_mut("properties").and_then(Value::as_object_mut) {
             let units = json!({"enum": ["us", "metric"], "description": "Units of the answer; those of the request when absent."});
             properties.insert("units".into(), units);
+            let currency = json!({"type": "string", "pattern": "^[A-Z]{3}$", "description": "What money is called in the answer, by its code of ISO 4217; USD when absent."});
+            properties.insert("currency".into(), currency);
         }
         json!({"topic": self.name, "about": self.about, "request": request, "answer": whole(self.answer)})
     }

@@ -33,7 +33,7 @@ export default recordForm({
     weed_seed: blank("%"),
     seeds_per_mass: blank(units.perMass),
     package: blank(units.mass),
-    price: blank("USD"),
+    price: blank("money"),
     on_hand: blank(units.mass),
   }),
   deliver: ({ id, farm, given, read: { label, on_hand, ...tag }, headers }) =>

@@ -40,7 +40,7 @@ export default recordForm({
       efficiency: written(facts?.efficiency, "%"),
       tank: written(facts?.tank, units.tank),
       filling: written(facts?.filling, "min"),
-      cost: written(facts?.cost, "USD/h"),
+      cost: written(facts?.cost, "money/h"),
       note: facts?.note ?? "",
       gone: facts?.gone ?? false,
     };
