@@ -69,6 +69,10 @@ export const pages = [
     load: () => import("./field/DrawPage").then((room) => room.DrawPage),
     search: (raw): DrawSearch => ({ field: text(raw["field"]) }),
   }),
+  page("fields/split", {
+    load: () => import("./field/SplitPage").then((room) => room.SplitPage),
+    search: (raw): DrawSearch => ({ field: text(raw["field"]) }),
+  }),
   page("fields/$field", { load: () => import("./field/FieldPage").then((room) => room.FieldPage) }),
   page("start", {
     text: "Start a stand",

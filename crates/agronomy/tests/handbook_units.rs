@@ -4,8 +4,8 @@
 use agronomy::{
     said,
     units::{
-        Dimension, Element, Fraction, MassPerArea, Measure, Oxide, Quantity, Reader, System, Unit, basis::OxidePair, read,
-        restate, system_of,
+        Dimension, Element, Fraction, MassPerArea, Measure, Oxide, Quantity, Reader, System, Unit, basis::OxidePair,
+        read, restate, system_of,
     },
 };
 use rstest::rstest;

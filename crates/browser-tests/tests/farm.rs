@@ -225,6 +225,47 @@ async fn a_field_is_drawn_by_hand_and_by_compass_and_drawn_anew() {
     .await;
 }
 
+/// A field is split along a line with all that stands on it, joined again, and given a pond.
+#[tokio::test(flavor = "multi_thread")]
+async fn a_field_is_split_joined_and_left_out_of() {
+    on_demo(|visitor| async move {
+        let click_at = async |spots: &[(i64, i64)]| {
+            let paper = visitor.finds("[aria-label='The paper: click for a corner']").await?;
+            for (x, y) in spots {
+                let pointer = visitor.driver().action_chain().move_to_element_with_offset(&paper, *x, *y);
+                pointer.click().perform().await?;
+            }
+            anyhow::Ok(())
+        };
+        visitor.sign_in("mara@fennick.example").await?;
+        visitor.press("f").await?;
+        visitor.click("Upper Larkin").await?;
+        visitor.click("Split").await?;
+        click_at(&[(-60, 100), (-20, 0), (-40, -100)]).await?;
+        visitor.is_accessible().await?;
+        visitor.write("The new field is called", "Larkin West").await?;
+        visitor.click("Ink the split").await?;
+        visitor.click("Larkin West").await?;
+        visitor.sees("Larkin West was split off Upper Larkin").await?;
+        // The stand and what is known of the ground came along: two steps in ink, the plan goes on.
+        visitor.sees("alfalfa, hay").await?;
+        visitor.sees("20 Nov 2025, in ink").await?;
+        visitor.click("Join").await?;
+        visitor.is_accessible().await?;
+        visitor.tick_label("Upper Larkin").await?;
+        visitor.click("Ink it").await?;
+        visitor.sees("Upper Larkin became part of Larkin West").await?;
+        visitor.click("Redraw").await?;
+        visitor.click("One more ring").await?;
+        click_at(&[(-40, 40), (20, 30), (0, -40)]).await?;
+        visitor.sees("around the ring in hand").await?;
+        visitor.click("Ink the new shape").await?;
+        visitor.sees("Larkin West: 17.").await?;
+        Ok(())
+    })
+    .await;
+}
+
 /// Boundaries as other programs hand them out. The squares of the Shapefile are 300 by 200 m on the grid of UTM 18N,
 /// whose scale is 0.9996 on its middle and within 0.1 % of one here: 6 ha (14.8 ac) each.
 #[tokio::test(flavor = "multi_thread")]

@@ -138,44 +138,67 @@ pub async fn write(connection: &mut Connection, member: &Membership, new: &NewEn
         if new.payload.kind().replaces {
             not_overtaken(connection, member, new, &about).await?;
         }
-        let row = (
-            entries::farm_id.eq(member.farm.id),
-            entries::id.eq(new.id),
-            entries::kind.eq(new.payload.kind().word),
-            entries::version.eq(new.payload.kind().version),
-            entries::occurred_on.eq(jiff_diesel::Date::from(on)),
-            entries::recorded_by.eq(member.person),
-            entries::via.eq(new.via.word()),
-            entries::payload.eq(new.payload.stored()),
-            entries::strikes.eq(new.strikes),
-        );
-        let written = diesel::insert_into(entries::table)
-            .values(row)
-            // Two posts of the same entry at once: the second finds the first.
-            .on_conflict((entries::farm_id, entries::id))
-            .do_nothing()
-            .execute(connection)
-            .await?;
-        if written > 0 {
-            let subjects: Vec<_> = about
-                .iter()
-                .map(|subject| {
-                    (
-                        entry_subjects::farm_id.eq(member.farm.id),
-                        entry_subjects::kind.eq(subject.kind.word()),
-                        entry_subjects::subject_id.eq(subject.id),
-                        entry_subjects::entry_id.eq(new.id),
-                    )
-                })
-                .collect();
-            diesel::insert_into(entry_subjects::table).values(subjects).execute(connection).await?;
-            chain(connection, member.farm.id, new.id).await?;
-        }
-        Ok(())
+        insert(connection, member, new, on, &about).await
     })
     .await?;
     let kept = find(connection, member, new.id).await?.ok_or(Error::NotFound)?;
     same_or_conflict(connection, member, kept, new).await
+}
+
+/// Write what was checked when it was first written down, and is written down again for something else.
+pub(crate) async fn copy(
+    connection: &mut Connection,
+    member: &Membership,
+    kept: &Entry,
+    about: &BTreeSet<Subject>,
+) -> Result<()> {
+    let Some(payload) = kept.payload() else { return Ok(()) };
+    let new = NewEntry::of(Uuid::now_v7(), [], kept.occurred_on, kept.via, payload.clone());
+    let about: Vec<Subject> = about.iter().copied().collect();
+    insert(connection, member, &new, kept.occurred_on, &about).await
+}
+
+async fn insert(
+    connection: &mut Connection,
+    member: &Membership,
+    new: &NewEntry,
+    on: Date,
+    about: &[Subject],
+) -> Result<()> {
+    let row = (
+        entries::farm_id.eq(member.farm.id),
+        entries::id.eq(new.id),
+        entries::kind.eq(new.payload.kind().word),
+        entries::version.eq(new.payload.kind().version),
+        entries::occurred_on.eq(jiff_diesel::Date::from(on)),
+        entries::recorded_by.eq(member.person),
+        entries::via.eq(new.via.word()),
+        entries::payload.eq(new.payload.stored()),
+        entries::strikes.eq(new.strikes),
+    );
+    let written = diesel::insert_into(entries::table)
+        .values(row)
+        // Two posts of the same entry at once: the second finds the first.
+        .on_conflict((entries::farm_id, entries::id))
+        .do_nothing()
+        .execute(connection)
+        .await?;
+    if written > 0 {
+        let subjects: Vec<_> = about
+            .iter()
+            .map(|subject| {
+                (
+                    entry_subjects::farm_id.eq(member.farm.id),
+                    entry_subjects::kind.eq(subject.kind.word()),
+                    entry_subjects::subject_id.eq(subject.id),
+                    entry_subjects::entry_id.eq(new.id),
+                )
+            })
+            .collect();
+        diesel::insert_into(entry_subjects::table).values(subjects).execute(connection).await?;
+        chain(connection, member.farm.id, new.id).await?;
+    }
+    Ok(())
 }
 
 /// Refuse what can't be; the day it happened.

@@ -85,7 +85,7 @@ pub struct Farm {
     /// What it pays in, by its code of ISO 4217.
     pub currency: String,
     /// The month that its year begins with; by the hemisphere where none was told.
-    pub year_begins: Option<i16>,
+    pub year_begins: Option<i32>,
 }
 
 impl Farm {
@@ -119,7 +119,7 @@ impl Farm {
     /// let at = |latitude| Farm::new("Farm", (latitude, 0.0), 0.0, "UTC");
     /// assert_eq!((at(42.0).year_begins(), at(-34.0).year_begins()), (1, 7));
     /// ```
-    pub fn year_begins(&self) -> i16 {
+    pub fn year_begins(&self) -> i32 {
         self.year_begins.unwrap_or(if self.latitude < 0.0 { 7 } else { 1 })
     }
 

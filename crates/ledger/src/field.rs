@@ -258,23 +258,29 @@ pub async fn add(connection: &mut Connection, member: &Membership, field: &Field
             };
         }
         name_is_free(connection, member, field.id, &field.name).await?;
-        let row = Row {
-            farm_id: field.farm_id,
-            id: field.id,
-            name: field.name.clone(),
-            boundary: field.boundary.clone(),
-            setback_m: field.setback_m,
-            area_m2: field.area_m2,
-            sown_area_m2: field.sown_area_m2,
-        };
-        diesel::insert_into(fields::table).values(row).execute(connection).await?;
+        found(connection, field).await?;
         one(connection, member, field.id).await
     })
     .await
 }
 
+/// Put a new one in its table.
+pub(crate) async fn found(connection: &mut Connection, field: &Field) -> Result<()> {
+    let row = Row {
+        farm_id: field.farm_id,
+        id: field.id,
+        name: field.name.clone(),
+        boundary: field.boundary.clone(),
+        setback_m: field.setback_m,
+        area_m2: field.area_m2,
+        sown_area_m2: field.sown_area_m2,
+    };
+    diesel::insert_into(fields::table).values(row).execute(connection).await?;
+    Ok(())
+}
+
 /// Two fields of one name would be taken for one another.
-async fn name_is_free(connection: &mut Connection, member: &Membership, id: Uuid, name: &str) -> Result<()> {
+pub(crate) async fn name_is_free(connection: &mut Connection, member: &Membership, id: Uuid, name: &str) -> Result<()> {
     let others = all(connection, member).await?;
     let taken = others.iter().any(|other| other.id != id && other.name.to_lowercase() == name.to_lowercase());
     if taken { Err(Error::Conflict("a field of this name is already there".to_owned())) } else { Ok(()) }

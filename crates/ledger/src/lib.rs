@@ -15,6 +15,7 @@ pub mod farm;
 pub mod field;
 pub mod invitation;
 pub mod lot;
+pub mod parting;
 pub mod people;
 mod pool;
 pub mod reset;

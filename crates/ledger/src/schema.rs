@@ -28,7 +28,7 @@ diesel::table! {
         version -> Integer,
         closed_on -> Nullable<Date>,
         currency -> Text,
-        year_begins -> Nullable<SmallInt>,
+        year_begins -> Nullable<Integer>,
     }
 }
 

@@ -4,12 +4,14 @@ use agronomy::units::{Area, Length, Measure, Unit};
 use jiff::civil::{Date, date};
 use ledger::{
     Error, Pool,
-    entry::{self, Entry},
+    entry::{self, Entry, NewEntry},
     farm::Membership,
     field::{self, Extent, Field, measured},
+    parting::{self, Share, halves, whole},
+    stand,
     testing::{database, farmed},
 };
-use records::{Subject, kinds::field_shape::FieldShape};
+use records::{Subject, Via, kinds::field_shape::FieldShape};
 use serde_json::{Value, json};
 use uuid::Uuid;
 
@@ -132,4 +134,111 @@ async fn the_second_to_correct_a_field_is_told() {
         field::reshape(&mut connection, &farm.member, field.id, shaped(8.0), told, TODAY).await.unwrap();
     }
     assert_eq!(farm.now(field.id).await.shape, Some(id));
+}
+
+fn past_crop(crop: &str) -> records::Payload {
+    records::Payload::sent(json!({"kind": "past-crop", "crop": crop})).unwrap()
+}
+
+async fn tell_of(farm: &Farm, field: Uuid, payload: records::Payload) -> Entry {
+    let new = NewEntry::of(Uuid::now_v7(), [Subject::field(field)], date(2025, 9, 1), Via::Web, payload);
+    entry::write(&mut farm.pool.get().await.unwrap(), &farm.member, &new, TODAY).await.unwrap()
+}
+
+async fn ended_on(farm: &Farm, field: Uuid) -> Vec<String> {
+    let mut connection = farm.pool.get().await.unwrap();
+    let books = entry::books(&mut connection, &farm.member, Some(Subject::field(field))).await.unwrap();
+    books.field(field).past_crops.iter().map(|past| past.what.crop.clone()).collect()
+}
+
+/// What was recorded of the whole is known of both parts; what was struck is known of neither, and the land is shared
+/// out to the last square metre.
+#[tokio::test]
+async fn a_field_is_split_with_all_that_is_known_of_it() {
+    let farm = Farm::new().await;
+    let field = farm.add("Long", Extent::Outline(square(0.004))).await.unwrap();
+    tell_of(&farm, field.id, past_crop("alfalfa")).await;
+    let slip = tell_of(&farm, field.id, past_crop("oats")).await;
+    let mut connection = farm.pool.get().await.unwrap();
+    entry::strike(&mut connection, &farm.member, Uuid::now_v7(), slip.id, "another field", TODAY).await.unwrap();
+    let stand = stand::add(&mut connection, &farm.member, Uuid::now_v7(), field.id).await.unwrap();
+    drop(connection);
+
+    let north = vec![(-76.499, 42.501), (-76.499, 42.503)];
+    let part = Uuid::now_v7();
+    let halves = |name: &'static str| halves(&field, Share::LeftOf(north.clone()), (part, name)).unwrap();
+    let told = (Uuid::now_v7(), TODAY, None);
+    let split = async |name, told| {
+        let mut connection = farm.pool.get().await.unwrap();
+        parting::split(&mut connection, &farm.member, &field, halves(name), told, TODAY).await
+    };
+    assert!(matches!(split("long", told).await, Err(Error::Conflict(_))), "its name is taken");
+    let west = split("Long West", told).await.unwrap();
+    // Said again it is the same, and nothing is written twice.
+    assert_eq!(split("Long West", told).await.unwrap(), west);
+    let east = farm.now(field.id).await;
+    assert!((west.area_m2 / field.area_m2 - 0.25).abs() < 1e-3, "{}", west.area_m2);
+    assert!((west.area_m2 + east.area_m2 - field.area_m2).abs() < 0.01);
+    for one in [west.id, east.id] {
+        assert_eq!(ended_on(&farm, one).await, ["alfalfa"]);
+    }
+    let mut connection = farm.pool.get().await.unwrap();
+    let own = stand::of_field(&mut connection, &farm.member, west.id).await.unwrap();
+    assert!(own.len() == 1 && own[0].id != stand.id);
+    // Who looked before the split is told.
+    drop(connection);
+    let late = split("Third", (Uuid::now_v7(), TODAY, None)).await;
+    assert!(matches!(late, Err(Error::Overtaken(_) | Error::Conflict(_))), "{late:?}");
+}
+
+#[tokio::test]
+async fn fields_are_joined_with_what_forbids_a_crop() {
+    let farm = Farm::new().await;
+    let one = farm.add("One", Extent::Outline(square(0.004))).await.unwrap();
+    let line = vec![(-76.498, 42.501), (-76.498, 42.503)];
+    let parted = halves(&one, Share::LeftOf(line), (Uuid::now_v7(), "Two")).unwrap();
+    let told = (Uuid::now_v7(), TODAY, None);
+    let mut connection = farm.pool.get().await.unwrap();
+    let two = parting::split(&mut connection, &farm.member, &one, parted, told, TODAY).await.unwrap();
+    drop(connection);
+    tell_of(&farm, two.id, past_crop("alfalfa")).await;
+
+    let both = [farm.now(one.id).await, two.clone()];
+    let told = (Uuid::now_v7(), TODAY, both[0].shape);
+    let mut connection = farm.pool.get().await.unwrap();
+    let joined = parting::join(&mut connection, &farm.member, &both, whole(&both).unwrap(), told, TODAY).await.unwrap();
+    let gone = parting::join(
+        &mut connection,
+        &farm.member,
+        &[joined.clone(), farm.now(two.id).await],
+        whole(&both).unwrap(),
+        (Uuid::now_v7(), TODAY, joined.shape),
+        TODAY,
+    )
+    .await;
+    assert!(gone.unwrap_err().to_string().contains("no longer worked"));
+    drop(connection);
+    // The halves of a square are the square again.
+    assert!((joined.area_m2 - one.area_m2).abs() < 0.01 && joined.boundary.as_ref().unwrap()["type"] == "Polygon");
+    assert!(farm.now(two.id).await.retired);
+    assert_eq!(ended_on(&farm, one.id).await, ["alfalfa"]);
+}
+
+#[tokio::test]
+async fn what_can_not_be_split_or_joined_says_why() {
+    let farm = Farm::new().await;
+    let drawn = farm.add("Drawn", Extent::Outline(square(0.004))).await.unwrap();
+    let bare = farm.add("Bare", Extent::Area(ha(4.0))).await.unwrap();
+    let refused = |field: &Field, share| halves(field, share, (Uuid::now_v7(), "Part")).unwrap_err().to_string();
+    let beside = vec![(-76.6, 42.501), (-76.6, 42.503)];
+    assert!(refused(&drawn, Share::LeftOf(beside.clone())).contains("does not part the field"));
+    assert!(refused(&drawn, Share::LeftOf(vec![(-76.499, 42.501)])).contains("two to five hundred corners"));
+    assert!(refused(&drawn, Share::LeftOf(vec![(-76.499, 142.0), (0.0, 0.0)])).contains("off the globe"));
+    assert!(refused(&drawn, Share::Area(ha(1.0))).contains("draw the line"));
+    assert!(refused(&bare, Share::LeftOf(beside)).contains("not drawn"));
+    assert!(refused(&bare, Share::Area(ha(4.0))).contains("all of the field"));
+    let parts = halves(&bare, Share::Area(ha(1.0)), (Uuid::now_v7(), "Part")).unwrap();
+    assert_eq!((parts.stays.area.to(Unit::Ha).round(), parts.leaves.sown_area()), (3.0, ha(1.0)));
+    assert!(whole(&[drawn, bare.clone()]).unwrap_err().to_string().contains("draw them first"));
+    assert_eq!(whole(&[bare.clone(), bare]).unwrap().area, ha(8.0));
 }

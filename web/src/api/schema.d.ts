@@ -263,6 +263,26 @@ export interface paths {
     patch?: never;
     trace?: never;
   };
+  "/api/farms/{farm}/fields/{field}/join": {
+    parameters: {
+      query?: never;
+      header?: never;
+      path?: never;
+      cookie?: never;
+    };
+    get?: never;
+    put?: never;
+    /**
+     * Join fields: this one goes on over all of them, and the others are worked no more. What forbids a crop on any of
+     *     them goes along; their soil tests and stands stay where they are.
+     */
+    post: operations["post_farms_farm_fields_field_join"];
+    delete?: never;
+    options?: never;
+    head?: never;
+    patch?: never;
+    trace?: never;
+  };
   "/api/farms/{farm}/fields/{field}/probe": {
     parameters: {
       query?: never;
@@ -308,6 +328,23 @@ export interface paths {
     put?: never;
     /** Fetch the report of a soil sample, once it is due, and ink it. */
     post: operations["post_farms_farm_fields_field_samples_sample_report"];
+    delete?: never;
+    options?: never;
+    head?: never;
+    patch?: never;
+    trace?: never;
+  };
+  "/api/farms/{farm}/fields/{field}/split": {
+    parameters: {
+      query?: never;
+      header?: never;
+      path?: never;
+      cookie?: never;
+    };
+    get?: never;
+    put?: never;
+    /** Split a field: a part of it goes on as a field of its own, with what was recorded of the whole. */
+    post: operations["post_farms_farm_fields_field_split"];
     delete?: never;
     options?: never;
     head?: never;
@@ -3422,6 +3459,26 @@ export interface components {
       /** @description Water can be brought here. */
       irrigated: boolean;
     };
+    /** @description Fields that are to be one. */
+    Joining: {
+      /**
+       * Format: uuid
+       * @description The `shape` of the field that the writer looked at.
+       */
+      after?: string | null;
+      /**
+       * Format: uuid
+       * @description Id of the entry, made by the client.
+       */
+      id: string;
+      /**
+       * Format: date
+       * @description From this day on.
+       */
+      on: string;
+      /** @description The fields that end in this one. */
+      with: string[];
+    };
     /** @description A part of the year's potash. */
     KSplit: {
       /** @description Its share. */
@@ -4159,6 +4216,16 @@ export interface components {
        */
       year_begins: number;
     };
+    /** @description A field by its name of that day. */
+    NamedField: {
+      /**
+       * Format: uuid
+       * @description Its id.
+       */
+      id: string;
+      /** @description What it was called. */
+      name: string;
+    };
     /** @description What a product is. */
     Nature:
       | {
@@ -4727,6 +4794,11 @@ export interface components {
      * @enum {string}
      */
     Part: "readiness" | "lime" | "path" | "nutrients" | "mix" | "plants" | "seed" | "order";
+    /**
+     * @description What became of a field.
+     * @enum {string}
+     */
+    Parting: "split" | "joined";
     /** @description One trip over the field. */
     Pass: {
       /** @description Of the material. */
@@ -4825,6 +4897,7 @@ export interface components {
       | components["schemas"]["RecordedIrrigation"]
       | components["schemas"]["StandLook"]
       | components["schemas"]["RecordedFieldShape"]
+      | components["schemas"]["RecordedFieldParted"]
       | components["schemas"]["ClimateNormals"]
       | components["schemas"]["RecordedMembership"]
       | components["schemas"]["RecordedFarm"]
@@ -5343,6 +5416,17 @@ export interface components {
        * @description The month that its year begins with; by the hemisphere where it is not told.
        */
       year_begins?: number | null;
+    };
+    /** @description A field made two, or several made one: one goes on, the others begin with what was recorded of it, or end in it. */
+    RecordedFieldParted: {
+      /** @description The field that goes on. */
+      field: components["schemas"]["NamedField"];
+      /** @enum {string} */
+      kind: "field-parted";
+      /** @description Those that begin, or that ended in it. */
+      others: components["schemas"]["NamedField"][];
+      /** @description What happened. */
+      what: components["schemas"]["Parting"];
     };
     /** @description How a field lies from a day on. The last one counts; what was sown before keeps the area it was sown on. */
     RecordedFieldShape: {
@@ -6513,6 +6597,34 @@ export interface components {
       /** @enum {string} */
       unit: "mph" | "km/h" | "m/s";
       value: number;
+    };
+    /** @description A part of a field that is to be one of its own. */
+    Splitting: {
+      /**
+       * Format: uuid
+       * @description The `shape` of the field that the writer looked at.
+       */
+      after?: string | null;
+      area?: components["schemas"]["Area"] | null;
+      /**
+       * Format: uuid
+       * @description Id of the entry, made by the client.
+       */
+      id: string;
+      /** @description Across a drawn field: longitudes and latitudes. What lies on its left, as one walks along it, is the new field. */
+      line?: [number, number][] | null;
+      /** @description What the new field is called. */
+      name: string;
+      /**
+       * Format: date
+       * @description From this day on.
+       */
+      on: string;
+      /**
+       * Format: uuid
+       * @description Id of the new field, made by the client.
+       */
+      part: string;
     };
     /** @description A herbicide sprayed. */
     Spray: {
@@ -9261,6 +9373,138 @@ export interface operations {
       };
     };
   };
+  post_farms_farm_fields_field_join: {
+    parameters: {
+      query?: never;
+      header?: never;
+      path: {
+        farm: string;
+        field: string;
+      };
+      cookie?: never;
+    };
+    requestBody: {
+      content: {
+        "application/json": components["schemas"]["Joining"];
+      };
+    };
+    responses: {
+      200: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          "application/json": components["schemas"]["FieldView"];
+        };
+      };
+      /** @description the body is no JSON */
+      400: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          "application/problem+json": components["schemas"]["ProblemDocument"];
+        };
+      };
+      /** @description nobody is signed in */
+      401: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          "application/problem+json": components["schemas"]["ProblemDocument"];
+        };
+      };
+      /** @description not this person’s to do, or asked for by another site’s page */
+      403: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          "application/problem+json": components["schemas"]["ProblemDocument"];
+        };
+      };
+      /** @description no such thing, or another farm’s */
+      404: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          "application/problem+json": components["schemas"]["ProblemDocument"];
+        };
+      };
+      /** @description the address does not take this method */
+      405: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          "application/problem+json": components["schemas"]["ProblemDocument"];
+        };
+      };
+      /** @description the body did not come in time */
+      408: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          "application/problem+json": components["schemas"]["ProblemDocument"];
+        };
+      };
+      409: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          "application/problem+json": components["schemas"]["ProblemDocument"];
+        };
+      };
+      /** @description the body is larger than is taken */
+      413: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          "application/problem+json": components["schemas"]["ProblemDocument"];
+        };
+      };
+      /** @description the body is not sent as application/json */
+      415: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          "application/problem+json": components["schemas"]["ProblemDocument"];
+        };
+      };
+      422: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          "application/problem+json": components["schemas"]["ProblemDocument"];
+        };
+      };
+      /** @description our own fault; it is in the log */
+      500: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          "application/problem+json": components["schemas"]["ProblemDocument"];
+        };
+      };
+      /** @description too much at once, or the database is away: try again after a moment */
+      503: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          "application/problem+json": components["schemas"]["ProblemDocument"];
+        };
+      };
+    };
+  };
   post_farms_farm_fields_field_probe: {
     parameters: {
       query?: never;
@@ -9619,6 +9863,138 @@ export interface operations {
         };
       };
       502: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          "application/problem+json": components["schemas"]["ProblemDocument"];
+        };
+      };
+      /** @description too much at once, or the database is away: try again after a moment */
+      503: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          "application/problem+json": components["schemas"]["ProblemDocument"];
+        };
+      };
+    };
+  };
+  post_farms_farm_fields_field_split: {
+    parameters: {
+      query?: never;
+      header?: never;
+      path: {
+        farm: string;
+        field: string;
+      };
+      cookie?: never;
+    };
+    requestBody: {
+      content: {
+        "application/json": components["schemas"]["Splitting"];
+      };
+    };
+    responses: {
+      200: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          "application/json": components["schemas"]["FieldView"];
+        };
+      };
+      /** @description the body is no JSON */
+      400: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          "application/problem+json": components["schemas"]["ProblemDocument"];
+        };
+      };
+      /** @description nobody is signed in */
+      401: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          "application/problem+json": components["schemas"]["ProblemDocument"];
+        };
+      };
+      /** @description not this person’s to do, or asked for by another site’s page */
+      403: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          "application/problem+json": components["schemas"]["ProblemDocument"];
+        };
+      };
+      /** @description no such thing, or another farm’s */
+      404: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          "application/problem+json": components["schemas"]["ProblemDocument"];
+        };
+      };
+      /** @description the address does not take this method */
+      405: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          "application/problem+json": components["schemas"]["ProblemDocument"];
+        };
+      };
+      /** @description the body did not come in time */
+      408: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          "application/problem+json": components["schemas"]["ProblemDocument"];
+        };
+      };
+      409: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          "application/problem+json": components["schemas"]["ProblemDocument"];
+        };
+      };
+      /** @description the body is larger than is taken */
+      413: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          "application/problem+json": components["schemas"]["ProblemDocument"];
+        };
+      };
+      /** @description the body is not sent as application/json */
+      415: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          "application/problem+json": components["schemas"]["ProblemDocument"];
+        };
+      };
+      422: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          "application/problem+json": components["schemas"]["ProblemDocument"];
+        };
+      };
+      /** @description our own fault; it is in the log */
+      500: {
         headers: {
           [name: string]: unknown;
         };

@@ -11,11 +11,13 @@ import { TaskSheet } from "../kit/Sheet";
 import { amount, readAmounts, words, written as known } from "../records/amounts";
 import { useFarm } from "../shell/farm";
 import { useUnits } from "../units/useUnits";
+import { JoinFields } from "./JoinFields";
 
 /** What can be put right about a field: its shape by drawing, the rest in a form. */
 export function CorrectField({ field }: { field: Schemas["FieldView"] }) {
   const farm = useFarm();
-  const [open, setOpen] = useState(false);
+  const [task, setTask] = useState<"correct" | "join" | null>(null);
+  const done = () => setTask(null);
   return (
     <div className="no-print flex flex-wrap gap-x-5">
       <Link
@@ -26,10 +28,26 @@ export function CorrectField({ field }: { field: Schemas["FieldView"] }) {
       >
         {field.boundary ? "Redraw" : "Draw it"}
       </Link>
-      <button type="button" className="line-button" onClick={() => setOpen(true)}>
+      <button type="button" className="line-button" onClick={() => setTask("correct")}>
         Correct
       </button>
-      {open && <Correction field={field} onDone={() => setOpen(false)} />}
+      {!field.retired && (
+        <>
+          <Link
+            to="/farms/$farm/fields/split"
+            params={{ farm: farm.id }}
+            search={{ field: field.id }}
+            className="line-button"
+          >
+            Split
+          </Link>
+          <button type="button" className="line-button" onClick={() => setTask("join")}>
+            Join
+          </button>
+        </>
+      )}
+      {task === "correct" && <Correction field={field} onDone={done} />}
+      {task === "join" && <JoinFields field={field} onDone={done} />}
     </div>
   );
 }

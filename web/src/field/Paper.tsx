@@ -6,6 +6,8 @@ import { Measures, ringPath, toGround, toScreen, type Size, type View } from "./
 import { useGroundUnits } from "./useGroundUnits";
 
 interface Props {
+  /** It is a line, and no ring. */
+  line?: boolean;
   drawing: Drawing;
   change: Dispatch<Change>;
   view: View;
@@ -26,7 +28,7 @@ const DRAG = 4;
 
 /** The paper that a field is drawn on: click for a corner, drag a corner or the paper, roll to come nearer. */
 export function Paper(props: Props) {
-  const { drawing, change, view, onView, size, neighbours, crossed, walked } = props;
+  const { line = false, drawing, change, view, onView, size, neighbours, crossed, walked } = props;
   const { corners, others, picked } = drawing;
   const units = useGroundUnits();
   const svg = useRef<SVGSVGElement>(null);
@@ -114,7 +116,8 @@ export function Paper(props: Props) {
     else return;
     event.preventDefault();
   };
-  const ring = corners.length > 0 ? ringPath(corners, view, size) : "";
+  const outline = corners.length > 0 ? ringPath(corners, view, size) : "";
+  const ring = line ? outline.replace("Z", "") : outline;
   return (
     <svg
       ref={svg}
@@ -159,12 +162,12 @@ export function Paper(props: Props) {
       })}
       <path
         d={ring + others.map((other) => ringPath(other, view, size)).join("")}
-        fill="var(--wash)"
+        fill={line ? "none" : "var(--wash)"}
         fillRule="evenodd"
         stroke="var(--ink)"
         strokeWidth={2}
         strokeLinejoin="round"
-        {...(corners.length < 3 ? { strokeDasharray: "5 4" } : {})}
+        {...(corners.length < 3 && !line ? { strokeDasharray: "5 4" } : {})}
       />
       {walked.length > 1 && (
         <path
@@ -177,7 +180,7 @@ export function Paper(props: Props) {
       {corners.length > 1 &&
         corners.map((corner, index) => {
           const next = corners[(index + 1) % corners.length];
-          if (!next || (corners.length === 2 && index === 1)) return null;
+          if (!next || ((corners.length === 2 || line) && index === corners.length - 1)) return null;
           const half = { x: (corner.x + next.x) / 2, y: (corner.y + next.y) / 2 };
           const [at, from, to] = [screen(half), screen(corner), screen(next)];
           if (distance(from, to) < 60) return null;

@@ -133,6 +133,7 @@ kinds! {
     irrigation::Irrigation,
     stand_look::StandLook,
     field_shape::FieldShape,
+    field_parted::FieldParted,
     climate_normals::ClimateNormals,
     membership::MembershipTurn,
     farm_facts::FarmFacts,

@@ -314,7 +314,7 @@ pub struct MyFarm {
     /// What is paid in there, by its code of ISO 4217.
     pub currency: String,
     /// The month that its year begins with.
-    pub year_begins: i16,
+    pub year_begins: i32,
     /// Since when it is closed: read, and written no more.
     #[schema(value_type = Option<String>, format = Date)]
     pub closed_on: Option<Date>,

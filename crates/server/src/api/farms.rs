@@ -43,7 +43,7 @@ pub struct Place {
     pub currency: Option<Currency>,
     /// The month that its year begins with, 1 to 12; by the hemisphere when absent.
     #[serde(default)]
-    pub year_begins: Option<i16>,
+    pub year_begins: Option<i32>,
 }
 
 impl Place {
@@ -85,7 +85,7 @@ pub struct FarmView {
     /// What is paid in, by its code of ISO 4217.
     pub currency: String,
     /// The month that its year begins with, where that is not left to the hemisphere.
-    pub year_begins: Option<i16>,
+    pub year_begins: Option<i32>,
     /// Counts corrections: handed back with the next.
     pub version: i32,
     /// Since when it is closed.

@@ -8,7 +8,10 @@ use agronomy::{
     working::Answer,
 };
 use jiff::civil::Date;
-use ledger::field::{self, Extent, Field};
+use ledger::{
+    field::{self, Extent, Field},
+    parting::{self, Share},
+};
 use records::kinds::field_shape::FieldShape;
 use serde::{Deserialize, Serialize};
 use serde_json::{Value, json};
@@ -252,5 +255,101 @@ pub async fn correct(
     let told = (body.id, body.on, body.after);
     field::reshape(&mut connection, &member.membership, path.1, shape, told, member.today()).await?;
     let field = field::one(&mut connection, &member.membership, path.1).await?;
+    Ok(Shown(member.reader(), field.into()))
+}
+
+/// A part of a field that is to be one of its own.
+#[derive(Debug, Deserialize, ToSchema)]
+#[serde(deny_unknown_fields)]
+pub struct Splitting {
+    /// Id of the entry, made by the client.
+    pub id: Uuid,
+    /// Id of the new field, made by the client.
+    pub part: Uuid,
+    /// What the new field is called.
+    pub name: String,
+    /// From this day on.
+    #[schema(value_type = String, format = Date)]
+    pub on: Date,
+    /// Across a drawn field: longitudes and latitudes. What lies on its left, as one walks along it, is the new field.
+    #[serde(default)]
+    pub line: Option<Vec<(f64, f64)>>,
+    /// Of a field that is not drawn: how much of it is the new field.
+    #[serde(default)]
+    pub area: Option<Area>,
+    /// The `shape` of the field that the writer looked at.
+    #[serde(default)]
+    pub after: Option<Uuid>,
+}
+
+/// Split a field: a part of it goes on as a field of its own, with what was recorded of the whole.
+#[utoipa::path(params(("farm" = Uuid, Path), ("field" = Uuid, Path)), request_body = Splitting, responses(
+    (status = 200, body = FieldView),
+    (status = 409, body = ProblemDocument, content_type = "application/problem+json"),
+    (status = 422, body = ProblemDocument, content_type = "application/problem+json")))]
+#[post("/farms/{farm}/fields/{field}/split")]
+pub async fn split(
+    state: web::Data<State>,
+    member: Member,
+    path: web::Path<(String, Uuid)>,
+    Body(body): Body<Splitting>,
+) -> Result<Shown<FieldView>, Problem> {
+    member.decides()?;
+    let share = match (body.line, body.area) {
+        (Some(line), None) => Share::LeftOf(line),
+        (None, Some(area)) => Share::Area(area),
+        _ => return Err(Refused::one("/line", "draw the line that parts it, or give the area of one part").into()),
+    };
+    let mut connection = state.pool.get().await?;
+    let of = field::one(&mut connection, &member.membership, path.1).await?;
+    let whole = of.clone();
+    let halves = state.work.run(move || parting::halves(&whole, share, (body.part, &body.name))).await??;
+    let told = (body.id, body.on, body.after);
+    let part = parting::split(&mut connection, &member.membership, &of, halves, told, member.today()).await?;
+    Ok(Shown(member.reader(), part.into()))
+}
+
+/// Fields that are to be one.
+#[derive(Debug, Deserialize, ToSchema)]
+#[serde(deny_unknown_fields)]
+pub struct Joining {
+    /// Id of the entry, made by the client.
+    pub id: Uuid,
+    /// The fields that end in this one.
+    pub with: Vec<Uuid>,
+    /// From this day on.
+    #[schema(value_type = String, format = Date)]
+    pub on: Date,
+    /// The `shape` of the field that the writer looked at.
+    #[serde(default)]
+    pub after: Option<Uuid>,
+}
+
+/// Join fields: this one goes on over all of them, and the others are worked no more. What forbids a crop on any of
+/// them goes along; their soil tests and stands stay where they are.
+#[utoipa::path(params(("farm" = Uuid, Path), ("field" = Uuid, Path)), request_body = Joining, responses(
+    (status = 200, body = FieldView),
+    (status = 409, body = ProblemDocument, content_type = "application/problem+json"),
+    (status = 422, body = ProblemDocument, content_type = "application/problem+json")))]
+#[post("/farms/{farm}/fields/{field}/join")]
+pub async fn join(
+    state: web::Data<State>,
+    member: Member,
+    path: web::Path<(String, Uuid)>,
+    Body(body): Body<Joining>,
+) -> Result<Shown<FieldView>, Problem> {
+    member.decides()?;
+    let mut connection = state.pool.get().await?;
+    let mut all = vec![];
+    for id in std::iter::once(path.1).chain(body.with.into_iter().take(100)) {
+        if all.iter().any(|field: &Field| field.id == id) {
+            return Err(Refused::one("/with", "a field is joined with others, each once").into());
+        }
+        all.push(field::one(&mut connection, &member.membership, id).await?);
+    }
+    let fields = all.clone();
+    let whole = state.work.run(move || parting::whole(&fields)).await??;
+    let told = (body.id, body.on, body.after);
+    let field = parting::join(&mut connection, &member.membership, &all, whole, told, member.today()).await?;
     Ok(Shown(member.reader(), field.into()))
 }

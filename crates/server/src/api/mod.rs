@@ -223,6 +223,8 @@ fn handlers(config: &mut ServiceConfig) {
         .service(fields::add)
         .service(fields::read_one)
         .service(fields::correct)
+        .service(fields::split)
+        .service(fields::join)
         .service(ground::read_ground)
         .service(ground::send_sample)
         .service(ground::fetch_report)

@@ -6,6 +6,8 @@
 //! every latitude. Setbacks are drawn inwards on a local plane, whose error over a field of a few
 //! kilometres is far below what a drill can follow.
 
+mod parts;
+
 use geo::{
     Area as _, BoundingRect, Buffer, Centroid, Coord, CoordsIter, GeodesicArea, LineString, MapCoords, MultiPolygon,
     Orient, Polygon, algorithm::validation::Validation, orient::Direction,
@@ -21,6 +23,8 @@ use crate::{
     units::{Area, Length, Measure, Unit},
     working::{Answer, Sheet},
 };
+
+pub use parts::{cut, joined};
 
 /// Largest field taken, ha: larger is a slip.
 const LARGEST_HA: f64 = 20_000.0;

@@ -1,0 +1,74 @@
+//! A field made two, or several made one.
+
+use agronomy::{
+    refusal::{Checks, Refused},
+    said::Said,
+};
+use jiff::civil::Date;
+use serde::{Deserialize, Serialize};
+use utoipa::ToSchema;
+use uuid::Uuid;
+
+use crate::{
+    record::{By, Record},
+    shape::check_words,
+};
+
+/// What became of a field.
+#[derive(Debug, Clone, Copy, PartialEq, Eq, Serialize, Deserialize, ToSchema)]
+#[serde(rename_all = "kebab-case")]
+pub enum Parting {
+    /// A part of it became a field of its own.
+    Split,
+    /// Others became a part of it.
+    Joined,
+}
+
+/// A field by its name of that day.
+#[derive(Debug, Clone, PartialEq, Serialize, Deserialize, ToSchema)]
+#[serde(deny_unknown_fields)]
+pub struct NamedField {
+    /// Its id.
+    pub id: Uuid,
+    /// What it was called.
+    pub name: String,
+}
+
+/// A field made two, or several made one: one goes on, the others begin with what was recorded of it, or end in it.
+#[derive(Debug, Clone, PartialEq, Serialize, Deserialize, ToSchema)]
+#[serde(deny_unknown_fields)]
+#[schema(as = RecordedFieldParted)]
+pub struct FieldParted {
+    /// What happened.
+    pub what: Parting,
+    /// The field that goes on.
+    pub field: NamedField,
+    /// Those that begin, or that ended in it.
+    pub others: Vec<NamedField>,
+}
+
+impl Record for FieldParted {
+    const KIND: &'static str = "field-parted";
+    const TITLE: &'static str = "Field split or joined";
+    const BY: By = By::Itself("a field is split and joined with others on its own page");
+
+    fn check(&self, _: Date) -> Result<(), Refused> {
+        let mut checks = Checks::new();
+        check_words(&mut checks, "/field/name", &self.field.name, true);
+        checks.require(!self.others.is_empty(), "/others", "say which other field it is about");
+        for (at, other) in self.others.iter().enumerate() {
+            check_words(&mut checks, &format!("/others/{at}/name"), &other.name, true);
+            checks.require(other.id != self.field.id, format!("/others/{at}"), "a field is no other than itself");
+        }
+        checks.done()
+    }
+
+    fn says(&self) -> Said {
+        let others: Vec<&str> = self.others.iter().map(|other| other.name.as_str()).collect();
+        let (field, others) = (&self.field.name, others.join(", "));
+        match self.what {
+            Parting::Split => format!("{others} was split off {field}, and keeps what was recorded of it").into(),
+            Parting::Joined => format!("{others} became part of {field}").into(),
+        }
+    }
+}
