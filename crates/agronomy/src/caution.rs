@@ -55,6 +55,16 @@ const KNOWN: &[(&str, &str, &str)] = &[
         "Local law decides what may be planted.",
     ),
     (
+        "endophyte",
+        "Old tall fescue carries a fungus that lames cattle, starves them of heat and makes mares lose their foals: sow an endophyte-free or a novel-endophyte variety.",
+        "Ask your veterinarian before grazing in-foal mares.",
+    ),
+    (
+        "brassica",
+        "Brassicas alone can give stock anaemia, goitre, bloat or nitrate poisoning: bring them to it over a week or two, never hungry, with hay beside it.",
+        "Ask your veterinarian.",
+    ),
+    (
         "noxious-seed",
         "Weed and other-crop seed in the bag comes up in the field: read the noxious-weed line of the tag.",
         "State seed law decides what may be sold and sown.",

@@ -26,6 +26,35 @@ fn seeds_per_lb(crop: &str) -> f64 {
 #[case("big-bluestem", 130_000.0, 165_000.0)]
 #[case("indiangrass", 170_000.0, 175_000.0)]
 #[case("forage-oats", 12_700.0, 16_000.0)]
+#[case("alsike-clover", 680_000.0, 720_000.0)]
+#[case("crimson-clover", 140_000.0, 150_000.0)]
+#[case("birdsfoot-trefoil", 370_000.0, 418_000.0)]
+#[case("cicer-milkvetch", 120_000.0, 145_000.0)]
+#[case("sainfoin", 18_000.0, 30_000.0)]
+#[case("italian-ryegrass", 190_000.0, 228_000.0)]
+#[case("tall-fescue", 220_000.0, 230_000.0)]
+#[case("meadow-fescue", 225_000.0, 240_000.0)]
+#[case("smooth-bromegrass", 125_000.0, 138_000.0)]
+#[case("meadow-bromegrass", 78_000.0, 100_000.0)]
+#[case("kentucky-bluegrass", 1_950_000.0, 2_250_000.0)]
+#[case("reed-canarygrass", 506_000.0, 550_000.0)]
+#[case("bermudagrass", 1_780_000.0, 2_070_000.0)]
+#[case("little-bluestem", 225_000.0, 260_000.0)]
+#[case("sideoats-grama", 159_000.0, 191_000.0)]
+#[case("eastern-gamagrass", 6_000.0, 7_500.0)]
+#[case("barley", 13_000.0, 14_000.0)]
+#[case("winter-wheat", 11_000.0, 15_000.0)]
+#[case("winter-rye", 18_000.0, 18_100.0)]
+#[case("silage-maize", 1_200.0, 1_800.0)]
+#[case("sorghum-sudangrass", 16_000.0, 22_000.0)]
+#[case("pearl-millet", 70_000.0, 86_000.0)]
+#[case("teff", 1_250_000.0, 1_500_000.0)]
+#[case("forage-rape", 145_000.0, 160_000.0)]
+#[case("turnip", 175_000.0, 236_000.0)]
+#[case("chicory", 420_000.0, 430_000.0)]
+#[case("soybean", 2_500.0, 3_500.0)]
+#[case("purple-coneflower", 115_000.0, 120_000.0)]
+#[case("black-eyed-susan", 1_500_000.0, 1_710_000.0)]
 fn seeds_in_a_pound(#[case] crop: &str, #[case] low: f64, #[case] high: f64) {
     let seeds = seeds_per_lb(crop);
     assert!((low..=high).contains(&seeds), "{crop}: {seeds}");
@@ -44,6 +73,13 @@ fn seeds_in_a_pound(#[case] crop: &str, #[case] low: f64, #[case] high: f64) {
 #[case("big-bluestem", 25.0, 60.0)]
 #[case("indiangrass", 25.0, 60.0)]
 #[case("forage-oats", 20.0, 40.0)]
+#[case("birdsfoot-trefoil", 40.0, 90.0)]
+#[case("tall-fescue", 70.0, 140.0)]
+#[case("smooth-bromegrass", 30.0, 80.0)]
+#[case("kentucky-bluegrass", 300.0, 700.0)]
+#[case("little-bluestem", 25.0, 70.0)]
+#[case("winter-wheat", 20.0, 45.0)]
+#[case("sainfoin", 10.0, 20.0)]
 fn seeds_on_a_square_foot(#[case] crop: &str, #[case] low: f64, #[case] high: f64) {
     let crop = library().crop(crop).unwrap();
     for seedbed in [Seedbed::Good, Seedbed::Poor] {
@@ -95,7 +131,7 @@ fn groups_stand_in_their_order() {
     let crops = || library().crops();
     let warmth = |pathway| {
         crops()
-            .filter(move |crop| crop.pathway == pathway && crop.sowing.is_some())
+            .filter(move |crop| crop.pathway == pathway && crop.kind == Kind::Grass && crop.sowing.is_some())
             .map(|crop| crop.establish.soil_temperature.value)
             .collect::<Vec<_>>()
     };

@@ -383,6 +383,88 @@ pub struct RemovalFacts {
     pub source: String,
 }
 
+/// How readily a crop does something, or bears it.
+#[derive(Debug, Clone, Copy, PartialEq, Eq, PartialOrd, Ord, Serialize, Deserialize, ToSchema)]
+#[serde(rename_all = "kebab-case")]
+#[allow(missing_docs)]
+pub enum Grade {
+    Poor,
+    Fair,
+    Good,
+}
+
+impl Grade {
+    /// As people write it.
+    pub fn words(self) -> &'static str {
+        match self {
+            Self::Poor => "poorly",
+            Self::Fair => "fairly",
+            Self::Good => "well",
+        }
+    }
+}
+
+/// How soon and how surely a sowing becomes a stand.
+#[derive(Debug, Clone, Copy, PartialEq, Eq, PartialOrd, Ord, Serialize, Deserialize, ToSchema)]
+#[serde(rename_all = "kebab-case")]
+#[allow(missing_docs)]
+pub enum Ease {
+    Slow,
+    Fair,
+    Easy,
+}
+
+/// A range of whole years.
+#[derive(Debug, Clone, PartialEq, Eq, Serialize, Deserialize, ToSchema)]
+#[serde(deny_unknown_fields)]
+pub struct Years {
+    /// The fewest.
+    pub low: u32,
+    /// The most.
+    pub high: u32,
+    /// Key of the source.
+    pub source: String,
+}
+
+/// What a stand gives, how soon, for how long, and what it bears.
+#[derive(Debug, Clone, PartialEq, Serialize, Deserialize, ToSchema)]
+#[serde(deny_unknown_fields)]
+pub struct StandFacts {
+    /// Dry matter of an established stand in a season, on fair to good ground.
+    #[serde(rename = "yield")]
+    pub yields: Band,
+    /// Share of that in the sowing year, the next, and so on; the last holds for the years after.
+    pub ramp: Vec<f64>,
+    /// How long a stand is kept.
+    pub years: Years,
+    /// How soon and surely it comes.
+    pub ease: Ease,
+    /// How it bears drought.
+    pub drought: Grade,
+    /// How it bears grazing.
+    pub grazing: Grade,
+    /// The lowest night of a usual winter that hardy varieties live through; none of a crop that is gone by winter.
+    pub winter: Option<Figure>,
+}
+
+impl StandFacts {
+    /// The first year with all but a tenth of the full yield: 1 for the sowing year.
+    pub fn full_from(&self) -> usize {
+        self.ramp.iter().position(|share| *share >= 0.9).unwrap_or(self.ramp.len()) + 1
+    }
+
+    /// Share of the full yield in a year, 1 for the sowing year.
+    ///
+    /// ```
+    /// let switchgrass = &agronomy::crop::library().crop("switchgrass").unwrap().stand;
+    /// assert_eq!([1, 2, 3, 9].map(|year| switchgrass.share_in(year)), [0.0, 0.75, 1.0, 1.0]);
+    /// ```
+    pub fn share_in(&self, year: usize) -> f64 {
+        let at = year.saturating_sub(1).min(self.ramp.len().saturating_sub(1));
+        self.ramp.get(at).copied().unwrap_or_default()
+    }
+}
+
 /// What the crop takes up and carries off.
 #[derive(Debug, Clone, PartialEq, Serialize, Deserialize, ToSchema)]
 #[serde(deny_unknown_fields)]
@@ -467,6 +549,8 @@ pub struct Crop {
     pub soil: SoilFacts,
     /// What it asks of its place.
     pub site: SiteNeeds,
+    /// What a stand gives and bears.
+    pub stand: StandFacts,
     /// What it takes up.
     pub nutrition: NutritionFacts,
     /// What it asks of the weather.

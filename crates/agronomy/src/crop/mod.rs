@@ -9,9 +9,9 @@ mod library;
 mod of;
 
 pub use facts::{
-    Band, Crop, Days, DormantKind, Drainage, EstablishFacts, Figure, GrowthFacts, Habit, Height, Kind, Life,
+    Band, Crop, Days, DormantKind, Drainage, Ease, EstablishFacts, Figure, Grade, GrowthFacts, Habit, Height, Kind, Life,
     NitrogenRule, NutritionFacts, Pathway, PlantBack, PlantingFacts, RemovalFacts, SeedBox, SeedFacts, SiteNeeds,
-    SoilFacts, SowingFacts,
+    SoilFacts, SowingFacts, StandFacts, Years,
 };
 pub use library::{Library, LibraryError, library};
 pub(crate) use of::{crop_of, sowing_of};
