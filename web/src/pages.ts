@@ -39,6 +39,18 @@ export interface StartSearch {
   crop?: string | undefined;
 }
 
+export interface LibrarySearch {
+  crop?: string | undefined;
+  /** The one it is shown beside. */
+  beside?: string | undefined;
+}
+
+export interface ChooseSearch {
+  field?: string | undefined;
+  goal?: string | undefined;
+  years?: number | undefined;
+}
+
 export interface WhenSearch {
   stand?: string | undefined;
   draft?: true | undefined;
@@ -79,6 +91,21 @@ export const pages = [
     key: "n",
     load: () => import("./start/StartPage").then((room) => room.StartPage),
     search: (raw): StartSearch => ({ field: text(raw["field"]), crop: text(raw["crop"]) }),
+  }),
+  page("library", {
+    text: "Library",
+    key: "y",
+    load: () => import("./library/LibraryPage").then((room) => room.LibraryPage),
+    search: (raw): LibrarySearch => ({ crop: text(raw["crop"]), beside: text(raw["beside"]) }),
+  }),
+  page("library/choose", {
+    ways: [{ text: "Which crop for a field?", search: {} }],
+    load: () => import("./library/ChoosePage").then((room) => room.ChoosePage),
+    search: (raw): ChooseSearch => ({
+      field: text(raw["field"]),
+      goal: text(raw["goal"]),
+      years: typeof raw["years"] === "number" ? raw["years"] : undefined,
+    }),
   }),
   page("bench", {
     text: "Bench",

@@ -39,6 +39,7 @@
 
 pub mod blend;
 pub mod caution;
+pub mod choosing;
 pub mod crop;
 pub mod drill;
 pub mod field;

@@ -2,6 +2,7 @@
 
 mod bands;
 mod blends;
+mod choosing;
 mod growth;
 mod handbook_air;
 mod handbook_library;

@@ -4,6 +4,7 @@ mod farm;
 mod faults;
 mod ground;
 mod keyboard;
+mod library;
 mod mishaps;
 mod offline;
 mod own;

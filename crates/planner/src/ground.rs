@@ -88,20 +88,9 @@ pub fn readiness(asked: Asked<'_>) -> Result<Option<Answer<Readiness>>, Refused>
     for crop in asked.crops() {
         let answer = site::check(&SiteRequest {
             crop: crop.id.clone(),
-            today,
             sow_on: choices.sow_on,
             tilled: practice(&choices.practice).is_none_or(|practice| practice.tilled),
-            facts: ground.facts.clone(),
-            soil: ground.test_by(today).map(|test| test.what.clone()),
-            sprays: ground.sprays.iter().map(|spray| spray.what.clone()).collect(),
-            past_crops: ground.past_crops.iter().map(|past| past.what.clone()).collect(),
-            history_known: ground.history_known,
-            bioassay: ground.bioassays.last().map(|test| test.what),
-            setback,
-            limed_on: ground
-                .test_by(today)
-                .and_then(|test| ground.limed_since(test.on).map(|lime| lime.on).filter(|on| *on <= today).min()),
-            weeds_seen_on: ground.looked_on.filter(|on| *on <= today),
+            ..place(ground, setback, today)
         })?;
         merged = Some(match merged {
             None => answer,
@@ -109,6 +98,22 @@ pub fn readiness(asked: Asked<'_>) -> Result<Option<Answer<Readiness>>, Refused>
         });
     }
     Ok(merged)
+}
+
+/// What is known of a field, as the checks of a crop ask for it: of no crop yet, to be sown today.
+pub fn place(ground: &Ground, setback: Length, today: Date) -> SiteRequest {
+    let limed = |test: Date| ground.limed_since(test).map(|lime| lime.on).filter(|on| *on <= today).min();
+    SiteRequest {
+        soil: ground.test_by(today).map(|test| test.what.clone()),
+        sprays: ground.sprays.iter().map(|spray| spray.what.clone()).collect(),
+        past_crops: ground.past_crops.iter().map(|past| past.what.clone()).collect(),
+        history_known: ground.history_known,
+        bioassay: ground.bioassays.last().map(|test| test.what),
+        setback,
+        limed_on: ground.test_by(today).and_then(|test| limed(test.on)),
+        weeds_seen_on: ground.looked_on.filter(|on| *on <= today),
+        ..SiteRequest::of("", today, ground.facts.clone())
+    }
 }
 
 fn merge(mut one: Answer<Readiness>, other: Answer<Readiness>) -> Answer<Readiness> {

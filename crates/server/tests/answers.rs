@@ -103,12 +103,14 @@ async fn what_is_read_is_as_described() {
             .replace("/api/farms/{farm}", &hollow)
             .replace("{field}", &field)
             .replace("{stand}", &stand)
+            .replace("{crop}", "giant-miscanthus")
             .replace("resets/{key}", &format!("resets/{}", made_reset["key"].as_str().unwrap()))
             .replace("{key}", made["key"].as_str().unwrap())
             .replace("{entry}", &entry);
         let path = match template.rsplit('/').next() {
             Some("weather") => format!("{path}?from=2026-01-01&to=2026-12-31"),
             Some("hours") => format!("{path}?from=2026-05-12&to=2026-05-12"),
+            Some("ranking") => format!("{path}?goal=hay&years=4&field={field}"),
             Some("time-zone") => format!("{path}?latitude=43.2&longitude=-72.4"),
             // A file, not a document.
             Some("record.csv" | "fields.geojson" | "archive.zip") => continue,
@@ -199,6 +201,12 @@ async fn what_is_reckoned_is_as_described() {
         ),
         ("units.convert", json!({"quantity": {"value": 1, "unit": "ac"}, "to": "ha"})),
         ("soil.sampling", json!({"area": {"value": 12, "unit": "ha"}, "crop": "alfalfa"})),
+        (
+            "crops.rank",
+            json!({"goal": "hay", "years": 4, "site": {"today": "2026-05-14", "sow_on": "2027-05-01"},
+                "climate": {"coldest_night": {"value": -24, "unit": "degC"}, "rain": {"value": 1000, "unit": "mm"},
+                    "months": vec![json!({"value": 8, "unit": "degC"}); 12]}}),
+        ),
         ("site.check", json!({"crop": "giant-miscanthus", "today": "2026-05-14", "sow_on": "2027-05-01"})),
         (
             "lime.requirement",

@@ -34,6 +34,7 @@ fn operations(farm: &str) -> Vec<(Method, String, bool)> {
         let path = template
             .replace("/api/farms/{farm}", farm)
             .replace("{field}", &of("fennick-hollow", "Heron Bottom").to_string())
+            .replace("{crop}", "alfalfa")
             .replace("{lot}", &of("fennick-hollow", "NL-204").to_string())
             .replace("{key}", "no-such-key")
             .replace("{invitation}", &Uuid::now_v7().to_string())

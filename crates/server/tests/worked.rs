@@ -36,6 +36,13 @@ pub fn worked() -> Vec<Worked> {
             16.812_767,
         ),
         ("seed.pls", json!({"tag": tag()}), "/value/value", 51.792),
+        // Giant miscanthus: nothing in the first year, then 0.6 and the whole of 11 ton/ac.
+        (
+            "crops.rank",
+            json!({"goal": "bedding", "years": 3, "site": {"today": "2026-05-14", "sow_on": "2027-05-01"}, "units": "us"}),
+            "/value/crops/0/expected/value/value",
+            11.0 * 1.6 / 3.0,
+        ),
         (
             "seed.rate",
             json!({"crop": "alfalfa", "tag": tag(), "target": {"by": "pls-mass", "rate": {"value": 15, "unit": "lb/ac"}}}),

@@ -38,6 +38,23 @@ export interface paths {
     patch?: never;
     trace?: never;
   };
+  "/api/crops/{crop}": {
+    parameters: {
+      query?: never;
+      header?: never;
+      path?: never;
+      cookie?: never;
+    };
+    /** A crop on its page. */
+    get: operations["get_crops_crop"];
+    put?: never;
+    post?: never;
+    delete?: never;
+    options?: never;
+    head?: never;
+    patch?: never;
+    trace?: never;
+  };
   "/api/farms": {
     parameters: {
       query?: never;
@@ -82,6 +99,23 @@ export interface paths {
     };
     /** All of a farm as one archive of open files. */
     get: operations["get_farms_farm_archive_zip"];
+    put?: never;
+    post?: never;
+    delete?: never;
+    options?: never;
+    head?: never;
+    patch?: never;
+    trace?: never;
+  };
+  "/api/farms/{farm}/climate": {
+    parameters: {
+      query?: never;
+      header?: never;
+      path?: never;
+      cookie?: never;
+    };
+    /** What is the weather of this farm like? */
+    get: operations["get_farms_farm_climate"];
     put?: never;
     post?: never;
     delete?: never;
@@ -539,6 +573,23 @@ export interface paths {
     patch?: never;
     trace?: never;
   };
+  "/api/farms/{farm}/ranking": {
+    parameters: {
+      query?: never;
+      header?: never;
+      path?: never;
+      cookie?: never;
+    };
+    /** Crops ranked for a field, by what is known of it and of the weather. */
+    get: operations["get_farms_farm_ranking"];
+    put?: never;
+    post?: never;
+    delete?: never;
+    options?: never;
+    head?: never;
+    patch?: never;
+    trace?: never;
+  };
   "/api/farms/{farm}/season": {
     parameters: {
       query?: never;
@@ -910,6 +961,23 @@ export interface paths {
     put?: never;
     /** The cheapest products for a set of needs. */
     post: operations["post_reckon_blend_least_cost"];
+    delete?: never;
+    options?: never;
+    head?: never;
+    patch?: never;
+    trace?: never;
+  };
+  "/api/reckon/crops.rank": {
+    parameters: {
+      query?: never;
+      header?: never;
+      path?: never;
+      cookie?: never;
+    };
+    get?: never;
+    put?: never;
+    /** Crops for a goal and a place, with what is for and against each. */
+    post: operations["post_reckon_crops_rank"];
     delete?: never;
     options?: never;
     head?: never;
@@ -1602,6 +1670,19 @@ export interface components {
       working: components["schemas"]["Working"];
     };
     /** @description A value with its working and cautions: what every reckoning returns. */
+    Answer_MassPerArea: {
+      /** @description What to mind. */
+      cautions: components["schemas"]["Caution"][];
+      /** @description Mass on an area: seed, lime, nutrients, yield. */
+      value: {
+        /** @enum {string} */
+        unit: "lb/ac" | "kg/ha" | "ton/ac" | "t/ha";
+        value: number;
+      };
+      /** @description How it came about. */
+      working: components["schemas"]["Working"];
+    };
+    /** @description A value with its working and cautions: what every reckoning returns. */
     Answer_MixRates: {
       /** @description What to mind. */
       cautions: components["schemas"]["Caution"][];
@@ -1722,6 +1803,20 @@ export interface components {
         stations: number;
         /** @description Stations per area, by geometry. */
         stations_per_area: components["schemas"]["CountPerArea"];
+      };
+      /** @description How it came about. */
+      working: components["schemas"]["Working"];
+    };
+    /** @description A value with its working and cautions: what every reckoning returns. */
+    Answer_Ranking: {
+      /** @description What to mind. */
+      cautions: components["schemas"]["Caution"][];
+      /** @description Crops for a goal and a place. */
+      value: {
+        /** @description What can stand there first, by the dry matter of a year. */
+        crops: components["schemas"]["Ranked"][];
+        /** @description How many of the library are not grown for that. */
+        left_out: number;
       };
       /** @description How it came about. */
       working: components["schemas"]["Working"];
@@ -2144,6 +2239,15 @@ export interface components {
      * @enum {string}
      */
     Class: "published" | "common-practice" | "from-memory";
+    /** @description What the weather of a place is like. */
+    Climate: {
+      /** @description The coldest night of a usual winter: the mean of the lowest of each year. */
+      coldest_night: components["schemas"]["Temperature"];
+      /** @description Mean temperature of each month of the calendar, January first. */
+      months: components["schemas"]["Temperature"][];
+      /** @description Rain in a usual year. */
+      rain: components["schemas"]["Length"];
+    };
     /** @description What the crop asks of the weather. */
     ClimateFacts: {
       /** @description Below this, no growth. */
@@ -2180,6 +2284,13 @@ export interface components {
       kind: "climate-normals";
       /** @description Twelve months, January first. */
       months: components["schemas"]["RecordedMonth"][];
+    };
+    /** @description What the weather of a farm is like. */
+    ClimateView: {
+      basis?: components["schemas"]["Basis"] | null;
+      climate?: components["schemas"]["Climate"] | null;
+      /** @description Hours from sunrise to sunset in the middle of each month, January first. */
+      daylight: number[];
     };
     /** @description A day to move a practice clock to. */
     ClockBody: {
@@ -2424,6 +2535,45 @@ export interface components {
       /** @description Soil reaction. */
       soil: components["schemas"]["SoilFacts"];
       sowing?: components["schemas"]["SowingFacts"] | null;
+      /** @description What a stand gives and bears. */
+      stand: components["schemas"]["StandFacts"];
+      /** @description What it is grown for. */
+      uses: string[];
+    };
+    /** @description A crop on its page. */
+    CropPage: {
+      /** @description One sentence for choosing it, one against. */
+      about: string;
+      /** @description Other names. */
+      also: string[];
+      /** @description Dangers that come with it. */
+      cautions: components["schemas"]["Caution"][];
+      /** @description What is counted in the young stand. */
+      counted: string;
+      /** @description When it may first be cut or grazed. */
+      first_use: string;
+      /** @description What it forbids. */
+      forbids: string[];
+      /** @description Its id. */
+      id: string;
+      /** @description Cross-inoculation group. */
+      inoculant?: string | null;
+      /** @description Botanical group. */
+      kind: components["schemas"]["Kind"];
+      /** @description Life of a stand. */
+      life: components["schemas"]["Life"];
+      /** @description Its name. */
+      name: string;
+      /** @description Cool- or warm-season. */
+      pathway: components["schemas"]["Pathway"];
+      /** @description Scientific name. */
+      scientific: string;
+      /** @description What each year of a stand brings, the sowing year first. */
+      seasons: components["schemas"]["YearYield"][];
+      /** @description Ways of timing its sowing, the usual first. */
+      timings: components["schemas"]["Timing"][];
+      /** @description Its figures, each on the scale that all crops share. */
+      traits: components["schemas"]["Trait"][];
       /** @description What it is grown for. */
       uses: string[];
     };
@@ -2728,6 +2878,11 @@ export interface components {
       /** @enum {string} */
       kind: "dressing";
     };
+    /**
+     * @description How soon and how surely a sowing becomes a stand.
+     * @enum {string}
+     */
+    Ease: "slow" | "fair" | "easy";
     /** @description Where the odds cross the level a person set. */
     Edge: {
       /** @description Key of the rule that stands in the way beyond it. */
@@ -3142,6 +3297,11 @@ export interface components {
      * @enum {string}
      */
     Goal: "hay" | "silage" | "grazing" | "hay-and-grazing" | "biomass" | "bedding" | "wildlife";
+    /**
+     * @description How readily a crop does something, or bears it.
+     * @enum {string}
+     */
+    Grade: "poor" | "fair" | "good";
     /** @description The ground of a field, from its entries, struck ones left out; each list oldest first. */
     Ground: {
       /** @description Bioassays. */
@@ -5235,6 +5395,69 @@ export interface components {
       /** @description How much. */
       rain: components["schemas"]["Length"];
     };
+    /** @description Request of the topic `crops.rank`. */
+    RankRequest: {
+      climate?: components["schemas"]["Climate"] | null;
+      /** @description What the stand is for: one of hay, silage, grazing, green fodder, biomass, bedding, wildlife, cover. */
+      goal: string;
+      /** @description The place and its history, as `site.check` is asked of it; its crop is not looked at: each is asked in turn. */
+      site: components["schemas"]["SiteRequest"];
+      /**
+       * Format: int32
+       * @description For how many years.
+       */
+      years: number;
+    };
+    /** @description A crop with what is for it and against it. */
+    Ranked: {
+      /** @description What speaks against it, the gravest first. */
+      against: string[];
+      /** @description Dangers that come with it. */
+      cautions: components["schemas"]["Caution"][];
+      /** @description Its id. */
+      crop: string;
+      /**
+       * Format: date
+       * @description The first day on which nothing stands in its way; none where something always will.
+       */
+      earliest?: string | null;
+      /** @description Dry matter that a year brings, averaged over the years wanted. */
+      expected: components["schemas"]["Answer_MassPerArea"];
+      /**
+       * Format: int32
+       * @description Its full yield from this year on, the sowing year being the first.
+       */
+      full_from: number;
+      /** @description To so much. */
+      high: components["schemas"]["MassPerArea"];
+      /** @description What speaks for it. */
+      in_favour: string[];
+      /**
+       * Format: int32
+       * @description It is kept from so many years.
+       */
+      lasts_from: number;
+      /**
+       * Format: int32
+       * @description To so many.
+       */
+      lasts_to: number;
+      /** @description An established stand brings from so much in a season. */
+      low: components["schemas"]["MassPerArea"];
+      /** @description Its name. */
+      name: string;
+      /** @description What would turn the gravest of them. */
+      turn?: string | null;
+      /** @description Whether it can stand there. */
+      verdict: components["schemas"]["Verdict"];
+    };
+    /** @description Crops for a goal and a place. */
+    Ranking: {
+      /** @description What can stand there first, by the dry matter of a year. */
+      crops: components["schemas"]["Ranked"][];
+      /** @description How many of the library are not grown for that. */
+      left_out: number;
+    };
     /** @description How much of a product goes on an area: what is weighed by mass, what is poured by volume. */
     Rate: components["schemas"]["MassPerArea"] | components["schemas"]["VolumePerArea"];
     /** @description Request of the topic `seed.rate`. */
@@ -6429,7 +6652,7 @@ export interface components {
     SiteRequest: {
       bioassay?: components["schemas"]["Bioassay"] | null;
       /** @description Crop of the library. */
-      crop: string;
+      crop?: string;
       /** @description What is known of the place. */
       facts?: components["schemas"]["SiteFacts"];
       /** @description The person has told all there is to tell of these years. */
@@ -6674,6 +6897,22 @@ export interface components {
       implied: components["schemas"]["Implied"];
       /** @description In short. */
       stand: components["schemas"]["StandView"];
+    };
+    /** @description What a stand gives, how soon, for how long, and what it bears. */
+    StandFacts: {
+      /** @description How it bears drought. */
+      drought: components["schemas"]["Grade"];
+      /** @description How soon and surely it comes. */
+      ease: components["schemas"]["Ease"];
+      /** @description How it bears grazing. */
+      grazing: components["schemas"]["Grade"];
+      /** @description Share of that in the sowing year, the next, and so on; the last holds for the years after. */
+      ramp: number[];
+      winter?: components["schemas"]["Figure"] | null;
+      /** @description How long a stand is kept. */
+      years: components["schemas"]["Years"];
+      /** @description Dry matter of an established stand in a season, on fair to good ground. */
+      yield: components["schemas"]["Band"];
     };
     /** @description A stand, or the ground it is to stand on, was looked at: what steps wait for by height or count. */
     StandLook: {
@@ -7148,6 +7387,50 @@ export interface components {
       /** @description The years. */
       weather: components["schemas"]["WeatherInput"];
     };
+    /** @description A way of timing a crop's sowing. */
+    Timing: {
+      /** @description What speaks against it. */
+      against_it: string;
+      /** @description What speaks for it. */
+      for_it: string;
+      /** @description Its name. */
+      name: string;
+    };
+    /**
+     * @description What a trait is about.
+     * @enum {string}
+     */
+    Topic: "warmth" | "ground" | "sowing" | "stand";
+    /** @description A figure of a crop on its scale. */
+    Trait: {
+      /**
+       * Format: double
+       * @description How far along the scale the figure, or its low end, lies: from 0 to 1.
+       */
+      begins: number;
+      /**
+       * Format: double
+       * @description How far its high end lies.
+       */
+      ends: number;
+      /** @description Where the scale begins, which all crops share. */
+      from: components["schemas"]["Quantity"];
+      high?: components["schemas"]["Quantity"] | null;
+      /** @description Stable name. */
+      key: string;
+      /** @description The figure, or the low end of a range. */
+      low: components["schemas"]["Quantity"];
+      /** @description What it costs the plan if it is wrong. */
+      matters: string;
+      /** @description For people. */
+      name: string;
+      /** @description Where the figure comes from. */
+      source: components["schemas"]["Source"];
+      /** @description Where it ends. */
+      to: components["schemas"]["Quantity"];
+      /** @description What it is about. */
+      topic: components["schemas"]["Topic"];
+    };
     /** @description A part that can't be reckoned, and why. */
     Trouble: {
       /** @description Why, in a sentence. */
@@ -7468,6 +7751,28 @@ export interface components {
       text: string;
       units?: components["schemas"]["System"] | null;
     };
+    /** @description Dry matter of a year of a stand's life, from the sowing year on. */
+    YearYield: {
+      /** @description To so much. */
+      high: components["schemas"]["MassPerArea"];
+      /** @description From so much. */
+      low: components["schemas"]["MassPerArea"];
+    };
+    /** @description A range of whole years. */
+    Years: {
+      /**
+       * Format: int32
+       * @description The most.
+       */
+      high: number;
+      /**
+       * Format: int32
+       * @description The fewest.
+       */
+      low: number;
+      /** @description Key of the source. */
+      source: string;
+    };
     /** @description A time zone, guessed from a place. */
     ZoneView: {
       /** @description Its IANA name. */
@@ -7591,6 +7896,80 @@ export interface operations {
         };
       };
       /** @description no such thing, or another farm’s */
+      404: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          "application/problem+json": components["schemas"]["ProblemDocument"];
+        };
+      };
+      /** @description the address does not take this method */
+      405: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          "application/problem+json": components["schemas"]["ProblemDocument"];
+        };
+      };
+      /** @description our own fault; it is in the log */
+      500: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          "application/problem+json": components["schemas"]["ProblemDocument"];
+        };
+      };
+      /** @description too much at once, or the database is away: try again after a moment */
+      503: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          "application/problem+json": components["schemas"]["ProblemDocument"];
+        };
+      };
+    };
+  };
+  get_crops_crop: {
+    parameters: {
+      query?: never;
+      header?: never;
+      path: {
+        crop: string;
+      };
+      cookie?: never;
+    };
+    requestBody?: never;
+    responses: {
+      200: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          "application/json": components["schemas"]["CropPage"];
+        };
+      };
+      /** @description nobody is signed in */
+      401: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          "application/problem+json": components["schemas"]["ProblemDocument"];
+        };
+      };
+      /** @description not this person’s to do, or asked for by another site’s page */
+      403: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          "application/problem+json": components["schemas"]["ProblemDocument"];
+        };
+      };
       404: {
         headers: {
           [name: string]: unknown;
@@ -7980,6 +8359,81 @@ export interface operations {
         };
         content: {
           "application/zip": string;
+        };
+      };
+      /** @description nobody is signed in */
+      401: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          "application/problem+json": components["schemas"]["ProblemDocument"];
+        };
+      };
+      /** @description not this person’s to do, or asked for by another site’s page */
+      403: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          "application/problem+json": components["schemas"]["ProblemDocument"];
+        };
+      };
+      /** @description no such thing, or another farm’s */
+      404: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          "application/problem+json": components["schemas"]["ProblemDocument"];
+        };
+      };
+      /** @description the address does not take this method */
+      405: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          "application/problem+json": components["schemas"]["ProblemDocument"];
+        };
+      };
+      /** @description our own fault; it is in the log */
+      500: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          "application/problem+json": components["schemas"]["ProblemDocument"];
+        };
+      };
+      /** @description too much at once, or the database is away: try again after a moment */
+      503: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          "application/problem+json": components["schemas"]["ProblemDocument"];
+        };
+      };
+    };
+  };
+  get_farms_farm_climate: {
+    parameters: {
+      query?: never;
+      header?: never;
+      path: {
+        farm: string;
+      };
+      cookie?: never;
+    };
+    requestBody?: never;
+    responses: {
+      200: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          "application/json": components["schemas"]["ClimateView"];
         };
       };
       /** @description nobody is signed in */
@@ -11262,6 +11716,96 @@ export interface operations {
       };
     };
   };
+  get_farms_farm_ranking: {
+    parameters: {
+      query?: {
+        /** @description What it is for; hay when absent. */
+        goal?: string | null;
+        /** @description For how many years; four when absent. */
+        years?: number | null;
+        /** @description The field; the farm at large when absent. */
+        field?: string | null;
+      };
+      header?: never;
+      path: {
+        farm: string;
+      };
+      cookie?: never;
+    };
+    requestBody?: never;
+    responses: {
+      200: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          "application/json": components["schemas"]["Answer_Ranking"];
+        };
+      };
+      /** @description nobody is signed in */
+      401: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          "application/problem+json": components["schemas"]["ProblemDocument"];
+        };
+      };
+      /** @description not this person’s to do, or asked for by another site’s page */
+      403: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          "application/problem+json": components["schemas"]["ProblemDocument"];
+        };
+      };
+      /** @description no such thing, or another farm’s */
+      404: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          "application/problem+json": components["schemas"]["ProblemDocument"];
+        };
+      };
+      /** @description the address does not take this method */
+      405: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          "application/problem+json": components["schemas"]["ProblemDocument"];
+        };
+      };
+      422: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          "application/problem+json": components["schemas"]["ProblemDocument"];
+        };
+      };
+      /** @description our own fault; it is in the log */
+      500: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          "application/problem+json": components["schemas"]["ProblemDocument"];
+        };
+      };
+      /** @description too much at once, or the database is away: try again after a moment */
+      503: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          "application/problem+json": components["schemas"]["ProblemDocument"];
+        };
+      };
+    };
+  };
   get_farms_farm_season: {
     parameters: {
       query?: never;
@@ -13847,6 +14391,156 @@ export interface operations {
       };
     };
   };
+  post_reckon_crops_rank: {
+    parameters: {
+      query?: never;
+      header?: never;
+      path?: never;
+      cookie?: never;
+    };
+    requestBody: {
+      content: {
+        "application/json": {
+          climate?: components["schemas"]["Climate"] | null;
+          /** @description What the stand is for: one of hay, silage, grazing, green fodder, biomass, bedding, wildlife, cover. */
+          goal: string;
+          /** @description The place and its history, as `site.check` is asked of it; its crop is not looked at: each is asked in turn. */
+          site: components["schemas"]["SiteRequest"];
+          /**
+           * Format: int32
+           * @description For how many years.
+           */
+          years: number;
+        };
+      };
+    };
+    responses: {
+      /** @description value, working and cautions */
+      200: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          "application/json": {
+            /** @description What to mind. */
+            cautions: components["schemas"]["Caution"][];
+            /** @description The result: one quantity, or an object of named ones. */
+            value: components["schemas"]["Ranking"];
+            /** @description How it came about. */
+            working: components["schemas"]["Working"];
+          };
+        };
+      };
+      /** @description the body is no JSON */
+      400: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          "application/problem+json": components["schemas"]["ProblemDocument"];
+        };
+      };
+      /** @description nobody is signed in */
+      401: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          "application/problem+json": components["schemas"]["ProblemDocument"];
+        };
+      };
+      /** @description not this person’s to do, or asked for by another site’s page */
+      403: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          "application/problem+json": components["schemas"]["ProblemDocument"];
+        };
+      };
+      /** @description no such thing, or another farm’s */
+      404: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          "application/problem+json": components["schemas"]["ProblemDocument"];
+        };
+      };
+      /** @description the address does not take this method */
+      405: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          "application/problem+json": components["schemas"]["ProblemDocument"];
+        };
+      };
+      /** @description the body did not come in time */
+      408: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          "application/problem+json": components["schemas"]["ProblemDocument"];
+        };
+      };
+      /** @description it stands for something else already, or was written anew meanwhile */
+      409: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          "application/problem+json": components["schemas"]["ProblemDocument"];
+        };
+      };
+      /** @description the body is larger than is taken */
+      413: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          "application/problem+json": components["schemas"]["ProblemDocument"];
+        };
+      };
+      /** @description the body is not sent as application/json */
+      415: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          "application/problem+json": components["schemas"]["ProblemDocument"];
+        };
+      };
+      /** @description a field can’t be taken */
+      422: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          "application/problem+json": components["schemas"]["ProblemDocument"];
+        };
+      };
+      /** @description our own fault; it is in the log */
+      500: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          "application/problem+json": components["schemas"]["ProblemDocument"];
+        };
+      };
+      /** @description too much at once, or the database is away: try again after a moment */
+      503: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          "application/problem+json": components["schemas"]["ProblemDocument"];
+        };
+      };
+    };
+  };
   post_reckon_drill_row: {
     parameters: {
       query?: never;
@@ -16121,7 +16815,7 @@ export interface operations {
         "application/json": {
           bioassay?: components["schemas"]["Bioassay"] | null;
           /** @description Crop of the library. */
-          crop: string;
+          crop?: string;
           /** @description What is known of the place. */
           facts?: components["schemas"]["SiteFacts"];
           /** @description The person has told all there is to tell of these years. */

@@ -61,7 +61,12 @@ export function JoinFields({ field, onDone }: { field: Schemas["FieldView"]; onD
       )}
       <DayField label="From this day on" value={on} onChange={setOn} />
       {join.error && <Trouble error={join.error} />}
-      <button type="button" className="ink-button max-sm:min-h-12 max-sm:px-6" disabled={chosen.length === 0 || join.isPending} onClick={go}>
+      <button
+        type="button"
+        className="ink-button max-sm:min-h-12 max-sm:px-6"
+        disabled={chosen.length === 0 || join.isPending}
+        onClick={go}
+      >
         Ink it
       </button>
     </TaskSheet>

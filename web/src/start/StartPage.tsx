@@ -124,6 +124,19 @@ function Start({ search, crops, fields, lots }: StartProps) {
             </div>
           </Section>
           <Section title="Crop or mix">
+            <p className="text-sm">
+              <Link
+                to="/farms/$farm/library/choose"
+                params={{ farm: farm.id }}
+                search={{
+                  field: draft.field || undefined,
+                  goal: draft.goal === "hay-and-grazing" ? "hay" : draft.goal,
+                }}
+                className="line-button"
+              >
+                Which crop?
+              </Link>
+            </p>
             <CoverEditor draft={draft} change={change} crops={crops} mix={answer?.mix} errorAt={at} />
           </Section>
           {!draft.plants && draft.members.length > 0 && (

@@ -9,6 +9,7 @@ use thiserror::Error;
 use super::facts::{Band, Crop, Days, Figure, Kind, Life, PlantBack};
 use crate::{
     caution::Caution,
+    choosing::GOALS,
     nutrient::Nutrient,
     source::Source,
     units::{Dimension, Measure, Temperature},
@@ -172,6 +173,9 @@ fn validate(crop: &Crop, sources: &BTreeMap<String, Source>) -> Result<(), Libra
 
     if let Some(unknown) = crop.cautions.iter().find(|key| Caution::of(key).is_none()) {
         return Err(wrong(format!("unknown caution {unknown}")));
+    }
+    if let Some(unknown) = crop.uses.iter().find(|goal| !GOALS.contains(&goal.as_str())) {
+        return Err(wrong(format!("unknown use {unknown}")));
     }
     match (&crop.seed, &crop.sowing, &crop.planting) {
         (Some(_), Some(_), None) | (None, None, Some(_)) => {}

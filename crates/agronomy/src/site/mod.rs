@@ -124,6 +124,7 @@ pub struct Bioassay {
 #[serde(deny_unknown_fields)]
 pub struct SiteRequest {
     /// Crop of the library.
+    #[serde(default)]
     pub crop: String,
     /// The day it is asked.
     #[schema(value_type = String, format = Date)]
@@ -236,6 +237,9 @@ pub struct Readiness {
 /// # Errors
 /// An unknown crop, a day in another age, a fact that can't be.
 pub fn check(request: &SiteRequest) -> Result<Answer<Readiness>, Refused> {
+    if request.crop.is_empty() {
+        return Err(Refused::one("/crop", "say which crop it is to be fit for"));
+    }
     let crop = crop_of(&request.crop, "/crop")?;
     refuse(request)?;
     let mut sheet = Sheet::new(format!("is the field fit for {}", crop.name));

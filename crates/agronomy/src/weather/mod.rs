@@ -28,6 +28,7 @@
 //! ```
 
 pub mod band;
+pub mod climate;
 pub mod csv;
 pub mod degree_days;
 pub mod et0;

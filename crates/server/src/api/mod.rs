@@ -3,6 +3,7 @@
 pub mod access;
 pub mod account;
 pub mod backups;
+pub mod choosing;
 pub mod entries;
 pub mod farms;
 pub mod fields;
@@ -215,6 +216,9 @@ fn handlers(config: &mut ServiceConfig) {
         .service(people::join)
         .service(people::sign_up)
         .service(library::crops)
+        .service(choosing::page)
+        .service(choosing::climate_of)
+        .service(choosing::ranking)
         .service(library::shelf)
         .service(reckoning::read)
         .service(season::season)

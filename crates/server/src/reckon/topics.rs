@@ -1,7 +1,7 @@
 //! The list of topics.
 
 use agronomy::{
-    blend, drill, lime, machine, mix, nutrients, plants,
+    blend, choosing, drill, lime, machine, mix, nutrients, plants,
     refusal::Refused,
     seed, site, soil,
     source::{Origin, Source},
@@ -51,6 +51,7 @@ pub fn all() -> Vec<Topic> {
         Topic::new("blend.least_cost", "The cheapest products for a set of needs.", |request| {
             blend::least_cost_while(request, &work::wanted)
         }),
+        Topic::new("crops.rank", "Crops for a goal and a place, with what is for and against each.", choosing::rank),
         Topic::new("drill.row", "What one row should drop over a measured course.", drill::row),
         Topic::new("field.hours", "Hours and fillings of a job on a field.", machine::hours),
         Topic::new(

@@ -1,0 +1,63 @@
+//! The library that teaches, and choosing a crop by it.
+
+use anyhow::ensure;
+use browser_tests::{PHONE, on_demo};
+
+#[tokio::test(flavor = "multi_thread")]
+async fn a_crop_is_read_alone_and_beside_another() {
+    on_demo(|visitor| async move {
+        visitor.sign_in("mara@fennick.example").await?;
+        visitor.press("y").await?;
+        visitor.sees("What it forbids").await?;
+        visitor.is_accessible().await?;
+        // The year here, the years of a stand, and every figure with its scale.
+        visitor.finds("svg[aria-label^='Mean temperature here by month, \u{b0}F']").await?;
+        visitor
+            .finds(
+                "svg[aria-label^='Dry matter of a alfalfa stand'], svg[aria-label^='Dry matter of an alfalfa stand']",
+            )
+            .await?;
+        ensure!(visitor.count("svg[aria-label*='alfalfa: ']").await? >= 18, "a figure has no scale");
+        visitor.click("why it matters, and from where").await?;
+        visitor.sees("gone in the first hard winter").await?;
+        visitor.sees("from memory").await?;
+        visitor.write("Find a crop", "Panicum").await?;
+        visitor.click("switchgrass").await?;
+        visitor.sees("No harvest in the sowing year").await?;
+        visitor.choose("Beside it", "timothy").await?;
+        visitor.finds("svg[aria-label*='timothy: ']").await?;
+        visitor.is_accessible().await?;
+        // In the other units the figures are other ones, and stand where they stood.
+        visitor.press("u").await?;
+        visitor.sees("13.5 \u{b0}C").await.or(visitor.sees("14 \u{b0}C").await)?;
+        visitor.size(PHONE).await?;
+        visitor.is_accessible().await?;
+        visitor.stayed_home().await
+    })
+    .await;
+}
+
+#[tokio::test(flavor = "multi_thread")]
+async fn a_crop_is_chosen_for_a_field() {
+    on_demo(|visitor| async move {
+        visitor.sign_in("mara@fennick.example").await?;
+        visitor.press("n").await?;
+        visitor.click("Which crop?").await?;
+        visitor.sees("others of the library are not grown for that").await?;
+        visitor.sees("would turn it").await?;
+        visitor.is_accessible().await?;
+        visitor.choose("Field", "Cooper Piece").await?;
+        visitor.choose("For", "grazing").await?;
+        visitor.sees("bears hoof and tooth well").await?;
+        // What winter takes stands apart, with the night that takes it.
+        visitor.click("that can\u{2019}t stand here").await.ok();
+        visitor.choose("For", "hay").await?;
+        visitor.sees("4.05").await?;
+        visitor.click("alfalfa in a year").await.ok();
+        visitor.click("Start a stand").await?;
+        visitor.sees("Sowing day").await?;
+        ensure!(visitor.path().await?.contains("/start"), "not at the start of a stand");
+        Ok(())
+    })
+    .await;
+}
