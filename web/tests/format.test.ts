@@ -14,6 +14,8 @@ describe("quantities as text", () => {
     [{ value: 0.816, unit: "money/lb nutrient" }, "$0.82/lb"],
     [{ value: 46.15, unit: "%" }, "46.2 %"],
     [{ value: 0.25, unit: "in" }, "0.25 in"],
+    [{ value: 0.25, unit: "gal/ac" }, "0.25 gal/ac"],
+    [{ value: 300, unit: "gal" }, "300 gal"],
   ])("%o", (quantity, expected) => expect(plain(quantity)).toBe(expected));
 
   it("money is in what the farm pays", () => {

@@ -17,7 +17,10 @@ describe("the field one stands in", () => {
   const fields = [
     field("ring", square(0, 0, 10), square(4, 4, 2)),
     field("clockwise", square(20, 0, 10).reverse()),
-    { id: "parts", boundary: { type: "MultiPolygon", coordinates: [[square(40, 0, 1)], [square(50, 0, 1)]] } },
+    {
+      id: "parts",
+      boundary: { type: "MultiPolygon", coordinates: [[square(40, 0, 1)], [square(50, 0, 1)]] },
+    },
     { id: "none", boundary: null },
   ];
   it.each([

@@ -18,6 +18,7 @@ mod properties;
 mod recompute;
 mod refusals;
 mod rooms;
+mod seedbeds;
 mod shelves;
 mod silence;
 mod sites;

@@ -2,7 +2,7 @@
 //! every line of every working is worked out again from its presented text, in both unit systems.
 
 use agronomy::{
-    blend, drill, lime, machine, mix, nutrients, plants, seed, site, soil,
+    blend, choosing, drill, lime, machine, mix, nutrients, plants, seed, seedbed, site, soil, tank,
     units::{Dimension, System},
     water, weather, window,
     working::{Answer, Working},
@@ -110,6 +110,12 @@ fn years() -> Value {
 #[case::growing_time(worked(json!({"weather": years(), "crop": "forage-oats", "from": "2009-08-10"}),
     window::growing_time::growing_time_left), 3)]
 #[case::generated(worked(json!({"place": "northern-hills", "from": "2000-01-01", "years": 1}), weather::generate), 0)]
+#[case::tanks(worked(json!({"area": {"value": 7.5, "unit": "ac"}, "tank": {"value": 25, "unit": "gal"},
+    "output": {"value": 12.5, "unit": "gal/ac"}}), tank::tank_mix), 2)]
+#[case::soil_loss(worked(json!({"slope": {"value": 12, "unit": "%"}, "slope_length": {"value": 100, "unit": "m"},
+    "rain": {"value": 900, "unit": "mm"}, "texture": "loam"}), seedbed::loss::soil_loss), 0)]
+#[case::firmness(worked(json!({"crop": "alfalfa", "sunk": {"value": 10, "unit": "mm"}}), seedbed::firmness::firmness), 1)]
+#[case::rank(worked(json!({"goal": "hay", "years": 4, "site": {"today": "2026-05-14", "sow_on": "2026-08-10"}}), choosing::rank), 0)]
 #[case::site(worked(json!({"crop": "alfalfa", "today": "2026-05-14", "sow_on": "2026-08-10"}), site::check), 0)]
 fn each_line_gives_its_value(#[case] working: Working, #[case] at_least: usize) {
     for system in [System::Us, System::Metric] {

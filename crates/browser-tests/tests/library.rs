@@ -12,11 +12,7 @@ async fn a_crop_is_read_alone_and_beside_another() {
         visitor.is_accessible().await?;
         // The year here, the years of a stand, and every figure with its scale.
         visitor.finds("svg[aria-label^='Mean temperature here by month, \u{b0}F']").await?;
-        visitor
-            .finds(
-                "svg[aria-label^='Dry matter of a alfalfa stand'], svg[aria-label^='Dry matter of an alfalfa stand']",
-            )
-            .await?;
+        visitor.finds("svg[aria-label^='Dry matter of a stand of alfalfa']").await?;
         ensure!(visitor.count("svg[aria-label*='alfalfa: ']").await? >= 18, "a figure has no scale");
         visitor.click("why it matters, and from where").await?;
         visitor.sees("gone in the first hard winter").await?;
@@ -29,7 +25,7 @@ async fn a_crop_is_read_alone_and_beside_another() {
         visitor.is_accessible().await?;
         // In the other units the figures are other ones, and stand where they stood.
         visitor.press("u").await?;
-        visitor.sees("13.5 \u{b0}C").await.or(visitor.sees("14 \u{b0}C").await)?;
+        visitor.sees("14 \u{b0}C").await?;
         visitor.size(PHONE).await?;
         visitor.is_accessible().await?;
         visitor.stayed_home().await

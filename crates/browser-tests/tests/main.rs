@@ -12,6 +12,7 @@ mod people;
 mod phone;
 mod records;
 mod screens;
+mod seedbed;
 mod store;
 mod weather;
 mod whole_path;

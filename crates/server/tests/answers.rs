@@ -202,6 +202,19 @@ async fn what_is_reckoned_is_as_described() {
         ("units.convert", json!({"quantity": {"value": 1, "unit": "ac"}, "to": "ha"})),
         ("soil.sampling", json!({"area": {"value": 12, "unit": "ha"}, "crop": "alfalfa"})),
         (
+            "soil.loss",
+            json!({"slope": {"value": 12, "unit": "%"}, "slope_length": {"value": 100, "unit": "m"}, "rain": {"value": 900, "unit": "mm"}, "texture": "silt-loam", "across": true}),
+        ),
+        (
+            "seedbed.firmness",
+            json!({"crop": "switchgrass", "school": "heel-alone", "mark": "arch", "surface": "powder"}),
+        ),
+        (
+            "tank.mix",
+            json!({"area": {"value": 5, "unit": "ha"}, "tank": {"value": 300, "unit": "L"}, "output": {"value": 120, "unit": "L/ha"},
+                "products": [{"name": "label", "rate": {"value": 2, "unit": "kg/ha"}, "form": "dry-flowable"}]}),
+        ),
+        (
             "crops.rank",
             json!({"goal": "hay", "years": 4, "site": {"today": "2026-05-14", "sow_on": "2027-05-01"},
                 "climate": {"coldest_night": {"value": -24, "unit": "degC"}, "rain": {"value": 1000, "unit": "mm"},

@@ -36,6 +36,25 @@ pub fn worked() -> Vec<Worked> {
             16.812_767,
         ),
         ("seed.pls", json!({"tag": tag()}), "/value/value", 51.792),
+        (
+            "soil.loss",
+            json!({"slope": {"value": 9, "unit": "%"}, "slope_length": {"value": 22.13, "unit": "m"}, "erosivity": 1000, "erodibility": 0.3}),
+            "/value/slope_factor",
+            1.0059,
+        ),
+        (
+            "seedbed.firmness",
+            json!({"crop": "alfalfa", "sunk": {"value": 10, "unit": "mm"}}),
+            "/value/most/value",
+            9.525,
+        ),
+        (
+            "tank.mix",
+            json!({"area": {"value": 7, "unit": "ac"}, "tank": {"value": 25, "unit": "gal"}, "output": {"value": 12.5, "unit": "gal/ac"},
+                "products": [{"name": "label", "rate": {"value": 1, "unit": "gal/ac"}, "form": "solution"}]}),
+            "/value/area_per_tank/value",
+            2.0,
+        ),
         // Giant miscanthus: nothing in the first year, then 0.6 and the whole of 11 ton/ac.
         (
             "crops.rank",

@@ -1239,6 +1239,23 @@ export interface paths {
     patch?: never;
     trace?: never;
   };
+  "/api/reckon/seedbed.firmness": {
+    parameters: {
+      query?: never;
+      header?: never;
+      path?: never;
+      cookie?: never;
+    };
+    get?: never;
+    put?: never;
+    /** Whether the seedbed is firm enough, by the boot tests. */
+    post: operations["post_reckon_seedbed_firmness"];
+    delete?: never;
+    options?: never;
+    head?: never;
+    patch?: never;
+    trace?: never;
+  };
   "/api/reckon/site.check": {
     parameters: {
       query?: never;
@@ -1250,6 +1267,23 @@ export interface paths {
     put?: never;
     /** Whether a field is fit for a crop, and from when. */
     post: operations["post_reckon_site_check"];
+    delete?: never;
+    options?: never;
+    head?: never;
+    patch?: never;
+    trace?: never;
+  };
+  "/api/reckon/soil.loss": {
+    parameters: {
+      query?: never;
+      header?: never;
+      path?: never;
+      cookie?: never;
+    };
+    get?: never;
+    put?: never;
+    /** Soil that a slope may lose in a year, by cover. */
+    post: operations["post_reckon_soil_loss"];
     delete?: never;
     options?: never;
     head?: never;
@@ -1284,6 +1318,23 @@ export interface paths {
     put?: never;
     /** The soil at seed depth, from the air above it. */
     post: operations["post_reckon_soil_temperature"];
+    delete?: never;
+    options?: never;
+    head?: never;
+    patch?: never;
+    trace?: never;
+  };
+  "/api/reckon/tank.mix": {
+    parameters: {
+      query?: never;
+      header?: never;
+      path?: never;
+      cookie?: never;
+    };
+    get?: never;
+    put?: never;
+    /** Tanks for a field, and what goes into each. */
+    post: operations["post_reckon_tank_mix"];
     delete?: never;
     options?: never;
     head?: never;
@@ -1813,7 +1864,7 @@ export interface components {
       cautions: components["schemas"]["Caution"][];
       /** @description Crops for a goal and a place. */
       value: {
-        /** @description What can stand there first, by the dry matter of a year. */
+        /** @description What can stand there first, of that what is sown again once at the most, and of that by the dry matter of a year. */
         crops: components["schemas"]["Ranked"][];
         /** @description How many of the library are not grown for that. */
         left_out: number;
@@ -2074,6 +2125,11 @@ export interface components {
      * @enum {string}
      */
     Basis: "record" | "normals";
+    /**
+     * @description How the surface lies.
+     * @enum {string}
+     */
+    BedSurface: "small-clods" | "large-clods" | "powder";
     /** @description A pot test of the soil: the crop grown beside a clean one. */
     Bioassay: {
       /**
@@ -2165,6 +2221,16 @@ export interface components {
       /** @description Buy whole bags only. */
       whole_bags?: boolean;
     };
+    /**
+     * @description What of a boot is seen in the ground.
+     * @enum {string}
+     */
+    BootMark: "none" | "heel" | "heel-and-sole" | "arch";
+    /**
+     * @description Which test counts.
+     * @enum {string}
+     */
+    BootSchool: "depth" | "heel-alone" | "heel-and-sole";
     /**
      * @description A buffer solution that laboratories stir a soil into.
      * @enum {string}
@@ -2490,6 +2556,29 @@ export interface components {
           /** @description Which, and how far apart. */
           plants: components["schemas"]["PlantsChoice"];
         };
+    /** @description What may be lost under a cover. */
+    CoverLoss: {
+      /**
+       * Format: double
+       * @description The low end as a share of the most that any cover may lose here.
+       */
+      begins: number;
+      /**
+       * Format: double
+       * @description The high end.
+       */
+      ends: number;
+      /** @description To so much. */
+      high: components["schemas"]["MassPerArea"];
+      /** @description Stable name. */
+      key: string;
+      /** @description From so much in a year. */
+      low: components["schemas"]["MassPerArea"];
+      /** @description How the ground lies. */
+      name: string;
+      /** @description Even the low end is more than the soil bears. */
+      too_much: boolean;
+    };
     /** @description Address and password. */
     Credentials: {
       /** @description Sign-in address. */
@@ -3210,6 +3299,34 @@ export interface components {
       level: components["schemas"]["Level"];
       /** @description Line of the file, the header being 1; 0 for the file as a whole. */
       line: number;
+    };
+    /**
+     * @description What to do.
+     * @enum {string}
+     */
+    Firmness: "ready" | "roll-again" | "too-hard" | "work-again";
+    /** @description Whether the seedbed is firm enough. */
+    FirmnessAnswer: {
+      /** @description What another school would say, where it says otherwise; and what else to mind. */
+      mind: string[];
+      /** @description The most a boot may sink for this crop. */
+      most: components["schemas"]["Length"];
+      /** @description Why. */
+      reason: string;
+      /** @description What to do. */
+      verdict: components["schemas"]["Firmness"];
+    };
+    /** @description Request of the topic `seedbed.firmness`. */
+    FirmnessRequest: {
+      /** @description Crop of the library. */
+      crop: string;
+      mark?: components["schemas"]["BootMark"] | null;
+      most?: components["schemas"]["Length"] | null;
+      /** @description Which test counts. */
+      school?: components["schemas"]["BootSchool"];
+      sunk?: components["schemas"]["Length"] | null;
+      surface?: components["schemas"]["BedSurface"] | null;
+      texture?: components["schemas"]["Texture"] | null;
     };
     /** @description Whether an owner has still to be made. */
     FirstVisit: {
@@ -5453,7 +5570,7 @@ export interface components {
     };
     /** @description Crops for a goal and a place. */
     Ranking: {
-      /** @description What can stand there first, by the dry matter of a year. */
+      /** @description What can stand there first, of that what is sown again once at the most, and of that by the dry matter of a year. */
       crops: components["schemas"]["Ranked"][];
       /** @description How many of the library are not grown for that. */
       left_out: number;
@@ -6727,6 +6844,51 @@ export interface components {
       /** @description Lowest pH (in water) at which it does passably. */
       ph_low: components["schemas"]["Figure"];
     };
+    /** @description Soil that the slope may lose. */
+    SoilLoss: {
+      /** @description What most soils bear for good, in a year. */
+      bearable: components["schemas"]["MassPerArea"];
+      /** @description By cover, the barest first. */
+      covers: components["schemas"]["CoverLoss"][];
+      /**
+       * Format: double
+       * @description Erodibility, t·ha·h/(ha·MJ·mm).
+       */
+      erodibility: number;
+      /**
+       * Format: double
+       * @description Erosivity of rain, MJ·mm/(ha·h) in a year.
+       */
+      erosivity: number;
+      /** @description What follows, in a sentence. */
+      says: string;
+      /**
+       * Format: double
+       * @description Factor of the slope: 1 on a plot of 22.13 m at 9 %.
+       */
+      slope_factor: number;
+    };
+    /** @description Request of the topic `soil.loss`. */
+    SoilLossRequest: {
+      /** @description Worked and sown across the slope. */
+      across?: boolean;
+      /**
+       * Format: double
+       * @description Erodibility K as soil surveys of the United States print it, 0.02 to 0.7.
+       */
+      erodibility?: number | null;
+      /**
+       * Format: double
+       * @description Erosivity R of rain, MJ·mm/(ha·h) in a year.
+       */
+      erosivity?: number | null;
+      rain?: components["schemas"]["Length"] | null;
+      /** @description How steep. */
+      slope: components["schemas"]["Fraction"];
+      /** @description From where water begins to run to where it is caught or slows. */
+      slope_length: components["schemas"]["Length"];
+      texture?: components["schemas"]["Texture"] | null;
+    };
     /** @description A soil thermometer's reading. */
     SoilReading: {
       /** @description How deep. */
@@ -7288,6 +7450,67 @@ export interface components {
       holds: components["schemas"]["Volume"];
       /** @description How much goes on an area. */
       rate: components["schemas"]["VolumePerArea"];
+    };
+    /**
+     * @description How a product comes, in the order in which kinds go into half a tank of water that is being stirred.
+     *
+     *     The order that bulletins teach: dry ones first, each let disperse, then flowables, then emulsifiable concentrates,
+     *     solutions, and what makes them stick last (common practice, no source; the label comes before it).
+     * @enum {string}
+     */
+    TankForm:
+      | "conditioner"
+      | "wettable-powder"
+      | "dry-flowable"
+      | "liquid-flowable"
+      | "emulsifiable"
+      | "solution"
+      | "surfactant";
+    /** @description How much of a product. */
+    TankLine: {
+      /** @description In all. */
+      in_all: components["schemas"]["Quantity"];
+      in_part?: components["schemas"]["Quantity"] | null;
+      /** @description Its name. */
+      name: string;
+      /** @description Into a full tank. */
+      per_tank: components["schemas"]["Quantity"];
+    };
+    /** @description A product in the tank. */
+    TankProduct: {
+      /** @description How it comes. */
+      form: components["schemas"]["TankForm"];
+      /** @description Its name, as the person writes it. */
+      name: string;
+      /** @description Per area, as read off the label: a volume or a mass. */
+      rate: components["schemas"]["Quantity"];
+    };
+    /** @description Request of the topic `tank.mix`. */
+    TankRequest: {
+      /** @description To be sprayed. */
+      area: components["schemas"]["Area"];
+      /** @description What goes out per area, as calibrated. */
+      output: components["schemas"]["VolumePerArea"];
+      /** @description What goes into it. */
+      products?: components["schemas"]["TankProduct"][];
+      /** @description What the tank holds. */
+      tank: components["schemas"]["Volume"];
+    };
+    /** @description Tanks for a field. */
+    Tanks: {
+      /** @description One reaches so far. */
+      area_per_tank: components["schemas"]["Area"];
+      /**
+       * Format: int32
+       * @description Full ones.
+       */
+      full: number;
+      /** @description All that goes out, water and products. */
+      in_all: components["schemas"]["Volume"];
+      part_area?: components["schemas"]["Area"] | null;
+      part_volume?: components["schemas"]["Volume"] | null;
+      /** @description The products in the order in which they go in. */
+      products: components["schemas"]["TankLine"][];
     };
     /** @description What the rate is reckoned from. */
     Target:
@@ -16803,6 +17026,155 @@ export interface operations {
       };
     };
   };
+  post_reckon_seedbed_firmness: {
+    parameters: {
+      query?: never;
+      header?: never;
+      path?: never;
+      cookie?: never;
+    };
+    requestBody: {
+      content: {
+        "application/json": {
+          /** @description Crop of the library. */
+          crop: string;
+          mark?: components["schemas"]["BootMark"] | null;
+          most?: components["schemas"]["Length"] | null;
+          /** @description Which test counts. */
+          school?: components["schemas"]["BootSchool"];
+          sunk?: components["schemas"]["Length"] | null;
+          surface?: components["schemas"]["BedSurface"] | null;
+          texture?: components["schemas"]["Texture"] | null;
+        };
+      };
+    };
+    responses: {
+      /** @description value, working and cautions */
+      200: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          "application/json": {
+            /** @description What to mind. */
+            cautions: components["schemas"]["Caution"][];
+            /** @description The result: one quantity, or an object of named ones. */
+            value: components["schemas"]["FirmnessAnswer"];
+            /** @description How it came about. */
+            working: components["schemas"]["Working"];
+          };
+        };
+      };
+      /** @description the body is no JSON */
+      400: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          "application/problem+json": components["schemas"]["ProblemDocument"];
+        };
+      };
+      /** @description nobody is signed in */
+      401: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          "application/problem+json": components["schemas"]["ProblemDocument"];
+        };
+      };
+      /** @description not this person’s to do, or asked for by another site’s page */
+      403: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          "application/problem+json": components["schemas"]["ProblemDocument"];
+        };
+      };
+      /** @description no such thing, or another farm’s */
+      404: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          "application/problem+json": components["schemas"]["ProblemDocument"];
+        };
+      };
+      /** @description the address does not take this method */
+      405: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          "application/problem+json": components["schemas"]["ProblemDocument"];
+        };
+      };
+      /** @description the body did not come in time */
+      408: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          "application/problem+json": components["schemas"]["ProblemDocument"];
+        };
+      };
+      /** @description it stands for something else already, or was written anew meanwhile */
+      409: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          "application/problem+json": components["schemas"]["ProblemDocument"];
+        };
+      };
+      /** @description the body is larger than is taken */
+      413: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          "application/problem+json": components["schemas"]["ProblemDocument"];
+        };
+      };
+      /** @description the body is not sent as application/json */
+      415: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          "application/problem+json": components["schemas"]["ProblemDocument"];
+        };
+      };
+      /** @description a field can’t be taken */
+      422: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          "application/problem+json": components["schemas"]["ProblemDocument"];
+        };
+      };
+      /** @description our own fault; it is in the log */
+      500: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          "application/problem+json": components["schemas"]["ProblemDocument"];
+        };
+      };
+      /** @description too much at once, or the database is away: try again after a moment */
+      503: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          "application/problem+json": components["schemas"]["ProblemDocument"];
+        };
+      };
+    };
+  };
   post_reckon_site_check: {
     parameters: {
       query?: never;
@@ -16864,6 +17236,164 @@ export interface operations {
             cautions: components["schemas"]["Caution"][];
             /** @description The result: one quantity, or an object of named ones. */
             value: components["schemas"]["Readiness"];
+            /** @description How it came about. */
+            working: components["schemas"]["Working"];
+          };
+        };
+      };
+      /** @description the body is no JSON */
+      400: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          "application/problem+json": components["schemas"]["ProblemDocument"];
+        };
+      };
+      /** @description nobody is signed in */
+      401: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          "application/problem+json": components["schemas"]["ProblemDocument"];
+        };
+      };
+      /** @description not this person’s to do, or asked for by another site’s page */
+      403: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          "application/problem+json": components["schemas"]["ProblemDocument"];
+        };
+      };
+      /** @description no such thing, or another farm’s */
+      404: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          "application/problem+json": components["schemas"]["ProblemDocument"];
+        };
+      };
+      /** @description the address does not take this method */
+      405: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          "application/problem+json": components["schemas"]["ProblemDocument"];
+        };
+      };
+      /** @description the body did not come in time */
+      408: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          "application/problem+json": components["schemas"]["ProblemDocument"];
+        };
+      };
+      /** @description it stands for something else already, or was written anew meanwhile */
+      409: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          "application/problem+json": components["schemas"]["ProblemDocument"];
+        };
+      };
+      /** @description the body is larger than is taken */
+      413: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          "application/problem+json": components["schemas"]["ProblemDocument"];
+        };
+      };
+      /** @description the body is not sent as application/json */
+      415: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          "application/problem+json": components["schemas"]["ProblemDocument"];
+        };
+      };
+      /** @description a field can’t be taken */
+      422: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          "application/problem+json": components["schemas"]["ProblemDocument"];
+        };
+      };
+      /** @description our own fault; it is in the log */
+      500: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          "application/problem+json": components["schemas"]["ProblemDocument"];
+        };
+      };
+      /** @description too much at once, or the database is away: try again after a moment */
+      503: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          "application/problem+json": components["schemas"]["ProblemDocument"];
+        };
+      };
+    };
+  };
+  post_reckon_soil_loss: {
+    parameters: {
+      query?: never;
+      header?: never;
+      path?: never;
+      cookie?: never;
+    };
+    requestBody: {
+      content: {
+        "application/json": {
+          /** @description Worked and sown across the slope. */
+          across?: boolean;
+          /**
+           * Format: double
+           * @description Erodibility K as soil surveys of the United States print it, 0.02 to 0.7.
+           */
+          erodibility?: number | null;
+          /**
+           * Format: double
+           * @description Erosivity R of rain, MJ·mm/(ha·h) in a year.
+           */
+          erosivity?: number | null;
+          rain?: components["schemas"]["Length"] | null;
+          /** @description How steep. */
+          slope: components["schemas"]["Fraction"];
+          /** @description From where water begins to run to where it is caught or slows. */
+          slope_length: components["schemas"]["Length"];
+          texture?: components["schemas"]["Texture"] | null;
+        };
+      };
+    };
+    responses: {
+      /** @description value, working and cautions */
+      200: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          "application/json": {
+            /** @description What to mind. */
+            cautions: components["schemas"]["Caution"][];
+            /** @description The result: one quantity, or an object of named ones. */
+            value: components["schemas"]["SoilLoss"];
             /** @description How it came about. */
             working: components["schemas"]["Working"];
           };
@@ -17165,6 +17695,154 @@ export interface operations {
             cautions: components["schemas"]["Caution"][];
             /** @description The result: one quantity, or an object of named ones. */
             value: components["schemas"]["SoilDays"];
+            /** @description How it came about. */
+            working: components["schemas"]["Working"];
+          };
+        };
+      };
+      /** @description the body is no JSON */
+      400: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          "application/problem+json": components["schemas"]["ProblemDocument"];
+        };
+      };
+      /** @description nobody is signed in */
+      401: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          "application/problem+json": components["schemas"]["ProblemDocument"];
+        };
+      };
+      /** @description not this person’s to do, or asked for by another site’s page */
+      403: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          "application/problem+json": components["schemas"]["ProblemDocument"];
+        };
+      };
+      /** @description no such thing, or another farm’s */
+      404: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          "application/problem+json": components["schemas"]["ProblemDocument"];
+        };
+      };
+      /** @description the address does not take this method */
+      405: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          "application/problem+json": components["schemas"]["ProblemDocument"];
+        };
+      };
+      /** @description the body did not come in time */
+      408: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          "application/problem+json": components["schemas"]["ProblemDocument"];
+        };
+      };
+      /** @description it stands for something else already, or was written anew meanwhile */
+      409: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          "application/problem+json": components["schemas"]["ProblemDocument"];
+        };
+      };
+      /** @description the body is larger than is taken */
+      413: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          "application/problem+json": components["schemas"]["ProblemDocument"];
+        };
+      };
+      /** @description the body is not sent as application/json */
+      415: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          "application/problem+json": components["schemas"]["ProblemDocument"];
+        };
+      };
+      /** @description a field can’t be taken */
+      422: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          "application/problem+json": components["schemas"]["ProblemDocument"];
+        };
+      };
+      /** @description our own fault; it is in the log */
+      500: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          "application/problem+json": components["schemas"]["ProblemDocument"];
+        };
+      };
+      /** @description too much at once, or the database is away: try again after a moment */
+      503: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          "application/problem+json": components["schemas"]["ProblemDocument"];
+        };
+      };
+    };
+  };
+  post_reckon_tank_mix: {
+    parameters: {
+      query?: never;
+      header?: never;
+      path?: never;
+      cookie?: never;
+    };
+    requestBody: {
+      content: {
+        "application/json": {
+          /** @description To be sprayed. */
+          area: components["schemas"]["Area"];
+          /** @description What goes out per area, as calibrated. */
+          output: components["schemas"]["VolumePerArea"];
+          /** @description What goes into it. */
+          products?: components["schemas"]["TankProduct"][];
+          /** @description What the tank holds. */
+          tank: components["schemas"]["Volume"];
+        };
+      };
+    };
+    responses: {
+      /** @description value, working and cautions */
+      200: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          "application/json": {
+            /** @description What to mind. */
+            cautions: components["schemas"]["Caution"][];
+            /** @description The result: one quantity, or an object of named ones. */
+            value: components["schemas"]["Tanks"];
             /** @description How it came about. */
             working: components["schemas"]["Working"];
           };

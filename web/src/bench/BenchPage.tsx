@@ -8,6 +8,8 @@ import { LimeBench } from "./LimeBench";
 import { ManureBench } from "./ManureBench";
 import { NutrientBench } from "./NutrientBench";
 import { SeedBenchPage } from "./SeedBench";
+import { SeedbedBench } from "./SeedbedBench";
+import { TankBench } from "./TankBench";
 
 /** Where quantities are worked out. */
 export function BenchPage() {
@@ -38,6 +40,12 @@ export function BenchPage() {
         </Tab>
         <Tab value="blend">
           <BlendBench {...own} />
+        </Tab>
+        <Tab value="seedbed">
+          <SeedbedBench {...own} />
+        </Tab>
+        <Tab value="tank">
+          <TankBench {...own} />
         </Tab>
       </Page>
     </Tabs>

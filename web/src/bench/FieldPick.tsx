@@ -3,13 +3,21 @@ import { Pick } from "../kit/Pick";
 import { useFarm } from "../shell/farm";
 
 /** The field a bench is filled from. */
-export function FieldPick({ value, onChange }: { value: string; onChange: (field: string) => void }) {
+export function FieldPick({
+  value,
+  onChange,
+  hint = "its latest soil test fills the bench",
+}: {
+  value: string;
+  onChange: (field: string) => void;
+  hint?: string;
+}) {
   const farm = useFarm();
   const fields = useWorkedFields(farm.id);
   return (
     <Pick
       label="Field"
-      hint="its latest soil test fills the bench"
+      hint={hint}
       value={value}
       onChange={onChange}
       empty="no field"

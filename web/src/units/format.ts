@@ -52,6 +52,12 @@ function decimals({ value, unit }: Quantity): number {
     case "kPa":
     case "MJ/m2":
       return 2;
+    // What is measured out by the label: a quarter of a gallon is no third of one.
+    case "gal":
+    case "gal/ac":
+    case "L":
+    case "L/ha":
+      return size < 0.1 ? 3 : size < 10 ? 2 : size < 100 ? 1 : 0;
     case "ppm":
     case "mg/kg":
       return size < 10 ? 1 : 0;

@@ -244,7 +244,7 @@ fn validate(crop: &Crop, sources: &BTreeMap<String, Source>) -> Result<(), Libra
     if !(1..=5).contains(&stand.ramp.len()) || !stand.ramp.iter().all(|share| (0.0..=1.0).contains(share)) {
         return Err(wrong("wants the share of its full yield in one to five years".to_owned()));
     }
-    if !stand.ramp.iter().any(|share| *share == 1.0) {
+    if !stand.ramp.contains(&1.0) {
         return Err(wrong("must reach its full yield in some year".to_owned()));
     }
     if let Some(winter) = &stand.winter {
