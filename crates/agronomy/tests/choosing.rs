@@ -1,8 +1,8 @@
 //! Choosing a crop: facts of the trade, and what must hold of any place.
 
 use agronomy::{
-    choosing::{GOALS, RankRequest, Ranked, rank, resown, traits},
-    crop::{Drainage, Life, library},
+    choosing::{RankRequest, Ranked, rank, resown, traits},
+    crop::{Drainage, GOALS, Life, library},
     site::{PastCrop, SiteFacts, SiteRequest, Verdict},
     units::{Fraction, Length, Measure, Temperature, Unit},
     weather::{Years, climate::Climate, place_normals},

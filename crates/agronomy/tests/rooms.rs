@@ -12,11 +12,12 @@ const STOREYS: &[&[&str]] = &[
     &["nutrient", "texture"],
     &["crop"],
     // Reckonings of one thing.
-    &["drill", "field", "growth", "machine", "plants", "seed", "soil", "weather"],
+    &["drill", "field", "growth", "machine", "plants", "seed", "seedbed", "soil", "tank", "weather"],
     // Of several.
     &["lime", "mix", "nutrients", "water"],
     &["blend", "window"],
     &["practice", "site"],
+    &["choosing"],
 ];
 
 fn storey(room: &str) -> usize {

@@ -16,7 +16,7 @@ use utoipa::ToSchema;
 
 use crate::{
     caution::Caution,
-    crop::{Crop, Ease, Grade, Kind, Life, Pathway, library},
+    crop::{Crop, Ease, GOALS, Grade, Kind, Life, Pathway, library},
     given, reckon,
     refusal::{Checks, Refused},
     said,
@@ -27,9 +27,6 @@ use crate::{
     weather::climate::Climate,
     working::{Answer, Sheet},
 };
-
-/// What a stand may be for, as the library's crops name it.
-pub const GOALS: [&str; 8] = ["hay", "silage", "grazing", "green fodder", "biomass", "bedding", "wildlife", "cover"];
 
 /// Years that a stand may be wanted for.
 const MOST_YEARS: u32 = 40;

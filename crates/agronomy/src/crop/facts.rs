@@ -383,6 +383,9 @@ pub struct RemovalFacts {
     pub source: String,
 }
 
+/// What a stand may be for: the words of [`Crop::uses`].
+pub const GOALS: [&str; 8] = ["hay", "silage", "grazing", "green fodder", "biomass", "bedding", "wildlife", "cover"];
+
 /// How readily a crop does something, or bears it.
 #[derive(Debug, Clone, Copy, PartialEq, Eq, PartialOrd, Ord, Serialize, Deserialize, ToSchema)]
 #[serde(rename_all = "kebab-case")]

@@ -6,10 +6,9 @@ use include_dir::{Dir, include_dir};
 use serde::Deserialize;
 use thiserror::Error;
 
-use super::facts::{Band, Crop, Days, Figure, Kind, Life, PlantBack};
+use super::facts::{Band, Crop, Days, Figure, GOALS, Kind, Life, PlantBack};
 use crate::{
     caution::Caution,
-    choosing::GOALS,
     nutrient::Nutrient,
     source::Source,
     units::{Dimension, Measure, Temperature},
