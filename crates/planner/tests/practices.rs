@@ -148,3 +148,80 @@ fn every_operation_is_inked_by_some_kind_of_record() {
     }
     assert!(operation("sow").unwrap().role.is_some());
 }
+
+/// Common practice, no source: what each school asks, in which order and how far apart.
+fn expanded(school: &str, crop: &str, sow_on: Date, today: Date) -> Plan {
+    let choices = Choices { practice: school.into(), ..choices(&[(crop, 8.0)], sow_on) };
+    check(&choices, today).unwrap();
+    plan(&choices, &Facts::default(), today)
+}
+
+fn before(plan: &Plan, earlier: &str, later: &str) -> i32 {
+    let first = |key: &str| times(plan, key).first().map(|step| step.from).unwrap_or_else(|| panic!("no {key}"));
+    (first(later) - first(earlier)).get_days()
+}
+
+/// Old sod to natives: cleared and killed the year before, killed again in the sowing year.
+#[test]
+fn set_aside_is_begun_a_year_ahead() {
+    let plan = expanded("set-aside-cleared", "switchgrass", date(2027, 5, 20), date(2026, 3, 1));
+    assert!(before(&plan, "clear", "sow") >= 330, "{}", before(&plan, "clear", "sow"));
+    assert!(before(&plan, "clear", "kill") > 0 && before(&plan, "kill", "kill-again") >= 200);
+    assert!((5..=60).contains(&before(&plan, "kill-again", "sow")));
+}
+
+/// Without a drill or tillage: the second spray about four weeks after the first, sowing five days after it at the least.
+#[test]
+fn thatch_is_killed_twice_and_sown_onto() {
+    let pencil = expanded("killed-thatch-broadcast", "switchgrass", SOW, date(2026, 5, 1));
+    let sprays = times(&pencil, "spray");
+    assert_eq!((sprays[1].from - sprays[0].from).get_days(), 28);
+    assert!(before(&pencil, "spray", "sow") >= 33);
+    let first = ink(1, "spray", date(2026, 7, 15));
+    let second = ink(2, "spray", date(2026, 8, 18));
+    let choices = Choices { practice: "killed-thatch-broadcast".into(), ..choices(&[("switchgrass", 8.0)], SOW) };
+    let done = |today| {
+        let prepared = ink(3, "prepare", date(2026, 8, 18));
+        let ordered = ink(4, "order-seed", date(2026, 7, 1));
+        let facts = Facts { on_stand: vec![first.clone(), second.clone(), prepared, ordered], ..Facts::default() };
+        plan(&choices, &facts, today)
+    };
+    let sowing = |plan: &Plan| times(plan, "sow")[0].state.clone();
+    let State::Blocked { by } = sowing(&done(date(2026, 8, 20))) else { panic!("two days after a spray") };
+    assert!(by.iter().any(|one| one.words.contains("5") || one.words.contains("five")), "{by:?}");
+    assert_eq!(sowing(&done(date(2026, 8, 23))), State::Ready);
+}
+
+#[test]
+fn a_break_crop_takes_two_years() {
+    let plan = expanded("break-crop", "timothy", date(2028, 8, 20), date(2026, 5, 1));
+    let crops = times(&plan, "break-crop");
+    assert_eq!(crops.len(), 2);
+    assert!((crops[1].from - crops[0].from).get_days() >= 330);
+    assert!(before(&plan, "break-crop", "sow") >= 690);
+}
+
+/// A thin sward is set back before it is sown into, trodden, and held back after.
+#[test]
+fn an_overseeding_is_held_back_on_both_sides() {
+    let plan = expanded("overseeded", "red-clover", date(2027, 3, 5), date(2026, 10, 1));
+    assert!(before(&plan, "set-back", "sow") >= 7);
+    assert!((0..=5).contains(&before(&plan, "sow", "tread")));
+    assert!(before(&plan, "sow", "hold-back") >= 25);
+    assert!(plan.steps.iter().all(|step| step.look.operation != "spray"));
+}
+
+/// Cuttings and small plots are weeded by hand at thirty and at forty-five days; nothing synthetic is in the plan.
+#[rstest]
+#[case("by-hand")]
+#[case("no-synthetics")]
+fn without_synthetics(#[case] school: &str) {
+    let plan = expanded(school, "red-clover", SOW, date(2026, 5, 1));
+    assert!(plan.steps.iter().all(|step| step.look.operation != "spray"), "{school}");
+    if school == "by-hand" {
+        let weeded: Vec<i32> = times(&plan, "weed").iter().map(|step| (step.from - SOW).get_days()).collect();
+        assert_eq!(weeded, [30, 45]);
+    } else {
+        assert!(before(&plan, "prepare", "flush") >= 14 && times(&plan, "flush").len() == 2);
+    }
+}
