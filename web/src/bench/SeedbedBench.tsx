@@ -11,7 +11,7 @@ import { Tick } from "../kit/Tick";
 import { useFarm } from "../shell/farm";
 import { plain, type Quantity } from "../units/format";
 import { useUnits } from "../units/useUnits";
-import { textures } from "../units/words";
+import { shelved, textures } from "../units/words";
 import { FieldPick } from "./FieldPick";
 
 interface Props {
@@ -118,9 +118,7 @@ function Firm({ texture }: { texture: Schemas["Texture"] | null }) {
         <Pick
           label="For"
           value={crop}
-          options={(crops.data ?? [])
-            .filter((one) => one.seed)
-            .map((one) => ({ value: one.id, text: one.name }))}
+          options={shelved((crops.data ?? []).filter((one) => one.seed))}
           onChange={(crop) => crop && change({ crop })}
         />
         <p className="pt-1 text-sm font-semibold">It is right by</p>

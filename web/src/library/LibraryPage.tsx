@@ -11,18 +11,12 @@ import { Pick } from "../kit/Pick";
 import { NotYet } from "../kit/states";
 import { useFarm } from "../shell/farm";
 import { useUnits } from "../units/useUnits";
+import { shelved, shelves } from "../units/words";
 import { figureText, TraitScale, type Trait } from "./TraitScale";
 import { WarmYear } from "./WarmYear";
 import { Years } from "./Years";
 
 type CropPage = Schemas["CropPage"];
-
-const kinds = [
-  ["legume", "Legumes"],
-  ["grass", "Grasses"],
-  ["forb", "Herbs and flowers"],
-  ["brassica", "Brassicas"],
-] as const;
 
 const topics = [
   ["warmth", "Warmth and cold"],
@@ -91,7 +85,7 @@ export function LibraryPage() {
             value={asked.beside ?? ""}
             empty="no other"
             clears
-            options={others.map((one) => ({ value: one.id, text: one.name }))}
+            options={shelved(others)}
             onChange={(other) => turn({ crop, ...(other ? { beside: other } : {}) })}
           />
         </div>
@@ -243,7 +237,7 @@ function Shelf({ crops, shown }: { crops: readonly Schemas["Crop"][]; shown: str
         )}
       </Labelled>
       {found.length === 0 && <p className="text-sm text-pencil">No crop of that name here.</p>}
-      {kinds.map(([kind, title]) => {
+      {shelves.map(([kind, title]) => {
         const own = found.filter((crop) => crop.kind === kind).sort((a, b) => a.name.localeCompare(b.name));
         if (own.length === 0) return null;
         return (

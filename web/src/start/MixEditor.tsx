@@ -5,6 +5,7 @@ import { Figure } from "../kit/Figure";
 import { Pick } from "../kit/Pick";
 import { QuantityField } from "../kit/Quantity";
 import { useUnits } from "../units/useUnits";
+import { shelved } from "../units/words";
 import type { Quantity } from "../units/format";
 import type { Change, Draft, DraftMember } from "./draft";
 
@@ -127,7 +128,7 @@ export function MixEditor({ draft, change, crops, rates, errorAt }: Props) {
         value=""
         onChange={add}
         empty="choose a crop"
-        options={free.map((crop) => ({ value: crop.id, text: crop.name }))}
+        options={shelved(free)}
       />
     </div>
   );

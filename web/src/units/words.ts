@@ -170,3 +170,23 @@ export function titled(step: Schemas["Step"]): string {
 export function subjectOf(entry: Schemas["EntryView"], kind: Schemas["SubjectKind"]): string | undefined {
   return entry.about.find((subject) => subject.kind === kind)?.id;
 }
+
+/** Kinds of crop, as shelves of the library. */
+export const shelves = [
+  ["legume", "Legumes"],
+  ["grass", "Grasses"],
+  ["forb", "Herbs and flowers"],
+  ["brassica", "Brassicas"],
+] as const satisfies readonly (readonly [Schemas["Kind"], string])[];
+
+/** Crops to choose from, by shelf and name. */
+export const shelved = (crops: readonly Schemas["Crop"][]) =>
+  shelves
+    .map(([kind, heading]) => ({
+      heading,
+      options: crops
+        .filter((crop) => crop.kind === kind)
+        .map((crop) => ({ value: crop.id, text: crop.name }))
+        .sort((a, b) => a.text.localeCompare(b.text)),
+    }))
+    .filter(({ options }) => options.length > 0);

@@ -26,7 +26,6 @@ async fn main() -> anyhow::Result<()> {
         };
         visitor.go("/sign-in").await?;
         visitor.sees("Sign in").await?;
-        take("sign-in").await?;
         visitor.sign_in("mara@fennick.example").await?;
         visitor.sees("Orchard Slope").await?;
         take("season").await?;
@@ -75,11 +74,7 @@ async fn main() -> anyhow::Result<()> {
         take("readiness").await?;
         visitor.click("Rub everything out").await?;
 
-        for (bench, words) in [
-            ("lime", "Materials, by what reacts"),
-            ("nutrients", "Build up and maintain"),
-            ("blend", "The last of it costs"),
-        ] {
+        for (bench, words) in [("lime", "Materials, by what reacts"), ("blend", "The last of it costs")] {
             visitor.go(&format!("{farm}/bench?at={bench}")).await?;
             visitor.choose("Field", if bench == "lime" { "North Ledge" } else { "Long Acre" }).await?;
             visitor.sees(words).await?;
@@ -87,6 +82,14 @@ async fn main() -> anyhow::Result<()> {
             take(&format!("bench-{bench}")).await?;
         }
 
+        visitor.go(&format!("{farm}/library?crop=alfalfa")).await?;
+        visitor.sees("What it forbids").await?;
+        take("library").await?;
+        visitor.go(&format!("{farm}/library/choose")).await?;
+        visitor.choose("Field", "Cooper Piece").await?;
+        visitor.sees("gives its full yield").await?;
+        visitor.driver().execute("document.activeElement?.blur()", vec![]).await?;
+        take("which-crop").await?;
         visitor.go(&format!("{farm}/bench")).await?;
         visitor.sees("cheapest to sow").await?;
         visitor.click_on("button[aria-label^='Bulk rate']").await?;
