@@ -5,6 +5,7 @@ use std::collections::HashMap;
 
 use agronomy::{
     blend::{BlendRequest, Product, least_cost},
+    choosing::{RankRequest, rank},
     crop::{Drainage, library},
     nutrients::{Amounts, Nutrient},
     site,
@@ -118,6 +119,8 @@ fn sites(c: &mut Criterion) {
     }))
     .expect("a request");
     c.bench_function("site check", |b| b.iter(|| site::check(&request).expect("an answer")));
+    let ranked = RankRequest { goal: "hay".to_owned(), years: 4, site: request.clone(), climate: None };
+    c.bench_function("crops ranked for a field", |b| b.iter(|| rank(&ranked).expect("an answer")));
 }
 
 fn reports(c: &mut Criterion) {

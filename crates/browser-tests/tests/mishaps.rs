@@ -15,7 +15,7 @@ async fn a_tag_that_cannot_be_is_told_at_the_field_and_kept() {
         visitor.write("Germination", "130").await?;
         visitor.write("Price of a bag", "-4").await?;
         visitor.sees("read as 130 %").await?;
-        visitor.sees("read as $\u{2212}4").await?;
+        visitor.sees("read as \u{2212}$4").await?;
         visitor.click("Ink the tag").await?;
         visitor.sees("germination is 130 %; it must be from 0 % to 100 %").await?;
         visitor.sees("the price of a bag is").await?;

@@ -46,7 +46,7 @@ async fn a_tank_is_filled_for_a_field() {
         visitor.sees("expected").await?;
         visitor.write("Rate", "0.25 gal/ac").await?;
         visitor.finds("table[aria-label^='Into half a tank']").await?;
-        visitor.sees("0.5 gal").await?;
+        visitor.sees("0.50\u{2009}gal").await?;
         visitor.is_accessible().await
     })
     .await;
