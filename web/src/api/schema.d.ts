@@ -2357,6 +2357,7 @@ export interface components {
       climate?: components["schemas"]["Climate"] | null;
       /** @description Hours from sunrise to sunset in the middle of each month, January first. */
       daylight: number[];
+      rain?: components["schemas"]["Quantity"] | null;
     };
     /** @description A day to move a practice clock to. */
     ClockBody: {

@@ -64,7 +64,7 @@ export function SeedbedBench({ field, onField }: Props) {
           field={field}
           onField={onField}
           slope={facts?.slope ?? null}
-          rain={facts?.rain ?? climate.data.climate?.rain ?? null}
+          rain={facts?.rain ?? climate.data.rain ?? null}
           texture={facts?.texture ?? null}
         />
       </section>

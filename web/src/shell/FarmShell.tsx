@@ -144,7 +144,7 @@ function Bar({ me, farm }: { me: Schemas["Me"]; farm: Farm }) {
         </div>
         <nav
           aria-label="Pages"
-          className="flex flex-1 gap-x-4 max-xl:order-last max-xl:basis-full max-md:overflow-x-auto max-md:[scrollbar-width:none]"
+          className="flex flex-1 gap-x-3 max-xl:order-last max-xl:basis-full max-md:overflow-x-auto max-md:[scrollbar-width:none]"
         >
           {pages.map(
             (page) =>

@@ -9,7 +9,7 @@ use agronomy::{
     },
     crop::{Kind, Life, Pathway, library},
     refusal::Refused,
-    units::{Length, Unit},
+    units::{Length, Quantity, Unit},
     weather::{Basis, climate::Climate, sun},
     window::window_kind,
     working::Answer,
@@ -114,6 +114,8 @@ pub async fn page(SignedIn(person): SignedIn, path: web::Path<String>) -> Result
 pub struct ClimateView {
     /// None without weather years.
     pub climate: Option<Climate>,
+    /// Rain in a usual year, told as rain is.
+    pub rain: Option<Quantity>,
     /// Where they come from.
     pub basis: Option<Basis>,
     /// Hours from sunrise to sunset in the middle of each month, January first.
@@ -131,8 +133,10 @@ pub async fn climate_of(state: web::Data<State>, member: Member) -> Result<Shown
     let work = move || {
         let weather = shared.climates.settle(heard);
         let middle = |month: i8| (sun::sky_on(latitude, date(2025, month, 15)).daylight * 10.0).round() / 10.0;
+        let climate = weather.as_ref().and_then(|weather| Climate::of(&weather.years));
         ClimateView {
-            climate: weather.as_ref().and_then(|weather| Climate::of(&weather.years)),
+            rain: climate.as_ref().map(|climate| Quantity::water(climate.rain)),
+            climate,
             basis: weather.map(|weather| weather.years.basis),
             daylight: (1..=12).map(middle).collect(),
         }
