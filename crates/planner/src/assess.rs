@@ -20,8 +20,9 @@ use utoipa::ToSchema;
 
 use crate::{
     Facts, LotFacts, Plan, Proposal, SeedNeed,
+    gates::{Gate, GateFacts, gates, seed_gate},
     ground::{self, Asked},
-    order_request, plan, proposal, seed_need,
+    mendings, order_request, plan, proposal, seed_need,
     weather::{Question, held_today, on_its_day, sowing},
 };
 
@@ -92,6 +93,8 @@ pub struct Assessment {
     pub proposal: Option<Proposal>,
     /// The steps.
     pub plan: Plan,
+    /// What must be so before it is sown, but for the seed; none once it is.
+    pub gates: Vec<Gate>,
     /// What could not be reckoned.
     pub troubles: Vec<Trouble>,
 }
@@ -120,6 +123,7 @@ pub fn assess(
             needs.as_ref().map(|answer| &answer.value),
         ),
         seen: asked.ground.seen.or_later(stand.map(|stand| stand.seen).unwrap_or_default()),
+        mendings: mendings(asked.choices, asked.ground, asked.today),
         sowing: None,
         weather: vec![],
     };
@@ -137,7 +141,9 @@ pub fn assess(
         proposal(asked.choices, &facts, &windows, level, asked.today)
     });
     let plan = plan(asked.choices, &facts, asked.today);
-    Assessment { readiness, lime, needs, windows, proposal, plan, troubles: troubles.0 }
+    let fit = value(&readiness);
+    let gates = gates(GateFacts { asked, facts: &facts, plan: &plan, readiness: fit.as_ref(), sky });
+    Assessment { readiness, lime, needs, windows, proposal, plan, gates, troubles: troubles.0 }
 }
 
 /// The lots of a farm, as they are known.
@@ -194,5 +200,9 @@ pub fn whole(asked: Asked<'_>, mut core: Assessment, lots: Lots<'_>) -> Whole {
         (None, None)
     };
     core.troubles = troubles.0;
+    // In the order of the list, the seed before the drill.
+    let seed = seed_gate(asked, &core.plan, need.as_ref(), order.as_ref().map(|answer| &answer.value));
+    core.gates.extend(seed);
+    core.gates.sort_by_key(|gate| gate.key);
     Whole { core, mix, plants, need, order, path }
 }

@@ -11,7 +11,9 @@
 
 pub mod assess;
 mod calendar;
+pub mod gates;
 pub mod ground;
+mod mending;
 mod order;
 mod plan;
 mod proposal;
@@ -20,6 +22,8 @@ pub mod weather;
 mod words;
 
 pub use assess::{Assessment, Lots, Part, Sky, Trouble, Whole, assess, whole};
+pub use gates::{Gate, GateKey, Stands};
+pub use mending::{Mending, mendings};
 pub use order::{LotFacts, NeededSeed, SeedNeed, order_request, seed_need};
 pub use plan::{Facts, GroundNeeds, Plan, plan, sown_on};
 pub use proposal::{Proposal, proposal};

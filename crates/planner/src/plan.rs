@@ -15,8 +15,9 @@ use serde::Serialize;
 use utoipa::ToSchema;
 
 use crate::{
-    State, Step, StepAmount, StepOdds, WeatherHeld,
+    Mending, State, Step, StepAmount, StepOdds, WeatherHeld,
     calendar::{Calendar, months},
+    mending::days_of,
     step::{From, WaitsFor},
     words,
 };
@@ -50,6 +51,8 @@ pub struct Facts {
     pub needs: GroundNeeds,
     /// What was last seen.
     pub seen: Seen,
+    /// What a look at the seedbed asks to be done, done or not.
+    pub mendings: Vec<Mending>,
     /// How likely the sowing is to work on its day, where weather years tell.
     pub sowing: Option<StepOdds>,
     /// Whether the weather holds what steps wait for, by step; nothing where no years tell.
@@ -107,6 +110,9 @@ pub fn plan(choices: &Choices, facts: &Facts, today: Date) -> Plan {
     let calendar = Calendar::new(choices, &crops, sown, today);
     let mut steps = school.map(|school| expand(school, choices, facts, &crops, &calendar)).unwrap_or_default();
     add_extra(&mut steps, choices, facts, &crops, today);
+    if sown.is_none() {
+        add_mendings(&mut steps, choices, facts, &crops, today);
+    }
 
     let annual = !crops.is_empty() && crops.iter().all(|crop| crop.life == Life::Annual);
     let mut assumed = vec![];
@@ -416,6 +422,44 @@ fn beyond_the_plan(done: &Operation, key: &str, time: u32, choices: &Choices, cr
         odds: None,
         reasons: vec![],
         cautions: known.map(|one| words::cautions(one, &[], choices, crops)).unwrap_or_default(),
+    }
+}
+
+/// Steps that a finding asks for and nobody has done: they stand before the sowing.
+fn add_mendings(steps: &mut Vec<Step>, choices: &Choices, facts: &Facts, crops: &[&Crop], today: Date) {
+    let open = |one: &&Mending| !of_the_stand(facts).any(|done| one.met_by(done));
+    for one in facts.mendings.iter().filter(open) {
+        let Some(operation) = operation(&one.operation) else { continue };
+        let (from, to) = days_of(one, today);
+        let title = words::title(operation, choices);
+        let step = Step {
+            step: one.key.clone(),
+            occurrence: 1,
+            times: 1,
+            from_where: From::Finding,
+            look: words::look(operation, choices),
+            record: operation.record.clone(),
+            on_ground: false,
+            asks: operation.asks.clone(),
+            amounts: vec![],
+            from,
+            to,
+            state: State::Ready,
+            after: vec![],
+            odds: None,
+            reasons: vec![words::found(one)],
+            cautions: words::cautions(operation, &[], choices, crops),
+            title: title.clone(),
+        };
+        let Some(sowing) = steps.iter().position(Step::is_sowing) else { continue };
+        let waits = WaitsFor { step: Some(one.key.clone()), words: said!("{}, after what was found", title) };
+        steps[sowing].after.push(one.key.clone());
+        match &mut steps[sowing].state {
+            State::Blocked { by } => by.push(waits),
+            state @ State::Ready => *state = State::Blocked { by: vec![waits] },
+            _ => {}
+        }
+        steps.insert(sowing, step);
     }
 }
 

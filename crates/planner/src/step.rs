@@ -105,6 +105,8 @@ pub enum From {
     Person,
     /// It was done beyond what was planned.
     Record,
+    /// What was found on the ground asks for it.
+    Finding,
 }
 
 /// What a step is drawn and inked by: that of its operation, in the setting of the stand.

@@ -4,13 +4,14 @@ use agronomy::{
     caution::Caution,
     crop::{Crop, library},
     practice::{OfCrop, Operation, Template, Variant, operation},
+    said,
     said::{Said, Say},
     source::Source,
     units::Temperature,
 };
 use records::Choices;
 
-use crate::{Reason, step::Look};
+use crate::{Mending, Reason, step::Look};
 
 fn variant<'a>(operation: &'a Operation, choices: &Choices) -> Option<&'a Variant> {
     operation.variant(choices.cover.is_plants(), choices.cover.method())
@@ -92,6 +93,15 @@ fn told(reason: &agronomy::practice::Reason, crops: &[&Crop]) -> Option<Reason> 
     let mut pieces = pieces;
     pieces.push(("crop", crop.name.say()));
     Some(Reason { text: Said::from_text(&reason.text, &pieces), source: library().source(source).clone() })
+}
+
+/// Why a finding asks for a step.
+pub fn found(mending: &Mending) -> Reason {
+    let source = Source::common_practice("a gate that does not hold asks for another pass, and another look");
+    Reason {
+        text: said!("Found on {}: {}. Look again when it is done.", mending.found_on, mending.why.clone()),
+        source,
+    }
 }
 
 /// What to mind.

@@ -3216,6 +3216,11 @@ export interface components {
        */
       year_begins?: number | null;
     };
+    /**
+     * @description The soil at seed depth, pressed in the hand.
+     * @enum {string}
+     */
+    Feel: "dry" | "moist" | "wet";
     /** @description A field with its sizes worked out. */
     FieldDetail: {
       areas?: components["schemas"]["Answer_FieldArea"] | null;
@@ -3344,7 +3349,7 @@ export interface components {
      * @description How a step came into the plan.
      * @enum {string}
      */
-    From: "practice" | "person" | "record";
+    From: "practice" | "person" | "record" | "finding";
     /** @description Frost at one threshold. */
     FrostDates: {
       /**
@@ -3379,6 +3384,16 @@ export interface components {
        */
       year: number;
     };
+    /**
+     * @description Which gate.
+     * @enum {string}
+     */
+    GateKey: "clean" | "fertile" | "firm" | "bare" | "moist" | "warm" | "carry-over" | "seed" | "drill";
+    /**
+     * @description How a gate stands.
+     * @enum {string}
+     */
+    GateStands: "open" | "shut" | "unknown";
     /** @description Years to generate. */
     GenerateRequest: {
       /**
@@ -3487,6 +3502,11 @@ export interface components {
        */
       year_from: string;
     };
+    /**
+     * @description What grows there already.
+     * @enum {string}
+     */
+    Growing: "nothing" | "seedlings" | "standing";
     /** @description How an annual grows from seed, in the numbers of [`crate::growth`]. */
     GrowthFacts: {
       /**
@@ -3593,6 +3613,8 @@ export interface components {
        * @description The pH below which the stand suffers.
        */
       floor?: number | null;
+      /** @description What must be so before it is sown; none once it is. */
+      gates: components["schemas"]["SowingGate"][];
       lime?: components["schemas"]["Answer_LimeNeed"] | null;
       lime_dressing?: components["schemas"]["Dressing"] | null;
       /** @description Schools of lime that the latest soil test allows; empty without a test. */
@@ -5174,6 +5196,7 @@ export interface components {
       | components["schemas"]["RainGauge"]
       | components["schemas"]["RecordedIrrigation"]
       | components["schemas"]["StandLook"]
+      | components["schemas"]["RecordedSeedbedLook"]
       | components["schemas"]["RecordedFieldShape"]
       | components["schemas"]["RecordedFieldParted"]
       | components["schemas"]["ClimateNormals"]
@@ -6060,6 +6083,21 @@ export interface components {
      * @enum {string}
      */
     RecordedSeedbed: "good" | "fair" | "poor";
+    /** @description A seedbed was looked at: what the gates before a sowing go by. What was not looked at is left out. */
+    RecordedSeedbedLook: {
+      /** @description Bare soil shows where a heel scuffs once. */
+      bare?: boolean | null;
+      feel?: components["schemas"]["Feel"] | null;
+      growing?: components["schemas"]["Growing"] | null;
+      /** @enum {string} */
+      kind: "seedbed-look";
+      mark?: components["schemas"]["BootMark"] | null;
+      /** @description Anything else. */
+      note?: string | null;
+      school?: components["schemas"]["BootSchool"] | null;
+      sunk?: components["schemas"]["Length"] | null;
+      surface?: components["schemas"]["BedSurface"] | null;
+    };
     /** @description Share of a material that passes a sieve. */
     RecordedSieve: {
       /**
@@ -6977,6 +7015,28 @@ export interface components {
       rate: components["schemas"]["Band"];
       /** @description Usual row spacing. */
       row_spacing: components["schemas"]["Figure"];
+    };
+    /** @description A gate before the sowing. */
+    SowingGate: {
+      /** @description By what evidence. */
+      evidence: string;
+      /** @description Which. */
+      key: components["schemas"]["GateKey"];
+      /**
+       * Format: date
+       * @description The day of the evidence.
+       */
+      on?: string | null;
+      /** @description The kind of record that tells of it. */
+      record?: string | null;
+      /** @description How it stands. */
+      stands: components["schemas"]["GateStands"];
+      /** @description The step of the plan that tells of it. */
+      step?: string | null;
+      /** @description In a word or two. */
+      title: string;
+      /** @description What would open it. */
+      wants?: string | null;
     };
     /** @description Speed of wind or machine. */
     Speed: {

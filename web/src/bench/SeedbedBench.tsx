@@ -11,7 +11,7 @@ import { Tick } from "../kit/Tick";
 import { useFarm } from "../shell/farm";
 import { plain, type Quantity } from "../units/format";
 import { useUnits } from "../units/useUnits";
-import { shelved, textures } from "../units/words";
+import { shelved, textures, bootMarks, bootSchools, surfaces } from "../units/words";
 import { FieldPick } from "./FieldPick";
 
 interface Props {
@@ -19,22 +19,6 @@ interface Props {
   onField: (field: string) => void;
 }
 
-const schools: Record<Schemas["BootSchool"], string> = {
-  depth: "how deep it sinks",
-  "heel-alone": "heel alone marks",
-  "heel-and-sole": "heel and sole mark",
-};
-const marks: Record<Schemas["BootMark"], string> = {
-  none: "nothing",
-  heel: "the heel",
-  "heel-and-sole": "heel and sole",
-  arch: "the arch too",
-};
-const surfaces: Record<Schemas["BedSurface"], string> = {
-  "small-clods": "crumbs and small clods",
-  "large-clods": "large clods",
-  powder: "powder",
-};
 const verdicts: Record<Schemas["Firmness"], string> = {
   ready: "● Sow",
   "roll-again": "◐ Roll again, and test again",
@@ -125,7 +109,7 @@ function Firm({ texture }: { texture: Schemas["Texture"] | null }) {
         <Choice
           label="It is right by"
           value={school}
-          options={optionsOf(schools)}
+          options={optionsOf(bootSchools)}
           onChange={(school) => change({ school })}
         />
         <div className="grid grid-cols-2 gap-x-4">
@@ -149,7 +133,7 @@ function Firm({ texture }: { texture: Schemas["Texture"] | null }) {
             value={mark}
             empty="not looked"
             clears
-            options={optionsOf(marks)}
+            options={optionsOf(bootMarks)}
             onChange={(mark) => change({ mark })}
           />
           <Pick<Schemas["BedSurface"]>

@@ -16,6 +16,7 @@ import { useFarm } from "../shell/farm";
 import { OddsLine } from "../when/OddsLine";
 import { CorrectField } from "./CorrectField";
 import { FieldWater } from "./FieldWater";
+import { Gates } from "./Gates";
 import { Headline, OrderTable, Remarks, StepList } from "../start/Implied";
 import { Figure } from "../kit/Figure";
 import { Troubles } from "../kit/Troubles";
@@ -140,7 +141,11 @@ function Story({ detail, stands }: { detail: Schemas["FieldDetail"]; stands: Sch
         </Tab>
         <Tab value="stand">
           {current ? (
-            <Current stand={current} onInk={may ? (step) => ink(current.id, step) : undefined} />
+            <Current
+              stand={current}
+              name={field.name}
+              onInk={may ? (step) => ink(current.id, step) : undefined}
+            />
           ) : (
             <div className="pt-4">
               <Empty>
@@ -167,9 +172,11 @@ function Story({ detail, stands }: { detail: Schemas["FieldDetail"]; stands: Sch
 
 function Current({
   stand,
+  name: fieldName,
   onInk,
 }: {
   stand: Schemas["StandView"];
+  name: string;
   onInk: ((step: Schemas["Step"]) => void) | undefined;
 }) {
   const farm = useFarm();
@@ -182,6 +189,14 @@ function Current({
     <div className="grid grid-cols-1 gap-x-10 gap-y-6 pt-5 xl:grid-cols-2">
       <StepList plan={implied.plan} onInk={onInk} />
       <div className="space-y-4">
+        <Gates
+          farm={farm}
+          field={stand.field}
+          name={fieldName}
+          gates={implied.gates}
+          plan={implied.plan}
+          onInk={onInk}
+        />
         <OddsLine plan={implied.plan}>
           <Link
             to="/farms/$farm/when"

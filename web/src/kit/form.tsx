@@ -278,6 +278,19 @@ export function PickOf<T extends string>({
 /** One of a few, side by side. */
 export function ChoiceOf<T extends string>({
   name,
+  ...rest
+}: {
+  name: string;
+  label: string;
+  options: { value: T; text: string }[];
+}) {
+  const field = useField<T>({ name });
+  return <Choice {...rest} value={field.value} onChange={field.write} />;
+}
+
+/** One of a few or none, under its label: a tap chooses, another takes it back. */
+export function SeenOf<T extends string>({
+  name,
   label,
   options,
 }: {
@@ -286,7 +299,15 @@ export function ChoiceOf<T extends string>({
   options: { value: T; text: string }[];
 }) {
   const field = useField<T>({ name });
-  return <Choice label={label} value={field.value} onChange={field.write} options={options} />;
+  return (
+    <div className="pb-3">
+      <p className="text-sm font-semibold" aria-hidden>
+        {label}
+      </p>
+      <Choice label={label} value={field.value} onChange={field.write} options={options} optional />
+      {field.error && <p className="text-sm font-semibold text-stop">✕ {field.error}</p>}
+    </div>
+  );
 }
 
 /**

@@ -216,7 +216,13 @@ export function StepList({
                   </button>
                 )}
               </div>
-              {!closed && (
+              {!closed && step.from_where === "finding" && (
+                <div className="pl-6 text-sm">
+                  {step.reasons[0]?.text}
+                  <Cautions cautions={step.cautions} />
+                </div>
+              )}
+              {!closed && step.from_where !== "finding" && (
                 <Collapse className="pl-6 text-sm text-pencil" title="why then">
                   {step.reasons.map((reason) => (
                     <p key={reason.text} className="pb-1">

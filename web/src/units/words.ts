@@ -20,6 +20,44 @@ export const verdicts: Record<Schemas["Verdict"], { word: string; sign: string }
   unfit: { word: "unfit", sign: "✕" },
 };
 
+export const bootSchools: Record<Schemas["BootSchool"], string> = {
+  depth: "how deep it sinks",
+  "heel-alone": "heel alone marks",
+  "heel-and-sole": "heel and sole mark",
+};
+
+export const bootMarks: Record<Schemas["BootMark"], string> = {
+  none: "nothing",
+  heel: "the heel",
+  "heel-and-sole": "heel and sole",
+  arch: "the arch too",
+};
+
+export const surfaces: Record<Schemas["BedSurface"], string> = {
+  "small-clods": "crumbs and small clods",
+  "large-clods": "large clods",
+  powder: "powder",
+};
+
+export const feels: Record<Schemas["Feel"], string> = {
+  dry: "dry: it runs",
+  moist: "moist: it holds",
+  wet: "wet: it smears",
+};
+
+export const growings: Record<Schemas["Growing"], string> = {
+  nothing: "nothing",
+  seedlings: "weed seedlings",
+  standing: "weeds or sod",
+};
+
+/** How a gate before the sowing stands. */
+export const gateStands: Record<Schemas["GateStands"], { word: string; sign: string }> = {
+  open: { word: "open", sign: "●" },
+  shut: { word: "shut", sign: "✕" },
+  unknown: { word: "nobody knows", sign: "?" },
+};
+
 export const natures: Record<Schemas["Nature"]["is"], string> = {
   fertiliser: "Fertiliser",
   lime: "Lime",

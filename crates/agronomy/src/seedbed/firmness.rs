@@ -146,7 +146,8 @@ fn by_mark(school: BootSchool, mark: Mark) -> Firmness {
 }
 
 fn by_depth(sunk: Length, most: Length) -> Firmness {
-    if sunk > most {
+    // As deep as it may is not too deep, however the inch was turned into millimetres.
+    if sunk.to(Unit::Mm) > most.to(Unit::Mm) + 1e-6 {
         Firmness::RollAgain
     } else if sunk.to(Unit::Mm) < NO_PRINT {
         Firmness::TooHard

@@ -1,4 +1,5 @@
-//! The seedbed: whether it is firm enough, and what tillage would cost the slope.
+//! The seedbed: whether it is firm enough, what is seen of it, and what tillage would cost the slope.
 
 pub mod firmness;
 pub mod loss;
+pub mod seen;

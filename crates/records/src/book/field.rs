@@ -15,7 +15,10 @@ use utoipa::ToSchema;
 use uuid::Uuid;
 
 use super::{Operation, Seen};
-use crate::{DressingKind, EffectiveLime, kinds::field_shape::FieldShape};
+use crate::{
+    DressingKind, EffectiveLime,
+    kinds::{field_shape::FieldShape, seedbed_look::SeedbedLook},
+};
 
 /// Something spread on a field.
 #[derive(Debug, Clone, PartialEq, Serialize, ToSchema)]
@@ -138,6 +141,9 @@ pub struct Ground {
     /// Operations done on the ground, for whatever stands there; struck ones too.
     #[serde(skip)]
     pub operations: Vec<Operation>,
+    /// Looks at the seedbed.
+    #[serde(skip)]
+    pub seedbeds: Vec<Dated<SeedbedLook>>,
     /// What was last seen of whatever stands or is to stand here.
     #[serde(skip)]
     pub seen: Seen,

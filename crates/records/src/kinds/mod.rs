@@ -132,6 +132,7 @@ kinds! {
     rain_gauge::RainGauge,
     irrigation::Irrigation,
     stand_look::StandLook,
+    seedbed_look::SeedbedLook,
     field_shape::FieldShape,
     field_parted::FieldParted,
     climate_normals::ClimateNormals,

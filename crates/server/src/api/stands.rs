@@ -22,7 +22,7 @@ use ledger::{
     farm, lot, stand,
 };
 use planner::{
-    Assessment, LotFacts, Plan, Proposal, SeedNeed, Trouble, Whole,
+    Assessment, Gate, LotFacts, Plan, Proposal, SeedNeed, Trouble, Whole,
     ground::{self, Asked},
     whole,
 };
@@ -88,6 +88,8 @@ pub struct Implied {
     pub windows: Vec<StripWindow>,
     /// The first sound day to sow, for a stand that is not started yet.
     pub proposal: Option<Proposal>,
+    /// What must be so before it is sown; none once it is.
+    pub gates: Vec<Gate>,
     /// Parts that can't be reckoned, and why.
     pub troubles: Vec<Trouble>,
 }
@@ -95,7 +97,7 @@ pub struct Implied {
 impl Implied {
     fn of(asked: Asked<'_>, whole: Whole, unusual: Vec<Unusual>) -> Self {
         let Whole { core, mix, plants, need, order, path } = whole;
-        let Assessment { readiness, lime, needs, windows, proposal, plan, troubles } = core;
+        let Assessment { readiness, lime, needs, windows, proposal, plan, gates, troubles } = core;
         let crops: Vec<_> = asked.choices.cover.crops().into_iter().filter_map(|id| library().crop(id)).collect();
         Self {
             plan,
@@ -116,6 +118,7 @@ impl Implied {
             needs,
             windows: windows.into_iter().map(StripWindow::of).collect(),
             proposal,
+            gates,
             troubles,
         }
     }

@@ -1,0 +1,28 @@
+//! What a person sees and feels of a seedbed.
+
+use serde::{Deserialize, Serialize};
+use utoipa::ToSchema;
+
+/// The soil at seed depth, pressed in the hand.
+#[derive(Debug, Clone, Copy, PartialEq, Eq, Serialize, Deserialize, ToSchema)]
+#[serde(rename_all = "kebab-case")]
+pub enum Feel {
+    /// It runs through the fingers.
+    Dry,
+    /// It holds together, and breaks when it is tapped.
+    Moist,
+    /// It smears.
+    Wet,
+}
+
+/// What grows there already.
+#[derive(Debug, Clone, Copy, PartialEq, Eq, Serialize, Deserialize, ToSchema)]
+#[serde(rename_all = "kebab-case")]
+pub enum Growing {
+    /// Nothing.
+    Nothing,
+    /// Seedlings of weeds.
+    Seedlings,
+    /// Weeds or old sod that stand.
+    Standing,
+}

@@ -1,0 +1,83 @@
+import { useWatch } from "react-hook-form";
+import { z } from "zod";
+import type { Schemas } from "../../api/client";
+import { AmountField, PickOf, SeenOf, TextField } from "../../kit/form";
+import { bootMarks, bootSchools, feels, growings, surfaces } from "../../units/words";
+import { amount, blank, present, words } from "../amounts";
+import { recordForm, type Payload } from "../form";
+
+const choice = () => z.string();
+const picked = (value: string) => (value === "" ? undefined : value);
+const options = <T extends string>(of: Record<T, string>) =>
+  (Object.entries(of) as [T, string][]).map(([value, text]) => ({ value, text }));
+
+/** A look at a seedbed: each thing in one tap, what was not looked at left out. */
+export default recordForm({
+  given: z.unknown(),
+  values: z.object({
+    growing: choice(),
+    feel: choice(),
+    school: choice(),
+    sunk: amount(),
+    mark: choice(),
+    surface: choice(),
+    bare: choice(),
+    note: words(),
+  }),
+  day: "Day it was looked at",
+  begin: ({ units }) => ({
+    growing: "",
+    feel: "",
+    school: "depth",
+    sunk: blank(units.depth),
+    mark: "",
+    surface: "",
+    bare: "",
+    note: "",
+  }),
+  payload: ({ growing, feel, school, mark, surface, bare, note, ...read }) =>
+    ({
+      kind: "seedbed-look",
+      ...present({ ...read, note: note.trim() }),
+      ...present({
+        growing: picked(growing),
+        feel: picked(feel),
+        mark: picked(mark),
+        surface: picked(surface),
+      }),
+      ...(read.sunk || picked(mark) ? { school } : {}),
+      ...(bare === "" ? {} : { bare: bare === "yes" }),
+    }) as Payload,
+  Fields: () => (
+    <>
+      <SeenOf name="growing" label="What grows there" options={options(growings)} />
+      <SeenOf name="feel" label="Soil from seed depth, pressed in the hand" options={options(feels)} />
+      <Boot />
+      <SeenOf name="surface" label="The surface" options={options(surfaces)} />
+      <SeenOf
+        name="bare"
+        label="A heel scuffed once over thatch"
+        options={[
+          { value: "yes", text: "bare soil shows" },
+          { value: "no", text: "no soil shows" },
+        ]}
+      />
+      <TextField name="note" label="What else was seen" lines={2} />
+    </>
+  ),
+});
+
+/** The boot: schools read it differently, so that one says which. */
+function Boot() {
+  const school = String(useWatch({ name: "school" }) ?? "depth") as Schemas["BootSchool"];
+  return (
+    <>
+      <PickOf name="school" label="Boot test" options={options(bootSchools)} />
+      {school === "depth" ? (
+        <AmountField name="sunk" label="A boot sinks" hint="your weight on one foot" />
+      ) : (
+        <SeenOf name="mark" label="What of the boot marks" options={options(bootMarks)} />
+      )}
+    </>
+  );
+}
