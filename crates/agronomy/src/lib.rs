@@ -22,6 +22,7 @@
 //! | [`window`] | what are the odds that it works, day by day, and what limits them? |
 //! | [`practice`] | what is done on a stand, by which school, when and after what? |
 //! | [`growth`] | what does a sown annual make of its light and warmth? |
+//! | [`spraying`] | what does a label that was read allow, and what would the spray kill? |
 //! | [`drill`] | what should fall in each foot of row? |
 //! | [`machine`] | how long does it take, and how often is it filled? |
 //! | [`field`] | how large is the field, and how much of it is sown? |
@@ -58,6 +59,7 @@ pub mod seedbed;
 pub mod site;
 pub mod soil;
 pub mod source;
+pub mod spraying;
 pub mod tank;
 pub mod texture;
 pub mod units;

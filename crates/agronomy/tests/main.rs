@@ -24,6 +24,7 @@ mod silence;
 mod sites;
 mod small_parts;
 mod soils;
+mod spraying;
 mod usual_weather;
 mod weather_files;
 mod weather_requests;

@@ -12,7 +12,7 @@ const STOREYS: &[&[&str]] = &[
     &["nutrient", "texture"],
     &["crop"],
     // Reckonings of one thing.
-    &["drill", "field", "growth", "machine", "plants", "seed", "seedbed", "soil", "tank", "weather"],
+    &["drill", "field", "growth", "machine", "plants", "seed", "seedbed", "soil", "spraying", "tank", "weather"],
     // Of several.
     &["lime", "mix", "nutrients", "water"],
     &["blend", "window"],

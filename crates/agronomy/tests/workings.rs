@@ -2,7 +2,7 @@
 //! every line of every working is worked out again from its presented text, in both unit systems.
 
 use agronomy::{
-    blend, choosing, drill, lime, machine, mix, nutrients, plants, seed, seedbed, site, soil, tank,
+    blend, choosing, drill, lime, machine, mix, nutrients, plants, seed, seedbed, site, soil, spraying, tank,
     units::{Dimension, System},
     water, weather, window,
     working::{Answer, Working},
@@ -112,6 +112,8 @@ fn years() -> Value {
 #[case::generated(worked(json!({"place": "northern-hills", "from": "2000-01-01", "years": 1}), weather::generate), 0)]
 #[case::tanks(worked(json!({"area": {"value": 7.5, "unit": "ac"}, "tank": {"value": 25, "unit": "gal"},
     "output": {"value": 12.5, "unit": "gal/ac"}}), tank::tank_mix), 2)]
+#[case::spray(worked(json!({"label": {"ingredients": ["glyphosate"], "highest": {"value": 4, "unit": "L/ha"}},
+    "rate": {"value": 3, "unit": "L/ha"}, "on": "2026-05-14"}), spraying::spray_check), 1)]
 #[case::soil_loss(worked(json!({"slope": {"value": 12, "unit": "%"}, "slope_length": {"value": 100, "unit": "m"},
     "rain": {"value": 900, "unit": "mm"}, "texture": "loam"}), seedbed::loss::soil_loss), 0)]
 #[case::firmness(worked(json!({"crop": "alfalfa", "sunk": {"value": 10, "unit": "mm"}}), seedbed::firmness::firmness), 1)]

@@ -73,7 +73,7 @@ fn site(weeds: &str, history_known: bool) -> Payload {
 }
 
 fn spray(active: &str) -> Payload {
-    Sprayed { active: active.into(), rate: None, label_months: None }.into()
+    Sprayed::of(active).into()
 }
 
 impl Ground {
@@ -183,7 +183,7 @@ async fn what_is_about_the_ground_names_its_field() {
 #[case::too_much(dressing(300_000.0), "/payload/dressing/rate")]
 #[case::ph(test(15.0, TODAY), "/payload/test/layers/0/ph")]
 #[case::nameless(spray("  "), "/payload/active")]
-#[case::months(Sprayed { active: "x".into(), rate: None, label_months: Some(-2) }.into(), "/payload/label_months")]
+#[case::months(Sprayed { label_months: Some(-2), ..Sprayed::of("x") }.into(), "/payload/label_months")]
 #[case::years(PastCropEnded { crop: "maize".into(), years: Some(-1.0) }.into(), "/payload/years")]
 #[tokio::test]
 async fn what_cannot_be_is_not_written(#[case] payload: Payload, #[case] pointer: &str) {

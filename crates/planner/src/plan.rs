@@ -429,7 +429,7 @@ fn beyond_the_plan(done: &Operation, key: &str, time: u32, choices: &Choices, cr
 fn add_mendings(steps: &mut Vec<Step>, choices: &Choices, facts: &Facts, crops: &[&Crop], today: Date) {
     let open = |one: &&Mending| !of_the_stand(facts).any(|done| one.met_by(done));
     for one in facts.mendings.iter().filter(open) {
-        let Some(operation) = operation(&one.operation) else { continue };
+        let Some(operation) = operation(one.operation) else { continue };
         let (from, to) = days_of(one, today);
         let title = words::title(operation, choices);
         let step = Step {

@@ -210,6 +210,13 @@ async fn what_is_reckoned_is_as_described() {
             json!({"crop": "switchgrass", "school": "heel-alone", "mark": "arch", "surface": "powder"}),
         ),
         (
+            "spray.check",
+            json!({"label": {"ingredients": ["2,4-D"], "highest": {"value": 2, "unit": "L/ha"}, "most_wind": {"value": 15, "unit": "km/h"},
+                    "coolest": {"value": 8, "unit": "degC"}, "buffer": {"value": 20, "unit": "m"}, "plant_back": [{"crop": "alfalfa", "days": 30}]},
+                "rate": {"value": 3, "unit": "L/ha"}, "on": "2026-05-14", "over": ["alfalfa"], "to_sow": [{"crop": "alfalfa", "on": "2026-06-01"}],
+                "wind": {"value": 20, "unit": "km/h"}, "temperature": {"value": 5, "unit": "degC"}, "water": {"value": 10, "unit": "m"}}),
+        ),
+        (
             "tank.mix",
             json!({"area": {"value": 5, "unit": "ha"}, "tank": {"value": 300, "unit": "L"}, "output": {"value": 120, "unit": "L/ha"},
                 "products": [{"name": "label", "rate": {"value": 2, "unit": "kg/ha"}, "form": "dry-flowable"}]}),

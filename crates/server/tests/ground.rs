@@ -256,3 +256,56 @@ async fn ground_that_cannot_be_is_refused_at_the_field(#[case] payload: Value, #
     homeless["about"] = json!([]);
     assert!(site.post(&format!("{}/entries", farm(HOLLOW)), homeless).await.status.is_client_error());
 }
+
+async fn inked(site: &Site, field: &str, on: &str, payload: Value) -> crate::common::Answered {
+    let entry = json!({"id": Uuid::now_v7(), "about": [{"kind": "field", "id": of(HOLLOW, field)}], "occurred_on": on, "payload": payload});
+    site.post(&format!("{}/entries", farm(HOLLOW)), entry).await
+}
+
+/// What was cut was cut: it is asked about, and taken when it is meant.
+#[actix_web::test]
+async fn a_cut_within_the_wait_of_a_label_is_asked_about() {
+    let site = mara().await;
+    let spray = json!({"kind": "spray", "active": "glyphosate", "product": "sod killer", "harvest_days": 14, "grazing_days": 7});
+    inked(&site, "Heron Bottom", "2026-05-04", spray).await.ok();
+    let ground = site.get(&format!("{}/fields/{}/ground", farm(HOLLOW), of(HOLLOW, "Heron Bottom"))).await.ok();
+    assert_eq!(ground["ground"]["unfree"][0]["what"]["cutting"], "2026-05-18");
+    assert_eq!(ground["ground"]["unfree"][0]["what"]["grazing"], "2026-05-11");
+    let cut = json!({"kind": "cut", "cut": {"crop": "alfalfa", "harvested": {"value": 1.5, "unit": "ton/ac"}}});
+    let soon = inked(&site, "Heron Bottom", "2026-05-14", cut.clone()).await;
+    assert_eq!(soon.status, StatusCode::UNPROCESSABLE_ENTITY);
+    let said = soon.at("/occurred_on");
+    assert!(said.contains("sod killer") && said.contains("18 May 2026"), "{said}");
+    // Before the spray nothing was forbidden.
+    inked(&site, "Heron Bottom", "2026-05-03", cut.clone()).await.ok();
+    let meant = json!({"id": Uuid::now_v7(), "about": [{"kind": "field", "id": of(HOLLOW, "Heron Bottom")}], "occurred_on": "2026-05-14",
+        "payload": cut, "confirmed": true});
+    site.post(&format!("{}/entries", farm(HOLLOW)), meant).await.ok();
+}
+
+#[actix_web::test]
+async fn a_soft_bed_puts_a_rolling_before_the_sowing_and_a_firm_one_takes_it_away() {
+    let site = mara().await;
+    let (field, stand) = ("Upper Larkin", of(HOLLOW, "Upper Larkin 2026-08-12"));
+    let told = async || site.get(&format!("{}/stands/{stand}", farm(HOLLOW))).await.ok()["implied"].clone();
+    let look = |inches: f64| json!({"kind": "seedbed-look", "sunk": {"value": inches, "unit": "in"}});
+    let firm = |implied: &Value| {
+        let gates = implied["gates"].as_array().unwrap().clone();
+        gates.into_iter().find(|gate| gate["key"] == "firm").map(|gate| gate["stands"].clone())
+    };
+    let found = |implied: &Value| {
+        let steps = implied["plan"]["steps"].as_array().unwrap().clone();
+        steps
+            .into_iter()
+            .filter(|step| step["from_where"] == "finding")
+            .map(|step| step["look"]["operation"].clone())
+            .collect::<Vec<_>>()
+    };
+    assert_eq!(firm(&told().await), Some(json!("unknown")));
+    inked(&site, field, "2026-05-12", look(1.5)).await.ok();
+    let soft = told().await;
+    assert_eq!((firm(&soft), found(&soft)), (Some(json!("shut")), vec![json!("roll")]));
+    inked(&site, field, "2026-05-14", look(0.25)).await.ok();
+    let hard = told().await;
+    assert_eq!((firm(&hard), found(&hard)), (Some(json!("open")), vec![]));
+}

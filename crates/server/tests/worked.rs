@@ -55,6 +55,14 @@ pub fn worked() -> Vec<Worked> {
             "/value/area_per_tank/value",
             2.0,
         ),
+        // Twice the highest rate of the label that was read.
+        (
+            "spray.check",
+            json!({"label": {"ingredients": ["glyphosate"], "highest": {"value": 2, "unit": "L/ha"}, "re_entry_hours": 12},
+                "rate": {"value": 4, "unit": "L/ha"}, "on": "2026-05-14"}),
+            "/value/re_entry_hours",
+            12.0,
+        ),
         // Giant miscanthus: nothing in the first year, then 0.6 and the whole of 11 ton/ac.
         (
             "crops.rank",

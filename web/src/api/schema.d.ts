@@ -1324,6 +1324,23 @@ export interface paths {
     patch?: never;
     trace?: never;
   };
+  "/api/reckon/spray.check": {
+    parameters: {
+      query?: never;
+      header?: never;
+      path?: never;
+      cookie?: never;
+    };
+    get?: never;
+    put?: never;
+    /** A spray held against its label and what stands there. */
+    post: operations["post_reckon_spray_check"];
+    delete?: never;
+    options?: never;
+    head?: never;
+    patch?: never;
+    trace?: never;
+  };
   "/api/reckon/tank.mix": {
     parameters: {
       query?: never;
@@ -2811,6 +2828,30 @@ export interface components {
       };
     };
     /** @description Something that was inked on a day. */
+    Dated_RecordedWeed: {
+      /**
+       * Format: uuid
+       * @description The entry.
+       */
+      entry: string;
+      /**
+       * Format: date
+       * @description The day.
+       */
+      on: string;
+      /** @description A weed was seen in a field. */
+      what: {
+        at?: components["schemas"]["SeenAt"] | null;
+        cover?: components["schemas"]["Fraction"] | null;
+        height?: components["schemas"]["Length"] | null;
+        /** @description Which, in the person's words. */
+        name: string;
+        stage?: components["schemas"]["WeedStage"] | null;
+        /** @description How it lives. */
+        weed: components["schemas"]["WeedKind"];
+      };
+    };
+    /** @description Something that was inked on a day. */
     Dated_SoilTest: {
       /**
        * Format: uuid
@@ -2863,6 +2904,36 @@ export interface components {
          * @description The day.
          */
         on: string;
+      };
+    };
+    /** @description Something that was inked on a day. */
+    Dated_SprayedUnfree: {
+      /**
+       * Format: uuid
+       * @description The entry.
+       */
+      entry: string;
+      /**
+       * Format: date
+       * @description The day.
+       */
+      on: string;
+      /** @description What a spray forbids for a while, by its label. */
+      what: {
+        /**
+         * Format: date
+         * @description The first day it may be cut.
+         */
+        cutting?: string | null;
+        /**
+         * Format: date
+         * @description The first day it may be grazed.
+         */
+        grazing?: string | null;
+        /** @description How long before what may be sown. */
+        sowing: components["schemas"]["Wait"][];
+        /** @description What was sprayed. */
+        why: string;
       };
     };
     /** @description Something that was inked on a day. */
@@ -3345,6 +3416,18 @@ export interface components {
       unit: "%" | "1" | "lb/ton" | "kg/t";
       value: number;
     };
+    /** @description From when on something is allowed again. */
+    FreeFrom: {
+      /** @description The crop, of a sowing. */
+      crop?: string | null;
+      /**
+       * Format: date
+       * @description The first day.
+       */
+      on: string;
+      /** @description What. */
+      what: components["schemas"]["Unfree"];
+    };
     /**
      * @description How a step came into the plan.
      * @enum {string}
@@ -3461,6 +3544,10 @@ export interface components {
       taken: components["schemas"]["Dated_TakenSample"][];
       /** @description Soil tests. */
       tests: components["schemas"]["Dated_SoilTest"][];
+      /** @description What they forbid for a while. */
+      unfree: components["schemas"]["Dated_SprayedUnfree"][];
+      /** @description Weeds that were seen, one by one. */
+      weeds: components["schemas"]["Dated_RecordedWeed"][];
     };
     /** @description The ground of a field, and what follows. */
     GroundView: {
@@ -3803,6 +3890,21 @@ export interface components {
       needs: string[];
       /** @description For people. */
       title: string;
+    };
+    /**
+     * @description How something is held against the label.
+     * @enum {string}
+     */
+    LabelHeld: "within" | "not-read" | "against";
+    /** @description How long before a crop may be sown. */
+    LabelWait: {
+      /** @description The crop, as the label writes it. */
+      crop: string;
+      /**
+       * Format: int32
+       * @description Days from the spray.
+       */
+      days: number;
     };
     /** @description A layer of soil as tested. */
     Layer: {
@@ -5188,6 +5290,7 @@ export interface components {
       | components["schemas"]["SoilSample"]
       | components["schemas"]["SampleTaken"]
       | components["schemas"]["Sprayed"]
+      | components["schemas"]["RecordedWeed"]
       | components["schemas"]["PastCropEnded"]
       | components["schemas"]["BioassayRead"]
       | components["schemas"]["DressingSpread"]
@@ -5819,6 +5922,7 @@ export interface components {
     /** @description What a person has read on a label and cites: nothing here is our own word, and the label is the law. */
     RecordedLabel: {
       buffer?: components["schemas"]["Length"] | null;
+      coolest?: components["schemas"]["Temperature"] | null;
       /**
        * Format: int32
        * @description Days until it may be grazed.
@@ -5830,9 +5934,13 @@ export interface components {
        */
       harvest_days?: number | null;
       highest?: components["schemas"]["Rate"] | null;
+      hottest?: components["schemas"]["Temperature"] | null;
       /** @description Active ingredients. */
       ingredients: components["schemas"]["Ingredient"][];
       lowest?: components["schemas"]["Rate"] | null;
+      most_wind?: components["schemas"]["Speed"] | null;
+      /** @description Crops it may be sprayed over, as the label writes them. */
+      over?: string[];
       /** @description Days until what may be sown. */
       plant_back?: components["schemas"]["Wait"][];
       /**
@@ -6197,6 +6305,19 @@ export interface components {
      * @enum {string}
      */
     RecordedTexture: "sand" | "sandy-loam" | "loam" | "silt-loam" | "clay-loam" | "clay";
+    /** @description A weed was seen in a field. */
+    RecordedWeed: {
+      at?: components["schemas"]["SeenAt"] | null;
+      cover?: components["schemas"]["Fraction"] | null;
+      height?: components["schemas"]["Length"] | null;
+      /** @enum {string} */
+      kind: "weed-seen";
+      /** @description Which, in the person's words. */
+      name: string;
+      stage?: components["schemas"]["WeedStage"] | null;
+      /** @description How it lives. */
+      weed: components["schemas"]["WeedKind"];
+    };
     /** @description What is wrong with one field. */
     Refusal: {
       /** @description A sentence that names the field, the value and the bound. */
@@ -6642,6 +6763,19 @@ export interface components {
      * @enum {string}
      */
     Seedbed: "good" | "fair" | "poor";
+    /** @description A place on the ground. */
+    SeenAt: {
+      /**
+       * Format: double
+       * @description Degrees north.
+       */
+      latitude: number;
+      /**
+       * Format: double
+       * @description Degrees east.
+       */
+      longitude: number;
+    };
     /**
      * @description Amounts in one unit, one a day or an hour; open where not known. On its way to a reader it is restated
      *     like a [`Quantity`], and rounded to what can be told apart in a drawing.
@@ -7087,10 +7221,104 @@ export interface components {
        */
       on: string;
     };
+    /** @description A spray, held against its label. */
+    SprayAnswer: {
+      /** @description Worst first. */
+      findings: components["schemas"]["SprayFinding"][];
+      /** @description From when on what is allowed again, by the label. */
+      free: components["schemas"]["FreeFrom"][];
+      /** @description As the worst finding. */
+      held: components["schemas"]["LabelHeld"];
+      /**
+       * Format: int32
+       * @description Hours until the field may be entered.
+       */
+      re_entry_hours?: number | null;
+    };
+    /** @description Request of the topic `spray.check`. */
+    SprayCheckRequest: {
+      /**
+       * Format: date
+       * @description The next cut.
+       */
+      cut_on?: string | null;
+      /**
+       * Format: date
+       * @description The next turning in.
+       */
+      graze_on?: string | null;
+      /** @description The label, as somebody has read it. */
+      label: components["schemas"]["SprayLabel"];
+      /**
+       * Format: date
+       * @description The day of the spray.
+       */
+      on: string;
+      /** @description Crops of the library that stand there and are to live. */
+      over?: string[];
+      rate?: components["schemas"]["Quantity"] | null;
+      temperature?: components["schemas"]["Temperature"] | null;
+      /** @description What is to be sown after it. */
+      to_sow?: components["schemas"]["ToSow"][];
+      water?: components["schemas"]["Length"] | null;
+      wind?: components["schemas"]["Speed"] | null;
+    };
+    /** @description One thing that was looked at. */
+    SprayFinding: {
+      /** @description The crop it is about, where it is one. */
+      crop?: string | null;
+      /** @description How it is held. */
+      held: components["schemas"]["LabelHeld"];
+      /** @description What: `rate`, `over`, `plant-back`, `cut`, `graze`, `buffer`, `wind`, `temperature`. */
+      key: string;
+      /** @description Why. */
+      reason: string;
+    };
+    /** @description A label, as somebody has read it: nothing here is our own word, and the label is the law. */
+    SprayLabel: {
+      buffer?: components["schemas"]["Length"] | null;
+      coolest?: components["schemas"]["Temperature"] | null;
+      /**
+       * Format: int32
+       * @description Days until it may be grazed.
+       */
+      grazing_days?: number | null;
+      /**
+       * Format: int32
+       * @description Days until it may be harvested.
+       */
+      harvest_days?: number | null;
+      highest?: components["schemas"]["Quantity"] | null;
+      hottest?: components["schemas"]["Temperature"] | null;
+      /** @description Active ingredients. */
+      ingredients: string[];
+      lowest?: components["schemas"]["Quantity"] | null;
+      most_wind?: components["schemas"]["Speed"] | null;
+      /** @description Crops it may be sprayed over, as the label writes them; empty where that was not read. */
+      over?: string[];
+      /** @description Days until what may be sown. */
+      plant_back?: components["schemas"]["LabelWait"][];
+      /**
+       * Format: int32
+       * @description Hours until the field may be entered.
+       */
+      re_entry_hours?: number | null;
+    };
     /** @description A herbicide was sprayed. */
     Sprayed: {
       /** @description Active ingredient. */
       active: string;
+      amount?: components["schemas"]["Rate"] | null;
+      /**
+       * Format: int32
+       * @description Days until it may be grazed, as read off the label.
+       */
+      grazing_days?: number | null;
+      /**
+       * Format: int32
+       * @description Days until it may be cut, as read off the label.
+       */
+      harvest_days?: number | null;
       /** @enum {string} */
       kind: "spray";
       /**
@@ -7098,8 +7326,21 @@ export interface components {
        * @description Months to the crop at hand, as read off the label.
        */
       label_months?: number | null;
+      /** @description Days until what may be sown, as read off the label. */
+      plant_back?: components["schemas"]["Wait"][];
+      /** @description The product, where one stands in the shed. */
+      product?: string | null;
       /** @description How much of what, in the person's words. */
       rate?: string | null;
+      /**
+       * Format: int32
+       * @description Hours until the field may be entered, as read off the label.
+       */
+      re_entry_hours?: number | null;
+      temperature?: components["schemas"]["Temperature"] | null;
+      wind?: components["schemas"]["Speed"] | null;
+      /** @description Further active ingredients of the same product or tank. */
+      with?: string[];
     };
     /** @description A stage and the share of years that reach it. */
     StageReached: {
@@ -7680,6 +7921,16 @@ export interface components {
       /** @description Its name. */
       name: string;
     };
+    /** @description Something that is to be sown after the spray. */
+    ToSow: {
+      /** @description Crop of the library. */
+      crop: string;
+      /**
+       * Format: date
+       * @description The day.
+       */
+      on: string;
+    };
     /**
      * @description What a trait is about.
      * @enum {string}
@@ -7743,6 +7994,11 @@ export interface components {
       /** @description The quantity, in the unit the person wrote or meant. */
       quantity: components["schemas"]["Quantity"];
     };
+    /**
+     * @description What is not free yet.
+     * @enum {string}
+     */
+    Unfree: "cutting" | "grazing" | "sowing";
     /** @description How a kind of machine is usually run. */
     UsualRun: {
       efficiency?: components["schemas"]["Fraction"] | null;
@@ -7951,6 +8207,16 @@ export interface components {
       /** @description A weather service can be asked here. */
       weather_service: boolean;
     };
+    /**
+     * @description How a weed lives: by that it is fought.
+     * @enum {string}
+     */
+    WeedKind: "summer-broadleaf" | "summer-grass" | "winter-annual" | "biennial" | "perennial" | "woody";
+    /**
+     * @description How far on it is.
+     * @enum {string}
+     */
+    WeedStage: "seedling" | "rosette" | "growing" | "budding" | "seeding";
     /** @description A window worked out. */
     WindowAnswer: {
       /** @description Why one does not. */
@@ -17756,6 +18022,171 @@ export interface operations {
             cautions: components["schemas"]["Caution"][];
             /** @description The result: one quantity, or an object of named ones. */
             value: components["schemas"]["SoilDays"];
+            /** @description How it came about. */
+            working: components["schemas"]["Working"];
+          };
+        };
+      };
+      /** @description the body is no JSON */
+      400: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          "application/problem+json": components["schemas"]["ProblemDocument"];
+        };
+      };
+      /** @description nobody is signed in */
+      401: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          "application/problem+json": components["schemas"]["ProblemDocument"];
+        };
+      };
+      /** @description not this person’s to do, or asked for by another site’s page */
+      403: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          "application/problem+json": components["schemas"]["ProblemDocument"];
+        };
+      };
+      /** @description no such thing, or another farm’s */
+      404: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          "application/problem+json": components["schemas"]["ProblemDocument"];
+        };
+      };
+      /** @description the address does not take this method */
+      405: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          "application/problem+json": components["schemas"]["ProblemDocument"];
+        };
+      };
+      /** @description the body did not come in time */
+      408: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          "application/problem+json": components["schemas"]["ProblemDocument"];
+        };
+      };
+      /** @description it stands for something else already, or was written anew meanwhile */
+      409: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          "application/problem+json": components["schemas"]["ProblemDocument"];
+        };
+      };
+      /** @description the body is larger than is taken */
+      413: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          "application/problem+json": components["schemas"]["ProblemDocument"];
+        };
+      };
+      /** @description the body is not sent as application/json */
+      415: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          "application/problem+json": components["schemas"]["ProblemDocument"];
+        };
+      };
+      /** @description a field can’t be taken */
+      422: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          "application/problem+json": components["schemas"]["ProblemDocument"];
+        };
+      };
+      /** @description our own fault; it is in the log */
+      500: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          "application/problem+json": components["schemas"]["ProblemDocument"];
+        };
+      };
+      /** @description too much at once, or the database is away: try again after a moment */
+      503: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          "application/problem+json": components["schemas"]["ProblemDocument"];
+        };
+      };
+    };
+  };
+  post_reckon_spray_check: {
+    parameters: {
+      query?: never;
+      header?: never;
+      path?: never;
+      cookie?: never;
+    };
+    requestBody: {
+      content: {
+        "application/json": {
+          /**
+           * Format: date
+           * @description The next cut.
+           */
+          cut_on?: string | null;
+          /**
+           * Format: date
+           * @description The next turning in.
+           */
+          graze_on?: string | null;
+          /** @description The label, as somebody has read it. */
+          label: components["schemas"]["SprayLabel"];
+          /**
+           * Format: date
+           * @description The day of the spray.
+           */
+          on: string;
+          /** @description Crops of the library that stand there and are to live. */
+          over?: string[];
+          rate?: components["schemas"]["Quantity"] | null;
+          temperature?: components["schemas"]["Temperature"] | null;
+          /** @description What is to be sown after it. */
+          to_sow?: components["schemas"]["ToSow"][];
+          water?: components["schemas"]["Length"] | null;
+          wind?: components["schemas"]["Speed"] | null;
+        };
+      };
+    };
+    responses: {
+      /** @description value, working and cautions */
+      200: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          "application/json": {
+            /** @description What to mind. */
+            cautions: components["schemas"]["Caution"][];
+            /** @description The result: one quantity, or an object of named ones. */
+            value: components["schemas"]["SprayAnswer"];
             /** @description How it came about. */
             working: components["schemas"]["Working"];
           };

@@ -9,6 +9,7 @@ import { ManureBench } from "./ManureBench";
 import { NutrientBench } from "./NutrientBench";
 import { SeedBenchPage } from "./SeedBench";
 import { SeedbedBench } from "./SeedbedBench";
+import { SprayBench } from "./SprayBench";
 import { TankBench } from "./TankBench";
 
 /** Where quantities are worked out. */
@@ -43,6 +44,9 @@ export function BenchPage() {
         </Tab>
         <Tab value="seedbed">
           <SeedbedBench {...own} />
+        </Tab>
+        <Tab value="spray">
+          <SprayBench {...own} />
         </Tab>
         <Tab value="tank">
           <TankBench {...own} />

@@ -10,10 +10,12 @@ interface Props {
   height?: number;
   /** Rings inside the setback. */
   inside?: Ring[][];
+  /** Places of something that was seen. */
+  spots?: readonly { longitude: number; latitude: number }[];
 }
 
 /** A field's outline on the paper: north up, degrees shrunk to a plane for drawing only. */
-export function FieldShape({ boundary, size, height = size, inside }: Props) {
+export function FieldShape({ boundary, size, height = size, inside, spots }: Props) {
   const parts = partsOf(boundary);
   if (parts.length === 0) return null;
   const first = parts[0]?.[0]?.[0]?.[1] ?? 0;
@@ -47,6 +49,20 @@ export function FieldShape({ boundary, size, height = size, inside }: Props) {
           strokeDasharray="5 3"
         />
       ))}
+      {spots?.map(({ longitude, latitude }, index) => {
+        const [x, y] = projection([longitude * shrink, latitude]) ?? [];
+        if (x === undefined || y === undefined) return null;
+        return (
+          <path
+            key={index}
+            d={`M${x - 4} ${y + 3}L${x} ${y - 5}L${x + 4} ${y + 3}Z`}
+            fill="var(--paper)"
+            stroke="var(--stop)"
+            strokeWidth={1.6}
+            strokeLinejoin="round"
+          />
+        );
+      })}
     </svg>
   );
 }

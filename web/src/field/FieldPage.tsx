@@ -1,13 +1,14 @@
 import { Link, useParams } from "@tanstack/react-router";
 import { useState } from "react";
 import type { Schemas } from "../api/client";
-import { useCrops, useEntries, useField, useSeason, useStand } from "../api/queries";
+import { useCrops, useEntries, useField, useGround, useSeason, useStand } from "../api/queries";
 import { Axis, timeScale } from "../draw/Axis";
 import { FieldShape } from "../draw/FieldShape";
 import { StripDrawing, type Placed } from "../draw/Strip";
 import { useSpan } from "../draw/span";
 import { useWidth } from "../draw/useWidth";
 import { FieldGround } from "../ground/FieldGround";
+import { recentWeeds } from "../ground/weeds";
 import { useOutbox } from "../outbox/useOutbox";
 import type { StepToInk } from "../records/tasks";
 import { EntrySheet, InkSheet } from "../records/sheets";
@@ -54,6 +55,8 @@ function Story({ detail, stands }: { detail: Schemas["FieldDetail"]; stands: Sch
     if (mark.entry) setReading(mark.entry);
     else if (mark.step) ink(mark.stand.id, mark.step);
   };
+  const ground = useGround(farm.id, field.id);
+  const spots = recentWeeds(ground.data, farm.today).flatMap((weed) => (weed.what.at ? [weed.what.at] : []));
   const may = farm.role !== "adviser";
   const [picked, setSide] = useState<"stand" | "ground" | null>(null);
   const side = picked ?? (current ? "stand" : "ground");
@@ -88,7 +91,13 @@ function Story({ detail, stands }: { detail: Schemas["FieldDetail"]; stands: Sch
         <div className="w-47 shrink-0 pt-1">
           {areas ? (
             <>
-              <FieldShape boundary={field.boundary} inside={detail.inside} size={176} height={140} />
+              <FieldShape
+                boundary={field.boundary}
+                inside={detail.inside}
+                spots={spots}
+                size={176}
+                height={140}
+              />
               <p className="text-sm text-pencil">
                 setback <Figure quantity={field.setback} />, dashed
               </p>

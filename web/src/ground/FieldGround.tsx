@@ -12,6 +12,7 @@ import { dayText } from "../units/format";
 import { nutrients } from "../units/words";
 import { RecordSheet } from "../records/RecordSheet";
 import type { Task } from "../outbox/waiting";
+import { FieldWeeds } from "./FieldWeeds";
 import { siteOf, useFieldKinds } from "../records/tasks";
 import { DropdownMenu } from "radix-ui";
 
@@ -92,6 +93,7 @@ export function FieldGround({
         )}
       </div>
       <Troubles troubles={view.troubles} />
+      <FieldWeeds view={view} today={farm.today} />
       {!test && (
         <Empty>
           No soil test stands here.{" "}

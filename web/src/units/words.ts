@@ -51,6 +51,23 @@ export const growings: Record<Schemas["Growing"], string> = {
   standing: "weeds or sod",
 };
 
+export const weedKinds: Record<Schemas["WeedKind"], string> = {
+  "summer-broadleaf": "summer broadleaf",
+  "summer-grass": "summer grass",
+  "winter-annual": "winter annual",
+  biennial: "biennial",
+  perennial: "perennial, from roots or crowns",
+  woody: "brush",
+};
+
+export const weedStages: Record<Schemas["WeedStage"], string> = {
+  seedling: "seedling",
+  rosette: "rosette",
+  growing: "growing",
+  budding: "in bud",
+  seeding: "in seed",
+};
+
 /** How a gate before the sowing stands. */
 export const gateStands: Record<Schemas["GateStands"], { word: string; sign: string }> = {
   open: { word: "open", sign: "●" },

@@ -17,7 +17,7 @@ use uuid::Uuid;
 use super::{Operation, Seen};
 use crate::{
     DressingKind, EffectiveLime,
-    kinds::{field_shape::FieldShape, seedbed_look::SeedbedLook},
+    kinds::{field_shape::FieldShape, product::Wait, seedbed_look::SeedbedLook, weed_seen::WeedSeen},
 };
 
 /// Something spread on a field.
@@ -71,6 +71,22 @@ impl Cut {
     }
 }
 
+/// What a spray forbids for a while, by its label.
+#[derive(Debug, Clone, PartialEq, Serialize, ToSchema)]
+#[schema(as = SprayedUnfree)]
+pub struct Unfree {
+    /// What was sprayed.
+    pub why: String,
+    /// The first day it may be cut.
+    #[schema(value_type = Option<String>, format = Date)]
+    pub cutting: Option<Date>,
+    /// The first day it may be grazed.
+    #[schema(value_type = Option<String>, format = Date)]
+    pub grazing: Option<Date>,
+    /// How long before what may be sown.
+    pub sowing: Vec<Wait>,
+}
+
 /// A soil sample that was sent off.
 #[derive(Debug, Clone, PartialEq, Serialize, ToSchema)]
 pub struct SentSample {
@@ -121,6 +137,10 @@ pub struct Ground {
     pub samples: Vec<Dated<SentSample>>,
     /// Herbicides.
     pub sprays: Vec<Dated<Spray>>,
+    /// What they forbid for a while.
+    pub unfree: Vec<Dated<Unfree>>,
+    /// Weeds that were seen, one by one.
+    pub weeds: Vec<Dated<WeedSeen>>,
     /// Crops that were ended here.
     pub past_crops: Vec<Dated<PastCrop>>,
     /// Bioassays.
@@ -158,6 +178,13 @@ impl Ground {
     /// How the field lay on a day; none while it was as it was founded.
     pub fn shape_on(&self, day: Date) -> Option<&FieldShape> {
         self.shapes.iter().filter(|shape| shape.on <= day).max_by_key(|shape| shape.on).map(|shape| &shape.what)
+    }
+
+    /// A spray whose label forbids cutting on a day, with the first day it may be cut.
+    pub fn no_cutting(&self, day: Date) -> Option<(&Unfree, Date)> {
+        let still = self.unfree.iter().filter(|spray| spray.on <= day);
+        let waits = still.filter_map(|spray| Some((&spray.what, spray.what.cutting?)));
+        waits.filter(|(_, free)| day < *free).max_by_key(|(_, free)| *free)
     }
 
     /// Lime spread on a day or after it.

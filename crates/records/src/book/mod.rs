@@ -14,7 +14,7 @@ use agronomy::units::{CountPerArea, Length};
 use jiff::civil::Date;
 use uuid::Uuid;
 
-pub use field::{Cut, Dated, Dressing, Ground, SentSample, TakenSample};
+pub use field::{Cut, Dated, Dressing, Ground, SentSample, TakenSample, Unfree};
 pub use lot::LotBook;
 pub use stand::{Decided, StandBook};
 pub use store::{MachineBook, ProductBook};

@@ -124,6 +124,7 @@ kinds! {
     soil_sample::SoilSample,
     sample_taken::SampleTaken,
     spray::Sprayed,
+    weed_seen::WeedSeen,
     past_crop::PastCropEnded,
     bioassay::BioassayRead,
     dressing::DressingSpread,

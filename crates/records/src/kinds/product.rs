@@ -8,15 +8,16 @@ use agronomy::{
     refusal::{Checks, Refused},
     said,
     said::Said,
-    units::{Fraction, Length, Mass, MassPerArea, Measure, Unit, VolumePerArea},
+    units::{Fraction, Length, Mass, MassPerArea, Measure, Speed, Temperature, Unit, VolumePerArea},
 };
 use jiff::civil::Date;
 use serde::{Deserialize, Serialize};
+use serde_json::Value;
 use utoipa::ToSchema;
 
 use crate::{
     book::{Books, Inked},
-    record::{By, Record},
+    record::{By, Record, Unreadable},
     shape::check_words,
     subject::SubjectKind,
 };
@@ -87,6 +88,18 @@ pub struct Label {
     /// Highest rate.
     #[serde(default, skip_serializing_if = "Option::is_none")]
     pub highest: Option<Rate>,
+    /// Crops it may be sprayed over, as the label writes them.
+    #[serde(default, skip_serializing_if = "Vec::is_empty")]
+    pub over: Vec<String>,
+    /// The most wind it allows.
+    #[serde(default, skip_serializing_if = "Option::is_none")]
+    pub most_wind: Option<Speed>,
+    /// The coolest air it allows.
+    #[serde(default, skip_serializing_if = "Option::is_none")]
+    pub coolest: Option<Temperature>,
+    /// The hottest air it allows.
+    #[serde(default, skip_serializing_if = "Option::is_none")]
+    pub hottest: Option<Temperature>,
     /// Stages of crop and weed, as the label writes them.
     #[serde(default, skip_serializing_if = "String::is_empty")]
     pub stages: String,
@@ -209,6 +222,18 @@ fn check_label(checks: &mut Checks, label: &Label) {
     ] {
         checks.require(days.is_none_or(|days| days <= most), pointer, format!("at most {most}"));
     }
+    checks.require(label.over.len() <= 60, "/nature/over", "more than sixty crops can\u{2019}t be taken");
+    for (index, crop) in label.over.iter().enumerate() {
+        check_words(checks, &format!("/nature/over/{index}"), crop, true);
+    }
+    if let Some(wind) = label.most_wind {
+        checks.within("/nature/most_wind", "the wind", wind, Unit::KmPerH, 0.0, 60.0);
+    }
+    for (pointer, limit) in [("/nature/coolest", label.coolest), ("/nature/hottest", label.hottest)] {
+        if let Some(limit) = limit {
+            checks.within(pointer, "the temperature", limit, Unit::DegC, -10.0, 50.0);
+        }
+    }
     checks.require(label.plant_back.len() <= 60, "/nature/plant_back", "more than sixty crops can\u{2019}t be taken");
     for (index, wait) in label.plant_back.iter().enumerate() {
         check_words(checks, &format!("/nature/plant_back/{index}/crop"), &wait.crop, true);
@@ -226,6 +251,12 @@ impl Record for ProductFacts {
     const NEEDS: &'static [SubjectKind] = &[SubjectKind::Product];
     const BY: By = By::Manager;
     const REPLACES: bool = true;
+    const VERSION: i32 = 2;
+
+    fn upgrade(_: i32, payload: Value) -> Result<Value, Unreadable> {
+        // The second version only says more of a label.
+        Ok(payload)
+    }
 
     fn check(&self, _: Date) -> Result<(), Refused> {
         let mut checks = Checks::new();

@@ -5,14 +5,17 @@ use agronomy::{
     said,
     said::Said,
     site::Spray,
+    units::{Speed, Temperature, Unit},
 };
-use jiff::civil::Date;
+use jiff::{ToSpan, civil::Date};
 use serde::{Deserialize, Serialize};
+use serde_json::Value;
 use utoipa::ToSchema;
 
 use crate::{
-    book::{Books, Inked, StandsFor},
-    record::Record,
+    book::{Books, Inked, StandsFor, Unfree},
+    kinds::product::{Rate, Wait},
+    record::{Record, Unreadable},
     shape::check_words,
 };
 
@@ -22,18 +25,70 @@ use crate::{
 pub struct Sprayed {
     /// Active ingredient.
     pub active: String,
+    /// Further active ingredients of the same product or tank.
+    #[serde(default, skip_serializing_if = "Vec::is_empty")]
+    pub with: Vec<String>,
+    /// The product, where one stands in the shed.
+    #[serde(default, skip_serializing_if = "Option::is_none")]
+    pub product: Option<String>,
+    /// How much of it, per area.
+    #[serde(default, skip_serializing_if = "Option::is_none")]
+    pub amount: Option<Rate>,
     /// How much of what, in the person's words.
     #[serde(default, skip_serializing_if = "Option::is_none")]
     pub rate: Option<String>,
     /// Months to the crop at hand, as read off the label.
     #[serde(default, skip_serializing_if = "Option::is_none")]
     pub label_months: Option<i32>,
+    /// Hours until the field may be entered, as read off the label.
+    #[serde(default, skip_serializing_if = "Option::is_none")]
+    pub re_entry_hours: Option<u32>,
+    /// Days until it may be cut, as read off the label.
+    #[serde(default, skip_serializing_if = "Option::is_none")]
+    pub harvest_days: Option<u32>,
+    /// Days until it may be grazed, as read off the label.
+    #[serde(default, skip_serializing_if = "Option::is_none")]
+    pub grazing_days: Option<u32>,
+    /// Days until what may be sown, as read off the label.
+    #[serde(default, skip_serializing_if = "Vec::is_empty")]
+    pub plant_back: Vec<Wait>,
+    /// The wind.
+    #[serde(default, skip_serializing_if = "Option::is_none")]
+    pub wind: Option<Speed>,
+    /// The air.
+    #[serde(default, skip_serializing_if = "Option::is_none")]
+    pub temperature: Option<Temperature>,
+}
+
+impl Sprayed {
+    /// One ingredient of which no more is known.
+    pub fn of(active: &str) -> Self {
+        Self {
+            active: active.to_owned(),
+            with: vec![],
+            product: None,
+            amount: None,
+            rate: None,
+            label_months: None,
+            re_entry_hours: None,
+            harvest_days: None,
+            grazing_days: None,
+            plant_back: vec![],
+            wind: None,
+            temperature: None,
+        }
+    }
+
+    fn free_on(days: Option<u32>, on: Date) -> Option<Date> {
+        days.map(|days| on.saturating_add(i64::from(days).days()))
+    }
 }
 
 impl Record for Sprayed {
     const KIND: &'static str = "spray";
     const TITLE: &'static str = "Spray";
     const DEED: &'static str = "Herbicide sprayed";
+    const VERSION: i32 = 2;
 
     fn check(&self, _: Date) -> Result<(), Refused> {
         let mut checks = Checks::new();
@@ -43,14 +98,58 @@ impl Record for Sprayed {
             let detail = format!("{months} months; it must be from 0 to 120");
             checks.require((0..=120).contains(&months), "/label_months", detail);
         }
+        checks.require(self.with.len() <= 11, "/with", "more than twelve ingredients can\u{2019}t be taken");
+        for (index, active) in self.with.iter().enumerate() {
+            check_words(&mut checks, &format!("/with/{index}"), active, true);
+        }
+        check_words(&mut checks, "/product", self.product.as_deref().unwrap_or_default(), false);
+        match self.amount {
+            Some(Rate::Weighed(rate)) => checks.positive("/amount", "the rate", rate, Unit::KgPerHa, 1_000.0),
+            Some(Rate::Poured(rate)) => checks.positive("/amount", "the rate", rate, Unit::LPerHa, 1_000.0),
+            None => {}
+        }
+        for (pointer, days, most) in [
+            ("/re_entry_hours", self.re_entry_hours, 24 * 60),
+            ("/harvest_days", self.harvest_days, 1_000),
+            ("/grazing_days", self.grazing_days, 1_000),
+        ] {
+            checks.require(days.is_none_or(|days| days <= most), pointer, format!("at most {most}"));
+        }
+        checks.require(self.plant_back.len() <= 60, "/plant_back", "more than sixty crops can\u{2019}t be taken");
+        for (index, wait) in self.plant_back.iter().enumerate() {
+            check_words(&mut checks, &format!("/plant_back/{index}/crop"), &wait.crop, true);
+            let at = format!("/plant_back/{index}/days");
+            checks.require(wait.days <= 2_000, at, format!("{} days; at most 2,000", wait.days));
+        }
+        if let Some(wind) = self.wind {
+            checks.within("/wind", "the wind", wind, Unit::KmPerH, 0.0, 200.0);
+        }
+        if let Some(air) = self.temperature {
+            checks.within("/temperature", "the air", air, Unit::DegC, -40.0, 60.0);
+        }
         checks.done()
     }
 
     fn says(&self) -> Said {
-        let mut parts = vec![said!("Sprayed {}", self.active)];
+        let actives: Vec<&str> = std::iter::once(&self.active).chain(&self.with).map(String::as_str).collect();
+        let mut parts = vec![said!("Sprayed {}", actives.join(" and "))];
+        parts.extend(self.product.as_deref().map(|product| said!("as {}", product)));
+        parts.extend(self.amount.map(|amount| match amount {
+            Rate::Weighed(rate) => said!("{}", rate),
+            Rate::Poured(rate) => said!("{}", rate),
+        }));
         parts.extend(self.rate.as_deref().map(Said::from));
         parts.extend(self.label_months.map(|months| said!("label: {} months", months)));
+        parts.extend(self.wind.map(|wind| said!("wind {}", wind)));
+        parts.extend(self.temperature.map(|air| said!("air {}", air)));
+        parts.extend(self.harvest_days.map(|days| said!("no cutting for {} days", days)));
+        parts.extend(self.grazing_days.map(|days| said!("no grazing for {} days", days)));
         Said::joined(parts, ", ")
+    }
+
+    fn upgrade(_: i32, payload: Value) -> Result<Value, Unreadable> {
+        // The second version only says more.
+        Ok(payload)
     }
 
     fn operation(&self) -> Option<StandsFor> {
@@ -59,9 +158,17 @@ impl Record for Sprayed {
 
     fn fold(&self, inked: &Inked<'_>, books: &mut Books) {
         let on = inked.0.occurred_on;
-        let spray = Spray { active: self.active.clone(), on, label_months: self.label_months };
-        if let Some(field) = books.field_of(inked) {
+        let Some(field) = books.field_of(inked) else { return };
+        for active in std::iter::once(&self.active).chain(&self.with) {
+            let spray = Spray { active: active.clone(), on, label_months: self.label_months };
             field.sprays.push(inked.dated(spray));
         }
+        let why = self.product.clone().unwrap_or_else(|| self.active.clone());
+        field.unfree.push(inked.dated(Unfree {
+            why,
+            cutting: Self::free_on(self.harvest_days, on),
+            grazing: Self::free_on(self.grazing_days, on),
+            sowing: self.plant_back.clone(),
+        }));
     }
 }

@@ -251,6 +251,12 @@ pub async fn write(
         }
         check_lots(&choices, &state.shelf.lots(&mut connection, &member.membership).await?).map_err(under)?;
     }
+    if let Payload::CutCarried(_) = &payload
+        && !new.confirmed
+        && entry::find(&mut connection, &member.membership, new.id).await?.is_none()
+    {
+        cut_too_soon(&mut connection, &member.membership, &new.about, new.occurred_on).await?;
+    }
     let once = match &payload {
         Payload::Step(done) if !new.confirmed => once(done, &new.about),
         _ => None,
@@ -280,6 +286,21 @@ pub async fn write(
             said!("this step was inked for {} already: is it meant once more?", on),
         ))),
     }
+}
+
+/// A cut within the wait of a label is asked about: the label may have been another, and what was cut was cut.
+async fn cut_too_soon(
+    connection: &mut Connection,
+    member: &Membership,
+    about: &[Subject],
+    on: Date,
+) -> Result<(), Problem> {
+    let Some(field) = about.iter().find(|subject| subject.kind == SubjectKind::Field) else { return Ok(()) };
+    let ground = entry::books(connection, member, Some(*field)).await?.field(field.id);
+    let Some((spray, free)) = ground.no_cutting(on) else { return Ok(()) };
+    let detail =
+        said!("the label of {} that was read allows cutting from {} on: was it cut on {}?", spray.why, free, on);
+    Err(Problem::Unusual(Refused::one("/occurred_on", detail)))
 }
 
 /// One time of one step of a stand, which is usually inked once.

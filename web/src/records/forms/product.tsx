@@ -47,6 +47,10 @@ export default recordForm({
     lowest: amount(),
     highest: amount(),
     stages: words(),
+    over: words(),
+    most_wind: amount(),
+    coolest: amount(),
+    hottest: amount(),
     re_entry_hours: figure(),
     harvest_days: figure(),
     grazing_days: figure(),
@@ -90,6 +94,10 @@ export default recordForm({
       lowest: written(label?.lowest, units.poured),
       highest: written(label?.highest, units.poured),
       stages: label?.stages ?? "",
+      over: (label?.over ?? []).join(", "),
+      most_wind: written(label?.most_wind, units.speed),
+      coolest: written(label?.coolest, units.temperature),
+      hottest: written(label?.hottest, units.temperature),
       re_entry_hours: count(label?.re_entry_hours),
       harvest_days: count(label?.harvest_days),
       grazing_days: count(label?.grazing_days),
@@ -133,7 +141,18 @@ export default recordForm({
           .map((found) => ({ name: found?.[1] ?? "", content: found?.[2] ?? "" })),
         stages: read.stages,
         plant_back: waits(read.plant_back),
-        ...present({ lowest: read.lowest, highest: read.highest, buffer: read.buffer }),
+        over: read.over
+          .split(/[,;\n]/)
+          .map((crop) => crop.trim())
+          .filter(Boolean),
+        ...present({
+          lowest: read.lowest,
+          highest: read.highest,
+          buffer: read.buffer,
+          most_wind: read.most_wind,
+          coolest: read.coolest,
+          hottest: read.hottest,
+        }),
         ...Object.fromEntries(
           (["re_entry_hours", "harvest_days", "grazing_days"] as const)
             .map((key) => [key, numberOf(read[key])] as const)
@@ -203,11 +222,19 @@ function LabelFields() {
         <AmountField name="lowest" label="Lowest rate" />
         <AmountField name="highest" label="Highest rate" />
         <AmountField name="buffer" label="Left along water" />
+        <AmountField name="most_wind" label="Most wind" />
+        <AmountField name="coolest" label="Coolest air" />
+        <AmountField name="hottest" label="Hottest air" />
         <NumberField name="re_entry_hours" label="Hours to re-entry" />
         <NumberField name="harvest_days" label="Days to harvest" />
         <NumberField name="grazing_days" label="Days to grazing" />
       </div>
       <TextField name="stages" label="Stages" />
+      <TextField
+        name="over"
+        label="May be sprayed over"
+        hint="crops that the label names: tall fescue, grasses"
+      />
       <TextField name="plant_back" label="Days until a crop is sown" hint="alfalfa 90, wheat 0" />
     </>
   );

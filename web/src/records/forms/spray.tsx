@@ -1,39 +1,170 @@
-import { useWatch } from "react-hook-form";
+import { useEffect, useState } from "react";
+import { useFormContext, useWatch } from "react-hook-form";
 import { z } from "zod";
-import { useMaterials } from "../../api/queries";
-import { NumberField, TextField } from "../../kit/form";
+import type { Schemas } from "../../api/client";
+import { useMaterials, useProducts } from "../../api/queries";
+import { labelOf, SprayVerdict } from "../../bench/SprayVerdict";
+import { useStanding } from "../../bench/useStanding";
+import { AmountField, NumberField, PickOf, TextField } from "../../kit/form";
 import type { Farm } from "../../shell/farm";
-import { figure, numberOf, words } from "../amounts";
-import { recordForm } from "../form";
+import {
+  amount,
+  blank,
+  figure,
+  numberOf,
+  present,
+  readAmounts,
+  words,
+  type AmountWords,
+  type Read,
+} from "../amounts";
+import { recordForm, type Payload } from "../form";
+
+/** What a chosen label brings along into the record: what was read holds as it was on the day. */
+const cited = z.object({
+  with: z.array(z.string()).optional(),
+  product: z.string().optional(),
+  re_entry_hours: z.number().nullish(),
+  harvest_days: z.number().nullish(),
+  grazing_days: z.number().nullish(),
+  plant_back: z.array(z.object({ crop: z.string(), days: z.number() })).optional(),
+});
 
 /** A herbicide that was sprayed. */
 export default recordForm({
   given: z.unknown(),
-  values: z.object({ active: words("which active ingredient?"), rate: words(), label_months: figure() }),
+  values: z.object({
+    label: z.string(),
+    cited,
+    active: words("which active ingredient?"),
+    amount: amount(),
+    rate: words(),
+    label_months: figure(),
+    wind: amount(),
+    temperature: amount(),
+  }),
   day: "Day it was sprayed",
-  begin: () => ({ active: "", rate: "", label_months: "" }),
-  payload: ({ active, rate, label_months }) => {
-    const months = numberOf(label_months);
-    return {
+  begin: ({ units }) => ({
+    label: "",
+    cited: {},
+    active: "",
+    amount: blank(units.poured),
+    rate: "",
+    label_months: "",
+    wind: blank(units.speed),
+    temperature: blank(units.temperature),
+  }),
+  payload: ({ active, amount, rate, label_months, cited, wind, temperature }) =>
+    ({
       kind: "spray",
       active: active.trim(),
-      ...(rate.trim() ? { rate: rate.trim() } : {}),
-      ...(months === null ? {} : { label_months: months }),
-    };
-  },
-  Fields: ({ farm }) => (
+      ...present({
+        ...cited,
+        amount,
+        rate: rate.trim(),
+        label_months: numberOf(label_months),
+        wind,
+        temperature,
+      }),
+    }) as Payload,
+  Fields: ({ farm, task }) => (
     <>
+      <FromLabel farm={farm} />
       <TextField name="active" label="Active ingredient" hint="as the label names it" />
       <PlantBack farm={farm} />
-      <TextField name="rate" label="How much of what" />
+      <div className="grid grid-cols-3 gap-x-4">
+        <AmountField name="amount" label="Rate" hint="per area" />
+        <AmountField name="wind" label="Wind" />
+        <AmountField name="temperature" label="Air" />
+      </div>
+      <TextField name="rate" label="How much of what" hint="in your own words" />
       <NumberField
         name="label_months"
         label="Months to the next crop, off the label"
         hint="leave empty and the table warns instead"
       />
+      {task.field && <Verdict farm={farm} field={task.field} />}
     </>
   ),
 });
+
+/** A product whose label somebody has read: its ingredients and its waits go into the record. */
+function FromLabel({ farm }: { farm: Farm }) {
+  const products = useProducts(farm.id);
+  const { setValue } = useFormContext();
+  const labels = (products.data?.products ?? []).filter(
+    ({ facts }) => facts.nature.is === "spray" && !facts.gone,
+  );
+  if (labels.length === 0) return null;
+  const bring = (id: string) => {
+    const facts = labels.find((one) => one.id === id)?.facts;
+    const nature = facts?.nature;
+    if (!facts || nature?.is !== "spray") return setValue("cited", {});
+    const [first, ...others] = nature.ingredients.map(({ name }) => name);
+    const { re_entry_hours, harvest_days, grazing_days, plant_back } = nature;
+    setValue("active", first ?? "", { shouldDirty: true });
+    setValue(
+      "cited",
+      present({
+        product: facts.name,
+        with: others.length > 0 ? others : undefined,
+        re_entry_hours,
+        harvest_days,
+        grazing_days,
+        plant_back: plant_back?.length ? plant_back : undefined,
+      }),
+      { shouldDirty: true },
+    );
+  };
+  return (
+    <PickOf
+      name="label"
+      label="Product of the shed"
+      options={labels.map(({ id, facts }) => ({ value: id, text: facts.name }))}
+      empty="another one"
+      clears
+      onPicked={bring}
+    />
+  );
+}
+
+/** The spray held against its label, while it is written and there is signal. */
+function Verdict({ farm, field }: { farm: Farm; field: string }) {
+  const products = useProducts(farm.id);
+  const standing = useStanding(farm.id, field);
+  const [label, rate, wind, temperature, on] = useWatch({
+    name: ["label", "amount", "wind", "temperature", "on"],
+  }) as [string, AmountWords, AmountWords, AmountWords, string | undefined];
+  const [read, setRead] = useState<Read<Record<"rate" | "wind" | "temperature", AmountWords>>>();
+  const written = JSON.stringify({ rate, wind, temperature });
+  useEffect(() => {
+    let current = true;
+    const words = JSON.parse(written) as Record<"rate" | "wind" | "temperature", AmountWords>;
+    const timer = setTimeout(() => {
+      // What can't be read is said at its field; without signal nothing is held against anything.
+      readAmounts(words).then(
+        (amounts) => current && setRead(amounts),
+        () => {},
+      );
+    }, 250);
+    return () => {
+      current = false;
+      clearTimeout(timer);
+    };
+  }, [written]);
+  const picked = products.data?.products.find(({ id }) => id === label);
+  const held = picked ? labelOf(picked.facts.nature) : null;
+  if (!held) return null;
+  const ask: Schemas["SprayCheckRequest"] = {
+    label: held,
+    on: on ?? farm.today,
+    ...standing,
+    rate: (read?.rate ?? null) as Schemas["Quantity"] | null,
+    wind: (read?.wind ?? null) as Schemas["Speed"] | null,
+    temperature: (read?.temperature ?? null) as Schemas["Temperature"] | null,
+  };
+  return <SprayVerdict ask={ask} />;
+}
 
 /** What the table knows of the ingredient's staying in the soil. */
 function PlantBack({ farm }: { farm: Farm }) {

@@ -1,0 +1,362 @@
+//! The topic `spray.check`: a spray held against its label and against what stands and is to stand there.
+
+use jiff::{ToSpan, civil::Date};
+use serde::{Deserialize, Serialize};
+use utoipa::ToSchema;
+
+use super::{
+    kinds::kind_of,
+    label::{SprayLabel, base, check_rate, names},
+};
+use crate::{
+    crop::{Crop, crop_of},
+    reckon,
+    refusal::{Checks, Refused},
+    said,
+    said::Said,
+    source::{Origin, Source},
+    units::{Fraction, Length, Measure, Quantity, Speed, Temperature, Unit},
+    working::{Answer, Sheet},
+};
+
+/// Something that is to be sown after the spray.
+#[derive(Debug, Clone, PartialEq, Serialize, Deserialize, ToSchema)]
+#[serde(deny_unknown_fields)]
+pub struct ToSow {
+    /// Crop of the library.
+    pub crop: String,
+    /// The day.
+    #[schema(value_type = String, format = Date)]
+    pub on: Date,
+}
+
+/// Request of the topic `spray.check`.
+#[derive(Debug, Clone, PartialEq, Serialize, Deserialize, ToSchema)]
+#[serde(deny_unknown_fields)]
+pub struct SprayCheckRequest {
+    /// The label, as somebody has read it.
+    pub label: SprayLabel,
+    /// What is to go out, per area.
+    #[serde(default)]
+    pub rate: Option<Quantity>,
+    /// The day of the spray.
+    #[schema(value_type = String, format = Date)]
+    pub on: Date,
+    /// Crops of the library that stand there and are to live.
+    #[serde(default)]
+    pub over: Vec<String>,
+    /// What is to be sown after it.
+    #[serde(default)]
+    pub to_sow: Vec<ToSow>,
+    /// The next cut.
+    #[serde(default)]
+    #[schema(value_type = Option<String>, format = Date)]
+    pub cut_on: Option<Date>,
+    /// The next turning in.
+    #[serde(default)]
+    #[schema(value_type = Option<String>, format = Date)]
+    pub graze_on: Option<Date>,
+    /// How near the nearest water is.
+    #[serde(default)]
+    pub water: Option<Length>,
+    /// The wind.
+    #[serde(default)]
+    pub wind: Option<Speed>,
+    /// The air.
+    #[serde(default)]
+    pub temperature: Option<Temperature>,
+}
+
+/// How something is held against the label.
+#[derive(Debug, Clone, Copy, PartialEq, Eq, PartialOrd, Ord, Serialize, Deserialize, ToSchema)]
+#[serde(rename_all = "kebab-case")]
+#[schema(as = LabelHeld)]
+pub enum Held {
+    /// Within what was read.
+    Within,
+    /// Not read off the label: read it.
+    NotRead,
+    /// Against it.
+    Against,
+}
+
+/// One thing that was looked at.
+#[derive(Debug, Clone, PartialEq, Serialize, Deserialize, ToSchema)]
+#[schema(as = SprayFinding)]
+pub struct Finding {
+    /// What: `rate`, `over`, `plant-back`, `cut`, `graze`, `buffer`, `wind`, `temperature`.
+    pub key: String,
+    /// The crop it is about, where it is one.
+    pub crop: Option<String>,
+    /// How it is held.
+    pub held: Held,
+    /// Why.
+    #[schema(value_type = String)]
+    pub reason: Said,
+}
+
+/// What is not free yet.
+#[derive(Debug, Clone, Copy, PartialEq, Eq, Serialize, Deserialize, ToSchema)]
+#[serde(rename_all = "kebab-case")]
+#[allow(missing_docs)]
+pub enum Unfree {
+    Cutting,
+    Grazing,
+    Sowing,
+}
+
+/// From when on something is allowed again.
+#[derive(Debug, Clone, PartialEq, Serialize, Deserialize, ToSchema)]
+pub struct FreeFrom {
+    /// What.
+    pub what: Unfree,
+    /// The crop, of a sowing.
+    pub crop: Option<String>,
+    /// The first day.
+    #[schema(value_type = String, format = Date)]
+    pub on: Date,
+}
+
+/// A spray, held against its label.
+#[derive(Debug, Clone, PartialEq, Serialize, Deserialize, ToSchema)]
+pub struct SprayAnswer {
+    /// As the worst finding.
+    pub held: Held,
+    /// Worst first.
+    pub findings: Vec<Finding>,
+    /// From when on what is allowed again, by the label.
+    pub free: Vec<FreeFrom>,
+    /// Hours until the field may be entered.
+    pub re_entry_hours: Option<u32>,
+}
+
+/// The topic `spray.check`.
+///
+/// A crop that stands there is refused by its own name where the label that was read leaves it out, or, where that was
+/// not read, where sprays of this kind commonly kill it.
+///
+/// # Errors
+/// A label that says what none can, a rate that is not per area, an unknown crop, a day in another age.
+pub fn spray_check(request: &SprayCheckRequest) -> Result<Answer<SprayAnswer>, Refused> {
+    let mut checks = Checks::new();
+    request.label.check(&mut checks);
+    if let Some(rate) = request.rate {
+        check_rate(&mut checks, "/rate", rate);
+    }
+    checks.require(request.over.len() <= 20, "/over", "more than twenty crops can\u{2019}t be looked at here");
+    checks.require(request.to_sow.len() <= 20, "/to_sow", "more than twenty crops can\u{2019}t be looked at here");
+    let days = [("/cut_on", request.cut_on), ("/graze_on", request.graze_on)];
+    let sown = request.to_sow.iter().enumerate().map(|(index, one)| (format!("/to_sow/{index}/on"), one.on));
+    let all = days.into_iter().filter_map(|(at, day)| Some((at.to_owned(), day?))).chain(sown);
+    for (at, day) in all {
+        let years = (day - request.on).get_days().abs() / 365;
+        checks.require(years < 20, at, format!("{day} is {years} years from {}", request.on));
+    }
+    if let Some(water) = request.water {
+        checks.within("/water", "the distance", water, Unit::M, 0.0, 50_000.0);
+    }
+    if let Some(wind) = request.wind {
+        checks.within("/wind", "the wind", wind, Unit::KmPerH, 0.0, 200.0);
+    }
+    if let Some(air) = request.temperature {
+        checks.within("/temperature", "the air", air, Unit::DegC, -40.0, 60.0);
+    }
+    let over: Vec<_> = request
+        .over
+        .iter()
+        .enumerate()
+        .filter_map(|(index, id)| checks.part("", crop_of(id, &format!("/over/{index}"))))
+        .collect();
+    let to_sow: Vec<_> = request
+        .to_sow
+        .iter()
+        .enumerate()
+        .filter_map(|(index, one)| {
+            Some((checks.part("", crop_of(&one.crop, &format!("/to_sow/{index}/crop")))?, one.on))
+        })
+        .collect();
+    checks.done()?;
+
+    let mut sheet = Sheet::new("a spray against its label");
+    sheet.source(Source::common_practice(
+        "the label is the law: what was read off it is held against what is to be done; the table of what sprays kill only warns",
+    ));
+    sheet.caution("spray-label");
+    let mut findings = vec![rate_of(request, &mut sheet)];
+    findings.extend(over.into_iter().map(|crop| sprayed_over(&request.label, crop)));
+    findings.extend(to_sow.iter().map(|(crop, on)| plant_back(request, crop, *on)));
+    findings.extend(waits(request));
+    findings.extend(weather(request));
+    findings.sort_by_key(|finding| std::cmp::Reverse(finding.held));
+    let against = findings.iter().filter(|finding| finding.held == Held::Against).count();
+    sheet.input("things looked at", findings.len() as f64, Origin::Given);
+    sheet.gathered("against the label", "sum of what it leaves out or forbids", against as f64);
+    sheet.would_change("What is read off the label in hand: nothing here takes its place.");
+    let held = findings.iter().map(|finding| finding.held).max().unwrap_or(Held::NotRead);
+    let free = free_from(request, &to_sow);
+    Ok(sheet.answer(SprayAnswer { held, findings, free, re_entry_hours: request.label.re_entry_hours }))
+}
+
+fn finding(key: &str, crop: Option<&Crop>, held: Held, reason: impl Into<Said>) -> Finding {
+    Finding { key: key.to_owned(), crop: crop.map(|crop| crop.id.clone()), held, reason: reason.into() }
+}
+
+fn rate_of(request: &SprayCheckRequest, sheet: &mut Sheet) -> Finding {
+    let (low, high) = (request.label.lowest, request.label.highest);
+    let Some(rate) = request.rate else {
+        return finding("rate", None, Held::NotRead, "no rate was entered");
+    };
+    let of_one_kind = |limit: Quantity| limit.dimension() == rate.dimension();
+    if ![low, high].into_iter().flatten().all(of_one_kind) {
+        let reason = said!("{} can\u{2019}t be held against the label: one is weighed and the other poured", rate);
+        return finding("rate", None, Held::Against, reason);
+    }
+    if let Some(high) = high {
+        let rate = sheet.input("rate", Fraction::from_base(base(rate) / base(high)), Origin::Given);
+        let highest = sheet.input("highest", Fraction::ONE, Origin::Given);
+        reckon!(sheet; of_the_highest = rate / highest);
+        let _ = of_the_highest;
+    }
+    // What was turned from one unit into another is the same rate.
+    let above = |limit: Quantity| base(rate) > base(limit) * (1.0 + 1e-9);
+    let below = |limit: Quantity| base(rate) < base(limit) * (1.0 - 1e-9);
+    match (low, high) {
+        (_, Some(high)) if above(high) => {
+            finding("rate", None, Held::Against, said!("{} is above the highest on the label, {}", rate, high))
+        }
+        (Some(low), _) if below(low) => {
+            let reason = said!(
+                "{} is below the lowest on the label, {}: weeds that live through it come back harder",
+                rate,
+                low
+            );
+            finding("rate", None, Held::Against, reason)
+        }
+        (Some(low), Some(high)) => {
+            finding("rate", None, Held::Within, said!("{} is from {} to {}, as read off the label", rate, low, high))
+        }
+        (None, Some(high)) => finding("rate", None, Held::Within, said!("{} is at most {}", rate, high)),
+        (_, None) => finding("rate", None, Held::NotRead, "the highest rate was not read off the label"),
+    }
+}
+
+fn sprayed_over(label: &SprayLabel, crop: &Crop) -> Finding {
+    if label.over.iter().any(|written| names(written, crop)) {
+        return finding("over", Some(crop), Held::Within, said!("the label names {}", crop.name.as_str()));
+    }
+    let killer = label
+        .ingredients
+        .iter()
+        .find_map(|active| Some((active, kind_of(active)?)).filter(|(_, kind)| kind.harms(crop)));
+    let name = crop.name.as_str();
+    if let Some((active, kind)) = killer {
+        let reason = said!("{} does not bear {}. {}", name, active.as_str(), kind.note.as_str());
+        return finding("over", Some(crop), Held::Against, reason);
+    }
+    if label.over.is_empty() {
+        return finding(
+            "over",
+            Some(crop),
+            Held::NotRead,
+            said!("whether {} bears it was not read off the label", name),
+        );
+    }
+    finding("over", Some(crop), Held::Against, said!("the label that was read does not name {}", name))
+}
+
+fn wait_of(label: &SprayLabel, crop: &Crop) -> Option<u32> {
+    // Of several that name it, a kind and the crop, the longest.
+    label.plant_back.iter().filter(|wait| names(&wait.crop, crop)).map(|wait| wait.days).max()
+}
+
+fn after(on: Date, days: u32) -> Date {
+    on.saturating_add(i64::from(days).days())
+}
+
+fn plant_back(request: &SprayCheckRequest, crop: &Crop, sow_on: Date) -> Finding {
+    let name = crop.name.as_str();
+    match wait_of(&request.label, crop).map(|days| (days, after(request.on, days))) {
+        Some((days, free)) if sow_on < free => {
+            let reason =
+                said!("{} may be sown {} days after it, from {}; it is planned for {}", name, days, free, sow_on);
+            finding("plant-back", Some(crop), Held::Against, reason)
+        }
+        Some((days, _)) => {
+            finding("plant-back", Some(crop), Held::Within, said!("{} may be sown {} days after it", name, days))
+        }
+        None => {
+            let reason = said!("how long before {} may be sown was not read off the label", name);
+            finding("plant-back", Some(crop), Held::NotRead, reason)
+        }
+    }
+}
+
+fn waits(request: &SprayCheckRequest) -> Vec<Finding> {
+    let of = |key: &str, deed: &str, day: Option<Date>, days: Option<u32>| {
+        let day = day?;
+        Some(match days.map(|days| (days, after(request.on, days))) {
+            Some((days, free)) if day < free => {
+                let reason = said!("{} {} days after it, from {}; it is planned for {}", deed, days, free, day);
+                finding(key, None, Held::Against, reason)
+            }
+            Some((days, _)) => finding(key, None, Held::Within, said!("{} {} days after it", deed, days)),
+            None => finding(key, None, Held::NotRead, "how long to wait was not read off the label"),
+        })
+    };
+    let label = &request.label;
+    let all = [
+        of("cut", "it may be cut", request.cut_on, label.harvest_days),
+        of("graze", "it may be grazed", request.graze_on, label.grazing_days),
+    ];
+    all.into_iter().flatten().collect()
+}
+
+fn weather(request: &SprayCheckRequest) -> Vec<Finding> {
+    let label = &request.label;
+    let mut all = vec![];
+    if let (Some(water), Some(buffer)) = (request.water, label.buffer) {
+        all.push(match water < buffer {
+            true => {
+                finding("buffer", None, Held::Against, said!("water is {} away; {} stays unsprayed", water, buffer))
+            }
+            false => finding("buffer", None, Held::Within, said!("{} stays unsprayed along water", buffer)),
+        });
+    }
+    if let Some(wind) = request.wind {
+        all.push(match label.most_wind {
+            Some(most) if wind > most => {
+                finding("wind", None, Held::Against, said!("the wind is {}; the label allows {}", wind, most))
+            }
+            Some(most) => finding("wind", None, Held::Within, said!("the wind is {}, at most {}", wind, most)),
+            None => finding("wind", None, Held::NotRead, "how much wind it allows was not read off the label"),
+        });
+    }
+    if let Some(air) = request.temperature {
+        let cold = label.coolest.filter(|least| air < *least);
+        let hot = label.hottest.filter(|most| air > *most);
+        all.push(match (cold.or(hot), label.coolest.or(label.hottest)) {
+            (Some(limit), _) => finding(
+                "temperature",
+                None,
+                Held::Against,
+                said!("it is {}; the label\u{2019}s limit is {}", air, limit),
+            ),
+            (None, Some(_)) => finding("temperature", None, Held::Within, said!("it is {}", air)),
+            (None, None) => {
+                finding("temperature", None, Held::NotRead, "what warmth it wants was not read off the label")
+            }
+        });
+    }
+    all
+}
+
+fn free_from(request: &SprayCheckRequest, to_sow: &[(&'static Crop, Date)]) -> Vec<FreeFrom> {
+    let label = &request.label;
+    let of = |what, days: Option<u32>| days.map(|days| FreeFrom { what, crop: None, on: after(request.on, days) });
+    let sown = to_sow.iter().filter_map(|(crop, _)| {
+        let on = after(request.on, wait_of(label, crop)?);
+        Some(FreeFrom { what: Unfree::Sowing, crop: Some(crop.id.clone()), on })
+    });
+    let cut = of(Unfree::Cutting, label.harvest_days);
+    cut.into_iter().chain(of(Unfree::Grazing, label.grazing_days)).chain(sown).collect()
+}

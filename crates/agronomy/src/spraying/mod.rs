@@ -1,0 +1,11 @@
+//! Spraying: what a label that somebody has read allows, and what is known of sprays beside it.
+//!
+//! No dose is ever proposed here: an entered one is held against the entered label.
+
+mod check;
+mod kinds;
+mod label;
+
+pub use check::{Finding, FreeFrom, Held, SprayAnswer, SprayCheckRequest, ToSow, Unfree, spray_check};
+pub use kinds::{SprayKind, kind_of, kinds};
+pub use label::{LabelWait, SprayLabel, names};

@@ -1,0 +1,198 @@
+//! A spray against its label: whose word counts, who is refused by name, from when on what is free.
+
+use agronomy::{
+    spraying::*,
+    units::{Length, Quantity, Speed, Temperature, Unit},
+};
+use jiff::{
+    ToSpan,
+    civil::{Date, date},
+};
+use proptest::prelude::*;
+use rstest::rstest;
+
+const ON: Date = date(2026, 5, 14);
+
+fn quantity(value: f64, unit: Unit) -> Quantity {
+    Quantity { value, unit }
+}
+
+fn label(actives: &[&str]) -> SprayLabel {
+    SprayLabel {
+        ingredients: actives.iter().map(|one| (*one).to_owned()).collect(),
+        lowest: Some(quantity(0.125, Unit::GalPerAc)),
+        highest: Some(quantity(0.5, Unit::GalPerAc)),
+        ..SprayLabel::default()
+    }
+}
+
+fn asked(label: SprayLabel) -> SprayCheckRequest {
+    SprayCheckRequest {
+        label,
+        rate: Some(quantity(0.25, Unit::GalPerAc)),
+        on: ON,
+        over: vec![],
+        to_sow: vec![],
+        cut_on: None,
+        graze_on: None,
+        water: None,
+        wind: None,
+        temperature: None,
+    }
+}
+
+fn held(request: &SprayCheckRequest) -> Held {
+    spray_check(request).unwrap().value.held
+}
+
+fn found(request: &SprayCheckRequest, key: &str) -> Finding {
+    let answer = spray_check(request).unwrap().value;
+    answer.findings.into_iter().find(|one| one.key == key).unwrap_or_else(|| panic!("no {key}"))
+}
+
+#[rstest]
+#[case(0.25, Unit::GalPerAc, Held::Within)]
+#[case(0.5, Unit::GalPerAc, Held::Within)]
+// Half a gallon an acre, in litres a hectare: the same rate in another unit.
+#[case(0.5 * 9.353_956_228_956, Unit::LPerHa, Held::Within)]
+#[case(0.51, Unit::GalPerAc, Held::Against)]
+#[case(0.1, Unit::GalPerAc, Held::Against)]
+// A label that pours can't be held against what is weighed.
+#[case(1.0, Unit::LbPerAc, Held::Against)]
+fn an_entered_rate_is_held_against_the_entered_label(#[case] value: f64, #[case] unit: Unit, #[case] is: Held) {
+    let request = SprayCheckRequest { rate: Some(quantity(value, unit)), ..asked(label(&["glyphosate"])) };
+    assert_eq!(found(&request, "rate").held, is);
+}
+
+#[test]
+fn no_dose_is_ever_proposed() {
+    let mut bare = label(&["glyphosate"]);
+    (bare.lowest, bare.highest) = (None, None);
+    assert_eq!(found(&asked(bare), "rate").held, Held::NotRead);
+    let none = SprayCheckRequest { rate: None, ..asked(label(&["glyphosate"])) };
+    let finding = found(&none, "rate");
+    assert_eq!(finding.held, Held::NotRead);
+    assert!(!finding.reason.contains("gal"), "{}", finding.reason);
+}
+
+#[rstest]
+#[case::tank(quantity(2.0, Unit::LPerHa), quantity(1.0, Unit::L), "/rate", "per area")]
+#[case::nothing(quantity(2.0, Unit::LPerHa), quantity(0.0, Unit::LPerHa), "/rate", "more than nothing")]
+#[case::crossed(quantity(9.0, Unit::LPerHa), quantity(1.0, Unit::LPerHa), "/label/lowest", "above the highest")]
+fn what_no_label_says_is_refused(
+    #[case] lowest: Quantity,
+    #[case] rate: Quantity,
+    #[case] at: &str,
+    #[case] says: &str,
+) {
+    let mut label = label(&["x"]);
+    label.lowest = Some(lowest);
+    let refused = spray_check(&SprayCheckRequest { rate: Some(rate), ..asked(label) }).unwrap_err();
+    let one = refused.0.iter().find(|one| one.pointer == at).unwrap_or_else(|| panic!("{refused:?}"));
+    assert!(one.detail.contains(says), "{}", one.detail);
+}
+
+fn over(crops: &[&str], label: SprayLabel) -> SprayCheckRequest {
+    SprayCheckRequest { over: crops.iter().map(|crop| (*crop).to_owned()).collect(), ..asked(label) }
+}
+
+#[test]
+fn a_mix_is_refused_by_the_name_of_the_member_that_does_not_bear_it() {
+    let mix = ["big-bluestem", "little-bluestem", "purple-coneflower"];
+    let answer = spray_check(&over(&mix, label(&["2,4-D amine"]))).unwrap().value;
+    assert_eq!(answer.held, Held::Against);
+    let worst = &answer.findings[0];
+    assert_eq!(worst.crop.as_deref(), Some("purple-coneflower"));
+    assert!(worst.reason.contains("purple coneflower") && worst.reason.contains("2,4-D amine"), "{}", worst.reason);
+    // Of the grasses nobody has read anything: they are not told, and not waved through.
+    assert_eq!(answer.findings.iter().filter(|one| one.held == Held::NotRead).count(), 2);
+}
+
+#[rstest]
+#[case::named(&["Big bluestem"], "big-bluestem", Held::Within)]
+#[case::in_latin(&["andropogon gerardii"], "big-bluestem", Held::Within)]
+#[case::by_kind(&["grasses"], "big-bluestem", Held::Within)]
+#[case::left_out(&["switchgrass"], "big-bluestem", Held::Against)]
+#[case::not_read(&[], "big-bluestem", Held::NotRead)]
+// The label that was read counts above the table of what such sprays kill.
+#[case::label_rules(&["alfalfa"], "alfalfa", Held::Within)]
+#[case::table_warns(&[], "alfalfa", Held::Against)]
+fn whose_word_counts(#[case] written: &[&str], #[case] crop: &str, #[case] is: Held) {
+    let mut label = label(&["imazapic"]);
+    label.over = written.iter().map(|one| (*one).to_owned()).collect();
+    assert_eq!(found(&over(&[crop], label), "over").held, is);
+}
+
+#[test]
+fn a_sowing_waits_as_long_as_the_label_says() {
+    let mut label = label(&["picloram"]);
+    label.plant_back = vec![
+        LabelWait { crop: "legumes".into(), days: 365 },
+        LabelWait { crop: "alfalfa".into(), days: 540 },
+        LabelWait { crop: "grasses".into(), days: 30 },
+    ];
+    let sow = |crop: &str, days: i32| SprayCheckRequest {
+        to_sow: vec![ToSow { crop: crop.into(), on: ON.saturating_add(days.days()) }],
+        ..asked(label.clone())
+    };
+    assert_eq!(found(&sow("orchardgrass", 30), "plant-back").held, Held::Within);
+    assert_eq!(found(&sow("orchardgrass", 29), "plant-back").held, Held::Against);
+    // Of the kind and the crop, the longer.
+    assert_eq!(found(&sow("alfalfa", 400), "plant-back").held, Held::Against);
+    assert_eq!(found(&sow("kale", 900), "plant-back").held, Held::NotRead);
+    let free = spray_check(&sow("alfalfa", 400)).unwrap().value.free;
+    assert_eq!(free[0].on, ON.saturating_add(540.days()));
+}
+
+#[test]
+fn cutting_and_grazing_wait_too() {
+    let mut label = label(&["glyphosate"]);
+    (label.harvest_days, label.grazing_days) = (Some(14), Some(0));
+    let request = SprayCheckRequest { cut_on: Some(ON.saturating_add(13.days())), graze_on: Some(ON), ..asked(label) };
+    assert_eq!((found(&request, "cut").held, found(&request, "graze").held), (Held::Against, Held::Within));
+    let free: Vec<_> = spray_check(&request).unwrap().value.free.into_iter().map(|one| (one.what, one.on)).collect();
+    assert_eq!(free, [(Unfree::Cutting, ON.saturating_add(14.days())), (Unfree::Grazing, ON)]);
+}
+
+#[test]
+fn wind_warmth_and_water_are_the_labels() {
+    let mut label = label(&["glyphosate"]);
+    label.most_wind = Some(Speed::new(10.0, Unit::Mph));
+    (label.coolest, label.hottest) =
+        (Some(Temperature::new(50.0, Unit::DegF)), Some(Temperature::new(85.0, Unit::DegF)));
+    label.buffer = Some(Length::new(50.0, Unit::Ft));
+    let at = |wind: f64, air: f64, water: f64| SprayCheckRequest {
+        wind: Some(Speed::new(wind, Unit::Mph)),
+        temperature: Some(Temperature::new(air, Unit::DegF)),
+        water: Some(Length::new(water, Unit::Ft)),
+        ..asked(label.clone())
+    };
+    assert_eq!(held(&at(8.0, 70.0, 80.0)), Held::Within);
+    assert_eq!(found(&at(12.0, 70.0, 80.0), "wind").held, Held::Against);
+    assert_eq!(found(&at(8.0, 45.0, 80.0), "temperature").held, Held::Against);
+    assert_eq!(found(&at(8.0, 90.0, 80.0), "temperature").held, Held::Against);
+    assert_eq!(found(&at(8.0, 70.0, 40.0), "buffer").held, Held::Against);
+}
+
+#[test]
+fn the_label_is_pointed_at() {
+    let answer = spray_check(&asked(label(&["glyphosate"]))).unwrap();
+    assert!(answer.cautions.iter().any(|caution| caution.key == "spray-label"));
+}
+
+proptest! {
+    /// A rate inside the limits is never against them, whatever units it is written in; one outside always is.
+    #[test]
+    fn limits_do_not_depend_on_units(low in 0.1..5.0_f64, wide in 1.01..4.0_f64, at in 0.2..6.0_f64) {
+        let high = low * wide;
+        let factor = 9.353_956_228_956;
+        let mut label = label(&["x"]);
+        label.lowest = Some(quantity(low, Unit::LPerHa));
+        label.highest = Some(quantity(high / factor, Unit::GalPerAc));
+        let rate = low * at;
+        prop_assume!((rate / low - 1.0).abs() > 1e-6 && (rate / high - 1.0).abs() > 1e-6);
+        let request = SprayCheckRequest { rate: Some(quantity(rate, Unit::LPerHa)), ..asked(label) };
+        let within = rate >= low && rate <= high;
+        prop_assert_eq!(found(&request, "rate").held == Held::Within, within);
+    }
+}

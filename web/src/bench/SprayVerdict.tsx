@@ -1,0 +1,94 @@
+import { answered, api, Refused, type Schemas } from "../api/client";
+import { useCrops, useReckoning } from "../api/queries";
+import { Cautions } from "../kit/Cautions";
+import { Trouble } from "../kit/states";
+import { dayText } from "../units/format";
+import { useUnits } from "../units/useUnits";
+
+type Ask = Schemas["SprayCheckRequest"];
+
+export const heldWords: Record<Schemas["LabelHeld"], { sign: string; word: string }> = {
+  within: { sign: "●", word: "within the label" },
+  "not-read": { sign: "?", word: "not read off the label" },
+  against: { sign: "✕", word: "against the label" },
+};
+
+const things: Record<Schemas["Unfree"], string> = {
+  cutting: "cutting",
+  grazing: "grazing",
+  sowing: "sowing",
+};
+
+/** A label of the shed, as the check asks for it. */
+export function labelOf(nature: Schemas["Nature"]): Schemas["SprayLabel"] | null {
+  if (nature.is !== "spray") return null;
+  const { ingredients, lowest, highest, over, re_entry_hours, harvest_days, grazing_days, ...rest } = nature;
+  return {
+    ingredients: ingredients.map(({ name }) => name),
+    lowest: lowest as Schemas["Quantity"] | undefined,
+    highest: highest as Schemas["Quantity"] | undefined,
+    over: over ?? [],
+    re_entry_hours,
+    harvest_days,
+    grazing_days,
+    plant_back: rest.plant_back ?? [],
+    buffer: rest.buffer,
+    most_wind: rest.most_wind,
+    coolest: rest.coolest,
+    hottest: rest.hottest,
+  };
+}
+
+/** A spray held against its label and against what stands or is to stand there. */
+export function SprayVerdict({ ask }: { ask: Ask | null }) {
+  const units = useUnits();
+  const crops = useCrops();
+  const told = useReckoning(
+    "spray.check",
+    [units.system, ask],
+    () => answered(api.POST("/api/reckon/spray.check", { body: ask as Ask })),
+    ask !== null,
+  );
+  if (ask === null) return null;
+  if (told.error instanceof Refused && told.error.status === 422) return <Trouble error={told.error} />;
+  if (told.error || !told.data) return null;
+  const { held, findings, free, re_entry_hours } = told.data.value;
+  const { sign, word } = heldWords[held];
+  const name = (id: string) => crops.data?.find((crop) => crop.id === id)?.name ?? id;
+  return (
+    <section aria-label="Against its label" data-held={held}>
+      <p className={`text-lg font-semibold ${held === "against" ? "text-stop" : ""}`}>
+        <span aria-hidden>{sign} </span>
+        {held === "against" ? "Not as the label has it" : word[0]?.toUpperCase() + word.slice(1)}
+      </p>
+      <ul className="border-t border-rule">
+        {findings.map((one) => (
+          <li
+            key={`${one.key}-${one.crop ?? ""}`}
+            data-finding={one.key}
+            data-held={one.held}
+            className="grid grid-cols-[1.25rem_minmax(0,1fr)] gap-x-2 border-b border-rule py-1.5 text-sm"
+          >
+            <span aria-hidden className={one.held === "against" ? "font-bold text-stop" : "text-pencil"}>
+              {heldWords[one.held].sign}
+            </span>
+            <span>
+              <span className="sr-only">{heldWords[one.held].word}: </span>
+              {one.reason}
+            </span>
+          </li>
+        ))}
+      </ul>
+      <ul className="pt-2 text-sm">
+        {re_entry_hours != null && <li>Nobody enters for {re_entry_hours} hours.</li>}
+        {free.map((one) => (
+          <li key={`${one.what}-${one.crop ?? ""}`}>
+            From {dayText(one.on, 0)}: {things[one.what]}
+            {one.crop ? ` ${name(one.crop)}` : ""} is allowed again.
+          </li>
+        ))}
+      </ul>
+      <Cautions cautions={told.data.cautions} />
+    </section>
+  );
+}

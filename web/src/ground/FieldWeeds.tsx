@@ -1,0 +1,48 @@
+import type { Schemas } from "../api/client";
+import { dayText, plain, yearOf } from "../units/format";
+import { weedKinds, weedStages } from "../units/words";
+import { recentWeeds, stillForbidden } from "./weeds";
+
+/** Weeds that were seen this year, and what sprays still forbid. */
+export function FieldWeeds({ view, today }: { view: Schemas["GroundView"]; today: string }) {
+  const weeds = recentWeeds(view, today);
+  const waits = stillForbidden(view, today);
+  const year = yearOf(today);
+  return (
+    <>
+      {waits.length > 0 && (
+        <ul aria-label="Forbidden by a label" className="border-l-3 border-stop pl-3 text-sm">
+          {waits.map(({ deed, free, why, on }) => (
+            <li key={`${deed}-${on}-${why}`}>
+              No {deed} until {dayText(free, year)}: {why}, sprayed {dayText(on, year)}, by the label that was
+              read.
+            </li>
+          ))}
+        </ul>
+      )}
+      {weeds.length > 0 && (
+        <section aria-label="Weeds seen" className="pt-2">
+          <h3>Weeds seen</h3>
+          <ul>
+            {weeds.map(({ entry, on, what }) => (
+              <li key={entry} className="border-b border-rule py-1 text-sm">
+                <span className="font-semibold">{what.name}</span>{" "}
+                <span className="text-pencil">
+                  {[
+                    weedKinds[what.weed],
+                    what.stage && weedStages[what.stage],
+                    what.height && `${plain(what.height)} tall`,
+                    what.cover && `${plain(what.cover)} of the ground`,
+                    dayText(on, year),
+                  ]
+                    .filter(Boolean)
+                    .join(", ")}
+                </span>
+              </li>
+            ))}
+          </ul>
+        </section>
+      )}
+    </>
+  );
+}
