@@ -1,4 +1,5 @@
 import { createRoute, createRouter, lazyRouteComponent } from "@tanstack/react-router";
+import { Broken } from "./kit/states";
 import { pages } from "./pages";
 import { door, farm, root } from "./shell/root";
 
@@ -24,6 +25,7 @@ type Routes<P extends readonly { route: unknown }[]> = { -readonly [K in keyof P
 const rooms = pages.map((page) => page.route) as unknown as Routes<typeof pages>;
 
 export const router = createRouter({
+  defaultErrorComponent: Broken,
   routeTree: root.addChildren([door, signIn, invitation, reset, farm.addChildren(rooms)]),
 });
 

@@ -157,3 +157,153 @@ proptest! {
         prop_assert!((sum - 1.0).abs() < 1e-12);
     }
 }
+
+mod stand_to_come {
+    use agronomy::mix::{DesignRequest, DesignedMix, design, ready_mixes, replaced};
+    use proptest::prelude::*;
+    use rstest::rstest;
+    use serde_json::{Value, json};
+
+    fn full(crop: &str, percent: f64) -> Value {
+        json!({"crop": crop, "share": {"value": percent, "unit": "%"}})
+    }
+
+    fn designed(members: &[Value], used: &str, years: u32, rates: Value) -> DesignedMix {
+        let request =
+            json!({"mix": {"by": "full-rate", "members": members}, "used": used, "years": years, "rates": rates});
+        design(&serde_json::from_value::<DesignRequest>(request).unwrap()).unwrap().value
+    }
+
+    fn share(mix: &DesignedMix, crop: &str, year: usize) -> f64 {
+        let member = mix.members.iter().find(|member| member.crop == crop).unwrap();
+        member.years[year - 1].share.to(agronomy::units::Unit::One)
+    }
+
+    /// 30 % clover that gains by 1.25 a year holds 45.565 % after three (de Wit 1960, replacement form).
+    #[test]
+    fn shares_follow_the_replacement_form() {
+        let after = (0..3).fold(vec![0.3, 0.7], |shares, _| replaced(&shares, &[1.25, 1.0]));
+        assert!((after[0] - 0.45565).abs() < 5e-6, "{after:?}");
+        assert_eq!(replaced(&[0.2, 0.8], &[0.0, 0.0]), [0.0, 0.0]);
+    }
+
+    /// A count's own rate takes the place of ours, whatever ours is.
+    #[test]
+    fn a_rate_that_was_counted_counts() {
+        let mix = designed(
+            &[full("white-clover", 30.0), full("orchardgrass", 70.0)],
+            "grazed",
+            4,
+            json!({"white-clover": 1.25, "orchardgrass": 1.0}),
+        );
+        let (first, fourth) = (share(&mix, "white-clover", 1), share(&mix, "white-clover", 4));
+        let odds = |share: f64| share / (1.0 - share);
+        assert!((odds(fourth) / odds(first) - 1.25_f64.powi(3)).abs() < 1e-9);
+    }
+
+    /// Common practice, no source: who wins, and roughly when.
+    #[rstest]
+    // Switchgrass at a pound or two beside taller natives is shaded out by year three or four.
+    #[case(&[full("big-bluestem", 60.0), full("indiangrass", 50.0), full("switchgrass", 20.0)], "cut", "switchgrass", 5, 0.0, 0.05)]
+    // Red clover is gone after its second or third year; the timothy stays.
+    #[case(&[full("timothy", 60.0), full("red-clover", 40.0)], "cut", "red-clover", 6, 0.0, 0.1)]
+    // White clover under tall hay is shaded out, and holds where it is grazed.
+    #[case(&[full("orchardgrass", 60.0), full("white-clover", 40.0)], "cut", "white-clover", 6, 0.0, 0.2)]
+    #[case(&[full("orchardgrass", 60.0), full("white-clover", 40.0)], "grazed", "white-clover", 6, 0.3, 0.9)]
+    // Timothy under grazing disappoints.
+    #[case(&[full("timothy", 60.0), full("perennial-ryegrass", 40.0)], "grazed", "timothy", 5, 0.0, 0.4)]
+    // An annual is gone the year after.
+    #[case(&[full("crimson-clover", 50.0), full("tall-fescue", 50.0)], "grazed", "crimson-clover", 2, 0.0, 0.0)]
+    fn who_wins(
+        #[case] members: &[Value],
+        #[case] used: &str,
+        #[case] crop: &str,
+        #[case] year: usize,
+        #[case] low: f64,
+        #[case] high: f64,
+    ) {
+        let mix = designed(members, used, 6, json!({}));
+        let is = share(&mix, crop, year);
+        assert!((low..=high).contains(&is), "{crop} in year {year}: {is}");
+    }
+
+    #[test]
+    fn what_will_go_and_what_will_lack_is_remarked() {
+        let mix = designed(&[full("orchardgrass", 60.0), full("red-clover", 60.0)], "cut", 8, json!({}));
+        for said in ["all but gone", "wants nitrogen"] {
+            assert!(mix.remarks.iter().any(|remark| remark.contains(said)), "{said}: {:?}", mix.remarks);
+        }
+        let grazed = designed(&[full("alfalfa", 100.0), full("orchardgrass", 20.0)], "grazed", 3, json!({}));
+        assert!(grazed.remarks.iter().any(|remark| remark.contains("bloat")), "{:?}", grazed.remarks);
+        let cut = designed(&[full("alfalfa", 100.0), full("orchardgrass", 20.0)], "cut", 3, json!({}));
+        assert!(cut.remarks.iter().all(|remark| !remark.contains("bloat")), "{:?}", cut.remarks);
+    }
+
+    #[test]
+    fn boxes_and_inoculants_are_told() {
+        let mix = designed(
+            &[full("alfalfa", 40.0), full("red-clover", 30.0), full("big-bluestem", 40.0)],
+            "cut",
+            1,
+            json!({}),
+        );
+        assert_eq!(mix.boxes.len(), 2);
+        assert!(mix.boxes.iter().all(|load| load.mind.is_some()));
+        assert_eq!(mix.inoculants.len(), 2, "alfalfa and clover want different bacteria: {:?}", mix.inoculants);
+    }
+
+    #[rstest]
+    #[case(json!({"years": 0}), "/years")]
+    #[case(json!({"years": 40}), "/years")]
+    #[case(json!({"rates": {"kale": 1.0}}), "/rates/kale")]
+    #[case(json!({"rates": {"alfalfa": -1.0}}), "/rates/alfalfa")]
+    #[case(json!({"mix": {"by": "full-rate", "members": []}}), "/mix/members")]
+    fn what_can_not_be_is_refused(#[case] part: Value, #[case] at: &str) {
+        let mut request =
+            json!({"mix": {"by": "full-rate", "members": [full("alfalfa", 100.0)]}, "used": "cut", "years": 3});
+        for (key, value) in part.as_object().unwrap() {
+            request[key] = value.clone();
+        }
+        let refused = design(&serde_json::from_value(request).unwrap()).unwrap_err();
+        assert!(refused.0.iter().any(|one| one.pointer == at), "{refused:?}");
+    }
+
+    #[test]
+    fn every_ready_mix_stands() {
+        for mix in ready_mixes() {
+            let members: Vec<Value> = mix
+                .members
+                .iter()
+                .map(|one| json!({"crop": one.crop, "share": serde_json::to_value(one.share).unwrap()}))
+                .collect();
+            let designed = designed(&members, "both", 5, json!({}));
+            let full = designed.rates.full_rate_share.to(agronomy::units::Unit::Percent);
+            assert!((80.0..=140.0).contains(&full), "{}: {full} % of a full rate", mix.key);
+        }
+    }
+
+    proptest! {
+        /// Shares are shares: none below nothing, all of them one while anything lives, each between its own bounds.
+        #[test]
+        fn shares_add_up(parts in proptest::collection::vec((0_usize..50, 5.0..150.0_f64), 1..8), years in 1_u32..15, used in 0_usize..3) {
+            let all: Vec<_> = agronomy::crop::library().crops().filter(|crop| crop.sowing.is_some()).collect();
+            let mut members: Vec<Value> = vec![];
+            for (at, percent) in parts {
+                let crop = &all[at % all.len()].id;
+                if !members.iter().any(|member| member["crop"] == **crop) {
+                    members.push(full(crop, percent));
+                }
+            }
+            let used = ["cut", "grazed", "both"][used];
+            let mix = designed(&members, used, years, json!({}));
+            for year in 1..=years as usize {
+                let sum: f64 = mix.members.iter().map(|member| share(&mix, &member.crop, year)).sum();
+                prop_assert!((sum - 1.0).abs() < 1e-9 || sum == 0.0, "year {}: {}", year, sum);
+                for member in &mix.members {
+                    let one = &member.years[year - 1];
+                    prop_assert!(one.low <= one.share && one.share <= one.high);
+                }
+            }
+        }
+    }
+}

@@ -112,6 +112,8 @@ fn years() -> Value {
 #[case::generated(worked(json!({"place": "northern-hills", "from": "2000-01-01", "years": 1}), weather::generate), 0)]
 #[case::tanks(worked(json!({"area": {"value": 7.5, "unit": "ac"}, "tank": {"value": 25, "unit": "gal"},
     "output": {"value": 12.5, "unit": "gal/ac"}}), tank::tank_mix), 2)]
+#[case::design(worked(json!({"mix": {"by": "full-rate", "members": [{"crop": "alfalfa", "share": {"value": 75, "unit": "%"}},
+    {"crop": "orchardgrass", "share": {"value": 30, "unit": "%"}}]}, "used": "cut", "years": 5}), mix::design), 4)]
 #[case::spray(worked(json!({"label": {"ingredients": ["glyphosate"], "highest": {"value": 4, "unit": "L/ha"}},
     "rate": {"value": 3, "unit": "L/ha"}, "on": "2026-05-14"}), spraying::spray_check), 1)]
 #[case::soil_loss(worked(json!({"slope": {"value": 12, "unit": "%"}, "slope_length": {"value": 100, "unit": "m"},

@@ -245,9 +245,10 @@ async fn settled(
                 settled.insert(own);
             }
             // These have no table: the record that tells what they are brings them about.
-            SubjectKind::Machine if matches!(payload, Payload::MachineFacts(_)) => {}
-            SubjectKind::Product if matches!(payload, Payload::ProductFacts(_)) => {}
-            SubjectKind::Machine | SubjectKind::Product => known(connection, member, *subject).await?,
+            kind if payload.kind().founds && payload.kind().needs.contains(&kind) => {}
+            SubjectKind::Machine | SubjectKind::Product | SubjectKind::Mix => {
+                known(connection, member, *subject).await?;
+            }
             // Nothing of these kinds is kept yet.
             _ => return Err(Error::NotFound),
         }

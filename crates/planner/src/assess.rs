@@ -1,5 +1,7 @@
 //! One assessment: what a stand's choices, records, weather and day imply.
 
+use std::sync::Arc;
+
 use agronomy::{
     lime::{LimeNeed, PhPath},
     mix::{self, MixRates},
@@ -14,7 +16,7 @@ use agronomy::{
     working::Answer,
 };
 use jiff::civil::Date;
-use records::{Cover, book::StandBook};
+use records::{Choices, Cover, book::StandBook};
 use serde::Serialize;
 use utoipa::ToSchema;
 
@@ -67,8 +69,11 @@ impl Troubles {
     }
 }
 
+/// The years that hold a day, and the stand's seedbed in them.
+pub type Ahead<'a> = &'a dyn Fn(Date) -> (Arc<Scenarios>, Arc<SiteRuns>);
+
 /// The weather years as a person asks them.
-#[derive(Debug, Clone, Copy)]
+#[derive(Clone, Copy)]
 pub struct Sky<'a> {
     /// The years, with what is known of this one.
     pub years: &'a Scenarios,
@@ -76,6 +81,8 @@ pub struct Sky<'a> {
     pub runs: &'a SiteRuns,
     /// Odds at which a window opens and closes.
     pub level: Fraction,
+    /// The years of other days than the sowing's.
+    pub ahead: Ahead<'a>,
 }
 
 /// What a plan rests on, each part reckoned once.
@@ -127,18 +134,26 @@ pub fn assess(
         sowing: None,
         weather: vec![],
     };
+    let earliest = fit.and_then(|fit| fit.earliest);
     let mut windows = vec![];
-    if let Some(Sky { years, runs, level }) = sky {
+    if let Some(Sky { years, runs, level, .. }) = sky {
         let question = Question { asked, years, level, stake: None };
         if asked.sown_on.is_none() {
-            windows = sowing(question, runs, fit.and_then(|fit| fit.earliest));
+            windows = sowing(question, runs, earliest);
             facts.sowing = on_its_day(asked.choices, &windows);
         }
         facts.weather = held_today(question, runs);
     }
     let proposal = stand.is_none().then(|| {
         let level = sky.map_or(Fraction::percent(50.0), |sky| sky.level);
-        proposal(asked.choices, &facts, &windows, level, asked.today)
+        let around = |day: Date| {
+            let Some(Sky { level, ahead, .. }) = sky else { return vec![] };
+            let (years, runs) = ahead(day);
+            let choices = Choices { sow_on: day, ..asked.choices.clone() };
+            let asked = Asked { choices: &choices, ..asked };
+            sowing(Question { asked, years: &years, level, stake: None }, &runs, earliest)
+        };
+        proposal(asked.choices, &facts, &around, level, asked.today)
     });
     let plan = plan(asked.choices, &facts, asked.today);
     let fit = value(&readiness);

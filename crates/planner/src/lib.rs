@@ -21,11 +21,11 @@ mod step;
 pub mod weather;
 mod words;
 
-pub use assess::{Assessment, Lots, Part, Sky, Trouble, Whole, assess, whole};
+pub use assess::{Ahead, Assessment, Lots, Part, Sky, Trouble, Whole, assess, whole};
 pub use gates::{Gate, GateKey, Stands};
 pub use mending::{Mending, mendings};
 pub use order::{LotFacts, NeededSeed, SeedNeed, order_request, seed_need};
 pub use plan::{Facts, GroundNeeds, Plan, plan, sown_on};
-pub use proposal::{Proposal, proposal};
+pub use proposal::{Around, Proposal, proposal};
 pub use step::{From, Look, Reason, State, Step, StepAmount, StepOdds, WaitsFor};
 pub use weather::WeatherHeld;

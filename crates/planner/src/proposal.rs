@@ -34,18 +34,51 @@ pub struct Proposal {
 /// uncover one that does so a little longer.
 const ROUNDS: usize = 12;
 
+/// The ways of timing a sowing, worked out over the years that hold a day.
+pub type Around<'a> = &'a dyn Fn(Date) -> Vec<Answer<WindowAnswer>>;
+
 /// The first day on which nothing that has to be done before is too late already, and on which sowing works
 /// in so many years as the person wants; the likeliest day where it never does.
-pub fn proposal(
-    choices: &Choices,
-    facts: &Facts,
-    windows: &[Answer<WindowAnswer>],
-    level: Fraction,
-    today: Date,
-) -> Proposal {
+///
+/// It is asked of the years around that first day and of those after them, wherever the choices have their sowing: the
+/// same question has one answer.
+pub fn proposal(choices: &Choices, facts: &Facts, around: Around<'_>, level: Fraction, today: Date) -> Proposal {
     let (in_time, last) = in_time(choices, facts, today);
-    let held_up = last.map(|title| said!("“{}” can still be done before it", title));
+    let held_up = last.map(|title| said!("\u{201c}{}\u{201d} can still be done before it", title));
     let told = |sow_on, odds, words: Vec<Said>| Proposal { sow_on, odds, why: Said::joined(words, "; ") };
+    let mut known = known_from(in_time, choices, &around(in_time));
+    let level = level.to(Unit::One);
+    let sound = |known: &[Known]| known.iter().find(|one| one.odds >= level).cloned();
+    let mut first = sound(&known);
+    if first.is_none()
+        && let Some(next) = known.last().and_then(|last| last.day.checked_add(1.day()).ok())
+    {
+        known.extend(known_from(next, choices, &around(next)));
+        first = sound(&known);
+    }
+    if let Some(Known { day, odds, way }) = first {
+        let first = said!("the first day with {} or better: {} of years, {}", percent(level), percent(odds), way);
+        return told(day, Some(odds), std::iter::once(first).chain(held_up).collect());
+    }
+    let best = known.iter().reduce(|best, one| if one.odds > best.odds { one } else { best });
+    if let Some(Known { day, odds, way }) = best.cloned() {
+        let likeliest = said!("no day reaches {}; the likeliest has {}, {}", percent(level), percent(odds), way);
+        return told(day, Some(odds), std::iter::once(likeliest).chain(held_up).collect());
+    }
+    let unknown = Said::from("there are no weather years that reach so far");
+    told(in_time, None, held_up.into_iter().chain([unknown]).collect())
+}
+
+/// A day whose odds are known, by the likeliest way on it.
+#[derive(Debug, Clone)]
+struct Known {
+    day: Date,
+    odds: f64,
+    way: String,
+}
+
+/// Days from one on, without a gap, as far as the years tell.
+fn known_from(first: Date, choices: &Choices, windows: &[Answer<WindowAnswer>]) -> Vec<Known> {
     let chosen: Vec<&WindowAnswer> = windows
         .iter()
         .map(|answer| &answer.value)
@@ -55,24 +88,8 @@ pub fn proposal(
         let told = chosen.iter().filter_map(|value| Some((value.curve.on(day)?, &value.name)));
         told.reduce(|best, one| if one.0 > best.0 { one } else { best })
     };
-    let days = std::iter::successors(Some(in_time), |day| day.checked_add(1.day()).ok());
-    let known: Vec<_> = days.map_while(|day| on(day).map(|(odds, name)| (day, odds, name))).collect();
-    let level = level.to(Unit::One);
-    if let Some((day, odds, name)) = known.iter().find(|(_, odds, _)| *odds >= level) {
-        let first = said!("the first day with {} or better: {} of years, {}", percent(level), percent(*odds), *name);
-        return told(*day, Some(*odds), std::iter::once(first).chain(held_up).collect());
-    }
-    let best = known.iter().copied().reduce(|best, one| if one.1 > best.1 { one } else { best });
-    if let Some((day, odds, name)) = best {
-        let likeliest = said!("no day reaches {}; the likeliest has {}, {}", percent(level), percent(odds), name);
-        return told(day, Some(odds), std::iter::once(likeliest).chain(held_up).collect());
-    }
-    let unknown = if windows.is_empty() {
-        "there are no weather years to ask".into()
-    } else {
-        Said::from("the weather years do not reach so far")
-    };
-    told(in_time, None, held_up.into_iter().chain([unknown]).collect())
+    let days = std::iter::successors(Some(first), |day| day.checked_add(1.day()).ok());
+    days.map_while(|day| on(day).map(|(odds, way)| Known { day, odds, way: way.clone() })).collect()
 }
 
 fn percent(share: f64) -> String {

@@ -65,7 +65,7 @@ fn nothing_is_too_late_on_it_and_no_day_before_is_as_sound(#[case] done: &[&str]
     let windows = windows(&choices);
     // A level that some day of each reaches.
     let level = Fraction::percent(40.0);
-    let proposed = proposal(&choices, &facts, &windows, level, TODAY);
+    let proposed = proposal(&choices, &facts, &|_| windows.clone(), level, TODAY);
     assert_eq!(late(&plan(&on(&choices, proposed.sow_on), &facts, TODAY)), 0, "{proposed:?}");
     assert!(proposed.odds.is_some_and(|odds| odds >= 0.4), "{proposed:?}");
     // Every day before it has a step that is too late, or worse odds.
@@ -82,7 +82,8 @@ fn nothing_is_too_late_on_it_and_no_day_before_is_as_sound(#[case] done: &[&str]
 fn it_does_not_hang_on_the_day_that_was_asked_about() {
     let first = choices(&[("alfalfa", 18.0)], TODAY);
     let windows = windows(&first);
-    let propose = |choices: &Choices| proposal(choices, &Facts::default(), &windows, Fraction::percent(50.0), TODAY);
+    let propose =
+        |choices: &Choices| proposal(choices, &Facts::default(), &|_| windows.clone(), Fraction::percent(50.0), TODAY);
     assert_eq!(propose(&first), propose(&on(&first, date(2027, 8, 1))));
 }
 
@@ -90,13 +91,13 @@ fn it_does_not_hang_on_the_day_that_was_asked_about() {
 fn what_no_day_reaches_is_told_with_the_likeliest() {
     let choices = choices(&[("alfalfa", 18.0)], TODAY);
     let windows = windows(&choices);
-    let proposed = proposal(&choices, &Facts::default(), &windows, Fraction::percent(100.0), TODAY);
+    let proposed = proposal(&choices, &Facts::default(), &|_| windows.clone(), Fraction::percent(100.0), TODAY);
     let why = proposed.why.told(None);
     if proposed.odds.is_some_and(|odds| odds < 1.0) {
         assert!(why.contains("no day reaches 100 %"), "{why}");
     }
     let level = Fraction::percent(50.0);
-    let unasked = proposal(&choices, &Facts::default(), &[], level, TODAY);
+    let unasked = proposal(&choices, &Facts::default(), &|_| vec![], level, TODAY);
     assert_eq!(unasked.odds, None);
     assert!(unasked.why.told(None).contains("no weather years"), "{:?}", unasked.why);
     assert!(unasked.why.told(None).contains("can still be done before it"), "{:?}", unasked.why);

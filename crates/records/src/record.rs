@@ -51,6 +51,8 @@ pub trait Record: Clone + PartialEq + fmt::Debug + Serialize + DeserializeOwned 
     /// The last one about a subject counts, and those before it no more: a writer is asked which one it
     /// takes the place of.
     const REPLACES: bool = false;
+    /// It brings what it must be about into being: others may then be about that, too.
+    const FOUNDS: bool = false;
 
     /// Refuse what can't be; pointers are relative to the payload.
     ///
@@ -116,6 +118,8 @@ pub struct Kind {
     pub by: By,
     /// The last one counts.
     pub replaces: bool,
+    /// It brings what it must be about into being.
+    pub founds: bool,
 }
 
 impl Kind {
@@ -129,6 +133,7 @@ impl Kind {
             needs: R::NEEDS,
             by: R::BY,
             replaces: R::REPLACES,
+            founds: R::FOUNDS,
         }
     }
 }

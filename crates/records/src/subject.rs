@@ -19,12 +19,13 @@ pub enum SubjectKind {
     Paddock,
     Machine,
     Product,
+    Mix,
     Person,
 }
 
 impl SubjectKind {
     /// All.
-    pub const ALL: [Self; 9] = [
+    pub const ALL: [Self; 10] = [
         Self::Field,
         Self::Stand,
         Self::Lot,
@@ -33,6 +34,7 @@ impl SubjectKind {
         Self::Paddock,
         Self::Machine,
         Self::Product,
+        Self::Mix,
         Self::Person,
     ];
 
@@ -47,6 +49,7 @@ impl SubjectKind {
             Self::Paddock => "paddock",
             Self::Machine => "machine",
             Self::Product => "product",
+            Self::Mix => "mix",
             Self::Person => "person",
         }
     }

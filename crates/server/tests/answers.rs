@@ -210,6 +210,11 @@ async fn what_is_reckoned_is_as_described() {
             json!({"crop": "switchgrass", "school": "heel-alone", "mark": "arch", "surface": "powder"}),
         ),
         (
+            "mix.design",
+            json!({"mix": {"by": "mass", "members": [{"crop": "red-clover", "rate": {"value": 6, "unit": "kg/ha"}}, {"crop": "timothy", "rate": {"value": 5, "unit": "kg/ha"}}]},
+                "used": "both", "years": 6, "rates": {"red-clover": 0.8}}),
+        ),
+        (
             "spray.check",
             json!({"label": {"ingredients": ["2,4-D"], "highest": {"value": 2, "unit": "L/ha"}, "most_wind": {"value": 15, "unit": "km/h"},
                     "coolest": {"value": 8, "unit": "degC"}, "buffer": {"value": 20, "unit": "m"}, "plant_back": [{"crop": "alfalfa", "days": 30}]},

@@ -257,7 +257,7 @@ async fn ground_that_cannot_be_is_refused_at_the_field(#[case] payload: Value, #
     assert!(site.post(&format!("{}/entries", farm(HOLLOW)), homeless).await.status.is_client_error());
 }
 
-async fn inked(site: &Site, field: &str, on: &str, payload: Value) -> crate::common::Answered {
+async fn inked(site: &Site, field: &str, on: &str, payload: Value) -> crate::common::Answer {
     let entry = json!({"id": Uuid::now_v7(), "about": [{"kind": "field", "id": of(HOLLOW, field)}], "occurred_on": on, "payload": payload});
     site.post(&format!("{}/entries", farm(HOLLOW)), entry).await
 }
@@ -308,4 +308,20 @@ async fn a_soft_bed_puts_a_rolling_before_the_sowing_and_a_firm_one_takes_it_awa
     inked(&site, field, "2026-05-14", look(0.25)).await.ok();
     let hard = told().await;
     assert_eq!((firm(&hard), found(&hard)), (Some(json!("open")), vec![]));
+}
+
+/// The first sound day is the same wherever the sowing stood when it was asked for.
+#[actix_web::test]
+async fn what_is_proposed_does_not_hang_on_the_day_at_hand() {
+    let site = mara().await;
+    let member = |crop: &str, share: f64| json!({"crop": crop, "share": {"value": share, "unit": "%"}});
+    let mut proposed = vec![];
+    for day in ["2026-05-14", "2026-11-13", "2027-05-04", "2028-06-01"] {
+        let mix = json!({"by": "full-rate", "members": [member("orchardgrass", 50.0), member("white-clover", 35.0)]});
+        let choices = json!({"goal": "hay-and-grazing", "sow_on": day, "spare": {"value": 5, "unit": "%"},
+            "cover": {"as": "seed", "lots": [], "mix": mix}});
+        proposed.push(implied(&site, "Sheep Hill", choices).await["proposal"].clone());
+    }
+    assert!(proposed[0]["odds"].as_f64().unwrap() >= 0.5);
+    assert!(proposed.iter().all(|one| *one == proposed[0]), "{proposed:?}");
 }

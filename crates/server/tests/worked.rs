@@ -55,6 +55,13 @@ pub fn worked() -> Vec<Worked> {
             "/value/area_per_tank/value",
             2.0,
         ),
+        // Sown alone, it is the stand.
+        (
+            "mix.design",
+            json!({"mix": {"by": "full-rate", "members": [{"crop": "alfalfa", "share": {"value": 100, "unit": "%"}}]}, "used": "cut", "years": 3}),
+            "/value/members/0/years/2/share/value",
+            100.0,
+        ),
         // Twice the highest rate of the label that was read.
         (
             "spray.check",

@@ -97,6 +97,13 @@ export function useProducts(farm: string) {
   });
 }
 
+export function useMixes(farm: string) {
+  return useQuery({
+    queryKey: ["farm", farm, "mixes"],
+    queryFn: () => answered(api.GET("/api/farms/{farm}/mixes", { params: { path: { farm } } })),
+  });
+}
+
 export function useSeason(farm: string) {
   return useQuery({
     queryKey: ["farm", farm, "season"],

@@ -488,6 +488,23 @@ export interface paths {
     patch?: never;
     trace?: never;
   };
+  "/api/farms/{farm}/mixes": {
+    parameters: {
+      query?: never;
+      header?: never;
+      path?: never;
+      cookie?: never;
+    };
+    /** Mixes to begin with: commonly sown ones, and the farm's own with their versions. */
+    get: operations["get_farms_farm_mixes"];
+    put?: never;
+    post?: never;
+    delete?: never;
+    options?: never;
+    head?: never;
+    patch?: never;
+    trace?: never;
+  };
   "/api/farms/{farm}/people": {
     parameters: {
       query?: never;
@@ -1097,6 +1114,23 @@ export interface paths {
     put?: never;
     /** A rate of manure, by whichever limit is met first. */
     post: operations["post_reckon_manure_rate"];
+    delete?: never;
+    options?: never;
+    head?: never;
+    patch?: never;
+    trace?: never;
+  };
+  "/api/reckon/mix.design": {
+    parameters: {
+      query?: never;
+      header?: never;
+      path?: never;
+      cookie?: never;
+    };
+    get?: never;
+    put?: never;
+    /** The stand a mix becomes, year by year; its boxes and inoculants. */
+    post: operations["post_reckon_mix_design"];
     delete?: never;
     options?: never;
     head?: never;
@@ -2248,6 +2282,15 @@ export interface components {
      * @enum {string}
      */
     BootSchool: "depth" | "heel-alone" | "heel-and-sole";
+    /** @description Seed that runs through one box of the drill. */
+    BoxLoad: {
+      /** @description Names of the members. */
+      members: string[];
+      /** @description What to mind. */
+      mind?: string | null;
+      /** @description The box. */
+      seed_box: components["schemas"]["SeedBox"];
+    };
     /**
      * @description A buffer solution that laboratories stir a soil into.
      * @enum {string}
@@ -2990,6 +3033,48 @@ export interface components {
       days: components["schemas"]["TwoTemperatures"][];
       /** @description By which method. */
       method?: components["schemas"]["DegreeDayMethod"];
+    };
+    /** @description Request of the topic `mix.design`. */
+    DesignRequest: {
+      /** @description The mix. */
+      mix: components["schemas"]["MixRequest"];
+      /** @description How much room a member gains in a year beside the others, by crop id, where a count has told it: 1 holds its own. */
+      rates?: {
+        [key: string]: number;
+      };
+      /** @description What the stand is used for. */
+      used: components["schemas"]["MixUse"];
+      /**
+       * Format: int32
+       * @description Years to tell, the sowing year being the first.
+       */
+      years: number;
+    };
+    /** @description A member of the stand to come. */
+    DesignedMember: {
+      /** @description Crop id. */
+      crop: string;
+      /** @description It is a legume. */
+      legume: boolean;
+      /** @description Common name. */
+      name: string;
+      /** @description Year by year. */
+      years: components["schemas"]["ShareInYear"][];
+    };
+    /** @description A mix as the stand it becomes. */
+    DesignedMix: {
+      /** @description The drill's boxes. */
+      boxes: components["schemas"]["BoxLoad"][];
+      /** @description Inoculants. */
+      inoculants: components["schemas"]["Inoculated"][];
+      /** @description Share of legumes, year by year. */
+      legumes: components["schemas"]["Fraction"][];
+      /** @description Members of the stand, in the order given. */
+      members: components["schemas"]["DesignedMember"][];
+      /** @description Its rates. */
+      rates: components["schemas"]["MixRates"];
+      /** @description What a good agronomist would remark of the stand to come. */
+      remarks: string[];
     };
     /**
      * @description What living seed that does not sprout in the test is called.
@@ -3803,6 +3888,13 @@ export interface components {
       /** @description Its common name. */
       name: string;
     };
+    /** @description Legumes that one inoculant serves. */
+    Inoculated: {
+      /** @description The cross-inoculation group. */
+      group: string;
+      /** @description Names of the members. */
+      members: string[];
+    };
     /** @description An input and where it comes from. */
     Input: {
       in_formula?: components["schemas"]["InFormula"] | null;
@@ -4537,10 +4629,37 @@ export interface components {
       total?: components["schemas"]["CountPerArea"] | null;
     };
     /**
+     * @description What the stand is used for.
+     * @enum {string}
+     */
+    MixUse: "cut" | "grazed" | "both";
+    /** @description A version of an own mix. */
+    MixVersion: {
+      /**
+       * Format: uuid
+       * @description The entry that tells it.
+       */
+      entry: string;
+      /** @description As it was kept. */
+      facts: components["schemas"]["OwnMix"];
+      /**
+       * Format: date
+       * @description The day it was kept.
+       */
+      on: string;
+    };
+    /**
      * @description The view a mix is entered in.
      * @enum {string}
      */
     MixView: "live-seeds" | "full-rate" | "mass";
+    /** @description Mixes to begin with. */
+    Mixes: {
+      /** @description The farm's own, by name; those sown no more last. */
+      own: components["schemas"]["OwnMixView"][];
+      /** @description Commonly sown. */
+      ready: components["schemas"]["ReadyMix"][];
+    };
     /** @description Money. */
     Money: {
       /** @enum {string} */
@@ -5168,6 +5287,31 @@ export interface components {
       /** @description Why, and what to mind. */
       why: components["schemas"]["Said"];
     };
+    /** @description A mix of the farm's own, as it is from then on. */
+    OwnMix: {
+      /** @description It is sown no more; stands sown to it stay. */
+      gone?: boolean;
+      /** @enum {string} */
+      kind: "own-mix";
+      /** @description What is in it. */
+      mix: components["schemas"]["RecordedMix"];
+      /** @description What it is called. */
+      name: string;
+      /** @description What for, and what came of it. */
+      note?: string | null;
+    };
+    /** @description A mix of the farm's own. */
+    OwnMixView: {
+      /** @description As it was, newest first. */
+      before: components["schemas"]["MixVersion"][];
+      /**
+       * Format: uuid
+       * @description Id.
+       */
+      id: string;
+      /** @description As it is. */
+      now: components["schemas"]["MixVersion"];
+    };
     /** @description A soil's own figures, from a test or a soil survey, where they are known; what is absent is its texture's. */
     OwnSoil: {
       /**
@@ -5308,7 +5452,8 @@ export interface components {
       | components["schemas"]["RecordedMachine"]
       | components["schemas"]["RecordedProduct"]
       | components["schemas"]["RecordedPrice"]
-      | components["schemas"]["RecordedStock"];
+      | components["schemas"]["RecordedStock"]
+      | components["schemas"]["OwnMix"];
     /** @description People of a farm. */
     People: {
       /** @description Open invitations, told to managers alone. */
@@ -5755,6 +5900,26 @@ export interface components {
       wants_bioassay: boolean;
       /** @description A soil test is missing or old. */
       wants_soil_test: boolean;
+    };
+    /** @description A member, by its share of full rate. */
+    ReadyMember: {
+      /** @description Crop of the library. */
+      crop: string;
+      /** @description Share of its full rate. */
+      share: components["schemas"]["Fraction"];
+    };
+    /** @description A mix that is commonly sown. */
+    ReadyMix: {
+      /** @description Goals it is sown for. */
+      goals: string[];
+      /** @description Stable name. */
+      key: string;
+      /** @description Its members. */
+      members: components["schemas"]["ReadyMember"][];
+      /** @description In words. */
+      name: string;
+      /** @description Why. */
+      why: string;
     };
     /** @description Why a step is where it is. */
     Reason: {
@@ -6825,6 +6990,20 @@ export interface components {
       theme?: components["schemas"]["Theme"] | null;
       units?: components["schemas"]["System"] | null;
     };
+    /** @description A member's share of the stand in a year. */
+    ShareInYear: {
+      /** @description As high. */
+      high: components["schemas"]["Fraction"];
+      /** @description As low as it may well be. */
+      low: components["schemas"]["Fraction"];
+      /** @description Its share. */
+      share: components["schemas"]["Fraction"];
+      /**
+       * Format: int32
+       * @description The year, 1 for the sowing year.
+       */
+      year: number;
+    };
     /** @description What can be recorded and planned. */
     Shelf: {
       /** @description Kinds of record. */
@@ -7701,7 +7880,8 @@ export interface components {
      * @description What kind of thing a record is about. The list is open: a new kind is a line here and no migration.
      * @enum {string}
      */
-    SubjectKind: "field" | "stand" | "lot" | "store" | "mob" | "paddock" | "machine" | "product" | "person";
+    SubjectKind:
+      "field" | "stand" | "lot" | "store" | "mob" | "paddock" | "machine" | "product" | "mix" | "person";
     /** @description The sun on one day. */
     SunDay: {
       /** @description Under a clear sky. */
@@ -11662,6 +11842,81 @@ export interface operations {
         };
         content: {
           "application/json": components["schemas"]["Materials"];
+        };
+      };
+      /** @description nobody is signed in */
+      401: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          "application/problem+json": components["schemas"]["ProblemDocument"];
+        };
+      };
+      /** @description not this person’s to do, or asked for by another site’s page */
+      403: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          "application/problem+json": components["schemas"]["ProblemDocument"];
+        };
+      };
+      /** @description no such thing, or another farm’s */
+      404: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          "application/problem+json": components["schemas"]["ProblemDocument"];
+        };
+      };
+      /** @description the address does not take this method */
+      405: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          "application/problem+json": components["schemas"]["ProblemDocument"];
+        };
+      };
+      /** @description our own fault; it is in the log */
+      500: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          "application/problem+json": components["schemas"]["ProblemDocument"];
+        };
+      };
+      /** @description too much at once, or the database is away: try again after a moment */
+      503: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          "application/problem+json": components["schemas"]["ProblemDocument"];
+        };
+      };
+    };
+  };
+  get_farms_farm_mixes: {
+    parameters: {
+      query?: never;
+      header?: never;
+      path: {
+        farm: string;
+      };
+      cookie?: never;
+    };
+    requestBody?: never;
+    responses: {
+      200: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          "application/json": components["schemas"]["Mixes"];
         };
       };
       /** @description nobody is signed in */
@@ -16042,6 +16297,159 @@ export interface operations {
             cautions: components["schemas"]["Caution"][];
             /** @description The result: one quantity, or an object of named ones. */
             value: components["schemas"]["ManureRate"];
+            /** @description How it came about. */
+            working: components["schemas"]["Working"];
+          };
+        };
+      };
+      /** @description the body is no JSON */
+      400: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          "application/problem+json": components["schemas"]["ProblemDocument"];
+        };
+      };
+      /** @description nobody is signed in */
+      401: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          "application/problem+json": components["schemas"]["ProblemDocument"];
+        };
+      };
+      /** @description not this person’s to do, or asked for by another site’s page */
+      403: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          "application/problem+json": components["schemas"]["ProblemDocument"];
+        };
+      };
+      /** @description no such thing, or another farm’s */
+      404: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          "application/problem+json": components["schemas"]["ProblemDocument"];
+        };
+      };
+      /** @description the address does not take this method */
+      405: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          "application/problem+json": components["schemas"]["ProblemDocument"];
+        };
+      };
+      /** @description the body did not come in time */
+      408: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          "application/problem+json": components["schemas"]["ProblemDocument"];
+        };
+      };
+      /** @description it stands for something else already, or was written anew meanwhile */
+      409: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          "application/problem+json": components["schemas"]["ProblemDocument"];
+        };
+      };
+      /** @description the body is larger than is taken */
+      413: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          "application/problem+json": components["schemas"]["ProblemDocument"];
+        };
+      };
+      /** @description the body is not sent as application/json */
+      415: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          "application/problem+json": components["schemas"]["ProblemDocument"];
+        };
+      };
+      /** @description a field can’t be taken */
+      422: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          "application/problem+json": components["schemas"]["ProblemDocument"];
+        };
+      };
+      /** @description our own fault; it is in the log */
+      500: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          "application/problem+json": components["schemas"]["ProblemDocument"];
+        };
+      };
+      /** @description too much at once, or the database is away: try again after a moment */
+      503: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          "application/problem+json": components["schemas"]["ProblemDocument"];
+        };
+      };
+    };
+  };
+  post_reckon_mix_design: {
+    parameters: {
+      query?: never;
+      header?: never;
+      path?: never;
+      cookie?: never;
+    };
+    requestBody: {
+      content: {
+        "application/json": {
+          /** @description The mix. */
+          mix: components["schemas"]["MixRequest"];
+          /** @description How much room a member gains in a year beside the others, by crop id, where a count has told it: 1 holds its own. */
+          rates?: {
+            [key: string]: number;
+          };
+          /** @description What the stand is used for. */
+          used: components["schemas"]["MixUse"];
+          /**
+           * Format: int32
+           * @description Years to tell, the sowing year being the first.
+           */
+          years: number;
+        };
+      };
+    };
+    responses: {
+      /** @description value, working and cautions */
+      200: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          "application/json": {
+            /** @description What to mind. */
+            cautions: components["schemas"]["Caution"][];
+            /** @description The result: one quantity, or an object of named ones. */
+            value: components["schemas"]["DesignedMix"];
             /** @description How it came about. */
             working: components["schemas"]["Working"];
           };

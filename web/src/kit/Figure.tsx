@@ -2,7 +2,7 @@ import type { Schemas } from "../api/client";
 import { shown, type Quantity } from "../units/format";
 import { useWorking } from "./working";
 
-interface Explained {
+export interface Explained {
   working: Schemas["Working"];
   cautions?: Schemas["Caution"][];
 }

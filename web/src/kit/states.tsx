@@ -42,3 +42,24 @@ export function NotYet({ what, of }: { what: string; of: readonly { error: unkno
 export function Empty({ children }: { children: ReactNode }) {
   return <div className="border-l border-dashed border-pencil px-4 py-3 text-pencil">{children}</div>;
 }
+
+/** A page that can't be drawn: a fault of ours, told in words, with the way on. */
+export function Broken({ error }: { error: unknown }) {
+  return (
+    <main className="px-5 py-6 max-sm:px-4">
+      <h1>This page can’t be shown</h1>
+      <p className="py-2">
+        Something here is broken. What was recorded is kept, on this device or in the ledger; nothing is lost.
+      </p>
+      <Trouble error={error} />
+      <p className="flex gap-5 pt-4">
+        <button type="button" className="line-button" onClick={() => window.location.reload()}>
+          Try again
+        </button>
+        <a className="line-button" href="/">
+          Back to the season
+        </a>
+      </p>
+    </main>
+  );
+}

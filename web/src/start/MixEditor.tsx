@@ -160,7 +160,7 @@ function Member({ member, name, by, bare, worked, rates, error, onChange, onRemo
             )}
             {by !== "live-seeds" && (
               <>
-                <Figure quantity={worked.live_seed_share} /> of live seeds,{" "}
+                <Figure quantity={worked.live_seed_share} /> of live seeds{by === "full-rate" ? "" : ", "}
               </>
             )}
             {by !== "full-rate" && (

@@ -19,12 +19,14 @@ import { Tick } from "../kit/Tick";
 import { Troubles } from "../kit/Troubles";
 import { dayText, yearOf } from "../units/format";
 import { goals } from "../units/words";
-import { choicesOf, emptyDraft, useDraft, type Change, type Draft } from "./draft";
+import { choicesOf, emptyDraft, recordedMix, useDraft, type Change, type Draft } from "./draft";
 import { Headline, OrderTable, Remarks, StepList } from "./Implied";
 import { LotPicker } from "./LotPicker";
 import { MixEditor } from "./MixEditor";
 import { OddsLine } from "../when/OddsLine";
 import { SowingStrip } from "./SowingStrip";
+import { StandToCome } from "./StandToCome";
+import { TakeMix } from "./TakeMix";
 
 /** From a field and a goal to a plan: choices at the left, what they imply at the right. */
 export function StartPage() {
@@ -95,6 +97,7 @@ function Start({ search, crops, fields, lots }: StartProps) {
   const refused = [start.error, implied.error].find((error) => error instanceof Refused);
   const at = (pointer: string) => refused?.at(pointer);
   const name = (id: string) => crops.find((crop) => crop.id === id)?.name ?? id;
+  const mix = useMemo(() => recordedMix(draft), [draft]);
   const answer = choices && known && !implied.error ? implied.data : undefined;
 
   return (
@@ -137,6 +140,7 @@ function Start({ search, crops, fields, lots }: StartProps) {
                 Which crop?
               </Link>
             </p>
+            {!draft.plants && <TakeMix draft={draft} change={change} />}
             <CoverEditor draft={draft} change={change} crops={crops} mix={answer?.mix} errorAt={at} />
           </Section>
           {!draft.plants && draft.members.length > 0 && (
@@ -227,6 +231,7 @@ function Start({ search, crops, fields, lots }: StartProps) {
                   </Link>
                 </OddsLine>
               </div>
+              {mix && mix.members.length > 1 && <StandToCome mix={mix} goal={draft.goal} />}
               <GroundImplied draft={draft} change={change} implied={answer} />
               {answer.mix && <OrderTable implied={answer} names={name} />}
               <StepList plan={answer.plan} />

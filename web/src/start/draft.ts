@@ -74,6 +74,21 @@ export function emptyDraft(): Draft {
   };
 }
 
+/** The mix of a draft as it would be kept, without what a lot's tag adds; nothing while a part is missing. */
+export function recordedMix({ plants, members, by, total }: Draft): Schemas["RecordedMix"] | undefined {
+  if (plants || members.length === 0 || members.some(({ amount }) => !amount)) return undefined;
+  const kept = members.map(({ crop, amount }): Schemas["RecordedMember"] =>
+    by === "mass"
+      ? { crop, rate: amount as Schemas["MassPerArea"] }
+      : { crop, share: amount as Schemas["Fraction"] },
+  );
+  return {
+    by,
+    members: kept,
+    ...(by === "live-seeds" && total ? { total: total as Schemas["CountPerArea"] } : {}),
+  };
+}
+
 /** The choices a draft amounts to on a day, or nothing while a part is missing. */
 export function choicesOf(
   draft: Draft,

@@ -51,6 +51,12 @@ export const growings: Record<Schemas["Growing"], string> = {
   standing: "weeds or sod",
 };
 
+export const seedBoxes: Record<Schemas["SeedBox"], string> = {
+  small: "Small-seed box",
+  main: "Main box",
+  fluffy: "Agitated box",
+};
+
 export const weedKinds: Record<Schemas["WeedKind"], string> = {
   "summer-broadleaf": "summer broadleaf",
   "summer-grass": "summer grass",

@@ -17,7 +17,7 @@ use uuid::Uuid;
 pub use field::{Cut, Dated, Dressing, Ground, SentSample, TakenSample, Unfree};
 pub use lot::LotBook;
 pub use stand::{Decided, StandBook};
-pub use store::{MachineBook, ProductBook};
+pub use store::{MachineBook, MixBook, ProductBook};
 
 use crate::{Entry, Subject, SubjectKind};
 
@@ -107,6 +107,7 @@ pub struct Books {
     lots: BTreeMap<Uuid, Arc<LotBook>>,
     machines: BTreeMap<Uuid, Arc<MachineBook>>,
     products: BTreeMap<Uuid, Arc<ProductBook>>,
+    mixes: BTreeMap<Uuid, Arc<MixBook>>,
 }
 
 impl Books {
@@ -170,6 +171,16 @@ impl Books {
         inked.0.subject(SubjectKind::Product).map(|id| Arc::make_mut(self.products.entry(id).or_default()))
     }
 
+    /// The book of the mix that an entry is about.
+    pub(crate) fn mix_of(&mut self, inked: &Inked<'_>) -> Option<&mut MixBook> {
+        inked.0.subject(SubjectKind::Mix).map(|id| Arc::make_mut(self.mixes.entry(id).or_default()))
+    }
+
+    /// Mixes of the farm's own, by id.
+    pub fn mixes(&self) -> impl Iterator<Item = (Uuid, &MixBook)> {
+        self.mixes.iter().map(|(id, book)| (*id, book.as_ref()))
+    }
+
     /// Machines of the farm, by id.
     pub fn machines(&self) -> impl Iterator<Item = (Uuid, &MachineBook)> {
         self.machines.iter().map(|(id, book)| (*id, book.as_ref()))
@@ -213,6 +224,7 @@ impl Books {
             SubjectKind::Lot => put(&mut self.lots, &from.lots, subject.id),
             SubjectKind::Machine => put(&mut self.machines, &from.machines, subject.id),
             SubjectKind::Product => put(&mut self.products, &from.products, subject.id),
+            SubjectKind::Mix => put(&mut self.mixes, &from.mixes, subject.id),
             // Nothing has books of its own but these.
             _ => {}
         }

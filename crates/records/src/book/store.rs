@@ -1,11 +1,13 @@
-//! The books of machines and products.
+//! The books of machines, products and mixes.
 
 use agronomy::units::{Mass, Measure, MoneyPerMass};
 use jiff::civil::Date;
 use uuid::Uuid;
 
 use super::Dated;
-use crate::kinds::{machine::MachineFacts, price::PriceTold, product::ProductFacts, stock_count::StockCounted};
+use crate::kinds::{
+    machine::MachineFacts, own_mix::OwnMix, price::PriceTold, product::ProductFacts, stock_count::StockCounted,
+};
 
 /// A machine, from its entries.
 #[derive(Debug, Clone, PartialEq, Default)]
@@ -25,6 +27,13 @@ pub struct ProductBook {
     pub prices: Vec<Dated<PriceTold>>,
     /// Counts of what lies in the shed, oldest first.
     pub counts: Vec<Dated<StockCounted>>,
+}
+
+/// A mix of the farm's own, from its entries.
+#[derive(Debug, Clone, PartialEq, Default)]
+pub struct MixBook {
+    /// Its versions, oldest first; the last one counts.
+    pub versions: Vec<Dated<OwnMix>>,
 }
 
 impl ProductBook {

@@ -62,6 +62,7 @@ impl Record for MachineFacts {
     const NEEDS: &'static [SubjectKind] = &[SubjectKind::Machine];
     const BY: By = By::Manager;
     const REPLACES: bool = true;
+    const FOUNDS: bool = true;
 
     fn check(&self, _: Date) -> Result<(), Refused> {
         let mut checks = Checks::new();

@@ -143,6 +143,7 @@ kinds! {
     product::ProductFacts,
     price::PriceTold,
     stock_count::StockCounted,
+    own_mix::OwnMix,
 }
 
 /// A kind by its word.

@@ -251,6 +251,7 @@ impl Record for ProductFacts {
     const NEEDS: &'static [SubjectKind] = &[SubjectKind::Product];
     const BY: By = By::Manager;
     const REPLACES: bool = true;
+    const FOUNDS: bool = true;
     const VERSION: i32 = 2;
 
     fn upgrade(_: i32, payload: Value) -> Result<Value, Unreadable> {

@@ -10,6 +10,7 @@ pub mod fields;
 pub mod ground;
 pub mod library;
 pub mod lots;
+pub mod mixes;
 pub mod people;
 pub mod reckoning;
 pub mod season;
@@ -235,6 +236,7 @@ fn handlers(config: &mut ServiceConfig) {
         .service(store::machines)
         .service(store::products)
         .service(store::materials)
+        .service(mixes::mixes)
         .service(ground::import_tests)
         .service(ground::clock)
         .service(weather::of_farm)

@@ -136,8 +136,14 @@ pub fn assessed(asked: Asked<'_>, stand: Option<&StandBook>, next: Option<Date>,
     if !wants {
         return assess(asked, stand, next, None);
     }
-    let runs = weather.runs(&years, &seedbed(asked.choices, asked.ground, &weather.years));
-    let sky = Sky { years: &years, runs: &runs, level: outlook.level };
+    let bed = seedbed(asked.choices, asked.ground, &weather.years);
+    let runs = weather.runs(&years, &bed);
+    let ahead = |day: Date| {
+        let years = weather.scenarios(day);
+        let runs = weather.runs(&years, &bed);
+        (years, runs)
+    };
+    let sky = Sky { years: &years, runs: &runs, level: outlook.level, ahead: &ahead };
     assess(asked, stand, next, Some(sky))
 }
 

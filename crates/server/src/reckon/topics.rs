@@ -68,6 +68,7 @@ pub fn all() -> Vec<Topic> {
                 school.map(lime::LimeSchool::written_in)
             }),
         Topic::new("manure.rate", "A rate of manure, by whichever limit is met first.", nutrients::manure::rate),
+        Topic::new("mix.design", "The stand a mix becomes, year by year; its boxes and inoculants.", mix::design),
         Topic::new("mix.rates", "A seed mix by live seeds, by share of full rate and by mass.", mix::rates),
         Topic::new("nutrients.need", "N, P and K by three schools side by side.", nutrients::need),
         Topic::new("nutrients.removal", "What a harvest carries off.", nutrients::removal),
