@@ -179,6 +179,7 @@ run_fuzz() {
 run_bench() {
   need_rust; need_postgres
   cargo bench --locked -p agronomy --bench reckonings -- "$@"
+  cargo bench --locked -p planner --bench plans -- "$@"
   test_cluster
   cargo bench --locked -p ledger --features testing --bench bulk -- "$@"
 }

@@ -92,6 +92,10 @@ export const pages = [
     load: () => import("./start/StartPage").then((room) => room.StartPage),
     search: (raw): StartSearch => ({ field: text(raw["field"]), crop: text(raw["crop"]) }),
   }),
+  page("start/beside", {
+    ways: [{ text: "Ways of making the stand, side by side", search: {} }],
+    load: () => import("./start/BesidePage").then((room) => room.BesidePage),
+  }),
   page("library", {
     text: "Library",
     key: "y",

@@ -258,3 +258,21 @@ proptest! {
         }
     }
 }
+
+/// What the label says of the crop at hand goes before what it says of the next crop, and both before the table.
+#[test]
+fn days_to_a_crop_read_off_the_label_rule() {
+    let sprayed = |more: Value| {
+        let mut request = good();
+        let mut spray = json!({"active": "picloram", "on": "2026-05-01"});
+        spray.as_object_mut().unwrap().extend(more.as_object().unwrap().clone());
+        request["sprays"] = json!([spray]);
+        of(&checked(request), "carry-over").ready_on
+    };
+    assert_eq!(sprayed(json!({"label_months": 12})), Some(date(2027, 5, 1)));
+    let days = json!([{"crop": "legumes", "days": 200}, {"crop": "wheat", "days": 10}]);
+    assert_eq!(sprayed(json!({"label_months": 12, "plant_back": days})), Some(date(2026, 11, 17)));
+    // A label that names other crops says nothing of this one: the table warns.
+    assert_eq!(sprayed(json!({"plant_back": [{"crop": "wheat", "days": 10}]})), Some(date(2028, 5, 1)));
+    assert_eq!(sprayed(json!({"plant_back": [{"crop": "alfalfa", "days": 30}]})), None);
+}

@@ -361,9 +361,10 @@ impl Visitor {
             let found = self.driver.query(By::XPath(line.clone())).wait(Duration::from_secs(2), AGAIN).first().await;
             if let Ok(found) = found {
                 // An option out of sight scrolls into it before it is clicked.
-                found.scroll_into_view().await?;
-                found.click().await.with_context(|| format!("{option} of {label}"))?;
-                return self.gone("[role=listbox]").await;
+                // The list may be drawn anew under the hand, by an answer that comes in: then it is another option.
+                if found.scroll_into_view().await.is_ok() && found.click().await.is_ok() {
+                    return self.gone("[role=listbox]").await;
+                }
             }
             self.press("\u{e00c}").await?;
         }

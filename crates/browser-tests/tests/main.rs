@@ -1,5 +1,6 @@
 //! The whole path, as people walk it.
 
+mod choosing;
 mod farm;
 mod faults;
 mod ground;

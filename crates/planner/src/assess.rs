@@ -144,11 +144,16 @@ pub fn assess(
         }
         facts.weather = held_today(question, runs);
     }
-    let proposal = stand.is_none().then(|| {
+    // Work may have been done for a stand that nobody has decided on yet.
+    let undecided = asked.sown_on.is_none() && stand.is_none_or(|stand| stand.decisions.is_empty());
+    let proposal = undecided.then(|| {
         let level = sky.map_or(Fraction::percent(50.0), |sky| sky.level);
         let around = |day: Date| {
-            let Some(Sky { level, ahead, .. }) = sky else { return vec![] };
+            let Some(Sky { level, ahead, years: own, .. }) = sky else { return vec![] };
             let (years, runs) = ahead(day);
+            if years.first() == own.first() && !windows.is_empty() {
+                return windows.clone();
+            }
             let choices = Choices { sow_on: day, ..asked.choices.clone() };
             let asked = Asked { choices: &choices, ..asked };
             sowing(Question { asked, years: &years, level, stake: None }, &runs, earliest)

@@ -11,6 +11,7 @@
 
 pub mod assess;
 mod calendar;
+pub mod compare;
 pub mod gates;
 pub mod ground;
 mod mending;
@@ -18,6 +19,7 @@ mod order;
 mod plan;
 mod proposal;
 mod step;
+pub mod topic;
 pub mod weather;
 mod words;
 

@@ -1,6 +1,7 @@
 //! The planner over made-up farms.
 
 mod common;
+mod compare;
 mod gates;
 mod ground;
 mod plan;

@@ -198,12 +198,24 @@ pub fn check(choices: &Choices, today: Date) -> Result<Vec<Unusual>, Refused> {
         checks.positive("/nutrients/yield_goal", "the yield goal", nutrients.yield_goal, Unit::TPerHa, 60.0);
     }
     check_extra(choices, today, &mut checks);
+    unusual.extend(beyond_reach(choices));
     if checks.is_clean() && choices.sow_on < today.saturating_sub(1.month()) {
         let detail = format!("{} is more than a month ago", choices.sow_on).into();
         unusual.push(Unusual { pointer: "/sow_on".to_owned(), detail });
     }
     checks.done()?;
     Ok(unusual)
+}
+
+/// A yield beyond a quarter above what the best of the crops brings on good ground.
+fn beyond_reach(choices: &Choices) -> Option<Unusual> {
+    let goal = choices.nutrients?.yield_goal;
+    let crops = choices.cover.crops().into_iter().filter_map(|id| library().crop(id));
+    let best = crops.map(|crop| (crop.stand.yields.ends::<MassPerArea>().1, crop));
+    let (most, crop) = best.reduce(|best, one| if one.0 > best.0 { one } else { best })?;
+    let detail = said!("{} a year is far above what {} brings on good ground, {} at the most", goal, crop.name, most);
+    let beyond = goal.to(Unit::KgPerHa) > 1.25 * most.to(Unit::KgPerHa);
+    beyond.then(|| Unusual { pointer: "/nutrients/yield_goal".to_owned(), detail })
 }
 
 fn check_practice(choices: &Choices, checks: &mut Checks) {

@@ -165,6 +165,11 @@ async fn what_is_tried_and_started_is_as_described() {
     hold(&document, "post", "/api/read", &site.post("/api/read", read).await.ok());
 }
 
+fn place() -> Value {
+    json!({"today": "2026-05-14", "area": {"value": 8, "unit": "ha"}, "history_known": true,
+        "done": [{"operation": "sample-soil", "on": "2026-05-01"}], "weather": years()})
+}
+
 fn years() -> Value {
     json!({"from": "generated", "years": {"place": "southern-plains", "from": "1985-01-01", "years": 20}})
 }
@@ -213,6 +218,16 @@ async fn what_is_reckoned_is_as_described() {
             "mix.design",
             json!({"mix": {"by": "mass", "members": [{"crop": "red-clover", "rate": {"value": 6, "unit": "kg/ha"}}, {"crop": "timothy", "rate": {"value": 5, "unit": "kg/ha"}}]},
                 "used": "both", "years": 6, "rates": {"red-clover": 0.8}}),
+        ),
+        (
+            "plan.make",
+            json!({"place": place(), "first_sound_day": true, "choices": {"goal": "hay", "sow_on": "2027-04-20",
+                "cover": {"as": "seed", "mix": {"by": "mass", "members": [{"crop": "alfalfa", "rate": {"value": 16, "unit": "kg/ha"}}]}}}}),
+        ),
+        (
+            "plan.compare",
+            json!({"place": place(), "ways": [{"name": "tilled", "choices": {"goal": "hay", "sow_on": "2027-04-20",
+                "cover": {"as": "seed", "mix": {"by": "mass", "members": [{"crop": "alfalfa", "rate": {"value": 16, "unit": "kg/ha"}}]}}}}]}),
         ),
         (
             "spray.check",

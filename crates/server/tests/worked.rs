@@ -16,6 +16,11 @@ pub fn tag() -> Value {
         "package": {"value": 50, "unit": "lb"}, "price": {"value": 198, "unit": "money"}})
 }
 
+fn alfalfa_choices(practice: &str) -> Value {
+    json!({"goal": "hay", "sow_on": "2027-04-20", "practice": practice, "spare": {"value": 5, "unit": "%"},
+        "cover": {"as": "seed", "mix": {"by": "mass", "members": [{"crop": "alfalfa", "rate": {"value": 15, "unit": "lb/ac"}}]}}})
+}
+
 fn made(years: u32) -> Value {
     json!({"from": "generated", "years": {"place": "northern-hills", "from": "1985-01-01", "years": years}})
 }
@@ -54,6 +59,20 @@ pub fn worked() -> Vec<Worked> {
                 "products": [{"name": "label", "rate": {"value": 1, "unit": "gal/ac"}, "form": "solution"}]}),
             "/value/area_per_tank/value",
             2.0,
+        ),
+        // Tilled, with nothing done: the sample, the order, the bed, the drill, the sowing, two looks.
+        (
+            "plan.make",
+            json!({"place": {"today": "2026-05-14", "area": {"value": 20, "unit": "ac"}}, "choices": alfalfa_choices("tilled")}),
+            "/value/plan/steps/0/occurrence",
+            1.0,
+        ),
+        (
+            "plan.compare",
+            json!({"place": {"today": "2026-05-14", "area": {"value": 20, "unit": "ac"}}, "ways": [
+                {"name": "a", "choices": alfalfa_choices("tilled")}, {"name": "b", "choices": alfalfa_choices("no-till")}]}),
+            "/value/ways/1/late",
+            0.0,
         ),
         // Sown alone, it is the stand.
         (

@@ -573,6 +573,23 @@ export interface paths {
     patch?: never;
     trace?: never;
   };
+  "/api/farms/{farm}/plans": {
+    parameters: {
+      query?: never;
+      header?: never;
+      path?: never;
+      cookie?: never;
+    };
+    get?: never;
+    put?: never;
+    /** Ways of making a stand on a field, side by side. Writes nothing. */
+    post: operations["post_farms_farm_plans"];
+    delete?: never;
+    options?: never;
+    head?: never;
+    patch?: never;
+    trace?: never;
+  };
   "/api/farms/{farm}/products": {
     parameters: {
       query?: never;
@@ -1182,6 +1199,40 @@ export interface paths {
     put?: never;
     /** What a harvest carries off. */
     post: operations["post_reckon_nutrients_removal"];
+    delete?: never;
+    options?: never;
+    head?: never;
+    patch?: never;
+    trace?: never;
+  };
+  "/api/reckon/plan.compare": {
+    parameters: {
+      query?: never;
+      header?: never;
+      path?: never;
+      cookie?: never;
+    };
+    get?: never;
+    put?: never;
+    /** Ways of making one stand, side by side. */
+    post: operations["post_reckon_plan_compare"];
+    delete?: never;
+    options?: never;
+    head?: never;
+    patch?: never;
+    trace?: never;
+  };
+  "/api/reckon/plan.make": {
+    parameters: {
+      query?: never;
+      header?: never;
+      path?: never;
+      cookie?: never;
+    };
+    get?: never;
+    put?: never;
+    /** A plan from facts, choices and weather. */
+    post: operations["post_reckon_plan_make"];
     delete?: never;
     options?: never;
     head?: never;
@@ -2045,6 +2096,15 @@ export interface components {
       /** @description As what. */
       role: components["schemas"]["Role"];
     };
+    /** @description A way to set beside others. */
+    AskedWay: {
+      /** @description What would be decided. */
+      choices: components["schemas"]["Choices"];
+      /** @description Sow on the first sound day, whatever day the choices name. */
+      first_sound_day?: boolean;
+      /** @description What it is called. */
+      name: string;
+    };
     /** @description How backups stand. */
     Backups: {
       /** @description How many are kept. */
@@ -2181,6 +2241,16 @@ export interface components {
      * @enum {string}
      */
     BedSurface: "small-clods" | "large-clods" | "powder";
+    /** @description Ways to set side by side on a field. */
+    BesideBody: {
+      /**
+       * Format: uuid
+       * @description The field.
+       */
+      field: string;
+      /** @description The ways, six at the most. */
+      ways: components["schemas"]["AskedWay"][];
+    };
     /** @description A pot test of the soil: the crop grown beside a clean one. */
     Bioassay: {
       /**
@@ -2503,6 +2573,37 @@ export interface components {
       rate?: components["schemas"]["MassPerArea"] | null;
       /** @description What to think about. */
       remarks: string[];
+    };
+    /** @description A way of making a stand, worked out. */
+    ComparedWay: {
+      /**
+       * Format: date
+       * @description The day of its first step that is open.
+       */
+      begins?: string | null;
+      cost?: components["schemas"]["Money"] | null;
+      fit?: components["schemas"]["Verdict"] | null;
+      /** @description Steps that are too late already. */
+      late: number;
+      /** @description What it is called here. */
+      name: string;
+      odds?: components["schemas"]["StepOdds"] | null;
+      /** @description Key of its practice. */
+      practice: string;
+      proposal?: components["schemas"]["Proposal"] | null;
+      /** @description Its practice, in words. */
+      school: string;
+      /**
+       * Format: date
+       * @description The day it is to be sown.
+       */
+      sow_on: string;
+      /** @description Its steps. */
+      steps: components["schemas"]["Step"][];
+      /** @description What could not be reckoned. */
+      troubles: components["schemas"]["Trouble"][];
+      /** @description Dry matter of the sowing year and those after it, by the library, where it comes up as it should. */
+      yields: components["schemas"]["MassPerArea"][];
     };
     /** @description Lots side by side. */
     Comparison: {
@@ -2947,6 +3048,8 @@ export interface components {
          * @description The day.
          */
         on: string;
+        /** @description Days until what may be sown, as the person read it off the label: of the crop at hand it rules. */
+        plant_back?: components["schemas"]["LabelWait"][];
       };
     };
     /** @description Something that was inked on a day. */
@@ -3075,6 +3178,23 @@ export interface components {
       rates: components["schemas"]["MixRates"];
       /** @description What a good agronomist would remark of the stand to come. */
       remarks: string[];
+    };
+    /** @description Work that was done. */
+    DoneWork: {
+      /**
+       * Format: int32
+       * @description Which time of it.
+       */
+      occurrence?: number | null;
+      /**
+       * Format: date
+       * @description The day.
+       */
+      on: string;
+      /** @description Key of the operation. */
+      operation: string;
+      /** @description The step of the plan it was meant for. */
+      step?: string | null;
     };
     /**
      * @description What living seed that does not sprout in the test is called.
@@ -5509,6 +5629,76 @@ export interface components {
        */
       until?: string | null;
     };
+    /** @description Ways side by side. */
+    PlanComparison: {
+      /** @description Steps that are not the same in all, in the order of their days. */
+      differ: components["schemas"]["PlanDifference"][];
+      /** @description Steps that are the same in all. */
+      same: string[];
+      /** @description In the order asked. */
+      ways: components["schemas"]["ComparedWay"][];
+    };
+    /** @description A step that is not the same in all ways. */
+    PlanDifference: {
+      /** @description First and last sensible day of its first time, way by way; none where a way has it not. */
+      days: (components["schemas"]["StepDays"] | null)[];
+      /** @description Times in each way. */
+      times: number[];
+      /** @description What is done. */
+      title: string;
+    };
+    /** @description A plan, and what it rests on. */
+    PlanMade: {
+      /** @description Whether the field is fit, in a sentence. */
+      fit?: string | null;
+      /** @description The steps. */
+      plan: components["schemas"]["Plan"];
+      proposal?: components["schemas"]["Proposal"] | null;
+      /** @description What could not be reckoned. */
+      troubles: components["schemas"]["Trouble"][];
+    };
+    /** @description Request of the topic `plan.make`. */
+    PlanRequest: {
+      /** @description What was decided. */
+      choices: components["schemas"]["Choices"];
+      /** @description Sow on the first sound day, whatever day the choices name. */
+      first_sound_day?: boolean;
+      /** @description The place. */
+      place: components["schemas"]["PlannedPlace"];
+    };
+    /** @description What is known of a place. */
+    PlannedPlace: {
+      /** @description Area to sow. */
+      area: components["schemas"]["Area"];
+      /** @description Work done on the stand and its ground. */
+      done?: components["schemas"]["DoneWork"][];
+      /** @description What a walk and the maps tell. */
+      facts?: components["schemas"]["SiteFacts"];
+      /** @description All there is to tell of three years has been told. */
+      history_known?: boolean;
+      /** @description Odds at which a window opens and closes. */
+      level?: components["schemas"]["Fraction"];
+      /** @description Crops that were ended here. */
+      past_crops?: components["schemas"]["PastCrop"][];
+      /** @description Kept from the boundary. */
+      setback?: components["schemas"]["Length"];
+      soil?: components["schemas"]["SoilTest"] | null;
+      /** @description Herbicides. */
+      sprays?: components["schemas"]["Spray"][];
+      /**
+       * Format: date
+       * @description The day it is asked.
+       */
+      today: string;
+      weather?: components["schemas"]["WeatherInput"] | null;
+    };
+    /** @description Request of the topic `plan.compare`. */
+    PlansRequest: {
+      /** @description The place. */
+      place: components["schemas"]["PlannedPlace"];
+      /** @description The ways. */
+      ways: components["schemas"]["AskedWay"][];
+    };
     /** @description A group of herbicides that may outlive the crop they were sprayed on. */
     PlantBack: {
       /** @description Active ingredients, lower case. */
@@ -7399,6 +7589,8 @@ export interface components {
        * @description The day.
        */
       on: string;
+      /** @description Days until what may be sown, as the person read it off the label: of the crop at hand it rules. */
+      plant_back?: components["schemas"]["LabelWait"][];
     };
     /** @description A spray, held against its label. */
     SprayAnswer: {
@@ -7764,6 +7956,19 @@ export interface components {
       amount: components["schemas"]["MassPerArea"];
       /** @description Of what. */
       of: string;
+    };
+    /** @description Days of a step. */
+    StepDays: {
+      /**
+       * Format: date
+       * @description First sensible day.
+       */
+      from: string;
+      /**
+       * Format: date
+       * @description Last sensible day.
+       */
+      to: string;
     };
     /** @description An operation on a stand was done. All but the operation may be left out in the field. */
     StepDone: {
@@ -12446,6 +12651,137 @@ export interface operations {
       };
     };
   };
+  post_farms_farm_plans: {
+    parameters: {
+      query?: never;
+      header?: never;
+      path: {
+        farm: string;
+      };
+      cookie?: never;
+    };
+    requestBody: {
+      content: {
+        "application/json": components["schemas"]["BesideBody"];
+      };
+    };
+    responses: {
+      200: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          "application/json": components["schemas"]["PlanComparison"];
+        };
+      };
+      /** @description the body is no JSON */
+      400: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          "application/problem+json": components["schemas"]["ProblemDocument"];
+        };
+      };
+      /** @description nobody is signed in */
+      401: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          "application/problem+json": components["schemas"]["ProblemDocument"];
+        };
+      };
+      /** @description not this person’s to do, or asked for by another site’s page */
+      403: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          "application/problem+json": components["schemas"]["ProblemDocument"];
+        };
+      };
+      404: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          "application/problem+json": components["schemas"]["ProblemDocument"];
+        };
+      };
+      /** @description the address does not take this method */
+      405: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          "application/problem+json": components["schemas"]["ProblemDocument"];
+        };
+      };
+      /** @description the body did not come in time */
+      408: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          "application/problem+json": components["schemas"]["ProblemDocument"];
+        };
+      };
+      /** @description it stands for something else already, or was written anew meanwhile */
+      409: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          "application/problem+json": components["schemas"]["ProblemDocument"];
+        };
+      };
+      /** @description the body is larger than is taken */
+      413: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          "application/problem+json": components["schemas"]["ProblemDocument"];
+        };
+      };
+      /** @description the body is not sent as application/json */
+      415: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          "application/problem+json": components["schemas"]["ProblemDocument"];
+        };
+      };
+      422: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          "application/problem+json": components["schemas"]["ProblemDocument"];
+        };
+      };
+      /** @description our own fault; it is in the log */
+      500: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          "application/problem+json": components["schemas"]["ProblemDocument"];
+        };
+      };
+      /** @description too much at once, or the database is away: try again after a moment */
+      503: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          "application/problem+json": components["schemas"]["ProblemDocument"];
+        };
+      };
+    };
+  };
   get_farms_farm_products: {
     parameters: {
       query?: never;
@@ -16905,6 +17241,296 @@ export interface operations {
             cautions: components["schemas"]["Caution"][];
             /** @description The result: one quantity, or an object of named ones. */
             value: components["schemas"]["Removed"];
+            /** @description How it came about. */
+            working: components["schemas"]["Working"];
+          };
+        };
+      };
+      /** @description the body is no JSON */
+      400: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          "application/problem+json": components["schemas"]["ProblemDocument"];
+        };
+      };
+      /** @description nobody is signed in */
+      401: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          "application/problem+json": components["schemas"]["ProblemDocument"];
+        };
+      };
+      /** @description not this person’s to do, or asked for by another site’s page */
+      403: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          "application/problem+json": components["schemas"]["ProblemDocument"];
+        };
+      };
+      /** @description no such thing, or another farm’s */
+      404: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          "application/problem+json": components["schemas"]["ProblemDocument"];
+        };
+      };
+      /** @description the address does not take this method */
+      405: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          "application/problem+json": components["schemas"]["ProblemDocument"];
+        };
+      };
+      /** @description the body did not come in time */
+      408: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          "application/problem+json": components["schemas"]["ProblemDocument"];
+        };
+      };
+      /** @description it stands for something else already, or was written anew meanwhile */
+      409: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          "application/problem+json": components["schemas"]["ProblemDocument"];
+        };
+      };
+      /** @description the body is larger than is taken */
+      413: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          "application/problem+json": components["schemas"]["ProblemDocument"];
+        };
+      };
+      /** @description the body is not sent as application/json */
+      415: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          "application/problem+json": components["schemas"]["ProblemDocument"];
+        };
+      };
+      /** @description a field can’t be taken */
+      422: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          "application/problem+json": components["schemas"]["ProblemDocument"];
+        };
+      };
+      /** @description our own fault; it is in the log */
+      500: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          "application/problem+json": components["schemas"]["ProblemDocument"];
+        };
+      };
+      /** @description too much at once, or the database is away: try again after a moment */
+      503: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          "application/problem+json": components["schemas"]["ProblemDocument"];
+        };
+      };
+    };
+  };
+  post_reckon_plan_compare: {
+    parameters: {
+      query?: never;
+      header?: never;
+      path?: never;
+      cookie?: never;
+    };
+    requestBody: {
+      content: {
+        "application/json": {
+          /** @description The place. */
+          place: components["schemas"]["PlannedPlace"];
+          /** @description The ways. */
+          ways: components["schemas"]["AskedWay"][];
+        };
+      };
+    };
+    responses: {
+      /** @description value, working and cautions */
+      200: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          "application/json": {
+            /** @description What to mind. */
+            cautions: components["schemas"]["Caution"][];
+            /** @description The result: one quantity, or an object of named ones. */
+            value: components["schemas"]["PlanComparison"];
+            /** @description How it came about. */
+            working: components["schemas"]["Working"];
+          };
+        };
+      };
+      /** @description the body is no JSON */
+      400: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          "application/problem+json": components["schemas"]["ProblemDocument"];
+        };
+      };
+      /** @description nobody is signed in */
+      401: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          "application/problem+json": components["schemas"]["ProblemDocument"];
+        };
+      };
+      /** @description not this person’s to do, or asked for by another site’s page */
+      403: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          "application/problem+json": components["schemas"]["ProblemDocument"];
+        };
+      };
+      /** @description no such thing, or another farm’s */
+      404: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          "application/problem+json": components["schemas"]["ProblemDocument"];
+        };
+      };
+      /** @description the address does not take this method */
+      405: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          "application/problem+json": components["schemas"]["ProblemDocument"];
+        };
+      };
+      /** @description the body did not come in time */
+      408: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          "application/problem+json": components["schemas"]["ProblemDocument"];
+        };
+      };
+      /** @description it stands for something else already, or was written anew meanwhile */
+      409: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          "application/problem+json": components["schemas"]["ProblemDocument"];
+        };
+      };
+      /** @description the body is larger than is taken */
+      413: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          "application/problem+json": components["schemas"]["ProblemDocument"];
+        };
+      };
+      /** @description the body is not sent as application/json */
+      415: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          "application/problem+json": components["schemas"]["ProblemDocument"];
+        };
+      };
+      /** @description a field can’t be taken */
+      422: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          "application/problem+json": components["schemas"]["ProblemDocument"];
+        };
+      };
+      /** @description our own fault; it is in the log */
+      500: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          "application/problem+json": components["schemas"]["ProblemDocument"];
+        };
+      };
+      /** @description too much at once, or the database is away: try again after a moment */
+      503: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          "application/problem+json": components["schemas"]["ProblemDocument"];
+        };
+      };
+    };
+  };
+  post_reckon_plan_make: {
+    parameters: {
+      query?: never;
+      header?: never;
+      path?: never;
+      cookie?: never;
+    };
+    requestBody: {
+      content: {
+        "application/json": {
+          /** @description What was decided. */
+          choices: components["schemas"]["Choices"];
+          /** @description Sow on the first sound day, whatever day the choices name. */
+          first_sound_day?: boolean;
+          /** @description The place. */
+          place: components["schemas"]["PlannedPlace"];
+        };
+      };
+    };
+    responses: {
+      /** @description value, working and cautions */
+      200: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          "application/json": {
+            /** @description What to mind. */
+            cautions: components["schemas"]["Caution"][];
+            /** @description The result: one quantity, or an object of named ones. */
+            value: components["schemas"]["PlanMade"];
             /** @description How it came about. */
             working: components["schemas"]["Working"];
           };

@@ -234,6 +234,14 @@ function Start({ search, crops, fields, lots }: StartProps) {
               {mix && mix.members.length > 1 && <StandToCome mix={mix} goal={draft.goal} />}
               <GroundImplied draft={draft} change={change} implied={answer} />
               {answer.mix && <OrderTable implied={answer} names={name} />}
+              <Link
+                to="/farms/$farm/start/beside"
+                params={{ farm: farm.id }}
+                search={{}}
+                className="line-button"
+              >
+                Other ways, side by side
+              </Link>
               <StepList plan={answer.plan} />
               {answer.unusual.length > 0 && (
                 <Tick className="border-l-3 border-stop pl-3" checked={confirmed} onChange={setConfirmed}>

@@ -8,6 +8,7 @@ use crate::{
     said,
     said::Said,
     source::Source,
+    spraying::names,
     texture::Texture,
     units::{Fraction, Length, Quantity, Temperature, Unit},
 };
@@ -296,23 +297,29 @@ pub(super) fn carry_over(crop: &Crop, request: &SiteRequest) -> (Outcome, bool) 
     let mut unread = Vec::new();
     for spray in &request.sprays {
         let group = library().plant_back(&spray.active);
-        let (months, source, whose) = match (spray.label_months, group) {
-            (Some(months), _) => (months, Source::common_practice("the label, as read by the person"), "by its label"),
-            (None, Some(group)) => (
-                group.months.get(&crop.kind).copied().unwrap_or(24),
-                sourced(&group.source),
-                "by the table; its label rules",
-            ),
-            (None, None) => {
+        let read = || Source::common_practice("the label, as read by the person");
+        let months = |months: i32| (later(spray.on, months), format!("{months} months"));
+        // What the label says of this crop goes before what it says of the next crop, and both before the table.
+        let of_crop = spray.plant_back.iter().filter(|wait| names(&wait.crop, crop)).map(|wait| wait.days).max();
+        let ((free, long), source, whose) = match (of_crop, spray.label_months, group) {
+            (Some(days), ..) => {
+                let free = spray.on.saturating_add(i64::from(days).days());
+                ((free, format!("{days} days")), read(), "by its label")
+            }
+            (None, Some(label), _) => (months(label), read(), "by its label"),
+            (None, None, Some(group)) => {
+                let table = group.months.get(&crop.kind).copied().unwrap_or(24);
+                (months(table), sourced(&group.source), "by the table; its label rules")
+            }
+            (None, None, None) => {
                 unread.push(spray.active.clone());
                 continue;
             }
         };
-        let free = later(spray.on, months);
         if free > request.sow_on && !passed(spray.on) {
             let note = group.map_or(String::new(), |group| format!(" {}", group.note));
             let reason = format!(
-                "{} of {} keeps {} out for {months} months, until {free}, {whose}.{note}",
+                "{} of {} keeps {} out for {long}, until {free}, {whose}.{note}",
                 spray.active,
                 spray.on,
                 kind_words(crop.kind)

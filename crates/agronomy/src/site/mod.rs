@@ -17,6 +17,7 @@ use crate::{
     said::Said,
     soil::{SoilTest, Texture},
     source::{Origin, Source},
+    spraying::LabelWait,
     units::{Fraction, Length, Temperature, Unit},
     working::{Answer, Sheet},
 };
@@ -92,6 +93,9 @@ pub struct Spray {
     /// Months to the crop at hand, as the person read it off the label; it rules.
     #[serde(default, skip_serializing_if = "Option::is_none")]
     pub label_months: Option<i32>,
+    /// Days until what may be sown, as the person read it off the label: of the crop at hand it rules.
+    #[serde(default, skip_serializing_if = "Vec::is_empty")]
+    pub plant_back: Vec<LabelWait>,
 }
 
 /// A crop that grew here.

@@ -341,7 +341,9 @@ fn weather(request: &SprayCheckRequest) -> Vec<Finding> {
                 Held::Against,
                 said!("it is {}; the label\u{2019}s limit is {}", air, limit),
             ),
-            (None, Some(_)) => finding("temperature", None, Held::Within, said!("it is {}", air)),
+            (None, Some(_)) => {
+                finding("temperature", None, Held::Within, said!("it is {}, within the label\u{2019}s limits", air))
+            }
             (None, None) => {
                 finding("temperature", None, Held::NotRead, "what warmth it wants was not read off the label")
             }

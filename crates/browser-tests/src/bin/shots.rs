@@ -29,9 +29,6 @@ async fn main() -> anyhow::Result<()> {
         visitor.sign_in("mara@fennick.example").await?;
         visitor.sees("Orchard Slope").await?;
         take("season").await?;
-        visitor.size(PHONE).await?;
-        take("season-phone").await?;
-        visitor.size(DESK).await?;
         let farm = season_of(&visitor).await?;
         visitor.go(&format!("{farm}/when")).await?;
         visitor.choose("Another stand", "Upper Larkin, alfalfa").await?;
@@ -61,9 +58,24 @@ async fn main() -> anyhow::Result<()> {
         visitor.sees("In all").await?;
         visitor.driver().execute("document.activeElement?.blur(); window.scrollTo(0, 0)", vec![]).await?;
         take("start-a-stand").await?;
-        visitor.size(PHONE).await?;
-        take("start-a-stand-phone").await?;
-        visitor.size(DESK).await?;
+
+        visitor.click("Rub everything out").await?;
+        visitor.choose("Field", "Sheep Hill").await?;
+        visitor.choose("Goal", "Grazing").await?;
+        visitor.choose("Begin with a mix", "orchardgrass, ryegrass and white clover").await?;
+        visitor.finds("[data-member]").await?;
+        visitor
+            .driver()
+            .execute(
+                "document.querySelector('[aria-label=\"The stand to come\"]').scrollIntoView({block: 'center'})",
+                vec![],
+            )
+            .await?;
+        take("stand-to-come").await?;
+        visitor.click("Other ways, side by side").await?;
+        visitor.finds("[data-differs]").await?;
+        take("side-by-side").await?;
+        visitor.go(&format!("{farm}/start")).await?;
 
         visitor.click("Rub everything out").await?;
         visitor.choose("Field", "North Ledge").await?;
@@ -74,13 +86,11 @@ async fn main() -> anyhow::Result<()> {
         take("readiness").await?;
         visitor.click("Rub everything out").await?;
 
-        for (bench, words) in [("lime", "Materials, by what reacts"), ("blend", "The last of it costs")] {
-            visitor.go(&format!("{farm}/bench?at={bench}")).await?;
-            visitor.choose("Field", if bench == "lime" { "North Ledge" } else { "Long Acre" }).await?;
-            visitor.sees(words).await?;
-            visitor.driver().execute("document.activeElement?.blur(); window.scrollTo(0, 0)", vec![]).await?;
-            take(&format!("bench-{bench}")).await?;
-        }
+        visitor.go(&format!("{farm}/bench?at=blend")).await?;
+        visitor.choose("Field", "Long Acre").await?;
+        visitor.sees("The last of it costs").await?;
+        visitor.driver().execute("document.activeElement?.blur(); window.scrollTo(0, 0)", vec![]).await?;
+        take("bench-blend").await?;
 
         visitor.go(&format!("{farm}/library?crop=alfalfa")).await?;
         visitor.sees("What it forbids").await?;
@@ -107,6 +117,21 @@ async fn main() -> anyhow::Result<()> {
         visitor.click("ground").await?;
         visitor.sees("sampled").await?;
         take("field-ground").await?;
+
+        // Standing in a field before it is planted.
+        visitor.go(&format!("{farm}/season")).await?;
+        visitor.size(PHONE).await?;
+        visitor.click("Barn Lot").await?;
+        visitor.finds("[data-gate=clean]").await?;
+        visitor
+            .driver()
+            .execute(
+                "document.querySelector('[aria-label=\"Before it is sown\"]').scrollIntoView({block: 'start'})",
+                vec![],
+            )
+            .await?;
+        take("gates-phone").await?;
+        visitor.size(DESK).await?;
 
         // At the gate: a record kept while there is no signal, and the form it was written on.
         visitor.go(&format!("{farm}/season")).await?;

@@ -5,6 +5,7 @@ use agronomy::{
     said,
     said::Said,
     site::Spray,
+    spraying::LabelWait,
     units::{Speed, Temperature, Unit},
 };
 use jiff::{ToSpan, civil::Date};
@@ -160,7 +161,9 @@ impl Record for Sprayed {
         let on = inked.0.occurred_on;
         let Some(field) = books.field_of(inked) else { return };
         for active in std::iter::once(&self.active).chain(&self.with) {
-            let spray = Spray { active: active.clone(), on, label_months: self.label_months };
+            let wait = |wait: &Wait| LabelWait { crop: wait.crop.clone(), days: wait.days };
+            let plant_back = self.plant_back.iter().map(wait).collect();
+            let spray = Spray { active: active.clone(), on, label_months: self.label_months, plant_back };
             field.sprays.push(inked.dated(spray));
         }
         let why = self.product.clone().unwrap_or_else(|| self.active.clone());

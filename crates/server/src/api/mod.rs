@@ -3,6 +3,7 @@
 pub mod access;
 pub mod account;
 pub mod backups;
+pub mod beside;
 pub mod choosing;
 pub mod entries;
 pub mod farms;
@@ -253,6 +254,7 @@ fn handlers(config: &mut ServiceConfig) {
         .service(lots::add)
         .service(lots::sample)
         .service(stands::preview)
+        .service(beside::beside)
         .service(stands::start)
         .service(stands::read_one)
         .service(entries::list)

@@ -72,6 +72,8 @@ pub fn all() -> Vec<Topic> {
         Topic::new("mix.rates", "A seed mix by live seeds, by share of full rate and by mass.", mix::rates),
         Topic::new("nutrients.need", "N, P and K by three schools side by side.", nutrients::need),
         Topic::new("nutrients.removal", "What a harvest carries off.", nutrients::removal),
+        Topic::new("plan.compare", "Ways of making one stand, side by side.", planner::topic::compared),
+        Topic::new("plan.make", "A plan from facts, choices and weather.", planner::topic::make),
         Topic::new("plants.count", "Plants by spacing and survival.", plants::count),
         Topic::new("seed.compare", "Lots by cost per million live seeds and per sown area.", seed::compare),
         Topic::new("seed.order", "A seed order in whole bags, lot by lot.", seed::order),

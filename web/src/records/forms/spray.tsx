@@ -169,12 +169,14 @@ function Verdict({ farm, field }: { farm: Farm; field: string }) {
 /** What the table knows of the ingredient's staying in the soil. */
 function PlantBack({ farm }: { farm: Farm }) {
   const materials = useMaterials(farm.id);
-  const active = String(useWatch({ name: "active" }) ?? "");
-  const group = materials.data?.plant_back.find((one) => one.actives.includes(active.trim().toLowerCase()));
-  if (!group) return null;
-  return (
-    <p className="border-l-3 border-stop pl-3 text-sm">
+  const [active, cites] = useWatch({ name: ["active", "cited"] }) as [string, z.infer<typeof cited>];
+  const actives = [active, ...(cites.with ?? [])].map((one) => one.trim().toLowerCase());
+  const groups = (materials.data?.plant_back ?? []).filter((group) =>
+    group.actives.some((known) => actives.includes(known)),
+  );
+  return groups.map((group) => (
+    <p key={group.key} className="border-l-3 border-stop pl-3 text-sm">
       {group.name}: {group.note} The label rules.
     </p>
-  );
+  ));
 }
