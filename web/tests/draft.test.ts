@@ -1,5 +1,5 @@
 import { describe, expect, it } from "vitest";
-import { choicesOf, emptyDraft, keptDraft } from "../src/start/draft";
+import { choicesOf, emptyDraft, keptDraft, recordedMix } from "../src/start/draft";
 
 const day = "2026-05-14";
 
@@ -53,5 +53,23 @@ describe("what a draft amounts to", () => {
     ] as unknown as Parameters<typeof choicesOf>[1];
     const choices = choicesOf(draft, lots, day);
     expect(choices?.cover.as === "seed" && choices.cover.lots).toEqual([{ lot: "a" }]);
+  });
+});
+
+describe("the mix of a draft, to be kept", () => {
+  const amount = { value: 75, unit: "%" };
+  const draft = { ...emptyDraft(), by: "full-rate" as const, members: [{ crop: "alfalfa", amount }] };
+
+  it("holds shares or rates, as it is named", () => {
+    expect(recordedMix(draft)?.members).toEqual([{ crop: "alfalfa", share: amount }]);
+    expect(recordedMix({ ...draft, by: "mass" })?.members).toEqual([{ crop: "alfalfa", rate: amount }]);
+  });
+
+  it.each([
+    ["of plants", { plants: "giant-miscanthus" }],
+    ["of nothing", { members: [] }],
+    ["with a part unsaid", { members: [{ crop: "alfalfa", amount: null }] }],
+  ])("%s is none", (_, part) => {
+    expect(recordedMix({ ...draft, ...part })).toBeUndefined();
   });
 });

@@ -3,7 +3,7 @@ import type { Schemas } from "../src/api/client";
 import { readAmounts, type AmountWords } from "../src/records/amounts";
 import product from "../src/records/forms/product";
 
-const units = { mass: "lb", poured: "gal/ac", setback: "ft" };
+const units = { mass: "lb", poured: "gal/ac", setback: "ft", speed: "mph", temperature: "degF" };
 const percent = (value: number) => ({ value, unit: "%" as const });
 
 /** What the server would read of an amount just as it was written. */
@@ -69,6 +69,10 @@ it.each([
         highest: { value: 0.2, unit: "gal/ac" },
         buffer: { value: 30, unit: "ft" },
         stages: "before green-up",
+        over: ["tall fescue", "grasses"],
+        most_wind: { value: 10, unit: "mph" },
+        coolest: { value: 50, unit: "degF" },
+        hottest: { value: 85, unit: "degF" },
         plant_back: [
           { crop: "alfalfa", days: 90 },
           { crop: "winter wheat", days: 0 },

@@ -12,6 +12,7 @@
 pub mod assess;
 mod calendar;
 pub mod compare;
+pub mod effort;
 pub mod gates;
 pub mod ground;
 mod mending;

@@ -2,6 +2,7 @@
 
 mod common;
 mod compare;
+mod effort;
 mod gates;
 mod ground;
 mod plan;

@@ -124,3 +124,73 @@ async fn a_product_that_can_not_be_is_refused(#[case] payload: Value, #[case] po
     let refused = tell(&mara().await, "product", Uuid::now_v7(), "2026-05-02", payload).await;
     assert!(refused.at(pointer).contains(why), "{}", refused.body);
 }
+
+/// Two sowings of one week and one drill: said on the season, with what they take; without a drill nothing is.
+#[actix_web::test]
+async fn one_drill_wanted_twice_is_said_on_the_season() {
+    let site = mara().await;
+    let mix = |crop: &str| json!({"by": "full-rate", "members": [{"crop": crop, "share": percent(110.0)}]});
+    for (field, crop) in [("Sheep Hill", "orchardgrass"), ("Cooper Piece", "timothy")] {
+        let choices = json!({"goal": "hay", "sow_on": "2026-05-20", "spare": percent(5.0), "cover": {"as": "seed", "mix": mix(crop)}});
+        let start = json!({"id": Uuid::now_v7(), "entry": Uuid::now_v7(), "field": crate::common::of(HOLLOW, field), "choices": choices});
+        site.post(&format!("{}/stands", farm(HOLLOW)), start).await.ok();
+    }
+    let clashes = async || site.get(&format!("{}/season", farm(HOLLOW))).await.ok()["clashes"].clone();
+    assert_eq!(clashes().await, json!([]));
+    let drill =
+        json!({"kind": "machine", "name": "Red drill", "machine": "drill", "width": {"value": 10, "unit": "ft"}});
+    tell(&site, "machine", Uuid::now_v7(), "2026-05-10", drill).await.ok();
+    let told = clashes().await;
+    let names: Vec<&str> =
+        told[0]["wanted"].as_array().unwrap().iter().map(|one| one["name"].as_str().unwrap()).collect();
+    assert!(names.contains(&"Sheep Hill") && names.contains(&"Cooper Piece"), "{told}");
+    assert!(told[0]["hours"]["value"].as_f64().unwrap() > 5.0, "{told}");
+}
+
+/// A mix kept again is its next version; somebody who saw an older one is told so.
+#[actix_web::test]
+async fn own_mixes_are_kept_with_their_versions() {
+    let site = mara().await;
+    let id = Uuid::now_v7();
+    let kept = |share: f64| {
+        json!({"kind": "own-mix", "name": "Ridge hay", "mix": {"by": "full-rate", "members": [
+            {"crop": "alfalfa", "share": percent(share)}, {"crop": "orchardgrass", "share": percent(30.0)}]}})
+    };
+    let first = tell(&site, "mix", id, "2026-05-10", kept(70.0)).await.ok();
+    let entry = json!({"id": Uuid::now_v7(), "about": [{"kind": "mix", "id": id}], "occurred_on": "2026-05-12",
+        "after": first["id"], "payload": kept(80.0)});
+    site.post(&format!("{}/entries", farm(HOLLOW)), entry.clone()).await.ok();
+    let told = site.get(&format!("{}/mixes", farm(HOLLOW))).await.ok();
+    let own = &told["own"][0];
+    assert_eq!(own["now"]["facts"]["mix"]["members"][0]["share"]["value"], 80.0);
+    assert_eq!(own["before"][0]["facts"]["mix"]["members"][0]["share"]["value"], 70.0);
+    assert!(told["ready"].as_array().unwrap().len() >= 5);
+    let mut stale = entry;
+    stale["id"] = json!(Uuid::now_v7());
+    let answer = site.post(&format!("{}/entries", farm(HOLLOW)), stale).await;
+    assert_eq!(answer.status, StatusCode::CONFLICT, "{}", answer.body);
+    // A mix that can't be is refused at its member; and no other record brings a mix about.
+    let mut odd = kept(80.0);
+    odd["mix"]["members"][0]["crop"] = json!("moon-grass");
+    assert!(tell(&site, "mix", id, "2026-05-12", odd).await.at("/payload/mix/members/0/crop").contains("moon-grass"));
+    assert_eq!(tell(&site, "mix", Uuid::now_v7(), "2026-05-10", urea()).await.status, StatusCode::NOT_FOUND);
+}
+
+#[actix_web::test]
+async fn ways_stand_side_by_side_over_http() {
+    let site = mara().await;
+    let choices = |practice: &str| {
+        json!({"goal": "hay", "sow_on": "2026-08-10", "practice": practice, "spare": percent(5.0),
+            "cover": {"as": "seed", "mix": {"by": "full-rate", "members": [{"crop": "alfalfa", "share": percent(110.0)}]}}})
+    };
+    let way = |practice: &str| json!({"name": practice, "choices": choices(practice), "first_sound_day": true});
+    let field = crate::common::of(HOLLOW, "Cooper Piece");
+    let ask =
+        async |ways: Value| site.post(&format!("{}/plans", farm(HOLLOW)), json!({"field": field, "ways": ways})).await;
+    let told = ask(json!([way("tilled"), way("no-till")])).await.ok();
+    assert_eq!(told["ways"].as_array().unwrap().len(), 2);
+    assert!(told["ways"][0]["odds"]["odds"].as_f64().unwrap() >= 0.5, "{}", told["ways"][0]);
+    assert!(!told["differ"].as_array().unwrap().is_empty());
+    assert!(ask(json!([])).await.at("/ways").contains("from 1 to 6"));
+    assert!(ask(json!([way("by-magic")])).await.at("/ways/0/choices/practice").contains("by-magic"));
+}

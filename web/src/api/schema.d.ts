@@ -2430,6 +2430,30 @@ export interface components {
       /** @enum {string} */
       kind: "choices";
     };
+    /** @description Days on which several steps want one machine. */
+    Clash: {
+      /**
+       * Format: date
+       * @description First of these days.
+       */
+      from: string;
+      hours?: components["schemas"]["Time"] | null;
+      /** @description Which machine, in a word. */
+      machine: string;
+      /** @description How many of them there are. */
+      of: number;
+      /** @description What these days leave room for, at ten hours a day and every other day fit. */
+      room: components["schemas"]["Time"];
+      /** @description They take more than there is room for. */
+      tight: boolean;
+      /**
+       * Format: date
+       * @description The last.
+       */
+      to: string;
+      /** @description The steps, the one that waits worst first. */
+      wanted: components["schemas"]["Wanted"][];
+    };
     /**
      * @description How well founded a published or customary figure is.
      * @enum {string}
@@ -7072,6 +7096,8 @@ export interface components {
     School: "sufficiency" | "build-maintain" | "replacement";
     /** @description A farm's season. */
     Season: {
+      /** @description Days on which several steps want one machine. */
+      clashes: components["schemas"]["Clash"][];
       /**
        * Format: double
        * @description Degrees north.
@@ -8454,6 +8480,39 @@ export interface components {
       step?: string | null;
       /** @description In a word or two. */
       words: string;
+    };
+    /** @description A step that wants a machine. */
+    Wanted: {
+      /**
+       * Format: double
+       * @description Odds that a week's wait costs, of a sowing; less than nothing where it gains.
+       */
+      a_week_costs?: number | null;
+      /**
+       * Format: uuid
+       * @description The field.
+       */
+      field: string;
+      /**
+       * Format: date
+       * @description First day it can be done.
+       */
+      from: string;
+      hours?: components["schemas"]["Time"] | null;
+      /** @description Its name. */
+      name: string;
+      /**
+       * Format: uuid
+       * @description The stand.
+       */
+      stand: string;
+      /** @description The step. */
+      title: string;
+      /**
+       * Format: date
+       * @description Last sensible day.
+       */
+      to: string;
     };
     /** @description Water lost or gained in a day. */
     WaterPerDay: {

@@ -17,6 +17,7 @@ import { Empty, NotYet, Trouble } from "../kit/states";
 import { Page } from "../kit/Page";
 import type { StepToInk } from "../records/tasks";
 import { EntrySheet, InkSheet } from "../records/sheets";
+import { Clashes } from "./Clashes";
 import { NextList } from "./NextList";
 import { SpanControls } from "./SpanControls";
 import { useMoveSowing } from "./useMoveSowing";
@@ -102,6 +103,7 @@ export function SeasonPage() {
               </div>
             )}
             <Legend strips={strips} span={span} />
+            <Clashes clashes={season.data.clashes} />
           </>
         )}
       </section>

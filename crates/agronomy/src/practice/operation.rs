@@ -3,7 +3,7 @@
 use serde::{Deserialize, Serialize};
 use utoipa::ToSchema;
 
-use crate::seed::Method;
+use crate::{machine::MachineKind, seed::Method};
 
 /// What an operation is to a stand as a whole.
 #[derive(Debug, Clone, Copy, PartialEq, Eq, Serialize, Deserialize, ToSchema)]
@@ -73,6 +73,9 @@ pub struct Operation {
     /// Its outline is enough on a strip; its words stand elsewhere.
     #[serde(default)]
     pub quiet: bool,
+    /// The kind of machine that does it, where one does.
+    #[serde(default)]
+    pub machine: Option<MachineKind>,
     /// The kind of record that inks it.
     pub record: String,
     /// What is asked when it is inked as a step.

@@ -7,11 +7,15 @@ use actix_web::{
     http::header::{ACCEPT_ENCODING, CONTENT_ENCODING, ContentType, VARY},
     web::{self, Bytes},
 };
-use agronomy::units::Reader;
+use agronomy::{seed::Method, units::Reader};
 use flate2::{Compression, write::GzEncoder};
 use jiff::{ToSpan, civil::Date};
 use ledger::field::Field;
-use planner::{State as StepState, Step};
+use planner::{
+    State as StepState, Step,
+    effort::{Clash, Work, clashes},
+};
+use records::kinds::machine::MachineFacts;
 use serde::Serialize;
 use utoipa::ToSchema;
 use uuid::Uuid;
@@ -69,6 +73,8 @@ pub struct Season {
     pub strips: Vec<Strip>,
     /// Overdue, ready, blocked and soon, in that order.
     pub next: Vec<NextStep>,
+    /// Days on which several steps want one machine.
+    pub clashes: Vec<Clash>,
 }
 
 /// A farm's season.
@@ -189,7 +195,26 @@ fn drawn(story: Story, shelved: &Shelved, sight: Sight, outlook: &Outlook) -> Se
         })
         .collect();
     next.sort_by_key(|next| (rank(&next.step, today), next.step.to, next.field_name.clone()));
-    Season { today, latitude, strips, next }
+    let machines: Vec<&MachineFacts> =
+        story.books.machines().filter_map(|(_, book)| Some(&book.facts.as_ref()?.what)).collect();
+    let work: Vec<Work<'_>> = strips
+        .iter()
+        .flat_map(|strip| strip.stands.iter().map(move |stand| (strip, stand)))
+        .filter_map(|(strip, stand)| {
+            let choices = &story.books.stand(stand.id)?.decided()?.choices;
+            Some(Work {
+                field: strip.field.id,
+                name: &strip.field.name,
+                stand: stand.id,
+                area: strip.field.sown_area,
+                broadcast: choices.cover.method() == Some(Method::Broadcast),
+                plants: choices.cover.is_plants(),
+                plan: &stand.plan,
+            })
+        })
+        .collect();
+    let clashes = if machines.is_empty() { vec![] } else { clashes(&work, &machines, today) };
+    Season { today, latitude, strips, next, clashes }
 }
 
 /// Order of urgency; `None` for what needs no attention.

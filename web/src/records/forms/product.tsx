@@ -21,6 +21,15 @@ function waits(text: string): Schemas["Wait"][] {
   });
 }
 
+/** "tall fescue, grasses": what stands there, one by one; left out where nothing does. */
+function listed<K extends string>(key: K, text: string): Partial<Record<K, string[]>> {
+  const all = text
+    .split(/[,;\n]/)
+    .map((one) => one.trim())
+    .filter(Boolean);
+  return all.length > 0 ? ({ [key]: all } as Record<K, string[]>) : {};
+}
+
 /** What is bought for the fields, as it is analysed or labelled. */
 export default recordForm({
   given,
@@ -141,10 +150,7 @@ export default recordForm({
           .map((found) => ({ name: found?.[1] ?? "", content: found?.[2] ?? "" })),
         stages: read.stages,
         plant_back: waits(read.plant_back),
-        over: read.over
-          .split(/[,;\n]/)
-          .map((crop) => crop.trim())
-          .filter(Boolean),
+        ...listed("over", read.over),
         ...present({
           lowest: read.lowest,
           highest: read.highest,
