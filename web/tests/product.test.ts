@@ -9,7 +9,7 @@ const percent = (value: number) => ({ value, unit: "%" as const });
 /** What the server would read of an amount just as it was written. */
 const read = ({ text, bare }: AmountWords) => {
   const [value, ...unit] = text.split(" ");
-  return Promise.resolve({ value: Number(value), unit: unit.join(" ") || bare });
+  return Promise.resolve({ value: Number(value), unit: unit.join(" ").replace("°", "deg") || bare });
 };
 
 /** What goes into the ledger when somebody opens what is told, and keeps it as it is. */
