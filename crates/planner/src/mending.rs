@@ -37,6 +37,19 @@ pub struct Mending {
     pub why: Said,
 }
 
+/// Words that the keys of such steps begin with; the look they come from follows.
+const WORDS: [&str; 4] = ["roll", "loosen", "work", "clean"];
+/// Letters of the look in a key.
+const LOOK: usize = 12;
+
+/// Whether the key of a step is of one that some finding asked for, also one that was overtaken by a later look.
+pub(crate) fn is_mending(key: &str) -> bool {
+    let parts = key.rsplit_once('-');
+    parts.is_some_and(|(word, look)| {
+        WORDS.contains(&word) && look.len() == LOOK && look.bytes().all(|byte| byte.is_ascii_hexdigit())
+    })
+}
+
 impl Mending {
     /// Whether an operation does what is asked: one of its kind on a later day, or the one that names it.
     pub fn met_by(&self, done: &Operation) -> bool {
@@ -101,7 +114,7 @@ fn killed_by(school: &Practice) -> &'static str {
 pub fn mendings(choices: &Choices, ground: &Ground, today: Date) -> Vec<Mending> {
     let (Some(look), Some(school)) = (last_look(ground, today), practice(&choices.practice)) else { return vec![] };
     let mending = |word: &str, operation: &'static str, why: Said| Mending {
-        key: format!("{word}-{}", &look.entry.simple().to_string()[..12]),
+        key: format!("{word}-{}", &look.entry.simple().to_string()[..LOOK]),
         operation,
         found_on: look.on,
         entry: look.entry,

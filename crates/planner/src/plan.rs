@@ -17,7 +17,7 @@ use utoipa::ToSchema;
 use crate::{
     Mending, State, Step, StepAmount, StepOdds, WeatherHeld,
     calendar::{Calendar, months},
-    mending::days_of,
+    mending::{days_of, is_mending},
     step::{From, WaitsFor},
     words,
 };
@@ -226,7 +226,11 @@ fn expand(school: &Practice, choices: &Choices, facts: &Facts, crops: &[&Crop], 
     }
     // Work that no step of the practice speaks of.
     let mut rest: Vec<&Operation> = of_the_stand(facts)
-        .filter(|one| school.steps.iter().all(|step| step.operation != one.operation))
+        .filter(|one| {
+            // What a finding asked for is no step of the practice, though it may be of one operation with it.
+            let asked = one.step.as_deref().is_some_and(is_mending);
+            asked || school.steps.iter().all(|step| step.operation != one.operation)
+        })
         .filter(|one| choices.extra.iter().all(|extra| extra.operation != one.operation))
         .collect();
     rest.sort_by_key(|one| (one.operation.clone(), one.on, one.entry));
@@ -296,7 +300,8 @@ fn match_one<'a>(
     // Several steps may be of one operation: what names its step closes that one.
     let names_other = |one: &Operation| {
         one.step.as_ref().is_some_and(|key| {
-            *key != template.key && (school.step(key).is_some() || choices.extra.iter().any(|extra| extra.key == *key))
+            let known = school.step(key).is_some() || choices.extra.iter().any(|extra| extra.key == *key);
+            *key != template.key && (known || is_mending(key))
         })
     };
     let taken =

@@ -246,6 +246,30 @@ fn a_soil_test_opens_or_shuts_the_gate_of_fertility() {
     assert_eq!((of_ph(6.8), of_ph(5.2)), (Stands::Open, Stands::Shut));
 }
 
+/// Where the practice rolls too, the rolling that a look asked for is that one's and not the practice's: it stays in
+/// ink beside it, also after a later look.
+#[test]
+fn what_a_look_asked_for_closes_no_step_of_the_practice() {
+    let plants = records::PlantsChoice {
+        crop: "giant-miscanthus".into(),
+        row_spacing: None,
+        in_row: None,
+        pieces_per_station: None,
+    };
+    let choices = Choices { practice: "rows-of-plants".into(), cover: Cover::Plants { plants }, ..alfalfa() };
+    let soft = (7, TODAY.saturating_sub(2.days()), sunk(60.0));
+    let asked = assessed_on(&choices, &looked(std::slice::from_ref(&soft)), vec![], soft.1).core.plan;
+    let roll = asked.steps.iter().find(|step| step.from_where == From::Finding).expect("a rolling");
+    let rolled = Operation { step: Some(roll.step.clone()), ..ink(8, "roll", soft.1) };
+    for looks in [vec![soft.clone()], vec![soft.clone(), (9, TODAY, sunk(10.0))]] {
+        let plan = assessed(&choices, &looked(&looks), vec![rolled.clone()]).core.plan;
+        let rolls: Vec<_> = plan.steps.iter().filter(|step| step.look.operation == "roll").collect();
+        assert_eq!(rolls.len(), 2, "{rolls:?}");
+        assert!(rolls.iter().any(|step| step.from_where == From::Practice && step.inked().is_none()));
+        assert!(rolls.iter().any(|step| step.from_where == From::Record && step.inked().is_some()));
+    }
+}
+
 #[test]
 fn a_sown_stand_has_no_gates() {
     let soft = looked(&[(7, TODAY, sunk(20.0))]);

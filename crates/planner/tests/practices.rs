@@ -192,6 +192,58 @@ fn thatch_is_killed_twice_and_sown_onto() {
     assert_eq!(sowing(&done(date(2026, 8, 23))), State::Ready);
 }
 
+/// A companion is sown with the stand and taken off early; a legume goes into grass that sleeps, which is held back when
+/// it wakes; tropical sod is grazed down, killed on its regrowth, and drilled a fortnight after.
+#[test]
+fn schools_that_share_the_ground_with_another_crop() {
+    let plan = expanded("companion-crop", "alfalfa", date(2027, 4, 20), date(2026, 5, 1));
+    assert!((0..=1).contains(&before(&plan, "sow", "companion")));
+    assert!((50..=80).contains(&before(&plan, "companion", "take-off")));
+    let plan = expanded("into-dormant-grass", "alfalfa", date(2026, 10, 20), date(2026, 3, 1));
+    assert!(before(&plan, "set-back", "sow") >= 21);
+    assert!(before(&plan, "sow", "hold-back") >= 100);
+    assert!(plan.steps.iter().all(|step| !["spray", "prepare"].contains(&step.look.operation.as_str())));
+    let oats = date(2027, 3, 20);
+    let plan = expanded("sod-cleared-for-annual", "forage-oats", oats, date(2026, 9, 1));
+    assert!(before(&plan, "set-back", "spray") >= 21);
+    assert!(before(&plan, "spray", "sow") >= 25);
+    let choices = Choices { practice: "sod-cleared-for-annual".into(), ..choices(&[("forage-oats", 60.0)], oats) };
+    let facts = |sprayed: Date| {
+        let ready = ["order-seed", "calibrate", "set-back"].iter().zip(2..);
+        let mut on_stand: Vec<Operation> = ready.map(|(key, n)| ink(n, key, date(2027, 3, 1))).collect();
+        on_stand.push(ink(1, "spray", sprayed));
+        Facts { on_stand, ..Facts::default() }
+    };
+    let plan_of = planner::plan;
+    let sowing = |sprayed| times(&plan_of(&choices, &facts(sprayed), oats), "sow")[0].state.clone();
+    assert!(matches!(sowing(date(2027, 3, 10)), State::Blocked { .. }));
+    assert_eq!(sowing(date(2027, 3, 1)), State::Ready);
+}
+
+/// Rows of plants are pressed in at once, and weeded at thirty and at forty-five days.
+#[test]
+fn rows_of_plants_are_pressed_in_and_weeded() {
+    let plants = records::PlantsChoice {
+        crop: "giant-miscanthus".into(),
+        row_spacing: None,
+        in_row: None,
+        pieces_per_station: None,
+    };
+    let choices = Choices {
+        practice: "rows-of-plants".into(),
+        cover: records::Cover::Plants { plants },
+        ..choices(&[("alfalfa", 8.0)], date(2027, 5, 10))
+    };
+    check(&choices, date(2026, 6, 1)).unwrap();
+    let plan = plan(&choices, &Facts::default(), date(2026, 6, 1));
+    assert!((0..=2).contains(&before(&plan, "sow", "roll")));
+    let weeded: Vec<i32> = times(&plan, "weed").iter().map(|step| (step.from - date(2027, 5, 10)).get_days()).collect();
+    assert_eq!(weeded, [30, 45]);
+    // Seed is not sown that way.
+    let seed = Choices { cover: super::common::choices(&[("alfalfa", 8.0)], SOW).cover, ..choices };
+    assert!(check(&seed, date(2026, 6, 1)).is_err());
+}
+
 #[test]
 fn a_break_crop_takes_two_years() {
     let plan = expanded("break-crop", "timothy", date(2028, 8, 20), date(2026, 5, 1));
