@@ -153,7 +153,7 @@ pub fn clashes(all: &[Work<'_>], machines: &[&MachineFacts], today: Date) -> Vec
                 a_week_costs,
             })
             .collect();
-        wanted.sort_by(|a, b| (a.from, a.to, a.stand).cmp(&(b.from, b.to, b.stand)));
+        wanted.sort_by_key(|one| (one.from, one.to, one.stand));
         let mut rest = wanted.into_iter().peekable();
         while let Some(first) = rest.next() {
             let (from, mut to, mut group) = (first.from, first.to, vec![first]);

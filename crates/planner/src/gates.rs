@@ -31,7 +31,7 @@ use utoipa::ToSchema;
 use crate::{
     Facts, Plan, SeedNeed, Sky, State, Step,
     ground::Asked,
-    mending::{boot_says, last_look},
+    mending::{boot_says, last_look, of_the_boot},
 };
 
 /// Days that a look at weeds tells: seedlings come up in a week.
@@ -187,11 +187,10 @@ pub struct GateFacts<'a> {
 /// Seed is told of apart: [`seed_gate`] needs the lots.
 pub fn gates(from: GateFacts<'_>) -> Vec<Gate> {
     let Some(school) = practice(&from.asked.choices.practice).filter(|_| !from.plan.sown) else { return vec![] };
-    let look = last_look(from.asked.ground, from.asked.today);
-    let mut gates = vec![clean(from, look), fertile(from)];
-    gates.extend(firm(from, school, look));
+    let mut gates = vec![clean(from), fertile(from)];
+    gates.extend(firm(from, school));
     if awake(from) {
-        gates.extend([moist(from, look), warm(from)]);
+        gates.extend([moist(from), warm(from)]);
     }
     gates.push(carry_over(from));
     gates.extend(drill(from));
@@ -210,12 +209,18 @@ fn worked_since<'a>(from: GateFacts<'a>, look: &Dated<SeedbedLook>) -> Option<&'
     let all = from.facts.on_ground.iter().chain(&from.facts.on_stand);
     let works =
         |one: &&Operation| matches!(one.operation.as_str(), "prepare" | "roll" | "mow" | "set-back" | "spray" | "weed");
-    let met = |one: &Operation| from.facts.mendings.iter().any(|mending| mending.met_by(one));
+    let own = from.facts.mendings.iter().filter(|mending| mending.entry == look.entry);
+    let met = |one: &Operation| own.clone().any(|mending| mending.met_by(one));
     all.filter(works).filter(|one| !one.struck && (one.on > look.on || met(one))).max_by_key(|one| one.on)
 }
 
 fn check<'a>(from: GateFacts<'a>, key: &str) -> Option<&'a SiteCheck> {
     from.readiness?.checks.iter().find(|check| check.key == key)
+}
+
+/// The last look that told of something.
+fn looked<'a>(from: GateFacts<'a>, told: impl Fn(&SeedbedLook) -> bool) -> Option<&'a Dated<SeedbedLook>> {
+    last_look(from.asked.ground, from.asked.today, told)
 }
 
 /// A check of the site as a gate.
@@ -231,11 +236,12 @@ fn as_gate(key: GateKey, check: &SiteCheck) -> Gate {
     }
 }
 
-fn clean(from: GateFacts<'_>, look: Option<&Dated<SeedbedLook>>) -> Gate {
+fn clean(from: GateFacts<'_>) -> Gate {
     let perennial = check(from, "weeds").filter(|check| matches!(check.verdict, Verdict::Unfit));
     if let Some(check) = perennial {
         return as_gate(GateKey::Clean, check).by("site");
     }
+    let look = looked(from, |look| look.growing.is_some());
     let seen = look.and_then(|look| Some((look, look.what.growing?)));
     let Some((look, growing)) = seen else {
         return Gate::unknown(GateKey::Clean, "nobody has looked for weeds lately", "a walk over the bed")
@@ -282,11 +288,12 @@ fn fertile(from: GateFacts<'_>) -> Gate {
     }
 }
 
-fn firm(from: GateFacts<'_>, school: &Practice, look: Option<&Dated<SeedbedLook>>) -> Option<Gate> {
+fn firm(from: GateFacts<'_>, school: &Practice) -> Option<Gate> {
     if !school.tilled {
         let broadcast = from.asked.choices.cover.method() == Some(Method::Broadcast);
-        return broadcast.then(|| bare(from, look));
+        return broadcast.then(|| bare(from));
     }
+    let look = looked(from, of_the_boot);
     let boot =
         look.and_then(|look| Some((look, boot_says(from.asked.choices, &look.what, from.asked.ground.facts.texture)?)));
     let Some((look, boot)) = boot else {
@@ -308,8 +315,8 @@ fn firm(from: GateFacts<'_>, school: &Practice, look: Option<&Dated<SeedbedLook>
     Some(gate.on(look.on).by("seedbed-look").at_most_old(FIRM_OLD, from.asked.today))
 }
 
-fn bare(from: GateFacts<'_>, look: Option<&Dated<SeedbedLook>>) -> Gate {
-    let scuffed = look.and_then(|look| Some((look, look.what.bare?)));
+fn bare(from: GateFacts<'_>) -> Gate {
+    let scuffed = looked(from, |look| look.bare.is_some()).and_then(|look| Some((look, look.what.bare?)));
     let Some((look, bare)) = scuffed else {
         let wants = "one scuff of a heel, in several places";
         return Gate::unknown(GateKey::Bare, "nobody has scuffed the thatch", wants).by("seedbed-look");
@@ -325,8 +332,8 @@ fn bare(from: GateFacts<'_>, look: Option<&Dated<SeedbedLook>>) -> Gate {
     gate.on(look.on).by("seedbed-look").at_most_old(FIRM_OLD, from.asked.today)
 }
 
-fn moist(from: GateFacts<'_>, look: Option<&Dated<SeedbedLook>>) -> Gate {
-    let felt = look.and_then(|look| Some((look, look.what.feel?)));
+fn moist(from: GateFacts<'_>) -> Gate {
+    let felt = looked(from, |look| look.feel.is_some()).and_then(|look| Some((look, look.what.feel?)));
     let Some((look, feel)) = felt else {
         let wants = "a handful of soil from seed depth, pressed";
         return Gate::unknown(GateKey::Moist, "nobody has felt it lately", wants).by("seedbed-look");

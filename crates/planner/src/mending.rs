@@ -5,7 +5,7 @@ use agronomy::{
     practice::{Practice, operation, practice},
     said::Said,
     seedbed::{
-        firmness::{Firmness, FirmnessAnswer, FirmnessRequest, firmness},
+        firmness::{Firmness, FirmnessAnswer, FirmnessRequest, Surface, firmness},
         seen::Growing,
     },
     texture::Texture,
@@ -61,10 +61,21 @@ impl Mending {
     }
 }
 
-/// The last look at a field's seedbed up to a day, unless it is too old to tell.
-pub(crate) fn last_look(ground: &Ground, today: Date) -> Option<&Dated<SeedbedLook>> {
-    let last = ground.seedbeds.iter().rev().find(|look| look.on <= today)?;
+/// The last look at a field's seedbed up to a day that told of something, unless it is too old to tell.
+///
+/// A look leaves out what was not looked at: what an earlier one told of that stands.
+pub(crate) fn last_look(
+    ground: &Ground,
+    today: Date,
+    told: impl Fn(&SeedbedLook) -> bool,
+) -> Option<&Dated<SeedbedLook>> {
+    let last = ground.seedbeds.iter().rev().find(|look| look.on <= today && told(&look.what))?;
     ((today - last.on).get_days() <= SEEDBED_OLD).then_some(last)
+}
+
+/// A boot was set down, or clods were looked at.
+pub(crate) fn of_the_boot(look: &SeedbedLook) -> bool {
+    look.boot().is_some() || look.surface == Some(Surface::LargeClods)
 }
 
 /// Whether a look found the bed firm enough, for the crop that bears least. None where no boot was set down.
@@ -110,10 +121,10 @@ fn killed_by(school: &Practice) -> &'static str {
     }
 }
 
-/// Steps that the last look at the seedbed asks for, done or not.
+/// Steps that the last looks at the seedbed ask for, done or not.
 pub fn mendings(choices: &Choices, ground: &Ground, today: Date) -> Vec<Mending> {
-    let (Some(look), Some(school)) = (last_look(ground, today), practice(&choices.practice)) else { return vec![] };
-    let mending = |word: &str, operation: &'static str, why: Said| Mending {
+    let Some(school) = practice(&choices.practice) else { return vec![] };
+    let mending = |look: &Dated<SeedbedLook>, word: &str, operation: &'static str, why: Said| Mending {
         key: format!("{word}-{}", &look.entry.simple().to_string()[..LOOK]),
         operation,
         found_on: look.on,
@@ -122,21 +133,22 @@ pub fn mendings(choices: &Choices, ground: &Ground, today: Date) -> Vec<Mending>
     };
     let mut asked = vec![];
     // What kills weeds loosens the bed: the roller comes after it.
-    let green = match look.what.growing {
-        None | Some(Growing::Nothing) => None,
-        Some(Growing::Seedlings) => Some("weed seedlings were seen"),
-        Some(Growing::Standing) => Some("weeds stand there"),
-    };
-    if let Some(green) = green {
-        asked.push(mending("clean", killed_by(school), green.into()));
+    if let Some(look) = last_look(ground, today, |look| look.growing.is_some()) {
+        let green = match look.what.growing {
+            None | Some(Growing::Nothing) => None,
+            Some(Growing::Seedlings) => Some("weed seedlings were seen"),
+            Some(Growing::Standing) => Some("weeds stand there"),
+        };
+        asked.extend(green.map(|green| mending(look, "clean", killed_by(school), green.into())));
     }
-    let texture = ground.facts.texture;
-    if let Some(boot) = boot_says(choices, &look.what, texture).filter(|_| school.tilled) {
+    let tested = last_look(ground, today, of_the_boot).filter(|_| school.tilled);
+    let boot = tested.and_then(|look| Some((look, boot_says(choices, &look.what, ground.facts.texture)?)));
+    if let Some((look, boot)) = boot {
         match boot.verdict {
             Firmness::Ready => {}
-            Firmness::RollAgain => asked.push(mending("roll", "roll", boot.reason)),
-            Firmness::TooHard => asked.push(mending("loosen", "prepare", "the boot leaves no mark".into())),
-            Firmness::WorkAgain => asked.push(mending("work", "prepare", boot.reason)),
+            Firmness::RollAgain => asked.push(mending(look, "roll", "roll", boot.reason)),
+            Firmness::TooHard => asked.push(mending(look, "loosen", "prepare", "the boot leaves no mark".into())),
+            Firmness::WorkAgain => asked.push(mending(look, "work", "prepare", boot.reason)),
         }
     }
     asked

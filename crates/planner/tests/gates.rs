@@ -246,6 +246,23 @@ fn a_soil_test_opens_or_shuts_the_gate_of_fertility() {
     assert_eq!((of_ph(6.8), of_ph(5.2)), (Stands::Open, Stands::Shut));
 }
 
+/// A look leaves out what was not looked at: a handful of soil the day after takes nothing back of the boot.
+#[test]
+fn what_was_seen_stands_until_it_is_looked_at_again() {
+    let yesterday = TODAY.saturating_sub(1.days());
+    let soft = SeedbedLook { sunk: sunk(20.0).sunk, ..growing(Growing::Seedlings) };
+    let felt = SeedbedLook { feel: Some(Feel::Moist), ..SeedbedLook::default() };
+    let whole = assessed(&alfalfa(), &looked(&[(1, yesterday, soft.clone()), (2, TODAY, felt.clone())]), vec![]);
+    let stands = [GateKey::Firm, GateKey::Clean, GateKey::Moist].map(|key| gate(&whole, key).stands);
+    assert_eq!(stands, [Stands::Shut, Stands::Shut, Stands::Open]);
+    let asked = |whole: &Whole| whole.core.plan.steps.iter().filter(|step| step.from_where == From::Finding).count();
+    assert_eq!(asked(&whole), 2);
+    // The boot alone, a day on: the weeds are where they were.
+    let firm = assessed(&alfalfa(), &looked(&[(1, yesterday, soft), (2, TODAY, sunk(6.0))]), vec![]);
+    assert_eq!((gate(&firm, GateKey::Firm).stands, gate(&firm, GateKey::Clean).stands), (Stands::Open, Stands::Shut));
+    assert_eq!(asked(&firm), 1);
+}
+
 /// Where the practice rolls too, the rolling that a look asked for is that one's and not the practice's: it stays in
 /// ink beside it, also after a later look.
 #[test]
