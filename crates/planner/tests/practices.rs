@@ -9,8 +9,9 @@ use jiff::{
     civil::{Date, date},
 };
 use planner::*;
+use proptest::prelude::*;
 use records::{
-    Choices, Extra, KINDS,
+    Choices, Cover, Extra, KINDS, PlantsChoice,
     book::{Operation, Seen},
     check, kind,
 };
@@ -275,5 +276,69 @@ fn without_synthetics(#[case] school: &str) {
         assert_eq!(weeded, [30, 45]);
     } else {
         assert!(before(&plan, "prepare", "flush") >= 14 && times(&plan, "flush").len() == 2);
+    }
+}
+
+proptest! {
+    #![proptest_config(ProptestConfig::with_cases(96))]
+    /// Of any school, with any work in ink, asked on any day: what is in ink stands where it happened and once, windows run
+    /// forward, no step begins before what it comes after, and a struck record is as one that never was.
+    #[test]
+    fn any_school_with_any_history(
+        school in 0_usize..64,
+        picked in proptest::collection::vec((0_usize..64, -500..60_i32), 0..10),
+        asked in -400..120_i32,
+        struck in 0_usize..10,
+    ) {
+        let school = &practices()[school % practices().len()];
+        let plants = school.situation == agronomy::practice::Situation::Plants;
+        let cover = match plants {
+            true => Cover::Plants {
+                plants: PlantsChoice { crop: "giant-miscanthus".into(), row_spacing: None, in_row: None, pieces_per_station: None },
+            },
+            false => choices(&[("switchgrass", 8.0)], SOW).cover,
+        };
+        let choices = Choices { practice: school.key.clone(), cover, ..choices(&[("switchgrass", 8.0)], SOW) };
+        let today = SOW.saturating_add(asked.days());
+        let done: Vec<Operation> = picked
+            .iter()
+            .zip(1..)
+            .map(|((which, days), n)| {
+                let step = &school.steps[which % school.steps.len()];
+                let on = SOW.saturating_add(days.days()).min(today);
+                Operation { step: Some(step.key.clone()), ..ink(n, &step.operation, on) }
+            })
+            .collect();
+        let told = plan(&choices, &Facts { on_stand: done.clone(), ..Facts::default() }, today);
+        for step in &told.steps {
+            prop_assert!(step.from <= step.to, "{} runs backwards", step.step);
+            if let Some((entry, on)) = step.inked() {
+                let one = done.iter().find(|one| one.entry == entry);
+                prop_assert_eq!(one.map(|one| one.on), Some(on), "{} moved in ink", step.step);
+            }
+            for before in &step.after {
+                prop_assert!(told.steps.iter().any(|other| other.step == *before), "{} after nothing", step.step);
+            }
+        }
+        for one in &done {
+            let times = told.steps.iter().filter(|step| step.inked().is_some_and(|(entry, _)| entry == one.entry)).count();
+            prop_assert!(times <= 1, "{} in ink {} times", one.operation, times);
+        }
+        // In pencil alone, nothing begins before what it comes after.
+        let pencil = plan(&choices, &Facts::default(), today);
+        for step in &pencil.steps {
+            for before in &step.after {
+                let first = pencil.steps.iter().find(|other| other.step == *before).map(|other| other.from);
+                prop_assert!(first.is_some_and(|first| first <= step.to), "{} before {}", step.step, before);
+            }
+        }
+        if let Some(one) = done.get(struck) {
+            let strike = |all: &[Operation]| -> Vec<Operation> {
+                all.iter().map(|other| Operation { struck: other.entry == one.entry, ..other.clone() }).collect()
+            };
+            let without: Vec<Operation> = done.iter().filter(|other| other.entry != one.entry).cloned().collect();
+            let with_strike = plan(&choices, &Facts { on_stand: strike(&done), ..Facts::default() }, today);
+            prop_assert_eq!(with_strike, plan(&choices, &Facts { on_stand: without, ..Facts::default() }, today));
+        }
     }
 }
