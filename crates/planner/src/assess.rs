@@ -147,16 +147,25 @@ pub fn assess(
     // Work may have been done for a stand that nobody has decided on yet.
     let undecided = asked.sown_on.is_none() && stand.is_none_or(|stand| stand.decisions.is_empty());
     let proposal = undecided.then(|| {
+        // From when on the field is fit is asked of today: asked of a later day, what is over by then is not seen.
+        let now = Choices { sow_on: asked.today, ..asked.choices.clone() };
+        let of_now = Asked { choices: &now, ..asked };
+        let fit = ground::readiness(of_now).ok().flatten().map(|fit| fit.value);
+        let fit_from = fit.as_ref().and_then(|fit| fit.earliest);
+        let value = |answer: &Option<Answer<LimeNeed>>| answer.as_ref().map(|answer| answer.value.clone());
+        let (lime, needs) = (value(&lime), needs.as_ref().map(|answer| answer.value.clone()));
+        let needs = ground::ground_needs(of_now, fit.as_ref(), lime.as_ref(), needs.as_ref());
+        let facts = Facts { needs, sowing: None, ..facts.clone() };
         let level = sky.map_or(Fraction::percent(50.0), |sky| sky.level);
         let around = |day: Date| {
             let Some(Sky { level, ahead, years: own, .. }) = sky else { return vec![] };
             let (years, runs) = ahead(day);
-            if years.first() == own.first() && !windows.is_empty() {
+            if years.first() == own.first() && fit_from == earliest && !windows.is_empty() {
                 return windows.clone();
             }
             let choices = Choices { sow_on: day, ..asked.choices.clone() };
             let asked = Asked { choices: &choices, ..asked };
-            sowing(Question { asked, years: &years, level, stake: None }, &runs, earliest)
+            sowing(Question { asked, years: &years, level, stake: None }, &runs, fit_from)
         };
         proposal(asked.choices, &facts, &around, level, asked.today)
     });

@@ -46,7 +46,7 @@ export function Empty({ children }: { children: ReactNode }) {
 /** A page that can't be drawn: a fault of ours, told in words, with the way on. */
 export function Broken({ error }: { error: unknown }) {
   return (
-    <main className="px-5 py-6 max-sm:px-4">
+    <section className="px-5 py-6 max-sm:px-4">
       <h1>This page can’t be shown</h1>
       <p className="py-2">
         Something here is broken. What was recorded is kept, on this device or in the ledger; nothing is lost.
@@ -60,6 +60,6 @@ export function Broken({ error }: { error: unknown }) {
           Back to the season
         </a>
       </p>
-    </main>
+    </section>
   );
 }

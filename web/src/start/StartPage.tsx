@@ -87,8 +87,7 @@ function Start({ search, crops, fields, lots }: StartProps) {
   const known = fields.some((field) => field.id === draft.field);
   const implied = useImplied(farm.id, known ? draft.field : undefined, asked);
   const proposal = implied.isPlaceholderData ? null : (implied.data?.proposal ?? null);
-  if (proposal && (proposal.sow_on !== proposed?.sow_on || proposal.why !== proposed.why))
-    setProposed(proposal);
+  if (proposal && proposal.sow_on !== proposed?.sow_on) setProposed(proposal);
   const start = useRecord(farm.id, () => {
     if (!choices) throw new Error("nothing chosen yet");
     const body = { id: ids.stand, entry: ids.entry, field: draft.field, choices, confirmed };
@@ -176,7 +175,7 @@ function Start({ search, crops, fields, lots }: StartProps) {
           {proposed && answer && (
             <p className="text-sm" data-proposed={proposed.sow_on}>
               {draft.sowOn === "" ? "Proposed" : "Proposed was"}{" "}
-              {dayText(proposed.sow_on, yearOf(farm.today))}: {proposed.why}.{" "}
+              {dayText(proposed.sow_on, yearOf(farm.today))}: {(proposal ?? proposed).why}.{" "}
               {draft.sowOn !== "" && draft.sowOn !== proposed.sow_on && (
                 <button type="button" className="line-button" onClick={() => change({ sowOn: "" })}>
                   Take it
