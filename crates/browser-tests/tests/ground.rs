@@ -17,6 +17,8 @@ async fn a_sour_field_is_judged_limed_in_pencil_and_inked_at_another_rate() {
         visitor.press("n").await?;
         visitor.choose("Field", "North Ledge").await?;
         choose_crop(&visitor, "alfalfa").await?;
+        // The day that is proposed lies beyond what stands in the way; this one does not.
+        visitor.set_day("Sowing day", "2026-08-10").await?;
         visitor.finds("section[data-verdict=unfit]").await?;
         visitor.sees("Unfit for alfalfa until 12 Sept 2027").await?;
         visitor.finds("[data-check=carry-over][data-verdict=unfit]").await?;
