@@ -23,11 +23,16 @@
 //! | [`practice`] | what is done on a stand, by which school, when and after what? |
 //! | [`growth`] | what does a sown annual make of its light and warmth? |
 //! | [`spraying`] | what does a label that was read allow, and what would the spray kill? |
-//! | [`drill`] | what should fall in each foot of row? |
+//! | [`drill`] | what should fall in each row, what did, and which setting is next? |
+//! | [`spreader`] | how wide does a spreader spread evenly, and how much? |
+//! | [`sprayer`] | what goes out of the nozzles per area? |
+//! | [`sowing`] | is the seed deep enough, and will it last? |
+//! | [`counting`] | how much stands, and were enough places looked at? |
+//! | [`establish`] | when does it come up, and keep it or start over? |
 //! | [`machine`] | how long does it take, and how often is it filled? |
 //! | [`field`] | how large is the field, and how much of it is sown? |
 //!
-//! and three that serve all others: [`units`], [`source`], [`working`].
+//! and four that serve all others: [`units`], [`source`], [`working`], [`chance`].
 //!
 //! ```
 //! use agronomy::units::{Fraction, MassPerArea, Unit};
@@ -40,9 +45,12 @@
 
 pub mod blend;
 pub mod caution;
+pub mod chance;
 pub mod choosing;
+pub mod counting;
 pub mod crop;
 pub mod drill;
+pub mod establish;
 pub mod field;
 pub mod growth;
 pub mod lime;
@@ -59,7 +67,10 @@ pub mod seedbed;
 pub mod site;
 pub mod soil;
 pub mod source;
+pub mod sowing;
+pub mod sprayer;
 pub mod spraying;
+pub mod spreader;
 pub mod tank;
 pub mod texture;
 pub mod units;

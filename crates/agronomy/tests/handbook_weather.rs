@@ -2,6 +2,7 @@
 //! an open record of real days, published geometry and statistics.
 
 use agronomy::{
+    chance::{Z90, wilson},
     soil::Texture,
     units::{Fraction, Length, Pressure, Radiation, Speed, Temperature, ThermalTime, Unit},
     weather::{
@@ -14,7 +15,6 @@ use agronomy::{
         soil_temperature::{Column, Ground, SoilCover, damping_depth, follow},
         sun::{self, RadiationRequest, radiation, sky_on},
     },
-    window::interval::{Z90, wilson},
     working::Blank,
 };
 use jiff::civil::{Date, date};

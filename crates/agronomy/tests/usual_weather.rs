@@ -1,12 +1,13 @@
 //! Years made from a climate table: they come to what the table says, and claim no more than it can.
 
 use agronomy::{
+    chance::wilson,
     units::{Length, Temperature, Unit},
     weather::{
         Basis, Forecast, Place, place_normals,
         usual::{MADE_YEARS, Month, check, made},
     },
-    window::{Known, Scenarios, interval::wilson},
+    window::{Known, Scenarios},
 };
 use jiff::civil::date;
 use rstest::rstest;

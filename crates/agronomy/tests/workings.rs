@@ -2,7 +2,8 @@
 //! every line of every working is worked out again from its presented text, in both unit systems.
 
 use agronomy::{
-    blend, choosing, drill, lime, machine, mix, nutrients, plants, seed, seedbed, site, soil, spraying, tank,
+    blend, choosing, counting, drill, establish, lime, machine, mix, nutrients, plants, seed, seedbed, site, soil,
+    sowing, sprayer, spraying, spreader, tank,
     units::{Dimension, System},
     water, weather, window,
     working::{Answer, Working},
@@ -21,6 +22,10 @@ fn tag(purity: f64, germination: f64, dormant: f64) -> Value {
     let percent = |value: f64| json!({"value": value, "unit": "%"});
     json!({"purity": percent(purity), "germination": percent(germination), "dormant": percent(dormant),
         "package": {"value": 50, "unit": "lb"}, "price": {"value": 212, "unit": "money"}})
+}
+
+fn each(unit: &str, values: &[f64]) -> Value {
+    values.iter().map(|value| json!({"value": value, "unit": unit})).collect()
 }
 
 fn lb(value: f64) -> Value {
@@ -59,6 +64,33 @@ fn years() -> Value {
 #[case::plants_in_twos(worked(json!({"crop": "giant-miscanthus", "area": {"value": 3, "unit": "ha"}, "pieces_per_station": 2}), plants::count), 6)]
 #[case::row(worked(json!({"crop": "alfalfa", "bulk_rate": lb(20.0), "pls": {"value": 85, "unit": "%"},
     "course": {"value": 60, "unit": "m"}}), drill::row), 4)]
+#[case::calibrated_by_turns(worked(json!({"crop": "alfalfa", "aim": lb(16.0), "pls": {"value": 88, "unit": "%"}, "row_spacing": {"value": 7.5, "unit": "in"},
+    "course": {"by": "turns", "turns": 20, "circumference": {"value": 2.2, "unit": "m"}, "off_the_ground": true, "skid": {"value": 5, "unit": "%"}},
+    "caught": {"by": "rows", "masses": each("g", &[50.0, 51.0, 49.0, 50.0, 52.0, 50.0, 0.0, 49.0])},
+    "seen": {"by": "in-rows", "counts": [19, 22, 20], "length": {"value": 1, "unit": "ft"}}, "setting": 20}), drill::calibrate), 15)]
+#[case::calibrated_by_count(worked(json!({"crop": "orchardgrass", "aim": lb(12.0), "pls": {"value": 80, "unit": "%"}, "setting": 12,
+    "tried": [{"setting": 10, "rate": lb(8.0)}], "seen": {"by": "on-ground", "counts": [150, 170], "patch": {"value": 1, "unit": "m2"}}}), drill::calibrate), 6)]
+#[case::rows(worked(json!({"rows": each("g", &[20.0, 21.0, 19.0, 20.0, 22.0, 20.0, 19.0, 0.0])}), drill::drill_rows), 1)]
+#[case::pattern(worked(json!({"trays": each("g", &[1.0, 4.0, 8.0, 10.0, 9.0, 4.0, 1.0]), "tray_spacing": {"value": 5, "unit": "ft"},
+    "flow": {"mass": {"value": 20, "unit": "lb"}, "time": {"value": 30, "unit": "s"}, "speed": {"value": 6, "unit": "mph"}, "aim": lb(20.0), "two_passes": true}}), spreader::pattern), 5)]
+#[case::sprayer(worked(json!({"nozzles": [{"value": 18, "unit": "floz"}, {"value": 19, "unit": "floz"}], "spacing": {"value": 20, "unit": "in"},
+    "ran": {"by": "course", "length": {"value": 204, "unit": "ft"}}, "density": {"value": 1280, "unit": "kg/m3"}, "aim": {"value": 20, "unit": "gal/ac"}}), sprayer::sprayer_output), 7)]
+#[case::sprayer_timed(worked(json!({"nozzles": [{"value": 1.2, "unit": "L"}], "spacing": {"value": 50, "unit": "cm"}, "aim": {"value": 150, "unit": "L/ha"},
+    "ran": {"by": "timed", "time": {"value": 60, "unit": "s"}, "speed": {"value": 8, "unit": "km/h"}}}), sprayer::sprayer_output), 8)]
+#[case::depth(worked(json!({"crop": "alfalfa", "texture": "loam", "depths": [{"value": 0.25, "unit": "in"}, {"value": 0.75, "unit": "in"}], "on_surface": 1}), sowing::depth_check), 4)]
+#[case::progress(worked(json!({"area_done": {"value": 7.2, "unit": "ac"}, "seed_used": {"value": 130, "unit": "lb"}, "aim": lb(16.0),
+    "area_left": {"value": 9, "unit": "ac"}, "seed_left": {"value": 150, "unit": "lb"}, "field_capacity": {"value": 4, "unit": "ac/h"}}), sowing::sowing_progress), 8)]
+#[case::count_of_plants(worked(json!({"counted": {"by": "frame", "frame": {"value": 0.25, "unit": "m2"}, "counts": [20, 31, 25, 28, 22, 30, 27]},
+    "thresholds": [{"value": 12, "unit": "/ft2"}]}), counting::count_interval), 2)]
+#[case::count_by_grid(worked(json!({"counted": {"by": "grid", "cells": 25, "hits": [10, 12, 14, 9, 11, 13]},
+    "thresholds": [{"value": 25, "unit": "%"}, {"value": 50, "unit": "%"}]}), counting::count_interval), 2)]
+#[case::count_plan(worked(json!({"deviation": {"value": 20, "unit": "%"}}), counting::count_plan), 1)]
+#[case::emergence(worked(json!({"crop": "alfalfa", "sown_on": "2008-05-10", "today": "2008-05-24", "weather": years(), "texture": "loam", "drainage": "well"}),
+    establish::emergence_forecast), 1)]
+#[case::decision(worked(json!({"crop": "alfalfa", "sown_on": "2025-05-10", "today": "2027-05-24", "stems": true, "price": {"value": 150, "unit": "money/t"},
+    "counted": {"by": "frame", "frame": {"value": 0.25, "unit": "m2"}, "counts": [90, 101, 95, 88, 110, 99]}}), establish::stand_decide), 3)]
+#[case::decision_by_plants(worked(json!({"crop": "giant-miscanthus", "sown_on": "2026-05-10", "today": "2026-07-24",
+    "counted": {"by": "alive", "stations": [20, 20, 20, 20, 20, 20], "alive": [10, 12, 9, 14, 11, 8]}}), establish::stand_decide), 4)]
 #[case::hours(worked(json!({"area": {"value": 40, "unit": "ac"}, "width": {"value": 30, "unit": "ft"}, "speed": {"value": 5, "unit": "mph"},
     "efficiency": {"value": 80, "unit": "%"}, "cost": {"value": 90, "unit": "money/h"}}), machine::hours), 3)]
 #[case::hours_and_tanks(worked(json!({"area": {"value": 40, "unit": "ac"}, "width": {"value": 60, "unit": "ft"}, "speed": {"value": 6.5, "unit": "mph"},

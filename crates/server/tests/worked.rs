@@ -16,6 +16,10 @@ pub fn tag() -> Value {
         "package": {"value": 50, "unit": "lb"}, "price": {"value": 198, "unit": "money"}})
 }
 
+fn each(unit: &str, values: &[f64]) -> Value {
+    values.iter().map(|value| json!({"value": value, "unit": unit})).collect()
+}
+
 fn alfalfa_choices(practice: &str) -> Value {
     json!({"goal": "hay", "sow_on": "2027-04-20", "practice": practice, "spare": {"value": 5, "unit": "%"},
         "cover": {"as": "seed", "mix": {"by": "mass", "members": [{"crop": "alfalfa", "rate": {"value": 15, "unit": "lb/ac"}}]}}})
@@ -131,6 +135,69 @@ pub fn worked() -> Vec<Worked> {
             json!({"crop": "alfalfa", "bulk_rate": {"value": 10, "unit": "lb/ac"}, "pls": {"value": 90, "unit": "%"}, "course": {"value": 100, "unit": "ft"}}),
             "/value/catch_per_row/value",
             0.214_3,
+        ),
+        // Thirty seeds on a square foot in 7.5-inch rows would be 18.75 in a foot; five rows, 100 ft, 0.30 lb are 41.8 lb/ac.
+        (
+            "drill.calibrate",
+            json!({"crop": "alfalfa", "aim": {"value": 40, "unit": "lb/ac"}, "pls": {"value": 90, "unit": "%"},
+                "row_spacing": {"value": 7.5, "unit": "in"}, "course": {"by": "measured", "length": {"value": 100, "unit": "ft"}},
+                "caught": {"by": "together", "mass": {"value": 0.30, "unit": "lb"}, "rows": 5}}),
+            "/value/bulk_rate/value",
+            41.818,
+        ),
+        (
+            "drill.rows",
+            json!({"rows": each("g", &[20.0, 21.0, 19.0, 20.0, 22.0, 20.0, 19.0, 0.0])}),
+            "/value/median/value",
+            20.0 / 28.349_523,
+        ),
+        (
+            "spreader.pattern",
+            json!({"trays": each("g", &[1.0, 2.0, 3.0, 2.0, 1.0]), "tray_spacing": {"value": 1, "unit": "m"}}),
+            "/value/leans/value",
+            0.0,
+        ),
+        // 5,940 × 0.3 ÷ (5 × 30)
+        (
+            "sprayer.output",
+            json!({"nozzles": [{"value": 0.3, "unit": "gal"}], "spacing": {"value": 30, "unit": "in"},
+                "ran": {"by": "timed", "time": {"value": 1, "unit": "min"}, "speed": {"value": 5, "unit": "mph"}}}),
+            "/value/output/value",
+            11.88,
+        ),
+        (
+            "depth.check",
+            json!({"crop": "alfalfa", "texture": "loam", "depths": [{"value": 0.25, "unit": "in"}, {"value": 0.35, "unit": "in"}]}),
+            "/value/mean/value",
+            0.3,
+        ),
+        (
+            "sowing.progress",
+            json!({"area_done": {"value": 7.2, "unit": "ac"}, "seed_used": {"value": 130, "unit": "lb"}, "aim": {"value": 16, "unit": "lb/ac"},
+                "area_left": {"value": 9, "unit": "ac"}, "seed_left": {"value": 150, "unit": "lb"}}),
+            "/value/lasts/value",
+            8.307_7,
+        ),
+        (
+            "count.interval",
+            json!({"counted": {"by": "grid", "cells": 100, "hits": [40, 55, 35, 60, 48, 52, 44, 30, 58, 50]}}),
+            "/value/mean/value",
+            47.2,
+        ),
+        // (1.645 × 15 ÷ 8)² is 9.51.
+        ("count.plan", json!({}), "/value/places", 10.0),
+        (
+            "emergence.forecast",
+            json!({"crop": "alfalfa", "sown_on": "2008-05-10", "today": "2008-05-10", "weather": made(24), "texture": "loam", "drainage": "well"}),
+            "/value/warmth_needed/value",
+            95.0 * 1.8,
+        ),
+        // Half of what a full stand counts gives three quarters of its yield.
+        (
+            "stand.decide",
+            json!({"crop": "switchgrass", "sown_on": "2026-05-20", "today": "2027-06-20", "counted": {"by": "grid", "cells": 100, "hits": [25, 25, 25, 25, 25, 25]}}),
+            "/value/of_full_yield/value",
+            75.0,
         ),
         // ASABE EP496.3, 3.1: 5 mph × 30 ft × 0.80 ÷ 8.25 = 14.545 ac/h; 40 acres take 2.75 h.
         (

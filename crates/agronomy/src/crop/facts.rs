@@ -230,6 +230,18 @@ pub struct EstablishFacts {
     pub count_how: String,
     /// When it may first be cut or grazed, in words.
     pub first_use: String,
+    /// Warmth until half the seedlings are up, where it is known.
+    pub emergence: Option<EmergenceFacts>,
+}
+
+/// Warmth that seed in moist soil at its usual depth needs until half of its seedlings are up.
+#[derive(Debug, Clone, PartialEq, Serialize, Deserialize, ToSchema)]
+#[serde(deny_unknown_fields)]
+pub struct EmergenceFacts {
+    /// Degree-days above the base.
+    pub warmth: Figure,
+    /// Below this nothing moves.
+    pub base: Figure,
 }
 
 /// Soil reaction it wants.

@@ -209,6 +209,10 @@ fn validate(crop: &Crop, sources: &BTreeMap<String, Source>) -> Result<(), Libra
         }
     }
     figure("soil temperature", &crop.establish.soil_temperature, Dimension::Temperature, 0.0, 30.0)?;
+    if let Some(emergence) = &crop.establish.emergence {
+        figure("warmth to emergence", &emergence.warmth, Dimension::ThermalTime, 20.0, 500.0)?;
+        figure("base of emergence", &emergence.base, Dimension::Temperature, 0.0, 20.0)?;
+    }
     days("first look", &crop.establish.first_look)?;
     days("count", &crop.establish.count)?;
     figure("lowest pH", &crop.soil.ph_low, Dimension::Ratio, 4.0, 8.0)?;

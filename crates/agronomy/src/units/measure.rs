@@ -241,6 +241,13 @@ impl Div<AreaPerTime> for Area {
     }
 }
 
+impl Div<MassPerArea> for Mass {
+    type Output = Area;
+    fn div(self, by: MassPerArea) -> Area {
+        Area(self.0 / by.0)
+    }
+}
+
 impl Div<VolumePerArea> for Volume {
     type Output = Area;
     fn div(self, by: VolumePerArea) -> Area {

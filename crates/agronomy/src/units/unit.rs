@@ -210,6 +210,8 @@ units! {
     T "t" Mass 1_000.0, 0.0, SI;
     Gal "gal" Volume GALLON, 0.0, US;
     L "L" Volume LITRE, 0.0, SI;
+    FlOz "floz" Volume GALLON / 128.0, 0.0, US;
+    Ml "mL" Volume 1e-3 * LITRE, 0.0, SI;
     GalPerAc "gal/ac" VolumePerArea GALLON / ACRE, 0.0, US;
     LPerHa "L/ha" VolumePerArea LITRE / HECTARE, 0.0, SI;
     LbPer1000Gal "lb/1000gal" MassPerVolume POUND / (1_000.0 * GALLON), 0.0, US;
@@ -219,6 +221,7 @@ units! {
     MPerS "m/s" Speed 1.0, 0.0, SI;
     H "h" Time HOUR, 0.0, None;
     Min "min" Time 60.0, 0.0, None;
+    S "s" Time 1.0, 0.0, None;
     AcPerH "ac/h" AreaPerTime ACRE / HOUR, 0.0, US;
     HaPerH "ha/h" AreaPerTime HECTARE / HOUR, 0.0, SI;
     MoneyPerH "money/h" MoneyPerTime 1.0 / HOUR, 0.0, None;
@@ -270,6 +273,7 @@ impl Unit {
             Self::MeqPer100G => "meq/100 g",
             Self::MeqPer100Cm3 => "meq/100 cm\u{b3}",
             Self::One => "",
+            Self::FlOz => "fl oz",
             Self::Money => "\u{a4}",
             Self::MoneyPerAc => "\u{a4}/ac",
             Self::MoneyPerHa => "\u{a4}/ha",

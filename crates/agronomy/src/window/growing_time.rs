@@ -199,7 +199,10 @@ pub fn growing_time_left(request: &TimeLeftRequest) -> Result<Answer<TimeLeft>, 
 }
 
 /// Odds of fewer than ten years are no odds.
-pub(super) fn enough(runs: usize) -> Result<(), Refused> {
+///
+/// # Errors
+/// At `/weather`.
+pub fn enough(runs: usize) -> Result<(), Refused> {
     if runs >= 10 {
         return Ok(());
     }

@@ -13,7 +13,6 @@
 //! `library/windows.toml`, and name soil, frost, light and rain, never a month.
 
 pub mod growing_time;
-pub mod interval;
 mod kinds;
 mod maize;
 pub mod odds;
@@ -22,6 +21,7 @@ pub mod scenario;
 mod topic;
 
 pub use crate::weather::Forecast;
+pub use growing_time::enough;
 pub use kinds::{Offered, WindowKind, window_kind, window_kinds};
 pub use odds::{Edge, Edges, Odds, RuleOdds, Tried, odds};
 pub use rule::{Measured, Resolved, Rule, resolve};

@@ -6,10 +6,12 @@ use utoipa::ToSchema;
 
 use super::{
     Resolved,
-    interval::{Z90, wilson},
     scenario::{Scenarios, SiteRuns},
 };
-use crate::weather::Basis;
+use crate::{
+    chance::{Z90, wilson},
+    weather::Basis,
+};
 
 /// Days on either side that a day's odds are averaged over: a week in all.
 const SMOOTH: usize = 3;

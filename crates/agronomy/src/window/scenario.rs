@@ -87,6 +87,16 @@ impl GroundRun {
         &self.morning[SPINUP..]
     }
 
+    /// Mean soil temperature at seed depth, °C, from the curve's first day on.
+    pub fn means(&self) -> &[f32] {
+        &self.mean[SPINUP..]
+    }
+
+    /// Share of its evaporable water that the top layer holds at the end of each day, from the curve's first on.
+    pub fn tops(&self) -> &[f32] {
+        &self.top_left[SPINUP..]
+    }
+
     /// Missing from the root zone, mm, from the curve's first day on.
     pub fn missing(&self) -> &[f32] {
         &self.missing[SPINUP..]

@@ -7,7 +7,6 @@ use utoipa::ToSchema;
 use super::{
     Forecast, Resolved, Rule, Site, WindowKind,
     growing_time::enough,
-    interval::{Z90, wilson},
     kinds::{Offered, window_kinds},
     odds::{Edges, Odds, Tried, odds},
     resolve,
@@ -15,6 +14,7 @@ use super::{
     scenario::{Known, Scenarios, SiteRuns},
 };
 use crate::{
+    chance::{Z90, wilson},
     crop::{Crop, Drainage, crop_of},
     given, reckon,
     refusal::{Checks, Refused},

@@ -1,11 +1,11 @@
 //! The list of topics.
 
 use agronomy::{
-    blend, choosing, drill, lime, machine, mix, nutrients, plants,
+    blend, choosing, counting, drill, establish, lime, machine, mix, nutrients, plants,
     refusal::Refused,
     seed, seedbed, site, soil,
     source::{Origin, Source},
-    spraying, tank,
+    sowing, sprayer, spraying, spreader, tank,
     units::{Quantity, Unit},
     water, weather, window,
     working::{Answer, Sheet},
@@ -52,8 +52,22 @@ pub fn all() -> Vec<Topic> {
         Topic::new("blend.least_cost", "The cheapest products for a set of needs.", |request| {
             blend::least_cost_while(request, &work::wanted)
         }),
+        Topic::new(
+            "count.interval",
+            "What so many places say of the field, and whether to go on.",
+            counting::count_interval,
+        ),
+        Topic::new("count.plan", "How many places to count, and where.", counting::count_plan),
         Topic::new("crops.rank", "Crops for a goal and a place, with what is for and against each.", choosing::rank),
+        Topic::new("depth.check", "Whether the seed lies at its depth.", sowing::depth_check),
+        Topic::new("drill.calibrate", "A catch or a count as a rate, and the setting to try next.", drill::calibrate),
         Topic::new("drill.row", "What one row should drop over a measured course.", drill::row),
+        Topic::new("drill.rows", "Rows of a drill beside one another.", drill::drill_rows),
+        Topic::new(
+            "emergence.forecast",
+            "When a sowing comes up, and until when to wait.",
+            establish::emergence_forecast,
+        ),
         Topic::new("field.hours", "Hours and fillings of a job on a field.", machine::hours),
         Topic::new(
             "growing_time.left",
@@ -92,7 +106,11 @@ pub fn all() -> Vec<Topic> {
             "The soil at seed depth, from the air above it.",
             weather::soil_temperature::soil_temperature,
         ),
+        Topic::new("sowing.progress", "The rate so far, and whether the seed lasts.", sowing::sowing_progress),
         Topic::new("spray.check", "A spray held against its label and what stands there.", spraying::spray_check),
+        Topic::new("sprayer.output", "What goes out of the nozzles per area.", sprayer::sprayer_output),
+        Topic::new("spreader.pattern", "How wide a spreader spreads evenly, and how much.", spreader::pattern),
+        Topic::new("stand.decide", "Keep a stand, wait, thicken it or start over.", establish::stand_decide),
         Topic::new("tank.mix", "Tanks for a field, and what goes into each.", tank::tank_mix),
         Topic::new("units.convert", "An amount in another unit.", convert).in_its_own_unit(),
         Topic::new("water.balance", "Water in the root zone, day by day.", water::balance),

@@ -1,7 +1,5 @@
-//! The drill: what should fall in each row.
-//!
-//! Before the drill is calibrated, the target has to be known in the terms of a catch: so much
-//! seed from one row over a measured course, so many seeds in a foot of row.
+//! What should fall in each row: before the drill is calibrated, the target has to be known in the terms of a
+//! catch: so much seed from one row over a measured course, so many seeds in a foot of row.
 
 use serde::{Deserialize, Serialize};
 use utoipa::ToSchema;

@@ -8,7 +8,7 @@ pub const Z90: f64 = 1.644_853_626_951_472_7;
 /// Science 16:101–133). Nothing tried tells nothing: 0 to 1.
 ///
 /// ```
-/// use agronomy::window::interval::wilson;
+/// use agronomy::chance::wilson;
 /// // Newcombe 1998, Statistics in Medicine 17:857-872, table I: 81 of 263 at 95 %
 /// let (low, high) = wilson(81.0, 263.0, 1.959964);
 /// assert!((low - 0.2553).abs() < 1e-4 && (high - 0.3662).abs() < 1e-4);

@@ -1,0 +1,176 @@
+//! How deep the seed lies: what a few seeds dug up say of all.
+
+use serde::{Deserialize, Serialize};
+use utoipa::ToSchema;
+
+use crate::{
+    chance::{Z90, spread, student_quantile, wilson},
+    crop::{crop_of, sowing_of},
+    given,
+    refusal::{Checks, Refused},
+    said,
+    source::{Origin, Source},
+    texture::Texture,
+    units::{Fraction, Length, Measure, Unit},
+    working::{Answer, Sheet},
+};
+
+/// Fewer seeds say nothing of the others.
+const FEWEST: usize = 5;
+/// Looked at so many, the mean decides.
+const ENOUGH: usize = 20;
+/// Seeds below the band that are borne: one of four (assumed).
+const BORNE: f64 = 0.25;
+/// Most depths taken.
+const MOST: usize = 200;
+
+/// Request of the topic `depth.check`.
+#[derive(Debug, Clone, PartialEq, Serialize, Deserialize, ToSchema)]
+#[serde(deny_unknown_fields)]
+pub struct DepthRequest {
+    /// Crop of the library: whose depth it is held against.
+    pub crop: String,
+    /// Texture of the soil.
+    pub texture: Texture,
+    /// Of each seed that was dug up.
+    pub depths: Vec<Length>,
+    /// Seeds that lay on the surface, besides.
+    #[serde(default)]
+    pub on_surface: u32,
+}
+
+/// What to do.
+#[derive(Debug, Clone, Copy, PartialEq, Eq, Serialize, Deserialize, ToSchema)]
+#[serde(rename_all = "kebab-case")]
+pub enum DepthVerdict {
+    /// It lies where it should.
+    CarryOn,
+    /// Too deep: set the openers higher, or firm the ground.
+    Raise,
+    /// Too shallow: set them lower.
+    Lower,
+    /// So few can't tell.
+    LookAtMore,
+}
+
+/// Where the seed lies.
+#[derive(Debug, Clone, PartialEq, Serialize, Deserialize, ToSchema)]
+pub struct DepthAnswer {
+    /// Seeds looked at, those on the surface too.
+    pub seeds: usize,
+    /// Depth wanted: from, to.
+    pub wanted: [Length; 2],
+    /// Mean, those on the surface as nothing.
+    pub mean: Length,
+    /// 90 % interval of the mean, by Student's t; none of a single seed.
+    pub interval: Option<[Length; 2]>,
+    /// Share below the depth wanted.
+    pub too_deep: Fraction,
+    /// Its 90 % interval, by Wilson.
+    pub too_deep_interval: [Fraction; 2],
+    /// Share on the surface.
+    pub on_surface: Fraction,
+    /// What to do.
+    pub verdict: DepthVerdict,
+    /// Why.
+    pub why: String,
+}
+
+/// The topic `depth.check`.
+///
+/// # Errors
+/// An unknown crop or one set out as plants; no seed, too many, a depth that can't be.
+///
+/// ```
+/// use agronomy::{sowing::{DepthRequest, DepthVerdict, depth_check}, texture::Texture, units::{Length, Unit}};
+/// // Alfalfa an inch deep in a loam, where a quarter to half an inch is wanted.
+/// let depths = [1.0, 0.9, 1.1, 1.0, 0.8, 1.0].map(|inch| Length::new(inch, Unit::In)).to_vec();
+/// let request = DepthRequest { crop: "alfalfa".into(), texture: Texture::Loam, depths, on_surface: 0 };
+/// assert_eq!(depth_check(&request).unwrap().value.verdict, DepthVerdict::Raise);
+/// ```
+pub fn depth_check(request: &DepthRequest) -> Result<Answer<DepthAnswer>, Refused> {
+    let crop = crop_of(&request.crop, "/crop")?;
+    let sowing = sowing_of(crop, "/crop")?;
+    let seeds = request.depths.len() + request.on_surface as usize;
+    let mut checks = Checks::new();
+    checks.require((1..=MOST).contains(&seeds), "/depths", said!("{} seeds; give 1 to {}", seeds, MOST));
+    for (index, depth) in request.depths.iter().enumerate().take(MOST) {
+        checks.within(&format!("/depths/{index}"), &format!("depth {}", index + 1), *depth, Unit::Cm, 0.0, 20.0);
+    }
+    checks.done()?;
+    let band = match request.texture {
+        Texture::Sand | Texture::SandyLoam => &sowing.depth_coarse,
+        _ => &sowing.depth_fine,
+    };
+    let (low, high) = band.ends::<Length>();
+    let mut depths: Vec<f64> = request.depths.iter().map(|depth| depth.base()).collect();
+    depths.extend((0..request.on_surface).map(|_| 0.0));
+    let Some(all) = spread(&depths) else { return Err(Refused::one("/depths", "say how deep the seed lay")) };
+
+    let mut sheet = Sheet::new(format!("how deep {} lies", crop.name));
+    sheet.source(Source::published(
+        "Student 1908, Biometrika 6:1\u{2013}25; Wilson 1927, J. Am. Stat. Assoc. 22:209\u{2013}212",
+    ));
+    sheet.input("shallowest_wanted", low, band.origin());
+    sheet.input("deepest_wanted", high, band.origin());
+    given!(sheet; seeds_looked_at = seeds as f64, Origin::Given);
+    let sum = sheet.input("depths_in_all", Length::from_base(depths.iter().sum()), Origin::Given);
+    let mean =
+        sheet.line("mean_depth", "depths_in_all / seeds_looked_at", Length::from_base(sum.base() / seeds_looked_at));
+    let interval = student_quantile(0.95, seeds - 1).map(|t| {
+        let deviation = Length::from_base(all.deviation);
+        given!(sheet; standard_deviation = deviation, Origin::Given);
+        given!(sheet; student_t = t, Origin::sourced(&Source::published("Student 1908, Biometrika 6:1\u{2013}25")));
+        let reach = Length::from_base(student_t * standard_deviation.base() / seeds_looked_at.sqrt());
+        let reach = sheet.line("reach", "student_t * standard_deviation / sqrt(seeds_looked_at)", reach);
+        [(mean.base() - reach.base()).max(0.0), mean.base() + reach.base()].map(Length::from_base)
+    });
+    let deep = depths.iter().filter(|depth| **depth > high.base() + 1e-6).count() as f64;
+    given!(sheet; too_deep = deep, Origin::Given);
+    let share =
+        sheet.line("share_too_deep", "too_deep / seeds_looked_at", Fraction::from_base(too_deep / seeds_looked_at));
+    given!(sheet; on_the_surface = f64::from(request.on_surface), Origin::Given);
+    let surface = Fraction::from_base(on_the_surface / seeds_looked_at);
+    let surface = sheet.line("share_on_the_surface", "on_the_surface / seeds_looked_at", surface);
+    let deep_between = wilson(deep, seeds_looked_at, Z90);
+    let surface_from = wilson(on_the_surface, seeds_looked_at, Z90).0;
+    let (mean_low, mean_high) = interval.map_or((0.0, f64::INFINITY), |[low, high]| (low.base(), high.base()));
+
+    let few = seeds < FEWEST;
+    let open = seeds < ENOUGH;
+    let (verdict, why) = if few {
+        (DepthVerdict::LookAtMore, "So few seeds tell nothing of the others: dig up ten, in several rows.")
+    } else if mean_low > high.base() || deep_between.0 > BORNE {
+        (
+            DepthVerdict::Raise,
+            "Too deep can\u{2019}t be mended: small seed that lies below its depth does not come. Raise the openers, or roll first; slower helps.",
+        )
+    } else if mean_high < low.base() || surface_from > BORNE {
+        (
+            DepthVerdict::Lower,
+            "Too shallow: it dries out before it roots. Lower the openers, add weight, or roll after.",
+        )
+    } else if open && (all.mean > high.base() || share.base() > BORNE) {
+        (DepthVerdict::LookAtMore, "It may be too deep, and so few can\u{2019}t tell: dig up ten more before going on.")
+    } else if open && all.mean < low.base() {
+        (DepthVerdict::LookAtMore, "It may be too shallow, and so few can\u{2019}t tell: dig up ten more.")
+    } else if all.mean > high.base() {
+        (DepthVerdict::Raise, "On the whole it lies too deep: raise the openers a little.")
+    } else if all.mean < low.base() {
+        (DepthVerdict::Lower, "On the whole it lies too shallow: lower the openers a little.")
+    } else {
+        (DepthVerdict::CarryOn, "It lies where it should. Look again in the next field, and where the soil changes.")
+    };
+    sheet.would_change("More seeds, other rows, softer or harder ground, another speed.");
+    Ok(sheet.answer(DepthAnswer {
+        seeds,
+        wanted: [low, high],
+        mean,
+        interval,
+        too_deep: share,
+        too_deep_interval: [deep_between.0, deep_between.1].map(Fraction::from_base),
+        on_surface: surface,
+        verdict,
+        why: why.to_owned(),
+    }))
+}

@@ -1,0 +1,7 @@
+//! While it is sown: is the seed at its depth, and will it last?
+
+mod depth;
+mod progress;
+
+pub use depth::{DepthAnswer, DepthRequest, DepthVerdict, depth_check};
+pub use progress::{Progress, ProgressRequest, ProgressVerdict, sowing_progress};

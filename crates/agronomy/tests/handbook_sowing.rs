@@ -1,0 +1,261 @@
+//! The sowing day, held against what is printed or worked by hand elsewhere.
+
+use agronomy::{
+    drill::{CalibrationRequest, RowState, RowsRequest, Verdict, calibrate, drill_rows},
+    sowing::{DepthRequest, DepthVerdict, depth_check},
+    sprayer::{NozzleState, OutputRequest, sprayer_output},
+    spreader::{PatternRequest, pattern},
+    texture::Texture,
+    units::{Length, Mass, Unit},
+};
+use proptest::prelude::*;
+use rstest::rstest;
+use serde_json::{Value, json};
+
+fn near(value: f64, wanted: f64, within: f64) {
+    assert!((value - wanted).abs() <= within, "{value}, wanted {wanted}");
+}
+
+fn grams(masses: &[f64]) -> Vec<Mass> {
+    masses.iter().map(|mass| Mass::new(*mass, Unit::G)).collect()
+}
+
+fn each(unit: &str, values: &[f64]) -> Value {
+    values.iter().map(|value| json!({"value": value, "unit": unit})).collect()
+}
+
+fn catch(more: Value) -> CalibrationRequest {
+    let mut request = json!({"crop": "alfalfa", "aim": {"value": 16, "unit": "lb/ac"}, "pls": {"value": 90, "unit": "%"},
+        "row_spacing": {"value": 7.5, "unit": "in"}});
+    request.as_object_mut().unwrap().extend(more.as_object().unwrap().clone());
+    serde_json::from_value(request).unwrap()
+}
+
+/// 43,560 square feet an acre; arithmetic.
+#[test]
+fn a_catch_of_five_rows_over_a_hundred_feet() {
+    let request = catch(json!({"course": {"by": "measured", "length": {"value": 100, "unit": "ft"}},
+        "caught": {"by": "together", "mass": {"value": 0.30, "unit": "lb"}, "rows": 5}}));
+    near(calibrate(&request).unwrap().value.bulk_rate.to(Unit::LbPerAc), 41.818, 0.001);
+}
+
+/// A wheel that skids turns too seldom: 20 turns of 2.20 m at 5 % are 46.316 m of field. One that is driven and slips
+/// turns too often. Off the ground it rolls 2 to 5 % longer than under load (common practice, no source).
+#[rstest]
+#[case::dragged(json!({"skid": {"value": 5, "unit": "%"}}), 46.316)]
+#[case::driven(json!({"skid": {"value": 5, "unit": "%"}, "wheel": "driven"}), 41.8)]
+#[case::no_skid(json!({}), 44.0)]
+#[case::off_the_ground(json!({"off_the_ground": true}), 44.0 / 1.035)]
+fn turns_of_a_wheel_as_a_way(#[case] more: Value, #[case] metres: f64) {
+    let mut course = json!({"by": "turns", "turns": 20, "circumference": {"value": 2.20, "unit": "m"}});
+    course.as_object_mut().unwrap().extend(more.as_object().unwrap().clone());
+    let request =
+        catch(json!({"course": course, "caught": {"by": "together", "mass": {"value": 200, "unit": "g"}, "rows": 4}}));
+    near(calibrate(&request).unwrap().value.distance.unwrap().to(Unit::M), metres, 0.001);
+}
+
+/// Thirty seeds on a square foot in 7.5-inch rows are 18.75 in a foot of row: arithmetic.
+#[test]
+fn seeds_in_a_foot_of_row_are_seeds_on_an_area() {
+    let request = catch(json!({"seen": {"by": "in-rows", "counts": [18.75], "length": {"value": 1, "unit": "ft"}}}));
+    let found = calibrate(&request).unwrap().value;
+    near(found.by_count.unwrap().seeds.to(Unit::PerFt2), 30.0, 1e-9);
+    // At 220,000 to the pound.
+    near(found.bulk_rate.to(Unit::LbPerAc), 30.0 * 43_560.0 / 220_000.0, 1e-6);
+}
+
+/// A blocked row counts in what the field gets, and not in the setting.
+#[test]
+fn a_blocked_row_is_named_and_left_out_of_the_setting() {
+    let rows = each("g", &[20.0, 21.0, 19.0, 20.0, 22.0, 20.0, 19.0, 0.0]);
+    let request = catch(json!({"course": {"by": "measured", "length": {"value": 100, "unit": "ft"}}, "setting": 20,
+        "caught": {"by": "rows", "masses": rows}}));
+    let found = calibrate(&request).unwrap().value;
+    near(found.sound_rate.base() / found.bulk_rate.base(), 8.0 / 7.0, 1e-9);
+    let next = found.next.unwrap();
+    near(next.setting, 20.0 * 16.0 / found.sound_rate.to(Unit::LbPerAc), 1e-6);
+    assert_eq!(found.rows.unwrap().rows[7].state, RowState::Nothing);
+    assert_eq!(found.verdict, Verdict::Off);
+}
+
+use agronomy::units::Measure;
+
+/// Constructed rows. Mean ± 3 deviations would flag none of eight (the most it can reach is 7 ÷ √8 = 2.47).
+#[rstest]
+#[case::one_blocked_of_eight(&[20.0, 21.0, 19.0, 20.0, 22.0, 20.0, 19.0, 0.0], &[7])]
+#[case::two_of_four(&[20.0, 0.0, 20.0, 0.0], &[1, 3])]
+#[case::all_equal(&[20.0; 6], &[])]
+#[case::all_but_one_equal(&[20.0, 20.0, 20.0, 20.0, 21.0], &[])]
+#[case::all_but_one_equal_and_that_far(&[20.0, 20.0, 20.0, 20.0, 24.0], &[4])]
+#[case::all_zero(&[0.0; 5], &[0, 1, 2, 3, 4])]
+#[case::one_half_stopped(&[20.0, 21.0, 19.0, 20.0, 10.0, 20.0, 19.0, 21.0], &[4])]
+#[case::three_are_only_compared(&[20.0, 5.0, 21.0], &[])]
+#[case::of_three_nothing_is_still_named(&[20.0, 0.0, 21.0], &[1])]
+#[case::one(&[20.0], &[])]
+fn rows_out_of_line(#[case] rows: &[f64], #[case] wanted: &[usize]) {
+    let found = drill_rows(&RowsRequest { rows: grams(rows) }).unwrap().value;
+    let out: Vec<usize> = (0..rows.len()).filter(|row| found.rows[*row].state != RowState::Even).collect();
+    assert_eq!(out, wanted);
+    assert_eq!(found.look_for.is_empty(), wanted.is_empty());
+}
+
+/// Overlap done by hand. Trays 1 2 3 2 1 at a metre; passes three metres apart: at −1, 0, +1 the sums are
+/// 2 + 1, 3, 2 + 1: even. Four apart: −2 … +1: 1 + 1, 2, 3, 2, of mean 2.25 and deviation 0.5.
+#[test]
+fn overlap_by_hand() {
+    let request = PatternRequest {
+        trays: grams(&[1.0, 2.0, 3.0, 2.0, 1.0]),
+        tray_spacing: Length::new(1.0, Unit::M),
+        passes: Default::default(),
+        width: None,
+        flow: None,
+    };
+    let found = pattern(&request).unwrap().value;
+    near(found.widths[1].variation.base(), 0.0, 1e-12);
+    near(found.widths[2].variation.base(), 0.5 / 2.25, 1e-12);
+    assert_eq!(found.even_to.unwrap().to(Unit::M), 3.0);
+}
+
+/// One that throws to the left evens out where left meets left, and not where left meets right… nor the other way.
+#[test]
+fn which_way_round_matters_to_a_lopsided_pattern() {
+    let trays = grams(&[4.0, 4.0, 4.0, 2.0, 0.0]);
+    let of = |passes| {
+        let request = PatternRequest {
+            trays: trays.clone(),
+            tray_spacing: Length::new(1.0, Unit::M),
+            passes,
+            width: None,
+            flow: None,
+        };
+        pattern(&request).unwrap().value
+    };
+    let (there_and_back, round) =
+        (of(agronomy::spreader::Passes::BackAndForth), of(agronomy::spreader::Passes::RoundAndRound));
+    near(there_and_back.leans.to(Unit::Percent), 100.0 * 6.0 / 14.0, 1e-9);
+    assert!(!there_and_back.remarks.is_empty());
+    // Round and round at three metres: 4+2, 4+0, 4 at −1 … 1 by hand: 4 + 2 (from the right neighbour), 4, 2 + 4.
+    let at = |found: &agronomy::spreader::Pattern| found.widths[1].variation.base();
+    assert!((at(&there_and_back) - at(&round)).abs() > 0.01);
+}
+
+/// 600 × kg/min ÷ (km/h × m): 30 kg a minute, 10 km/h, 12 m are 150 kg/ha.
+#[test]
+fn the_constant_of_spreaders() {
+    let request: PatternRequest = serde_json::from_value(json!({"trays": each("g", &[1.0, 1.0, 1.0, 1.0, 1.0, 1.0, 1.0]),
+        "tray_spacing": {"value": 2, "unit": "m"}, "width": {"value": 12, "unit": "m"},
+        "flow": {"mass": {"value": 30, "unit": "kg"}, "time": {"value": 1, "unit": "min"}, "speed": {"value": 10, "unit": "km/h"},
+            "aim": {"value": 300, "unit": "kg/ha"}}}))
+    .unwrap();
+    let rate = pattern(&request).unwrap().value.rate.unwrap();
+    near(rate.per_pass.to(Unit::KgPerHa), 150.0, 1e-9);
+    near(rate.open_to.unwrap().base(), 2.0, 1e-9);
+}
+
+fn output(request: Value) -> agronomy::sprayer::SprayerOutput {
+    sprayer_output(&serde_json::from_value::<OutputRequest>(request).unwrap()).unwrap().value
+}
+
+/// The 128th-acre way: on 204, 136 and 102 feet (20, 30 and 40 inches) fluid ounces are gallons an acre; 15 and 18
+/// inches want 272.2 and 226.9 feet (extension bulletins on sprayers; recomputed).
+#[rstest]
+#[case(15.0, 272.25)]
+#[case(18.0, 226.875)]
+#[case(20.0, 204.1875)]
+#[case(30.0, 136.125)]
+#[case(40.0, 102.09375)]
+fn a_128th_of_an_acre(#[case] inches: f64, #[case] feet: f64) {
+    let found = output(json!({"nozzles": [{"value": 12, "unit": "floz"}], "spacing": {"value": inches, "unit": "in"},
+        "ran": {"by": "course", "length": {"value": feet, "unit": "ft"}}}));
+    near(found.course_128th.to(Unit::Ft), feet, 0.001);
+    near(found.output.to(Unit::GalPerAc), 12.0, 1e-6);
+}
+
+/// 5,940 × gal/min ÷ (mph × in), and 600 × L/min ÷ (km/h × m).
+#[test]
+fn the_constants_of_sprayers() {
+    let found = output(json!({"nozzles": [{"value": 0.3, "unit": "gal"}], "spacing": {"value": 30, "unit": "in"},
+        "ran": {"by": "timed", "time": {"value": 1, "unit": "min"}, "speed": {"value": 5, "unit": "mph"}}}));
+    near(found.output.to(Unit::GalPerAc), 11.88, 0.001);
+    let found = output(json!({"nozzles": [{"value": 0.83333, "unit": "L"}], "spacing": {"value": 50, "unit": "cm"},
+        "ran": {"by": "timed", "time": {"value": 1, "unit": "min"}, "speed": {"value": 10, "unit": "km/h"}}}));
+    near(found.output.to(Unit::LPerHa), 100.0, 0.001);
+}
+
+/// 28-0-0 of 1.28: to deliver 0.40 gal/min, a nozzle gives 0.45255 of water.
+#[test]
+fn a_dense_liquid_flows_slower() {
+    let found = output(json!({"nozzles": [{"value": 0.45255, "unit": "gal"}], "spacing": {"value": 30, "unit": "in"},
+        "ran": {"by": "timed", "time": {"value": 1, "unit": "min"}, "speed": {"value": 5, "unit": "mph"}}, "density": {"value": 1280, "unit": "kg/m3"}}));
+    near(found.of_product.to(Unit::GalPerAc), 0.40 * 5_940.0 / 150.0, 0.001);
+}
+
+#[test]
+fn worn_blocked_and_straying_nozzles_are_named() {
+    let found = output(json!({"nozzles": each("floz", &[20.0, 20.2, 22.5, 17.0, 21.5]),
+        "new_nozzle": {"value": 20, "unit": "floz"}, "spacing": {"value": 20, "unit": "in"},
+        "ran": {"by": "course", "length": {"value": 204, "unit": "ft"}}}));
+    let states: Vec<NozzleState> = found.nozzles.iter().map(|one| one.state).collect();
+    use NozzleState::{Blocked, Good, Strays, Worn};
+    assert_eq!(states, [Good, Good, Worn, Blocked, Strays]);
+}
+
+/// Alfalfa: ¼ to ½ inch in loam, ½ to 1 in sand (forage bulletins): the same seed is too deep in one and right in the
+/// other.
+#[rstest]
+#[case::loam(Texture::Loam, 0.7, 0, DepthVerdict::Raise)]
+#[case::sand(Texture::Sand, 0.7, 0, DepthVerdict::CarryOn)]
+#[case::loam_right(Texture::Loam, 0.4, 0, DepthVerdict::CarryOn)]
+#[case::some_shows(Texture::Loam, 0.4, 1, DepthVerdict::CarryOn)]
+#[case::half_of_it_shows(Texture::Loam, 0.3, 9, DepthVerdict::Lower)]
+fn depth_by_texture(
+    #[case] texture: Texture,
+    #[case] inches: f64,
+    #[case] on_surface: u32,
+    #[case] wanted: DepthVerdict,
+) {
+    let depths = [0.95, 1.0, 1.05, 0.98, 1.02, 1.0, 0.97, 1.03, 1.0].map(|share| Length::new(inches * share, Unit::In));
+    let request = DepthRequest { crop: "alfalfa".into(), texture, depths: depths.to_vec(), on_surface };
+    assert_eq!(depth_check(&request).unwrap().value.verdict, wanted);
+}
+
+#[rstest]
+#[case::no_rows(json!({"course": {"by": "measured", "length": {"value": 100, "unit": "ft"}}, "caught": {"by": "rows", "masses": []}}), "/caught/masses")]
+#[case::a_course_of_two_feet(json!({"course": {"by": "measured", "length": {"value": 2, "unit": "ft"}}, "caught": {"by": "together", "mass": {"value": 1, "unit": "oz"}, "rows": 4}}), "/course/length")]
+#[case::inches_typed_as_feet(json!({"course": {"by": "turns", "turns": 20, "circumference": {"value": 87, "unit": "ft"}}, "caught": {"by": "together", "mass": {"value": 1, "unit": "oz"}, "rows": 4}}), "/course/circumference")]
+#[case::no_way(json!({"caught": {"by": "together", "mass": {"value": 1, "unit": "oz"}, "rows": 4}}), "/course")]
+#[case::nothing(json!({}), "/caught")]
+#[case::skids_all_the_way(json!({"course": {"by": "turns", "turns": 20, "circumference": {"value": 2, "unit": "m"}, "skid": {"value": 100, "unit": "%"}}, "caught": {"by": "together", "mass": {"value": 1, "unit": "oz"}, "rows": 4}}), "/course/skid")]
+fn a_catch_that_can_not_be_is_refused(#[case] more: Value, #[case] pointer: &str) {
+    let refused = calibrate(&catch(more)).unwrap_err();
+    assert!(refused.0.iter().any(|one| one.pointer == pointer), "{refused:?}");
+}
+
+#[test]
+fn a_catch_of_nothing_is_told_and_sets_nothing() {
+    let found =
+        calibrate(&catch(json!({"course": {"by": "measured", "length": {"value": 100, "unit": "ft"}}, "setting": 20,
+        "caught": {"by": "rows", "masses": each("g", &[0.0, 0.0, 0.0, 0.0])}})))
+        .unwrap()
+        .value;
+    assert_eq!((found.verdict, found.next), (Verdict::Nothing, None));
+    assert!(found.rows.unwrap().look_for[0].contains("Nothing came out"));
+}
+
+proptest! {
+    /// Twice the catch is twice the rate, over twice the way half of it; the order of rows is nobody's business.
+    #[test]
+    fn a_rate_is_linear(rows in prop::collection::vec(1.0..60.0f64, 1..16), metres in 10.0..200.0f64) {
+        let of = |rows: &[f64], metres: f64| {
+            let masses: Vec<Value> = rows.iter().map(|g| json!({"value": g, "unit": "g"})).collect();
+            let request = catch(json!({"course": {"by": "measured", "length": {"value": metres, "unit": "m"}}, "caught": {"by": "rows", "masses": masses}}));
+            calibrate(&request).unwrap().value
+        };
+        let once = of(&rows, metres);
+        let twice: Vec<f64> = rows.iter().map(|row| row * 2.0).collect();
+        prop_assert!((of(&twice, metres).bulk_rate.base() / once.bulk_rate.base() - 2.0).abs() < 1e-9);
+        prop_assert!((of(&rows, metres * 2.0).bulk_rate.base() / once.bulk_rate.base() - 0.5).abs() < 1e-9);
+        let turned: Vec<f64> = rows.iter().rev().copied().collect();
+        prop_assert!((of(&turned, metres).sound_rate.base() / once.sound_rate.base() - 1.0).abs() < 1e-9);
+    }
+}
