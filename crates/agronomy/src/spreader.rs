@@ -154,7 +154,7 @@ fn variation(values: &[f64]) -> f64 {
 /// let trays = [0.0, 1.0, 2.0, 3.0, 4.0, 3.0, 2.0, 1.0, 0.0].map(|g| Mass::new(g, Unit::G)).to_vec();
 /// let request = PatternRequest { trays, tray_spacing: Length::new(1.0, Unit::M), passes: Default::default(), width: None, flow: None };
 /// let found = pattern(&request).unwrap().value;
-/// assert_eq!(found.widths[3].variation.to(Unit::Percent), 0.0);
+/// assert_eq!(found.widths[2].variation.to(Unit::Percent), 0.0);
 /// ```
 pub fn pattern(request: &PatternRequest) -> Result<Answer<Pattern>, Refused> {
     let many = request.trays.len();
