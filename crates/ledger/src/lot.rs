@@ -74,7 +74,7 @@ pub async fn add(connection: &mut Connection, member: &Membership, id: Uuid, cro
 pub async fn facts(connection: &mut Connection, member: &Membership, books: &Books) -> Result<Vec<LotFacts>> {
     let of = |lot: Lot| {
         let book = books.lot(lot.id)?;
-        let (tag, available) = (book.tag.clone()?, book.on_hand);
+        let (tag, available) = (book.tag.clone()?, book.left());
         Some(LotFacts { id: lot.id, crop: lot.crop, label: lot.label, tag, available })
     };
     Ok(all(connection, member).await?.into_iter().filter_map(of).collect())

@@ -23,6 +23,7 @@ mod step;
 pub mod topic;
 pub mod weather;
 mod words;
+pub mod young;
 
 pub use assess::{Ahead, Assessment, Lots, Part, Sky, Trouble, Whole, assess, whole};
 pub use gates::{Gate, GateKey, Stands};
@@ -32,3 +33,4 @@ pub use plan::{Facts, GroundNeeds, Plan, plan, sown_on};
 pub use proposal::{Around, Proposal, proposal};
 pub use step::{From, Look, Reason, State, Step, StepAmount, StepOdds, WaitsFor};
 pub use weather::WeatherHeld;
+pub use young::Young;

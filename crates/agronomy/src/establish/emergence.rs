@@ -152,14 +152,24 @@ pub struct Waited {
     pub days: usize,
     /// Seedlings were seen.
     pub seen: bool,
-    /// Odds that it comes at all.
-    pub odds: f64,
-    /// Odds of sowing again.
-    pub again: f64,
+    /// Odds that it comes at all, as they were on its day; the usual ones when absent.
+    pub odds: Option<f64>,
+    /// Odds of sowing again; even ones when absent.
+    pub again: Option<f64>,
+}
+
+impl Waited {
+    fn odds(&self) -> f64 {
+        self.odds.unwrap_or(USUAL)
+    }
+
+    fn again(&self) -> f64 {
+        self.again.unwrap_or(AGAIN)
+    }
 }
 
 /// What is expected of a sowing in the years' weather: see [`emergence_forecast`].
-pub fn forecast(all: &Scenarios, runs: &SiteRuns, facts: &EmergenceFacts, waited: Waited) -> Emergence {
+fn forecast(all: &Scenarios, runs: &SiteRuns, facts: &EmergenceFacts, waited: Waited) -> Emergence {
     let need = facts.warmth.measure::<ThermalTime>().base();
     let base = facts.base.measure::<Temperature>().base();
     let ahead = AHEAD.min(all.days().saturating_sub(waited.sown + 1));
@@ -205,11 +215,11 @@ pub fn forecast(all: &Scenarios, runs: &SiteRuns, facts: &EmergenceFacts, waited
     let dry_days = so_far.map_or(0, |(_, dry)| dry.iter().filter(|dry| **dry).count());
     let lately = so_far.map_or(0, |(_, dry)| dry.iter().rev().take(LOOKS_BACK).filter(|dry| **dry).count());
     let of_need = warmth / need;
-    let still = still_comes(waited.odds, of_need);
+    let still = still_comes(waited.odds(), of_need);
     let mut ends: Vec<f64> = followed
         .iter()
         .map(|(warmth, _)| {
-            let end = warmth.iter().position(|sum| still_comes(waited.odds, sum / need) < waited.again);
+            let end = warmth.iter().position(|sum| still_comes(waited.odds(), sum / need) < waited.again());
             end.map_or(warmth.len() as f64, |day| day as f64)
         })
         .collect();
@@ -302,11 +312,21 @@ pub fn emergence_forecast(request: &EmergenceRequest) -> Result<Answer<Emergence
         sown: 0,
         days: days as usize,
         seen: request.seen,
-        odds: request.odds.map_or(USUAL, Measure::base),
-        again: request.again.map_or(AGAIN, Measure::base),
+        odds: request.odds.map(Measure::base),
+        again: request.again.map(Measure::base),
     };
-    let told = forecast(&all, &all.site(&site), facts, waited);
+    Ok(emergence_of(crop, facts, &all, &all.site(&site), waited))
+}
 
+/// The same of a sowing in years and ground that are at hand.
+pub fn emergence_of(
+    crop: &Crop,
+    facts: &EmergenceFacts,
+    all: &Scenarios,
+    runs: &SiteRuns,
+    waited: Waited,
+) -> Answer<Emergence> {
+    let told = forecast(all, runs, facts, waited);
     let mut sheet = Sheet::new(format!("when {} comes up", crop.name));
     sheet.source(Source::common_practice("warmth above a base, counted on days on which the seed lies moist"));
     sheet.input("base", facts.base.measure::<Temperature>(), facts.base.origin());
@@ -320,9 +340,9 @@ pub fn emergence_forecast(request: &EmergenceRequest) -> Result<Answer<Emergence
     );
     sheet.line("share_of_need", "warmth_so_far / warmth_needed", warmth_so_far / warmth_needed);
     if let Some(still) = told.still {
-        let odds = Fraction::from_base(waited.odds);
+        let odds = Fraction::from_base(waited.odds());
         let from =
-            if request.odds.is_some() { Origin::Given } else { Origin::assumed("the odds of the day it was sown") };
+            if waited.odds.is_some() { Origin::Given } else { Origin::assumed("the odds of the day it was sown") };
         sheet.input("odds_that_it_comes_at_all", odds, from);
         let up = Fraction::from_base(emerged_by(told.of_need.base()));
         sheet.gathered(
@@ -331,10 +351,10 @@ pub fn emergence_forecast(request: &EmergenceRequest) -> Result<Answer<Emergence
             up,
         );
         let formula = "odds_that_it_comes_at_all * (1 - would_be_up) / (odds_that_it_comes_at_all * (1 - would_be_up) + 1 - odds_that_it_comes_at_all)";
-        if waited.odds < 1.0 {
+        if waited.odds() < 1.0 {
             sheet.line("still_comes", formula, still);
         }
     }
     sheet.would_change("Rain and warmth to come; seed that lies deeper or drier than thought; dormant seed.");
-    Ok(sheet.answer(told))
+    sheet.answer(told)
 }

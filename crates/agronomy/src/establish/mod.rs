@@ -3,9 +3,11 @@
 mod aims;
 mod decide;
 mod emergence;
+mod young;
 
 pub use aims::{Aim, AimBy, aim_of};
 pub use decide::{DecideRequest, Decision, Way, WayOut, stand_decide, yield_share};
 pub use emergence::{
-    Emergence, EmergenceRequest, EmergenceState, Waited, emerged_by, emergence_forecast, forecast, still_comes,
+    Emergence, EmergenceRequest, EmergenceState, Waited, emerged_by, emergence_forecast, emergence_of, still_comes,
 };
+pub use young::{Bar, YoungLook, YoungStand, young_looks};

@@ -60,6 +60,8 @@ pub struct Seen {
     pub count: Option<(Date, CountPerArea)>,
     /// It had turned green after its rest.
     pub green: Option<Date>,
+    /// Seedlings were up.
+    pub up: Option<Date>,
 }
 
 impl Seen {
@@ -76,6 +78,7 @@ impl Seen {
             weeds: later(self.weeds, other.weeds),
             count: later(self.count, other.count),
             green: self.green.max(other.green),
+            up: self.up.max(other.up),
         }
     }
 }

@@ -3,8 +3,14 @@
 use jiff::civil::Date;
 use uuid::Uuid;
 
-use super::{Operation, Seen};
-use crate::{Choices, kinds::choices::ChoicesShape};
+use super::{Dated, Operation, Seen};
+use crate::{
+    Choices,
+    kinds::{
+        choices::ChoicesShape, depth_checked::DepthChecked, drill_set::DrillSet, seed_sown::SeedSown,
+        stand_count::StandCount,
+    },
+};
 
 /// A decision.
 #[derive(Debug, Clone, PartialEq)]
@@ -30,6 +36,14 @@ pub struct StandBook {
     pub operations: Vec<Operation>,
     /// What was last seen of it.
     pub seen: Seen,
+    /// Calibrations for it, oldest first.
+    pub calibrated: Vec<Dated<DrillSet>>,
+    /// Seed sown on it, oldest first.
+    pub sown: Vec<Dated<SeedSown>>,
+    /// Depths dug up, oldest first.
+    pub depths: Vec<Dated<DepthChecked>>,
+    /// Counts of it, oldest first.
+    pub counts: Vec<Dated<StandCount>>,
 }
 
 impl StandBook {

@@ -6,7 +6,8 @@ use uuid::Uuid;
 
 use super::Dated;
 use crate::kinds::{
-    machine::MachineFacts, own_mix::OwnMix, price::PriceTold, product::ProductFacts, stock_count::StockCounted,
+    drill_set::DrillSet, machine::MachineFacts, own_mix::OwnMix, price::PriceTold, product::ProductFacts,
+    stock_count::StockCounted,
 };
 
 /// A machine, from its entries.
@@ -14,6 +15,8 @@ use crate::kinds::{
 pub struct MachineBook {
     /// As it is run; none while none stands.
     pub facts: Option<Dated<MachineFacts>>,
+    /// What its settings came to, oldest first.
+    pub catches: Vec<Dated<DrillSet>>,
 }
 
 /// A product, from its entries.

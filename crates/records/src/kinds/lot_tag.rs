@@ -109,6 +109,7 @@ impl Record for LotTag {
         if let Some(lot) = books.lot_of(inked) {
             lot.tag = Some(self.tag.clone().turn());
             lot.on_hand = self.on_hand;
+            lot.told_on = Some(inked.0.occurred_on);
         }
     }
 }

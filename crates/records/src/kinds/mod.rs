@@ -144,6 +144,10 @@ kinds! {
     price::PriceTold,
     stock_count::StockCounted,
     own_mix::OwnMix,
+    drill_set::DrillSet,
+    depth_checked::DepthChecked,
+    seed_sown::SeedSown,
+    stand_count::StandCount,
 }
 
 /// A kind by its word.

@@ -4,15 +4,16 @@ use agronomy::{
     refusal::{Checks, Refused},
     said,
     said::Said,
-    units::{CountPerArea, Length, Unit},
+    units::{CountPerArea, CountPerLength, Length, Measure, Unit},
 };
 use jiff::civil::Date;
 use serde::{Deserialize, Serialize};
+use serde_json::Value;
 use utoipa::ToSchema;
 
 use crate::{
     book::{Books, Inked},
-    record::Record,
+    record::{Record, Unreadable},
     shape::check_words,
 };
 
@@ -32,6 +33,12 @@ pub struct StandLook {
     /// It has turned green after its rest.
     #[serde(default)]
     pub greened_up: bool,
+    /// Seedlings are up.
+    #[serde(default)]
+    pub up: bool,
+    /// Seedlings along a row.
+    #[serde(default, skip_serializing_if = "Option::is_none")]
+    pub seedlings: Option<CountPerLength>,
     /// Anything else.
     #[serde(default, skip_serializing_if = "Option::is_none")]
     pub note: Option<String>,
@@ -40,6 +47,8 @@ pub struct StandLook {
 impl Record for StandLook {
     const KIND: &'static str = "stand-look";
     const TITLE: &'static str = "Look at the stand";
+    /// 1 knew nothing of seedlings.
+    const VERSION: i32 = 2;
 
     fn check(&self, _: Date) -> Result<(), Refused> {
         let mut checks = Checks::new();
@@ -52,10 +61,13 @@ impl Record for StandLook {
         if let Some(plants) = self.plants {
             checks.within("/plants", "the count", plants, Unit::PerM2, 0.0, 20_000.0);
         }
+        if let Some(seedlings) = self.seedlings {
+            checks.within("/seedlings", "the seedlings", seedlings, Unit::PerM, 0.0, 5_000.0);
+        }
         let note = self.note.as_deref().unwrap_or_default();
         check_words(&mut checks, "/note", note, false);
         let nothing = self.plant_height.is_none() && self.weed_height.is_none() && self.plants.is_none();
-        let something = !nothing || self.greened_up || !note.trim().is_empty();
+        let something = !nothing || self.greened_up || self.up || self.seedlings.is_some() || !note.trim().is_empty();
         checks.require(something, "/note", "say what was seen: a height, a count, a word");
         checks.done()
     }
@@ -66,6 +78,8 @@ impl Record for StandLook {
         seen.extend(self.weed_height.map(|height| said!("weeds {} tall", height)));
         seen.extend(self.plants.map(|count| said!("plants counted: {}", count)));
         seen.extend(self.greened_up.then(|| "greened up".into()));
+        seen.extend(self.up.then(|| "seedlings are up".into()));
+        seen.extend(self.seedlings.map(|count| said!("seedlings in the row: {}", count)));
         seen.extend(self.note.as_deref().map(Said::from));
         said!("Looked: {}", Said::joined(seen, ", "))
     }
@@ -85,5 +99,13 @@ impl Record for StandLook {
         if self.greened_up {
             seen.green = Some(on);
         }
+        if self.up || self.seedlings.is_some_and(|count| count.base() > 0.0) {
+            seen.up = Some(on);
+        }
+    }
+
+    fn upgrade(_: i32, payload: Value) -> Result<Value, Unreadable> {
+        // What was seen before says nothing of seedlings, and is else as it was.
+        Ok(payload)
     }
 }

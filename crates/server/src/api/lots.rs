@@ -3,7 +3,7 @@
 use actix_web::{get, post, web};
 use agronomy::{
     seed::{DormantSeed, Tag, pls_fraction},
-    units::{Fraction, Mass},
+    units::{Fraction, Mass, Measure},
 };
 use jiff::civil::Date;
 use ledger::{
@@ -43,8 +43,10 @@ pub struct LotView {
     pub label: String,
     /// The tag as last read or tested; absent when every tag is struck.
     pub tag: Option<Tag>,
-    /// How much of it there is.
+    /// How much of it there is, less what was sown of it.
     pub on_hand: Option<Mass>,
+    /// Sown of it so far.
+    pub sown: Mass,
     /// Pure live seed with hard or dormant seed counted.
     pub pls_counted: Option<Fraction>,
     /// Pure live seed with hard or dormant seed left out.
@@ -59,7 +61,8 @@ pub struct LotView {
 
 fn view(lot: lot::Lot, book: Option<&LotBook>, today: Date) -> LotView {
     let tag = book.and_then(|book| book.tag.clone());
-    let on_hand = book.filter(|book| book.tag.is_some()).and_then(|book| book.on_hand);
+    let on_hand = book.filter(|book| book.tag.is_some()).and_then(LotBook::left);
+    let sown = book.map_or(0.0, |book| book.sown.iter().map(|sown| sown.what.mass.base()).sum());
     let pls = |side| tag.as_ref().and_then(|tag| pls_fraction(tag, side).ok()).map(|answer| answer.value.0);
     let months = tag.as_ref().and_then(|tag| tag.months_since_test(today));
     LotView {
@@ -73,6 +76,7 @@ fn view(lot: lot::Lot, book: Option<&LotBook>, today: Date) -> LotView {
         label: lot.label,
         tag,
         on_hand,
+        sown: Mass::from_base(sown),
     }
 }
 

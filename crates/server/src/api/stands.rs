@@ -22,7 +22,7 @@ use ledger::{
     farm, lot, stand,
 };
 use planner::{
-    Assessment, Gate, LotFacts, Plan, Proposal, SeedNeed, Trouble, Whole,
+    Assessment, Gate, LotFacts, Plan, Proposal, SeedNeed, Trouble, Whole, Young,
     ground::{self, Asked},
     whole,
 };
@@ -90,6 +90,8 @@ pub struct Implied {
     pub proposal: Option<Proposal>,
     /// What must be so before it is sown; none once it is.
     pub gates: Vec<Gate>,
+    /// Its first two years; none before it is sown, or once it is old.
+    pub young: Option<Young>,
     /// Parts that can't be reckoned, and why.
     pub troubles: Vec<Trouble>,
 }
@@ -97,7 +99,7 @@ pub struct Implied {
 impl Implied {
     fn of(asked: Asked<'_>, whole: Whole, unusual: Vec<Unusual>) -> Self {
         let Whole { core, mix, plants, need, order, path } = whole;
-        let Assessment { readiness, lime, needs, windows, proposal, plan, gates, troubles } = core;
+        let Assessment { readiness, lime, needs, windows, proposal, plan, gates, young, troubles } = core;
         let crops: Vec<_> = asked.choices.cover.crops().into_iter().filter_map(|id| library().crop(id)).collect();
         Self {
             plan,
@@ -119,6 +121,7 @@ impl Implied {
             windows: windows.into_iter().map(StripWindow::of).collect(),
             proposal,
             gates,
+            young,
             troubles,
         }
     }

@@ -13,6 +13,7 @@ use records::{
     EffectiveLime,
     book::ProductBook,
     kinds::{
+        drill_set::DrillSet,
         machine::MachineFacts,
         product::{Nature, ProductFacts},
     },
@@ -34,6 +35,18 @@ pub struct MachineView {
     pub facts: MachineFacts,
     /// Area done in an hour, where width, speed and efficiency are known or usual.
     pub capacity: Option<AreaPerTime>,
+    /// What its settings came to, newest first.
+    pub catches: Vec<CatchView>,
+}
+
+/// What a setting of a drill came to.
+#[derive(Debug, Serialize, ToSchema)]
+pub struct CatchView {
+    /// The day.
+    #[schema(value_type = String, format = Date)]
+    pub on: Date,
+    /// As it was written down.
+    pub catch: DrillSet,
 }
 
 /// How a kind of machine is usually run.
@@ -59,6 +72,9 @@ pub struct Machines {
     /// Where that stands.
     pub usual_by: String,
 }
+
+/// Catches of a drill that are shown: a curve needs no more.
+const MOST_CATCHES: usize = 50;
 
 const KINDS: [MachineKind; 12] = [
     MachineKind::Drill,
@@ -87,13 +103,19 @@ fn capacity(facts: &MachineFacts) -> Option<AreaPerTime> {
 #[get("/farms/{farm}/machines")]
 pub async fn machines(state: web::Data<State>, member: Member) -> Result<Shown<Machines>, Problem> {
     let shelved = state.shelf.books(&mut *state.pool.get().await?, &member.membership).await?;
-    let told = shelved.books.machines().filter_map(|(id, book)| Some((id, book.facts.as_ref()?)));
+    let told = shelved.books.machines().filter_map(|(id, book)| Some((id, book.facts.as_ref()?, &book.catches)));
     let mut machines: Vec<MachineView> = told
-        .map(|(id, told)| MachineView {
+        .map(|(id, told, catches)| MachineView {
             id,
             entry: told.entry,
             facts: told.what.clone(),
             capacity: capacity(&told.what),
+            catches: catches
+                .iter()
+                .rev()
+                .take(MOST_CATCHES)
+                .map(|one| CatchView { on: one.on, catch: one.what.clone() })
+                .collect(),
         })
         .collect();
     machines.sort_by(|a, b| (a.facts.gone, &a.facts.name, a.id).cmp(&(b.facts.gone, &b.facts.name, b.id)));

@@ -5,7 +5,7 @@ use std::sync::Arc;
 
 use agronomy::{
     units::{Length, Unit},
-    weather::year_start,
+    weather::{days_between, year_start},
 };
 use jiff::civil::Date;
 use ledger::{
@@ -129,10 +129,12 @@ impl Story {
 
 /// Assess what is asked, with the weather years where there are any.
 pub fn assessed(asked: Asked<'_>, stand: Option<&StandBook>, next: Option<Date>, outlook: &Outlook) -> Assessment {
-    // A sown stand asks no sowing window, but its steps may wait for weather.
+    // A sown stand asks no sowing window, but it may come up, be thickened, or have steps that wait for weather.
     let Some(weather) = outlook.weather.as_deref() else { return assess(asked, stand, next, None) };
     let years = weather.scenarios(if asked.sown_on.is_some() { asked.today } else { asked.choices.sow_on });
-    let wants = asked.sown_on.is_none() || waits_for_weather(asked.choices);
+    let comes_up = asked.sown_on.is_some_and(|sown| days_between(sown, asked.today) <= planner::young::COMES_UP);
+    let counted = stand.is_some_and(|book| !book.counts.is_empty());
+    let wants = asked.sown_on.is_none() || comes_up || counted || waits_for_weather(asked.choices);
     if !wants {
         return assess(asked, stand, next, None);
     }

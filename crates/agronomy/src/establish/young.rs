@@ -1,0 +1,156 @@
+//! The first two years: what to look at and when, and what is not done to a young stand yet (`library/young.toml`).
+
+use std::sync::LazyLock;
+
+use serde::{Deserialize, Serialize};
+use utoipa::ToSchema;
+
+use crate::{
+    crop::{Crop, Kind, Life, library},
+    said::Said,
+    texture::Texture,
+};
+
+/// What is not done to a young stand.
+#[derive(Debug, Clone, Copy, PartialEq, Eq, Serialize, Deserialize, ToSchema)]
+#[serde(rename_all = "kebab-case")]
+pub enum Bar {
+    /// Cutting.
+    Cut,
+    /// Grazing.
+    Graze,
+    /// Nitrogen.
+    Nitrogen,
+}
+
+/// Which stands a look is of; what is left out stands for any.
+#[derive(Debug, Clone, PartialEq, Default, Deserialize)]
+#[serde(deny_unknown_fields)]
+struct Of {
+    #[serde(default)]
+    crops: Vec<String>,
+    #[serde(default)]
+    kinds: Vec<Kind>,
+    #[serde(default)]
+    life: Vec<Life>,
+    #[serde(default)]
+    textures: Vec<Texture>,
+    plants: Option<bool>,
+    sown_into: Option<bool>,
+    autumn: Option<bool>,
+}
+
+/// A line of the data.
+#[derive(Debug, Clone, PartialEq, Deserialize)]
+#[serde(deny_unknown_fields)]
+pub struct YoungLook {
+    /// Stable name.
+    pub key: String,
+    /// In a word or two.
+    pub title: String,
+    text: String,
+    /// Days after the sowing.
+    pub from: i32,
+    /// Until.
+    pub to: i32,
+    /// Again after so many days.
+    pub every: Option<i32>,
+    #[serde(default)]
+    of: Of,
+    /// What it speaks against until its last day.
+    #[serde(default)]
+    pub bars: Vec<Bar>,
+}
+
+/// A stand that is asked about.
+#[derive(Debug, Clone, Copy)]
+pub struct YoungStand<'a> {
+    /// Its crops.
+    pub crops: &'a [&'a Crop],
+    /// Texture of its soil, where it is known.
+    pub texture: Option<Texture>,
+    /// Set out as plants.
+    pub plants: bool,
+    /// Sown into a standing sward.
+    pub sown_into: bool,
+    /// Sown while days shorten.
+    pub autumn: bool,
+}
+
+impl YoungLook {
+    /// Whether it is of a stand: of any of its crops.
+    pub fn is_of(&self, stand: YoungStand<'_>) -> bool {
+        let of = &self.of;
+        let crop = |crop: &&Crop| {
+            (of.crops.is_empty() || of.crops.contains(&crop.id))
+                && (of.kinds.is_empty() || of.kinds.contains(&crop.kind))
+                && (of.life.is_empty() || of.life.contains(&crop.life))
+        };
+        stand.crops.iter().any(crop)
+            // Where nobody told the texture, a crust is looked for.
+            && (of.textures.is_empty() || stand.texture.is_none_or(|texture| of.textures.contains(&texture)))
+            && of.plants.is_none_or(|plants| plants == stand.plants)
+            && of.sown_into.is_none_or(|into| into == stand.sown_into)
+            && of.autumn.is_none_or(|autumn| autumn == stand.autumn)
+    }
+
+    /// What to do, amounts in the reader's units.
+    pub fn says(&self) -> Said {
+        Said::from_text(&self.text, &[])
+    }
+}
+
+#[derive(Deserialize)]
+struct File {
+    look: Vec<YoungLook>,
+}
+
+/// All lines, in the order of the file.
+pub fn young_looks() -> &'static [YoungLook] {
+    static LOOKS: LazyLock<Vec<YoungLook>> = LazyLock::new(|| {
+        let text = include_str!("../../../../library/young.toml");
+        let File { look } = toml::from_str(text).unwrap_or_else(|error| panic!("young.toml: {error}"));
+        for one in &look {
+            assert!(0 <= one.from && one.from < one.to, "young.toml: {} ends before it begins", one.key);
+            assert!(one.every.is_none_or(|every| every > 0), "young.toml: {} comes every how many days?", one.key);
+            if let Some(id) = one.of.crops.iter().find(|id| library().crop(id).is_none()) {
+                panic!("young.toml: no crop {id} in the library");
+            }
+        }
+        look
+    });
+    &LOOKS
+}
+
+#[cfg(test)]
+mod tests {
+    use super::*;
+    use rstest::rstest;
+
+    fn bars(ids: &[&str], days: i32, stand: fn(&mut YoungStand<'_>)) -> Vec<Bar> {
+        let crops: Vec<&Crop> = ids.iter().filter_map(|id| library().crop(id)).collect();
+        let mut asked = YoungStand { crops: &crops, texture: None, plants: false, sown_into: false, autumn: false };
+        stand(&mut asked);
+        let looks = young_looks().iter().filter(|look| look.is_of(asked) && (look.from..=look.to).contains(&days));
+        looks.flat_map(|look| look.bars.clone()).collect()
+    }
+
+    /// Common practice, no source.
+    #[rstest]
+    #[case::alfalfa_early(&["alfalfa"], 45, |_| {}, &[Bar::Cut, Bar::Graze])]
+    #[case::alfalfa_late(&["alfalfa"], 66, |_| {}, &[])]
+    #[case::sown_in_autumn(&["alfalfa"], 120, |stand| stand.autumn = true, &[Bar::Cut, Bar::Graze])]
+    #[case::natives(&["switchgrass"], 200, |_| {}, &[Bar::Nitrogen, Bar::Graze, Bar::Cut])]
+    #[case::natives_in_year_two(&["switchgrass"], 400, |_| {}, &[])]
+    #[case::sown_into_a_sward(&["white-clover"], 30, |stand| stand.sown_into = true, &[Bar::Cut])]
+    #[case::rhizomes(&["giant-miscanthus"], 200, |stand| stand.plants = true, &[Bar::Cut])]
+    #[case::oats(&["forage-oats"], 30, |_| {}, &[])]
+    fn what_is_not_done_yet(
+        #[case] crops: &[&str],
+        #[case] days: i32,
+        #[case] stand: fn(&mut YoungStand<'_>),
+        #[case] wanted: &[Bar],
+    ) {
+        assert_eq!(bars(crops, days, stand), wanted);
+    }
+}

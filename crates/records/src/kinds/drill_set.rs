@@ -1,0 +1,91 @@
+//! A drill was calibrated.
+
+use agronomy::{
+    crop::library,
+    refusal::{Checks, Refused},
+    said,
+    said::Said,
+    units::{Length, Mass, MassPerArea, Unit},
+};
+use jiff::civil::Date;
+use serde::{Deserialize, Serialize};
+use utoipa::ToSchema;
+
+use crate::{
+    book::{Books, Inked, StandsFor},
+    record::Record,
+    shape::check_words,
+    subject::SubjectKind,
+};
+
+/// A drill was calibrated: what a setting came to with a seed. Kept with the drill, for the next year's first guess.
+#[derive(Debug, Clone, PartialEq, Serialize, Deserialize, ToSchema)]
+#[serde(deny_unknown_fields)]
+#[schema(as = RecordedDrillSet)]
+pub struct DrillSet {
+    /// Crop of the library that ran through it.
+    pub crop: String,
+    /// Reached out of the bag, by the rows in line.
+    pub rate: MassPerArea,
+    /// On the drill's own scale.
+    #[serde(default, skip_serializing_if = "Option::is_none")]
+    pub setting: Option<f64>,
+    /// What each row dropped, left to right, where each was weighed.
+    #[serde(default, skip_serializing_if = "Vec::is_empty")]
+    pub rows: Vec<Mass>,
+    /// The way that they stand for.
+    #[serde(default, skip_serializing_if = "Option::is_none")]
+    pub course: Option<Length>,
+    /// Conditions: the lot, how damp, how fast, what was found stopped up.
+    #[serde(default, skip_serializing_if = "Option::is_none")]
+    pub note: Option<String>,
+}
+
+impl Record for DrillSet {
+    const KIND: &'static str = "drill-set";
+    const TITLE: &'static str = "Drill calibrated";
+    const DEED: &'static str = "Calibrate the drill";
+    const NEEDS: &'static [SubjectKind] = &[SubjectKind::Field, SubjectKind::Stand];
+
+    fn check(&self, _: Date) -> Result<(), Refused> {
+        let mut checks = Checks::new();
+        let known = library().crop(&self.crop).is_some();
+        checks.require(known, "/crop", said!("\u{201c}{}\u{201d} is no crop of the library", self.crop.as_str()));
+        checks.positive("/rate", "the rate", self.rate, Unit::KgPerHa, 2_000.0);
+        if let Some(setting) = self.setting {
+            let right = setting > 0.0 && setting <= 100_000.0;
+            checks.require(right, "/setting", said!("setting {}; it must be above zero", setting));
+        }
+        checks.require(self.rows.len() <= 120, "/rows", "120 rows at the most");
+        for (index, row) in self.rows.iter().enumerate().take(120) {
+            checks.within(&format!("/rows/{index}"), &format!("row {}", index + 1), *row, Unit::Kg, 0.0, 50.0);
+        }
+        if let Some(course) = self.course {
+            checks.within("/course", "the course", course, Unit::M, 5.0, 2_000.0);
+        }
+        check_words(&mut checks, "/note", self.note.as_deref().unwrap_or_default(), false);
+        checks.done()
+    }
+
+    fn says(&self) -> Said {
+        let name = library().crop(&self.crop).map_or(self.crop.as_str(), |crop| &crop.name);
+        let head = match self.setting {
+            Some(setting) => said!("Calibrated for {}: {} at setting {}", name, self.rate, setting),
+            None => said!("Calibrated for {}: {}", name, self.rate),
+        };
+        Said::joined([Some(head), self.note.as_deref().map(Said::from)].into_iter().flatten(), ". ")
+    }
+
+    fn operation(&self) -> Option<StandsFor> {
+        Some(StandsFor::any("calibrate"))
+    }
+
+    fn fold(&self, inked: &Inked<'_>, books: &mut Books) {
+        if let Some(machine) = books.machine_of(inked) {
+            machine.catches.push(inked.dated(self.clone()));
+        }
+        if let Some(stand) = books.stand_of(inked) {
+            stand.calibrated.push(inked.dated(self.clone()));
+        }
+    }
+}

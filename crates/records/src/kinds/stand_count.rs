@@ -1,0 +1,157 @@
+//! A stand was counted, place by place.
+
+use agronomy::{
+    counting::{self, CountRequest, count_interval},
+    crop::library,
+    refusal::{Checks, Refused},
+    said,
+    said::Said,
+    units::{Area, CountPerArea, Dimension, Length, Measure},
+};
+use jiff::civil::Date;
+use serde::{Deserialize, Serialize};
+use utoipa::ToSchema;
+
+use crate::{
+    book::{Books, Inked, StandsFor},
+    record::Record,
+    shape::check_words,
+    subject::SubjectKind,
+};
+
+/// What was counted, place by place.
+#[derive(Debug, Clone, PartialEq, Serialize, Deserialize, ToSchema)]
+#[serde(tag = "by", rename_all = "kebab-case", deny_unknown_fields)]
+#[schema(as = RecordedCounted)]
+pub enum Counted {
+    /// Cells of a frequency grid with a plant in them.
+    Grid {
+        /// Cells looked at in a place.
+        cells: u32,
+        /// Of them with a plant.
+        hits: Vec<f64>,
+    },
+    /// Plants, stems or seedlings in a frame.
+    Frame {
+        /// Its area.
+        frame: Area,
+        /// Place by place.
+        counts: Vec<f64>,
+    },
+    /// Seedlings along a row.
+    Row {
+        /// Looked at in a place.
+        length: Length,
+        /// Between rows.
+        row_spacing: Length,
+        /// Place by place.
+        counts: Vec<f64>,
+    },
+    /// Plants alive of those that were set.
+    Alive {
+        /// Stations looked at.
+        stations: Vec<f64>,
+        /// Of them alive.
+        alive: Vec<f64>,
+    },
+    /// Points that fall on the crop.
+    Points {
+        /// Looked at in a place.
+        points: u32,
+        /// Of them on it.
+        hits: Vec<f64>,
+    },
+}
+
+impl Counted {
+    /// As the core counts.
+    pub fn ready(&self) -> counting::Counted {
+        use counting::Counted as C;
+        match self.clone() {
+            Self::Grid { cells, hits } => C::Grid { cells, hits },
+            Self::Frame { frame, counts } => C::Frame { frame, counts },
+            Self::Row { length, row_spacing, counts } => C::Row { length, row_spacing, counts },
+            Self::Alive { stations, alive } => C::Alive { stations, alive },
+            Self::Points { points, hits } => C::Points { points, hits },
+        }
+    }
+
+    fn words(&self, stems: bool) -> &'static str {
+        match self {
+            Self::Grid { .. } => "of the cells hold a plant",
+            Self::Frame { .. } if stems => "stems",
+            Self::Frame { .. } => "plants",
+            Self::Row { .. } => "seedlings",
+            Self::Alive { .. } => "of the plants set are alive",
+            Self::Points { .. } => "of the points fall on it",
+        }
+    }
+}
+
+/// A stand was counted.
+#[derive(Debug, Clone, PartialEq, Serialize, Deserialize, ToSchema)]
+#[serde(deny_unknown_fields)]
+#[schema(as = RecordedCount)]
+pub struct StandCount {
+    /// Crop of the library that was counted.
+    pub crop: String,
+    /// What was counted.
+    pub counted: Counted,
+    /// Stems, not plants.
+    #[serde(default)]
+    pub stems: bool,
+    /// Anything else.
+    #[serde(default, skip_serializing_if = "Option::is_none")]
+    pub note: Option<String>,
+}
+
+impl Record for StandCount {
+    const KIND: &'static str = "stand-count";
+    const TITLE: &'static str = "Count of the stand";
+    const DEED: &'static str = "Count the stand";
+    const NEEDS: &'static [SubjectKind] = &[SubjectKind::Field, SubjectKind::Stand];
+
+    fn check(&self, _: Date) -> Result<(), Refused> {
+        let mut checks = Checks::new();
+        let known = library().crop(&self.crop).is_some();
+        checks.require(known, "/crop", said!("\u{201c}{}\u{201d} is no crop of the library", self.crop.as_str()));
+        let counted = CountRequest { counted: self.counted.ready(), thresholds: vec![] };
+        checks.part("", count_interval(&counted));
+        check_words(&mut checks, "/note", self.note.as_deref().unwrap_or_default(), false);
+        checks.done()
+    }
+
+    fn says(&self) -> Said {
+        let name = library().crop(&self.crop).map_or(self.crop.as_str(), |crop| &crop.name);
+        let counted = CountRequest { counted: self.counted.ready(), thresholds: vec![] };
+        let words = self.counted.words(self.stems);
+        let head = match count_interval(&counted) {
+            Ok(found) => {
+                said!("Counted {}: {} {}, {} places", name, found.value.mean, words, found.value.places as f64)
+            }
+            Err(_) => said!("Counted {}", name),
+        };
+        Said::joined([Some(head), self.note.as_deref().map(Said::from)].into_iter().flatten(), ". ")
+    }
+
+    fn operation(&self) -> Option<StandsFor> {
+        Some(StandsFor::any("count"))
+    }
+
+    fn fold(&self, inked: &Inked<'_>, books: &mut Books) {
+        let on = inked.0.occurred_on;
+        let counted = self.counted.ready();
+        // Steps that wait for so many plants are told by counts of plants alone.
+        if counted.dimension() == Dimension::CountPerArea
+            && !self.stems
+            && let Ok(found) = count_interval(&CountRequest { counted, thresholds: vec![] })
+            && let Some(seen) = books.seen_of(inked)
+        {
+            let mean = found.value.mean;
+            seen.count = Some((on, CountPerArea::from_base(mean.unit.to_base(mean.value))));
+        }
+        if let Some(stand) = books.stand_of(inked) {
+            stand.counts.push(inked.dated(self.clone()));
+        }
+    }
+}
