@@ -149,7 +149,7 @@ pub fn worked() -> Vec<Worked> {
             "drill.rows",
             json!({"rows": each("g", &[20.0, 21.0, 19.0, 20.0, 22.0, 20.0, 19.0, 0.0])}),
             "/value/median/value",
-            20.0 / 28.349_523,
+            20.0,
         ),
         (
             "spreader.pattern",
@@ -185,12 +185,12 @@ pub fn worked() -> Vec<Worked> {
             47.2,
         ),
         // (1.645 × 15 ÷ 8)² is 9.51.
-        ("count.plan", json!({}), "/value/places", 10.0),
+        ("count.plan", json!({"within": {"value": 8, "unit": "%"}}), "/value/places", 10.0),
         (
             "emergence.forecast",
             json!({"crop": "alfalfa", "sown_on": "2008-05-10", "today": "2008-05-10", "weather": made(24), "texture": "loam", "drainage": "well"}),
             "/value/warmth_needed/value",
-            95.0 * 1.8,
+            95.0,
         ),
         // Half of what a full stand counts gives three quarters of its yield.
         (

@@ -39,9 +39,8 @@ pub struct CountPlanRequest {
     /// How far places are expected to differ: their standard deviation, as a share; 15 points when absent.
     #[serde(default)]
     pub deviation: Option<Fraction>,
-    /// Wanted within so much of the truth, nine times of ten; 8 points when absent.
-    #[serde(default)]
-    pub within: Option<Fraction>,
+    /// Wanted within so much of the truth, nine times of ten: 8 points are usual.
+    pub within: Fraction,
     /// Which draw of the lot: the same draw gives the same places.
     #[serde(default)]
     pub draw: u64,
@@ -137,9 +136,7 @@ pub fn count_plan(request: &CountPlanRequest) -> Result<Answer<CountPlan>, Refus
     if let Some(deviation) = request.deviation {
         checks.within("/deviation", "how far places differ", deviation, Unit::Percent, 1.0, 100.0);
     }
-    if let Some(within) = request.within {
-        checks.within("/within", "the precision", within, Unit::Percent, 1.0, 50.0);
-    }
+    checks.within("/within", "the precision", request.within, Unit::Percent, 1.0, 50.0);
     let boundary = request.boundary.as_ref().and_then(|boundary| checks.part("", Boundary::from_geojson(boundary)));
     checks.done()?;
     let mut sheet = Sheet::new("how many places, and where");
@@ -147,14 +144,12 @@ pub fn count_plan(request: &CountPlanRequest) -> Result<Answer<CountPlan>, Refus
         Some(places) => places as usize,
         None => {
             sheet.source(Source::common_practice("places = (z × deviation ÷ precision) squared, rounded up"));
-            let or = |given: Option<Fraction>, usual: f64, instead: &str| match given {
+            let (deviation, from) = match request.deviation {
                 Some(given) => (given, Origin::Given),
-                None => (Fraction::percent(usual), Origin::assumed(instead)),
+                None => (Fraction::percent(15.0), Origin::assumed("how far the places of an earlier count differed")),
             };
-            let (deviation, from) = or(request.deviation, 15.0, "how far the places of an earlier count differed");
             given!(sheet; deviation = deviation, from);
-            let (within, from) = or(request.within, 8.0, "how near the truth the decision asks for");
-            given!(sheet; precision = within, from);
+            given!(sheet; precision = request.within, Origin::Given);
             given!(sheet; z = Z90, Origin::sourced(&Source::common_practice("nine times of ten, by the normal law")));
             let n = ((z * deviation.base() / precision.base()).powi(2) - 1e-6).ceil();
             let formula = "rounded up((z * deviation / precision) * (z * deviation / precision))";
@@ -204,7 +199,7 @@ mod tests {
             boundary: Some(shape.clone()),
             places: Some(20),
             deviation: None,
-            within: None,
+            within: Fraction::percent(8.0),
             draw: 7,
         };
         let plan = count_plan(&request).unwrap().value;
