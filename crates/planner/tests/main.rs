@@ -11,3 +11,4 @@ mod proposal;
 #[path = "../../agronomy/tests/recompute.rs"]
 mod recompute;
 mod weather;
+mod young;

@@ -1,3 +1,4 @@
 //! Records: what is stored stays readable.
 
 mod fixtures;
+mod stock;

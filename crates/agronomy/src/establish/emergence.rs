@@ -19,8 +19,10 @@ use crate::{
 
 /// Days followed after a sowing.
 const AHEAD: usize = 240;
-/// Share of what it can lose that the top of the soil must still hold for a day's warmth to count (assumed).
-const MOIST: f64 = 0.5;
+/// Share of what it can lose that the top decimetre must still hold for a day's warmth to count (assumed). A bare top
+/// dries out in days, while a firm seedbed still feeds the seed from below: with half of it, as for plants, alfalfa of
+/// May would take three weeks in a usual spring, and it takes one to two.
+const MOIST: f64 = 0.2;
 /// The library's warmth is right within a quarter, nine times of ten: standard deviation of its share.
 const STRAYS: f64 = 0.25 / 1.645;
 /// Odds that a sowing comes at all, where nothing better is known (assumed).

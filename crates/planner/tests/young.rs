@@ -1,0 +1,178 @@
+//! A young stand: when it comes up, what is looked at and when, what a count of it leads to.
+
+use agronomy::{
+    establish::{Bar, EmergenceState, Way},
+    units::{Area, Fraction, Length, Unit},
+    weather::{Day, Place, Years, generator::Climate, place_normals, plus},
+    window::{Forecast, Known, Scenarios},
+};
+use jiff::civil::{Date, date};
+use planner::{
+    Sky, Young,
+    ground::Asked,
+    weather::seedbed,
+    young::{barred, young},
+};
+use records::{
+    Choices,
+    book::{Dated, Ground, Seen, StandBook},
+    kinds::stand_count::{Counted, StandCount},
+};
+use rstest::rstest;
+use std::sync::Arc;
+use uuid::Uuid;
+
+use crate::common::{self, ink};
+
+const SOWN: Date = date(2026, 5, 12);
+
+fn alfalfa() -> Choices {
+    common::choices(&[("alfalfa", 16.0)], SOWN)
+}
+
+/// A record of the northern hills up to a day, its last weeks since the sowing without rain where that is asked.
+fn record(until: Date, dry: bool) -> Years {
+    let years = Climate::new(&place_normals("northern-hills").unwrap()).years(9, date(1986, 1, 1), plus(until, -1));
+    let place = Place { latitude: years.place.latitude, elevation: years.place.elevation };
+    let days = years.days.iter().enumerate().map(|(at, day)| {
+        let on = plus(years.first, at as i32);
+        // A drought begins some weeks before.
+        let rain = if dry && on >= plus(SOWN, -21) && on < until { 0.0 } else { day.rain };
+        (on, Day { rain, ..*day })
+    });
+    Years::new(place, days.collect::<Vec<_>>()).unwrap()
+}
+
+fn told(choices: &Choices, book: &StandBook, today: Date, dry: bool) -> Young {
+    let ground = Ground::default();
+    let asked = Asked {
+        choices,
+        ground: &ground,
+        area: Area::new(5.0, Unit::Ha),
+        setback: Length::default(),
+        today,
+        sown_on: book.sown_on(),
+        year_start: date(2026, 1, 1),
+    };
+    let record = record(today, dry);
+    let forecast = Forecast::default();
+    let around = |day: Date| Scenarios::new(Known { years: &record, today, forecast: &forecast }, plus(day, -60), 400);
+    let site = seedbed(choices, &ground, &record);
+    let years = around(today);
+    let runs = years.site(&site);
+    let ahead = |day: Date| {
+        let years = around(day);
+        let runs = years.site(&site);
+        (Arc::new(years), Arc::new(runs))
+    };
+    let sky = Sky { years: &years, runs: &runs, level: Fraction::percent(50.0), ahead: &ahead };
+    young(asked, book, Some(sky)).expect("a young stand")
+}
+
+fn sown() -> StandBook {
+    StandBook { operations: vec![ink(1, "sow", SOWN)], ..StandBook::default() }
+}
+
+fn state(young: &Young) -> EmergenceState {
+    young.coming[0].told.value.state
+}
+
+#[test]
+fn it_is_waited_for_by_warmth() {
+    let young = told(&alfalfa(), &sown(), plus(SOWN, 1), false);
+    assert_eq!(state(&young), EmergenceState::TooSoon);
+    let half = young.coming[0].told.value.half[1];
+    // Common practice: alfalfa of May shows in one to two weeks.
+    assert!((plus(SOWN, 6)..=plus(SOWN, 18)).contains(&half), "{half}");
+    let seen = StandBook { seen: Seen { up: Some(plus(SOWN, 10)), ..Seen::default() }, ..sown() };
+    assert_eq!(state(&told(&alfalfa(), &seen, plus(SOWN, 12), false)), EmergenceState::Up);
+}
+
+/// A drought year may emerge a month late and still make a stand: it says wait, and for how long.
+#[test]
+fn a_drought_delays_it_a_month_and_the_advice_is_to_wait() {
+    let today = plus(SOWN, 33);
+    let young = told(&alfalfa(), &sown(), today, true);
+    let told = &young.coming[0].told.value;
+    assert_eq!(told.state, EmergenceState::Dry, "{told:?}");
+    assert!(told.wait_until.is_some_and(|day| day > today));
+    assert!(told.half[1] > today);
+    assert!(told.still.unwrap().base() > 0.6);
+}
+
+use agronomy::units::Measure;
+
+fn counted(on: Date, hits: f64) -> Dated<StandCount> {
+    let hits = [-3.0, 2.0, 1.0, -1.0, 3.0, -2.0].iter().map(|off| hits + off).collect();
+    Dated {
+        entry: Uuid::from_u128(9),
+        on,
+        what: StandCount {
+            crop: "switchgrass".into(),
+            counted: Counted::Grid { cells: 100, hits },
+            stems: false,
+            note: None,
+        },
+    }
+}
+
+#[rstest]
+#[case::success(70.0, Way::Keep)]
+#[case::failed(8.0, Way::Thicken)]
+fn a_count_says_what_to_do(#[case] hits: f64, #[case] wanted: Way) {
+    let choices = common::choices(&[("switchgrass", 8.0)], SOWN);
+    let book = StandBook { counts: vec![counted(plus(SOWN, 90), hits)], ..sown() };
+    let young = told(&choices, &book, plus(SOWN, 91), false);
+    // It has come up: nobody waits any more.
+    assert!(young.coming.is_empty());
+    let decision = young.counted.unwrap().decision.unwrap().value;
+    assert_eq!(decision.advised, wanted);
+    // The odds of sowing again are the farm's own.
+    let thicken = decision.ways.iter().find(|way| way.way == Way::Thicken).unwrap();
+    assert!(thicken.odds.base() > 0.0 && thicken.odds.base() <= 1.0);
+}
+
+#[test]
+fn what_is_looked_at_comes_and_goes() {
+    let keys = |days: i32| -> Vec<String> {
+        let young = told(&alfalfa(), &sown(), plus(SOWN, days), false);
+        young.watch.into_iter().filter(|watch| watch.now).map(|watch| watch.key).collect()
+    };
+    assert!(keys(1).contains(&"rain".to_owned()));
+    assert!(!keys(40).contains(&"rain".to_owned()));
+    assert!(keys(40).contains(&"weeds-over".to_owned()));
+    // Insects once a week: the next time is within seven days.
+    let young = told(&alfalfa(), &sown(), plus(SOWN, 20), false);
+    let insects = young.watch.iter().find(|watch| watch.key == "insects").unwrap();
+    assert_eq!(insects.next, Some(plus(SOWN, 21)));
+}
+
+/// Common practice: a spring sowing of alfalfa is not cut for sixty days; one of late August not before spring; south of
+/// the line the year is the other way round.
+#[rstest]
+#[case::spring(42.5, date(2026, 5, 12), date(2026, 6, 20), true)]
+#[case::bloomed(42.5, date(2026, 5, 12), date(2026, 7, 20), false)]
+#[case::late_august(42.5, date(2026, 8, 25), date(2026, 11, 20), true)]
+#[case::next_spring(42.5, date(2026, 8, 25), date(2027, 5, 25), false)]
+#[case::southern_autumn(-34.0, date(2026, 4, 10), date(2026, 7, 20), true)]
+#[case::southern_spring(-34.0, date(2026, 9, 20), date(2026, 12, 10), false)]
+fn a_first_cut_too_soon_is_barred(#[case] latitude: f64, #[case] sown: Date, #[case] on: Date, #[case] wanted: bool) {
+    assert_eq!(barred(&alfalfa(), latitude, sown, on, Bar::Cut).is_some(), wanted);
+}
+
+#[test]
+fn an_old_stand_is_young_no_more() {
+    let choices = alfalfa();
+    let ground = Ground::default();
+    let asked = Asked {
+        choices: &choices,
+        ground: &ground,
+        area: Area::new(5.0, Unit::Ha),
+        setback: Length::default(),
+        today: plus(SOWN, 900),
+        sown_on: Some(SOWN),
+        year_start: date(2028, 1, 1),
+    };
+    assert!(young(asked, &sown(), None).is_none());
+    assert!(young(Asked { sown_on: None, ..asked }, &sown(), None).is_none());
+}
