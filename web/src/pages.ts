@@ -56,6 +56,10 @@ export interface WhenSearch {
   draft?: true | undefined;
 }
 
+export interface CountSearch {
+  stand?: string | undefined;
+}
+
 /** Every page of a farm, in the order of the navigation: router, navigation, palette and keys read this list. */
 export const pages = [
   page("season", {
@@ -95,6 +99,10 @@ export const pages = [
   page("start/beside", {
     ways: [{ text: "Ways of making the stand, side by side", search: {} }],
     load: () => import("./start/BesidePage").then((room) => room.BesidePage),
+  }),
+  page("count", {
+    load: () => import("./young/CountPage").then((room) => room.CountPage),
+    search: (raw): CountSearch => ({ stand: text(raw["stand"]) }),
   }),
   page("library", {
     text: "Library",

@@ -1001,6 +1001,40 @@ export interface paths {
     patch?: never;
     trace?: never;
   };
+  "/api/reckon/count.interval": {
+    parameters: {
+      query?: never;
+      header?: never;
+      path?: never;
+      cookie?: never;
+    };
+    get?: never;
+    put?: never;
+    /** What so many places say of the field, and whether to go on. */
+    post: operations["post_reckon_count_interval"];
+    delete?: never;
+    options?: never;
+    head?: never;
+    patch?: never;
+    trace?: never;
+  };
+  "/api/reckon/count.plan": {
+    parameters: {
+      query?: never;
+      header?: never;
+      path?: never;
+      cookie?: never;
+    };
+    get?: never;
+    put?: never;
+    /** How many places to count, and where. */
+    post: operations["post_reckon_count_plan"];
+    delete?: never;
+    options?: never;
+    head?: never;
+    patch?: never;
+    trace?: never;
+  };
   "/api/reckon/crops.rank": {
     parameters: {
       query?: never;
@@ -1018,6 +1052,40 @@ export interface paths {
     patch?: never;
     trace?: never;
   };
+  "/api/reckon/depth.check": {
+    parameters: {
+      query?: never;
+      header?: never;
+      path?: never;
+      cookie?: never;
+    };
+    get?: never;
+    put?: never;
+    /** Whether the seed lies at its depth. */
+    post: operations["post_reckon_depth_check"];
+    delete?: never;
+    options?: never;
+    head?: never;
+    patch?: never;
+    trace?: never;
+  };
+  "/api/reckon/drill.calibrate": {
+    parameters: {
+      query?: never;
+      header?: never;
+      path?: never;
+      cookie?: never;
+    };
+    get?: never;
+    put?: never;
+    /** A catch or a count as a rate, and the setting to try next. */
+    post: operations["post_reckon_drill_calibrate"];
+    delete?: never;
+    options?: never;
+    head?: never;
+    patch?: never;
+    trace?: never;
+  };
   "/api/reckon/drill.row": {
     parameters: {
       query?: never;
@@ -1029,6 +1097,40 @@ export interface paths {
     put?: never;
     /** What one row should drop over a measured course. */
     post: operations["post_reckon_drill_row"];
+    delete?: never;
+    options?: never;
+    head?: never;
+    patch?: never;
+    trace?: never;
+  };
+  "/api/reckon/drill.rows": {
+    parameters: {
+      query?: never;
+      header?: never;
+      path?: never;
+      cookie?: never;
+    };
+    get?: never;
+    put?: never;
+    /** Rows of a drill beside one another. */
+    post: operations["post_reckon_drill_rows"];
+    delete?: never;
+    options?: never;
+    head?: never;
+    patch?: never;
+    trace?: never;
+  };
+  "/api/reckon/emergence.forecast": {
+    parameters: {
+      query?: never;
+      header?: never;
+      path?: never;
+      cookie?: never;
+    };
+    get?: never;
+    put?: never;
+    /** When a sowing comes up, and until when to wait. */
+    post: operations["post_reckon_emergence_forecast"];
     delete?: never;
     options?: never;
     head?: never;
@@ -1409,6 +1511,23 @@ export interface paths {
     patch?: never;
     trace?: never;
   };
+  "/api/reckon/sowing.progress": {
+    parameters: {
+      query?: never;
+      header?: never;
+      path?: never;
+      cookie?: never;
+    };
+    get?: never;
+    put?: never;
+    /** The rate so far, and whether the seed lasts. */
+    post: operations["post_reckon_sowing_progress"];
+    delete?: never;
+    options?: never;
+    head?: never;
+    patch?: never;
+    trace?: never;
+  };
   "/api/reckon/spray.check": {
     parameters: {
       query?: never;
@@ -1420,6 +1539,57 @@ export interface paths {
     put?: never;
     /** A spray held against its label and what stands there. */
     post: operations["post_reckon_spray_check"];
+    delete?: never;
+    options?: never;
+    head?: never;
+    patch?: never;
+    trace?: never;
+  };
+  "/api/reckon/sprayer.output": {
+    parameters: {
+      query?: never;
+      header?: never;
+      path?: never;
+      cookie?: never;
+    };
+    get?: never;
+    put?: never;
+    /** What goes out of the nozzles per area. */
+    post: operations["post_reckon_sprayer_output"];
+    delete?: never;
+    options?: never;
+    head?: never;
+    patch?: never;
+    trace?: never;
+  };
+  "/api/reckon/spreader.pattern": {
+    parameters: {
+      query?: never;
+      header?: never;
+      path?: never;
+      cookie?: never;
+    };
+    get?: never;
+    put?: never;
+    /** How wide a spreader spreads evenly, and how much. */
+    post: operations["post_reckon_spreader_pattern"];
+    delete?: never;
+    options?: never;
+    head?: never;
+    patch?: never;
+    trace?: never;
+  };
+  "/api/reckon/stand.decide": {
+    parameters: {
+      query?: never;
+      header?: never;
+      path?: never;
+      cookie?: never;
+    };
+    get?: never;
+    put?: never;
+    /** Keep a stand, wait, thicken it or start over. */
+    post: operations["post_reckon_stand_decide"];
     delete?: never;
     options?: never;
     head?: never;
@@ -1737,6 +1907,46 @@ export interface components {
           by: "mehlich";
         };
     /** @description A value with its working and cautions: what every reckoning returns. */
+    Answer_Emergence: {
+      /** @description What to mind. */
+      cautions: components["schemas"]["Caution"][];
+      /** @description What is expected of a sowing. */
+      value: {
+        /** @description Share of years in which half is up within the days followed. */
+        comes: components["schemas"]["Fraction"];
+        /** @description Days since sowing that did not count for want of water. */
+        dry_days: number;
+        /**
+         * @description First seedlings, in one year of ten, in the middling one, in nine of ten; fewer where it does not come within the
+         *     days followed.
+         */
+        first: string[];
+        /** @description Half of them, likewise. */
+        half: string[];
+        /** @description Of it. */
+        of_need: components["schemas"]["Fraction"];
+        /** @description How it stands. */
+        state: components["schemas"]["EmergenceState"];
+        still?: components["schemas"]["Fraction"] | null;
+        /**
+         * Format: date
+         * @description Waiting is better than sowing again until this day, in the middling year; none once it is up, or when that day
+         *     is past.
+         */
+        wait_until?: string | null;
+        /** @description Warmth until half of it is up. */
+        warmth_needed: components["schemas"]["ThermalTime"];
+        /** @description Warmth in moist soil until yesterday. */
+        warmth_so_far: components["schemas"]["ThermalTime"];
+        /** @description Why, and what to do. */
+        why: string;
+        /** @description Years counted. */
+        years: number;
+      };
+      /** @description How it came about. */
+      working: components["schemas"]["Working"];
+    };
+    /** @description A value with its working and cautions: what every reckoning returns. */
     Answer_FieldArea: {
       /** @description What to mind. */
       cautions: components["schemas"]["Caution"][];
@@ -2030,6 +2240,30 @@ export interface components {
       working: components["schemas"]["Working"];
     };
     /** @description A value with its working and cautions: what every reckoning returns. */
+    Answer_StandDecision: {
+      /** @description What to mind. */
+      cautions: components["schemas"]["Caution"][];
+      /** @description The stand judged. */
+      value: {
+        /** @description What is advised. */
+        advised: components["schemas"]["StandWay"];
+        /** @description What the count says. */
+        count: components["schemas"]["CountAnswer"];
+        /** @description Enough for the full yield. */
+        full: components["schemas"]["Quantity"];
+        /** @description Of the full yield, as it stands. */
+        of_full_yield: components["schemas"]["Fraction"];
+        /** @description Below it, mended or given up. */
+        thin: components["schemas"]["Quantity"];
+        /** @description All ways. */
+        ways: components["schemas"]["StandWayOut"][];
+        /** @description Why. */
+        why: components["schemas"]["Said"];
+      };
+      /** @description How it came about. */
+      working: components["schemas"]["Working"];
+    };
+    /** @description A value with its working and cautions: what every reckoning returns. */
     Answer_WindowAnswer: {
       /** @description What to mind. */
       cautions: components["schemas"]["Caution"][];
@@ -2065,7 +2299,7 @@ export interface components {
     /** @description Area. */
     Area: {
       /** @enum {string} */
-      unit: "ac" | "ha" | "m2";
+      unit: "ac" | "ha" | "m2" | "ft2";
       value: number;
     };
     /** @description Area done in a time. */
@@ -2232,6 +2466,11 @@ export interface components {
       years: number;
     };
     /**
+     * @description What is not done to a young stand.
+     * @enum {string}
+     */
+    Bar: "cut" | "graze" | "nitrogen";
+    /**
      * @description Where years come from.
      * @enum {string}
      */
@@ -2366,11 +2605,47 @@ export interface components {
      * @enum {string}
      */
     Buffer: "smp" | "sikora" | "adams-evans";
+    /** @description Request of the topic `drill.calibrate`. */
+    CalibrationRequest: {
+      /** @description Aim out of the bag, per area. */
+      aim: components["schemas"]["MassPerArea"];
+      caught?: components["schemas"]["DrillCatch"] | null;
+      course?: components["schemas"]["DrillCourse"] | null;
+      /** @description Crop of the library, for its seeds per mass and usual row spacing. */
+      crop: string;
+      /** @description Pure live seed in the lot. */
+      pls: components["schemas"]["Fraction"];
+      row_spacing?: components["schemas"]["Length"] | null;
+      seeds_per_mass?: components["schemas"]["CountPerMass"] | null;
+      seen?: components["schemas"]["DrillCount"] | null;
+      /**
+       * Format: double
+       * @description Setting of the drill, on its own scale.
+       */
+      setting?: number | null;
+      /** @description What other settings of this drill came to with this seed. */
+      tried?: components["schemas"]["SettingTried"][];
+    };
+    /**
+     * @description Whether the drill is set.
+     * @enum {string}
+     */
+    CalibrationVerdict: "right" | "near" | "off" | "nothing";
     /**
      * @description What a cap lowers.
      * @enum {string}
      */
     CapOn: "each" | "mean";
+    /** @description What a setting of a drill came to. */
+    CatchView: {
+      /** @description As it was written down. */
+      catch: components["schemas"]["RecordedDrillSet"];
+      /**
+       * Format: date
+       * @description The day.
+       */
+      on: string;
+    };
     /** @description A caution: one plain sentence of danger, one of whom to follow. */
     Caution: {
       /** @description Whose word counts: the label, local rules, a licensed person. */
@@ -2552,6 +2827,15 @@ export interface components {
        */
       on: string;
     };
+    /** @description A crop that was sown and is waited for. */
+    ComingUp: {
+      /** @description Crop of the library. */
+      crop: string;
+      /** @description Its name. */
+      name: string;
+      /** @description What is expected. */
+      told: components["schemas"]["Answer_Emergence"];
+    };
     /** @description Request of the topic `seed.compare`. */
     CompareRequest: {
       /** @description Crop of the library. */
@@ -2707,6 +2991,57 @@ export interface components {
       /** @description Along the boundary; none when absent. */
       setback?: components["schemas"]["Length"];
     };
+    /** @description What the count says of a threshold. */
+    CountAgainst: {
+      above?: components["schemas"]["Fraction"] | null;
+      /** @description The 95 % interval leaves it out. */
+      decided: boolean;
+      /** @description The threshold. */
+      threshold: components["schemas"]["Quantity"];
+    };
+    /** @description What so many places say. */
+    CountAnswer: {
+      /** @description Each threshold. */
+      against: components["schemas"]["CountAgainst"][];
+      /** @description Whether to go on. */
+      enough: components["schemas"]["CountEnough"];
+      /** @description 90 % interval of the field, by Student's t over places; none of a single one. */
+      interval?: components["schemas"]["Quantity"][] | null;
+      /** @description Mean of the places. */
+      mean: components["schemas"]["Quantity"];
+      /** @description Places more that may decide, about; none where it is decided or can't be told. */
+      more?: number | null;
+      /** @description Places. */
+      places: number;
+      /**
+       * @description Plants on an area by a frequency grid: at the least, and if they stood at random; the second is none where every
+       *     cell held one.
+       */
+      plants?: (components["schemas"]["CountPerArea"] | null)[] | null;
+    };
+    /**
+     * @description Whether to go on counting.
+     * @enum {string}
+     */
+    CountEnough: "too-few" | "go-on" | "enough" | "open";
+    /** @description A count, and what follows. */
+    CountJudged: {
+      /** @description Crop of the library. */
+      crop: string;
+      decision?: components["schemas"]["Answer_StandDecision"] | null;
+      /**
+       * Format: uuid
+       * @description The entry.
+       */
+      entry: string;
+      /**
+       * Format: date
+       * @description Its day.
+       */
+      on: string;
+      /** @description Why it says nothing. */
+      untold?: string | null;
+    };
     /** @description Seeds or plants on an area. */
     CountPerArea: {
       /** @enum {string} */
@@ -2725,6 +3060,103 @@ export interface components {
       unit: "/lb" | "/kg";
       value: number;
     };
+    /** @description Where to count. */
+    CountPlan: {
+      /** @description How to choose them without a map. */
+      how: string;
+      /** @description How many. */
+      places: number;
+      /** @description In the order of a walk; empty where the field's shape is not known. */
+      spots: components["schemas"]["CountSpot"][];
+    };
+    /** @description Request of the topic `count.plan`. */
+    CountPlanRequest: {
+      /** @description The field, as GeoJSON; without it only their number is told. */
+      boundary?: Record<string, never> | null;
+      deviation?: components["schemas"]["Fraction"] | null;
+      /**
+       * Format: int64
+       * @description Which draw of the lot: the same draw gives the same places.
+       */
+      draw?: number;
+      /**
+       * Format: int32
+       * @description Places; as many as the precision asks for when absent.
+       */
+      places?: number | null;
+      /** @description Wanted within so much of the truth, nine times of ten: 8 points are usual. */
+      within: components["schemas"]["Fraction"];
+    };
+    /** @description Request of the topic `count.interval`. */
+    CountRequest: {
+      /** @description What was counted. */
+      counted: components["schemas"]["Counted"];
+      /** @description What it is held against: shares or counts on an area, as what was counted is. */
+      thresholds?: components["schemas"]["Quantity"][];
+    };
+    /** @description A place to count. */
+    CountSpot: {
+      /**
+       * Format: double
+       * @description Latitude, degrees.
+       */
+      latitude: number;
+      /**
+       * Format: double
+       * @description Longitude, degrees.
+       */
+      longitude: number;
+    };
+    /** @description What was counted, place by place. */
+    Counted:
+      | {
+          /** @enum {string} */
+          by: "grid";
+          /**
+           * Format: int32
+           * @description Cells looked at in a place: 25 in one toss, 100 in four.
+           */
+          cells: number;
+          /** @description Of them with a plant, place by place. */
+          hits: number[];
+        }
+      | {
+          /** @enum {string} */
+          by: "frame";
+          /** @description Place by place. */
+          counts: number[];
+          /** @description Its area. */
+          frame: components["schemas"]["Area"];
+        }
+      | {
+          /** @enum {string} */
+          by: "row";
+          /** @description Place by place. */
+          counts: number[];
+          /** @description Looked at in a place. */
+          length: components["schemas"]["Length"];
+          /** @description Between rows. */
+          row_spacing: components["schemas"]["Length"];
+        }
+      | {
+          /** @description Of them alive. */
+          alive: number[];
+          /** @enum {string} */
+          by: "alive";
+          /** @description Stations looked at, place by place. */
+          stations: number[];
+        }
+      | {
+          /** @enum {string} */
+          by: "points";
+          /** @description Of them on it, place by place. */
+          hits: number[];
+          /**
+           * Format: int32
+           * @description Looked at in a place.
+           */
+          points: number;
+        };
     /** @description What will grow: seed, or plants. */
     Cover:
       | {
@@ -3144,6 +3576,36 @@ export interface components {
       /** @description Key of the source. */
       source: string;
     };
+    /** @description Request of the topic `stand.decide`. */
+    DecideRequest: {
+      /** @description What was counted. */
+      counted: components["schemas"]["Counted"];
+      /** @description Crop of the library: the one that was counted. */
+      crop: string;
+      full?: components["schemas"]["Quantity"] | null;
+      next_odds?: components["schemas"]["Fraction"] | null;
+      price?: components["schemas"]["MoneyPerMass"] | null;
+      /**
+       * Format: date
+       * @description Sown or set on.
+       */
+      sown_on: string;
+      start_over_cost?: components["schemas"]["MoneyPerArea"] | null;
+      /** @description Stems were counted, not plants. */
+      stems?: boolean;
+      thicken_cost?: components["schemas"]["MoneyPerArea"] | null;
+      thin?: components["schemas"]["Quantity"] | null;
+      /**
+       * Format: date
+       * @description Counted on.
+       */
+      today: string;
+      /**
+       * Format: int32
+       * @description Years looked ahead.
+       */
+      years?: number | null;
+    };
     /**
      * @description How a day's warmth is reckoned.
      * @enum {string}
@@ -3161,6 +3623,46 @@ export interface components {
       /** @description By which method. */
       method?: components["schemas"]["DegreeDayMethod"];
     };
+    /** @description Where the seed lies. */
+    DepthAnswer: {
+      /** @description 90 % interval of the mean, by Student's t; none of a single seed. */
+      interval?: components["schemas"]["Length"][] | null;
+      /** @description Mean, those on the surface as nothing. */
+      mean: components["schemas"]["Length"];
+      /** @description Share on the surface. */
+      on_surface: components["schemas"]["Fraction"];
+      /** @description Seeds looked at, those on the surface too. */
+      seeds: number;
+      /** @description Share below the depth wanted. */
+      too_deep: components["schemas"]["Fraction"];
+      /** @description Its 90 % interval, by Wilson. */
+      too_deep_interval: components["schemas"]["Fraction"][];
+      /** @description What to do. */
+      verdict: components["schemas"]["DepthVerdict"];
+      /** @description Depth wanted: from, to. */
+      wanted: components["schemas"]["Length"][];
+      /** @description Why. */
+      why: string;
+    };
+    /** @description Request of the topic `depth.check`. */
+    DepthRequest: {
+      /** @description Crop of the library: whose depth it is held against. */
+      crop: string;
+      /** @description Of each seed that was dug up. */
+      depths: components["schemas"]["Length"][];
+      /**
+       * Format: int32
+       * @description Seeds that lay on the surface, besides.
+       */
+      on_surface?: number;
+      /** @description Texture of the soil. */
+      texture: components["schemas"]["Texture"];
+    };
+    /**
+     * @description What to do.
+     * @enum {string}
+     */
+    DepthVerdict: "carry-on" | "raise" | "lower" | "look-at-more";
     /** @description Request of the topic `mix.design`. */
     DesignRequest: {
       /** @description The mix. */
@@ -3268,6 +3770,131 @@ export interface components {
       /** @enum {string} */
       kind: "dressing";
     };
+    /** @description What a count of seeds says beside the weight. */
+    DrillByCount: {
+      against_catch?: components["schemas"]["Fraction"] | null;
+      /** @description As a rate out of the bag. */
+      bulk_rate: components["schemas"]["MassPerArea"];
+      /** @description Seeds on an area, living or not. */
+      seeds: components["schemas"]["CountPerArea"];
+    };
+    /** @description A drill calibrated. */
+    DrillCalibration: {
+      /** @description Reached, out of the bag: all rows, the blocked ones too. */
+      bulk_rate: components["schemas"]["MassPerArea"];
+      by_count?: components["schemas"]["DrillByCount"] | null;
+      distance?: components["schemas"]["Length"] | null;
+      /** @description Live seeds on an area. */
+      live_seeds: components["schemas"]["CountPerArea"];
+      next?: components["schemas"]["NextSetting"] | null;
+      /** @description More (+) or less (−) than the aim, by the rows in line. */
+      off_aim: components["schemas"]["Fraction"];
+      /** @description Pure live seed of it. */
+      pls_rate: components["schemas"]["MassPerArea"];
+      /** @description What to think about. */
+      remarks: string[];
+      rows?: components["schemas"]["DrillRows"] | null;
+      /** @description Of the rows that are in line, which is what a setting can change; the same where all are. */
+      sound_rate: components["schemas"]["MassPerArea"];
+      /** @description Whether it is set. */
+      verdict: components["schemas"]["CalibrationVerdict"];
+    };
+    /** @description What was caught. */
+    DrillCatch:
+      | {
+          /** @enum {string} */
+          by: "rows";
+          /** @description Of each row. */
+          masses: components["schemas"]["Mass"][];
+        }
+      | {
+          /** @enum {string} */
+          by: "together";
+          /** @description Of all. */
+          mass: components["schemas"]["Mass"];
+          /**
+           * Format: int32
+           * @description How many.
+           */
+          rows: number;
+        };
+    /** @description What was counted on the ground. */
+    DrillCount:
+      | {
+          /** @enum {string} */
+          by: "in-rows";
+          /** @description Of each. */
+          counts: number[];
+          /** @description Of row. */
+          length: components["schemas"]["Length"];
+        }
+      | {
+          /** @enum {string} */
+          by: "on-ground";
+          /** @description Of each. */
+          counts: number[];
+          /** @description Its area. */
+          patch: components["schemas"]["Area"];
+        };
+    /** @description Over which way the seed was caught. */
+    DrillCourse:
+      | {
+          /** @enum {string} */
+          by: "measured";
+          /** @description The way. */
+          length: components["schemas"]["Length"];
+        }
+      | {
+          /** @enum {string} */
+          by: "turns";
+          /** @description Its rolling circumference. */
+          circumference: components["schemas"]["Length"];
+          /** @description It was measured with the wheel off the ground. */
+          off_the_ground?: boolean;
+          skid?: components["schemas"]["Fraction"] | null;
+          /**
+           * Format: double
+           * @description Whole and part turns.
+           */
+          turns: number;
+          /** @description What moves it in the field. */
+          wheel?: components["schemas"]["DrillWheel"];
+        };
+    /** @description One row. */
+    DrillRowFound: {
+      /** @description What it dropped. */
+      caught: components["schemas"]["Mass"];
+      of_median?: components["schemas"]["Fraction"] | null;
+      /** @description From the left, from 1. */
+      row: number;
+      /** @description How it stands. */
+      state: components["schemas"]["DrillRowState"];
+    };
+    /**
+     * @description How a row stands beside the others.
+     * @enum {string}
+     */
+    DrillRowState: "even" | "high" | "low" | "nothing";
+    /** @description The rows, and what to look for. */
+    DrillRows: {
+      /** @description What to look for, from the ground upwards; empty where all are in line. */
+      look_for: string[];
+      /** @description The middle one. */
+      median: components["schemas"]["Mass"];
+      /** @description Left to right. */
+      rows: components["schemas"]["DrillRowFound"][];
+      variation?: components["schemas"]["Fraction"] | null;
+    };
+    /** @description Request of the topic `drill.rows`. */
+    DrillRowsRequest: {
+      /** @description What each row dropped, left to right. */
+      rows: components["schemas"]["Mass"][];
+    };
+    /**
+     * @description A wheel that drives the meters: how its circumference was measured, how it slips.
+     * @enum {string}
+     */
+    DrillWheel: "dragged" | "driven";
     /**
      * @description How soon and how surely a sowing becomes a stand.
      * @enum {string}
@@ -3303,6 +3930,79 @@ export interface components {
       /** @description Coarser: over years. */
       slow: components["schemas"]["Fraction"];
     };
+    /** @description What is expected of a sowing. */
+    Emergence: {
+      /** @description Share of years in which half is up within the days followed. */
+      comes: components["schemas"]["Fraction"];
+      /** @description Days since sowing that did not count for want of water. */
+      dry_days: number;
+      /**
+       * @description First seedlings, in one year of ten, in the middling one, in nine of ten; fewer where it does not come within the
+       *     days followed.
+       */
+      first: string[];
+      /** @description Half of them, likewise. */
+      half: string[];
+      /** @description Of it. */
+      of_need: components["schemas"]["Fraction"];
+      /** @description How it stands. */
+      state: components["schemas"]["EmergenceState"];
+      still?: components["schemas"]["Fraction"] | null;
+      /**
+       * Format: date
+       * @description Waiting is better than sowing again until this day, in the middling year; none once it is up, or when that day
+       *     is past.
+       */
+      wait_until?: string | null;
+      /** @description Warmth until half of it is up. */
+      warmth_needed: components["schemas"]["ThermalTime"];
+      /** @description Warmth in moist soil until yesterday. */
+      warmth_so_far: components["schemas"]["ThermalTime"];
+      /** @description Why, and what to do. */
+      why: string;
+      /** @description Years counted. */
+      years: number;
+    };
+    /** @description Warmth that seed in moist soil at its usual depth needs until half of its seedlings are up. */
+    EmergenceFacts: {
+      /** @description Below this nothing moves. */
+      base: components["schemas"]["Figure"];
+      /** @description Degree-days above the base. */
+      warmth: components["schemas"]["Figure"];
+    };
+    /** @description Request of the topic `emergence.forecast`. */
+    EmergenceRequest: {
+      again?: components["schemas"]["Fraction"] | null;
+      /** @description What lies on the soil. */
+      cover?: components["schemas"]["SoilCover"];
+      /** @description Crop of the library. */
+      crop: string;
+      depth?: components["schemas"]["Length"] | null;
+      /** @description Drainage class. */
+      drainage: components["schemas"]["Drainage"];
+      odds?: components["schemas"]["Fraction"] | null;
+      /** @description Seedlings were seen. */
+      seen?: boolean;
+      /**
+       * Format: date
+       * @description Sown on.
+       */
+      sown_on: string;
+      /** @description Texture of the plough layer. */
+      texture: components["schemas"]["Texture"];
+      /**
+       * Format: date
+       * @description The first day that has not been yet.
+       */
+      today: string;
+      /** @description The weather, up to yesterday. */
+      weather: components["schemas"]["WeatherInput"];
+    };
+    /**
+     * @description How a sowing stands.
+     * @enum {string}
+     */
+    EmergenceState: "up" | "too-soon" | "dry" | "due" | "late" | "gone";
     /** @description Which sessions to end. */
     Ending: {
       /**
@@ -3382,6 +4082,7 @@ export interface components {
       count: components["schemas"]["Days"];
       /** @description What is counted. */
       count_how: string;
+      emergence?: components["schemas"]["EmergenceFacts"] | null;
       /** @description Days from sowing to first seedlings in warm, moist soil. */
       first_look: components["schemas"]["Days"];
       /** @description When it may first be cut or grazed, in words. */
@@ -3963,6 +4664,7 @@ export interface components {
       unusual: components["schemas"]["Refusal"][];
       /** @description When it could be sown; empty without weather years or once it is. */
       windows: components["schemas"]["StripWindow"][];
+      young?: components["schemas"]["Young"] | null;
     };
     /** @description A laboratory's file. */
     ImportBody: {
@@ -4419,6 +5121,8 @@ export interface components {
       reports: number;
       /** @description The test is old: test again before relying on it. */
       retest: boolean;
+      /** @description Sown of it so far. */
+      sown: components["schemas"]["Mass"];
       tag?: components["schemas"]["Tag"] | null;
     };
     /** @description Seed lots of a farm. */
@@ -4446,6 +5150,8 @@ export interface components {
     /** @description A machine as it is run. */
     MachineView: {
       capacity?: components["schemas"]["AreaPerTime"] | null;
+      /** @description What its settings came to, newest first. */
+      catches: components["schemas"]["CatchView"][];
       /**
        * Format: uuid
        * @description The entry that tells it.
@@ -5168,6 +5874,18 @@ export interface components {
       /** @description Units to read. */
       units: components["schemas"]["System"];
     };
+    /** @description The setting to try next. */
+    NextSetting: {
+      /** @description It lies well beyond what was tried: catch again before trusting it. */
+      far: boolean;
+      /** @description How it was found. */
+      how: components["schemas"]["SettingFrom"];
+      /**
+       * Format: double
+       * @description On the drill's own scale.
+       */
+      setting: number;
+    };
     /** @description A step to see to. */
     NextStep: {
       /**
@@ -5222,6 +5940,38 @@ export interface components {
       /** @description In the person's words. */
       text: string;
     };
+    /** @description One nozzle. */
+    Nozzle: {
+      /** @description What it gave. */
+      gave: components["schemas"]["Volume"];
+      /** @description From the left, from 1. */
+      nozzle: number;
+      /** @description Of the mean. */
+      of_mean: components["schemas"]["Fraction"];
+      /** @description How it stands. */
+      state: components["schemas"]["NozzleState"];
+    };
+    /** @description How long the nozzles ran. */
+    NozzleRun:
+      | {
+          /** @enum {string} */
+          by: "course";
+          /** @description The way. */
+          length: components["schemas"]["Length"];
+        }
+      | {
+          /** @enum {string} */
+          by: "timed";
+          /** @description In the field. */
+          speed: components["schemas"]["Speed"];
+          /** @description While it was caught. */
+          time: components["schemas"]["Time"];
+        };
+    /**
+     * @description How a nozzle stands.
+     * @enum {string}
+     */
+    NozzleState: "good" | "strays" | "worn" | "blocked";
     /**
      * @description A nutrient as fertiliser grades and removal tables count it: phosphorus and potassium as their
      *     oxides, the rest as elements.
@@ -5431,6 +6181,18 @@ export interface components {
       /** @description Why, and what to mind. */
       why: components["schemas"]["Said"];
     };
+    /** @description Request of the topic `sprayer.output`. */
+    OutputRequest: {
+      aim?: components["schemas"]["VolumePerArea"] | null;
+      density?: components["schemas"]["MassPerVolume"] | null;
+      new_nozzle?: components["schemas"]["Volume"] | null;
+      /** @description What each nozzle gave, left to right: of water. */
+      nozzles: components["schemas"]["Volume"][];
+      /** @description How long they ran. */
+      ran: components["schemas"]["NozzleRun"];
+      /** @description Ground of one nozzle: their spacing; the band's width where bands are sprayed. */
+      spacing: components["schemas"]["Length"];
+    };
     /** @description A mix of the farm's own, as it is from then on. */
     OwnMix: {
       /** @description It is sown no more; stands sown to it stay. */
@@ -5496,6 +6258,11 @@ export interface components {
       /** @description When, in words. */
       when: string;
     };
+    /**
+     * @description How passes lie beside one another.
+     * @enum {string}
+     */
+    Passes: "back-and-forth" | "round-and-round";
     /** @description A crop that grew here. */
     PastCrop: {
       /** @description Id of the library, or any name. */
@@ -5565,6 +6332,17 @@ export interface components {
      * @enum {string}
      */
     Pathway: "C3" | "C4";
+    /** @description Request of the topic `spreader.pattern`. */
+    PatternRequest: {
+      flow?: components["schemas"]["SpreaderFlow"] | null;
+      /** @description How passes lie. */
+      passes?: components["schemas"]["Passes"];
+      /** @description Between trays, middle to middle. */
+      tray_spacing: components["schemas"]["Length"];
+      /** @description What each tray caught of one pass, left to right; the middle one stands on the path. */
+      trays: components["schemas"]["Mass"][];
+      width?: components["schemas"]["Length"] | null;
+    };
     /** @description What an entry says, by kind. */
     Payload:
       | components["schemas"]["ChoicesRecord"]
@@ -5597,7 +6375,11 @@ export interface components {
       | components["schemas"]["RecordedProduct"]
       | components["schemas"]["RecordedPrice"]
       | components["schemas"]["RecordedStock"]
-      | components["schemas"]["OwnMix"];
+      | components["schemas"]["OwnMix"]
+      | components["schemas"]["RecordedDrillSet"]
+      | components["schemas"]["RecordedDepths"]
+      | components["schemas"]["RecordedSeedSown"]
+      | components["schemas"]["RecordedCount"];
     /** @description People of a farm. */
     People: {
       /** @description Open invitations, told to managers alone. */
@@ -5935,6 +6717,25 @@ export interface components {
       /** @description By name; those that are bought no more last. */
       products: components["schemas"]["ProductView"][];
     };
+    /** @description Request of the topic `sowing.progress`. */
+    ProgressRequest: {
+      /** @description Rate aimed at, out of the bag. */
+      aim: components["schemas"]["MassPerArea"];
+      /** @description Sown so far. */
+      area_done: components["schemas"]["Area"];
+      /** @description Still to sow. */
+      area_left: components["schemas"]["Area"];
+      field_capacity?: components["schemas"]["AreaPerTime"] | null;
+      /** @description Still there, in box and bags. */
+      seed_left: components["schemas"]["Mass"];
+      /** @description Gone from the bags so far. */
+      seed_used: components["schemas"]["Mass"];
+    };
+    /**
+     * @description What to do.
+     * @enum {string}
+     */
+    ProgressVerdict: "go-on" | "adjust" | "stop";
     /** @description A day proposed for sowing. */
     Proposal: {
       /**
@@ -6195,6 +6996,69 @@ export interface components {
        */
       seedbed: components["schemas"]["RecordedSeedbed"];
     };
+    /** @description A stand was counted. */
+    RecordedCount: {
+      /** @description What was counted. */
+      counted: components["schemas"]["RecordedCounted"];
+      /** @description Crop of the library that was counted. */
+      crop: string;
+      /** @enum {string} */
+      kind: "stand-count";
+      /** @description Anything else. */
+      note?: string | null;
+      /** @description Stems, not plants. */
+      stems?: boolean;
+    };
+    /** @description What was counted, place by place. */
+    RecordedCounted:
+      | {
+          /** @enum {string} */
+          by: "grid";
+          /**
+           * Format: int32
+           * @description Cells looked at in a place.
+           */
+          cells: number;
+          /** @description Of them with a plant. */
+          hits: number[];
+        }
+      | {
+          /** @enum {string} */
+          by: "frame";
+          /** @description Place by place. */
+          counts: number[];
+          /** @description Its area. */
+          frame: components["schemas"]["Area"];
+        }
+      | {
+          /** @enum {string} */
+          by: "row";
+          /** @description Place by place. */
+          counts: number[];
+          /** @description Looked at in a place. */
+          length: components["schemas"]["Length"];
+          /** @description Between rows. */
+          row_spacing: components["schemas"]["Length"];
+        }
+      | {
+          /** @description Of them alive. */
+          alive: number[];
+          /** @enum {string} */
+          by: "alive";
+          /** @description Stations looked at. */
+          stations: number[];
+        }
+      | {
+          /** @enum {string} */
+          by: "points";
+          /** @description Of them on it. */
+          hits: number[];
+          /**
+           * Format: int32
+           * @description Looked at in a place.
+           */
+          points: number;
+        };
     /** @description How much of what. */
     RecordedCut: {
       /** @description Cut in late winter or after frost. */
@@ -6208,6 +7072,22 @@ export interface components {
       /** @description As weighed. */
       harvested: components["schemas"]["MassPerArea"];
       moisture?: components["schemas"]["Fraction"] | null;
+    };
+    /** @description Seed was dug up, and its depth measured. */
+    RecordedDepths: {
+      /** @description Crop of the library whose seed it was. */
+      crop: string;
+      /** @description Of each seed. */
+      depths: components["schemas"]["Length"][];
+      /** @enum {string} */
+      kind: "depth-check";
+      /** @description Where, how fast, what was changed. */
+      note?: string | null;
+      /**
+       * Format: int32
+       * @description Seeds that lay on the surface, besides.
+       */
+      on_surface?: number;
     };
     /**
      * @description Whether hard or dormant seed counts as live.
@@ -6232,6 +7112,25 @@ export interface components {
       rate: components["schemas"]["MassPerArea"];
       /** @description What for. */
       what: components["schemas"]["DressingKind"];
+    };
+    /** @description A drill was calibrated: what a setting came to with a seed. Kept with the drill, for the next year's first guess. */
+    RecordedDrillSet: {
+      course?: components["schemas"]["Length"] | null;
+      /** @description Crop of the library that ran through it. */
+      crop: string;
+      /** @enum {string} */
+      kind: "drill-set";
+      /** @description Conditions: the lot, how damp, how fast, what was found stopped up. */
+      note?: string | null;
+      /** @description Reached out of the bag, by the rows in line. */
+      rate: components["schemas"]["MassPerArea"];
+      /** @description What each row dropped, left to right, where each was weighed. */
+      rows?: components["schemas"]["Mass"][];
+      /**
+       * Format: double
+       * @description On the drill's own scale.
+       */
+      setting?: number | null;
     };
     /** @description What the farm is called, where it lies, and whether it is still run: as it stands from then on. */
     RecordedFarm: {
@@ -6565,6 +7464,25 @@ export interface components {
      * @enum {string}
      */
     RecordedSchool: "sufficiency" | "build-maintain" | "replacement";
+    /**
+     * @description Seed of a lot was sown. A field that is sown in several days, with several lots or drills, has several of these;
+     *     what is wanted in the field is the step alone, and this comes when there is time.
+     */
+    RecordedSeedSown: {
+      /** @description Over so much ground. */
+      area: components["schemas"]["Area"];
+      depth?: components["schemas"]["Length"] | null;
+      /** @enum {string} */
+      kind: "seed-sown";
+      /** @description So much of it, out of the bag. */
+      mass: components["schemas"]["Mass"];
+      /** @description Weather, moisture, odd spots, what went wrong. */
+      note?: string | null;
+      /** @description Drill or spreader setting. */
+      setting?: string | null;
+      soil_temperature?: components["schemas"]["Temperature"] | null;
+      spilled?: components["schemas"]["Mass"] | null;
+    };
     /**
      * @description The bed it falls into.
      * @enum {string}
@@ -7200,6 +8118,21 @@ export interface components {
       /** @description The one last used first. */
       sessions: components["schemas"]["SessionView"][];
     };
+    /**
+     * @description How a setting was found.
+     * @enum {string}
+     */
+    SettingFrom: "proportion" | "two-catches" | "curve";
+    /** @description A setting that was tried, and what it came to. */
+    SettingTried: {
+      /** @description Out of the bag, per area. */
+      rate: components["schemas"]["MassPerArea"];
+      /**
+       * Format: double
+       * @description On the drill's own scale.
+       */
+      setting: number;
+    };
     /** @description One's own settings. */
     Settings: {
       odds_level?: components["schemas"]["Fraction"] | null;
@@ -7567,6 +8500,23 @@ export interface components {
       /** @description What would open it. */
       wants?: string | null;
     };
+    /** @description Where the sowing stands. */
+    SowingProgress: {
+      hours?: components["schemas"]["Time"] | null;
+      /** @description Area that the seed left sows at the rate so far. */
+      lasts: components["schemas"]["Area"];
+      /** @description More or less than the aim. */
+      off_aim: components["schemas"]["Fraction"];
+      /** @description Reached so far, out of the bag. */
+      rate: components["schemas"]["MassPerArea"];
+      rate_that_lasts?: components["schemas"]["MassPerArea"] | null;
+      short_area?: components["schemas"]["Area"] | null;
+      short_seed?: components["schemas"]["Mass"] | null;
+      /** @description What to do. */
+      verdict: components["schemas"]["ProgressVerdict"];
+      /** @description Seed wanting or over, at the aim: over is negative. */
+      wanting_at_aim: components["schemas"]["Mass"];
+    };
     /** @description Speed of wind or machine. */
     Speed: {
       /** @enum {string} */
@@ -7739,6 +8689,61 @@ export interface components {
       /** @description Further active ingredients of the same product or tank. */
       with?: string[];
     };
+    /** @description What goes out. */
+    SprayerOutput: {
+      /** @description Course on which fluid ounces of a nozzle are gallons per acre. */
+      course_128th: components["schemas"]["Length"];
+      /** @description Nozzle by nozzle. */
+      nozzles: components["schemas"]["Nozzle"][];
+      /** @description Of what will be sprayed, which flows by the root of its density; the same for water. */
+      of_product: components["schemas"]["VolumePerArea"];
+      off_aim?: components["schemas"]["Fraction"] | null;
+      /** @description Of water, per area. */
+      output: components["schemas"]["VolumePerArea"];
+      /**
+       * Format: double
+       * @description Pressure for the aim, of what it is, speed as it is: flow goes by its root.
+       */
+      pressure_for_aim?: number | null;
+      speed_for_aim?: components["schemas"]["Speed"] | null;
+    };
+    /** @description What flowed out while it stood or drove. */
+    SpreaderFlow: {
+      aim?: components["schemas"]["MassPerArea"] | null;
+      /** @description Caught. */
+      mass: components["schemas"]["Mass"];
+      /** @description Speed in the field. */
+      speed: components["schemas"]["Speed"];
+      /** @description In so much time. */
+      time: components["schemas"]["Time"];
+      /** @description Two passes at right angles, half of it each way. */
+      two_passes?: boolean;
+    };
+    /** @description A pattern worked out. */
+    SpreaderPattern: {
+      /** @description What falls at each tray across that width, of the mean. */
+      across: number[];
+      /** @description Of one pass alone, over its whole reach. */
+      alone: components["schemas"]["Fraction"];
+      at?: components["schemas"]["SwathTried"] | null;
+      bearable_to?: components["schemas"]["Length"] | null;
+      even_to?: components["schemas"]["Length"] | null;
+      /** @description Left more than right (+) or less (−), of all; beyond a tenth it throws to one side. */
+      leans: components["schemas"]["Fraction"];
+      rate?: components["schemas"]["SpreaderRate"] | null;
+      /** @description What to think about. */
+      remarks: string[];
+      /** @description Widths tried, narrow to wide. */
+      widths: components["schemas"]["SwathTried"][];
+    };
+    /** @description What a flow comes to. */
+    SpreaderRate: {
+      /** @description In all. */
+      in_all: components["schemas"]["MassPerArea"];
+      open_to?: components["schemas"]["Fraction"] | null;
+      /** @description Of one pass. */
+      per_pass: components["schemas"]["MassPerArea"];
+    };
     /** @description A stage and the share of years that reach it. */
     StageReached: {
       /** @description Warmth that leads to it. */
@@ -7747,6 +8752,23 @@ export interface components {
       name: string;
       /** @description Share of years that have it before the frost. */
       share: components["schemas"]["Fraction"];
+    };
+    /** @description The stand judged. */
+    StandDecision: {
+      /** @description What is advised. */
+      advised: components["schemas"]["StandWay"];
+      /** @description What the count says. */
+      count: components["schemas"]["CountAnswer"];
+      /** @description Enough for the full yield. */
+      full: components["schemas"]["Quantity"];
+      /** @description Of the full yield, as it stands. */
+      of_full_yield: components["schemas"]["Fraction"];
+      /** @description Below it, mended or given up. */
+      thin: components["schemas"]["Quantity"];
+      /** @description All ways. */
+      ways: components["schemas"]["StandWayOut"][];
+      /** @description Why. */
+      why: components["schemas"]["Said"];
     };
     /** @description A stand with everything about it. */
     StandDetail: {
@@ -7785,6 +8807,9 @@ export interface components {
       note?: string | null;
       plant_height?: components["schemas"]["Length"] | null;
       plants?: components["schemas"]["CountPerArea"] | null;
+      seedlings?: components["schemas"]["CountPerLength"] | null;
+      /** @description Seedlings are up. */
+      up?: boolean;
       weed_height?: components["schemas"]["Length"] | null;
     };
     /** @description A stand in short. */
@@ -7818,6 +8843,30 @@ export interface components {
       troubles: components["schemas"]["Trouble"][];
       /** @description When it could be sown, while it is not; empty without weather years. */
       windows: components["schemas"]["StripWindow"][];
+    };
+    /**
+     * @description What may be done.
+     * @enum {string}
+     */
+    StandWay: "keep" | "count-more" | "wait" | "thicken" | "start-over";
+    /** @description A way, and what it comes to. */
+    StandWayOut: {
+      barred?: components["schemas"]["Said"] | null;
+      cost?: components["schemas"]["MoneyPerArea"] | null;
+      left?: components["schemas"]["MoneyPerArea"] | null;
+      /** @description Less than a full stand would give, over those years. */
+      lost: components["schemas"]["MassPerArea"];
+      /** @description Odds that it works. */
+      odds: components["schemas"]["Fraction"];
+      /**
+       * Format: date
+       * @description When: counted again, or at the earliest.
+       */
+      on?: string | null;
+      /** @description The way. */
+      way: components["schemas"]["StandWay"];
+      /** @description Dry matter expected, year by year. */
+      yields: components["schemas"]["MassPerArea"][];
     };
     /** @description How a step stands today. */
     State:
@@ -8126,6 +9175,13 @@ export interface components {
       extraterrestrial: components["schemas"]["Radiation"];
       solar?: components["schemas"]["Radiation"] | null;
     };
+    /** @description A width tried. */
+    SwathTried: {
+      /** @description Standard deviation over mean of what falls across it. */
+      variation: components["schemas"]["Fraction"];
+      /** @description Between passes. */
+      width: components["schemas"]["Length"];
+    };
     /**
      * @description The units a person reads.
      * @enum {string}
@@ -8287,7 +9343,7 @@ export interface components {
     /** @description Time spent on a job. */
     Time: {
       /** @enum {string} */
-      unit: "h" | "min";
+      unit: "h" | "min" | "s";
       value: number;
     };
     /** @description Growing time left from a day. */
@@ -8455,7 +9511,7 @@ export interface components {
     /** @description Volume: a tank. */
     Volume: {
       /** @enum {string} */
-      unit: "gal" | "L";
+      unit: "gal" | "L" | "floz" | "mL";
       value: number;
     };
     /** @description A volume on an area: slurry, spray. */
@@ -8511,6 +9567,34 @@ export interface components {
       /**
        * Format: date
        * @description Last sensible day.
+       */
+      to: string;
+    };
+    /** @description Something to look at. */
+    Watch: {
+      /** @description What is not done until its last day. */
+      bars: components["schemas"]["Bar"][];
+      /**
+       * Format: date
+       * @description From this day.
+       */
+      from: string;
+      /** @description Stable name. */
+      key: string;
+      /**
+       * Format: date
+       * @description The next time of what comes again.
+       */
+      next?: string | null;
+      /** @description Today lies in it. */
+      now: boolean;
+      /** @description What to do. */
+      text: string;
+      /** @description In a word or two. */
+      title: string;
+      /**
+       * Format: date
+       * @description Until.
        */
       to: string;
     };
@@ -8766,6 +9850,19 @@ export interface components {
       low: number;
       /** @description Key of the source. */
       source: string;
+    };
+    /** @description A stand in its first two years. */
+    Young: {
+      /** @description What comes up when; nothing once a count was made, or where it is not known. */
+      coming: components["schemas"]["ComingUp"][];
+      counted?: components["schemas"]["CountJudged"] | null;
+      /**
+       * Format: int32
+       * @description Days since it was sown.
+       */
+      days: number;
+      /** @description What to look at: what has begun, and what begins within two weeks. */
+      watch: components["schemas"]["Watch"][];
     };
     /** @description A time zone, guessed from a place. */
     ZoneView: {
@@ -15591,6 +16688,305 @@ export interface operations {
       };
     };
   };
+  post_reckon_count_interval: {
+    parameters: {
+      query?: never;
+      header?: never;
+      path?: never;
+      cookie?: never;
+    };
+    requestBody: {
+      content: {
+        "application/json": {
+          /** @description What was counted. */
+          counted: components["schemas"]["Counted"];
+          /** @description What it is held against: shares or counts on an area, as what was counted is. */
+          thresholds?: components["schemas"]["Quantity"][];
+        };
+      };
+    };
+    responses: {
+      /** @description value, working and cautions */
+      200: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          "application/json": {
+            /** @description What to mind. */
+            cautions: components["schemas"]["Caution"][];
+            /** @description The result: one quantity, or an object of named ones. */
+            value: components["schemas"]["CountAnswer"];
+            /** @description How it came about. */
+            working: components["schemas"]["Working"];
+          };
+        };
+      };
+      /** @description the body is no JSON */
+      400: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          "application/problem+json": components["schemas"]["ProblemDocument"];
+        };
+      };
+      /** @description nobody is signed in */
+      401: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          "application/problem+json": components["schemas"]["ProblemDocument"];
+        };
+      };
+      /** @description not this person’s to do, or asked for by another site’s page */
+      403: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          "application/problem+json": components["schemas"]["ProblemDocument"];
+        };
+      };
+      /** @description no such thing, or another farm’s */
+      404: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          "application/problem+json": components["schemas"]["ProblemDocument"];
+        };
+      };
+      /** @description the address does not take this method */
+      405: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          "application/problem+json": components["schemas"]["ProblemDocument"];
+        };
+      };
+      /** @description the body did not come in time */
+      408: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          "application/problem+json": components["schemas"]["ProblemDocument"];
+        };
+      };
+      /** @description it stands for something else already, or was written anew meanwhile */
+      409: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          "application/problem+json": components["schemas"]["ProblemDocument"];
+        };
+      };
+      /** @description the body is larger than is taken */
+      413: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          "application/problem+json": components["schemas"]["ProblemDocument"];
+        };
+      };
+      /** @description the body is not sent as application/json */
+      415: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          "application/problem+json": components["schemas"]["ProblemDocument"];
+        };
+      };
+      /** @description a field can’t be taken */
+      422: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          "application/problem+json": components["schemas"]["ProblemDocument"];
+        };
+      };
+      /** @description our own fault; it is in the log */
+      500: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          "application/problem+json": components["schemas"]["ProblemDocument"];
+        };
+      };
+      /** @description too much at once, or the database is away: try again after a moment */
+      503: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          "application/problem+json": components["schemas"]["ProblemDocument"];
+        };
+      };
+    };
+  };
+  post_reckon_count_plan: {
+    parameters: {
+      query?: never;
+      header?: never;
+      path?: never;
+      cookie?: never;
+    };
+    requestBody: {
+      content: {
+        "application/json": {
+          /** @description The field, as GeoJSON; without it only their number is told. */
+          boundary?: Record<string, never> | null;
+          deviation?: components["schemas"]["Fraction"] | null;
+          /**
+           * Format: int64
+           * @description Which draw of the lot: the same draw gives the same places.
+           */
+          draw?: number;
+          /**
+           * Format: int32
+           * @description Places; as many as the precision asks for when absent.
+           */
+          places?: number | null;
+          /** @description Wanted within so much of the truth, nine times of ten: 8 points are usual. */
+          within: components["schemas"]["Fraction"];
+        };
+      };
+    };
+    responses: {
+      /** @description value, working and cautions */
+      200: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          "application/json": {
+            /** @description What to mind. */
+            cautions: components["schemas"]["Caution"][];
+            /** @description The result: one quantity, or an object of named ones. */
+            value: components["schemas"]["CountPlan"];
+            /** @description How it came about. */
+            working: components["schemas"]["Working"];
+          };
+        };
+      };
+      /** @description the body is no JSON */
+      400: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          "application/problem+json": components["schemas"]["ProblemDocument"];
+        };
+      };
+      /** @description nobody is signed in */
+      401: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          "application/problem+json": components["schemas"]["ProblemDocument"];
+        };
+      };
+      /** @description not this person’s to do, or asked for by another site’s page */
+      403: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          "application/problem+json": components["schemas"]["ProblemDocument"];
+        };
+      };
+      /** @description no such thing, or another farm’s */
+      404: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          "application/problem+json": components["schemas"]["ProblemDocument"];
+        };
+      };
+      /** @description the address does not take this method */
+      405: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          "application/problem+json": components["schemas"]["ProblemDocument"];
+        };
+      };
+      /** @description the body did not come in time */
+      408: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          "application/problem+json": components["schemas"]["ProblemDocument"];
+        };
+      };
+      /** @description it stands for something else already, or was written anew meanwhile */
+      409: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          "application/problem+json": components["schemas"]["ProblemDocument"];
+        };
+      };
+      /** @description the body is larger than is taken */
+      413: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          "application/problem+json": components["schemas"]["ProblemDocument"];
+        };
+      };
+      /** @description the body is not sent as application/json */
+      415: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          "application/problem+json": components["schemas"]["ProblemDocument"];
+        };
+      };
+      /** @description a field can’t be taken */
+      422: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          "application/problem+json": components["schemas"]["ProblemDocument"];
+        };
+      };
+      /** @description our own fault; it is in the log */
+      500: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          "application/problem+json": components["schemas"]["ProblemDocument"];
+        };
+      };
+      /** @description too much at once, or the database is away: try again after a moment */
+      503: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          "application/problem+json": components["schemas"]["ProblemDocument"];
+        };
+      };
+    };
+  };
   post_reckon_crops_rank: {
     parameters: {
       query?: never;
@@ -15741,6 +17137,315 @@ export interface operations {
       };
     };
   };
+  post_reckon_depth_check: {
+    parameters: {
+      query?: never;
+      header?: never;
+      path?: never;
+      cookie?: never;
+    };
+    requestBody: {
+      content: {
+        "application/json": {
+          /** @description Crop of the library: whose depth it is held against. */
+          crop: string;
+          /** @description Of each seed that was dug up. */
+          depths: components["schemas"]["Length"][];
+          /**
+           * Format: int32
+           * @description Seeds that lay on the surface, besides.
+           */
+          on_surface?: number;
+          /** @description Texture of the soil. */
+          texture: components["schemas"]["Texture"];
+        };
+      };
+    };
+    responses: {
+      /** @description value, working and cautions */
+      200: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          "application/json": {
+            /** @description What to mind. */
+            cautions: components["schemas"]["Caution"][];
+            /** @description The result: one quantity, or an object of named ones. */
+            value: components["schemas"]["DepthAnswer"];
+            /** @description How it came about. */
+            working: components["schemas"]["Working"];
+          };
+        };
+      };
+      /** @description the body is no JSON */
+      400: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          "application/problem+json": components["schemas"]["ProblemDocument"];
+        };
+      };
+      /** @description nobody is signed in */
+      401: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          "application/problem+json": components["schemas"]["ProblemDocument"];
+        };
+      };
+      /** @description not this person’s to do, or asked for by another site’s page */
+      403: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          "application/problem+json": components["schemas"]["ProblemDocument"];
+        };
+      };
+      /** @description no such thing, or another farm’s */
+      404: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          "application/problem+json": components["schemas"]["ProblemDocument"];
+        };
+      };
+      /** @description the address does not take this method */
+      405: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          "application/problem+json": components["schemas"]["ProblemDocument"];
+        };
+      };
+      /** @description the body did not come in time */
+      408: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          "application/problem+json": components["schemas"]["ProblemDocument"];
+        };
+      };
+      /** @description it stands for something else already, or was written anew meanwhile */
+      409: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          "application/problem+json": components["schemas"]["ProblemDocument"];
+        };
+      };
+      /** @description the body is larger than is taken */
+      413: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          "application/problem+json": components["schemas"]["ProblemDocument"];
+        };
+      };
+      /** @description the body is not sent as application/json */
+      415: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          "application/problem+json": components["schemas"]["ProblemDocument"];
+        };
+      };
+      /** @description a field can’t be taken */
+      422: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          "application/problem+json": components["schemas"]["ProblemDocument"];
+        };
+      };
+      /** @description our own fault; it is in the log */
+      500: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          "application/problem+json": components["schemas"]["ProblemDocument"];
+        };
+      };
+      /** @description too much at once, or the database is away: try again after a moment */
+      503: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          "application/problem+json": components["schemas"]["ProblemDocument"];
+        };
+      };
+    };
+  };
+  post_reckon_drill_calibrate: {
+    parameters: {
+      query?: never;
+      header?: never;
+      path?: never;
+      cookie?: never;
+    };
+    requestBody: {
+      content: {
+        "application/json": {
+          /** @description Aim out of the bag, per area. */
+          aim: components["schemas"]["MassPerArea"];
+          caught?: components["schemas"]["DrillCatch"] | null;
+          course?: components["schemas"]["DrillCourse"] | null;
+          /** @description Crop of the library, for its seeds per mass and usual row spacing. */
+          crop: string;
+          /** @description Pure live seed in the lot. */
+          pls: components["schemas"]["Fraction"];
+          row_spacing?: components["schemas"]["Length"] | null;
+          seeds_per_mass?: components["schemas"]["CountPerMass"] | null;
+          seen?: components["schemas"]["DrillCount"] | null;
+          /**
+           * Format: double
+           * @description Setting of the drill, on its own scale.
+           */
+          setting?: number | null;
+          /** @description What other settings of this drill came to with this seed. */
+          tried?: components["schemas"]["SettingTried"][];
+        };
+      };
+    };
+    responses: {
+      /** @description value, working and cautions */
+      200: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          "application/json": {
+            /** @description What to mind. */
+            cautions: components["schemas"]["Caution"][];
+            /** @description The result: one quantity, or an object of named ones. */
+            value: components["schemas"]["DrillCalibration"];
+            /** @description How it came about. */
+            working: components["schemas"]["Working"];
+          };
+        };
+      };
+      /** @description the body is no JSON */
+      400: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          "application/problem+json": components["schemas"]["ProblemDocument"];
+        };
+      };
+      /** @description nobody is signed in */
+      401: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          "application/problem+json": components["schemas"]["ProblemDocument"];
+        };
+      };
+      /** @description not this person’s to do, or asked for by another site’s page */
+      403: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          "application/problem+json": components["schemas"]["ProblemDocument"];
+        };
+      };
+      /** @description no such thing, or another farm’s */
+      404: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          "application/problem+json": components["schemas"]["ProblemDocument"];
+        };
+      };
+      /** @description the address does not take this method */
+      405: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          "application/problem+json": components["schemas"]["ProblemDocument"];
+        };
+      };
+      /** @description the body did not come in time */
+      408: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          "application/problem+json": components["schemas"]["ProblemDocument"];
+        };
+      };
+      /** @description it stands for something else already, or was written anew meanwhile */
+      409: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          "application/problem+json": components["schemas"]["ProblemDocument"];
+        };
+      };
+      /** @description the body is larger than is taken */
+      413: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          "application/problem+json": components["schemas"]["ProblemDocument"];
+        };
+      };
+      /** @description the body is not sent as application/json */
+      415: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          "application/problem+json": components["schemas"]["ProblemDocument"];
+        };
+      };
+      /** @description a field can’t be taken */
+      422: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          "application/problem+json": components["schemas"]["ProblemDocument"];
+        };
+      };
+      /** @description our own fault; it is in the log */
+      500: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          "application/problem+json": components["schemas"]["ProblemDocument"];
+        };
+      };
+      /** @description too much at once, or the database is away: try again after a moment */
+      503: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          "application/problem+json": components["schemas"]["ProblemDocument"];
+        };
+      };
+    };
+  };
   post_reckon_drill_row: {
     parameters: {
       query?: never;
@@ -15775,6 +17480,313 @@ export interface operations {
             cautions: components["schemas"]["Caution"][];
             /** @description The result: one quantity, or an object of named ones. */
             value: components["schemas"]["RowTarget"];
+            /** @description How it came about. */
+            working: components["schemas"]["Working"];
+          };
+        };
+      };
+      /** @description the body is no JSON */
+      400: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          "application/problem+json": components["schemas"]["ProblemDocument"];
+        };
+      };
+      /** @description nobody is signed in */
+      401: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          "application/problem+json": components["schemas"]["ProblemDocument"];
+        };
+      };
+      /** @description not this person’s to do, or asked for by another site’s page */
+      403: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          "application/problem+json": components["schemas"]["ProblemDocument"];
+        };
+      };
+      /** @description no such thing, or another farm’s */
+      404: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          "application/problem+json": components["schemas"]["ProblemDocument"];
+        };
+      };
+      /** @description the address does not take this method */
+      405: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          "application/problem+json": components["schemas"]["ProblemDocument"];
+        };
+      };
+      /** @description the body did not come in time */
+      408: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          "application/problem+json": components["schemas"]["ProblemDocument"];
+        };
+      };
+      /** @description it stands for something else already, or was written anew meanwhile */
+      409: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          "application/problem+json": components["schemas"]["ProblemDocument"];
+        };
+      };
+      /** @description the body is larger than is taken */
+      413: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          "application/problem+json": components["schemas"]["ProblemDocument"];
+        };
+      };
+      /** @description the body is not sent as application/json */
+      415: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          "application/problem+json": components["schemas"]["ProblemDocument"];
+        };
+      };
+      /** @description a field can’t be taken */
+      422: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          "application/problem+json": components["schemas"]["ProblemDocument"];
+        };
+      };
+      /** @description our own fault; it is in the log */
+      500: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          "application/problem+json": components["schemas"]["ProblemDocument"];
+        };
+      };
+      /** @description too much at once, or the database is away: try again after a moment */
+      503: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          "application/problem+json": components["schemas"]["ProblemDocument"];
+        };
+      };
+    };
+  };
+  post_reckon_drill_rows: {
+    parameters: {
+      query?: never;
+      header?: never;
+      path?: never;
+      cookie?: never;
+    };
+    requestBody: {
+      content: {
+        "application/json": {
+          /** @description What each row dropped, left to right. */
+          rows: components["schemas"]["Mass"][];
+        };
+      };
+    };
+    responses: {
+      /** @description value, working and cautions */
+      200: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          "application/json": {
+            /** @description What to mind. */
+            cautions: components["schemas"]["Caution"][];
+            /** @description The result: one quantity, or an object of named ones. */
+            value: components["schemas"]["DrillRows"];
+            /** @description How it came about. */
+            working: components["schemas"]["Working"];
+          };
+        };
+      };
+      /** @description the body is no JSON */
+      400: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          "application/problem+json": components["schemas"]["ProblemDocument"];
+        };
+      };
+      /** @description nobody is signed in */
+      401: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          "application/problem+json": components["schemas"]["ProblemDocument"];
+        };
+      };
+      /** @description not this person’s to do, or asked for by another site’s page */
+      403: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          "application/problem+json": components["schemas"]["ProblemDocument"];
+        };
+      };
+      /** @description no such thing, or another farm’s */
+      404: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          "application/problem+json": components["schemas"]["ProblemDocument"];
+        };
+      };
+      /** @description the address does not take this method */
+      405: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          "application/problem+json": components["schemas"]["ProblemDocument"];
+        };
+      };
+      /** @description the body did not come in time */
+      408: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          "application/problem+json": components["schemas"]["ProblemDocument"];
+        };
+      };
+      /** @description it stands for something else already, or was written anew meanwhile */
+      409: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          "application/problem+json": components["schemas"]["ProblemDocument"];
+        };
+      };
+      /** @description the body is larger than is taken */
+      413: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          "application/problem+json": components["schemas"]["ProblemDocument"];
+        };
+      };
+      /** @description the body is not sent as application/json */
+      415: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          "application/problem+json": components["schemas"]["ProblemDocument"];
+        };
+      };
+      /** @description a field can’t be taken */
+      422: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          "application/problem+json": components["schemas"]["ProblemDocument"];
+        };
+      };
+      /** @description our own fault; it is in the log */
+      500: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          "application/problem+json": components["schemas"]["ProblemDocument"];
+        };
+      };
+      /** @description too much at once, or the database is away: try again after a moment */
+      503: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          "application/problem+json": components["schemas"]["ProblemDocument"];
+        };
+      };
+    };
+  };
+  post_reckon_emergence_forecast: {
+    parameters: {
+      query?: never;
+      header?: never;
+      path?: never;
+      cookie?: never;
+    };
+    requestBody: {
+      content: {
+        "application/json": {
+          again?: components["schemas"]["Fraction"] | null;
+          /** @description What lies on the soil. */
+          cover?: components["schemas"]["SoilCover"];
+          /** @description Crop of the library. */
+          crop: string;
+          depth?: components["schemas"]["Length"] | null;
+          /** @description Drainage class. */
+          drainage: components["schemas"]["Drainage"];
+          odds?: components["schemas"]["Fraction"] | null;
+          /** @description Seedlings were seen. */
+          seen?: boolean;
+          /**
+           * Format: date
+           * @description Sown on.
+           */
+          sown_on: string;
+          /** @description Texture of the plough layer. */
+          texture: components["schemas"]["Texture"];
+          /**
+           * Format: date
+           * @description The first day that has not been yet.
+           */
+          today: string;
+          /** @description The weather, up to yesterday. */
+          weather: components["schemas"]["WeatherInput"];
+        };
+      };
+    };
+    responses: {
+      /** @description value, working and cautions */
+      200: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          "application/json": {
+            /** @description What to mind. */
+            cautions: components["schemas"]["Caution"][];
+            /** @description The result: one quantity, or an object of named ones. */
+            value: components["schemas"]["Emergence"];
             /** @description How it came about. */
             working: components["schemas"]["Working"];
           };
@@ -19230,6 +21242,157 @@ export interface operations {
       };
     };
   };
+  post_reckon_sowing_progress: {
+    parameters: {
+      query?: never;
+      header?: never;
+      path?: never;
+      cookie?: never;
+    };
+    requestBody: {
+      content: {
+        "application/json": {
+          /** @description Rate aimed at, out of the bag. */
+          aim: components["schemas"]["MassPerArea"];
+          /** @description Sown so far. */
+          area_done: components["schemas"]["Area"];
+          /** @description Still to sow. */
+          area_left: components["schemas"]["Area"];
+          field_capacity?: components["schemas"]["AreaPerTime"] | null;
+          /** @description Still there, in box and bags. */
+          seed_left: components["schemas"]["Mass"];
+          /** @description Gone from the bags so far. */
+          seed_used: components["schemas"]["Mass"];
+        };
+      };
+    };
+    responses: {
+      /** @description value, working and cautions */
+      200: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          "application/json": {
+            /** @description What to mind. */
+            cautions: components["schemas"]["Caution"][];
+            /** @description The result: one quantity, or an object of named ones. */
+            value: components["schemas"]["SowingProgress"];
+            /** @description How it came about. */
+            working: components["schemas"]["Working"];
+          };
+        };
+      };
+      /** @description the body is no JSON */
+      400: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          "application/problem+json": components["schemas"]["ProblemDocument"];
+        };
+      };
+      /** @description nobody is signed in */
+      401: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          "application/problem+json": components["schemas"]["ProblemDocument"];
+        };
+      };
+      /** @description not this person’s to do, or asked for by another site’s page */
+      403: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          "application/problem+json": components["schemas"]["ProblemDocument"];
+        };
+      };
+      /** @description no such thing, or another farm’s */
+      404: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          "application/problem+json": components["schemas"]["ProblemDocument"];
+        };
+      };
+      /** @description the address does not take this method */
+      405: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          "application/problem+json": components["schemas"]["ProblemDocument"];
+        };
+      };
+      /** @description the body did not come in time */
+      408: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          "application/problem+json": components["schemas"]["ProblemDocument"];
+        };
+      };
+      /** @description it stands for something else already, or was written anew meanwhile */
+      409: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          "application/problem+json": components["schemas"]["ProblemDocument"];
+        };
+      };
+      /** @description the body is larger than is taken */
+      413: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          "application/problem+json": components["schemas"]["ProblemDocument"];
+        };
+      };
+      /** @description the body is not sent as application/json */
+      415: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          "application/problem+json": components["schemas"]["ProblemDocument"];
+        };
+      };
+      /** @description a field can’t be taken */
+      422: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          "application/problem+json": components["schemas"]["ProblemDocument"];
+        };
+      };
+      /** @description our own fault; it is in the log */
+      500: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          "application/problem+json": components["schemas"]["ProblemDocument"];
+        };
+      };
+      /** @description too much at once, or the database is away: try again after a moment */
+      503: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          "application/problem+json": components["schemas"]["ProblemDocument"];
+        };
+      };
+    };
+  };
   post_reckon_spray_check: {
     parameters: {
       query?: never;
@@ -19280,6 +21443,470 @@ export interface operations {
             cautions: components["schemas"]["Caution"][];
             /** @description The result: one quantity, or an object of named ones. */
             value: components["schemas"]["SprayAnswer"];
+            /** @description How it came about. */
+            working: components["schemas"]["Working"];
+          };
+        };
+      };
+      /** @description the body is no JSON */
+      400: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          "application/problem+json": components["schemas"]["ProblemDocument"];
+        };
+      };
+      /** @description nobody is signed in */
+      401: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          "application/problem+json": components["schemas"]["ProblemDocument"];
+        };
+      };
+      /** @description not this person’s to do, or asked for by another site’s page */
+      403: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          "application/problem+json": components["schemas"]["ProblemDocument"];
+        };
+      };
+      /** @description no such thing, or another farm’s */
+      404: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          "application/problem+json": components["schemas"]["ProblemDocument"];
+        };
+      };
+      /** @description the address does not take this method */
+      405: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          "application/problem+json": components["schemas"]["ProblemDocument"];
+        };
+      };
+      /** @description the body did not come in time */
+      408: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          "application/problem+json": components["schemas"]["ProblemDocument"];
+        };
+      };
+      /** @description it stands for something else already, or was written anew meanwhile */
+      409: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          "application/problem+json": components["schemas"]["ProblemDocument"];
+        };
+      };
+      /** @description the body is larger than is taken */
+      413: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          "application/problem+json": components["schemas"]["ProblemDocument"];
+        };
+      };
+      /** @description the body is not sent as application/json */
+      415: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          "application/problem+json": components["schemas"]["ProblemDocument"];
+        };
+      };
+      /** @description a field can’t be taken */
+      422: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          "application/problem+json": components["schemas"]["ProblemDocument"];
+        };
+      };
+      /** @description our own fault; it is in the log */
+      500: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          "application/problem+json": components["schemas"]["ProblemDocument"];
+        };
+      };
+      /** @description too much at once, or the database is away: try again after a moment */
+      503: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          "application/problem+json": components["schemas"]["ProblemDocument"];
+        };
+      };
+    };
+  };
+  post_reckon_sprayer_output: {
+    parameters: {
+      query?: never;
+      header?: never;
+      path?: never;
+      cookie?: never;
+    };
+    requestBody: {
+      content: {
+        "application/json": {
+          aim?: components["schemas"]["VolumePerArea"] | null;
+          density?: components["schemas"]["MassPerVolume"] | null;
+          new_nozzle?: components["schemas"]["Volume"] | null;
+          /** @description What each nozzle gave, left to right: of water. */
+          nozzles: components["schemas"]["Volume"][];
+          /** @description How long they ran. */
+          ran: components["schemas"]["NozzleRun"];
+          /** @description Ground of one nozzle: their spacing; the band's width where bands are sprayed. */
+          spacing: components["schemas"]["Length"];
+        };
+      };
+    };
+    responses: {
+      /** @description value, working and cautions */
+      200: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          "application/json": {
+            /** @description What to mind. */
+            cautions: components["schemas"]["Caution"][];
+            /** @description The result: one quantity, or an object of named ones. */
+            value: components["schemas"]["SprayerOutput"];
+            /** @description How it came about. */
+            working: components["schemas"]["Working"];
+          };
+        };
+      };
+      /** @description the body is no JSON */
+      400: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          "application/problem+json": components["schemas"]["ProblemDocument"];
+        };
+      };
+      /** @description nobody is signed in */
+      401: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          "application/problem+json": components["schemas"]["ProblemDocument"];
+        };
+      };
+      /** @description not this person’s to do, or asked for by another site’s page */
+      403: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          "application/problem+json": components["schemas"]["ProblemDocument"];
+        };
+      };
+      /** @description no such thing, or another farm’s */
+      404: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          "application/problem+json": components["schemas"]["ProblemDocument"];
+        };
+      };
+      /** @description the address does not take this method */
+      405: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          "application/problem+json": components["schemas"]["ProblemDocument"];
+        };
+      };
+      /** @description the body did not come in time */
+      408: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          "application/problem+json": components["schemas"]["ProblemDocument"];
+        };
+      };
+      /** @description it stands for something else already, or was written anew meanwhile */
+      409: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          "application/problem+json": components["schemas"]["ProblemDocument"];
+        };
+      };
+      /** @description the body is larger than is taken */
+      413: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          "application/problem+json": components["schemas"]["ProblemDocument"];
+        };
+      };
+      /** @description the body is not sent as application/json */
+      415: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          "application/problem+json": components["schemas"]["ProblemDocument"];
+        };
+      };
+      /** @description a field can’t be taken */
+      422: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          "application/problem+json": components["schemas"]["ProblemDocument"];
+        };
+      };
+      /** @description our own fault; it is in the log */
+      500: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          "application/problem+json": components["schemas"]["ProblemDocument"];
+        };
+      };
+      /** @description too much at once, or the database is away: try again after a moment */
+      503: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          "application/problem+json": components["schemas"]["ProblemDocument"];
+        };
+      };
+    };
+  };
+  post_reckon_spreader_pattern: {
+    parameters: {
+      query?: never;
+      header?: never;
+      path?: never;
+      cookie?: never;
+    };
+    requestBody: {
+      content: {
+        "application/json": {
+          flow?: components["schemas"]["SpreaderFlow"] | null;
+          /** @description How passes lie. */
+          passes?: components["schemas"]["Passes"];
+          /** @description Between trays, middle to middle. */
+          tray_spacing: components["schemas"]["Length"];
+          /** @description What each tray caught of one pass, left to right; the middle one stands on the path. */
+          trays: components["schemas"]["Mass"][];
+          width?: components["schemas"]["Length"] | null;
+        };
+      };
+    };
+    responses: {
+      /** @description value, working and cautions */
+      200: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          "application/json": {
+            /** @description What to mind. */
+            cautions: components["schemas"]["Caution"][];
+            /** @description The result: one quantity, or an object of named ones. */
+            value: components["schemas"]["SpreaderPattern"];
+            /** @description How it came about. */
+            working: components["schemas"]["Working"];
+          };
+        };
+      };
+      /** @description the body is no JSON */
+      400: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          "application/problem+json": components["schemas"]["ProblemDocument"];
+        };
+      };
+      /** @description nobody is signed in */
+      401: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          "application/problem+json": components["schemas"]["ProblemDocument"];
+        };
+      };
+      /** @description not this person’s to do, or asked for by another site’s page */
+      403: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          "application/problem+json": components["schemas"]["ProblemDocument"];
+        };
+      };
+      /** @description no such thing, or another farm’s */
+      404: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          "application/problem+json": components["schemas"]["ProblemDocument"];
+        };
+      };
+      /** @description the address does not take this method */
+      405: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          "application/problem+json": components["schemas"]["ProblemDocument"];
+        };
+      };
+      /** @description the body did not come in time */
+      408: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          "application/problem+json": components["schemas"]["ProblemDocument"];
+        };
+      };
+      /** @description it stands for something else already, or was written anew meanwhile */
+      409: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          "application/problem+json": components["schemas"]["ProblemDocument"];
+        };
+      };
+      /** @description the body is larger than is taken */
+      413: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          "application/problem+json": components["schemas"]["ProblemDocument"];
+        };
+      };
+      /** @description the body is not sent as application/json */
+      415: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          "application/problem+json": components["schemas"]["ProblemDocument"];
+        };
+      };
+      /** @description a field can’t be taken */
+      422: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          "application/problem+json": components["schemas"]["ProblemDocument"];
+        };
+      };
+      /** @description our own fault; it is in the log */
+      500: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          "application/problem+json": components["schemas"]["ProblemDocument"];
+        };
+      };
+      /** @description too much at once, or the database is away: try again after a moment */
+      503: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          "application/problem+json": components["schemas"]["ProblemDocument"];
+        };
+      };
+    };
+  };
+  post_reckon_stand_decide: {
+    parameters: {
+      query?: never;
+      header?: never;
+      path?: never;
+      cookie?: never;
+    };
+    requestBody: {
+      content: {
+        "application/json": {
+          /** @description What was counted. */
+          counted: components["schemas"]["Counted"];
+          /** @description Crop of the library: the one that was counted. */
+          crop: string;
+          full?: components["schemas"]["Quantity"] | null;
+          next_odds?: components["schemas"]["Fraction"] | null;
+          price?: components["schemas"]["MoneyPerMass"] | null;
+          /**
+           * Format: date
+           * @description Sown or set on.
+           */
+          sown_on: string;
+          start_over_cost?: components["schemas"]["MoneyPerArea"] | null;
+          /** @description Stems were counted, not plants. */
+          stems?: boolean;
+          thicken_cost?: components["schemas"]["MoneyPerArea"] | null;
+          thin?: components["schemas"]["Quantity"] | null;
+          /**
+           * Format: date
+           * @description Counted on.
+           */
+          today: string;
+          /**
+           * Format: int32
+           * @description Years looked ahead.
+           */
+          years?: number | null;
+        };
+      };
+    };
+    responses: {
+      /** @description value, working and cautions */
+      200: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          "application/json": {
+            /** @description What to mind. */
+            cautions: components["schemas"]["Caution"][];
+            /** @description The result: one quantity, or an object of named ones. */
+            value: components["schemas"]["StandDecision"];
             /** @description How it came about. */
             working: components["schemas"]["Working"];
           };

@@ -4,12 +4,16 @@ import { Page } from "../kit/Page";
 import { Tab, TabNames, Tabs } from "../kit/Tabs";
 import { BlendBench } from "./BlendBench";
 import { benches, type BenchSearch } from "./benches";
+import { DrillBench } from "./DrillBench";
 import { LimeBench } from "./LimeBench";
 import { ManureBench } from "./ManureBench";
 import { NutrientBench } from "./NutrientBench";
 import { SeedBenchPage } from "./SeedBench";
 import { SeedbedBench } from "./SeedbedBench";
+import { SowingBench } from "./SowingBench";
 import { SprayBench } from "./SprayBench";
+import { SprayerBench } from "./SprayerBench";
+import { SpreaderBench } from "./SpreaderBench";
 import { TankBench } from "./TankBench";
 
 /** Where quantities are worked out. */
@@ -47,6 +51,18 @@ export function BenchPage() {
         </Tab>
         <Tab value="spray">
           <SprayBench {...own} />
+        </Tab>
+        <Tab value="sprayer">
+          <SprayerBench />
+        </Tab>
+        <Tab value="drill">
+          <DrillBench {...own} />
+        </Tab>
+        <Tab value="spreader">
+          <SpreaderBench />
+        </Tab>
+        <Tab value="sowing">
+          <SowingBench {...own} />
         </Tab>
         <Tab value="tank">
           <TankBench {...own} />

@@ -20,6 +20,7 @@ import { FieldWater } from "./FieldWater";
 import { Gates } from "./Gates";
 import { Headline, OrderTable, Remarks, StepList } from "../start/Implied";
 import { Figure } from "../kit/Figure";
+import { YoungStand } from "../young/YoungStand";
 import { Troubles } from "../kit/Troubles";
 import { Page } from "../kit/Page";
 import { Tab, TabNames, Tabs } from "../kit/Tabs";
@@ -206,6 +207,16 @@ function Current({
           plan={implied.plan}
           onInk={onInk}
         />
+        {implied.young && (
+          <YoungStand
+            farm={farm}
+            field={stand.field}
+            name={fieldName}
+            stand={stand.id}
+            young={implied.young}
+            may={onInk !== undefined}
+          />
+        )}
         <OddsLine plan={implied.plan}>
           <Link
             to="/farms/$farm/when"
@@ -218,7 +229,7 @@ function Current({
         </OddsLine>
         <FieldWater farm={farm} field={stand.field} />
         <Headline implied={implied} />
-        {implied.mix && <OrderTable implied={implied} names={name} />}
+        {implied.mix && !implied.plan.sown && <OrderTable implied={implied} names={name} />}
         <Remarks implied={implied} />
         <Troubles troubles={implied.troubles} />
         <button type="button" className="line-button no-print" onClick={() => window.print()}>

@@ -52,6 +52,13 @@ export function numberOf(text: string): number | null {
   return trimmed === "" ? null : Number(trimmed);
 }
 
+/** Numbers that are all numbers; nothing otherwise. */
+export function numbersIn(texts: readonly string[]): number[] | null {
+  const filled = texts.filter((text) => text.trim() !== "").map(numberOf);
+  const numbers = filled.filter((one): one is number => one !== null && Number.isFinite(one));
+  return numbers.length > 0 && numbers.length === filled.length ? numbers : null;
+}
+
 function isAmount(value: unknown): value is AmountWords {
   if (typeof value !== "object" || value === null) return false;
   const keys = Object.keys(value);

@@ -25,6 +25,7 @@ function decimals({ value, unit }: Quantity): number {
     case "t/ha":
       return 2;
     case "/ft":
+    case "floz":
     case "oz":
     case "g":
       return size < 100 ? 1 : 0;
@@ -84,8 +85,10 @@ function decimals({ value, unit }: Quantity): number {
 
 const labels: Record<string, string> = {
   "/ft2": "/ft²",
+  floz: "fl oz",
   "/m2": "/m²",
   m2: "m²",
+  ft2: "ft²",
   degF: "°F",
   degC: "°C",
   "1": "",

@@ -28,6 +28,10 @@ export function useUnits() {
         speed: "km/h",
         tank: "L",
         poured: "L/ha",
+        small: "g",
+        nozzle: "mL",
+        perLength: "/m",
+        frame: "m2",
       }
     : {
         system: "us" as const,
@@ -51,5 +55,9 @@ export function useUnits() {
         speed: "mph",
         tank: "gal",
         poured: "gal/ac",
+        small: "oz",
+        nozzle: "floz",
+        perLength: "/ft",
+        frame: "ft2",
       };
 }

@@ -57,6 +57,29 @@ export const seedBoxes: Record<Schemas["SeedBox"], string> = {
   fluffy: "Agitated box",
 };
 
+export const emergenceStates: Record<Schemas["EmergenceState"], { word: string; sign: string }> = {
+  up: { word: "it is up", sign: "●" },
+  "too-soon": { word: "too soon to see", sign: "○" },
+  dry: { word: "dry: wait", sign: "◐" },
+  due: { word: "due now", sign: "◐" },
+  late: { word: "late: look closer", sign: "✕" },
+  gone: { word: "hardly to come", sign: "✕" },
+};
+
+export const standWays: Record<Schemas["StandWay"], string> = {
+  keep: "Keep it",
+  "count-more": "Count more places",
+  wait: "Wait, and count again",
+  thicken: "Thicken it",
+  "start-over": "Start over",
+};
+
+export const youngBars: Record<Schemas["Bar"], string> = {
+  cut: "no cutting",
+  graze: "no grazing",
+  nitrogen: "no nitrogen",
+};
+
 export const weedKinds: Record<Schemas["WeedKind"], string> = {
   "summer-broadleaf": "summer broadleaf",
   "summer-grass": "summer grass",

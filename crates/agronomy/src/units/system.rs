@@ -34,6 +34,8 @@ impl System {
             D::Length if size < 0.1 => (Unit::In, Unit::Mm),
             D::Length if size < 1.5 => (Unit::In, Unit::Cm),
             D::Length => (Unit::Ft, Unit::M),
+            // A frame or a tray, and no plot.
+            D::Area if size < 5.0 && size > 0.0 => (Unit::Ft2, Unit::M2),
             D::Area => (Unit::Ac, Unit::Ha),
             D::Temperature => (Unit::DegF, Unit::DegC),
             D::Ratio => (Unit::One, Unit::One),

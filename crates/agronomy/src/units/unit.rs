@@ -196,6 +196,7 @@ units! {
     Ac "ac" Area ACRE, 0.0, US;
     Ha "ha" Area HECTARE, 0.0, SI;
     M2 "m2" Area 1.0, 0.0, SI;
+    Ft2 "ft2" Area FOOT * FOOT, 0.0, US;
     DegF "degF" Temperature 5.0 / 9.0, -160.0 / 9.0, US;
     DegC "degC" Temperature 1.0, 0.0, SI;
     Percent "%" Ratio 0.01, 0.0, None;
@@ -261,6 +262,7 @@ impl Unit {
         match self {
             Self::PerFt2 => "/ft\u{b2}",
             Self::PerM2 => "/m\u{b2}",
+            Self::Ft2 => "ft\u{b2}",
             Self::DegF | Self::DegR => "\u{b0}F",
             Self::DegC | Self::K => "\u{b0}C",
             Self::DegFDay => "\u{b0}F\u{b7}d",

@@ -10,6 +10,8 @@ export default recordForm({
     plant_height: amount(),
     weed_height: amount(),
     plants: amount(),
+    seedlings: amount(),
+    up: z.boolean(),
     greened_up: z.boolean(),
     note: words(),
   }),
@@ -18,18 +20,22 @@ export default recordForm({
     plant_height: blank(units.layer),
     weed_height: blank(units.layer),
     plants: blank(units.seeds),
+    seedlings: blank(units.perLength),
+    up: false,
     greened_up: false,
     note: "",
   }),
-  payload: ({ greened_up, ...seen }) =>
-    ({ kind: "stand-look", ...present({ ...seen, note: seen.note.trim() }), greened_up }) as Payload,
+  payload: ({ greened_up, up, ...seen }) =>
+    ({ kind: "stand-look", ...present({ ...seen, note: seen.note.trim() }), greened_up, up }) as Payload,
   Fields: () => (
     <>
       <div className="grid grid-cols-2 gap-x-5">
         <AmountField name="plant_height" label="Plants stand" />
         <AmountField name="weed_height" label="Weeds or old sod stand" />
         <AmountField name="plants" label="Plants counted" />
+        <AmountField name="seedlings" label="Seedlings along a row" />
       </div>
+      <TickOf name="up">Seedlings are up</TickOf>
       <TickOf name="greened_up">It has turned green after its rest</TickOf>
       <TextField name="note" label="What else was seen" />
     </>

@@ -1,0 +1,486 @@
+import { useState } from "react";
+import { answered, api, Refused, type Schemas } from "../api/client";
+import { useCrops, useMachines, useReckoning, useSeason, useStand } from "../api/queries";
+import { Cautions } from "../kit/Cautions";
+import { Choice } from "../kit/Choice";
+import { useDraft } from "../kit/draft";
+import { Figure, type Explained } from "../kit/Figure";
+import { Pick } from "../kit/Pick";
+import { NumberBox } from "../kit/NumberBox";
+import { QuantityField } from "../kit/Quantity";
+import { NotYet, Trouble } from "../kit/states";
+import type { Task } from "../outbox/waiting";
+import { numberOf, numbersIn } from "../records/amounts";
+import { RecordSheet } from "../records/RecordSheet";
+import { useFarm } from "../shell/farm";
+import { plain, type Quantity } from "../units/format";
+import { useUnits } from "../units/useUnits";
+import { shelved } from "../units/words";
+import { FieldPick } from "./FieldPick";
+import { RowBars } from "./RowBars";
+
+interface Props {
+  field: string;
+  onField: (field: string) => void;
+}
+
+/** The drill: what was caught, how far that is from the aim, and which setting is next. */
+export function DrillBench({ field, onField }: Props) {
+  const farm = useFarm();
+  const season = useSeason(farm.id);
+  const machines = useMachines(farm.id);
+  const strip = season.data?.strips.find((one) => one.field.id === field);
+  const current = strip?.stands.at(-1);
+  const stand = useStand(farm.id, current?.id);
+  if (season.data === undefined || machines.data === undefined || (current && stand.data === undefined))
+    return <NotYet what="Fetching the drill" of={[season, machines, stand]} />;
+  const need = stand.data?.implied.need?.members ?? [];
+  return (
+    <Worked
+      key={field}
+      field={field}
+      name={strip?.field.name ?? ""}
+      onField={onField}
+      stand={current}
+      drills={machines.data.machines.filter(({ facts }) => !facts.gone && facts.machine === "drill")}
+      need={need}
+    />
+  );
+}
+
+type By = "rows" | "together" | "count";
+
+interface Written {
+  crop: string;
+  drill: string;
+  aim: Quantity | null;
+  pls: Quantity | null;
+  spacing: Quantity | null;
+  by: By;
+  way: "measured" | "turns";
+  course: Quantity | null;
+  turns: string;
+  circumference: Quantity | null;
+  lifted: boolean;
+  skid: Quantity | null;
+  unit: string;
+  rows: string[];
+  mass: string;
+  many: string;
+  seeds: string;
+  along: Quantity | null;
+  setting: string;
+}
+
+interface WorkedProps extends Props {
+  name: string;
+  stand: Schemas["StandView"] | undefined;
+  drills: Schemas["MachineView"][];
+  need: Schemas["NeededSeed"][];
+}
+
+const bys: { value: By; text: string }[] = [
+  { value: "rows", text: "each row weighed" },
+  { value: "together", text: "rows weighed together" },
+  { value: "count", text: "seeds counted" },
+];
+
+function Worked({ field, name, onField, stand, drills, need }: WorkedProps) {
+  const farm = useFarm();
+  const units = useUnits();
+  const crops = useCrops();
+  const [task, setTask] = useState<Task | null>(null);
+  const first = stand?.crops[0] ?? need[0]?.crop ?? "alfalfa";
+  const { now, change, forget } = useDraft<Written>(`drill.${farm.id}.${field}`, {
+    crop: first,
+    drill: drills[0]?.id ?? "",
+    aim: null,
+    pls: null,
+    spacing: drills[0]?.facts.row_spacing ?? null,
+    by: "rows",
+    way: "measured",
+    course: null,
+    turns: "",
+    circumference: null,
+    lifted: true,
+    skid: null,
+    unit: units.small,
+    rows: ["", "", "", "", "", "", "", ""],
+    mass: "",
+    many: "",
+    seeds: "",
+    along: null,
+    setting: "",
+  });
+  const drill = drills.find(({ id }) => id === now.drill);
+  const caught = caughtOf(now);
+  const seen = seenOf(now);
+  const course = courseOf(now);
+  const setting = numberOf(now.setting);
+  const ready =
+    now.aim !== null &&
+    now.pls !== null &&
+    (now.by === "count" ? seen !== null : caught !== null && course !== null);
+  const request = {
+    crop: now.crop,
+    aim: now.aim as Schemas["MassPerArea"],
+    pls: now.pls as Schemas["Fraction"],
+    row_spacing: now.spacing as Schemas["Length"] | null,
+    ...(now.by === "count" ? { seen } : { caught, course }),
+    ...(setting !== null && Number.isFinite(setting) ? { setting } : {}),
+    tried: (drill?.catches ?? [])
+      .filter(({ catch: one }) => one.crop === now.crop && one.setting != null && one.setting !== setting)
+      .map(({ catch: one }) => ({ setting: one.setting as number, rate: one.rate })),
+  };
+  const told = useReckoning(
+    "drill.calibrate",
+    [units.system, request],
+    () =>
+      answered(api.POST("/api/reckon/drill.calibrate", { body: request as Schemas["CalibrationRequest"] })),
+    ready,
+  );
+  const refused = told.error instanceof Refused ? told.error : undefined;
+  const answer = refused || !ready ? undefined : told.data;
+  const keep = () =>
+    answer &&
+    setTask({
+      form: "drill-set",
+      title: "Drill calibrated",
+      where: name,
+      field,
+      stand: stand?.id,
+      with: {
+        crop: now.crop,
+        rate: answer.value.sound_rate,
+        ...(setting !== null ? { setting } : {}),
+        ...(caught?.by === "rows" ? { rows: caught.masses } : {}),
+        ...(answer.value.distance ? { course: answer.value.distance } : {}),
+        ...(now.drill ? { machine: now.drill } : {}),
+      },
+    });
+  return (
+    <div className="grid gap-x-12 gap-y-6 border-t-2 border-ink pt-3 lg:grid-cols-[26rem_minmax(0,1fr)]">
+      <form aria-label="The catch" onSubmit={(event) => event.preventDefault()}>
+        <FieldPick value={field} onChange={onField} hint="brings what is to be sown there" />
+        <div className="grid grid-cols-2 gap-x-4">
+          <Pick
+            label="Seed of"
+            value={now.crop}
+            options={shelved((crops.data ?? []).filter((one) => one.seed))}
+            onChange={(crop) => crop && change({ crop })}
+          />
+          {drills.length > 0 && (
+            <Pick
+              label="Drill"
+              value={now.drill}
+              empty="another"
+              clears
+              options={drills.map(({ id, facts }) => ({ value: id, text: facts.name }))}
+              onChange={(id) =>
+                change({
+                  drill: id,
+                  spacing: drills.find((one) => one.id === id)?.facts.row_spacing ?? now.spacing,
+                })
+              }
+            />
+          )}
+          <QuantityField
+            label="Aim"
+            bare={units.rate}
+            value={now.aim}
+            onChange={(aim) => change({ aim })}
+            error={refused?.at("/aim")}
+            hint="out of the bag"
+          />
+          <QuantityField
+            label="Pure live seed"
+            bare="%"
+            value={now.pls}
+            onChange={(pls) => change({ pls })}
+            error={refused?.at("/pls")}
+            hint="of this lot"
+          />
+          <QuantityField
+            label="Between rows"
+            bare={units.spacing}
+            value={now.spacing}
+            onChange={(spacing) => change({ spacing })}
+            error={refused?.at("/row_spacing")}
+            hint="empty: the crop’s usual"
+          />
+          <NumberBox label="Setting" value={now.setting} onChange={(setting) => change({ setting })} />
+        </div>
+        <p className="pt-2 text-sm font-semibold">Found by</p>
+        <Choice label="Found by" value={now.by} options={bys} onChange={(by) => change({ by })} />
+        {now.by === "count" ? (
+          <div className="grid grid-cols-2 gap-x-4">
+            <NumberBox
+              label="Seeds in each"
+              value={now.seeds}
+              onChange={(seeds) => change({ seeds })}
+              hint="several rows, with spaces"
+              words
+            />
+            <QuantityField
+              label="Along so much row"
+              bare={units.course}
+              value={now.along}
+              onChange={(along) => change({ along })}
+              error={refused?.at("/seen/length")}
+            />
+          </div>
+        ) : (
+          <>
+            <Way now={now} change={change} refused={refused} />
+            <div className="flex items-baseline justify-between pt-2">
+              <p className="text-sm font-semibold">Caught</p>
+              <Choice
+                label="Weighed in"
+                value={now.unit}
+                options={["g", "oz"].map((value) => ({ value, text: value }))}
+                onChange={(unit) => change({ unit })}
+              />
+            </div>
+            {now.by === "rows" ? (
+              <Rows rows={now.rows} unit={now.unit} onRows={(rows) => change({ rows })} />
+            ) : (
+              <div className="grid grid-cols-2 gap-x-4">
+                <NumberBox
+                  label={`Of all, ${now.unit}`}
+                  value={now.mass}
+                  onChange={(mass) => change({ mass })}
+                />
+                <NumberBox label="Rows" value={now.many} onChange={(many) => change({ many })} />
+              </div>
+            )}
+          </>
+        )}
+        <button type="button" className="line-button mt-2" onClick={forget}>
+          Begin anew
+        </button>
+      </form>
+      <div className="min-w-0 space-y-4" aria-live="polite">
+        {!ready && (
+          <p className="text-pencil">
+            Say the aim and the lot’s pure live seed, then what was caught, and over which way.
+          </p>
+        )}
+        {refused && <Trouble error={refused} />}
+        {answer && <Told answer={answer} />}
+        {answer && stand && farm.role !== "adviser" && answer.value.verdict !== "nothing" && (
+          <button type="button" className="ink-button max-sm:min-h-12 max-sm:w-full" onClick={keep}>
+            Keep this calibration
+          </button>
+        )}
+        {answer && <Cautions cautions={answer.cautions} />}
+      </div>
+      {task && <RecordSheet task={task} onDone={() => setTask(null)} />}
+    </div>
+  );
+}
+
+const verdicts: Record<Schemas["CalibrationVerdict"], string> = {
+  right: "● Set",
+  near: "◐ Near",
+  off: "✕ Set it again",
+  nothing: "✕ Nothing came out",
+};
+
+const hows: Record<Schemas["SettingFrom"], string> = {
+  proportion: "by proportion",
+  "two-catches": "on the line through two catches",
+  curve: "on this drill’s own curve",
+};
+
+function Told({ answer }: { answer: Explained & { value: Schemas["DrillCalibration"] } }) {
+  const { value } = answer;
+  const off = value.off_aim;
+  return (
+    <>
+      <p className="text-2xl font-bold" data-verdict={value.verdict}>
+        {verdicts[value.verdict]}
+      </p>
+      <p>
+        <Figure
+          quantity={value.sound_rate}
+          explains={answer}
+          label="It came to"
+          className="text-4xl font-bold"
+        />
+        <span className="block text-sm text-pencil">
+          {plain({ ...off, value: Math.abs(off.value) })} {off.value < 0 ? "under" : "over"} the aim;{" "}
+          {plain(value.live_seeds)} live seeds
+        </span>
+      </p>
+      {plain(value.bulk_rate) !== plain(value.sound_rate) && (
+        <p>
+          With the rows out of line the field gets <Figure quantity={value.bulk_rate} explains={answer} />.
+        </p>
+      )}
+      {value.next && (
+        <p data-next={value.next.setting.toFixed(2)}>
+          Try setting <strong className="text-2xl">{trimmed(value.next.setting)}</strong>
+          <span className="text-pencil">
+            , {hows[value.next.how]}
+            {value.next.far && "; well beyond what was tried: catch again before you trust it"}
+          </span>
+        </p>
+      )}
+      {value.by_count?.against_catch && <p>By count {plain(value.by_count.bulk_rate)}.</p>}
+      {value.rows && <RowBars found={value.rows} />}
+      {value.rows && value.rows.look_for.length > 0 && (
+        <>
+          <h2>Look for, from the ground upwards</h2>
+          <ol className="list-decimal pl-5">
+            {value.rows.look_for.map((one) => (
+              <li key={one}>{one}</li>
+            ))}
+          </ol>
+        </>
+      )}
+      {value.remarks.map((one) => (
+        <p key={one} className="text-pencil">
+          {one}
+        </p>
+      ))}
+    </>
+  );
+}
+
+const trimmed = (value: number) => value.toPrecision(3).replace(/\.?0+$/, "");
+
+interface WayProps {
+  now: Written;
+  change: (part: Partial<Written>) => void;
+  refused: Refused | undefined;
+}
+
+function Way({ now, change, refused }: WayProps) {
+  const units = useUnits();
+  return (
+    <>
+      <p className="pt-2 text-sm font-semibold">Over</p>
+      <Choice
+        label="Over"
+        value={now.way}
+        options={[
+          { value: "measured", text: "a measured way" },
+          { value: "turns", text: "turns of the wheel" },
+        ]}
+        onChange={(way) => change({ way })}
+      />
+      {now.way === "measured" ? (
+        <QuantityField
+          label="The way"
+          bare={units.course}
+          value={now.course}
+          onChange={(course) => change({ course })}
+          error={refused?.at("/course/length")}
+        />
+      ) : (
+        <div className="grid grid-cols-2 gap-x-4">
+          <NumberBox
+            label="Turns"
+            value={now.turns}
+            onChange={(turns) => change({ turns })}
+            error={refused?.at("/course/turns")}
+          />
+          <QuantityField
+            label="One turn rolls"
+            bare={units.course}
+            value={now.circumference}
+            onChange={(circumference) => change({ circumference })}
+            error={refused?.at("/course/circumference")}
+          />
+          <QuantityField
+            label="Skid in the field"
+            bare="%"
+            value={now.skid}
+            onChange={(skid) => change({ skid })}
+            error={refused?.at("/course/skid")}
+            hint="empty: none"
+          />
+          <div className="pt-2">
+            <p className="text-sm font-semibold">Turn measured</p>
+            <Choice
+              label="Turn measured"
+              value={now.lifted ? "lifted" : "loaded"}
+              options={[
+                { value: "lifted", text: "wheel lifted" },
+                { value: "loaded", text: "on the ground" },
+              ]}
+              onChange={(how) => change({ lifted: how === "lifted" })}
+            />
+          </div>
+        </div>
+      )}
+    </>
+  );
+}
+
+/** A box for each row; the last one filled brings the next. */
+function Rows({ rows, unit, onRows }: { rows: string[]; unit: string; onRows: (rows: string[]) => void }) {
+  return (
+    <>
+      <div className="grid grid-cols-4 gap-x-3">
+        {rows.map((text, at) => (
+          <NumberBox
+            key={at}
+            label={`Row ${at + 1}`}
+            value={text}
+            onChange={(next) => onRows(rows.map((one, index) => (index === at ? next : one)))}
+          />
+        ))}
+      </div>
+      <p className="text-sm text-pencil">In {unit}; a row that dropped nothing is 0.</p>
+      <button
+        type="button"
+        className="line-button"
+        disabled={rows.length >= 60}
+        onClick={() => onRows([...rows, ""])}
+      >
+        One more row
+      </button>
+      <button
+        type="button"
+        className="line-button"
+        disabled={rows.length <= 1}
+        onClick={() => onRows(rows.slice(0, -1))}
+      >
+        One less
+      </button>
+    </>
+  );
+}
+
+function caughtOf(now: Written): Schemas["DrillCatch"] | null {
+  const mass = (value: number) => ({ value, unit: now.unit }) as Schemas["Mass"];
+  if (now.by === "rows") {
+    const rows = numbersIn(now.rows);
+    return rows && { by: "rows", masses: rows.map(mass) };
+  }
+  const [all] = numbersIn([now.mass]) ?? [];
+  const [many] = numbersIn([now.many]) ?? [];
+  return all === undefined || many === undefined
+    ? null
+    : { by: "together", mass: mass(all), rows: Math.round(many) };
+}
+
+function courseOf(now: Written): Schemas["DrillCourse"] | null {
+  if (now.way === "measured")
+    return now.course && { by: "measured", length: now.course as Schemas["Length"] };
+  const [turns] = numbersIn([now.turns]) ?? [];
+  if (turns === undefined || now.circumference === null) return null;
+  return {
+    by: "turns",
+    turns,
+    circumference: now.circumference as Schemas["Length"],
+    off_the_ground: now.lifted,
+    skid: now.skid as Schemas["Fraction"] | null,
+  };
+}
+
+function seenOf(now: Written): Schemas["DrillCount"] | null {
+  const counts = numbersIn(now.seeds.split(/[\s,;]+/));
+  return counts && now.along ? { by: "in-rows", counts, length: now.along as Schemas["Length"] } : null;
+}

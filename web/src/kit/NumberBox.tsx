@@ -1,0 +1,30 @@
+import { numberOf } from "../records/amounts";
+import { Labelled } from "./Labelled";
+
+interface BoxProps {
+  label: string;
+  value: string;
+  onChange: (text: string) => void;
+  error?: string | undefined;
+  hint?: string;
+  /** Several numbers, with spaces. */
+  words?: boolean;
+}
+
+/** A bare number, on the keyboard for numbers. */
+export function NumberBox({ label, value, onChange, error, hint, words }: BoxProps) {
+  const wrong = !words && value.trim() !== "" && !Number.isFinite(numberOf(value));
+  return (
+    <Labelled label={label} hint={hint} error={error ?? (wrong ? "write a number" : undefined)}>
+      {(ids) => (
+        <input
+          {...ids}
+          className="entry max-sm:min-h-11"
+          inputMode={words ? "text" : "decimal"}
+          value={value}
+          onChange={(event) => onChange(event.target.value)}
+        />
+      )}
+    </Labelled>
+  );
+}

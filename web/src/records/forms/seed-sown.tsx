@@ -1,0 +1,80 @@
+import { z } from "zod";
+import { useLots } from "../../api/queries";
+import { AmountField, PickOf, TextField } from "../../kit/form";
+import type { Farm } from "../../shell/farm";
+import { plain } from "../../units/format";
+import { amount, blank, present, words, written } from "../amounts";
+import { recordForm, type Payload } from "../form";
+
+const given = z
+  .object({
+    lot: z.string().optional(),
+    crops: z.array(z.string()).optional(),
+    area: z.object({ value: z.number(), unit: z.string() }).optional(),
+    setting: z.string().optional(),
+  })
+  .optional();
+
+/** Seed of a lot that was sown: what the shed is less by, and what the ground had. */
+export default recordForm({
+  given,
+  values: z.object({
+    lot: z.string().refine((one) => one !== "", "of which lot?"),
+    area: amount("over how much ground?"),
+    mass: amount("how much of it?"),
+    spilled: amount(),
+    setting: words(),
+    depth: amount(),
+    soil_temperature: amount(),
+    note: words(),
+  }),
+  day: "Day it was sown",
+  begin: ({ units, given }) => ({
+    lot: given?.lot ?? "",
+    area: given?.area ? written(given.area, units.area) : blank(units.area),
+    mass: blank(units.mass),
+    spilled: blank(units.mass),
+    setting: given?.setting ?? "",
+    depth: blank(units.depth),
+    soil_temperature: blank(units.temperature),
+    note: "",
+  }),
+  about: ({ lot }, task) => [
+    ...(task.field ? [{ kind: "field" as const, id: task.field }] : []),
+    ...(task.stand ? [{ kind: "stand" as const, id: task.stand }] : []),
+    { kind: "lot" as const, id: lot },
+  ],
+  payload: ({ area, mass, spilled, setting, depth, soil_temperature, note }) =>
+    ({
+      kind: "seed-sown",
+      ...present({ area, mass, spilled, depth, soil_temperature }),
+      ...present({ setting: setting.trim(), note: note.trim() }),
+    }) as Payload,
+  Fields: ({ farm, given }) => <Fields farm={farm} crops={given?.crops} />,
+});
+
+function Fields({ farm, crops }: { farm: Farm; crops: string[] | undefined }) {
+  const lots = useLots(farm.id);
+  const fits = (lots.data ?? []).filter((lot) => !crops || crops.length === 0 || crops.includes(lot.crop));
+  return (
+    <>
+      <PickOf
+        name="lot"
+        label="Lot"
+        options={fits.map((lot) => ({
+          value: lot.id,
+          text: lot.on_hand ? `${lot.label}, ${plain(lot.on_hand)} left` : lot.label,
+        }))}
+      />
+      <div className="grid grid-cols-2 gap-x-5">
+        <AmountField name="area" label="Sown" hint="by the boundary, walked, or by hours" />
+        <AmountField name="mass" label="Seed used" hint="out of the bag" />
+        <AmountField name="depth" label="Depth" />
+        <TextField name="setting" label="Setting" />
+        <AmountField name="soil_temperature" label="Soil" hint="at seed depth" />
+        <AmountField name="spilled" label="Lost" hint="spilled or swept up" />
+      </div>
+      <TextField name="note" label="Weather, moisture, odd spots, who" lines={2} />
+    </>
+  );
+}

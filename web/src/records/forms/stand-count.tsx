@@ -1,0 +1,97 @@
+import { useWatch } from "react-hook-form";
+import { z } from "zod";
+import { useCrops } from "../../api/queries";
+import { AmountField, PickOf, TextField } from "../../kit/form";
+import { shelved } from "../../units/words";
+import { amount, blank, present, words } from "../amounts";
+import { countedOf, numbersOf } from "../counted";
+import { recordForm, type Payload } from "../form";
+
+const given = z
+  .object({
+    crop: z.string().optional(),
+    by: z.string().optional(),
+    counts: z.array(z.number()).optional(),
+    of: z.number().optional(),
+    each: z.array(z.number()).optional(),
+    frame: z.object({ value: z.number(), unit: z.string() }).optional(),
+    stems: z.boolean().optional(),
+  })
+  .optional();
+
+const ways: { value: string; text: string }[] = [
+  { value: "grid", text: "cells of a grid with a plant" },
+  { value: "plants", text: "plants in a frame" },
+  { value: "stems", text: "stems in a frame" },
+  { value: "alive", text: "plants alive of those set" },
+  { value: "points", text: "steps or points on it" },
+];
+
+const list = (question: string) =>
+  z
+    .string()
+    .max(4000, "shorter, please")
+    .refine((text) => text.trim() !== "", { message: question })
+    .refine((text) => numbersOf(text).every(Number.isFinite), { message: "numbers, with spaces between" });
+
+/** A count of a stand, place by place. */
+export default recordForm({
+  given,
+  values: z.object({
+    crop: z.string().refine((one) => one !== "", "which crop?"),
+    by: z.string(),
+    counts: list("what was counted in each place?"),
+    of: z.string(),
+    frame: amount(),
+    note: words(),
+  }),
+  day: "Day it was counted",
+  begin: ({ units, given }) => ({
+    crop: given?.crop ?? "",
+    by: given?.by === "frame" ? (given.stems ? "stems" : "plants") : (given?.by ?? "grid"),
+    counts: (given?.counts ?? []).join(" "),
+    of: given?.each ? given.each.join(" ") : String(given?.of ?? 100),
+    frame: given?.frame ? { text: String(given.frame.value), bare: given.frame.unit } : blank(units.frame),
+    note: "",
+  }),
+  payload: ({ crop, by, counts, of, frame, note }) =>
+    ({
+      kind: "stand-count",
+      crop,
+      counted: countedOf(by, numbersOf(counts), numbersOf(of), frame),
+      stems: by === "stems",
+      ...present({ note: note.trim() }),
+    }) as Payload,
+  Fields: () => <Counted />,
+});
+
+function Counted() {
+  const crops = useCrops();
+  const by = String(useWatch({ name: "by" }) ?? "grid");
+  const framed = by === "plants" || by === "stems";
+  return (
+    <>
+      <PickOf name="crop" label="Crop" options={shelved(crops.data ?? [])} />
+      <PickOf name="by" label="Counted" options={ways} />
+      <TextField
+        name="counts"
+        label="In each place"
+        at="/payload/counted"
+        hint="one number a place, with spaces between"
+        lines={2}
+      />
+      {framed ? (
+        <AmountField name="frame" label="The frame" />
+      ) : (
+        <TextField
+          name="of"
+          label={
+            by === "alive" ? "Of how many set" : by === "points" ? "Points in a place" : "Cells in a place"
+          }
+          hint={by === "alive" ? "one number, or one a place" : undefined}
+        />
+      )}
+      <TextField name="note" label="What else was seen" lines={2} />
+    </>
+  );
+}

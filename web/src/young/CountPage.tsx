@@ -1,0 +1,361 @@
+import { useQuery } from "@tanstack/react-query";
+import { useSearch } from "@tanstack/react-router";
+import { useState } from "react";
+import { answered, api, Refused, type Schemas } from "../api/client";
+import { useCrops, useField, useReckoning, useSeason } from "../api/queries";
+import { useSignal } from "../api/signal";
+import { FieldShape } from "../draw/FieldShape";
+import { Choice } from "../kit/Choice";
+import { useDraft } from "../kit/draft";
+import { NumberBox } from "../kit/NumberBox";
+import { Page } from "../kit/Page";
+import { Pick } from "../kit/Pick";
+import { Empty, NotYet, Trouble } from "../kit/states";
+import type { Task } from "../outbox/waiting";
+import type { CountSearch } from "../pages";
+import { RecordSheet } from "../records/RecordSheet";
+import { useFarm } from "../shell/farm";
+import { usePlace } from "../shell/usePlace";
+import { plain } from "../units/format";
+import { useUnits } from "../units/useUnits";
+import { away } from "./away";
+import {
+  begun,
+  countedSoFar,
+  countWays,
+  forRecord,
+  here,
+  next,
+  pending,
+  undone,
+  type CountBy,
+  type Counting,
+} from "./count";
+import { CountBar, Decision } from "./Decision";
+
+/** Count a stand, place by place, with one thumb. */
+export function CountPage() {
+  const farm = useFarm();
+  const { stand: id }: CountSearch = useSearch({ strict: false });
+  const season = useSeason(farm.id);
+  const crops = useCrops();
+  if (season.data === undefined || crops.data === undefined)
+    return <NotYet what="Fetching the stand" of={[season, crops]} />;
+  const strip = season.data.strips.find((one) => one.stands.some((stand) => stand.id === id));
+  const stand = strip?.stands.find((one) => one.id === id);
+  if (!strip || !stand)
+    return (
+      <Page title="Count a stand">
+        <Empty>Choose a stand on its field’s page, and count it from there.</Empty>
+      </Page>
+    );
+  const names = stand.crops
+    .map((one) => crops.data.find((crop) => crop.id === one))
+    .filter((one) => one != null);
+  return <Counted key={stand.id} field={strip.field} stand={stand} crops={names} />;
+}
+
+interface Props {
+  field: Schemas["Strip"]["field"];
+  stand: Schemas["StandView"];
+  crops: readonly Schemas["Crop"][];
+}
+
+/** A way that fits the crop to begin with. */
+function usual(crop: Schemas["Crop"] | undefined): CountBy {
+  if (crop?.planting) return "alive";
+  return crop?.id === "alfalfa" ? "plants" : "grid";
+}
+
+function Counted({ field, stand, crops }: Props) {
+  const farm = useFarm();
+  const units = useUnits();
+  const signal = useSignal();
+  const first = crops[0];
+  const [task, setTask] = useState<Task | null>(null);
+  const frame = { value: units.system === "us" ? 1 : 0.1, unit: units.frame };
+  const { now, change, forget } = useDraft<Counting>(
+    `count.${stand.id}`,
+    begun(first?.id ?? "", usual(first), frame),
+  );
+  const sown = stand.plan.sown_on;
+  const counted = countedSoFar(now);
+  const many = now.places.length;
+  const request = { crop: now.crop, sown_on: sown, today: farm.today, counted, stems: now.by === "stems" };
+  const told = useReckoning(
+    "stand.decide",
+    [units.system, request],
+    () => answered(api.POST("/api/reckon/stand.decide", { body: request as Schemas["DecideRequest"] })),
+    counted !== null && signal,
+  );
+  const refused = told.error instanceof Refused ? told.error : undefined;
+  const answer = refused || counted === null ? undefined : told.data;
+  const step = (to: Counting) => change(to);
+  const enough = answer?.value.count.enough;
+  const may = farm.role !== "adviser";
+  return (
+    <Page
+      title={`Count: ${field.name}`}
+      about={<p>{stand.cover}</p>}
+      aside={<Where field={field} many={many} />}
+    >
+      <div className="grid gap-x-12 gap-y-6 border-t-2 border-ink pt-3 lg:grid-cols-[24rem_minmax(0,1fr)]">
+        <section aria-label="This place" className="max-w-md">
+          <div className="grid grid-cols-2 gap-x-4">
+            <Pick<CountBy>
+              label="Counted"
+              value={now.by}
+              options={(Object.entries(countWays) as [CountBy, string][]).map(([value, text]) => ({
+                value,
+                text,
+              }))}
+              onChange={(by) => by && step(begun(now.crop, by, frame))}
+            />
+            {crops.length > 1 && (
+              <Pick
+                label="Of"
+                value={now.crop}
+                options={crops.map((crop) => ({ value: crop.id, text: crop.name }))}
+                onChange={(crop) => crop && change({ crop })}
+              />
+            )}
+            <Looked now={now} change={change} />
+          </div>
+          <p className="flex items-baseline justify-between pt-3">
+            <span className="text-xl font-bold" data-place={many + 1}>
+              Place {many + 1}
+              {now.by === "grid" && now.tosses > 1 && (
+                <span className="font-normal text-pencil">
+                  , toss {now.toss} of {now.tosses}
+                </span>
+              )}
+            </span>
+            <span className="text-3xl font-bold" aria-live="polite" data-here={here(now)}>
+              {here(now)}
+            </span>
+          </p>
+          {now.by === "grid" ? (
+            <Toss cells={now.cells} onCells={(cells) => change({ cells })} />
+          ) : (
+            <Tally value={now.tally} onChange={(tally) => change({ tally })} />
+          )}
+          <div className="grid grid-cols-[2fr_1fr] gap-3 pt-3">
+            <button
+              type="button"
+              className="ink-button min-h-16 justify-center text-lg"
+              onClick={() => step(next(now))}
+            >
+              {now.by === "grid" && now.toss < now.tosses ? "Next toss" : "Next place"}
+            </button>
+            <button
+              type="button"
+              className="min-h-16 rounded-sm border-2 border-ink text-lg font-semibold disabled:border-rule disabled:text-pencil"
+              disabled={!pending(now) && many === 0}
+              onClick={() => step(undone(now))}
+            >
+              Undo
+            </button>
+          </div>
+        </section>
+        <section aria-label="So far" aria-live="polite" className="min-w-0 space-y-3">
+          {many === 0 && (
+            <p className="text-pencil">
+              Go where the list says, or in a zigzag with the same number of steps; count where your foot
+              falls, also where nothing grows.
+            </p>
+          )}
+          {enough && (
+            <p className="text-xl font-bold" data-enough={enough}>
+              {enoughWords[enough]}
+              {answer.value.count.more != null && enough !== "enough" && (
+                <span className="font-normal text-pencil"> about {answer.value.count.more} more</span>
+              )}
+            </p>
+          )}
+          {many > 0 && !signal && (
+            <p data-mean-here>
+              {many} {many === 1 ? "place" : "places"},{" "}
+              {(now.places.reduce((a, b) => a + b, 0) / many).toFixed(1)} on average. Kept on this device;
+              whether it is enough is told when there is signal.
+            </p>
+          )}
+          {refused && <Trouble error={refused} />}
+          {refused && counted && signal && <Plain counted={counted} />}
+          {answer && signal && <Decision answer={answer} />}
+          {many > 0 && <p className="text-sm text-pencil">Places: {now.places.join(" · ")}</p>}
+          {many > 0 && may && (
+            <p className="flex flex-wrap gap-x-5">
+              <button
+                type="button"
+                className="ink-button max-sm:min-h-12"
+                onClick={() =>
+                  setTask({
+                    form: "stand-count",
+                    title: "Count the stand",
+                    where: field.name,
+                    field: field.id,
+                    stand: stand.id,
+                    with: forRecord(now),
+                  })
+                }
+              >
+                Ink this count
+              </button>
+              <button type="button" className="line-button" onClick={forget}>
+                Begin anew
+              </button>
+            </p>
+          )}
+        </section>
+      </div>
+      {task && <RecordSheet task={task} onDone={() => setTask(null)} />}
+    </Page>
+  );
+}
+
+const enoughWords: Record<Schemas["CountEnough"], string> = {
+  "too-few": "○ Too few places yet:",
+  "go-on": "◐ Go on:",
+  enough: "● Enough now",
+  open: "◐ As near as can be told: wait, and count again",
+};
+
+/** What is looked at in a place. */
+function Looked({ now, change }: { now: Counting; change: (part: Partial<Counting>) => void }) {
+  if (now.by === "grid")
+    return (
+      <div className="pt-2">
+        <p className="text-sm font-semibold">Tosses in a place</p>
+        <Choice
+          label="Tosses in a place"
+          value={String(now.tosses)}
+          options={["1", "2", "4"].map((value) => ({ value, text: value }))}
+          onChange={(tosses) =>
+            now.places.length === 0 && now.toss === 1 && change({ tosses: Number(tosses) })
+          }
+        />
+      </div>
+    );
+  if (now.by === "plants" || now.by === "stems")
+    return (
+      <NumberBox
+        label={`Frame, ${now.frame.unit === "ft2" ? "ft²" : "m²"}`}
+        value={String(now.frame.value)}
+        onChange={(text) => {
+          const value = Number(text.replace(",", "."));
+          if (Number.isFinite(value)) change({ frame: { ...now.frame, value } });
+        }}
+      />
+    );
+  return (
+    <NumberBox
+      label={now.by === "alive" ? "Set in a place" : "Points in a place"}
+      value={now.of}
+      onChange={(of) => change({ of })}
+    />
+  );
+}
+
+/** A toss of the grid as it lies on the ground: a tap for each cell with a plant. */
+function Toss({ cells, onCells }: { cells: boolean[]; onCells: (cells: boolean[]) => void }) {
+  return (
+    <div role="group" aria-label="Cells with a plant" className="grid grid-cols-5 gap-1 pt-2">
+      {cells.map((on, at) => (
+        <button
+          key={at}
+          type="button"
+          aria-pressed={on}
+          aria-label={`Row ${Math.floor(at / 5) + 1}, cell ${(at % 5) + 1}`}
+          className={`aspect-square min-h-14 border-2 ${on ? "border-growth bg-growth text-paper" : "border-rule bg-sunk"}`}
+          onClick={() => onCells(cells.map((one, index) => (index === at ? !one : one)))}
+        >
+          <span aria-hidden className="text-xl">
+            {on ? "●" : ""}
+          </span>
+        </button>
+      ))}
+    </div>
+  );
+}
+
+/** More and less, as large as a thumb. */
+function Tally({ value, onChange }: { value: number; onChange: (value: number) => void }) {
+  return (
+    <div className="grid grid-cols-[1fr_2fr] gap-3 pt-2">
+      <button
+        type="button"
+        aria-label="One less"
+        className="min-h-28 rounded-sm border-2 border-ink text-5xl disabled:border-rule disabled:text-pencil"
+        disabled={value === 0}
+        onClick={() => onChange(Math.max(0, value - 1))}
+      >
+        −
+      </button>
+      <button
+        type="button"
+        aria-label="One more"
+        className="min-h-28 rounded-sm bg-growth text-5xl text-paper"
+        onClick={() => onChange(value + 1)}
+      >
+        +
+      </button>
+    </div>
+  );
+}
+
+/** The count alone, where nobody has told how much is enough. */
+function Plain({ counted }: { counted: Schemas["Counted"] }) {
+  const units = useUnits();
+  const told = useReckoning("count.interval", [units.system, counted], () =>
+    answered(api.POST("/api/reckon/count.interval", { body: { counted } })),
+  );
+  return told.data && !told.isError ? <CountBar count={told.data.value} /> : null;
+}
+
+/** Where to go: places drawn by lot over the field, and the way to the next. */
+function Where({ field, many }: { field: Schemas["Strip"]["field"]; many: number }) {
+  const farm = useFarm();
+  const detail = useField(farm.id, field.id);
+  const boundary = detail.data?.field.boundary as Record<string, unknown> | null | undefined;
+  const plan = useQuery({
+    queryKey: ["farm", farm.id, "places", field.id, farm.today],
+    enabled: boundary != null,
+    queryFn: () =>
+      answered(
+        api.POST("/api/reckon/count.plan", {
+          body: {
+            boundary: boundary as never,
+            places: 20,
+            within: { value: 8, unit: "%" },
+            draw: drawOf(farm.today),
+          },
+        }),
+      ),
+    retry: false,
+  });
+  const place = usePlace();
+  const units = useUnits();
+  const spots = plan.data?.value.spots ?? [];
+  const goal = spots[many % Math.max(spots.length, 1)];
+  const off = place && goal ? away(place, goal) : null;
+  const far = (metres: number) =>
+    plain(units.system === "us" ? { value: metres / 0.3048, unit: "ft" } : { value: metres, unit: "m" });
+  if (spots.length === 0) return null;
+  return (
+    <section aria-label="Where to count">
+      <h2 className="flex min-h-11 items-center">Where</h2>
+      <FieldShape boundary={boundary} inside={[]} spots={goal ? [goal] : []} size={220} height={180} />
+      {off && (
+        <p className="font-semibold">
+          Place {many + 1}: {far(off.metres)} to the {off.towards}
+        </p>
+      )}
+      <p className="text-sm text-pencil">
+        Drawn by lot over the whole field, in the order of a walk; the mark is the next.
+      </p>
+    </section>
+  );
+}
+
+/** The same places all day. */
+const drawOf = (today: string) => Number(today.replaceAll("-", ""));
