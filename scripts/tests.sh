@@ -64,7 +64,7 @@ test_browser() {
   need_browser
   build_server
   build_web
-  cargo test --locked -p browser-tests -- --test-threads=1 ${INK_TEST_ONLY:+"$INK_TEST_ONLY::"}
+  cargo test --locked -p browser-tests -- --test-threads=2 ${INK_TEST_ONLY:+"$INK_TEST_ONLY::"}
 }
 
 # refused WORDS COMMAND...: it fails, and says these words.

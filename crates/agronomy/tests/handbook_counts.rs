@@ -213,6 +213,15 @@ fn a_thin_stand_never_makes_full_yield_and_money_can_turn_the_advice() {
     assert_eq!(decided(request).advised, Way::Keep);
 }
 
+/// Slow natives may take two months to show: what is counted before tells of nothing but the day.
+#[test]
+fn too_early_is_no_time_to_judge() {
+    let decided = decided(grid("switchgrass", "2026-05-20", "2026-06-10", 4.0));
+    assert_eq!(decided.advised, Way::Wait);
+    let wait = decided.ways.iter().find(|way| way.way == Way::Wait).unwrap();
+    assert_eq!(wait.on, Some(jiff::civil::date(2026, 7, 15)));
+}
+
 #[test]
 fn few_places_decide_nothing() {
     let mut request = grid("switchgrass", "2026-05-20", "2026-08-20", 60.0);

@@ -14,6 +14,7 @@ mod phone;
 mod records;
 mod screens;
 mod seedbed;
+mod sowing_day;
 mod store;
 mod weather;
 mod whole_path;

@@ -2253,6 +2253,8 @@ export interface components {
         full: components["schemas"]["Quantity"];
         /** @description Of the full yield, as it stands. */
         of_full_yield: components["schemas"]["Fraction"];
+        /** @description It was set out as plants: it is thickened by filling its gaps. */
+        set_out: boolean;
         /** @description Below it, mended or given up. */
         thin: components["schemas"]["Quantity"];
         /** @description All ways. */
@@ -8763,6 +8765,8 @@ export interface components {
       full: components["schemas"]["Quantity"];
       /** @description Of the full yield, as it stands. */
       of_full_yield: components["schemas"]["Fraction"];
+      /** @description It was set out as plants: it is thickened by filling its gaps. */
+      set_out: boolean;
       /** @description Below it, mended or given up. */
       thin: components["schemas"]["Quantity"];
       /** @description All ways. */

@@ -40,7 +40,9 @@ export function SowingBench({ field, onField }: Props) {
   const lot = lots.data?.find((one) => own.stand?.crops.includes(one.crop) && one.on_hand);
   return (
     <div className="border-t-2 border-ink pt-3">
-      <FieldPick value={field} onChange={onField} hint="brings what is sown there" />
+      <div className="max-w-md">
+        <FieldPick value={field} onChange={onField} hint="brings what is sown there" />
+      </div>
       <div className="grid gap-x-12 gap-y-8 pt-3 lg:grid-cols-2">
         <section aria-label="Halfway">
           <Halfway

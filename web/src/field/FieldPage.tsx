@@ -217,6 +217,16 @@ function Current({
             may={onInk !== undefined}
           />
         )}
+        {!implied.young && implied.plan.sown && onInk && (
+          <Link
+            to="/farms/$farm/count"
+            params={{ farm: farm.id }}
+            search={{ stand: stand.id }}
+            className="line-button no-print"
+          >
+            Count the stand
+          </Link>
+        )}
         <OddsLine plan={implied.plan}>
           <Link
             to="/farms/$farm/when"

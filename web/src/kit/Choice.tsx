@@ -23,7 +23,7 @@ export function Choice<T extends string>({ label, value, options, onChange, opti
         <ToggleGroup.Item
           key={option.value}
           value={option.value}
-          className="min-h-9 border-b-2 max-sm:min-h-11 border-transparent px-0.5 text-sm text-pencil hover:text-ink data-[state=on]:border-ink data-[state=on]:font-semibold data-[state=on]:text-ink"
+          className="min-h-9 border-b-2 max-sm:min-h-11 max-sm:min-w-11 border-transparent px-0.5 text-sm text-pencil hover:text-ink data-[state=on]:border-ink data-[state=on]:font-semibold data-[state=on]:text-ink"
         >
           {option.text}
         </ToggleGroup.Item>

@@ -10,11 +10,13 @@ interface Props {
 /** What a count says, what is advised, and what each way costs and gives. */
 export function Decision({ answer }: Props) {
   const { value } = answer;
+  const named = (way: Schemas["StandWay"]) =>
+    value.set_out && way === "thicken" ? "Fill its gaps" : standWays[way];
   return (
     <div className="space-y-3">
       <CountBar count={value.count} thin={value.thin} full={value.full} />
       <p className="text-2xl font-bold" data-advised={value.advised}>
-        {standWays[value.advised]}
+        {named(value.advised)}
       </p>
       <p>{value.why}</p>
       <p className="text-sm text-pencil">
@@ -32,7 +34,7 @@ export function Decision({ answer }: Props) {
           >
             <span className={way.barred ? "text-pencil" : "font-semibold"}>
               {way.barred ? "✕ " : ""}
-              {standWays[way.way]}
+              {named(way.way)}
               {way.on && !way.barred && <span className="font-normal text-pencil"> {whenOf(way)}</span>}
             </span>
             <span className="text-right text-sm text-pencil">

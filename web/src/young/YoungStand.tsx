@@ -31,8 +31,13 @@ export function YoungStand({ farm, field, name, stand, young, may }: Props) {
         <h2>The young stand</h2>
         <p className="text-pencil">{young.days === 1 ? "one day" : `${young.days} days`} after the sowing</p>
       </div>
-      {young.coming.map((one) => (
-        <ComingUp key={one.crop} coming={one} several={young.coming.length > 1} today={farm.today} />
+      {alike(young.coming).map((group) => (
+        <ComingUp
+          key={group[0].crop}
+          coming={group[0]}
+          names={group.length < young.coming.length ? namesOf(group) : null}
+          today={farm.today}
+        />
       ))}
       {young.counted && (
         <div>
@@ -70,15 +75,31 @@ export function YoungStand({ farm, field, name, stand, young, may }: Props) {
   );
 }
 
-function ComingUp({
-  coming,
-  several,
-  today,
-}: {
-  coming: Schemas["ComingUp"];
-  several: boolean;
+type Coming = Schemas["ComingUp"];
+
+/** Members of a mix that are expected alike are told together. */
+function alike(coming: readonly Coming[]): [Coming, ...Coming[]][] {
+  const groups: [Coming, ...Coming[]][] = [];
+  const mark = ({ told: { value } }: Coming) =>
+    JSON.stringify([value.state, value.warmth_needed, value.half]);
+  for (const one of coming) {
+    const group = groups.find(([first]) => mark(first) === mark(one));
+    if (group) group.push(one);
+    else groups.push([one]);
+  }
+  return groups;
+}
+
+const namesOf = (group: readonly Coming[]) => group.map(({ name }) => name).join(", ");
+
+interface ComingProps {
+  coming: Coming;
+  /** Whose it is, where not all of the mix are alike. */
+  names: string | null;
   today: string;
-}) {
+}
+
+function ComingUp({ coming, names, today }: ComingProps) {
   const { value } = coming.told;
   const { word, sign } = emergenceStates[value.state];
   const year = yearOf(today);
@@ -90,7 +111,7 @@ function ComingUp({
         <span aria-hidden className={late ? "text-stop" : value.state === "up" ? "text-growth" : ""}>
           {sign}
         </span>{" "}
-        {several ? `${coming.name}: ` : ""}
+        {names && `${names}: `}
         {word}
       </p>
       {value.state !== "up" && (
@@ -111,7 +132,7 @@ function ComingUp({
               </>
             )}
           </p>
-          {value.still && (
+          {value.still && value.state !== "too-soon" && (
             <p className="text-sm">
               It still comes with <strong>{plain(value.still)}</strong>
               {value.wait_until && <>; waiting beats sowing again until {dayText(value.wait_until, year)}</>}.

@@ -127,6 +127,8 @@ pub struct Decision {
     pub advised: Way,
     /// Why.
     pub why: Said,
+    /// It was set out as plants: it is thickened by filling its gaps.
+    pub set_out: bool,
     /// All ways.
     pub ways: Vec<WayOut>,
 }
@@ -359,7 +361,14 @@ pub fn stand_decide(request: &DecideRequest) -> Result<Answer<Decision>, Refused
             }
         };
     let young = age < crop.establish.count.high;
-    let recount = if young { plus(request.sown_on, crop.establish.count.high) } else { plus(request.today, RECOUNT) };
+    let early = age < crop.establish.count.low;
+    let recount = if early {
+        plus(request.sown_on, crop.establish.count.low)
+    } else if young {
+        plus(request.sown_on, crop.establish.count.high)
+    } else {
+        plus(request.today, RECOUNT)
+    };
     let settled =
         (!young && age > YEAR).then(|| said!("it is {} days old: what has not come will not", f64::from(age)));
     let no_thickening = judged.no_thickening();
@@ -386,12 +395,29 @@ pub fn stand_decide(request: &DecideRequest) -> Result<Answer<Decision>, Refused
             MassPerArea::from_base(sum),
         );
     }
-    let (advised, why) = advise(&count, [above(0), above(1)], young || age <= YEAR, no_thickening.is_none(), &ways);
+    let (advised, why) = if early && above(1).is_none_or(|full| full < SURE) {
+        let from = plus(request.sown_on, crop.establish.count.low);
+        (
+            Way::Wait,
+            said!("It is too early to judge it: what comes still comes. A count means something from {} on.", from),
+        )
+    } else {
+        advise(&count, [above(0), above(1)], young || age <= YEAR, no_thickening.is_none(), &ways)
+    };
     sheet.would_change("A count of more places; the next window\u{2019}s odds; prices.");
     if matches!(request.counted, Counted::Grid { .. }) {
         sheet.would_change("A grid says that plants are there, not how large they grow.");
     }
-    Ok(sheet.answer(Decision { count, full: full.0, thin: thin.0, of_full_yield: share, advised, why, ways }))
+    Ok(sheet.answer(Decision {
+        count,
+        full: full.0,
+        thin: thin.0,
+        of_full_yield: share,
+        advised,
+        why,
+        set_out: crop.planting.is_some(),
+        ways,
+    }))
 }
 
 /// A threshold is refused where it was said.
@@ -422,6 +448,15 @@ fn advise(
         let more = count.more.unwrap_or(1) as f64;
         return (Way::CountMore, said!("So few places can mislead: {} more at the least.", more));
     }
+    if count.enough == Enough::GoOn {
+        let more = count.more.unwrap_or(1) as f64;
+        let likely = match () {
+            () if full >= 0.5 => said!("It is rather full than not ({})", percent(full)),
+            () if not_thin < 0.5 => said!("It is rather thin than not ({})", percent(1.0 - not_thin)),
+            () => "It stands between thin and full".into(),
+        };
+        return (Way::CountMore, said!("{}: about {} more places may tell.", likely, more));
+    }
     if full >= SURE {
         return (Way::Keep, said!("It is full with a probability of {}.", percent(full)));
     }
@@ -451,10 +486,6 @@ fn advise(
             _ => said!("It is thin with a probability of {}, and its kind can\u{2019}t be sown into it.", thin),
         };
         return (way, why);
-    }
-    if count.enough == Enough::GoOn {
-        let more = count.more.unwrap_or(1) as f64;
-        return (Way::CountMore, said!("It may be thin or full: about {} more places may tell.", more));
     }
     if may_come {
         return (

@@ -68,7 +68,7 @@ function Fields({ farm, crops }: { farm: Farm; crops: string[] | undefined }) {
       />
       <div className="grid grid-cols-2 gap-x-5">
         <AmountField name="area" label="Sown" hint="by the boundary, walked, or by hours" />
-        <AmountField name="mass" label="Seed used" hint="out of the bag" />
+        <AmountField name="mass" label="Seed used, of it" hint="out of the bag" />
         <AmountField name="depth" label="Depth" />
         <TextField name="setting" label="Setting" />
         <AmountField name="soil_temperature" label="Soil" hint="at seed depth" />
