@@ -6,7 +6,9 @@ use std::collections::HashMap;
 use agronomy::{
     blend::{BlendRequest, Product, least_cost},
     choosing::{RankRequest, rank},
+    counting::Counted,
     crop::{Drainage, library},
+    establish::{DecideRequest, stand_decide},
     nutrients::{Amounts, Nutrient},
     site,
     soil::{Mapping, PMethod, Texture, import},
@@ -238,6 +240,26 @@ fn windows(c: &mut Criterion) {
     group.finish();
 }
 
+/// A count of many places, judged again at each one.
+fn young(c: &mut Criterion) {
+    let hits: Vec<f64> = (0..300).map(|place| f64::from(place * 37 % 101)).collect();
+    let request = DecideRequest {
+        crop: "switchgrass".into(),
+        sown_on: date(2025, 5, 20),
+        today: date(2026, 6, 20),
+        counted: Counted::Grid { cells: 100, hits },
+        stems: false,
+        full: None,
+        thin: None,
+        next_odds: None,
+        thicken_cost: None,
+        start_over_cost: None,
+        price: None,
+        years: None,
+    };
+    c.bench_function("300 places of a count judged", |b| b.iter(|| stand_decide(&request).expect("an answer")));
+}
+
 fn files(c: &mut Criterion) {
     let normals = place_normals("northern-hills").expect("known");
     let text = write_daily(&Climate::new(&normals).years(1, date(1900, 1, 1), date(1999, 12, 31)));
@@ -249,5 +271,5 @@ fn files(c: &mut Criterion) {
     group.finish();
 }
 
-criterion_group!(benches, blends, sites, reports, field_days, windows, files);
+criterion_group!(benches, blends, sites, reports, field_days, windows, young, files);
 criterion_main!(benches);

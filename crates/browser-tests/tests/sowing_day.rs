@@ -191,6 +191,15 @@ async fn old_alfalfa_that_is_thin_is_not_thickened() {
         visitor.sees("poisons its own seedlings").await?;
         let over = visitor.finds("[data-way=start-over]").await?.text().await?;
         ensure!(over.contains("for its own kind") && over.contains("less than full"), "{over}");
+        // Priced: what is left of each.
+        visitor.click("in money").await?;
+        visitor.write("Dry matter is worth", "150").await?;
+        visitor.write("To start over costs", "320").await?;
+        until("the ways are told in money", async || {
+            let over = visitor.finds("[data-way=start-over]").await?.text().await?;
+            Ok(over.contains("left") && over.contains("costs $320"))
+        })
+        .await?;
         visitor.click("Ink this count").await?;
         visitor.click("Ink it").await?;
         visitor.gone("[role=dialog]").await?;

@@ -6,17 +6,19 @@ import { useCrops, useField, useReckoning, useSeason } from "../api/queries";
 import { useSignal } from "../api/signal";
 import { FieldShape } from "../draw/FieldShape";
 import { Choice } from "../kit/Choice";
+import { Collapse } from "../kit/Collapse";
 import { useDraft } from "../kit/draft";
 import { NumberBox } from "../kit/NumberBox";
 import { Page } from "../kit/Page";
 import { Pick } from "../kit/Pick";
+import { QuantityField } from "../kit/Quantity";
 import { Empty, NotYet, Trouble } from "../kit/states";
 import type { Task } from "../outbox/waiting";
 import type { CountSearch } from "../pages";
 import { RecordSheet } from "../records/RecordSheet";
 import { useFarm } from "../shell/farm";
 import { usePlace } from "../shell/usePlace";
-import { plain } from "../units/format";
+import { plain, type Quantity } from "../units/format";
 import { useUnits } from "../units/useUnits";
 import { away } from "./away";
 import {
@@ -81,7 +83,18 @@ function Counted({ field, stand, crops }: Props) {
   const sown = stand.plan.sown_on;
   const counted = countedSoFar(now);
   const many = now.places.length;
-  const request = { crop: now.crop, sown_on: sown, today: farm.today, counted, stems: now.by === "stems" };
+  const money = useDraft<Money>(`money.${farm.id}`, { price: null, thicken: null, start_over: null });
+  const { price, thicken, start_over } = money.now;
+  const request = {
+    crop: now.crop,
+    sown_on: sown,
+    today: farm.today,
+    counted,
+    stems: now.by === "stems",
+    ...(price ? { price } : {}),
+    ...(thicken ? { thicken_cost: thicken } : {}),
+    ...(start_over ? { start_over_cost: start_over } : {}),
+  };
   const told = useReckoning(
     "stand.decide",
     [units.system, request],
@@ -182,6 +195,7 @@ function Counted({ field, stand, crops }: Props) {
           {refused && <Trouble error={refused} />}
           {refused && counted && signal && <Plain counted={counted} />}
           {answer && signal && <Decision answer={answer} />}
+          {answer && <InMoney now={money.now} change={money.change} refused={refused} />}
           {many > 0 && <p className="text-sm text-pencil">Places: {now.places.join(" · ")}</p>}
           {many > 0 && may && (
             <p className="flex flex-wrap gap-x-5">
@@ -210,6 +224,51 @@ function Counted({ field, stand, crops }: Props) {
       </div>
       {task && <RecordSheet task={task} onDone={() => setTask(null)} />}
     </Page>
+  );
+}
+
+interface Money {
+  price: Quantity | null;
+  thicken: Quantity | null;
+  start_over: Quantity | null;
+}
+
+interface MoneyProps {
+  now: Money;
+  change: (part: Partial<Money>) => void;
+  refused: Refused | undefined;
+}
+
+/** What mending costs and feed is worth: the ways are then told by what is left. */
+function InMoney({ now, change, refused }: MoneyProps) {
+  const units = useUnits();
+  const perArea = units.system === "us" ? "money/ac" : "money/ha";
+  return (
+    <Collapse title="in money">
+      <div className="grid grid-cols-2 gap-x-4 sm:grid-cols-3">
+        <QuantityField
+          label="Dry matter is worth"
+          bare={units.tonPrice}
+          value={now.price}
+          onChange={(price) => change({ price })}
+          error={refused?.at("/price")}
+        />
+        <QuantityField
+          label="To thicken costs"
+          bare={perArea}
+          value={now.thicken}
+          onChange={(thicken) => change({ thicken })}
+          error={refused?.at("/thicken_cost")}
+        />
+        <QuantityField
+          label="To start over costs"
+          bare={perArea}
+          value={now.start_over}
+          onChange={(start_over) => change({ start_over })}
+          error={refused?.at("/start_over_cost")}
+        />
+      </div>
+    </Collapse>
   );
 }
 

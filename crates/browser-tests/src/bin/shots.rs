@@ -92,6 +92,21 @@ async fn main() -> anyhow::Result<()> {
         visitor.driver().execute("document.activeElement?.blur(); window.scrollTo(0, 0)", vec![]).await?;
         take("bench-blend").await?;
 
+        visitor.go(&format!("{farm}/bench?at=drill")).await?;
+        visitor.choose("Field", "Upper Larkin").await?;
+        visitor.write("Aim", "20 lb/ac").await?;
+        visitor.write("Pure live seed", "92").await?;
+        visitor.write("Between rows", "7.5").await?;
+        visitor.write("Setting", "20").await?;
+        visitor.write("The way", "200 ft").await?;
+        visitor.click("g").await?;
+        for (at, grams) in ["21", "20", "22", "21", "0", "20", "21", "22"].iter().enumerate() {
+            visitor.write(&format!("Row {}", at + 1), grams).await?;
+        }
+        visitor.finds("[data-row='5'][data-state=nothing]").await?;
+        visitor.driver().execute("document.activeElement?.blur(); window.scrollTo(0, 0)", vec![]).await?;
+        take("bench-drill").await?;
+
         visitor.go(&format!("{farm}/library?crop=alfalfa")).await?;
         visitor.sees("What it forbids").await?;
         take("library").await?;
@@ -110,13 +125,29 @@ async fn main() -> anyhow::Result<()> {
         take("ledger").await?;
         visitor.go(&format!("{farm}/season")).await?;
         visitor.click("Orchard Slope").await?;
-        visitor.sees("Seed order").await?;
+        visitor.sees("The young stand").await?;
         take("field").await?;
         visitor.go(&format!("{farm}/season")).await?;
         visitor.click("Upper Larkin").await?;
         visitor.click("ground").await?;
         visitor.sees("sampled").await?;
         take("field-ground").await?;
+
+        // Counting with one thumb.
+        visitor.go(&format!("{farm}/season")).await?;
+        visitor.size(PHONE).await?;
+        visitor.click("Long Acre").await?;
+        visitor.click("Count it").await?;
+        for plants in [14, 11, 16, 9, 13, 15, 12] {
+            for _ in 0..plants {
+                visitor.click("One more").await?;
+            }
+            visitor.click("Next place").await?;
+        }
+        visitor.finds("[data-enough]").await?;
+        visitor.driver().execute("window.scrollTo(0, 0)", vec![]).await?;
+        take("count-phone").await?;
+        visitor.size(DESK).await?;
 
         // Standing in a field before it is planted.
         visitor.go(&format!("{farm}/season")).await?;
@@ -146,7 +177,6 @@ async fn main() -> anyhow::Result<()> {
         visitor.click("Look at the stand").await?;
         visitor.write("Plants stand", "8 in").await?;
         visitor.write("What else was seen", "thin by the gate").await?;
-        take("record-phone").await?;
         visitor.click("Ink it").await?;
         visitor.sees("1 to send").await?;
         take("no-signal-phone").await?;
@@ -156,10 +186,6 @@ async fn main() -> anyhow::Result<()> {
         visitor.gone("[data-outbox]").await?;
         visitor.size(DESK).await?;
 
-        visitor.go("/sign-in").await?;
-        visitor.sign_in("joaquin@ceibo.example").await?;
-        visitor.sees("La Loma").await?;
-        take("season-south").await?;
         Ok(())
     })
     .await;
