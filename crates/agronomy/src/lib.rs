@@ -14,6 +14,7 @@
 //! | [`nutrients`] | what does the crop need, what left, what does manure bring? |
 //! | [`blend`] | which products meet a set of needs for the least money? |
 //! | [`crop`] | what do we know of this crop, and from where? |
+//! | [`variety`] | which kind of it fits, and which of our own does best? |
 //! | [`seed`] | what is in this bag, how much of it per acre, what does the order cost? |
 //! | [`mix`] | who is in the mix, by seeds, by share of a full rate, by mass? |
 //! | [`plants`] | how many rhizomes or cuttings, and how many will live? |
@@ -74,6 +75,7 @@ pub mod spreader;
 pub mod tank;
 pub mod texture;
 pub mod units;
+pub mod variety;
 pub mod water;
 pub mod weather;
 pub mod window;

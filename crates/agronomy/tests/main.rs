@@ -28,6 +28,7 @@ mod small_parts;
 mod soils;
 mod spraying;
 mod usual_weather;
+mod varieties;
 mod weather_files;
 mod weather_requests;
 mod window_rules;

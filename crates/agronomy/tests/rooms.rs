@@ -14,7 +14,7 @@ const STOREYS: &[&[&str]] = &[
     // Reckonings of one thing.
     &[
         "drill", "field", "growth", "machine", "plants", "seed", "seedbed", "soil", "sowing", "sprayer", "spraying",
-        "spreader", "tank", "weather",
+        "spreader", "tank", "variety", "weather",
     ],
     // Of several.
     &["counting", "lime", "mix", "nutrients", "water"],

@@ -5,7 +5,7 @@ use agronomy::{
     blend, choosing, counting, drill, establish, lime, machine, mix, nutrients, plants, seed, seedbed, site, soil,
     sowing, sprayer, spraying, spreader, tank,
     units::{Dimension, System},
-    water, weather, window,
+    variety, water, weather, window,
     working::{Answer, Working},
 };
 use rstest::rstest;
@@ -151,6 +151,8 @@ fn years() -> Value {
 #[case::soil_loss(worked(json!({"slope": {"value": 12, "unit": "%"}, "slope_length": {"value": 100, "unit": "m"},
     "rain": {"value": 900, "unit": "mm"}, "texture": "loam"}), seedbed::loss::soil_loss), 0)]
 #[case::firmness(worked(json!({"crop": "alfalfa", "sunk": {"value": 10, "unit": "mm"}}), seedbed::firmness::firmness), 1)]
+#[case::variety(worked(json!({"crop": "alfalfa", "winter": {"value": -4, "unit": "degF"}, "own": [{"name": "ours", "trials": [
+    {"yield": lb(11_000.0), "mean": lb(10_000.0)}]}]}), variety::choose_variety), 1)]
 #[case::rank(worked(json!({"goal": "hay", "years": 4, "site": {"today": "2026-05-14", "sow_on": "2026-08-10"}}), choosing::rank), 0)]
 #[case::site(worked(json!({"crop": "alfalfa", "today": "2026-05-14", "sow_on": "2026-08-10"}), site::check), 0)]
 fn each_line_gives_its_value(#[case] working: Working, #[case] at_least: usize) {

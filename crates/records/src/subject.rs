@@ -20,12 +20,13 @@ pub enum SubjectKind {
     Machine,
     Product,
     Mix,
+    Variety,
     Person,
 }
 
 impl SubjectKind {
     /// All.
-    pub const ALL: [Self; 10] = [
+    pub const ALL: [Self; 11] = [
         Self::Field,
         Self::Stand,
         Self::Lot,
@@ -35,6 +36,7 @@ impl SubjectKind {
         Self::Machine,
         Self::Product,
         Self::Mix,
+        Self::Variety,
         Self::Person,
     ];
 
@@ -50,6 +52,7 @@ impl SubjectKind {
             Self::Machine => "machine",
             Self::Product => "product",
             Self::Mix => "mix",
+            Self::Variety => "variety",
             Self::Person => "person",
         }
     }

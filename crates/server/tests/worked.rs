@@ -145,6 +145,15 @@ pub fn worked() -> Vec<Worked> {
             "/value/bulk_rate/value",
             41.818,
         ),
+        // A tenth above the mean in two trials: half of it is to be expected.
+        (
+            "variety.choose",
+            json!({"crop": "alfalfa", "winter": {"value": -20, "unit": "degC"}, "own": [{"name": "ours", "dormancy": 4,
+                "trials": [{"yield": {"value": 5.5, "unit": "ton/ac"}, "mean": {"value": 5, "unit": "ton/ac"}},
+                    {"yield": {"value": 6.6, "unit": "ton/ac"}, "mean": {"value": 6, "unit": "ton/ac"}}]}]}),
+            "/value/own/0/standing/expected/value",
+            105.0,
+        ),
         (
             "drill.rows",
             json!({"rows": each("g", &[20.0, 21.0, 19.0, 20.0, 22.0, 20.0, 19.0, 0.0])}),

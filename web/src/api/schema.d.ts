@@ -726,6 +726,23 @@ export interface paths {
     patch?: never;
     trace?: never;
   };
+  "/api/farms/{farm}/varieties": {
+    parameters: {
+      query?: never;
+      header?: never;
+      path?: never;
+      cookie?: never;
+    };
+    /** Kinds of variety of a crop, and the farm's own, by this farm's winters and by trials. */
+    get: operations["get_farms_farm_varieties"];
+    put?: never;
+    post?: never;
+    delete?: never;
+    options?: never;
+    head?: never;
+    patch?: never;
+    trace?: never;
+  };
   "/api/farms/{farm}/weather": {
     parameters: {
       query?: never;
@@ -1630,6 +1647,23 @@ export interface paths {
     patch?: never;
     trace?: never;
   };
+  "/api/reckon/variety.choose": {
+    parameters: {
+      query?: never;
+      header?: never;
+      path?: never;
+      cookie?: never;
+    };
+    get?: never;
+    put?: never;
+    /** Kinds of a crop that fit, and own varieties by their trials. */
+    post: operations["post_reckon_variety_choose"];
+    delete?: never;
+    options?: never;
+    head?: never;
+    patch?: never;
+    trace?: never;
+  };
   "/api/reckon/water.balance": {
     parameters: {
       query?: never;
@@ -2261,6 +2295,20 @@ export interface components {
         ways: components["schemas"]["StandWayOut"][];
         /** @description Why. */
         why: components["schemas"]["Said"];
+      };
+      /** @description How it came about. */
+      working: components["schemas"]["Working"];
+    };
+    /** @description A value with its working and cautions: what every reckoning returns. */
+    Answer_VarietyAnswer: {
+      /** @description What to mind. */
+      cautions: components["schemas"]["Caution"][];
+      /** @description Kinds and own varieties. */
+      value: {
+        /** @description Kinds of the crop, in the order of the library. */
+        kinds: components["schemas"]["VarietyKindFit"][];
+        /** @description Own ones: what fits first, then by what is to be expected. */
+        own: components["schemas"]["OwnVarietyFit"][];
       };
       /** @description How it came about. */
       working: components["schemas"]["Working"];
@@ -6231,6 +6279,48 @@ export interface components {
       readily_evaporable?: components["schemas"]["Length"] | null;
       wilting_point?: components["schemas"]["Fraction"] | null;
     };
+    /** @description A variety of a farm's own. */
+    OwnVariety: {
+      /**
+       * Format: double
+       * @description Fall dormancy, 1 to 11.
+       */
+      dormancy?: number | null;
+      /** @description Key of its kind, where that is known. */
+      kind?: string | null;
+      /** @description What it is called. */
+      name: string;
+      /** @description Its results in trials. */
+      trials?: components["schemas"]["VarietyTrialResult"][];
+    };
+    /** @description A variety of the farm's own, in the order of what is to be expected. */
+    OwnVarietyFit: {
+      /** @description Whether it fits. */
+      fit: components["schemas"]["VarietyFit"];
+      /** @description Its place in the request. */
+      index: number;
+      /** @description What it is called. */
+      name: string;
+      standing?: components["schemas"]["TrialStanding"] | null;
+      why?: components["schemas"]["Said"] | null;
+    };
+    /** @description A variety of the farm's own. */
+    OwnVarietyView: {
+      /**
+       * Format: uuid
+       * @description The entry that tells it.
+       */
+      entry: string;
+      /** @description As it was written down. */
+      facts: components["schemas"]["RecordedVariety"];
+      /**
+       * Format: uuid
+       * @description Id.
+       */
+      id: string;
+      /** @description Its trials, newest first. */
+      trials: components["schemas"]["TrialView"][];
+    };
     /**
      * @description How phosphorus was extracted.
      * @enum {string}
@@ -6378,6 +6468,8 @@ export interface components {
       | components["schemas"]["RecordedPrice"]
       | components["schemas"]["RecordedStock"]
       | components["schemas"]["OwnMix"]
+      | components["schemas"]["RecordedVariety"]
+      | components["schemas"]["RecordedTrial"]
       | components["schemas"]["RecordedDrillSet"]
       | components["schemas"]["RecordedDepths"]
       | components["schemas"]["RecordedSeedSown"]
@@ -7604,6 +7696,44 @@ export interface components {
      * @enum {string}
      */
     RecordedTexture: "sand" | "sandy-loam" | "loam" | "silt-loam" | "clay-loam" | "clay";
+    /** @description A result of a variety in a trial, of the farm's own or published. */
+    RecordedTrial: {
+      /** @enum {string} */
+      kind: "variety-trial";
+      /** @description Of all varieties beside it. */
+      mean: components["schemas"]["MassPerArea"];
+      /** @description Where, and who made it. */
+      place: string;
+      /** @description Of the variety, in that year. */
+      yield: components["schemas"]["MassPerArea"];
+    };
+    /** @description A variety or hybrid that the farm knows. */
+    RecordedVariety: {
+      /** @description Herbicides that it bears, in the person's words. */
+      bears?: string | null;
+      /** @description Crop of the library. */
+      crop: string;
+      /**
+       * Format: double
+       * @description Fall dormancy, 1 to 11.
+       */
+      dormancy?: number | null;
+      /** @description It is sown no more; its trials stay. */
+      gone?: boolean;
+      /** @enum {string} */
+      kind: "variety";
+      /** @description Key of its kind, where the crop has kinds. */
+      kind_of_it?: string | null;
+      /**
+       * Format: double
+       * @description Days to maturity, as its seller gives them.
+       */
+      maturity_days?: number | null;
+      /** @description What it is called. */
+      name: string;
+      /** @description Anything else. */
+      note?: string | null;
+    };
     /** @description A weed was seen in a field. */
     RecordedWeed: {
       at?: components["schemas"]["SeenAt"] | null;
@@ -9165,7 +9295,17 @@ export interface components {
      * @enum {string}
      */
     SubjectKind:
-      "field" | "stand" | "lot" | "store" | "mob" | "paddock" | "machine" | "product" | "mix" | "person";
+      | "field"
+      | "stand"
+      | "lot"
+      | "store"
+      | "mob"
+      | "paddock"
+      | "machine"
+      | "product"
+      | "mix"
+      | "variety"
+      | "person";
     /** @description The sun on one day. */
     SunDay: {
       /** @description Under a clear sky. */
@@ -9437,6 +9577,32 @@ export interface components {
       /** @description What it is about. */
       topic: components["schemas"]["Topic"];
     };
+    /** @description What trials say of a variety. */
+    TrialStanding: {
+      /** @description What is to be expected of it: drawn towards the mean, the more the fewer the trials. */
+      expected: components["schemas"]["Fraction"];
+      /** @description 90 % interval of that, by Student's t; none of a single trial. */
+      interval?: components["schemas"]["Fraction"][] | null;
+      /** @description Its yield, of the mean of its trials. */
+      of_mean: components["schemas"]["Fraction"];
+      /** @description How many. */
+      trials: number;
+    };
+    /** @description A trial, with its day. */
+    TrialView: {
+      /**
+       * Format: uuid
+       * @description The entry that tells it.
+       */
+      entry: string;
+      /** @description As it was written down. */
+      facts: components["schemas"]["RecordedTrial"];
+      /**
+       * Format: date
+       * @description The day of the harvest.
+       */
+      on: string;
+    };
     /** @description A part that can't be reckoned, and why. */
     Trouble: {
       /** @description Why, in a sentence. */
@@ -9478,6 +9644,56 @@ export interface components {
       speed?: components["schemas"]["Speed"] | null;
       /** @description Its word. */
       words: string;
+    };
+    /** @description Varieties of a crop. */
+    Varieties: {
+      /** @description The farm's own, by name; those sown no more are left out of the order. */
+      own: components["schemas"]["OwnVarietyView"][];
+      told?: components["schemas"]["Answer_VarietyAnswer"] | null;
+    };
+    /** @description Kinds and own varieties. */
+    VarietyAnswer: {
+      /** @description Kinds of the crop, in the order of the library. */
+      kinds: components["schemas"]["VarietyKindFit"][];
+      /** @description Own ones: what fits first, then by what is to be expected. */
+      own: components["schemas"]["OwnVarietyFit"][];
+    };
+    /**
+     * @description Whether something fits.
+     * @enum {string}
+     */
+    VarietyFit: "fits" | "unknown" | "unfit";
+    /** @description A kind, and whether it fits. */
+    VarietyKindFit: {
+      /** @description What for. */
+      about: string;
+      /** @description Whether it fits. */
+      fit: components["schemas"]["VarietyFit"];
+      /** @description Its key. */
+      key: string;
+      /** @description In words. */
+      name: string;
+      why?: components["schemas"]["Said"] | null;
+    };
+    /** @description Request of the topic `variety.choose`. */
+    VarietyRequest: {
+      /** @description Crop of the library. */
+      crop: string;
+      /**
+       * Format: double
+       * @description Days from the sowing to the killing frost.
+       */
+      days_to_frost?: number | null;
+      /** @description The farm's own. */
+      own?: components["schemas"]["OwnVariety"][];
+      winter?: components["schemas"]["Temperature"] | null;
+    };
+    /** @description A result of a trial. */
+    VarietyTrialResult: {
+      /** @description Of all varieties in that trial and year. */
+      mean: components["schemas"]["MassPerArea"];
+      /** @description Of the variety. */
+      yield: components["schemas"]["MassPerArea"];
     };
     Vec: {
       /**
@@ -14724,6 +14940,94 @@ export interface operations {
         };
       };
       502: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          "application/problem+json": components["schemas"]["ProblemDocument"];
+        };
+      };
+      /** @description too much at once, or the database is away: try again after a moment */
+      503: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          "application/problem+json": components["schemas"]["ProblemDocument"];
+        };
+      };
+    };
+  };
+  get_farms_farm_varieties: {
+    parameters: {
+      query: {
+        /** @description Crop of the library. */
+        crop: string;
+        /** @description Days from the sowing that is meant to the killing frost. */
+        days_to_frost?: number | null;
+      };
+      header?: never;
+      path: {
+        farm: string;
+      };
+      cookie?: never;
+    };
+    requestBody?: never;
+    responses: {
+      200: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          "application/json": components["schemas"]["Varieties"];
+        };
+      };
+      /** @description nobody is signed in */
+      401: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          "application/problem+json": components["schemas"]["ProblemDocument"];
+        };
+      };
+      /** @description not this person’s to do, or asked for by another site’s page */
+      403: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          "application/problem+json": components["schemas"]["ProblemDocument"];
+        };
+      };
+      /** @description no such thing, or another farm’s */
+      404: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          "application/problem+json": components["schemas"]["ProblemDocument"];
+        };
+      };
+      /** @description the address does not take this method */
+      405: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          "application/problem+json": components["schemas"]["ProblemDocument"];
+        };
+      };
+      422: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          "application/problem+json": components["schemas"]["ProblemDocument"];
+        };
+      };
+      /** @description our own fault; it is in the log */
+      500: {
         headers: {
           [name: string]: unknown;
         };
@@ -22203,6 +22507,156 @@ export interface operations {
             cautions: components["schemas"]["Caution"][];
             /** @description The result: one quantity, or an object of named ones. */
             value: components["schemas"]["Quantity"];
+            /** @description How it came about. */
+            working: components["schemas"]["Working"];
+          };
+        };
+      };
+      /** @description the body is no JSON */
+      400: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          "application/problem+json": components["schemas"]["ProblemDocument"];
+        };
+      };
+      /** @description nobody is signed in */
+      401: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          "application/problem+json": components["schemas"]["ProblemDocument"];
+        };
+      };
+      /** @description not this person’s to do, or asked for by another site’s page */
+      403: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          "application/problem+json": components["schemas"]["ProblemDocument"];
+        };
+      };
+      /** @description no such thing, or another farm’s */
+      404: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          "application/problem+json": components["schemas"]["ProblemDocument"];
+        };
+      };
+      /** @description the address does not take this method */
+      405: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          "application/problem+json": components["schemas"]["ProblemDocument"];
+        };
+      };
+      /** @description the body did not come in time */
+      408: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          "application/problem+json": components["schemas"]["ProblemDocument"];
+        };
+      };
+      /** @description it stands for something else already, or was written anew meanwhile */
+      409: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          "application/problem+json": components["schemas"]["ProblemDocument"];
+        };
+      };
+      /** @description the body is larger than is taken */
+      413: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          "application/problem+json": components["schemas"]["ProblemDocument"];
+        };
+      };
+      /** @description the body is not sent as application/json */
+      415: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          "application/problem+json": components["schemas"]["ProblemDocument"];
+        };
+      };
+      /** @description a field can’t be taken */
+      422: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          "application/problem+json": components["schemas"]["ProblemDocument"];
+        };
+      };
+      /** @description our own fault; it is in the log */
+      500: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          "application/problem+json": components["schemas"]["ProblemDocument"];
+        };
+      };
+      /** @description too much at once, or the database is away: try again after a moment */
+      503: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          "application/problem+json": components["schemas"]["ProblemDocument"];
+        };
+      };
+    };
+  };
+  post_reckon_variety_choose: {
+    parameters: {
+      query?: never;
+      header?: never;
+      path?: never;
+      cookie?: never;
+    };
+    requestBody: {
+      content: {
+        "application/json": {
+          /** @description Crop of the library. */
+          crop: string;
+          /**
+           * Format: double
+           * @description Days from the sowing to the killing frost.
+           */
+          days_to_frost?: number | null;
+          /** @description The farm's own. */
+          own?: components["schemas"]["OwnVariety"][];
+          winter?: components["schemas"]["Temperature"] | null;
+        };
+      };
+    };
+    responses: {
+      /** @description value, working and cautions */
+      200: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          "application/json": {
+            /** @description What to mind. */
+            cautions: components["schemas"]["Caution"][];
+            /** @description The result: one quantity, or an object of named ones. */
+            value: components["schemas"]["VarietyAnswer"];
             /** @description How it came about. */
             working: components["schemas"]["Working"];
           };

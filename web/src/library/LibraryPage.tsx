@@ -13,6 +13,7 @@ import { useFarm } from "../shell/farm";
 import { useUnits } from "../units/useUnits";
 import { shelved, shelves } from "../units/words";
 import { figureText, TraitScale, type Trait } from "./TraitScale";
+import { Varieties } from "./Varieties";
 import { WarmYear } from "./WarmYear";
 import { Years } from "./Years";
 
@@ -99,6 +100,7 @@ export function LibraryPage() {
         </Link>
       </div>
       <Drawn shown={shown} climate={climate.data} />
+      {shown.length === 1 && <Varieties key={crop} farm={farm} crop={crop} name={page.data.name} />}
       {topics.map(([topic, title]) => (
         <Topic key={topic} topic={topic} title={title} shown={shown} />
       ))}

@@ -17,7 +17,7 @@ use uuid::Uuid;
 pub use field::{Cut, Dated, Dressing, Ground, SentSample, TakenSample, Unfree};
 pub use lot::LotBook;
 pub use stand::{Decided, StandBook};
-pub use store::{MachineBook, MixBook, ProductBook};
+pub use store::{MachineBook, MixBook, ProductBook, VarietyBook};
 
 use crate::{Entry, Subject, SubjectKind};
 
@@ -111,6 +111,7 @@ pub struct Books {
     machines: BTreeMap<Uuid, Arc<MachineBook>>,
     products: BTreeMap<Uuid, Arc<ProductBook>>,
     mixes: BTreeMap<Uuid, Arc<MixBook>>,
+    varieties: BTreeMap<Uuid, Arc<VarietyBook>>,
 }
 
 impl Books {
@@ -179,6 +180,16 @@ impl Books {
         inked.0.subject(SubjectKind::Mix).map(|id| Arc::make_mut(self.mixes.entry(id).or_default()))
     }
 
+    /// The book of the variety that an entry is about.
+    pub(crate) fn variety_of(&mut self, inked: &Inked<'_>) -> Option<&mut VarietyBook> {
+        inked.0.subject(SubjectKind::Variety).map(|id| Arc::make_mut(self.varieties.entry(id).or_default()))
+    }
+
+    /// Varieties that the farm knows, by id.
+    pub fn varieties(&self) -> impl Iterator<Item = (Uuid, &VarietyBook)> {
+        self.varieties.iter().map(|(id, book)| (*id, book.as_ref()))
+    }
+
     /// Mixes of the farm's own, by id.
     pub fn mixes(&self) -> impl Iterator<Item = (Uuid, &MixBook)> {
         self.mixes.iter().map(|(id, book)| (*id, book.as_ref()))
@@ -228,6 +239,7 @@ impl Books {
             SubjectKind::Machine => put(&mut self.machines, &from.machines, subject.id),
             SubjectKind::Product => put(&mut self.products, &from.products, subject.id),
             SubjectKind::Mix => put(&mut self.mixes, &from.mixes, subject.id),
+            SubjectKind::Variety => put(&mut self.varieties, &from.varieties, subject.id),
             // Nothing has books of its own but these.
             _ => {}
         }

@@ -7,7 +7,7 @@ use uuid::Uuid;
 use super::Dated;
 use crate::kinds::{
     drill_set::DrillSet, machine::MachineFacts, own_mix::OwnMix, price::PriceTold, product::ProductFacts,
-    stock_count::StockCounted,
+    stock_count::StockCounted, variety::Variety, variety_trial::VarietyTrial,
 };
 
 /// A machine, from its entries.
@@ -37,6 +37,15 @@ pub struct ProductBook {
 pub struct MixBook {
     /// Its versions, oldest first; the last one counts.
     pub versions: Vec<Dated<OwnMix>>,
+}
+
+/// A variety that the farm knows, from its entries.
+#[derive(Debug, Clone, PartialEq, Default)]
+pub struct VarietyBook {
+    /// As it is; none while none stands.
+    pub facts: Option<Dated<Variety>>,
+    /// Its results in trials, oldest first.
+    pub trials: Vec<Dated<VarietyTrial>>,
 }
 
 impl ProductBook {

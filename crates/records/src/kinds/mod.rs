@@ -144,6 +144,8 @@ kinds! {
     price::PriceTold,
     stock_count::StockCounted,
     own_mix::OwnMix,
+    variety::Variety,
+    variety_trial::VarietyTrial,
     drill_set::DrillSet,
     depth_checked::DepthChecked,
     seed_sown::SeedSown,

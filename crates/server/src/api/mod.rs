@@ -19,6 +19,7 @@ pub mod stands;
 pub mod station;
 pub mod store;
 mod story;
+pub mod varieties;
 pub mod water;
 pub mod weather;
 pub mod weather_files;
@@ -238,6 +239,7 @@ fn handlers(config: &mut ServiceConfig) {
         .service(store::products)
         .service(store::materials)
         .service(mixes::mixes)
+        .service(varieties::varieties)
         .service(ground::import_tests)
         .service(ground::clock)
         .service(weather::of_farm)

@@ -7,7 +7,7 @@ use agronomy::{
     source::{Origin, Source},
     sowing, sprayer, spraying, spreader, tank,
     units::{Quantity, Unit},
-    water, weather, window,
+    variety, water, weather, window,
     working::{Answer, Sheet},
 };
 use serde::{Deserialize, Serialize};
@@ -113,6 +113,11 @@ pub fn all() -> Vec<Topic> {
         Topic::new("stand.decide", "Keep a stand, wait, thicken it or start over.", establish::stand_decide),
         Topic::new("tank.mix", "Tanks for a field, and what goes into each.", tank::tank_mix),
         Topic::new("units.convert", "An amount in another unit.", convert).in_its_own_unit(),
+        Topic::new(
+            "variety.choose",
+            "Kinds of a crop that fit, and own varieties by their trials.",
+            variety::choose_variety,
+        ),
         Topic::new("water.balance", "Water in the root zone, day by day.", water::balance),
         Topic::new("weather.et0", "Reference evapotranspiration of a day.", weather::et0::et0),
         Topic::new("weather.frost", "Last and first frosts at three thresholds.", weather::frost::frost),
