@@ -246,7 +246,7 @@ async fn settled(
             }
             // These have no table: the record that tells what they are brings them about.
             kind if payload.kind().founds && payload.kind().needs.contains(&kind) => {}
-            SubjectKind::Machine | SubjectKind::Product | SubjectKind::Mix => {
+            SubjectKind::Machine | SubjectKind::Product | SubjectKind::Mix | SubjectKind::Variety => {
                 known(connection, member, *subject).await?;
             }
             // Nothing of these kinds is kept yet.

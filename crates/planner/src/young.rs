@@ -97,9 +97,14 @@ pub struct Young {
     pub watch: Vec<Watch>,
 }
 
-/// Whether days shorten: a stand sown then winters as a seedling.
-fn autumn(latitude: Option<f64>, sown_on: Date) -> bool {
-    let Some(latitude) = latitude else { return false };
+/// Between the tropics no winter comes.
+const TROPIC: f64 = 23.5;
+
+/// Whether days shorten before a winter: a stand sown then winters as a seedling.
+fn autumn(latitude: f64, sown_on: Date) -> bool {
+    if latitude.abs() < TROPIC {
+        return false;
+    }
     let south = latitude < 0.0;
     let after_midsummer = (7..=12).contains(&sown_on.month());
     // A few weeks past midsummer it is still summer.
@@ -107,10 +112,12 @@ fn autumn(latitude: Option<f64>, sown_on: Date) -> bool {
     late && after_midsummer != south
 }
 
+/// Looks of a stand sown on a day; where the place is not known, those of any.
 fn looks<'a>(
     choices: &Choices,
     asked: Option<&Asked<'_>>,
-    autumn: bool,
+    latitude: Option<f64>,
+    sown_on: Date,
 ) -> impl Iterator<Item = &'a YoungLook> + use<'a> {
     let crops: Vec<_> = choices.cover.crops().into_iter().filter_map(|id| library().crop(id)).collect();
     let into = practice(&choices.practice).is_some_and(|school| school.cover == SoilCover::Sward);
@@ -119,7 +126,8 @@ fn looks<'a>(
         texture: asked.and_then(|asked| asked.ground.facts.texture),
         plants: choices.cover.is_plants(),
         sown_into: into,
-        autumn,
+        autumn: latitude.is_some_and(|latitude| autumn(latitude, sown_on)),
+        winter: latitude.is_some_and(|latitude| latitude.abs() >= TROPIC),
     };
     young_looks().iter().filter(|look| look.is_of(stand)).collect::<Vec<_>>().into_iter()
 }
@@ -127,7 +135,7 @@ fn looks<'a>(
 /// What speaks against doing something on a stand on a day, in its first years.
 pub fn barred(choices: &Choices, latitude: f64, sown_on: Date, on: Date, what: Bar) -> Option<Said> {
     let days = days_between(sown_on, on);
-    looks(choices, None, autumn(Some(latitude), sown_on))
+    looks(choices, None, Some(latitude), sown_on)
         .find(|look| look.bars.contains(&what) && (look.from..=look.to).contains(&days))
         .map(|look| said!("{}. {}", look.title.as_str(), look.says()))
 }
@@ -169,7 +177,7 @@ pub fn young(asked: Asked<'_>, book: &StandBook, sky: Option<Sky<'_>>) -> Option
         CountJudged { entry: count.entry, on: count.on, crop: count.what.crop.clone(), decision, untold }
     });
     let latitude = sky.map(|sky| sky.years.place().latitude);
-    let watch = looks(asked.choices, Some(&asked), autumn(latitude, sown_on))
+    let watch = looks(asked.choices, Some(&asked), latitude, sown_on)
         .filter(|look| days >= look.from - 14 && days <= look.to)
         .map(|look| {
             let next = look.every.map(|every| {

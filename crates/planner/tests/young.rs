@@ -155,6 +155,7 @@ fn what_is_looked_at_comes_and_goes() {
 #[case::late_august(42.5, date(2026, 8, 25), date(2026, 11, 20), true)]
 #[case::next_spring(42.5, date(2026, 8, 25), date(2027, 5, 25), false)]
 #[case::southern_autumn(-34.0, date(2026, 4, 10), date(2026, 7, 20), true)]
+#[case::highland_on_the_line(-1.2, date(2026, 4, 10), date(2026, 7, 20), false)]
 #[case::southern_spring(-34.0, date(2026, 9, 20), date(2026, 12, 10), false)]
 fn a_first_cut_too_soon_is_barred(#[case] latitude: f64, #[case] sown: Date, #[case] on: Date, #[case] wanted: bool) {
     assert_eq!(barred(&alfalfa(), latitude, sown, on, Bar::Cut).is_some(), wanted);

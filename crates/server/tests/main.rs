@@ -19,3 +19,4 @@ mod store;
 mod weather;
 mod weather_set_up;
 mod worked;
+mod young;

@@ -14960,9 +14960,9 @@ export interface operations {
   };
   get_farms_farm_varieties: {
     parameters: {
-      query: {
-        /** @description Crop of the library. */
-        crop: string;
+      query?: {
+        /** @description Crop of the library; alfalfa when absent. */
+        crop?: string | null;
         /** @description Days from the sowing that is meant to the killing frost. */
         days_to_frost?: number | null;
       };

@@ -28,8 +28,8 @@ export function YoungStand({ farm, field, name, stand, young, may }: Props) {
   return (
     <section aria-label="The young stand" className="space-y-3">
       <div className="flex flex-wrap items-baseline justify-between gap-x-4">
-        <h2>The young stand</h2>
-        <p className="text-pencil">{young.days === 1 ? "one day" : `${young.days} days`} after the sowing</p>
+        <h2>{young.days > 730 ? "The stand" : "The young stand"}</h2>
+        <p className="text-pencil">{ageText(young.days)} after the sowing</p>
       </div>
       {alike(young.coming).map((group) => (
         <ComingUp
@@ -74,6 +74,9 @@ export function YoungStand({ farm, field, name, stand, young, may }: Props) {
     </section>
   );
 }
+
+const ageText = (days: number) =>
+  days === 1 ? "one day" : days < 730 ? `${days} days` : `${Math.floor(days / 365)} years`;
 
 type Coming = Schemas["ComingUp"];
 

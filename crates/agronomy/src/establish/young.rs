@@ -38,6 +38,7 @@ struct Of {
     plants: Option<bool>,
     sown_into: Option<bool>,
     autumn: Option<bool>,
+    winter: Option<bool>,
 }
 
 /// A line of the data.
@@ -73,8 +74,10 @@ pub struct YoungStand<'a> {
     pub plants: bool,
     /// Sown into a standing sward.
     pub sown_into: bool,
-    /// Sown while days shorten.
+    /// Sown while days shorten, where a winter follows.
     pub autumn: bool,
+    /// A winter comes there.
+    pub winter: bool,
 }
 
 impl YoungLook {
@@ -92,6 +95,7 @@ impl YoungLook {
             && of.plants.is_none_or(|plants| plants == stand.plants)
             && of.sown_into.is_none_or(|into| into == stand.sown_into)
             && of.autumn.is_none_or(|autumn| autumn == stand.autumn)
+            && of.winter.is_none_or(|winter| winter == stand.winter)
     }
 
     /// What to do, amounts in the reader's units.
@@ -135,6 +139,7 @@ mod tests {
             plants: how == "plants",
             sown_into: how == "sown into",
             autumn: how == "autumn",
+            winter: how != "tropics",
         };
         let looks = young_looks().iter().filter(|look| look.is_of(asked) && (look.from..=look.to).contains(&days));
         looks.flat_map(|look| look.bars.clone()).collect()

@@ -27,8 +27,9 @@ use crate::{
 #[derive(Debug, Deserialize, IntoParams)]
 #[serde(deny_unknown_fields)]
 pub struct VarietyQuery {
-    /// Crop of the library.
-    pub crop: String,
+    /// Crop of the library; alfalfa when absent.
+    #[serde(default)]
+    pub crop: Option<String>,
     /// Days from the sowing that is meant to the killing frost.
     #[serde(default)]
     pub days_to_frost: Option<f64>,
@@ -90,8 +91,9 @@ pub async fn varieties(
     let shelved = state.shelf.books(&mut connection, &member.membership).await?;
     let heard = state.climates.hear(&mut connection, &member.membership, member.today()).await?;
     drop(connection);
+    let crop = query.crop.clone().unwrap_or_else(|| "alfalfa".to_owned());
     let mut own: Vec<OwnVarietyView> =
-        shelved.books.varieties().filter_map(own_view).filter(|one| one.facts.crop == query.crop).collect();
+        shelved.books.varieties().filter_map(own_view).filter(|one| one.facts.crop == crop).collect();
     own.sort_by(|a, b| {
         let key = |one: &OwnVarietyView| (one.facts.gone, one.facts.name.to_lowercase(), one.id);
         key(a).cmp(&key(b))
@@ -105,7 +107,7 @@ pub async fn varieties(
             trials: one.trials.iter().map(|trial| trial.facts.ready()).collect(),
         })
         .collect();
-    let (shared, crop, days_to_frost) = (state.clone(), query.crop.clone(), query.days_to_frost);
+    let (shared, days_to_frost) = (state.clone(), query.days_to_frost);
     let work = move || {
         let climate = shared.climates.settle(heard).and_then(|weather| Climate::of(&weather.years));
         let winter = climate.map(|climate| climate.coldest_night);

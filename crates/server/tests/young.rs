@@ -1,0 +1,150 @@
+//! The day of the sowing and the first years through the API: lots grow less, what is too soon is asked about, a count is
+//! judged, a drill remembers, and varieties are ranked by their trials.
+
+use actix_web::http::StatusCode;
+use serde_json::{Value, json};
+use uuid::Uuid;
+
+use crate::common::{Answer, Site, farm, of};
+
+const HOLLOW: &str = "fennick-hollow";
+
+async fn mara() -> Site {
+    Site::demo().await.signed_in_as("mara@fennick.example").await
+}
+
+async fn tell(site: &Site, about: &[(&str, Uuid)], on: &str, payload: &Value, confirmed: bool) -> Answer {
+    let about: Vec<Value> = about.iter().map(|(kind, id)| json!({"kind": kind, "id": id})).collect();
+    let mut entry = json!({"id": Uuid::now_v7(), "about": about, "occurred_on": on, "payload": payload});
+    if confirmed {
+        entry["confirmed"] = json!(true);
+    }
+    site.post(&format!("{}/entries", farm(HOLLOW)), entry).await
+}
+
+async fn lot(site: &Site, label: &str) -> Value {
+    let lots = site.get(&format!("{}/lots", farm(HOLLOW))).await.ok();
+    lots["lots"].as_array().unwrap().iter().find(|lot| lot["label"] == label).unwrap().clone()
+}
+
+fn long_acre() -> [(&'static str, Uuid); 2] {
+    [("field", of(HOLLOW, "Long Acre")), ("stand", of(HOLLOW, "Long Acre 2025-08-12"))]
+}
+
+#[actix_web::test]
+async fn a_lot_is_less_by_what_was_sown_and_more_than_is_left_is_asked_about() {
+    let site = mara().await;
+    let id: Uuid = serde_json::from_value(lot(&site, "NL-204").await["id"].clone()).unwrap();
+    let [field, stand] = long_acre();
+    let about = [field, stand, ("lot", id)];
+    let sown = |lb: f64| json!({"kind": "seed-sown", "area": {"value": 10, "unit": "ac"}, "mass": {"value": lb, "unit": "lb"}});
+    tell(&site, &about, "2026-05-12", &sown(250.0), false).await.ok();
+    let left = lot(&site, "NL-204").await;
+    assert!((left["on_hand"]["value"].as_f64().unwrap() - 150.0).abs() < 1e-6, "{left}");
+    assert!((left["sown"]["value"].as_f64().unwrap() - 250.0).abs() < 1e-6, "{left}");
+    let asked = tell(&site, &about, "2026-05-13", &sown(200.0), false).await;
+    assert_eq!(asked.status, StatusCode::UNPROCESSABLE_ENTITY);
+    assert_eq!(asked.body["type"], "/problems/unusual");
+    assert!(asked.at("/payload/mass").contains("150 lb of this lot is left"), "{}", asked.body);
+    tell(&site, &about, "2026-05-13", &sown(200.0), true).await.ok();
+    assert_eq!(lot(&site, "NL-204").await["on_hand"]["value"], 0.0);
+    // A mass that is a slip of the unit is refused, not asked about.
+    let slip = json!({"kind": "seed-sown", "area": {"value": 0.1, "unit": "ac"}, "mass": {"value": 5, "unit": "ton"}});
+    assert_eq!(tell(&site, &about, "2026-05-13", &slip, true).await.status, StatusCode::UNPROCESSABLE_ENTITY);
+}
+
+#[actix_web::test]
+async fn a_first_cut_too_soon_is_asked_about() {
+    let site = mara().await;
+    let [field, _] = long_acre();
+    let cut = json!({"kind": "cut", "cut": {"crop": "alfalfa", "harvested": {"value": 1, "unit": "ton/ac"}, "moisture": {"value": 15, "unit": "%"}}});
+    // Sown in August: left alone until spring.
+    let asked = tell(&site, &[field], "2025-10-20", &cut, false).await;
+    assert_eq!(asked.body["type"], "/problems/unusual", "{}", asked.body);
+    assert!(asked.at("/occurred_on").contains("Left alone until spring"), "{}", asked.body);
+    tell(&site, &[field], "2025-10-20", &cut, true).await.ok();
+    tell(&site, &[field], "2026-05-13", &cut, false).await.ok();
+}
+
+#[actix_web::test]
+async fn a_count_is_judged_on_the_stands_page() {
+    let site = mara().await;
+    let page = format!("{}/stands/{}", farm(HOLLOW), of(HOLLOW, "Heron Bottom 2024-04-26"));
+    let young = async || site.get(&page).await.ok()["implied"]["young"].clone();
+    assert!(young().await.is_null(), "two years on, and never counted by places");
+    let counted = json!({"kind": "stand-count", "crop": "alfalfa", "counted": {"by": "frame", "frame": {"value": 1, "unit": "ft2"},
+        "counts": [1, 2, 1, 2, 2, 1, 2]}});
+    let about = [("field", of(HOLLOW, "Heron Bottom")), ("stand", of(HOLLOW, "Heron Bottom 2024-04-26"))];
+    tell(&site, &about, "2026-05-13", &counted, false).await.ok();
+    let told = young().await;
+    assert_eq!(told["counted"]["decision"]["value"]["advised"], "start-over", "{told}");
+    assert!(told["coming"].as_array().unwrap().is_empty());
+    // Of orchardgrass nobody has told how many plants are enough: it says so, and the page stands.
+    let mut other = counted.clone();
+    other["crop"] = json!("orchardgrass");
+    tell(&site, &about, "2026-05-14", &other, false).await.ok();
+    let told = young().await;
+    assert!(told["counted"]["untold"].as_str().unwrap().contains("frequency grid"), "{told}");
+    // 30 of 25 cells.
+    let slip = json!({"kind": "stand-count", "crop": "alfalfa", "counted": {"by": "grid", "cells": 25, "hits": [30]}});
+    let refused = tell(&site, &about, "2026-05-14", &slip, false).await;
+    assert_eq!(refused.status, StatusCode::UNPROCESSABLE_ENTITY);
+    assert!(refused.at("/payload/counted/hits/0").contains("from 0 to 25"), "{}", refused.body);
+}
+
+#[actix_web::test]
+async fn a_drill_remembers_what_its_settings_came_to() {
+    let site = mara().await;
+    let drill = Uuid::now_v7();
+    let told = json!({"kind": "machine", "name": "Red drill", "machine": "drill"});
+    tell(&site, &[("machine", drill)], "2026-05-10", &told, false).await.ok();
+    let [field, stand] = long_acre();
+    let set = |setting: f64, rate: f64| json!({"kind": "drill-set", "crop": "alfalfa", "setting": setting, "rate": {"value": rate, "unit": "lb/ac"}});
+    for (day, setting, rate) in [("2026-05-11", 20.0, 15.0), ("2026-05-12", 24.0, 18.0)] {
+        tell(&site, &[field, stand, ("machine", drill)], day, &set(setting, rate), false).await.ok();
+    }
+    let seen = site.get(&format!("{}/machines", farm(HOLLOW))).await.ok();
+    let catches = seen["machines"][0]["catches"].as_array().unwrap();
+    // Newest first, as it was read.
+    assert_eq!(catches.len(), 2);
+    assert_eq!(catches[0]["catch"]["setting"], 24.0);
+    assert!((catches[1]["catch"]["rate"]["value"].as_f64().unwrap() - 15.0).abs() < 1e-6);
+}
+
+#[actix_web::test]
+async fn varieties_are_ranked_by_this_farms_winter_and_by_trials() {
+    let site = mara().await;
+    let page = format!("{}/varieties?crop=alfalfa", farm(HOLLOW));
+    let kinds = site.get(&page).await.ok();
+    let fits: Vec<&str> = kinds["told"]["value"]["kinds"]
+        .as_array()
+        .unwrap()
+        .iter()
+        .filter(|kind| kind["fit"] == "fits")
+        .map(|kind| kind["key"].as_str().unwrap())
+        .collect();
+    assert!(fits.contains(&"dormant") && !fits.contains(&"non-dormant"), "{fits:?}");
+    let (ours, tender) = (Uuid::now_v7(), Uuid::now_v7());
+    let variety =
+        |name: &str, dormancy: f64| json!({"kind": "variety", "name": name, "crop": "alfalfa", "dormancy": dormancy});
+    tell(&site, &[("variety", tender)], "2026-05-01", &variety("Tender", 9.0), false).await.ok();
+    tell(&site, &[("variety", ours)], "2026-05-01", &variety("Ridge", 4.0), false).await.ok();
+    let trial = |share: f64| json!({"kind": "variety-trial", "yield": {"value": 5.0 * share, "unit": "ton/ac"}, "mean": {"value": 5, "unit": "ton/ac"}, "place": "our strips"});
+    for year in ["2024-09-01", "2025-09-01"] {
+        tell(&site, &[("variety", ours)], year, &trial(1.1), false).await.ok();
+        tell(&site, &[("variety", tender)], year, &trial(1.3), false).await.ok();
+    }
+    let told = site.get(&page).await.ok();
+    let ranked = told["told"]["value"]["own"].as_array().unwrap();
+    assert_eq!(ranked[0]["name"], "Ridge");
+    assert!((ranked[0]["standing"]["expected"]["value"].as_f64().unwrap() - 105.0).abs() < 1e-9);
+    // It yields more, and winter takes it.
+    assert_eq!((ranked[1]["name"].as_str(), ranked[1]["fit"].as_str()), (Some("Tender"), Some("unfit")));
+    // Another farm knows nothing of them.
+    let south = site.signed_out().signed_in_as("joaquin@ceibo.example").await;
+    let own = south.get(&format!("{}/varieties?crop=alfalfa", farm("chacra-del-ceibo"))).await.ok();
+    assert!(own["own"].as_array().unwrap().is_empty());
+    assert_eq!(south.get(&page).await.status, StatusCode::NOT_FOUND);
+    // Of a crop without kinds nothing is told, and nothing is wrong.
+    assert!(site.get(&format!("{}/varieties?crop=timothy", farm(HOLLOW))).await.ok()["told"].is_null());
+}
