@@ -58,3 +58,36 @@ async fn a_crop_is_chosen_for_a_field() {
     })
     .await;
 }
+
+/// A farm's own varieties: which kind fits its winters, and the order that trials put them in.
+#[tokio::test(flavor = "multi_thread")]
+async fn own_varieties_are_ranked_by_their_trials() {
+    on_demo(|visitor| async move {
+        visitor.sign_in("mara@fennick.example").await?;
+        visitor.press("y").await?;
+        visitor.finds("[data-kind=dormant][data-fit=fits]").await?;
+        visitor.finds("[data-kind=non-dormant][data-fit=unfit]").await?;
+        for (name, dormancy) in [("Ridge", "4"), ("Tender", "9")] {
+            visitor.click("A variety of ours").await?;
+            visitor.write("Name", name).await?;
+            visitor.write("Fall dormancy", dormancy).await?;
+            visitor.click("Ink it").await?;
+            visitor.gone("[role=dialog]").await?;
+            visitor.finds(&format!("[data-variety={name}]")).await?;
+        }
+        for (name, gave) in [("Ridge", "5.5"), ("Tender", "6.5")] {
+            visitor.click(&format!("Trial result of {name}")).await?;
+            visitor.write("It gave", gave).await?;
+            visitor.write("All of them, on average", "5").await?;
+            visitor.write("Where, and who made it", "our own strips").await?;
+            visitor.click("Ink it").await?;
+            visitor.gone("[role=dialog]").await?;
+        }
+        // Tender gave more; winter takes it.
+        visitor.finds("li[data-variety=Ridge] + li[data-variety=Tender][data-fit=unfit]").await?;
+        visitor.sees("103.3 %").await?;
+        visitor.is_accessible().await?;
+        visitor.stayed_home().await
+    })
+    .await;
+}

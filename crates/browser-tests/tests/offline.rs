@@ -296,7 +296,7 @@ async fn it_opens_without_signal_and_says_of_when_it_is() {
     on_demo_of(|Scene { visitor, server, .. }| async move {
         visitor.sign_in("mara@fennick.example").await?;
         visitor.click("Orchard Slope").await?;
-        visitor.sees("Seed order").await?;
+        visitor.sees("The young stand").await?;
         at_hand(&visitor).await?;
         // What was read is written down a moment later.
         tokio::time::sleep(std::time::Duration::from_secs(3)).await;
@@ -304,7 +304,7 @@ async fn it_opens_without_signal_and_says_of_when_it_is() {
         visitor.driver().refresh().await?;
         visitor.sees("No signal.").await?;
         visitor.sees("What stands here was read").await?;
-        visitor.sees("Seed order").await?;
+        visitor.sees("The young stand").await?;
         visitor.is_accessible().await?;
         // A page that was not read yet says so, and the rest goes on.
         visitor.press("w").await?;

@@ -105,7 +105,7 @@ async fn on_paper_only_the_sheet_is_printed() {
     on_demo(|visitor| async move {
         visitor.sign_in("mara@fennick.example").await?;
         visitor.click("Orchard Slope").await?;
-        visitor.sees("Seed order").await?;
+        visitor.sees("The young stand").await?;
         let print = serde_json::json!({"media": "print"});
         visitor.driver().cdp().send_raw("Emulation.setEmulatedMedia", print).await?;
         let shown =
@@ -113,7 +113,7 @@ async fn on_paper_only_the_sheet_is_printed() {
         let shown: i64 = visitor.driver().execute(shown, vec![]).await?.convert()?;
         ensure!(shown == 0, "{shown} things that do not belong on paper");
         let text = visitor.text().await?;
-        for words in ["Orchard Slope", "Seed order", "Plan"] {
+        for words in ["Orchard Slope", "The young stand", "Plan"] {
             ensure!(text.contains(words), "{words} is not on the sheet: {text}");
         }
         Ok(())

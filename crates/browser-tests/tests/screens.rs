@@ -10,7 +10,7 @@ async fn farm_of(visitor: &Visitor) -> anyhow::Result<String> {
 }
 
 /// Each screen under the farm, and words that show it has been drawn.
-const SCREENS: [(&str, &str); 14] = [
+const SCREENS: [(&str, &str); 18] = [
     ("season", "Next"),
     ("when", "All together"),
     ("set-up", "Soil and site"),
@@ -19,6 +19,10 @@ const SCREENS: [(&str, &str); 14] = [
     ("fields", "Add a field"),
     ("start", "Where and what for"),
     ("bench", "cheapest to sow"),
+    ("bench?at=drill", "Say the aim"),
+    ("bench?at=spreader", "Set trays across the path"),
+    ("bench?at=sprayer", "Catch what each nozzle gives"),
+    ("bench?at=sowing", "Dig up ten seeds"),
     ("bench?at=lime", "Materials, by what reacts"),
     ("bench?at=nutrients", "Build up and maintain"),
     ("bench?at=manure", "Brought this year"),
@@ -36,7 +40,7 @@ async fn each_screen_is_accessible(visitor: &Visitor) -> anyhow::Result<()> {
     }
     visitor.go(&format!("{farm}/season")).await?;
     visitor.click("Orchard Slope").await?;
-    visitor.sees("Seed order").await?;
+    visitor.sees("The young stand").await?;
     visitor.is_accessible().await?;
     visitor.click("ground").await?;
     visitor.sees("No soil test stands here").await?;
@@ -145,7 +149,7 @@ async fn the_season_fits_a_desk_and_the_axis_keeps_its_place() {
         let season = ticks().await?;
         ensure!(season.contains("May"), "{season}");
         visitor.click("Orchard Slope").await?;
-        visitor.sees("Seed order").await?;
+        visitor.sees("The young stand").await?;
         let first = |text: &str| text.lines().next().unwrap_or_default().to_owned();
         ensure!(first(&ticks().await?) == first(&season), "the axis moved");
         Ok(())

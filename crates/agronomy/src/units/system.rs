@@ -42,7 +42,7 @@ impl System {
             D::Mass if size >= 4_000.0 => (Unit::Ton, Unit::T),
             D::Mass if size < 0.45 && size > 1e-6 => (Unit::Oz, Unit::G),
             D::Mass => (Unit::Lb, Unit::Kg),
-            D::Volume if size < 2e-3 && size > 1e-9 => (Unit::FlOz, Unit::Ml),
+            D::Volume if size < 1.5e-3 && size > 1e-9 => (Unit::FlOz, Unit::Ml),
             D::Volume => (Unit::Gal, Unit::L),
             D::VolumePerArea => (Unit::GalPerAc, Unit::LPerHa),
             D::MassPerVolume => (Unit::LbPer1000Gal, Unit::KgPerM3),
