@@ -9,6 +9,7 @@ use agronomy::{
     },
     units::{Measure, Quantity, Unit},
 };
+use proptest::prelude::*;
 use rand::SeedableRng;
 use rand_chacha::ChaCha8Rng;
 use rand_distr::{Distribution, Normal};
@@ -287,4 +288,45 @@ fn a_spread_is_by_the_number_less_one() {
     let all = spread(&[2.0, 4.0, 4.0, 4.0, 5.0, 5.0, 7.0, 9.0]).unwrap();
     near(all.mean, 5.0, 1e-12);
     near(all.deviation, (32.0f64 / 7.0).sqrt(), 1e-12);
+}
+
+proptest! {
+    /// More places of the same kind never widen what may be true, a count above the line says so, and the order of places is
+    /// nobody's business.
+    #[test]
+    fn an_interval_narrows_with_places(hits in prop::collection::vec(0u32..=100, 6..12)) {
+        let of = |hits: &[u32]| counted(json!({"counted": {"by": "grid", "cells": 100, "hits": hits}, "thresholds": [{"value": 50, "unit": "%"}]}));
+        let wide = |answer: &agronomy::counting::CountAnswer| {
+            let [low, high] = answer.interval.unwrap();
+            high.value - low.value
+        };
+        let once = of(&hits);
+        let twice: Vec<u32> = hits.iter().chain(&hits).copied().collect();
+        prop_assert!(wide(&of(&twice)) <= wide(&once) + 1e-9);
+        let turned: Vec<u32> = hits.iter().rev().copied().collect();
+        prop_assert!((of(&turned).mean.value - once.mean.value).abs() < 1e-9);
+        let above = once.against[0].above.unwrap().base();
+        prop_assert!((once.mean.value - 50.0).abs() < 1e-6 || (above > 0.5) == (once.mean.value > 50.0));
+        let [low, high] = once.interval.unwrap();
+        prop_assert!(low.value >= 0.0 && high.value <= 100.0);
+        prop_assert!(low.value <= once.mean.value && once.mean.value <= high.value);
+    }
+
+    /// Of no way is more expected than of a full stand, and a thicker stand is never told to be worth less.
+    #[test]
+    fn no_way_beats_a_full_stand(share in 1.0..95.0f64, days in 0i32..1500, odds in 0.0..100.0f64) {
+        let of = |share: f64| {
+            let today = agronomy::weather::plus(jiff::civil::date(2024, 5, 20), days).to_string();
+            let mut request = grid("switchgrass", "2024-05-20", &today, share.clamp(5.0, 95.0));
+            request["next_odds"] = json!({"value": odds, "unit": "%"});
+            decided(request)
+        };
+        let told = of(share);
+        prop_assert!(told.ways.iter().all(|way| way.lost.base() >= 0.0));
+        prop_assert!(told.ways.iter().all(|way| way.yields.iter().all(|one| one.base().is_finite() && one.base() >= 0.0)));
+        prop_assert!(of(share + 5.0).of_full_yield.base() >= told.of_full_yield.base() - 1e-12);
+        let sum = |at: usize| -> f64 { told.ways[at].yields.iter().map(|one| one.base()).sum() };
+        // Thickened it gives no less than kept.
+        prop_assert!(sum(2) >= sum(0) - 1e-9);
+    }
 }

@@ -259,3 +259,81 @@ proptest! {
         prop_assert!((of(&turned, metres).sound_rate.base() / once.sound_rate.base() - 1.0).abs() < 1e-9);
     }
 }
+
+proptest! {
+    /// What is thrown falls somewhere: at every width the mean across it is all that was caught over that width, whichever
+    /// way the passes lie.
+    #[test]
+    fn a_pattern_loses_nothing(half in prop::collection::vec(0.0..20.0f64, 2..10), swath in 2usize..12, round in any::<bool>()) {
+        let mut trays = half.clone();
+        trays.push(10.0);
+        trays.extend(half.iter().map(|one| one * 0.7));
+        let swath = swath.min(trays.len());
+        let passes = if round { "round-and-round" } else { "back-and-forth" };
+        let request: PatternRequest = serde_json::from_value(json!({"trays": each("g", &trays), "tray_spacing": {"value": 1, "unit": "m"},
+            "passes": passes, "width": {"value": swath as f64, "unit": "m"},
+            "flow": {"mass": {"value": 1, "unit": "kg"}, "time": {"value": 10, "unit": "s"}, "speed": {"value": 3.6, "unit": "km/h"}}}))
+        .unwrap();
+        let found = pattern(&request).unwrap().value;
+        prop_assert_eq!(found.across.len(), swath);
+        let mean: f64 = found.across.iter().sum::<f64>() / swath as f64;
+        prop_assert!((mean - 1.0).abs() < 1e-9);
+        // A kilogram over ten metres of that width.
+        let rate = found.rate.unwrap().per_pass.base();
+        prop_assert!((rate - 1.0 / (10.0 * swath as f64)).abs() < 1e-9);
+        prop_assert!(found.widths.iter().all(|one| one.variation.base() >= 0.0));
+        if let (Some(even), Some(bearable)) = (found.even_to, found.bearable_to) {
+            prop_assert!(even <= bearable);
+        }
+    }
+
+    /// Twice as fast is half as much; the aim is met at the speed that it tells.
+    #[test]
+    fn a_sprayer_is_linear(gave in 0.2..3.0f64, speed in 2.0..15.0f64, aim in 50.0..400.0f64) {
+        let of = |speed: f64| output(json!({"nozzles": [{"value": gave, "unit": "L"}], "spacing": {"value": 50, "unit": "cm"},
+            "aim": {"value": aim, "unit": "L/ha"}, "ran": {"by": "timed", "time": {"value": 60, "unit": "s"}, "speed": {"value": speed, "unit": "km/h"}}}));
+        let once = of(speed);
+        prop_assert!((of(speed * 2.0).output.base() / once.output.base() - 0.5).abs() < 1e-9);
+        let right = once.speed_for_aim.unwrap().to(Unit::KmPerH);
+        if (0.5..=40.0).contains(&right) {
+            prop_assert!(of(right).off_aim.unwrap().base().abs() < 1e-9);
+        }
+    }
+
+    /// Seed used and seed left, area done and area left: what lasts and what is wanting fit one another.
+    #[test]
+    fn what_is_left_of_seed_fits_what_is_left_of_field(done in 1.0..40.0f64, used in 10.0..800.0f64, rest in 0.5..40.0f64, left in 0.0..800.0f64) {
+        use agronomy::sowing::{ProgressRequest, sowing_progress};
+        let request: ProgressRequest = serde_json::from_value(json!({"area_done": {"value": done, "unit": "ac"}, "seed_used": {"value": used, "unit": "lb"},
+            "aim": {"value": 16, "unit": "lb/ac"}, "area_left": {"value": rest, "unit": "ac"}, "seed_left": {"value": left, "unit": "lb"}})).unwrap();
+        let found = sowing_progress(&request).unwrap().value;
+        match (found.short_area, found.short_seed) {
+            (Some(area), Some(seed)) => {
+                prop_assert!((found.lasts.to(Unit::Ac) + area.to(Unit::Ac) - rest).abs() < 1e-6);
+                prop_assert!((seed.to(Unit::Lb) + left - used / done * rest).abs() < 1e-6);
+            }
+            (area, seed) => {
+                prop_assert!(area.is_none() && seed.is_none());
+                prop_assert!(found.lasts.to(Unit::Ac) >= rest - 1e-5);
+            }
+        }
+        if let Some(rate) = found.rate_that_lasts {
+            prop_assert!((rate.to(Unit::LbPerAc) * rest - left).abs() < 1e-6);
+        }
+    }
+
+    /// The next setting of catches that rise with the opening is the one that reaches the aim on their line, and a larger
+    /// aim never asks for less.
+    #[test]
+    fn a_setting_follows_its_aim(first in 5.0..30.0f64, step in 2.0..20.0f64, low in 2.0..12.0f64, more in 0.5..12.0f64, aim in 2.0..30.0f64) {
+        use agronomy::{drill::{SettingTried, next_setting}, units::MassPerArea};
+        let lb = |rate: f64| MassPerArea::new(rate, Unit::LbPerAc);
+        let tried = [SettingTried { setting: first, rate: lb(low) }, SettingTried { setting: first + step, rate: lb(low + more) }];
+        if let Some(next) = next_setting(&tried, lb(aim)) {
+            let reached = low + (next.setting - first) * more / step;
+            prop_assert!((reached - aim).abs() < 1e-6);
+            let higher = next_setting(&tried, lb(aim + 1.0)).unwrap();
+            prop_assert!(higher.setting > next.setting);
+        }
+    }
+}
