@@ -99,6 +99,8 @@ pub struct Young {
 
 /// Between the tropics no winter comes.
 const TROPIC: f64 = 23.5;
+/// A place with winters, where only its side of the equator is known.
+const TEMPERATE: f64 = 45.0;
 
 /// Whether days shorten before a winter: a stand sown then winters as a seedling.
 fn autumn(latitude: f64, sown_on: Date) -> bool {
@@ -176,8 +178,10 @@ pub fn young(asked: Asked<'_>, book: &StandBook, sky: Option<Sky<'_>>) -> Option
         };
         CountJudged { entry: count.entry, on: count.on, crop: count.what.crop.clone(), decision, untold }
     });
-    let latitude = sky.map(|sky| sky.years.place().latitude);
-    let watch = looks(asked.choices, Some(&asked), latitude, sown_on)
+    // Where no weather is at hand, the growing year says on which side of the equator the place lies.
+    let side = if asked.year_start.month() == 7 { -TEMPERATE } else { TEMPERATE };
+    let latitude = sky.map_or(side, |sky| sky.years.place().latitude);
+    let watch = looks(asked.choices, Some(&asked), Some(latitude), sown_on)
         .filter(|look| days >= look.from - 14 && days <= look.to)
         .map(|look| {
             let next = look.every.map(|every| {

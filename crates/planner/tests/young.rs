@@ -70,7 +70,7 @@ fn told(choices: &Choices, book: &StandBook, today: Date, dry: bool) -> Young {
 }
 
 fn sown() -> StandBook {
-    StandBook { operations: vec![ink(1, "sow", SOWN)], ..StandBook::default() }
+    sown_book(SOWN)
 }
 
 fn state(young: &Young) -> EmergenceState {
@@ -159,6 +159,31 @@ fn what_is_looked_at_comes_and_goes() {
 #[case::southern_spring(-34.0, date(2026, 9, 20), date(2026, 12, 10), false)]
 fn a_first_cut_too_soon_is_barred(#[case] latitude: f64, #[case] sown: Date, #[case] on: Date, #[case] wanted: bool) {
     assert_eq!(barred(&alfalfa(), latitude, sown, on, Bar::Cut).is_some(), wanted);
+}
+
+/// A farm without weather is told of its winter all the same, on either side of the equator.
+#[rstest]
+#[case::north(date(2026, 8, 25), date(2026, 1, 1), true)]
+#[case::south(date(2026, 8, 25), date(2026, 7, 1), false)]
+#[case::southern_autumn(date(2026, 4, 10), date(2025, 7, 1), true)]
+fn autumn_is_known_without_weather(#[case] sown: Date, #[case] year_start: Date, #[case] wanted: bool) {
+    let (choices, ground) = (alfalfa(), Ground::default());
+    let asked = Asked {
+        choices: &choices,
+        ground: &ground,
+        area: Area::new(5.0, Unit::Ha),
+        setback: Length::default(),
+        today: plus(sown, 30),
+        sown_on: Some(sown),
+        year_start,
+    };
+    let young = young(asked, &sown_book(sown), None).unwrap();
+    assert_eq!(young.watch.iter().any(|watch| watch.key == "autumn-legume"), wanted);
+    assert!(young.coming.is_empty());
+}
+
+fn sown_book(on: Date) -> StandBook {
+    StandBook { operations: vec![ink(1, "sow", on)], ..StandBook::default() }
 }
 
 #[test]
