@@ -42,11 +42,20 @@ describe("sending", () => {
   const left = async () => inOrder(await all()).map((item) => item.id);
 
   it("goes in the order in which they were written, each once", async () => {
-    for (const item of [record("b", 2), record("a", 1), record("c", 3)]) await keep(item);
+    for (const item of [record("a", 1), record("b", 2), record("c", 3)]) await keep(item);
     const through = post({});
     expect(await sendInOrder(await all(), "mara", through)).toEqual({ taken: 3, signedOut: false });
     expect(through.sent).toEqual(["a", "b", "c"]);
     expect(await left()).toEqual([]);
+  });
+
+  it("goes in that order also when the device's clock jumps back, and after a correction", async () => {
+    for (const item of [record("b", 900), record("a", 5), record("c", 7)]) await keep(item);
+    await keep(record("b", 9_999, { values: { text: "corrected" } }));
+    expect(await left()).toEqual(["b", "a", "c"]);
+    const through = post({});
+    await sendInOrder(await all(), "mara", through);
+    expect(through.sent).toEqual(["b", "a", "c"]);
   });
 
   it("a refused one stays with its reason and holds nobody up", async () => {

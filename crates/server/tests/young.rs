@@ -67,6 +67,61 @@ async fn a_first_cut_too_soon_is_asked_about() {
 }
 
 #[actix_web::test]
+async fn nitrogen_on_young_natives_is_asked_about_and_other_nutrients_are_not() {
+    let site = mara().await;
+    let orchard = [("field", of(HOLLOW, "Orchard Slope"))];
+    let spread = |analysis: Value| {
+        let rate = json!({"value": 100, "unit": "lb/ac"});
+        json!({"kind": "dressing", "dressing": {"what": "fertiliser", "product": "a bag", "rate": rate, "analysis": analysis}})
+    };
+    let share = |value: f64| json!({"value": value, "unit": "%"});
+    let urea = spread(json!({"n": share(46.0)}));
+    let asked = tell(&site, &orchard, "2026-05-13", &urea, false).await;
+    assert_eq!(asked.body["type"], "/problems/unusual", "{}", asked.body);
+    assert!(asked.at("/occurred_on").contains("Was nitrogen spread on"), "{}", asked.body);
+    tell(&site, &orchard, "2026-05-13", &spread(json!({"k2o": share(60.0), "n": share(0.0)})), false).await.ok();
+    // Before it was sown, and on alfalfa in its second year, nobody minds.
+    tell(&site, &orchard, "2026-05-01", &urea, false).await.ok();
+    tell(&site, &[long_acre()[0]], "2026-05-13", &urea, false).await.ok();
+    tell(&site, &orchard, "2026-05-13", &urea, true).await.ok();
+}
+
+#[actix_web::test]
+async fn what_was_inked_before_is_asked_about() {
+    let site = mara().await;
+    let [field, stand] = long_acre();
+    let count = |counts: Value| {
+        json!({"kind": "stand-count", "crop": "alfalfa", "stems": true,
+            "counted": {"by": "frame", "frame": {"value": 1, "unit": "ft2"}, "counts": counts}})
+    };
+    let first = count(json!([41, 38, 55]));
+    tell(&site, &[field, stand], "2026-05-13", &first, false).await.ok();
+    let asked = tell(&site, &[field, stand], "2026-05-13", &first, false).await;
+    assert_eq!(asked.body["type"], "/problems/unusual", "{}", asked.body);
+    assert!(asked.at("/payload/counted").contains("is it another?"), "{}", asked.body);
+    // Another count, or the same figures on another day, are not.
+    tell(&site, &[field, stand], "2026-05-13", &count(json!([41, 38, 54])), false).await.ok();
+    tell(&site, &[field, stand], "2026-05-14", &first, false).await.ok();
+    tell(&site, &[field, stand], "2026-05-13", &first, true).await.ok();
+
+    let id = |label: &'static str| {
+        let site = &site;
+        async move { serde_json::from_value::<Uuid>(lot(site, label).await["id"].clone()).unwrap() }
+    };
+    let (bag, other) = (id("NL-204").await, id("CR-771").await);
+    let sown = |value: f64, unit: &str| json!({"kind": "seed-sown", "area": {"value": 4, "unit": "ac"}, "mass": {"value": value, "unit": unit}});
+    let write = async |lot: Uuid, on: &str, payload: &Value| {
+        tell(&site, &[field, stand, ("lot", lot)], on, payload, false).await
+    };
+    write(bag, "2026-05-12", &sown(60.0, "lb")).await.ok();
+    let asked = write(bag, "2026-05-12", &sown(60.0 * 0.453_592_37, "kg")).await;
+    assert!(asked.at("/payload/mass").contains("already"), "{}", asked.body);
+    write(other, "2026-05-12", &sown(60.0, "lb")).await.ok();
+    write(bag, "2026-05-12", &sown(61.0, "lb")).await.ok();
+    write(bag, "2026-05-13", &sown(60.0, "lb")).await.ok();
+}
+
+#[actix_web::test]
 async fn a_count_is_judged_on_the_stands_page() {
     let site = mara().await;
     let page = format!("{}/stands/{}", farm(HOLLOW), of(HOLLOW, "Heron Bottom 2024-04-26"));

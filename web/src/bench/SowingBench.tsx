@@ -78,6 +78,8 @@ interface Half {
   aim: Quantity | null;
   area_left: Quantity | null;
   seed_left: Quantity | null;
+  /** Sown so far when seed of it was last recorded: what was sown since is nobody's guess. */
+  recorded: Quantity | null;
 }
 
 const goOn: Record<Schemas["ProgressVerdict"], string> = {
@@ -103,8 +105,9 @@ function Halfway({
     aim: null,
     area_left: null,
     seed_left: left,
+    recorded: null,
   });
-  const { done, used, aim, area_left, seed_left } = now;
+  const { done, used, aim, area_left, seed_left, recorded } = now;
   const ready = done && used && aim && area_left && seed_left;
   const request = {
     area_done: done as Schemas["Area"],
@@ -209,7 +212,7 @@ function Halfway({
                   where: name,
                   field,
                   stand: stand.id,
-                  with: { crops: stand.crops, ...(done ? { area: done } : {}) },
+                  with: { crops: stand.crops, ...(done && !recorded ? { area: done } : {}) },
                 })
               }
             >
@@ -221,7 +224,9 @@ function Halfway({
           </p>
         )}
       </div>
-      {task && <RecordSheet task={task} onDone={() => setTask(null)} />}
+      {task && (
+        <RecordSheet task={task} onDone={() => setTask(null)} onInked={() => change({ recorded: done })} />
+      )}
     </>
   );
 }

@@ -1,5 +1,6 @@
 import { useEffect } from "react";
 import type { FieldValues } from "react-hook-form";
+import { useMe } from "../api/queries";
 import { useLive, type Live } from "./live";
 
 const keyOf = (name: string) => `ink-meadow.draft.${name}`;
@@ -27,8 +28,12 @@ export interface Draft<V extends FieldValues> extends Live<V> {
   forget: () => void;
 }
 
-/** A form that is answered while it is written, and stands as it was after a reload, a lock or a lost signal. */
-export function useDraft<V extends FieldValues>(name: string, first: V): Draft<V> {
+/**
+ * A form that is answered while it is written, and stands as it was after a reload, a lock or a lost signal:
+ * for who wrote it, also where several share the device.
+ */
+export function useDraft<V extends FieldValues>(of: string, first: V): Draft<V> {
+  const name = `${useMe().data?.id ?? "nobody"}.${of}`;
   const live = useLive<V>({ ...first, ...read<V>(name) });
   const { now, form } = live;
   useEffect(() => write(name, now), [name, now]);

@@ -22,10 +22,19 @@ export async function all(): Promise<Waiting[]> {
   return (await device()).getAll("outbox");
 }
 
-/** Put a record by, over what stood there. Rejects when the device can't keep it: then it must stay on the screen. */
+/**
+ * Put a record by, over what stood there. Rejects when the device can't keep it: then it must stay on the screen.
+ * A new one goes behind those that wait, also where the device's clock was set back meanwhile.
+ */
 export async function keep(item: Waiting): Promise<void> {
   if (tooLarge(item)) throw new Error("this is more than one record can hold: leave a part out");
-  await (await device()).put("outbox", item);
+  const transaction = (await device()).transaction("outbox", "readwrite");
+  const waiting = await transaction.store.getAll();
+  const before = waiting.find((one) => one.id === item.id);
+  const last = waiting.reduce((most, one) => Math.max(most, one.written), 0);
+  const written = before?.written ?? Math.max(item.written, last + 1);
+  await transaction.store.put({ ...item, written });
+  await transaction.done;
   changed();
 }
 

@@ -29,7 +29,7 @@ export interface Waiting {
   on: string;
   /** What was written, field by field. */
   values: Record<string, unknown>;
-  /** When it was first put here, by this device's clock: they are sent in this order. */
+  /** When it was first put here, by this device's clock, and after those that waited: they are sent in this order. */
   written: number;
   /** Renewed at each saving: what was sent is told from what was written over it meanwhile. */
   saved?: string | undefined;

@@ -27,13 +27,15 @@ interface Props {
   /** A record that waits on this device, opened again. */
   waiting?: Waiting | undefined;
   onDone: () => void;
+  /** It was handed in, or put by. */
+  onInked?: (() => void) | undefined;
 }
 
 /** Record something, on the form of its kind. */
-export function RecordSheet({ task, waiting, onDone }: Props) {
+export function RecordSheet({ task, waiting, onDone, onInked }: Props) {
   return (
     <TaskSheet open onOpenChange={(open) => !open && onDone()} title={task.title} about={aboutOf(task)}>
-      <RecordBody task={task} waiting={waiting} onDone={onDone} />
+      <RecordBody task={task} waiting={waiting} onDone={onDone} onInked={onInked} />
     </TaskSheet>
   );
 }
@@ -81,6 +83,7 @@ function Written({
   task,
   waiting,
   onDone,
+  onInked,
   also,
   form,
   given,
@@ -133,6 +136,7 @@ function Written({
     else if (handed === "kept")
       tell(`Kept on this device: ${task.title}. It is sent as soon as there is signal.`);
     else tell(`Kept on this device: ${task.title}. It is sent when you have signed in again.`);
+    onInked?.();
     onDone();
   };
   const { Fields } = form;

@@ -198,10 +198,12 @@ function Counted({ field, stand, crops }: Props) {
           {answer && <InMoney now={money.now} change={money.change} refused={refused} />}
           {many > 0 && <p className="text-sm text-pencil">Places: {now.places.join(" · ")}</p>}
           {many > 0 && may && (
-            <p className="flex flex-wrap gap-x-5">
+            <p className="flex flex-wrap items-baseline gap-x-5">
+              {now.inked === many && <span data-inked>● Inked.</span>}
               <button
                 type="button"
                 className="ink-button max-sm:min-h-12"
+                disabled={now.inked === many}
                 onClick={() =>
                   setTask({
                     form: "stand-count",
@@ -222,7 +224,9 @@ function Counted({ field, stand, crops }: Props) {
           )}
         </section>
       </div>
-      {task && <RecordSheet task={task} onDone={() => setTask(null)} />}
+      {task && (
+        <RecordSheet task={task} onDone={() => setTask(null)} onInked={() => change({ inked: many })} />
+      )}
     </Page>
   );
 }

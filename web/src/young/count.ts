@@ -34,6 +34,8 @@ export interface Counting {
   of: string;
   /** Side or area of the frame, as an area. */
   frame: { value: number; unit: string };
+  /** Places that were inked with it. */
+  inked: number;
 }
 
 export const emptyToss = (): boolean[] => Array.from({ length: TOSS }, () => false);
@@ -50,6 +52,7 @@ export function begun(crop: string, by: CountBy, frame: Counting["frame"]): Coun
     tally: 0,
     of: by === "alive" ? "20" : "50",
     frame,
+    inked: 0,
   };
 }
 

@@ -1,7 +1,7 @@
 //! The ledger over HTTP.
 
 use actix_web::{get, post, web};
-use agronomy::{establish::Bar, refusal::Refused, said, said::Said, units::Measure};
+use agronomy::{refusal::Refused, said, said::Said};
 use jiff::{Timestamp, civil::Date};
 use ledger::{
     Connection, PAGE, chain,
@@ -9,20 +9,14 @@ use ledger::{
     farm::{self, Membership, Role},
     one_by_one, together,
 };
-use planner::young::barred;
-use records::{
-    By, Content, Payload, Subject, SubjectKind,
-    book::{LotBook, Operation},
-    kind,
-    kinds::{seed_sown::SeedSown, step::Step},
-};
+use records::{By, Content, Payload, Subject, SubjectKind, book::Operation, kind, kinds::step::Step};
 use serde::{Deserialize, Serialize};
 use serde_json::Value;
 use utoipa::{IntoParams, ToSchema};
 use uuid::Uuid;
 
 use crate::{
-    api::{stands::check_lots, story::Story},
+    api::{doubts, stands::check_lots},
     app::State,
     body::{Body, Shown},
     problem::{Problem, ProblemDocument},
@@ -246,28 +240,19 @@ pub async fn write(
         By::Crew => member.records()?,
     }
     let mut connection = state.pool.get().await?;
-    if let Payload::ChoicesRecord(decided) = &payload
-        && entry::find(&mut connection, &member.membership, new.id).await?.is_none()
-    {
-        let under = |refused: Refused| refused.under("/payload/choices");
-        let choices = decided.choices.ready();
-        let unusual = records::check(&choices, member.today()).map_err(under)?;
-        if !unusual.is_empty() && !new.confirmed {
-            return Err(Problem::Unusual(under(Refused(unusual))));
+    if entry::find(&mut connection, &member.membership, new.id).await?.is_none() {
+        if let Payload::ChoicesRecord(decided) = &payload {
+            let under = |refused: Refused| refused.under("/payload/choices");
+            let choices = decided.choices.ready();
+            let unusual = records::check(&choices, member.today()).map_err(under)?;
+            if !unusual.is_empty() && !new.confirmed {
+                return Err(Problem::Unusual(under(Refused(unusual))));
+            }
+            check_lots(&choices, &state.shelf.lots(&mut connection, &member.membership).await?).map_err(under)?;
         }
-        check_lots(&choices, &state.shelf.lots(&mut connection, &member.membership).await?).map_err(under)?;
-    }
-    if let Payload::CutCarried(_) = &payload
-        && !new.confirmed
-        && entry::find(&mut connection, &member.membership, new.id).await?.is_none()
-    {
-        cut_too_soon(&mut connection, &member, &new.about, new.occurred_on).await?;
-    }
-    if let Payload::SeedSown(sown) = &payload
-        && !new.confirmed
-        && entry::find(&mut connection, &member.membership, new.id).await?.is_none()
-    {
-        more_than_there_was(&mut connection, &member.membership, &new.about, sown).await?;
+        if !new.confirmed {
+            doubts::raise(&mut connection, &member, &new.about, new.occurred_on, &payload).await?;
+        }
     }
     let once = match &payload {
         Payload::Step(done) if !new.confirmed => once(done, &new.about),
@@ -298,52 +283,6 @@ pub async fn write(
             said!("this step was inked for {} already: is it meant once more?", on),
         ))),
     }
-}
-
-/// A cut within the wait of a label is asked about: the label may have been another, and what was cut was cut.
-async fn cut_too_soon(
-    connection: &mut Connection,
-    member: &Member,
-    about: &[Subject],
-    on: Date,
-) -> Result<(), Problem> {
-    let Some(field) = about.iter().find(|subject| subject.kind == SubjectKind::Field) else { return Ok(()) };
-    let story = Story::of_field(connection, member, field.id).await?;
-    if let Some((spray, free)) = story.books.field(field.id).no_cutting(on) {
-        let detail =
-            said!("the label of {} that was read allows cutting from {} on: was it cut on {}?", spray.why, free, on);
-        return Err(Problem::Unusual(Refused::one("/occurred_on", detail)));
-    }
-    let sown = story.stands.iter().filter_map(|stand| {
-        let book = story.books.stand(stand.id)?;
-        Some((book.sown_on()?, book.decided()?))
-    });
-    // What stood there on the day: the stand that was sown last before it.
-    let stood = sown.filter(|(sown_on, _)| *sown_on <= on).max_by_key(|(sown_on, _)| *sown_on);
-    let young = stood.and_then(|(sown_on, decided)| barred(&decided.choices, story.latitude, sown_on, on, Bar::Cut));
-    match young {
-        Some(why) => Err(Problem::Unusual(Refused::one("/occurred_on", said!("{} Was it cut on {}?", why, on)))),
-        None => Ok(()),
-    }
-}
-
-/// More sown than there was is asked about: it may have been another lot, or another unit.
-async fn more_than_there_was(
-    connection: &mut Connection,
-    member: &Membership,
-    about: &[Subject],
-    sown: &SeedSown,
-) -> Result<(), Problem> {
-    let Some(lot) = about.iter().find(|subject| subject.kind == SubjectKind::Lot) else { return Ok(()) };
-    let books = entry::books(connection, member, Some(*lot)).await?;
-    let Some(left) = books.lot(lot.id).and_then(LotBook::left) else { return Ok(()) };
-    // A bag is never weighed to the ounce.
-    if sown.gone() <= left.base() * 1.02 + 0.05 {
-        return Ok(());
-    }
-    let detail =
-        said!("{} of this lot is left, and {} are said to be sown: is it this lot, and this unit?", left, sown.mass);
-    Err(Problem::Unusual(Refused::one("/payload/mass", detail)))
 }
 
 /// One time of one step of a stand, which is usually inked once.

@@ -5,6 +5,7 @@ pub mod account;
 pub mod backups;
 pub mod beside;
 pub mod choosing;
+mod doubts;
 pub mod entries;
 pub mod farms;
 pub mod fields;

@@ -1,0 +1,139 @@
+//! What is asked about before it is inked: what is far from usual, or was inked before. It may be meant.
+
+use agronomy::{establish::Bar, refusal::Refused, said, said::Said, units::Measure};
+use jiff::civil::Date;
+use ledger::{Connection, entry};
+use planner::young::barred;
+use records::{
+    Payload, Subject, SubjectKind,
+    book::{Books, LotBook},
+    kinds::{dressing::Nutrient, seed_sown::SeedSown, stand_count::StandCount},
+};
+
+use crate::{api::story::Story, problem::Problem, sign_in::Member};
+
+/// What is about to be inked, and about what.
+struct Asked<'a> {
+    member: &'a Member,
+    about: &'a [Subject],
+    on: Date,
+}
+
+impl Asked<'_> {
+    fn of(&self, kind: SubjectKind) -> Option<Subject> {
+        self.about.iter().copied().find(|subject| subject.kind == kind)
+    }
+
+    async fn books(&self, connection: &mut Connection, of: Subject) -> Result<Books, ledger::Error> {
+        entry::books(connection, &self.member.membership, Some(of)).await
+    }
+}
+
+/// Ask about a record that nobody has confirmed, where there is something to ask.
+///
+/// # Errors
+/// [`Problem::Unusual`] with the question at its field.
+pub async fn raise(
+    connection: &mut Connection,
+    member: &Member,
+    about: &[Subject],
+    on: Date,
+    payload: &Payload,
+) -> Result<(), Problem> {
+    let asked = Asked { member, about, on };
+    let doubt = match payload {
+        Payload::CutCarried(_) => too_soon(connection, &asked, Bar::Cut).await?,
+        Payload::DressingSpread(spread)
+            if spread.dressing.analysis.get(&Nutrient::N).is_some_and(|share| share.base() > 0.0) =>
+        {
+            too_soon(connection, &asked, Bar::Nitrogen).await?
+        }
+        Payload::SeedSown(sown) => seed(connection, &asked, sown).await?,
+        Payload::StandCount(count) => counted_twice(connection, &asked, count).await?,
+        _ => None,
+    };
+    match doubt {
+        Some((pointer, detail)) => Err(Problem::Unusual(Refused::one(pointer, detail))),
+        None => Ok(()),
+    }
+}
+
+type Doubt = Option<(&'static str, Said)>;
+
+/// Within the wait of a label, or on a stand too young for it: the label may have been another, and what was done
+/// was done.
+async fn too_soon(connection: &mut Connection, asked: &Asked<'_>, what: Bar) -> Result<Doubt, Problem> {
+    let Some(field) = asked.of(SubjectKind::Field) else { return Ok(None) };
+    let on = asked.on;
+    let story = Story::of_field(connection, asked.member, field.id).await?;
+    if what == Bar::Cut
+        && let Some((spray, free)) = story.books.field(field.id).no_cutting(on)
+    {
+        let detail =
+            said!("the label of {} that was read allows cutting from {} on: was it cut on {}?", spray.why, free, on);
+        return Ok(Some(("/occurred_on", detail)));
+    }
+    let sown = story.stands.iter().filter_map(|stand| {
+        let book = story.books.stand(stand.id)?;
+        Some((book.sown_on()?, book.decided()?))
+    });
+    // What stood there on the day: the stand that was sown last before it.
+    let stood = sown.filter(|(sown_on, _)| *sown_on <= on).max_by_key(|(sown_on, _)| *sown_on);
+    let young = stood.and_then(|(sown_on, decided)| barred(&decided.choices, story.latitude, sown_on, on, what));
+    Ok(young.map(|why| {
+        let detail = match what {
+            Bar::Cut => said!("{} Was it cut on {}?", why, on),
+            Bar::Graze => said!("{} Was it grazed on {}?", why, on),
+            Bar::Nitrogen => said!("{} Was nitrogen spread on {}?", why, on),
+        };
+        ("/occurred_on", detail)
+    }))
+}
+
+/// More sown than there was: it may have been another lot, or another unit. The same seed on the same ground twice a
+/// day: it may have been inked before.
+async fn seed(connection: &mut Connection, asked: &Asked<'_>, sown: &SeedSown) -> Result<Doubt, Problem> {
+    let Some(lot) = asked.of(SubjectKind::Lot) else { return Ok(None) };
+    if let Some(stand) = asked.of(SubjectKind::Stand) {
+        // The lot's own books know what of it was sown where.
+        let (of_stand, of_lot) = (asked.books(connection, stand).await?, asked.books(connection, lot).await?);
+        let on_it = of_stand.stand(stand.id).map_or(&[][..], |book| &book.sown);
+        let of_it = of_lot.lot(lot.id).map_or(&[][..], |book| &book.sown);
+        let same = on_it.iter().find(|one| {
+            one.on == asked.on && close(one.what.mass, sown.mass) && of_it.iter().any(|other| other.entry == one.entry)
+        });
+        if same.is_some() {
+            let detail =
+                said!("{} of this lot were inked for {} already: was as much sown once more?", sown.mass, asked.on);
+            return Ok(Some(("/payload/mass", detail)));
+        }
+    }
+    let Some(left) = asked.books(connection, lot).await?.lot(lot.id).and_then(LotBook::left) else { return Ok(None) };
+    // A bag is never weighed to the ounce.
+    if sown.gone() <= left.base() * 1.02 + 0.05 {
+        return Ok(None);
+    }
+    let detail =
+        said!("{} of this lot is left, and {} are said to be sown: is it this lot, and this unit?", left, sown.mass);
+    Ok(Some(("/payload/mass", detail)))
+}
+
+/// The same places counted twice on a day are one count, inked again.
+async fn counted_twice(connection: &mut Connection, asked: &Asked<'_>, count: &StandCount) -> Result<Doubt, Problem> {
+    let Some(stand) = asked.of(SubjectKind::Stand) else { return Ok(None) };
+    let books = asked.books(connection, stand).await?;
+    let kept = books.stand(stand.id).map_or(&[][..], |book| &book.counts);
+    let same = kept.iter().any(|one| {
+        one.on == asked.on
+            && one.what.crop == count.crop
+            && one.what.stems == count.stems
+            && one.what.counted == count.counted
+    });
+    let detail = said!("this count was inked for {} already, place by place: is it another?", asked.on);
+    Ok(same.then_some(("/payload/counted", detail)))
+}
+
+/// Written alike, in whatever unit.
+fn close<M: Measure>(one: M, other: M) -> bool {
+    (one.base() - other.base()).abs() <= 1e-6 * one.base().abs()
+}
