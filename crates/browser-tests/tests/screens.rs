@@ -42,6 +42,10 @@ async fn each_screen_is_accessible(visitor: &Visitor) -> anyhow::Result<()> {
     visitor.click("Orchard Slope").await?;
     visitor.sees("The young stand").await?;
     visitor.is_accessible().await?;
+    visitor.click("Count it").await?;
+    visitor.sees("Place 1").await?;
+    visitor.is_accessible().await?;
+    visitor.driver().back().await?;
     visitor.click("ground").await?;
     visitor.sees("No soil test stands here").await?;
     visitor.is_accessible().await?;

@@ -36,7 +36,7 @@ export function Figure({ quantity, explains, label, className = "" }: Props) {
   return (
     <button
       type="button"
-      className={`border-b border-dotted border-pencil whitespace-nowrap hover:border-solid hover:border-ink ${className}`}
+      className={`thumb border-b border-dotted border-pencil whitespace-nowrap hover:border-solid hover:border-ink ${className}`}
       onClick={(event) => show(explains.working, explains.cautions ?? [], event.currentTarget)}
       aria-label={`${label ?? explains.working.title}: ${number} ${unit}; show the working`}
     >
