@@ -103,6 +103,11 @@ async fn a_drill_with_a_blocked_row_and_a_field_sown_in_two_days() {
         visitor.finds("[data-verdict=stop]").await?;
         visitor.finds("[data-lasts=no]").await?;
         visitor.sees("0.7 ac stay without").await?;
+        // At 1.8 ac an hour the rest takes five: done today, or when the ground lets it.
+        visitor.write("Hours so far", "4").await?;
+        visitor.finds("[data-hours-left='5']").await?;
+        visitor.sees("as likely as not done by").await?;
+        ensure!(visitor.count("section[aria-label='The rest'] thead th").await? == 8, "seven days ahead");
         let sown = async |lot: &str, area: &str, mass: &str| {
             visitor.click("Record seed that was sown").await?;
             visitor.choose("Lot", lot).await?;

@@ -14,7 +14,7 @@ use uuid::Uuid;
 use crate::{Plan, State, Step};
 
 /// Hours of work in a fit day, and the share of days that are fit: our own assumption, no source.
-const HOURS_A_DAY: f64 = 10.0;
+pub const HOURS_A_DAY: f64 = 10.0;
 const FIT: f64 = 0.5;
 /// Days ahead that are looked at.
 const AHEAD: i32 = 60;

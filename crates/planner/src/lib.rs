@@ -19,6 +19,7 @@ mod mending;
 mod order;
 mod plan;
 mod proposal;
+pub mod rest;
 mod step;
 pub mod topic;
 pub mod weather;

@@ -1,13 +1,20 @@
 //! What the planner's tests begin from.
 
+use std::sync::Arc;
+
 use agronomy::{
     mix::{MixMember, MixRequest, MixView},
     seed::Conditions,
-    units::{Fraction, MassPerArea, Unit},
+    units::{Area, Fraction, Length, MassPerArea, Unit},
+    weather::{Years, plus},
+    window::{Forecast, Known, Scenarios},
 };
-use jiff::civil::Date;
-use planner::{Plan, Step};
-use records::{Choices, Cover, Goal, book::Operation};
+use jiff::civil::{Date, date};
+use planner::{Plan, Sky, Step, ground::Asked, weather::seedbed};
+use records::{
+    Choices, Cover, Goal,
+    book::{Ground, Operation},
+};
 use uuid::Uuid;
 
 /// A tilled hay stand of crops by pounds an acre.
@@ -50,4 +57,34 @@ pub fn step<'a>(plan: &'a Plan, key: &str) -> &'a Step {
 /// The steps of a plan, in order.
 pub fn keys(plan: &Plan) -> Vec<(&str, u32)> {
     plan.steps.iter().map(|step| (step.step.as_str(), step.occurrence)).collect()
+}
+
+/// A stand on ground that nobody has looked at, under the years of a record and a forecast.
+pub fn under_sky<T>(
+    choices: &Choices,
+    sown_on: Option<Date>,
+    today: Date,
+    (record, forecast): (&Years, &Forecast),
+    work: impl FnOnce(Asked<'_>, Sky<'_>) -> T,
+) -> T {
+    let ground = Ground::default();
+    let asked = Asked {
+        choices,
+        ground: &ground,
+        area: Area::new(5.0, Unit::Ha),
+        setback: Length::default(),
+        today,
+        sown_on,
+        year_start: date(2026, 1, 1),
+    };
+    let around = |day: Date| Scenarios::new(Known { years: record, today, forecast }, plus(day, -60), 400);
+    let site = seedbed(choices, &ground, record);
+    let years = around(today);
+    let runs = years.site(&site);
+    let ahead = |day: Date| {
+        let years = around(day);
+        let runs = years.site(&site);
+        (Arc::new(years), Arc::new(runs))
+    };
+    work(asked, Sky { years: &years, runs: &runs, level: Fraction::percent(50.0), ahead: &ahead })
 }

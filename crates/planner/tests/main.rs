@@ -10,5 +10,6 @@ mod practices;
 mod proposal;
 #[path = "../../agronomy/tests/recompute.rs"]
 mod recompute;
+mod rest;
 mod weather;
 mod young;

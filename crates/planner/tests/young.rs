@@ -2,15 +2,14 @@
 
 use agronomy::{
     establish::{Bar, EmergenceState, Way},
-    units::{Area, Fraction, Length, Unit},
+    units::{Area, Length, Unit},
     weather::{Day, Place, Years, generator::Climate, place_normals, plus},
-    window::{Forecast, Known, Scenarios},
+    window::Forecast,
 };
 use jiff::civil::{Date, date};
 use planner::{
-    Sky, Young,
+    Young,
     ground::Asked,
-    weather::seedbed,
     young::{barred, young},
 };
 use records::{
@@ -19,7 +18,6 @@ use records::{
     kinds::stand_count::{Counted, StandCount},
 };
 use rstest::rstest;
-use std::sync::Arc;
 use uuid::Uuid;
 
 use crate::common::{self, ink};
@@ -44,29 +42,10 @@ fn record(until: Date, dry: bool) -> Years {
 }
 
 fn told(choices: &Choices, book: &StandBook, today: Date, dry: bool) -> Young {
-    let ground = Ground::default();
-    let asked = Asked {
-        choices,
-        ground: &ground,
-        area: Area::new(5.0, Unit::Ha),
-        setback: Length::default(),
-        today,
-        sown_on: book.sown_on(),
-        year_start: date(2026, 1, 1),
-    };
     let record = record(today, dry);
-    let forecast = Forecast::default();
-    let around = |day: Date| Scenarios::new(Known { years: &record, today, forecast: &forecast }, plus(day, -60), 400);
-    let site = seedbed(choices, &ground, &record);
-    let years = around(today);
-    let runs = years.site(&site);
-    let ahead = |day: Date| {
-        let years = around(day);
-        let runs = years.site(&site);
-        (Arc::new(years), Arc::new(runs))
-    };
-    let sky = Sky { years: &years, runs: &runs, level: Fraction::percent(50.0), ahead: &ahead };
-    young(asked, book, Some(sky)).expect("a young stand")
+    common::under_sky(choices, book.sown_on(), today, (&record, &Forecast::default()), |asked, sky| {
+        young(asked, book, Some(sky)).expect("a young stand")
+    })
 }
 
 fn sown() -> StandBook {

@@ -87,6 +87,24 @@ async fn nitrogen_on_young_natives_is_asked_about_and_other_nutrients_are_not() 
 }
 
 #[actix_web::test]
+async fn the_rest_of_a_sowing_is_told_by_the_years() {
+    let site = mara().await;
+    let rest = |stand: &'static str, query: &str| format!("{}/stands/{}/rest{query}", farm(HOLLOW), of(HOLLOW, stand));
+    let told = site.get(&rest("Orchard Slope 2026-05-08", "?hours=24")).await.ok();
+    assert_eq!(told["rest"]["fit_days"], 3, "{told}");
+    assert_eq!(told["rest"]["days"].as_array().unwrap().len(), 7);
+    assert_eq!(told["rest"]["days"][0]["on"], "2026-05-14");
+    assert!(told["rest"]["done_by"][1].as_str().unwrap() >= "2026-05-16", "{told}");
+    assert!(told["rest"]["odds_today"]["value"].as_f64().unwrap() > 0.0, "{told}");
+    // A day's work where nothing is said; no more than can be sown in a season.
+    assert_eq!(site.get(&rest("Orchard Slope 2026-05-08", "")).await.ok()["rest"]["fit_days"], 1);
+    for slip in ["-1", "501", "1e999", "NaN"] {
+        let refused = site.get(&rest("Orchard Slope 2026-05-08", &format!("?hours={slip}"))).await;
+        assert!(refused.status.is_client_error(), "{slip}: {}", refused.body);
+    }
+}
+
+#[actix_web::test]
 async fn what_was_inked_before_is_asked_about() {
     let site = mara().await;
     let [field, stand] = long_acre();

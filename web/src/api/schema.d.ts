@@ -692,6 +692,23 @@ export interface paths {
     patch?: never;
     trace?: never;
   };
+  "/api/farms/{farm}/stands/{stand}/rest": {
+    parameters: {
+      query?: never;
+      header?: never;
+      path?: never;
+      cookie?: never;
+    };
+    /** When is the rest of this stand's sowing done? */
+    get: operations["get_farms_farm_stands_stand_rest"];
+    put?: never;
+    post?: never;
+    delete?: never;
+    options?: never;
+    head?: never;
+    patch?: never;
+    trace?: never;
+  };
   "/api/farms/{farm}/station": {
     parameters: {
       query?: never;
@@ -3114,6 +3131,8 @@ export interface components {
     CountPlan: {
       /** @description How to choose them without a map. */
       how: string;
+      /** @description Places in each of the odd spots; one without any is too small for one, and is looked at apart. */
+      in_odd: number[];
       /** @description How many. */
       places: number;
       /** @description In the order of a walk; empty where the field's shape is not known. */
@@ -3129,6 +3148,8 @@ export interface components {
        * @description Which draw of the lot: the same draw gives the same places.
        */
       draw?: number;
+      /** @description Spots that are unlike the rest: each gets its share of the places, by the ground that it takes up. */
+      odd?: components["schemas"]["OddSpot"][];
       /**
        * Format: int32
        * @description Places; as many as the precision asks for when absent.
@@ -3156,6 +3177,8 @@ export interface components {
        * @description Longitude, degrees.
        */
       longitude: number;
+      /** @description Which of the odd spots it lies in, from 0. */
+      odd?: number | null;
     };
     /** @description What was counted, place by place. */
     Counted:
@@ -3478,6 +3501,28 @@ export interface components {
       };
     };
     /** @description Something that was inked on a day. */
+    Dated_RecordedOddSpot: {
+      /**
+       * Format: uuid
+       * @description The entry.
+       */
+      entry: string;
+      /**
+       * Format: date
+       * @description The day.
+       */
+      on: string;
+      /** @description A spot of a field that is unlike the rest. */
+      what: {
+        at?: components["schemas"]["SeenAt"] | null;
+        /** @description Anything else. */
+        note?: string | null;
+        /** @description What makes it odd. */
+        odd: components["schemas"]["OddSpotKind"];
+        radius?: components["schemas"]["Length"] | null;
+      };
+    };
+    /** @description Something that was inked on a day. */
     Dated_RecordedWeed: {
       /**
        * Format: uuid
@@ -3610,6 +3655,20 @@ export interface components {
          */
         cores?: number | null;
       };
+    };
+    /** @description One of the next days. */
+    DayAhead: {
+      /** @description How likely the rest is in the ground by its evening. */
+      done: components["schemas"]["Fraction"];
+      /** @description How likely the ground is fit. */
+      fit: components["schemas"]["Fraction"];
+      /**
+       * Format: date
+       * @description The day.
+       */
+      on: string;
+      /** @description How likely it rains enough to stop a drill. */
+      rain: components["schemas"]["Fraction"];
     };
     /** @description A range of whole days. */
     Days: {
@@ -4512,6 +4571,8 @@ export interface components {
       history_known: boolean;
       /** @description Water brought. */
       irrigation: components["schemas"]["Dated_Length"][];
+      /** @description Spots unlike the rest. */
+      odd: components["schemas"]["Dated_RecordedOddSpot"][];
       /** @description Crops that were ended here. */
       past_crops: components["schemas"]["Dated_PastCrop"][];
       /** @description Rain gauge of the field. */
@@ -6053,6 +6114,27 @@ export interface components {
       removal: components["schemas"]["RemovalFacts"];
       removal_after_frost?: components["schemas"]["RemovalFacts"] | null;
     };
+    /** @description A spot that is unlike the rest of its field. */
+    OddSpot: {
+      /**
+       * Format: double
+       * @description Its middle: latitude, degrees.
+       */
+      latitude: number;
+      /**
+       * Format: double
+       * @description Its middle: longitude, degrees.
+       */
+      longitude: number;
+      /** @description How far it reaches. */
+      radius: components["schemas"]["Length"];
+    };
+    /**
+     * @description What makes a spot odd.
+     * @enum {string}
+     */
+    OddSpotKind:
+      "wet" | "dry" | "hump" | "stony" | "salt-lick" | "old-heap" | "packed" | "washed" | "missed" | "other";
     /** @description Odds by day. */
     Odds: {
       /** @description Where they come from. */
@@ -6449,6 +6531,7 @@ export interface components {
       | components["schemas"]["SampleTaken"]
       | components["schemas"]["Sprayed"]
       | components["schemas"]["RecordedWeed"]
+      | components["schemas"]["RecordedOddSpot"]
       | components["schemas"]["PastCropEnded"]
       | components["schemas"]["BioassayRead"]
       | components["schemas"]["DressingSpread"]
@@ -7463,6 +7546,17 @@ export interface components {
        */
       rainy_days: number;
     };
+    /** @description A spot of a field that is unlike the rest. */
+    RecordedOddSpot: {
+      at?: components["schemas"]["SeenAt"] | null;
+      /** @enum {string} */
+      kind: "odd-spot";
+      /** @description Anything else. */
+      note?: string | null;
+      /** @description What makes it odd. */
+      odd: components["schemas"]["OddSpotKind"];
+      radius?: components["schemas"]["Length"] | null;
+    };
     /** @description Phosphorus with its method. */
     RecordedP: {
       /** @description By which method. */
@@ -7803,6 +7897,26 @@ export interface components {
      * @enum {string}
      */
     Residue: "bare" | "bean-stubble" | "cereal-stubble" | "heavy-maize" | "sod";
+    /** @description When the rest of a sowing is done. */
+    RestOfSowing: {
+      /** @description What the years rest on. */
+      basis: components["schemas"]["Basis"];
+      /** @description The next days. */
+      days: components["schemas"]["DayAhead"][];
+      /** @description Done by this day in one of ten years, in half, in nine of ten; none beyond sixty days. */
+      done_by: (string | null)[];
+      /**
+       * Format: int32
+       * @description Fit days wanted, at ten hours each.
+       */
+      fit_days: number;
+      odds_then?: components["schemas"]["Fraction"] | null;
+      odds_today?: components["schemas"]["Fraction"] | null;
+    };
+    /** @description When the rest is done. */
+    RestView: {
+      rest?: components["schemas"]["RestOfSowing"] | null;
+    };
     /**
      * @description What a member may do.
      * @enum {string}
@@ -14736,6 +14850,92 @@ export interface operations {
       };
     };
   };
+  get_farms_farm_stands_stand_rest: {
+    parameters: {
+      query?: {
+        /** @description Hours of work left; a day's when absent. */
+        hours?: number;
+      };
+      header?: never;
+      path: {
+        farm: string;
+        stand: string;
+      };
+      cookie?: never;
+    };
+    requestBody?: never;
+    responses: {
+      200: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          "application/json": components["schemas"]["RestView"];
+        };
+      };
+      /** @description nobody is signed in */
+      401: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          "application/problem+json": components["schemas"]["ProblemDocument"];
+        };
+      };
+      /** @description not this person’s to do, or asked for by another site’s page */
+      403: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          "application/problem+json": components["schemas"]["ProblemDocument"];
+        };
+      };
+      404: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          "application/problem+json": components["schemas"]["ProblemDocument"];
+        };
+      };
+      /** @description the address does not take this method */
+      405: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          "application/problem+json": components["schemas"]["ProblemDocument"];
+        };
+      };
+      422: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          "application/problem+json": components["schemas"]["ProblemDocument"];
+        };
+      };
+      /** @description our own fault; it is in the log */
+      500: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          "application/problem+json": components["schemas"]["ProblemDocument"];
+        };
+      };
+      /** @description too much at once, or the database is away: try again after a moment */
+      503: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          "application/problem+json": components["schemas"]["ProblemDocument"];
+        };
+      };
+    };
+  };
   put_farms_farm_station: {
     parameters: {
       query?: never;
@@ -17158,6 +17358,8 @@ export interface operations {
            * @description Which draw of the lot: the same draw gives the same places.
            */
           draw?: number;
+          /** @description Spots that are unlike the rest: each gets its share of the places, by the ground that it takes up. */
+          odd?: components["schemas"]["OddSpot"][];
           /**
            * Format: int32
            * @description Places; as many as the precision asks for when absent.

@@ -12,10 +12,15 @@ interface Props {
   inside?: Ring[][];
   /** Places of something that was seen. */
   spots?: readonly { longitude: number; latitude: number }[];
+  /** Spots unlike the rest, with how far they reach, in metres. */
+  odd?: readonly { longitude: number; latitude: number; metres: number }[];
 }
 
+/** Of a degree of latitude, on a sphere of the earth's mean radius. */
+const METRES = 111_195;
+
 /** A field's outline on the paper: north up, degrees shrunk to a plane for drawing only. */
-export function FieldShape({ boundary, size, height = size, inside, spots }: Props) {
+export function FieldShape({ boundary, size, height = size, inside, spots, odd }: Props) {
   const parts = partsOf(boundary);
   if (parts.length === 0) return null;
   const first = parts[0]?.[0]?.[0]?.[1] ?? 0;
@@ -49,6 +54,23 @@ export function FieldShape({ boundary, size, height = size, inside, spots }: Pro
           strokeDasharray="5 3"
         />
       ))}
+      {odd?.map(({ longitude, latitude, metres }, index) => {
+        const [x, y] = projection([longitude * shrink, latitude]) ?? [];
+        if (x === undefined || y === undefined) return null;
+        return (
+          <circle
+            key={index}
+            cx={x}
+            cy={y}
+            r={Math.max(3, (metres / METRES) * projection.scale())}
+            fill="var(--straw)"
+            fillOpacity={0.35}
+            stroke="var(--straw)"
+            strokeWidth={1.6}
+            strokeDasharray="3 2"
+          />
+        );
+      })}
       {spots?.map(({ longitude, latitude }, index) => {
         const [x, y] = projection([longitude * shrink, latitude]) ?? [];
         if (x === undefined || y === undefined) return null;

@@ -8,6 +8,7 @@ import { StripDrawing, type Placed } from "../draw/Strip";
 import { useSpan } from "../draw/span";
 import { useWidth } from "../draw/useWidth";
 import { FieldGround } from "../ground/FieldGround";
+import { oddPlaces } from "../ground/odd";
 import { recentWeeds } from "../ground/weeds";
 import { useOutbox } from "../outbox/useOutbox";
 import type { StepToInk } from "../records/tasks";
@@ -96,6 +97,7 @@ function Story({ detail, stands }: { detail: Schemas["FieldDetail"]; stands: Sch
                 boundary={field.boundary}
                 inside={detail.inside}
                 spots={spots}
+                odd={oddPlaces(ground.data)}
                 size={176}
                 height={140}
               />

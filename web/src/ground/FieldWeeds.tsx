@@ -1,13 +1,14 @@
 import type { Schemas } from "../api/client";
 import { dayText, plain, yearOf } from "../units/format";
-import { weedKinds, weedStages } from "../units/words";
+import { oddSpots, weedKinds, weedStages } from "../units/words";
 import { recentWeeds, stillForbidden } from "./weeds";
 
-/** Weeds that were seen this year, and what sprays still forbid. */
+/** Weeds that were seen this year, what sprays still forbid, and spots unlike the rest. */
 export function FieldWeeds({ view, today }: { view: Schemas["GroundView"]; today: string }) {
   const weeds = recentWeeds(view, today);
   const waits = stillForbidden(view, today);
   const year = yearOf(today);
+  const odd = view.ground.odd;
   return (
     <>
       {waits.length > 0 && (
@@ -34,6 +35,28 @@ export function FieldWeeds({ view, today }: { view: Schemas["GroundView"]; today
                     what.height && `${plain(what.height)} tall`,
                     what.cover && `${plain(what.cover)} of the ground`,
                     dayText(on, year),
+                  ]
+                    .filter(Boolean)
+                    .join(", ")}
+                </span>
+              </li>
+            ))}
+          </ul>
+        </section>
+      )}
+      {odd.length > 0 && (
+        <section aria-label="Odd spots" className="pt-2">
+          <h3>Odd spots</h3>
+          <ul>
+            {odd.map(({ entry, on, what }) => (
+              <li key={entry} className="border-b border-rule py-1 text-sm">
+                <span className="font-semibold">{what.odd === "other" ? what.note : oddSpots[what.odd]}</span>{" "}
+                <span className="text-pencil">
+                  {[
+                    what.radius && `${plain(what.radius)} around`,
+                    what.at ? "on the map" : "without its place",
+                    dayText(on, year),
+                    what.odd !== "other" && what.note,
                   ]
                     .filter(Boolean)
                     .join(", ")}

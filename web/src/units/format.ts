@@ -171,6 +171,10 @@ export function dayText(text: string, year?: number): string {
   return new Intl.DateTimeFormat("en-GB", options).format(date);
 }
 
+/** "Thu". */
+export const weekdayOf = (text: string) =>
+  new Intl.DateTimeFormat("en-GB", { weekday: "short", timeZone: "UTC" }).format(day(text));
+
 export function yearOf(text: string): number {
   return day(text).getUTCFullYear();
 }

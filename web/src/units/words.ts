@@ -80,6 +80,19 @@ export const youngBars: Record<Schemas["Bar"], string> = {
   nitrogen: "no nitrogen",
 };
 
+export const oddSpots: Record<Schemas["OddSpotKind"], string> = {
+  wet: "wet",
+  dry: "dry, burns out first",
+  hump: "a hump",
+  stony: "stony",
+  "salt-lick": "salt lick or feeder",
+  "old-heap": "an old heap",
+  packed: "driven hard",
+  washed: "washed out or over",
+  missed: "missed, or sown twice",
+  other: "something else: say what",
+};
+
 export const weedKinds: Record<Schemas["WeedKind"], string> = {
   "summer-broadleaf": "summer broadleaf",
   "summer-grass": "summer grass",

@@ -1,6 +1,6 @@
 //! Where to count: places drawn by lot over the field's shape, spread over all of it, in the order of a walk.
 
-use geo::{BoundingRect, Contains, Coord, Point};
+use geo::{BoundingRect, Contains, Coord, Distance, Haversine, Point};
 use rand::{RngExt, SeedableRng};
 use rand_chacha::ChaCha8Rng;
 use serde::{Deserialize, Serialize};
@@ -24,6 +24,8 @@ const TRIED: usize = 48;
 const BITS: u32 = 12;
 /// Places stay so far from the edge, where another hand sowed or the drill turned.
 const EDGE: Length = Length::new(5.0, Unit::M);
+/// Odd spots of one field.
+const MOST_ODD: usize = 50;
 
 /// Request of the topic `count.plan`.
 #[derive(Debug, Clone, PartialEq, Serialize, Deserialize, ToSchema)]
@@ -44,6 +46,28 @@ pub struct CountPlanRequest {
     /// Which draw of the lot: the same draw gives the same places.
     #[serde(default)]
     pub draw: u64,
+    /// Spots that are unlike the rest: each gets its share of the places, by the ground that it takes up.
+    #[serde(default)]
+    pub odd: Vec<OddSpot>,
+}
+
+/// A spot that is unlike the rest of its field.
+#[derive(Debug, Clone, Copy, PartialEq, Serialize, Deserialize, ToSchema)]
+#[serde(deny_unknown_fields)]
+pub struct OddSpot {
+    /// Its middle: longitude, degrees.
+    pub longitude: f64,
+    /// Its middle: latitude, degrees.
+    pub latitude: f64,
+    /// How far it reaches.
+    pub radius: Length,
+}
+
+impl OddSpot {
+    fn holds(&self, at: Coord) -> bool {
+        let middle = Point::new(self.longitude, self.latitude);
+        Haversine.distance(middle, Point::from(at)) <= self.radius.to(Unit::M)
+    }
 }
 
 /// A place to count.
@@ -54,6 +78,9 @@ pub struct Spot {
     pub longitude: f64,
     /// Latitude, degrees.
     pub latitude: f64,
+    /// Which of the odd spots it lies in, from 0.
+    #[serde(default, skip_serializing_if = "Option::is_none")]
+    pub odd: Option<usize>,
 }
 
 /// Where to count.
@@ -63,6 +90,8 @@ pub struct CountPlan {
     pub places: usize,
     /// In the order of a walk; empty where the field's shape is not known.
     pub spots: Vec<Spot>,
+    /// Places in each of the odd spots; one without any is too small for one, and is looked at apart.
+    pub in_odd: Vec<usize>,
     /// How to choose them without a map.
     pub how: String,
 }
@@ -90,7 +119,10 @@ fn along(mut x: u32, mut y: u32) -> u64 {
 /// Places by lot: many points are drawn evenly over the field, ordered along a curve that fills it, and of each run
 /// of neighbours one is taken. Each point of the field is as likely as any other, and no corner is left out (the way
 /// of Stevens & Olsen 2004, Spatially balanced sampling of natural resources, J. Am. Stat. Assoc. 99:262–278).
-fn spots(field: &Boundary, places: usize, draw: u64) -> Vec<Spot> {
+///
+/// Odd spots are strata of their own with places in proportion to their ground (Cochran 1977, Sampling Techniques,
+/// 3rd ed., section 5.5): the plain mean of all places is then the field's.
+fn spots(field: &Boundary, places: usize, draw: u64, odd: &[OddSpot]) -> Vec<Spot> {
     let inside = field.inside(EDGE);
     // A field too narrow for an edge is counted to its edge.
     let inside = if inside.0.is_empty() { field.inside(Length::from_base(0.0)) } else { inside };
@@ -98,30 +130,51 @@ fn spots(field: &Boundary, places: usize, draw: u64) -> Vec<Spot> {
     let (low, width, height) = (around.min(), around.width(), around.height());
     let mut lot = ChaCha8Rng::seed_from_u64(draw);
     let wanted = places * TRIED;
-    let mut drawn: Vec<(u64, Coord)> = Vec::with_capacity(wanted);
+    let mut drawn: Vec<Vec<(u64, Coord)>> = vec![vec![]; odd.len() + 1];
+    let mut many = 0;
     let side = f64::from(1u32 << BITS);
     // A field that fills a thousandth of its square is still found.
     for _ in 0..wanted * 1_000 {
-        if drawn.len() == wanted {
+        if many == wanted {
             break;
         }
         let (across, up): (f64, f64) = (lot.random(), lot.random());
         let at = Coord { x: low.x + across * width, y: low.y + up * height };
         if inside.contains(&Point::from(at)) {
-            drawn.push((along((across * side) as u32, (up * side) as u32), at));
+            let stratum = odd.iter().position(|spot| spot.holds(at)).unwrap_or(odd.len());
+            drawn[stratum].push((along((across * side) as u32, (up * side) as u32), at));
+            many += 1;
         }
     }
-    drawn.sort_by_key(|one| one.0);
-    let each = drawn.len() / places.max(1);
-    if each == 0 {
+    if many < places {
         return vec![];
     }
-    drawn
-        .chunks(each)
-        .take(places)
-        .map(|run| run[lot.random_range(0..run.len())].1)
-        .map(|at| Spot { longitude: at.x, latitude: at.y })
-        .collect()
+    let mut taken: Vec<(u64, Spot)> = vec![];
+    let shares = shared_out(places, &drawn.iter().map(Vec::len).collect::<Vec<_>>());
+    for (stratum, (points, share)) in drawn.iter_mut().zip(shares).enumerate() {
+        points.sort_by_key(|one| one.0);
+        let odd = (stratum < odd.len()).then_some(stratum);
+        for run in 0..share {
+            let run = &points[run * points.len() / share..(run + 1) * points.len() / share];
+            let (along, at) = run[lot.random_range(0..run.len())];
+            taken.push((along, Spot { longitude: at.x, latitude: at.y, odd }));
+        }
+    }
+    taken.sort_by_key(|one| one.0);
+    taken.into_iter().map(|(_, spot)| spot).collect()
+}
+
+/// Places shared out by size: each its whole part, and what is left over to the largest remainders.
+fn shared_out(places: usize, sizes: &[usize]) -> Vec<usize> {
+    let total = sizes.iter().sum::<usize>().max(1);
+    let mut shares: Vec<usize> = sizes.iter().map(|size| places * size / total).collect();
+    let mut by_rest: Vec<usize> = (0..sizes.len()).collect();
+    by_rest.sort_by_key(|at| std::cmp::Reverse(places * sizes[*at] % total));
+    let over = places - shares.iter().sum::<usize>();
+    for at in by_rest.into_iter().take(over) {
+        shares[at] += 1;
+    }
+    shares
 }
 
 /// The topic `count.plan`: n = (z × s ÷ d)², and where.
@@ -137,6 +190,16 @@ pub fn count_plan(request: &CountPlanRequest) -> Result<Answer<CountPlan>, Refus
         checks.within("/deviation", "how far places differ", deviation, Unit::Percent, 1.0, 100.0);
     }
     checks.within("/within", "the precision", request.within, Unit::Percent, 1.0, 50.0);
+    checks.require(
+        request.odd.len() <= MOST_ODD,
+        "/odd",
+        said!("{} odd spots; {} at the most", request.odd.len() as f64, MOST_ODD as f64),
+    );
+    for (at, spot) in request.odd.iter().enumerate().take(MOST_ODD) {
+        let sound = spot.latitude.abs() <= 90.0 && spot.longitude.abs() <= 180.0;
+        checks.require(sound, format!("/odd/{at}"), "no place on earth lies there");
+        checks.within(&format!("/odd/{at}/radius"), "how far it reaches", spot.radius, Unit::M, 0.5, 500.0);
+    }
     let boundary = request.boundary.as_ref().and_then(|boundary| checks.part("", Boundary::from_geojson(boundary)));
     checks.done()?;
     let mut sheet = Sheet::new("how many places, and where");
@@ -157,14 +220,15 @@ pub fn count_plan(request: &CountPlanRequest) -> Result<Answer<CountPlan>, Refus
             (n as usize).clamp(6, 300)
         }
     };
-    let spots = boundary.map(|field| spots(&field, places, request.draw)).unwrap_or_default();
+    let spots = boundary.map(|field| spots(&field, places, request.draw, &request.odd)).unwrap_or_default();
     sheet.would_change("How far the places turn out to differ: counting tells when it is enough.");
     let how = if spots.is_empty() {
         "Walk a zigzag over the whole field and stop after the same number of steps each time; count where your foot falls, not where it looks good."
     } else {
         "Go to each place and count where your foot falls, also where nothing grows."
     };
-    Ok(sheet.answer(CountPlan { places, spots, how: how.to_owned() }))
+    let in_odd = (0..request.odd.len()).map(|at| spots.iter().filter(|spot| spot.odd == Some(at)).count()).collect();
+    Ok(sheet.answer(CountPlan { places, spots, in_odd, how: how.to_owned() }))
 }
 
 #[cfg(test)]
@@ -201,6 +265,7 @@ mod tests {
             deviation: None,
             within: Fraction::percent(8.0),
             draw: 7,
+            odd: vec![],
         };
         let plan = count_plan(&request).unwrap().value;
         assert_eq!(plan.spots.len(), 20);
@@ -209,5 +274,47 @@ mod tests {
         let north = plan.spots.iter().filter(|spot| spot.latitude > 42.5 + 0.5 / 1_100.0).count();
         assert!((7..=13).contains(&north), "{north} of 20 in the northern half");
         assert_eq!(count_plan(&request).unwrap().value.spots, plan.spots);
+    }
+
+    /// A spot over a quarter of a square field gets a quarter of the places, each within it; a small one gets none.
+    #[test]
+    fn odd_spots_get_their_share_of_the_places() {
+        let square = shape(&[(0.0, 0.0), (1.0, 0.0), (1.0, 1.0), (0.0, 1.0), (0.0, 0.0)]);
+        // A square of some 102.5 m by 101.1 m: a quarter of it is a circle of 28.7 m.
+        let spot = |x: f64, y: f64, radius: f64| OddSpot {
+            longitude: -76.5 + x / 800.0,
+            latitude: 42.5 + y / 1_100.0,
+            radius: Length::new(radius, Unit::M),
+        };
+        let wet = spot(0.4, 0.6, 28.0);
+        let request = CountPlanRequest {
+            boundary: Some(square),
+            places: Some(40),
+            deviation: None,
+            within: Fraction::percent(8.0),
+            draw: 3,
+            odd: vec![wet, spot(0.9, 0.1, 1.0)],
+        };
+        let plan = count_plan(&request).unwrap().value;
+        assert_eq!(plan.spots.len(), 40);
+        assert!((9..=14).contains(&plan.in_odd[0]), "{:?}", plan.in_odd);
+        assert_eq!(plan.in_odd[1], 0);
+        for place in &plan.spots {
+            let at = Coord { x: place.longitude, y: place.latitude };
+            assert_eq!(place.odd == Some(0), wet.holds(at));
+        }
+        // One that covers all takes all; one beyond the field none.
+        let all = CountPlanRequest { odd: vec![spot(0.5, 0.5, 400.0), spot(30.0, 0.0, 50.0)], ..request };
+        assert_eq!(count_plan(&all).unwrap().value.in_odd, [40, 0]);
+    }
+
+    #[rstest]
+    #[case(20, &[50, 30, 20], &[10, 6, 4])]
+    #[case(10, &[1, 99], &[0, 10])]
+    #[case(10, &[5, 95], &[1, 9])]
+    #[case(7, &[1, 1, 1], &[3, 2, 2])]
+    #[case(0, &[3, 4], &[0, 0])]
+    fn places_are_shared_out_by_size(#[case] places: usize, #[case] sizes: &[usize], #[case] wanted: &[usize]) {
+        assert_eq!(shared_out(places, sizes), wanted);
     }
 }

@@ -97,6 +97,12 @@ impl GroundRun {
         &self.top_left[SPINUP..]
     }
 
+    /// Whether the seedbed can be worked on a day of the curve.
+    pub fn workable_on(&self, day: usize) -> bool {
+        let at = SPINUP + day;
+        self.workable.get(at + 1).is_some_and(|until| *until > self.workable[at])
+    }
+
     /// Missing from the root zone, mm, from the curve's first day on.
     pub fn missing(&self) -> &[f32] {
         &self.missing[SPINUP..]

@@ -17,7 +17,9 @@ use uuid::Uuid;
 use super::{Operation, Seen};
 use crate::{
     DressingKind, EffectiveLime,
-    kinds::{field_shape::FieldShape, product::Wait, seedbed_look::SeedbedLook, weed_seen::WeedSeen},
+    kinds::{
+        field_shape::FieldShape, odd_spot::OddSpot, product::Wait, seedbed_look::SeedbedLook, weed_seen::WeedSeen,
+    },
 };
 
 /// Something spread on a field.
@@ -141,6 +143,8 @@ pub struct Ground {
     pub unfree: Vec<Dated<Unfree>>,
     /// Weeds that were seen, one by one.
     pub weeds: Vec<Dated<WeedSeen>>,
+    /// Spots unlike the rest.
+    pub odd: Vec<Dated<OddSpot>>,
     /// Crops that were ended here.
     pub past_crops: Vec<Dated<PastCrop>>,
     /// Bioassays.

@@ -125,6 +125,7 @@ kinds! {
     sample_taken::SampleTaken,
     spray::Sprayed,
     weed_seen::WeedSeen,
+    odd_spot::OddSpot,
     past_crop::PastCropEnded,
     bioassay::BioassayRead,
     dressing::DressingSpread,

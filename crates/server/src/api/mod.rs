@@ -15,6 +15,7 @@ pub mod lots;
 pub mod mixes;
 pub mod people;
 pub mod reckoning;
+pub mod rest;
 pub mod season;
 pub mod stands;
 pub mod station;
@@ -256,6 +257,7 @@ fn handlers(config: &mut ServiceConfig) {
         .service(lots::list)
         .service(lots::add)
         .service(lots::sample)
+        .service(rest::of_sowing)
         .service(stands::preview)
         .service(beside::beside)
         .service(stands::start)

@@ -130,14 +130,20 @@ impl Story {
 /// Assess what is asked, with the weather years where there are any.
 pub fn assessed(asked: Asked<'_>, stand: Option<&StandBook>, next: Option<Date>, outlook: &Outlook) -> Assessment {
     // A sown stand asks no sowing window, but it may come up, be thickened, or have steps that wait for weather.
-    let Some(weather) = outlook.weather.as_deref() else { return assess(asked, stand, next, None) };
-    let years = weather.scenarios(if asked.sown_on.is_some() { asked.today } else { asked.choices.sow_on });
     let comes_up = asked.sown_on.is_some_and(|sown| days_between(sown, asked.today) <= planner::young::COMES_UP);
     let counted = stand.is_some_and(|book| !book.counts.is_empty());
     let wants = asked.sown_on.is_none() || comes_up || counted || waits_for_weather(asked.choices);
     if !wants {
         return assess(asked, stand, next, None);
     }
+    under_sky(asked, outlook, |sky| assess(asked, stand, next, sky))
+}
+
+/// With the weather years over a stand's seedbed: around the day of its sowing, or today once it is sown. Without a
+/// record there is no sky.
+pub fn under_sky<T>(asked: Asked<'_>, outlook: &Outlook, work: impl FnOnce(Option<Sky<'_>>) -> T) -> T {
+    let Some(weather) = outlook.weather.as_deref() else { return work(None) };
+    let years = weather.scenarios(if asked.sown_on.is_some() { asked.today } else { asked.choices.sow_on });
     let bed = seedbed(asked.choices, asked.ground, &weather.years);
     let runs = weather.runs(&years, &bed);
     let ahead = |day: Date| {
@@ -145,8 +151,7 @@ pub fn assessed(asked: Asked<'_>, stand: Option<&StandBook>, next: Option<Date>,
         let runs = weather.runs(&years, &bed);
         (years, runs)
     };
-    let sky = Sky { years: &years, runs: &runs, level: outlook.level, ahead: &ahead };
-    assess(asked, stand, next, Some(sky))
+    work(Some(Sky { years: &years, runs: &runs, level: outlook.level, ahead: &ahead }))
 }
 
 fn waits_for_weather(choices: &Choices) -> bool {

@@ -1,12 +1,10 @@
-import { useFormContext, useWatch } from "react-hook-form";
 import { z } from "zod";
 import { AmountField, PickOf, SeenOf, TextField } from "../../kit/form";
 import { optionsOf } from "../../kit/Pick";
-import { usePlace } from "../../shell/usePlace";
-import { Tick } from "../../kit/Tick";
 import { weedKinds, weedStages } from "../../units/words";
 import { amount, blank, present, words } from "../amounts";
 import { recordForm, type Payload } from "../form";
+import { Here, spot } from "../Here";
 
 /** A weed that was seen: which, how far on, how much of it, and where. */
 export default recordForm({
@@ -17,7 +15,7 @@ export default recordForm({
     stage: z.string(),
     height: amount(),
     cover: amount(),
-    at: z.object({ longitude: z.number(), latitude: z.number() }).nullable(),
+    at: spot,
   }),
   day: "Day it was seen",
   begin: ({ units }) => ({
@@ -43,20 +41,3 @@ export default recordForm({
     </>
   ),
 });
-
-/** Where the device is, kept with what was seen: offered only where the device tells. */
-function Here() {
-  const place = usePlace();
-  const { setValue } = useFormContext();
-  const at = useWatch({ name: "at" }) as object | null;
-  if (!place) return null;
-  const { longitude, latitude } = place;
-  return (
-    <Tick
-      checked={at !== null}
-      onChange={(here) => setValue("at", here ? { longitude, latitude } : null, { shouldDirty: true })}
-    >
-      Here, where I stand
-    </Tick>
-  );
-}

@@ -1,0 +1,154 @@
+import { useState } from "react";
+import { answered, api, Refused, type Schemas } from "../api/client";
+import { useCrops, useReckoning } from "../api/queries";
+import { Choice } from "../kit/Choice";
+import { useDraft } from "../kit/draft";
+import { Figure } from "../kit/Figure";
+import { NumberBox } from "../kit/NumberBox";
+import { Pick } from "../kit/Pick";
+import { Trouble } from "../kit/states";
+import type { Task } from "../outbox/waiting";
+import { numberOf, numbersIn } from "../records/amounts";
+import { RecordSheet } from "../records/RecordSheet";
+import { useFarm } from "../shell/farm";
+import { plain, type Quantity } from "../units/format";
+import { useUnits } from "../units/useUnits";
+import { shelved } from "../units/words";
+import type { Own } from "./Halfway";
+
+interface Dug {
+  crop: string;
+  depths: string;
+  surface: string;
+  unit: string;
+}
+
+const deep: Record<Schemas["DepthVerdict"], string> = {
+  "carry-on": "● Carry on",
+  raise: "✕ Raise the openers",
+  lower: "✕ Lower the openers",
+  "look-at-more": "◐ Dig up more",
+};
+
+/** Seed dug up: does it lie right? */
+export function DepthCheck({
+  field,
+  name,
+  stand,
+  may,
+  texture,
+  crop: first,
+}: Own & { texture: Schemas["Texture"]; crop: string }) {
+  const farm = useFarm();
+  const units = useUnits();
+  const crops = useCrops();
+  const [task, setTask] = useState<Task | null>(null);
+  const seeded = crops.data?.some((one) => one.id === first && one.sowing) ? first : "alfalfa";
+  const { now, change, forget } = useDraft<Dug>(`depth.${farm.id}.${field}`, {
+    crop: seeded,
+    depths: "",
+    surface: "",
+    unit: units.depth,
+  });
+  const depths = numbersIn(now.depths.split(/[\s,;]+/));
+  const surface = numberOf(now.surface) ?? 0;
+  const ready = depths !== null || surface > 0;
+  const request = {
+    crop: now.crop,
+    texture,
+    depths: (depths ?? []).map((value) => ({ value, unit: now.unit })) as Schemas["Length"][],
+    on_surface: Number.isFinite(surface) ? Math.max(0, Math.round(surface)) : 0,
+  };
+  const told = useReckoning(
+    "depth.check",
+    [units.system, request],
+    () => answered(api.POST("/api/reckon/depth.check", { body: request })),
+    ready,
+  );
+  const refused = told.error instanceof Refused ? told.error : undefined;
+  const answer = refused || !ready ? undefined : told.data;
+  return (
+    <>
+      <h2>How deep it lies</h2>
+      <form aria-label="Seed that was dug up" onSubmit={(event) => event.preventDefault()}>
+        <Pick
+          label="Seed of"
+          value={now.crop}
+          options={shelved((crops.data ?? []).filter((one) => one.sowing))}
+          onChange={(crop) => crop && change({ crop })}
+        />
+        <div className="flex items-baseline justify-between pt-2">
+          <p className="text-sm font-semibold">Measured in</p>
+          <Choice
+            label="Measured in"
+            value={now.unit}
+            options={["in", "mm", "cm"].map((value) => ({ value, text: value }))}
+            onChange={(unit) => change({ unit })}
+          />
+        </div>
+        <div className="grid grid-cols-2 gap-x-4">
+          <NumberBox
+            label="Each seed’s depth"
+            value={now.depths}
+            onChange={(depths) => change({ depths })}
+            hint="ten of them, with spaces"
+            error={refused?.at("/depths")}
+            words
+          />
+          <NumberBox
+            label="On the surface"
+            value={now.surface}
+            onChange={(surface) => change({ surface })}
+            hint="seeds, besides"
+          />
+        </div>
+      </form>
+      <div aria-live="polite" className="space-y-2 pt-2">
+        {!ready && <p className="text-pencil">Dig up ten seeds in several rows.</p>}
+        {refused && <Trouble error={refused} />}
+        {answer && (
+          <>
+            <p className="text-2xl font-bold" data-verdict={answer.value.verdict}>
+              {deep[answer.value.verdict]}
+            </p>
+            <p>{answer.value.why}</p>
+            <p className="text-sm text-pencil">
+              <Figure quantity={answer.value.mean} explains={answer} label="On average" /> on average;{" "}
+              {plain(answer.value.wanted[0] as Quantity)} to {plain(answer.value.wanted[1] as Quantity)} is
+              wanted in this soil; {plain(answer.value.too_deep)} lie deeper.
+            </p>
+          </>
+        )}
+        {may && stand && answer && (
+          <p className="flex flex-wrap gap-x-4">
+            <button
+              type="button"
+              className="ink-button max-sm:min-h-12"
+              onClick={() =>
+                setTask({
+                  form: "depth-check",
+                  title: "Seed depth",
+                  where: name,
+                  field,
+                  stand: stand.id,
+                  with: {
+                    crop: now.crop,
+                    depths: depths ?? [],
+                    on_surface: request.on_surface,
+                    unit: now.unit,
+                  },
+                })
+              }
+            >
+              Keep this look
+            </button>
+            <button type="button" className="line-button" onClick={forget}>
+              Begin anew
+            </button>
+          </p>
+        )}
+      </div>
+      {task && <RecordSheet task={task} onDone={() => setTask(null)} />}
+    </>
+  );
+}
