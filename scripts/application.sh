@@ -41,7 +41,7 @@ start_application() {
     echo "$! inkmeadow" >"$STATE/run/stand-ins.pid"
     wait_for "http://127.0.0.1:$lab/health" 20 $! || { tail -n 20 "$STATE/log/stand-ins.log" >&2; die "the stand-ins did not start"; }
     lab_option=(--seed-laboratory "http://127.0.0.1:$lab" --soil-laboratory "http://127.0.0.1:$lab"
-      --weather-station "http://127.0.0.1:$lab")
+      --weather-station "http://127.0.0.1:$lab" --scale "http://127.0.0.1:$lab")
   fi
   [ "$mode" = serve ] && [ -s "$STATE/backups" ] && lab_option+=(--backups "$(cat "$STATE/backups")")
   "$BIN" serve --port "$port" --web web/dist "${lab_option[@]}" >"$STATE/log/server.log" 2>&1 &

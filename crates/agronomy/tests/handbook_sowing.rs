@@ -39,6 +39,38 @@ fn a_catch_of_five_rows_over_a_hundred_feet() {
     near(calibrate(&request).unwrap().value.bulk_rate.to(Unit::LbPerAc), 41.818, 0.001);
 }
 
+/// Two seeds in one box, by hand: 0.5 lb of 8 rows of 7.5 in over 200 ft (1,000 square feet) are 21.78 lb/ac; of 10 + 4
+/// aimed at, five sevenths are the first's. 200,000 and 500,000 seeds a pound: (10 × 0.9 × 200,000 + 4 × 0.8 ×
+/// 500,000) ÷ 14 live seeds a pound of the mix.
+#[test]
+fn a_box_of_two_seeds_by_hand() {
+    let per_lb = |seeds: f64| json!({"value": seeds, "unit": "/lb"});
+    let request = catch(
+        json!({"aim": {"value": 10, "unit": "lb/ac"}, "seeds_per_mass": per_lb(200_000.0), "setting": 20,
+        "also": [{"crop": "orchardgrass", "aim": {"value": 4, "unit": "lb/ac"}, "pls": {"value": 80, "unit": "%"}, "seeds_per_mass": per_lb(500_000.0)}],
+        "course": {"by": "measured", "length": {"value": 200, "unit": "ft"}}, "caught": {"by": "together", "mass": {"value": 0.5, "unit": "lb"}, "rows": 8}}),
+    );
+    let found = calibrate(&request).unwrap().value;
+    near(found.bulk_rate.to(Unit::LbPerAc), 21.78, 1e-9);
+    near(found.pls_rate.0.to(Unit::LbPerAc), 21.78 * 12.2 / 14.0, 1e-9);
+    near(found.live_seeds.0.to(Unit::PerFt2), 21.78 * (1_800_000.0 + 1_600_000.0) / 14.0 / 43_560.0, 1e-9);
+    near(found.off_aim.to(Unit::Percent), 100.0 * (21.78 / 14.0 - 1.0), 1e-9);
+    near(found.next.unwrap().setting, 20.0 * 14.0 / 21.78, 1e-9);
+    let [alfalfa, grass] = &found.members[..] else { panic!("two of them") };
+    near(alfalfa.bulk_rate.to(Unit::LbPerAc), 21.78 * 10.0 / 14.0, 1e-9);
+    near(grass.pls_rate.0.to(Unit::LbPerAc), 21.78 * 4.0 / 14.0 * 0.8, 1e-9);
+    assert!(found.remarks[0].contains("part in a box"));
+    // The order in which they are named changes nothing.
+    let turned = catch(
+        json!({"crop": "orchardgrass", "aim": {"value": 4, "unit": "lb/ac"}, "pls": {"value": 80, "unit": "%"}, "seeds_per_mass": per_lb(500_000.0),
+        "also": [{"crop": "alfalfa", "aim": {"value": 10, "unit": "lb/ac"}, "pls": {"value": 90, "unit": "%"}, "seeds_per_mass": per_lb(200_000.0)}],
+        "course": {"by": "measured", "length": {"value": 200, "unit": "ft"}}, "caught": {"by": "together", "mass": {"value": 0.5, "unit": "lb"}, "rows": 8}}),
+    );
+    let turned = calibrate(&turned).unwrap().value;
+    near(turned.live_seeds.0.to(Unit::PerFt2), found.live_seeds.0.to(Unit::PerFt2), 1e-9);
+    near(turned.members[1].bulk_rate.to(Unit::LbPerAc), alfalfa.bulk_rate.to(Unit::LbPerAc), 1e-9);
+}
+
 /// A wheel that skids turns too seldom: 20 turns of 2.20 m at 5 % are 46.316 m of field. One that is driven and slips
 /// turns too often. Off the ground it rolls 2 to 5 % longer than under load (common practice, no source).
 #[rstest]
@@ -225,6 +257,8 @@ fn depth_by_texture(
 #[case::inches_typed_as_feet(json!({"course": {"by": "turns", "turns": 20, "circumference": {"value": 87, "unit": "ft"}}, "caught": {"by": "together", "mass": {"value": 1, "unit": "oz"}, "rows": 4}}), "/course/circumference")]
 #[case::no_way(json!({"caught": {"by": "together", "mass": {"value": 1, "unit": "oz"}, "rows": 4}}), "/course")]
 #[case::nothing(json!({}), "/caught")]
+#[case::twice_in_the_box(json!({"also": [{"crop": "alfalfa", "aim": {"value": 4, "unit": "lb/ac"}, "pls": {"value": 80, "unit": "%"}}]}), "/also/0/crop")]
+#[case::an_aim_of_nothing(json!({"also": [{"crop": "orchardgrass", "aim": {"value": 0, "unit": "lb/ac"}, "pls": {"value": 80, "unit": "%"}}]}), "/also/0/aim")]
 #[case::skids_all_the_way(json!({"course": {"by": "turns", "turns": 20, "circumference": {"value": 2, "unit": "m"}, "skid": {"value": 100, "unit": "%"}}, "caught": {"by": "together", "mass": {"value": 1, "unit": "oz"}, "rows": 4}}), "/course/skid")]
 fn a_catch_that_can_not_be_is_refused(#[case] more: Value, #[case] pointer: &str) {
     let refused = calibrate(&catch(more)).unwrap_err();

@@ -70,6 +70,9 @@ fn years() -> Value {
     "seen": {"by": "in-rows", "counts": [19, 22, 20], "length": {"value": 1, "unit": "ft"}}, "setting": 20}), drill::calibrate), 15)]
 #[case::calibrated_by_count(worked(json!({"crop": "orchardgrass", "aim": lb(12.0), "pls": {"value": 80, "unit": "%"}, "setting": 12,
     "tried": [{"setting": 10, "rate": lb(8.0)}], "seen": {"by": "on-ground", "counts": [150, 170], "patch": {"value": 1, "unit": "m2"}}}), drill::calibrate), 6)]
+#[case::calibrated_mix(worked(json!({"crop": "alfalfa", "aim": lb(10.0), "pls": {"value": 90, "unit": "%"}, "row_spacing": {"value": 7.5, "unit": "in"},
+    "also": [{"crop": "orchardgrass", "aim": lb(4.0), "pls": {"value": 80, "unit": "%"}}], "course": {"by": "measured", "length": {"value": 200, "unit": "ft"}},
+    "caught": {"by": "together", "mass": {"value": 300, "unit": "g"}, "rows": 8}}), drill::calibrate), 11)]
 #[case::rows(worked(json!({"rows": each("g", &[20.0, 21.0, 19.0, 20.0, 22.0, 20.0, 19.0, 0.0])}), drill::drill_rows), 1)]
 #[case::pattern(worked(json!({"trays": each("g", &[1.0, 4.0, 8.0, 10.0, 9.0, 4.0, 1.0]), "tray_spacing": {"value": 5, "unit": "ft"},
     "flow": {"mass": {"value": 20, "unit": "lb"}, "time": {"value": 30, "unit": "s"}, "speed": {"value": 6, "unit": "mph"}, "aim": lb(20.0), "two_passes": true}}), spreader::pattern), 5)]

@@ -42,6 +42,7 @@ impl Server {
             .args(["--seed-laboratory", &outside])
             .args(["--soil-laboratory", &outside])
             .args(["--weather-station", &outside])
+            .args(["--scale", &outside])
             .args(["--web", &std::env::var("INK_WEB").context("INK_WEB is not set: run through ./ink test")?])
             .env("INK_DATABASE_URL", database)
             // The same key each time, so that a sign-in outlives the server.

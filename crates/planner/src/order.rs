@@ -4,8 +4,8 @@ use agronomy::{
     crop::library,
     mix,
     refusal::Refused,
-    seed::{DormantSeed, OrderLot, OrderMember, OrderRequest, Tag},
-    units::{Area, Mass, MassPerArea, PureLive},
+    seed::{DormantSeed, OrderLot, OrderMember, OrderRequest, Tag, pls_fraction, side},
+    units::{Area, Fraction, Mass, MassPerArea, Measure, PureLive},
 };
 use records::{Choices, Cover};
 use serde::{Deserialize, Serialize};
@@ -38,6 +38,10 @@ pub struct NeededSeed {
     /// PLS mass for the sown area and the spare.
     #[schema(value_type = Mass)]
     pub pls_mass: PureLive<Mass>,
+    /// Pure live seed of the first lot chosen for it; none while none is.
+    pub pls: Option<Fraction>,
+    /// Out of that lot's bag.
+    pub bulk_rate: Option<MassPerArea>,
 }
 
 /// What the seed part of the choices comes to.
@@ -54,21 +58,30 @@ pub struct SeedNeed {
 /// # Errors
 /// When the mix can't be.
 pub fn seed_need(choices: &Choices, sown_area: Area, lots: &[LotFacts]) -> Result<SeedNeed, Refused> {
-    let Cover::Seed { mix, .. } = &choices.cover else {
+    let Cover::Seed { mix, dormant_seed, .. } = &choices.cover else {
         return Ok(SeedNeed { members: vec![], without_lot: vec![] });
     };
     let rates = mix::rates(mix).map_err(|refused| refused.under("/cover/mix"))?.value;
-    let with_spare = agronomy::units::Fraction::ONE + choices.spare;
+    let with_spare = Fraction::ONE + choices.spare;
+    let chosen = chosen_lots(choices, lots);
     let members: Vec<NeededSeed> = rates
         .members
         .into_iter()
-        .map(|member| NeededSeed {
-            pls_mass: member.pls_rate * sown_area * with_spare,
-            crop: member.crop,
-            pls_rate: member.pls_rate,
+        .map(|member| {
+            let lot = chosen.iter().find(|lot| lot.crop == member.crop);
+            let pls = lot.zip(library().crop(&member.crop)).and_then(|(lot, crop)| {
+                let told = pls_fraction(&lot.tag, side(crop, *dormant_seed)).ok()?;
+                (told.value.0.base() > 0.0).then_some(told.value)
+            });
+            NeededSeed {
+                pls_mass: member.pls_rate * sown_area * with_spare,
+                pls: pls.map(|pls| pls.0),
+                bulk_rate: pls.map(|pls| member.pls_rate.in_bulk(pls).0),
+                crop: member.crop,
+                pls_rate: member.pls_rate,
+            }
         })
         .collect();
-    let chosen = chosen_lots(choices, lots);
     let without_lot = members
         .iter()
         .filter(|member| !chosen.iter().any(|lot| lot.crop == member.crop))

@@ -128,6 +128,12 @@ fn the_order_draws_on_the_chosen_lots_only() {
     assert_eq!(request.members.len(), 1);
     assert_eq!(request.members[0].lots[0].label, "lot 2");
     assert_eq!(seed_need(&choices, area, &lots).unwrap().without_lot, ["orchardgrass"]);
+    // Of the chosen lot: 99 % pure, 92 % live with its hard seed.
+    let needed = seed_need(&choices, area, &lots).unwrap().members;
+    let (pls, bulk) = (needed[0].pls.unwrap(), needed[0].bulk_rate.unwrap());
+    assert!((pls.to(Unit::Percent) - 91.08).abs() < 1e-9, "{pls:?}");
+    assert!((bulk.to(Unit::LbPerAc) - needed[0].pls_rate.0.to(Unit::LbPerAc) / 0.9108).abs() < 1e-9);
+    assert!(needed[1].pls.is_none() && needed[1].bulk_rate.is_none(), "no lot, no bag");
     let order = agronomy::seed::order(&request).unwrap().value;
     assert_eq!(order.short[0].crop, "alfalfa");
 }

@@ -60,14 +60,16 @@ pub struct Outside {
     pub soil_laboratory: Option<String>,
     /// The weather service: stations, forecast, soil probe.
     pub weather_station: Option<String>,
-    /// The longest that one try at the weather service may take.
+    /// A scale that sends its weight.
+    pub scale: Option<String>,
+    /// The longest that one try at the weather service or the scale may take.
     pub patience: std::time::Duration,
 }
 
 impl Default for Outside {
     fn default() -> Self {
         let patience = std::time::Duration::from_secs(3);
-        Self { seed_laboratory: None, soil_laboratory: None, weather_station: None, patience }
+        Self { seed_laboratory: None, soil_laboratory: None, weather_station: None, scale: None, patience }
     }
 }
 

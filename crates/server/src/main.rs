@@ -44,6 +44,9 @@ struct Serving {
     /// Address of a weather service.
     #[arg(long, env = "INK_WEATHER_STATION")]
     weather_station: Option<String>,
+    /// Address of a scale that sends its weight.
+    #[arg(long, env = "INK_SCALE")]
+    scale: Option<String>,
     /// Hexadecimal key (64 bytes) that signs cookies; made afresh when absent, which signs
     /// everybody out.
     #[arg(long, env = "INK_COOKIE_KEY", hide_env_values = true)]
@@ -178,6 +181,7 @@ fn main() -> ExitCode {
             seed_laboratory,
             soil_laboratory,
             weather_station,
+            scale,
             cookie_key,
             tries,
             connections,
@@ -187,7 +191,8 @@ fn main() -> ExitCode {
             backups,
         }) => {
             log_to_standard_error();
-            let outside = app::Outside { seed_laboratory, soil_laboratory, weather_station, ..app::Outside::default() };
+            let outside =
+                app::Outside { seed_laboratory, soil_laboratory, weather_station, scale, ..app::Outside::default() };
             actix_web::rt::System::new().block_on(async {
                 let key = key_of(cookie_key)?;
                 let standing = Standing { tls, proxies: trusted_proxy.into_iter().collect() };

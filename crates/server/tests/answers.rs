@@ -87,7 +87,9 @@ fn hold(document: &Value, method: &str, template: &str, answer: &Value) {
 #[actix_web::test]
 async fn what_is_read_is_as_described() {
     let document = serde_json::to_value(api::document()).unwrap();
-    let site = Site::demo().await.signed_in_as("mara@fennick.example").await;
+    let scale = actix_test::start(|| actix_web::App::new().configure(stand_ins::scale::routes));
+    let site = Site::demo().await.with(Some(format!("http://{}", scale.addr())), 1_000);
+    let site = site.signed_in_as("mara@fennick.example").await;
     let hollow = farm(HOLLOW);
     let entry = site.get(&format!("{hollow}/entries")).await.ok()["entries"][0]["id"].as_str().unwrap().to_owned();
     let field = of(HOLLOW, "Long Acre").to_string();

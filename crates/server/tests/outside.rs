@@ -17,6 +17,7 @@ fn laboratory(status: u16, body: &'static str) -> actix_test::TestServer {
         App::new()
             .route("/seed-laboratory/samples", web::post().to(answer))
             .route("/soil-laboratory/samples", web::post().to(answer))
+            .route("/scale/weight", web::get().to(answer))
     })
 }
 
@@ -40,6 +41,38 @@ async fn a_seed_laboratory_that_fails(#[case] status: u16, #[case] body: &'stati
     let detail = answer.body["detail"].as_str().unwrap();
     assert!(detail.contains(said) && detail.contains("nothing was recorded"), "{detail}");
     assert_eq!(entries(&site).await, before);
+}
+
+#[rstest]
+#[case::error(500, "{}", "answered 500")]
+#[case::no_json(200, "21.4 g", "no weight")]
+#[case::of_no_mass(200, r#"{"mass": {"value": 3, "unit": "mph"}, "steady": true}"#, "no weight")]
+#[case::swinging(200, r#"{"mass": {"value": 21.4, "unit": "g"}, "steady": false}"#, "has not settled")]
+#[case::not_tared(200, r#"{"mass": {"value": -3.1, "unit": "g"}, "steady": true}"#, "tare it")]
+#[case::a_truck(200, r#"{"mass": {"value": 9000, "unit": "kg"}, "steady": true}"#, "no cup has")]
+#[actix_web::test]
+async fn a_scale_that_fails(#[case] status: u16, #[case] body: &'static str, #[case] said: &str) {
+    let scale = laboratory(status, body);
+    let site = Site::demo().await.with(Some(format!("http://{}", scale.addr())), 100);
+    let site = site.signed_in_as("mara@fennick.example").await;
+    let answer = site.get(&format!("{}/scale?cup=row%201&unit=oz", farm(HOLLOW))).await;
+    assert_eq!(answer.status, StatusCode::BAD_GATEWAY, "{}", answer.body);
+    let detail = answer.body["detail"].as_str().unwrap();
+    assert!(detail.contains(said) && detail.contains("write the weight down yourself"), "{detail}");
+}
+
+/// Somebody pressed the button of the scale: what comes in grams is told in the ounces of the rows before it.
+#[rstest]
+#[case::alike(r#"{"mass": {"value": 0.75, "unit": "oz"}, "steady": true}"#, 0.75, false)]
+#[case::switched(r#"{"mass": {"value": 21.3, "unit": "g"}, "steady": true}"#, 0.7513, true)]
+#[actix_web::test]
+async fn a_scale_that_sends_another_unit(#[case] body: &'static str, #[case] ounces: f64, #[case] turned: bool) {
+    let scale = laboratory(200, body);
+    let site = Site::demo().await.with(Some(format!("http://{}", scale.addr())), 100);
+    let site = site.signed_in_as("mara@fennick.example").await;
+    let told = site.get(&format!("{}/scale?unit=oz", farm(HOLLOW))).await.ok();
+    assert!((told["value"].as_f64().unwrap() - ounces).abs() < 1e-9, "{told}");
+    assert_eq!((&told["unit"], &told["turned"]), (&json!("oz"), &json!(turned)));
 }
 
 #[rstest]

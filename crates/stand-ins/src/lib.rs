@@ -8,8 +8,10 @@
 //! |---|---|---|
 //! | [`seed_laboratory`] | a sample of a seed lot | purity and germination as a report document |
 //! | [`soil_laboratory`] | a soil sample of a field | when its report is due, then the soil test |
+//! | [`scale`] | what a cup of seed weighs | grams, and whether it has settled |
 //! | [`weather_station`] | days, hours, a forecast, the soil on a morning | weather that could be, as the clock unfolds it |
 
+pub mod scale;
 pub mod seed_laboratory;
 mod seeds;
 pub mod soil_laboratory;
@@ -28,6 +30,7 @@ pub async fn serve(port: u16, stations: weather_station::Stations) -> std::io::R
             .route("/health", web::get().to(|| async { HttpResponse::Ok().body("ok") }))
             .configure(seed_laboratory::routes)
             .configure(soil_laboratory::routes)
+            .configure(scale::routes)
             .configure(|config| weather_station::routes(config, &stations))
     })
     .workers(1)

@@ -624,6 +624,23 @@ export interface paths {
     patch?: never;
     trace?: never;
   };
+  "/api/farms/{farm}/scale": {
+    parameters: {
+      query?: never;
+      header?: never;
+      path?: never;
+      cookie?: never;
+    };
+    /** What lies on the scale? */
+    get: operations["get_farms_farm_scale"];
+    put?: never;
+    post?: never;
+    delete?: never;
+    options?: never;
+    head?: never;
+    patch?: never;
+    trace?: never;
+  };
   "/api/farms/{farm}/season": {
     parameters: {
       query?: never;
@@ -2676,6 +2693,8 @@ export interface components {
     CalibrationRequest: {
       /** @description Aim out of the bag, per area. */
       aim: components["schemas"]["MassPerArea"];
+      /** @description What else runs through the same box, mixed with it. */
+      also?: components["schemas"]["SeedInBox"][];
       caught?: components["schemas"]["DrillCatch"] | null;
       course?: components["schemas"]["DrillCourse"] | null;
       /** @description Crop of the library, for its seeds per mass and usual row spacing. */
@@ -3895,6 +3914,8 @@ export interface components {
       distance?: components["schemas"]["Length"] | null;
       /** @description Live seeds on an area. */
       live_seeds: components["schemas"]["CountPerArea"];
+      /** @description What each gets, where several run through the box. */
+      members: components["schemas"]["SeedOfBox"][];
       next?: components["schemas"]["NextSetting"] | null;
       /** @description More (+) or less (−) than the aim, by the rows in line. */
       off_aim: components["schemas"]["Fraction"];
@@ -5681,6 +5702,8 @@ export interface components {
       practice: boolean;
       /** @description What one may do there. */
       role: components["schemas"]["Role"];
+      /** @description Whether a scale sends its weight. */
+      scale: boolean;
       /** @description Whether a seed laboratory can be asked. */
       seed_laboratory: boolean;
       /** @description Whether a soil laboratory can be asked. */
@@ -5778,8 +5801,10 @@ export interface components {
     };
     /** @description The seed one crop needs. */
     NeededSeed: {
+      bulk_rate?: components["schemas"]["MassPerArea"] | null;
       /** @description Crop id. */
       crop: string;
+      pls?: components["schemas"]["Fraction"] | null;
       /** @description PLS mass for the sown area and the spare. */
       pls_mass: components["schemas"]["Mass"];
       /** @description PLS rate, conditions included. */
@@ -7292,6 +7317,8 @@ export interface components {
     };
     /** @description A drill was calibrated: what a setting came to with a seed. Kept with the drill, for the next year's first guess. */
     RecordedDrillSet: {
+      /** @description What else was in the box with it. */
+      also?: string[];
       course?: components["schemas"]["Length"] | null;
       /** @description Crop of the library that ran through it. */
       crop: string;
@@ -8253,6 +8280,18 @@ export interface components {
       /** @description Its symbol. */
       symbol: string;
     };
+    /** @description What lies on the scale. */
+    ScaleView: {
+      /** @description The scale is switched to another: it was turned into the one asked for. */
+      turned: boolean;
+      /** @description That unit. */
+      unit: components["schemas"]["SmallMass"];
+      /**
+       * Format: double
+       * @description In the unit asked for.
+       */
+      value: number;
+    };
     /**
      * @description How P and K are reckoned.
      * @enum {string}
@@ -8296,12 +8335,31 @@ export interface components {
       /** @description The box it runs through. */
       seed_box: components["schemas"]["SeedBox"];
     };
+    /** @description Seed that runs through a box together with others. */
+    SeedInBox: {
+      /** @description Aim out of the bag, per area. */
+      aim: components["schemas"]["MassPerArea"];
+      /** @description Crop of the library. */
+      crop: string;
+      /** @description Pure live seed in its lot. */
+      pls: components["schemas"]["Fraction"];
+      seeds_per_mass?: components["schemas"]["CountPerMass"] | null;
+    };
     /** @description What the seed part of the choices comes to. */
     SeedNeed: {
       /** @description Per crop. */
       members: components["schemas"]["NeededSeed"][];
       /** @description Crops for which no lot has been chosen. */
       without_lot: string[];
+    };
+    /** @description What a member of a box gets. */
+    SeedOfBox: {
+      /** @description Reached, out of the bag, as long as the box stays mixed. */
+      bulk_rate: components["schemas"]["MassPerArea"];
+      /** @description Crop of the library. */
+      crop: string;
+      /** @description Pure live seed of it. */
+      pls_rate: components["schemas"]["MassPerArea"];
     };
     /**
      * @description The bed it falls into.
@@ -8560,6 +8618,11 @@ export interface components {
       /** @enum {string} */
       kind: "site";
     };
+    /**
+     * @description What a person weighs seed in.
+     * @enum {string}
+     */
+    SmallMass: "g" | "oz";
     /** @description A soil test: mass of a nutrient in a mass of soil. The method of extraction is a part of what it means, and is kept beside it. */
     SoilContent: {
       /** @enum {string} */
@@ -14437,6 +14500,102 @@ export interface operations {
       };
     };
   };
+  get_farms_farm_scale: {
+    parameters: {
+      query?: {
+        /** @description Name of the cup. */
+        cup?: string;
+        /** @description Told in this unit, whatever the scale is switched to; grams when absent. */
+        unit?: components["schemas"]["SmallMass"];
+      };
+      header?: never;
+      path: {
+        farm: string;
+      };
+      cookie?: never;
+    };
+    requestBody?: never;
+    responses: {
+      200: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          "application/json": components["schemas"]["ScaleView"];
+        };
+      };
+      /** @description nobody is signed in */
+      401: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          "application/problem+json": components["schemas"]["ProblemDocument"];
+        };
+      };
+      /** @description not this person’s to do, or asked for by another site’s page */
+      403: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          "application/problem+json": components["schemas"]["ProblemDocument"];
+        };
+      };
+      /** @description no such thing, or another farm’s */
+      404: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          "application/problem+json": components["schemas"]["ProblemDocument"];
+        };
+      };
+      /** @description the address does not take this method */
+      405: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          "application/problem+json": components["schemas"]["ProblemDocument"];
+        };
+      };
+      422: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          "application/problem+json": components["schemas"]["ProblemDocument"];
+        };
+      };
+      /** @description our own fault; it is in the log */
+      500: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          "application/problem+json": components["schemas"]["ProblemDocument"];
+        };
+      };
+      502: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          "application/problem+json": components["schemas"]["ProblemDocument"];
+        };
+      };
+      /** @description too much at once, or the database is away: try again after a moment */
+      503: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          "application/problem+json": components["schemas"]["ProblemDocument"];
+        };
+      };
+    };
+  };
   get_farms_farm_season: {
     parameters: {
       query?: never;
@@ -17810,6 +17969,8 @@ export interface operations {
         "application/json": {
           /** @description Aim out of the bag, per area. */
           aim: components["schemas"]["MassPerArea"];
+          /** @description What else runs through the same box, mixed with it. */
+          also?: components["schemas"]["SeedInBox"][];
           caught?: components["schemas"]["DrillCatch"] | null;
           course?: components["schemas"]["DrillCourse"] | null;
           /** @description Crop of the library, for its seeds per mass and usual row spacing. */

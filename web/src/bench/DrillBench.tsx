@@ -9,6 +9,7 @@ import { Pick } from "../kit/Pick";
 import { NumberBox } from "../kit/NumberBox";
 import { QuantityField } from "../kit/Quantity";
 import { NotYet, Trouble } from "../kit/states";
+import { Tick } from "../kit/Tick";
 import type { Task } from "../outbox/waiting";
 import { numberOf, numbersIn } from "../records/amounts";
 import { RecordSheet } from "../records/RecordSheet";
@@ -18,6 +19,7 @@ import { useUnits } from "../units/useUnits";
 import { shelved } from "../units/words";
 import { FieldPick } from "./FieldPick";
 import { RowBars } from "./RowBars";
+import { Scale } from "./Scale";
 
 interface Props {
   field: string;
@@ -36,7 +38,7 @@ export function DrillBench({ field, onField }: Props) {
     return <NotYet what="Fetching the drill" of={[season, machines, stand]} />;
   const need = stand.data?.implied.need?.members ?? [];
   return (
-    <Worked
+    <Boxes
       key={field}
       field={field}
       name={strip?.field.name ?? ""}
@@ -48,10 +50,19 @@ export function DrillBench({ field, onField }: Props) {
   );
 }
 
+/** Each box of the drill is calibrated for what it holds; what was written for one stands while another is. */
+function Boxes(props: BoxesProps) {
+  const farm = useFarm();
+  const first = props.stand?.crops[0] ?? props.need[0]?.crop ?? "alfalfa";
+  const { now, change } = useDraft<{ crop: string }>(`drill.${farm.id}.${props.field}`, { crop: first });
+  return <Worked key={now.crop} {...props} crop={now.crop} onCrop={(crop) => change({ crop })} />;
+}
+
 type By = "rows" | "together" | "count";
 
 interface Written {
-  crop: string;
+  /** What else is in the box. */
+  also: string[];
   drill: string;
   aim: Quantity | null;
   pls: Quantity | null;
@@ -72,11 +83,16 @@ interface Written {
   setting: string;
 }
 
-interface WorkedProps extends Props {
+interface BoxesProps extends Props {
   name: string;
   stand: Schemas["StandView"] | undefined;
   drills: Schemas["MachineView"][];
   need: Schemas["NeededSeed"][];
+}
+
+interface WorkedProps extends BoxesProps {
+  crop: string;
+  onCrop: (crop: string) => void;
 }
 
 const bys: { value: By; text: string }[] = [
@@ -85,17 +101,17 @@ const bys: { value: By; text: string }[] = [
   { value: "count", text: "seeds counted" },
 ];
 
-function Worked({ field, name, onField, stand, drills, need }: WorkedProps) {
+function Worked({ field, name, onField, stand, drills, need, crop, onCrop }: WorkedProps) {
   const farm = useFarm();
   const units = useUnits();
   const crops = useCrops();
   const [task, setTask] = useState<Task | null>(null);
-  const first = stand?.crops[0] ?? need[0]?.crop ?? "alfalfa";
-  const { now, change, forget } = useDraft<Written>(`drill.${farm.id}.${field}`, {
-    crop: first,
+  const planned = need.find((one) => one.crop === crop);
+  const { now, change, forget } = useDraft<Written>(`drill.${farm.id}.${field}.${crop}`, {
+    also: [],
     drill: drills[0]?.id ?? "",
-    aim: null,
-    pls: null,
+    aim: planned?.bulk_rate ?? null,
+    pls: planned?.pls ?? null,
     spacing: drills[0]?.facts.row_spacing ?? null,
     by: "rows",
     way: "measured",
@@ -121,15 +137,25 @@ function Worked({ field, name, onField, stand, drills, need }: WorkedProps) {
     now.aim !== null &&
     now.pls !== null &&
     (now.by === "count" ? seen !== null : caught !== null && course !== null);
+  const others = need.filter((one) => one.crop !== crop);
+  const also = others.filter((one) => now.also.includes(one.crop) && one.bulk_rate && one.pls);
+  const together = also.map((one) => one.crop).sort();
   const request = {
-    crop: now.crop,
+    crop,
+    also: also.map(({ crop, bulk_rate, pls }) => ({ crop, aim: bulk_rate, pls })),
     aim: now.aim as Schemas["MassPerArea"],
     pls: now.pls as Schemas["Fraction"],
     row_spacing: now.spacing as Schemas["Length"] | null,
     ...(now.by === "count" ? { seen } : { caught, course }),
     ...(setting !== null && Number.isFinite(setting) ? { setting } : {}),
     tried: (drill?.catches ?? [])
-      .filter(({ catch: one }) => one.crop === now.crop && one.setting != null && one.setting !== setting)
+      .filter(
+        ({ catch: one }) =>
+          one.crop === crop &&
+          [...(one.also ?? [])].sort().join() === together.join() &&
+          one.setting != null &&
+          one.setting !== setting,
+      )
       .map(({ catch: one }) => ({ setting: one.setting as number, rate: one.rate })),
   };
   const told = useReckoning(
@@ -150,7 +176,8 @@ function Worked({ field, name, onField, stand, drills, need }: WorkedProps) {
       field,
       stand: stand?.id,
       with: {
-        crop: now.crop,
+        crop,
+        ...(together.length > 0 ? { also: together } : {}),
         rate: answer.value.sound_rate,
         ...(setting !== null ? { setting } : {}),
         ...(caught?.by === "rows" ? { rows: caught.masses } : {}),
@@ -165,9 +192,9 @@ function Worked({ field, name, onField, stand, drills, need }: WorkedProps) {
         <div className="grid grid-cols-2 gap-x-4">
           <Pick
             label="Seed of"
-            value={now.crop}
+            value={crop}
             options={shelved((crops.data ?? []).filter((one) => one.seed))}
-            onChange={(crop) => crop && change({ crop })}
+            onChange={(crop) => crop && onCrop(crop)}
           />
           {drills.length > 0 && (
             <Pick
@@ -210,6 +237,28 @@ function Worked({ field, name, onField, stand, drills, need }: WorkedProps) {
           />
           <NumberBox label="Setting" value={now.setting} onChange={(setting) => change({ setting })} />
         </div>
+        {others.length > 0 && (
+          <fieldset className="pt-2">
+            <legend className="text-sm font-semibold">With it in this box</legend>
+            {others.map((one) => (
+              <Tick
+                key={one.crop}
+                checked={now.also.includes(one.crop)}
+                disabled={!one.bulk_rate}
+                onChange={(on) =>
+                  change({
+                    also: on ? [...now.also, one.crop] : now.also.filter((other) => other !== one.crop),
+                  })
+                }
+              >
+                {crops.data?.find(({ id }) => id === one.crop)?.name ?? one.crop}
+                <span className="text-pencil">
+                  {one.bulk_rate ? `, ${plain(one.bulk_rate)}` : ", no lot was chosen for it"}
+                </span>
+              </Tick>
+            ))}
+          </fieldset>
+        )}
         <p className="pt-2 text-sm font-semibold">Found by</p>
         <Choice label="Found by" value={now.by} options={bys} onChange={(by) => change({ by })} />
         {now.by === "count" ? (
@@ -242,7 +291,17 @@ function Worked({ field, name, onField, stand, drills, need }: WorkedProps) {
               />
             </div>
             {now.by === "rows" ? (
-              <Rows rows={now.rows} unit={now.unit} onRows={(rows) => change({ rows })} />
+              <>
+                <Rows rows={now.rows} unit={now.unit} onRows={(rows) => change({ rows })} />
+                {farm.scale && (
+                  <Scale
+                    cup={`${name} ${crop}`}
+                    unit={now.unit === "oz" ? "oz" : "g"}
+                    rows={now.rows}
+                    onRows={(rows) => change({ rows })}
+                  />
+                )}
+              </>
             ) : (
               <div className="grid grid-cols-2 gap-x-4">
                 <NumberBox
@@ -266,7 +325,9 @@ function Worked({ field, name, onField, stand, drills, need }: WorkedProps) {
           </p>
         )}
         {refused && <Trouble error={refused} />}
-        {answer && <Told answer={answer} />}
+        {answer && (
+          <Told answer={answer} names={(id) => crops.data?.find((crop) => crop.id === id)?.name ?? id} />
+        )}
         {answer && stand && farm.role !== "adviser" && answer.value.verdict !== "nothing" && (
           <button type="button" className="ink-button max-sm:min-h-12 max-sm:w-full" onClick={keep}>
             Keep this calibration
@@ -292,7 +353,13 @@ const hows: Record<Schemas["SettingFrom"], string> = {
   curve: "on this drill’s own curve",
 };
 
-function Told({ answer }: { answer: Explained & { value: Schemas["DrillCalibration"] } }) {
+interface ToldProps {
+  answer: Explained & { value: Schemas["DrillCalibration"] };
+  /** A crop's name. */
+  names: (crop: string) => string;
+}
+
+function Told({ answer, names }: ToldProps) {
   const { value } = answer;
   const off = value.off_aim;
   return (
@@ -312,6 +379,22 @@ function Told({ answer }: { answer: Explained & { value: Schemas["DrillCalibrati
           {plain(value.live_seeds)} live seeds
         </span>
       </p>
+      {value.members.length > 0 && (
+        <ul aria-label="Of each in the box" className="border-t border-rule">
+          {value.members.map((one) => (
+            <li
+              key={one.crop}
+              data-member={one.crop}
+              className="flex justify-between border-b border-rule py-1"
+            >
+              <span>{names(one.crop)}</span>
+              <span>
+                {plain(one.bulk_rate)} <span className="text-pencil">{plain(one.pls_rate)} pure live</span>
+              </span>
+            </li>
+          ))}
+        </ul>
+      )}
       {plain(value.bulk_rate) !== plain(value.sound_rate) && (
         <p>
           With the rows out of line the field gets <Figure quantity={value.bulk_rate} explains={answer} />.

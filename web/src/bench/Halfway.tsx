@@ -190,6 +190,13 @@ export function Halfway({
             >
               Record seed that was sown
             </button>
+            <button
+              type="button"
+              className="line-button"
+              onClick={() => setTask({ form: "odd-spot", title: "Odd spot", where: name, field })}
+            >
+              Odd spot
+            </button>
             <button type="button" className="line-button" onClick={forget}>
               Begin anew
             </button>
@@ -197,7 +204,11 @@ export function Halfway({
         )}
       </div>
       {task && (
-        <RecordSheet task={task} onDone={() => setTask(null)} onInked={() => change({ recorded: done })} />
+        <RecordSheet
+          task={task}
+          onDone={() => setTask(null)}
+          onInked={() => task.form === "seed-sown" && change({ recorded: done })}
+        />
       )}
     </>
   );

@@ -4,6 +4,7 @@ use serde::{Deserialize, Serialize};
 use utoipa::ToSchema;
 
 use super::{
+    filling::{Filling, InBox, Member, OfBox, filling, members},
     rows::{RowsAnswer, RowsRequest, check_rows, drill_rows},
     setting::{NextSetting, SettingTried, next_setting},
 };
@@ -13,7 +14,7 @@ use crate::{
     refusal::{Checks, Refused},
     said,
     source::{Origin, Source},
-    units::{Area, Bulk, CountPerArea, CountPerMass, Fraction, Length, Mass, MassPerArea, Measure, PureLive, Unit},
+    units::{Area, CountPerArea, CountPerMass, Fraction, Length, Mass, MassPerArea, Measure, PureLive, Unit},
     working::{Answer, Sheet},
 };
 
@@ -21,6 +22,8 @@ use crate::{
 const JACKED: f64 = 0.035;
 /// Catches of one drill and seed that are kept.
 const MOST_TRIED: usize = 50;
+/// Kinds of seed that run through a box with the first.
+const MOST_IN_BOX: usize = 11;
 /// Within this share of the aim the drill is set (assumed).
 const RIGHT: f64 = 0.05;
 /// And beyond this one it is not (assumed).
@@ -119,6 +122,9 @@ pub struct CalibrationRequest {
     /// The lot's own; the library's when absent.
     #[serde(default)]
     pub seeds_per_mass: Option<CountPerMass>,
+    /// What else runs through the same box, mixed with it.
+    #[serde(default)]
+    pub also: Vec<InBox>,
     /// Between rows; the crop's usual spacing when absent.
     #[serde(default)]
     pub row_spacing: Option<Length>,
@@ -186,6 +192,8 @@ pub struct Calibration {
     pub off_aim: Fraction,
     /// Whether it is set.
     pub verdict: Verdict,
+    /// What each gets, where several run through the box.
+    pub members: Vec<OfBox>,
     /// Row by row, where each was weighed.
     pub rows: Option<RowsAnswer>,
     /// By count, where seeds were counted.
@@ -202,6 +210,22 @@ fn check(request: &CalibrationRequest) -> Checks {
     checks.positive("/pls", "pure live seed", request.pls, Unit::Percent, 100.0);
     if let Some(seeds) = request.seeds_per_mass {
         checks.within("/seeds_per_mass", "seeds per mass", seeds, Unit::PerKg, 500.0, 50_000_000.0);
+    }
+    checks.require(
+        request.also.len() <= MOST_IN_BOX,
+        "/also",
+        said!("{} more kinds of seed; {} fit a box", request.also.len(), MOST_IN_BOX),
+    );
+    let mut crops = vec![request.crop.as_str()];
+    for (index, other) in request.also.iter().enumerate().take(MOST_IN_BOX) {
+        let at = format!("/also/{index}");
+        checks.require(!crops.contains(&other.crop.as_str()), format!("{at}/crop"), "it is in this box already");
+        crops.push(&other.crop);
+        checks.positive(&format!("{at}/aim"), "the aim", other.aim, Unit::KgPerHa, 1_000.0);
+        checks.positive(&format!("{at}/pls"), "pure live seed", other.pls, Unit::Percent, 100.0);
+        if let Some(seeds) = other.seeds_per_mass {
+            checks.within(&format!("{at}/seeds_per_mass"), "seeds per mass", seeds, Unit::PerKg, 500.0, 50_000_000.0);
+        }
     }
     if let Some(spacing) = request.row_spacing {
         checks.within("/row_spacing", "the row spacing", spacing, Unit::Cm, 5.0, 200.0);
@@ -343,18 +367,19 @@ pub fn calibrate(request: &CalibrationRequest) -> Result<Answer<Calibration>, Re
     check(request).done()?;
     let mut sheet = Sheet::new(format!("the drill, calibrated for {}", crop.name));
     sheet.source(Source::common_practice("rate = catch ÷ (rows × row spacing × distance)"));
-    given!(sheet; aim = Bulk(request.aim), Origin::Given);
+    let others = members(&request.also)?;
     let row_spacing = match request.row_spacing {
         Some(spacing) => sheet.input("row_spacing", spacing, Origin::Given),
         None => sheet.input("row_spacing", sowing.row_spacing.measure(), sowing.row_spacing.origin()),
     };
-    given!(sheet; pls = request.pls, Origin::measured("the tag"));
-    let seeds_per_mass = match request.seeds_per_mass {
-        Some(seeds) => sheet.input("seeds_per_mass", seeds, Origin::measured("the tag")),
-        None => sheet.input("seeds_per_mass", seed.per_mass.measure(), seed.per_mass.origin()),
-    };
+    let first = Member { crop, seed, aim: request.aim, pls: request.pls, seeds_per_mass: request.seeds_per_mass };
+    let filling = filling(&mut sheet, &first, &others);
+    let Filling { aim, seeds_per_mass, .. } = filling;
 
     let mut remarks = Vec::new();
+    if !others.is_empty() {
+        remarks.push("Light and heavy seed part in a box that shakes: fill little at a time and stir, or sow them from two boxes.".to_owned());
+    }
     let (mut distance, mut rows) = (None, None);
     // All rows, and those in line.
     let mut by_catch = None;
@@ -431,9 +456,29 @@ pub fn calibrate(request: &CalibrationRequest) -> Result<Answer<Calibration>, Re
         (None, None) => return Err(Refused::one("/caught", "say what was caught, or what seeds were counted")),
     };
     let bulk_rate = all;
+    let pls = filling.pls;
     reckon!(sheet; pls_rate = bulk_rate * pls);
-    reckon!(sheet; live_seeds = pls_rate * seeds_per_mass);
-    let off = Fraction::from_base((sound_rate / aim.0).base() - 1.0);
+    let live_seeds = match filling.live_per_mass {
+        None => {
+            reckon!(sheet; live_seeds = pls_rate * seeds_per_mass);
+            live_seeds
+        }
+        Some(live_per_mass) => sheet.line("live_seeds", "bulk_rate * live_seeds_per_mass", bulk_rate * live_per_mass),
+    };
+    let of_box = if others.is_empty() {
+        vec![]
+    } else {
+        let all = std::iter::once(&first).chain(&others);
+        all.map(|member| {
+            let id = member.word();
+            let share = member.aim.base() / aim.base();
+            let bulk = MassPerArea::from_base(bulk_rate.base() * share);
+            let bulk_rate = sheet.line(&format!("rate_of_{id}"), &format!("bulk_rate * aim_of_{id} / aim"), bulk);
+            OfBox { crop: member.crop.id.clone(), bulk_rate, pls_rate: PureLive(bulk_rate * member.pls) }
+        })
+        .collect()
+    };
+    let off = Fraction::from_base((sound_rate / aim).base() - 1.0);
     let off_aim = sheet.line("off_the_aim", &format!("{named} / aim - 1"), off);
     let verdict = match off_aim.base().abs() {
         _ if sound_rate.base() <= 0.0 => Verdict::Nothing,
@@ -444,7 +489,7 @@ pub fn calibrate(request: &CalibrationRequest) -> Result<Answer<Calibration>, Re
     let next = request.setting.filter(|_| !matches!(verdict, Verdict::Right | Verdict::Nothing)).and_then(|setting| {
         let mut tried = request.tried.clone();
         tried.push(SettingTried { setting, rate: sound_rate });
-        let next = next_setting(&tried, request.aim)?;
+        let next = next_setting(&tried, aim)?;
         sheet.input("setting", setting, Origin::Given);
         if request.tried.is_empty() {
             sheet.line("setting_to_try", &format!("setting * aim / {named}"), next.setting);
@@ -464,6 +509,7 @@ pub fn calibrate(request: &CalibrationRequest) -> Result<Answer<Calibration>, Re
         sound_rate,
         off_aim,
         verdict,
+        members: of_box,
         rows,
         by_count,
         next,

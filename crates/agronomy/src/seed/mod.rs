@@ -18,6 +18,6 @@ pub use crate::units::basis::PlsFraction;
 pub use compare::{CompareRequest, Compared, ComparedLot, Comparison, compare};
 pub use order::{Order, OrderLine, OrderLot, OrderMember, OrderRequest, order};
 pub(crate) use rate::far_from_usual;
-pub use rate::{Conditions, Method, RateRequest, Rates, Seedbed, Target, chart_rate, modifier, rate};
+pub use rate::{Conditions, Method, RateRequest, Rates, Seedbed, Target, chart_rate, modifier, rate, side};
 pub use report::{LabReport, REPORT_FORMAT};
 pub use tag::{DormantSeed, PlsRequest, Tag, pls, pls_fraction};

@@ -115,7 +115,7 @@ pub struct Rates {
 }
 
 /// The crop's usual side on hard and dormant seed, unless the person chose.
-pub(crate) fn side(crop: &Crop, chosen: Option<DormantSeed>) -> DormantSeed {
+pub fn side(crop: &Crop, chosen: Option<DormantSeed>) -> DormantSeed {
     chosen.unwrap_or(match crop.seed.as_ref().is_some_and(|seed| seed.dormant_counts) {
         true => DormantSeed::Counts,
         false => DormantSeed::LeftOut,

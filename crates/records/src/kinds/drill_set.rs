@@ -9,11 +9,12 @@ use agronomy::{
 };
 use jiff::civil::Date;
 use serde::{Deserialize, Serialize};
+use serde_json::Value;
 use utoipa::ToSchema;
 
 use crate::{
     book::{Books, Inked, StandsFor},
-    record::Record,
+    record::{Record, Unreadable},
     shape::check_words,
     subject::SubjectKind,
 };
@@ -25,6 +26,9 @@ use crate::{
 pub struct DrillSet {
     /// Crop of the library that ran through it.
     pub crop: String,
+    /// What else was in the box with it.
+    #[serde(default, skip_serializing_if = "Vec::is_empty")]
+    pub also: Vec<String>,
     /// Reached out of the bag, by the rows in line.
     pub rate: MassPerArea,
     /// On the drill's own scale.
@@ -45,12 +49,20 @@ impl Record for DrillSet {
     const KIND: &'static str = "drill-set";
     const TITLE: &'static str = "Drill calibrated";
     const DEED: &'static str = "Calibrate the drill";
+    /// 1 knew one seed in a box.
+    const VERSION: i32 = 2;
     const NEEDS: &'static [SubjectKind] = &[SubjectKind::Field, SubjectKind::Stand];
 
     fn check(&self, _: Date) -> Result<(), Refused> {
         let mut checks = Checks::new();
         let known = library().crop(&self.crop).is_some();
         checks.require(known, "/crop", said!("\u{201c}{}\u{201d} is no crop of the library", self.crop.as_str()));
+        checks.require(self.also.len() < 12, "/also", "12 kinds of seed in a box at the most");
+        for (index, other) in self.also.iter().enumerate().take(12) {
+            let once = *other != self.crop && !self.also[..index].contains(other);
+            let known = library().crop(other).is_some();
+            checks.require(known && once, format!("/also/{index}"), said!("\u{201c}{}\u{201d} is no other crop of the library", other.as_str()));
+        }
         checks.positive("/rate", "the rate", self.rate, Unit::KgPerHa, 2_000.0);
         if let Some(setting) = self.setting {
             let right = setting > 0.0 && setting <= 100_000.0;
@@ -68,12 +80,18 @@ impl Record for DrillSet {
     }
 
     fn says(&self) -> Said {
-        let name = library().crop(&self.crop).map_or(self.crop.as_str(), |crop| &crop.name);
+        let named = |id: &String| library().crop(id).map_or_else(|| id.clone(), |crop| crop.name.clone());
+        let all: Vec<String> = std::iter::once(&self.crop).chain(&self.also).map(named).collect();
+        let name = all.join(" with ");
         let head = match self.setting {
             Some(setting) => said!("Calibrated for {}: {} at setting {}", name, self.rate, setting),
             None => said!("Calibrated for {}: {}", name, self.rate),
         };
         Said::joined([Some(head), self.note.as_deref().map(Said::from)].into_iter().flatten(), ". ")
+    }
+
+    fn upgrade(_: i32, payload: Value) -> Result<Value, Unreadable> {
+        Ok(payload)
     }
 
     fn operation(&self) -> Option<StandsFor> {

@@ -322,6 +322,8 @@ pub struct MyFarm {
     pub soil_laboratory: bool,
     /// Whether a seed laboratory can be asked.
     pub seed_laboratory: bool,
+    /// Whether a scale sends its weight.
+    pub scale: bool,
 }
 
 pub(crate) async fn me_of(state: &State, person: Person) -> Result<Shown<Me>, Problem> {
@@ -341,6 +343,7 @@ pub(crate) async fn me_of(state: &State, person: Person) -> Result<Shown<Me>, Pr
             soil_laboratory: state.outside.soil_laboratory.is_some() && member.farm.practice_day.is_some(),
             // A simulated laboratory has no business with a real farm's lots.
             seed_laboratory: state.outside.seed_laboratory.is_some() && member.farm.practice_day.is_some(),
+            scale: state.outside.scale.is_some() && member.farm.practice_day.is_some(),
             id: member.farm.id,
             name: member.farm.name,
             role: member.role,

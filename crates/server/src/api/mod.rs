@@ -16,6 +16,7 @@ pub mod mixes;
 pub mod people;
 pub mod reckoning;
 pub mod rest;
+pub mod scale;
 pub mod season;
 pub mod stands;
 pub mod station;
@@ -258,6 +259,7 @@ fn handlers(config: &mut ServiceConfig) {
         .service(lots::add)
         .service(lots::sample)
         .service(rest::of_sowing)
+        .service(scale::weigh)
         .service(stands::preview)
         .service(beside::beside)
         .service(stands::start)

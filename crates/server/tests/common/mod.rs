@@ -92,7 +92,8 @@ impl Site {
         let outside = app::Outside {
             seed_laboratory: services.clone(),
             soil_laboratory: services.clone(),
-            weather_station: services,
+            weather_station: services.clone(),
+            scale: services,
             patience,
         };
         self.state = web::Data::new(app::State::new(self.database.pool(), outside, tries));

@@ -10,6 +10,7 @@ import { recordForm, type Payload } from "../form";
 const given = z
   .object({
     crop: z.string().optional(),
+    also: z.array(z.string()).optional(),
     rate: z.custom<Schemas["MassPerArea"]>().optional(),
     setting: z.number().optional(),
     rows: z.array(z.custom<Schemas["Mass"]>()).optional(),
@@ -47,7 +48,7 @@ export default recordForm({
       crop,
       rate,
       ...present({ setting: numberOf(setting), note: note.trim() }),
-      ...present({ rows: given?.rows, course: given?.course }),
+      ...present({ also: given?.also, rows: given?.rows, course: given?.course }),
     }) as Payload,
   Fields: ({ farm }) => <Fields farm={farm} />,
 });
