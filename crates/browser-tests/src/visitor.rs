@@ -505,6 +505,35 @@ impl Visitor {
         Ok(())
     }
 
+    /// The middle of a field: degrees north and east.
+    ///
+    /// # Errors
+    /// When the farm has no such field.
+    pub async fn middle_of(&self, farm: &str, field: &str) -> anyhow::Result<(f64, f64)> {
+        let middle = format!(
+            "const done = arguments[arguments.length - 1];
+             fetch('/api{farm}/fields').then((answer) => answer.json()).then(({{fields}}) => {{
+               const own = fields.find((one) => one.name === '{field}').boundary;
+               const ring = (own.geometry ?? own).coordinates[0].slice(1);
+               const mean = (axis) => ring.reduce((sum, at) => sum + at[axis], 0) / ring.length;
+               done([mean(1), mean(0)]);
+             }})"
+        );
+        Ok(self.driver.execute_async(middle, vec![]).await?.convert()?)
+    }
+
+    /// Let the device say that it is there.
+    ///
+    /// # Errors
+    /// When the browser does not do it.
+    pub async fn stand_at(&self, latitude: f64, longitude: f64) -> anyhow::Result<()> {
+        let cdp = self.driver.cdp();
+        cdp.send_raw("Browser.grantPermissions", json!({"permissions": ["geolocation"]})).await?;
+        let place = json!({"latitude": latitude, "longitude": longitude, "accuracy": 8});
+        cdp.send_raw("Emulation.setGeolocationOverride", place).await?;
+        Ok(())
+    }
+
     /// Take a picture of the window.
     ///
     /// # Errors

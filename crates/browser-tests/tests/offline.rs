@@ -404,20 +404,8 @@ async fn the_field_one_stands_in_is_proposed() {
     on_demo(|visitor| async move {
         visitor.sign_in(CREW).await?;
         let farm = visitor.path().await?.replace("/season", "");
-        let middle = format!(
-            "const done = arguments[arguments.length - 1];
-             fetch('/api{farm}/fields').then((answer) => answer.json()).then(({{fields}}) => {{
-               const own = fields.find((one) => one.name === 'Mill Flat').boundary;
-               const ring = (own.geometry ?? own).coordinates[0].slice(1);
-               const mean = (axis) => ring.reduce((sum, at) => sum + at[axis], 0) / ring.length;
-               done([mean(1), mean(0)]);
-             }})"
-        );
-        let (latitude, longitude): (f64, f64) = visitor.driver().execute_async(middle, vec![]).await?.convert()?;
-        let cdp = visitor.driver().cdp();
-        cdp.send_raw("Browser.grantPermissions", json!({"permissions": ["geolocation"]})).await?;
-        let place = json!({"latitude": latitude, "longitude": longitude, "accuracy": 8});
-        cdp.send_raw("Emulation.setGeolocationOverride", place).await?;
+        let (latitude, longitude) = visitor.middle_of(&farm, "Mill Flat").await?;
+        visitor.stand_at(latitude, longitude).await?;
         visitor.press("r").await?;
         visitor.sees("where you stand").await?;
         visitor.click("Rain gauge").await?;

@@ -331,3 +331,61 @@ async fn a_drought_delays_it_and_the_advice_is_to_wait() {
     })
     .await;
 }
+
+/// Two seeds in one box, each row's cup from the scale; a wet spot where one stands has its share of the places of a
+/// count, and beyond the fence it says so.
+#[tokio::test(flavor = "multi_thread")]
+async fn two_seeds_in_a_box_weighed_by_the_scale_and_a_wet_spot() {
+    on_demo(|visitor| async move {
+        let farm = at_field(&visitor, "Orchard Slope").await?;
+        visitor.go(&format!("{farm}/bench?at=drill")).await?;
+        visitor.choose("Field", "Orchard Slope").await?;
+        // What the plan aims at, out of the chosen lots' bags.
+        let planned = async || Ok(visitor.value("Aim").await.is_ok_and(|aim| aim.ends_with("lb/ac")));
+        until("the aim is the plan's", planned).await?;
+        let aim = visitor.value("Aim").await?;
+        visitor.click_on("fieldset [role=checkbox]").await?;
+        visitor.write("Between rows", "7.5").await?;
+        visitor.write("The way", "300 ft").await?;
+        visitor.click("g").await?;
+        let weighed = async |row: u32| Ok(visitor.value(&format!("Row {row}")).await.is_ok_and(|one| !one.is_empty()));
+        for row in 1..=8 {
+            visitor.click(&format!("Take row {row} from the scale")).await?;
+            until("the weight is there", async || weighed(row).await).await?;
+        }
+        visitor.sees("Every row is weighed").await?;
+        visitor.finds("[data-member=big-bluestem]").await?;
+        visitor.finds("[data-member=indiangrass]").await?;
+        visitor.sees("part in a box").await?;
+        visitor.is_accessible().await?;
+        // Another box has figures of its own; those of this one stand.
+        visitor.choose("Seed of", "indiangrass").await?;
+        until("another box is empty", async || Ok(!weighed(1).await?)).await?;
+        visitor.choose("Seed of", "big bluestem").await?;
+        until("the first is as it was", async || weighed(8).await).await?;
+        ensure!(visitor.value("Aim").await? == aim, "the aim stands");
+        visitor.click("Keep this calibration").await?;
+        visitor.click("Ink it").await?;
+        visitor.gone("[role=dialog]").await?;
+        visitor.press("l").await?;
+        visitor.sees("Calibrated for big bluestem with indiangrass").await?;
+
+        let (latitude, longitude) = visitor.middle_of(&farm, "Orchard Slope").await?;
+        visitor.stand_at(latitude, longitude).await?;
+        open(&visitor, &farm, "Orchard Slope").await?;
+        visitor.click("Odd spot").await?;
+        visitor.choose("What it is", "wet").await?;
+        visitor.click("Here, where I stand").await?;
+        visitor.write("It reaches", "120 ft").await?;
+        visitor.click("Ink it").await?;
+        visitor.gone("[role=dialog]").await?;
+        until("it is on the map", async || Ok(visitor.count("main svg circle").await? == 1)).await?;
+        visitor.click("Count it").await?;
+        visitor.sees("Odd spots have their share of the places").await?;
+        visitor.stand_at(latitude + 0.02, longitude).await?;
+        visitor.driver().refresh().await?;
+        visitor.sees("You stand outside this field").await?;
+        visitor.stayed_home().await
+    })
+    .await;
+}

@@ -51,8 +51,8 @@ impl Archive {
     }
 }
 
-/// Tables that an entry may be about, each before those that lean on it.
-pub const TABLES: [&str; 4] = ["fields", "seed_lots", "stands", "weather_imports"];
+/// Tables that an entry may be about or tell of, each before those that lean on it.
+pub const TABLES: [&str; 5] = ["fields", "seed_lots", "stands", "weather_imports", "photos"];
 
 /// Entries written at a time.
 const AT_A_TIME: usize = 500;

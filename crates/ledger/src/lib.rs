@@ -17,6 +17,7 @@ pub mod invitation;
 pub mod lot;
 pub mod parting;
 pub mod people;
+pub mod photo;
 mod pool;
 pub mod reset;
 pub mod schema;

@@ -63,6 +63,16 @@ diesel::table! {
 }
 
 diesel::table! {
+    photos (farm_id, id) {
+        farm_id -> Uuid,
+        id -> Uuid,
+        jpeg -> Bytea,
+        sha256 -> Text,
+        created_at -> Timestamptz,
+    }
+}
+
+diesel::table! {
     seed_lots (farm_id, id) {
         farm_id -> Uuid,
         id -> Uuid,

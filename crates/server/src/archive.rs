@@ -36,6 +36,8 @@ farm.json           name, place, time zone, station
 people.csv          under whose names entries stand
 fields.jsonl, seed_lots.jsonl, stands.jsonl, weather_imports.jsonl
                     what entries are about, as it was founded
+photos.jsonl        pictures, each with the SHA-256 of its file; entries of the kind \"photo\" tell of them
+photos/             the pictures (JPEG)
 digests.txt         SHA-256 of the files that are read back
 
 Read it into another server with  ./ink import FILE . What stands in ledger.csv and fields.geojson is made from the
@@ -136,7 +138,7 @@ fn people_csv(authors: &[Author]) -> anyhow::Result<Vec<u8>> {
 /// # Errors
 /// When a file can't be written.
 pub fn pack(archive: &Archive, fields: &[Field]) -> anyhow::Result<Vec<u8>> {
-    let mut files: Vec<(String, Vec<u8>)> = vec![
+    let mut files: Vec<File> = vec![
         ("README.txt".to_owned(), README.into()),
         ("ledger.jsonl".to_owned(), lines(&archive.entries)),
         ("ledger.csv".to_owned(), ledger_csv(archive)?),
@@ -149,7 +151,13 @@ pub fn pack(archive: &Archive, fields: &[Field]) -> anyhow::Result<Vec<u8>> {
         ("people.csv".to_owned(), people_csv(&archive.authors)?),
     ];
     for (table, rows) in TABLES.iter().zip(&archive.rows) {
-        files.push((format!("{table}.jsonl"), lines(rows)));
+        if *table == PHOTOS {
+            let (rows, pictures) = apart(rows)?;
+            files.push((format!("{table}.jsonl"), lines(&rows)));
+            files.extend(pictures);
+        } else {
+            files.push((format!("{table}.jsonl"), lines(rows)));
+        }
     }
     let held = read_back();
     let digests: String = files
@@ -166,6 +174,51 @@ pub fn pack(archive: &Archive, fields: &[Field]) -> anyhow::Result<Vec<u8>> {
         zip.write_all(&bytes)?;
     }
     Ok(zip.finish()?.into_inner())
+}
+
+/// The table of pictures.
+const PHOTOS: &str = "photos";
+
+/// Where a picture lies in the archive.
+fn picture_file(row: &Value) -> String {
+    format!("{PHOTOS}/{}.jpg", text_of(row, "id"))
+}
+
+/// A file of the archive: its name, and what it holds.
+type File = (String, Vec<u8>);
+
+/// Rows of pictures without their bytes, and the bytes as files.
+fn apart(rows: &[Value]) -> anyhow::Result<(Vec<Value>, Vec<File>)> {
+    let mut files = vec![];
+    let mut bare = vec![];
+    for row in rows {
+        let mut row = row.clone();
+        let told = row.as_object_mut().and_then(|row| row.remove("jpeg")).unwrap_or_default();
+        let digits = told.as_str().and_then(|told| told.strip_prefix("\\x")).context("a picture without bytes")?;
+        let byte = |at: usize| u8::from_str_radix(digits.get(at..at + 2).unwrap_or_default(), 16);
+        let bytes =
+            (0..digits.len()).step_by(2).map(byte).collect::<Result<_, _>>().context("a picture of no bytes")?;
+        files.push((picture_file(&row), bytes));
+        bare.push(row);
+    }
+    Ok((bare, files))
+}
+
+/// Rows of pictures with their bytes, each held against the digest that its row has.
+fn together(rows: Vec<Value>, zip: &mut ZipArchive<Cursor<&[u8]>>) -> anyhow::Result<Vec<Value>> {
+    let whole = rows.into_iter().map(|mut row| {
+        let name = picture_file(&row);
+        let file = zip.by_name(&name).with_context(|| format!("{name} is not in it"))?;
+        let mut bytes = vec![];
+        file.take(ledger::photo::LARGEST as u64 + 1).read_to_end(&mut bytes)?;
+        ensure!(hex(&bytes) == text_of(&row, "sha256"), "{name} is not as it was written");
+        let digits: String = bytes.iter().map(|byte| format!("{byte:02x}")).collect();
+        if let Some(row) = row.as_object_mut() {
+            row.insert("jpeg".to_owned(), format!("\\x{digits}").into());
+        }
+        Ok(row)
+    });
+    whole.collect()
 }
 
 fn hex(bytes: &[u8]) -> String {
@@ -199,12 +252,17 @@ pub fn unpack(bytes: &[u8]) -> anyhow::Result<Archive> {
         });
         parsed.collect()
     };
+    let tables = TABLES.iter().map(|table| {
+        let rows = json_lines(&format!("{table}.jsonl"))?;
+        if *table == PHOTOS { together(rows, &mut zip) } else { Ok(rows) }
+    });
+    let rows = tables.collect::<anyhow::Result<_>>()?;
     let mut told: Value = serde_json::from_str(text("farm.json")).context("farm.json is no JSON")?;
     Ok(Archive {
         farm: told["farm"].take(),
         station: told["station"].take(),
         authors: authors(text("people.csv"))?,
-        rows: TABLES.iter().map(|table| json_lines(&format!("{table}.jsonl"))).collect::<anyhow::Result<_>>()?,
+        rows,
         entries: json_lines("ledger.jsonl")?,
         days: days(text("weather.csv"))?,
     })

@@ -9,7 +9,7 @@ use server::archive::{import, pack, unpack};
 use uuid::Uuid;
 use zip::{ZipArchive, ZipWriter, write::SimpleFileOptions};
 
-use crate::common::{Site, farm as farm_path};
+use crate::common::{Site, farm as farm_path, picture};
 
 const HOLLOW: &str = "fennick-hollow";
 const MARA: &str = "mara@fennick.example";
@@ -30,6 +30,7 @@ async fn demo() -> (Site, Uuid, Uuid, Vec<u8>) {
     site.post(&format!("{path}/entries"), note.clone()).await.ok();
     let strike = json!({"id": Uuid::now_v7(), "reason": "twice"});
     site.post(&format!("{path}/entries/{}/strike", note["id"].as_str().unwrap()), strike).await.ok();
+    site.photo(HOLLOW, "thin by the gate").await.ok();
     let me = site.get("/api/me").await.ok();
     let person = me["id"].as_str().unwrap().parse().unwrap();
     let farm = me["farms"][0]["id"].as_str().unwrap().parse().unwrap();
@@ -37,14 +38,14 @@ async fn demo() -> (Site, Uuid, Uuid, Vec<u8>) {
     (site, person, farm, bytes)
 }
 
-fn files(bytes: &[u8]) -> Vec<(String, String)> {
+fn files(bytes: &[u8]) -> Vec<(String, Vec<u8>)> {
     let mut zip = ZipArchive::new(Cursor::new(bytes)).unwrap();
     (0..zip.len())
         .map(|index| {
             let mut file = zip.by_index(index).unwrap();
-            let mut text = String::new();
-            file.read_to_string(&mut text).unwrap();
-            (file.name().to_owned(), text)
+            let mut bytes = vec![];
+            file.read_to_end(&mut bytes).unwrap();
+            (file.name().to_owned(), bytes)
         })
         .collect()
 }
@@ -52,10 +53,10 @@ fn files(bytes: &[u8]) -> Vec<(String, String)> {
 /// The same archive with one file changed by hand.
 fn changed(bytes: &[u8], name: &str, change: impl Fn(&str) -> String) -> Vec<u8> {
     let mut zip = ZipWriter::new(Cursor::new(vec![]));
-    for (own, text) in files(bytes) {
+    for (own, bytes) in files(bytes) {
         zip.start_file(own.clone(), SimpleFileOptions::default()).unwrap();
-        let text = if own == name { change(&text) } else { text };
-        zip.write_all(text.as_bytes()).unwrap();
+        let bytes = if own == name { change(std::str::from_utf8(&bytes).unwrap()).into_bytes() } else { bytes };
+        zip.write_all(&bytes).unwrap();
     }
     zip.finish().unwrap().into_inner()
 }
@@ -65,7 +66,9 @@ async fn out_and_in_and_out_again_is_the_same_farm() {
     let (site, person, farm_id, bytes) = demo().await;
     // What the page hands out is the same.
     let told = files(&bytes);
-    let of = |name: &str| told.iter().find(|(own, _)| own == name).map(|(_, text)| text.as_str()).unwrap();
+    let of = |name: &str| {
+        told.iter().find(|(own, _)| own == name).map(|(_, text)| std::str::from_utf8(text).unwrap()).unwrap()
+    };
     assert!(of("README.txt").contains("ledger.jsonl"));
     assert!(of("weather.csv").starts_with("day,lowest [degC],highest [degC],rain [mm]"));
     assert!(of("fields.geojson").contains("\"FeatureCollection\""));
@@ -74,6 +77,10 @@ async fn out_and_in_and_out_again_is_the_same_farm() {
     let begins = |cell: &str| cell.starts_with(['=', '+', '@', '\t', '\r']);
     assert!(cells.records().all(|row| !row.unwrap().iter().any(begins)));
     assert!(of("ledger.csv").contains("'=HYPERLINK"));
+    // Pictures are pictures.
+    let pictures: Vec<_> = told.iter().filter(|(name, _)| name.ends_with(".jpg")).collect();
+    assert!(matches!(&pictures[..], [(name, bytes)] if name.starts_with("photos/") && *bytes == picture()));
+    assert!(of("ledger.csv").contains("Photo: thin by the gate") && !of("photos.jsonl").contains("jpeg"));
 
     let other = database().await;
     let owner = ledger::pool(&other.owner_url, 2).unwrap();
@@ -153,6 +160,22 @@ async fn half_an_archive_and_another_file_are_none() {
     }
     let without = changed(&bytes, "README.txt", str::to_owned);
     assert_eq!(unpack(&without).unwrap(), unpack(&bytes).unwrap());
+}
+
+/// One byte of a picture.
+#[actix_web::test]
+async fn a_picture_that_was_changed_by_hand_is_named() {
+    let (_, _, _, bytes) = demo().await;
+    let mut zip = ZipWriter::new(Cursor::new(vec![]));
+    for (own, mut bytes) in files(&bytes) {
+        if own.ends_with(".jpg") {
+            bytes[20] ^= 1;
+        }
+        zip.start_file(own, SimpleFileOptions::default()).unwrap();
+        zip.write_all(&bytes).unwrap();
+    }
+    let why = unpack(&zip.finish().unwrap().into_inner()).unwrap_err().to_string();
+    assert!(why.starts_with("photos/") && why.ends_with(".jpg is not as it was written"), "{why}");
 }
 
 /// A farm that goes on here is not taken over by an older archive of itself.

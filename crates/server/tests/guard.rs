@@ -41,6 +41,7 @@ fn operations(farm: &str) -> Vec<(Method, String, bool)> {
             .replace("{person}", &Uuid::now_v7().to_string())
             .replace("{stand}", &Uuid::now_v7().to_string())
             .replace("{entry}", &Uuid::now_v7().to_string())
+            .replace("{photo}", &Uuid::now_v7().to_string())
             .replace("{sample}", &Uuid::now_v7().to_string());
         assert!(!path.contains('{'), "{path} has a placeholder that is not filled here");
         for (method, operation) in item.as_object().unwrap() {

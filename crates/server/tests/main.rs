@@ -13,6 +13,7 @@ mod guard;
 mod outside;
 mod own;
 mod people;
+mod photos;
 mod reckon;
 mod shelf;
 mod store;

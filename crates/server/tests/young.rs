@@ -165,6 +165,27 @@ async fn a_count_is_judged_on_the_stands_page() {
     assert!(refused.at("/payload/counted/hits/0").contains("from 0 to 25"), "{}", refused.body);
 }
 
+/// Fifty stems by 4 places of a square foot here, and the counts of other stands of the farm.
+#[actix_web::test]
+async fn counts_are_held_beside_one_another() {
+    let site = mara().await;
+    let counted = json!({"kind": "stand-count", "crop": "alfalfa", "stems": true,
+        "counted": {"by": "frame", "frame": {"value": 1, "unit": "ft2"}, "counts": [48, 52, 50, 50]}});
+    tell(&site, &long_acre(), "2026-05-13", &counted, false).await.ok();
+    let heron = [("field", of(HOLLOW, "Heron Bottom")), ("stand", of(HOLLOW, "Heron Bottom 2024-04-26"))];
+    tell(&site, &heron, "2026-05-14", &counted, false).await.ok();
+    let told = site.get(&format!("{}/counts", farm(HOLLOW))).await.ok();
+    let counts = told["counts"].as_array().unwrap();
+    let of_field = |name: &str| counts.iter().find(|one| one["field_name"] == name).unwrap();
+    assert_eq!(counts[0]["field_name"], "Heron Bottom", "the newest first");
+    let long_acre = of_field("Long Acre");
+    assert!((long_acre["mean"]["value"].as_f64().unwrap() - 50.0).abs() < 1e-9, "{long_acre}");
+    assert_eq!(long_acre["places"], 4);
+    assert_eq!(long_acre["stems"], true);
+    // Sown on 14 August 2025, 272 days before.
+    assert_eq!(long_acre["age"], 272);
+}
+
 #[actix_web::test]
 async fn a_drill_remembers_what_its_settings_came_to() {
     let site = mara().await;

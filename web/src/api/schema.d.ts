@@ -158,6 +158,23 @@ export interface paths {
     patch?: never;
     trace?: never;
   };
+  "/api/farms/{farm}/counts": {
+    parameters: {
+      query?: never;
+      header?: never;
+      path?: never;
+      cookie?: never;
+    };
+    /** Counts of a farm's worked fields. */
+    get: operations["get_farms_farm_counts"];
+    put?: never;
+    post?: never;
+    delete?: never;
+    options?: never;
+    head?: never;
+    patch?: never;
+    trace?: never;
+  };
   "/api/farms/{farm}/entries": {
     parameters: {
       query?: never;
@@ -550,6 +567,40 @@ export interface paths {
     put?: never;
     /** Make a link by which somebody of the farm sets a new password; good for a day, shown this once. */
     post: operations["post_farms_farm_people_person_reset"];
+    delete?: never;
+    options?: never;
+    head?: never;
+    patch?: never;
+    trace?: never;
+  };
+  "/api/farms/{farm}/photos": {
+    parameters: {
+      query?: never;
+      header?: never;
+      path?: never;
+      cookie?: never;
+    };
+    get?: never;
+    put?: never;
+    /** Keep a picture; an entry of the kind `photo` then tells of it. */
+    post: operations["post_farms_farm_photos"];
+    delete?: never;
+    options?: never;
+    head?: never;
+    patch?: never;
+    trace?: never;
+  };
+  "/api/farms/{farm}/photos/{photo}": {
+    parameters: {
+      query?: never;
+      header?: never;
+      path?: never;
+      cookie?: never;
+    };
+    /** A picture. */
+    get: operations["get_farms_farm_photos_photo"];
+    put?: never;
+    post?: never;
     delete?: never;
     options?: never;
     head?: never;
@@ -3128,6 +3179,46 @@ export interface components {
       /** @description Why it says nothing. */
       untold?: string | null;
     };
+    /** @description A count that was made. */
+    CountMade: {
+      /**
+       * Format: int32
+       * @description Days after its sowing; none of a stand whose sowing was never inked.
+       */
+      age?: number | null;
+      /** @description Crop of the library. */
+      crop: string;
+      /**
+       * Format: uuid
+       * @description The entry.
+       */
+      entry: string;
+      /**
+       * Format: uuid
+       * @description Where.
+       */
+      field: string;
+      /** @description Its name. */
+      field_name: string;
+      /** @description Of the field, nine times of ten; none of fewer than two places. */
+      interval?: components["schemas"]["Quantity"][] | null;
+      /** @description Mean of the places. */
+      mean: components["schemas"]["Quantity"];
+      /**
+       * Format: date
+       * @description Its day.
+       */
+      on: string;
+      /** @description Places. */
+      places: number;
+      /**
+       * Format: uuid
+       * @description Of which stand.
+       */
+      stand: string;
+      /** @description Stems, not plants. */
+      stems: boolean;
+    };
     /** @description Seeds or plants on an area. */
     CountPerArea: {
       /** @enum {string} */
@@ -3249,6 +3340,11 @@ export interface components {
            */
           points: number;
         };
+    /** @description All counts of a farm. */
+    CountsView: {
+      /** @description The newest first. */
+      counts: components["schemas"]["CountMade"][];
+    };
     /** @description What will grow: seed, or plants. */
     Cover:
       | {
@@ -5953,6 +6049,16 @@ export interface components {
       /** @description The one that shall be, at least ten letters. */
       password: string;
     };
+    /** @description A picture to keep. */
+    NewPhoto: {
+      /**
+       * Format: uuid
+       * @description Made by the client: the same submission is the same picture.
+       */
+      id: string;
+      /** @description A JPEG of at most 500,000 bytes, in Base64. */
+      jpeg: string;
+    };
     /** @description A link for somebody who has forgotten their password. */
     NewReset: {
       /**
@@ -6549,6 +6655,7 @@ export interface components {
       | components["schemas"]["LotTag"]
       | components["schemas"]["LotReport"]
       | components["schemas"]["Note"]
+      | components["schemas"]["RecordedPhoto"]
       | components["schemas"]["Strike"]
       | components["schemas"]["SiteWalk"]
       | components["schemas"]["SoilTestReport"]
@@ -6605,6 +6712,11 @@ export interface components {
        * @description The month it first reaches the floor from below, if it starts below.
        */
       reaches_floor?: number | null;
+    };
+    /** @description A picture that is kept. */
+    PhotoKept: {
+      /** @description SHA-256 of its bytes, in hexadecimal: what the entry holds. */
+      sha256: string;
     };
     /**
      * @description Where the lime goes.
@@ -7596,6 +7708,20 @@ export interface components {
      * @enum {string}
      */
     RecordedPMethod: "bray-p1" | "mehlich3" | "olsen";
+    /** @description A picture was taken. Its bytes stand apart; by the digest the ledger's chain covers them. */
+    RecordedPhoto: {
+      /** @enum {string} */
+      kind: "photo";
+      /** @description What is seen on it. */
+      note?: string | null;
+      /**
+       * Format: uuid
+       * @description The picture.
+       */
+      photo: string;
+      /** @description SHA-256 of its bytes, in hexadecimal. */
+      sha256: string;
+    };
     /**
      * @description Where the lime goes.
      * @enum {string}
@@ -11245,6 +11371,80 @@ export interface operations {
       };
     };
   };
+  get_farms_farm_counts: {
+    parameters: {
+      query?: never;
+      header?: never;
+      path: {
+        farm: string;
+      };
+      cookie?: never;
+    };
+    requestBody?: never;
+    responses: {
+      200: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          "application/json": components["schemas"]["CountsView"];
+        };
+      };
+      /** @description nobody is signed in */
+      401: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          "application/problem+json": components["schemas"]["ProblemDocument"];
+        };
+      };
+      /** @description not this person’s to do, or asked for by another site’s page */
+      403: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          "application/problem+json": components["schemas"]["ProblemDocument"];
+        };
+      };
+      404: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          "application/problem+json": components["schemas"]["ProblemDocument"];
+        };
+      };
+      /** @description the address does not take this method */
+      405: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          "application/problem+json": components["schemas"]["ProblemDocument"];
+        };
+      };
+      /** @description our own fault; it is in the log */
+      500: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          "application/problem+json": components["schemas"]["ProblemDocument"];
+        };
+      };
+      /** @description too much at once, or the database is away: try again after a moment */
+      503: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          "application/problem+json": components["schemas"]["ProblemDocument"];
+        };
+      };
+    };
+  };
   get_farms_farm_entries: {
     parameters: {
       query?: {
@@ -14045,6 +14245,211 @@ export interface operations {
       };
       /** @description a field can’t be taken */
       422: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          "application/problem+json": components["schemas"]["ProblemDocument"];
+        };
+      };
+      /** @description our own fault; it is in the log */
+      500: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          "application/problem+json": components["schemas"]["ProblemDocument"];
+        };
+      };
+      /** @description too much at once, or the database is away: try again after a moment */
+      503: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          "application/problem+json": components["schemas"]["ProblemDocument"];
+        };
+      };
+    };
+  };
+  post_farms_farm_photos: {
+    parameters: {
+      query?: never;
+      header?: never;
+      path: {
+        farm: string;
+      };
+      cookie?: never;
+    };
+    requestBody: {
+      content: {
+        "application/json": components["schemas"]["NewPhoto"];
+      };
+    };
+    responses: {
+      200: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          "application/json": components["schemas"]["PhotoKept"];
+        };
+      };
+      /** @description the body is no JSON */
+      400: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          "application/problem+json": components["schemas"]["ProblemDocument"];
+        };
+      };
+      /** @description nobody is signed in */
+      401: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          "application/problem+json": components["schemas"]["ProblemDocument"];
+        };
+      };
+      /** @description not this person’s to do, or asked for by another site’s page */
+      403: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          "application/problem+json": components["schemas"]["ProblemDocument"];
+        };
+      };
+      /** @description no such thing, or another farm’s */
+      404: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          "application/problem+json": components["schemas"]["ProblemDocument"];
+        };
+      };
+      /** @description the address does not take this method */
+      405: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          "application/problem+json": components["schemas"]["ProblemDocument"];
+        };
+      };
+      /** @description the body did not come in time */
+      408: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          "application/problem+json": components["schemas"]["ProblemDocument"];
+        };
+      };
+      409: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          "application/problem+json": components["schemas"]["ProblemDocument"];
+        };
+      };
+      413: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          "application/problem+json": components["schemas"]["ProblemDocument"];
+        };
+      };
+      /** @description the body is not sent as application/json */
+      415: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          "application/problem+json": components["schemas"]["ProblemDocument"];
+        };
+      };
+      422: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          "application/problem+json": components["schemas"]["ProblemDocument"];
+        };
+      };
+      /** @description our own fault; it is in the log */
+      500: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          "application/problem+json": components["schemas"]["ProblemDocument"];
+        };
+      };
+      /** @description too much at once, or the database is away: try again after a moment */
+      503: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          "application/problem+json": components["schemas"]["ProblemDocument"];
+        };
+      };
+    };
+  };
+  get_farms_farm_photos_photo: {
+    parameters: {
+      query?: never;
+      header?: never;
+      path: {
+        farm: string;
+        photo: string;
+      };
+      cookie?: never;
+    };
+    requestBody?: never;
+    responses: {
+      200: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          "image/jpeg": number[];
+        };
+      };
+      /** @description nobody is signed in */
+      401: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          "application/problem+json": components["schemas"]["ProblemDocument"];
+        };
+      };
+      /** @description not this person’s to do, or asked for by another site’s page */
+      403: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          "application/problem+json": components["schemas"]["ProblemDocument"];
+        };
+      };
+      404: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          "application/problem+json": components["schemas"]["ProblemDocument"];
+        };
+      };
+      /** @description the address does not take this method */
+      405: {
         headers: {
           [name: string]: unknown;
         };

@@ -36,6 +36,7 @@ import {
   type CountBy,
   type Counting,
 } from "./count";
+import { Beside } from "./Beside";
 import { CountBar, Decision } from "./Decision";
 
 /** Count a stand, place by place, with one thumb. */
@@ -199,6 +200,7 @@ function Counted({ field, stand, crops }: Props) {
           {refused && counted && signal && <Plain counted={counted} />}
           {answer && signal && <Decision answer={answer} />}
           {answer && <InMoney now={money.now} change={money.change} refused={refused} />}
+          <Beside stand={stand.id} crop={now.crop} unit={answer?.value.count.mean.unit} />
           {many > 0 && <p className="text-sm text-pencil">Places: {now.places.join(" · ")}</p>}
           {many > 0 && may && (
             <p className="flex flex-wrap items-baseline gap-x-5">

@@ -118,6 +118,7 @@ kinds! {
     lot_tag::LotTag,
     lot_report::LotReport,
     note::Note,
+    photo::Photo,
     strike::Strike,
     site::SiteWalk,
     soil_test::SoilTestReport,

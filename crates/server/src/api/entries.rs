@@ -7,7 +7,7 @@ use ledger::{
     Connection, PAGE, chain,
     entry::{self, Entry, Filter, NewEntry, Via},
     farm::{self, Membership, Role},
-    one_by_one, together,
+    one_by_one, photo, together,
 };
 use records::{By, Content, Payload, Subject, SubjectKind, book::Operation, kind, kinds::step::Step};
 use serde::{Deserialize, Serialize};
@@ -249,6 +249,13 @@ pub async fn write(
                 return Err(Problem::Unusual(under(Refused(unusual))));
             }
             check_lots(&choices, &state.shelf.lots(&mut connection, &member.membership).await?).map_err(under)?;
+        }
+        if let Payload::Photo(taken) = &payload
+            && photo::digest(&mut connection, &member.membership, taken.photo).await?.as_ref() != Some(&taken.sha256)
+        {
+            return Err(
+                Refused::one("/payload/photo", "the picture itself is not here: hand it in before its entry").into()
+            );
         }
         if !new.confirmed {
             doubts::raise(&mut connection, &member, &new.about, new.occurred_on, &payload).await?;

@@ -5,6 +5,7 @@ pub mod account;
 pub mod backups;
 pub mod beside;
 pub mod choosing;
+pub mod counts;
 mod doubts;
 pub mod entries;
 pub mod farms;
@@ -14,6 +15,7 @@ pub mod library;
 pub mod lots;
 pub mod mixes;
 pub mod people;
+pub mod photos;
 pub mod reckoning;
 pub mod rest;
 pub mod scale;
@@ -258,6 +260,9 @@ fn handlers(config: &mut ServiceConfig) {
         .service(lots::list)
         .service(lots::add)
         .service(lots::sample)
+        .service(counts::made)
+        .service(photos::keep)
+        .service(photos::show)
         .service(rest::of_sowing)
         .service(scale::weigh)
         .service(stands::preview)

@@ -1,0 +1,75 @@
+//! Pictures: kept small and once, told of by an entry that holds their digest, shown to the farm's people only.
+
+use actix_web::http::StatusCode;
+use rstest::rstest;
+use serde_json::{Value, json};
+use uuid::Uuid;
+
+use crate::common::{Site, farm, in_base64, of, picture};
+
+const HOLLOW: &str = "fennick-hollow";
+
+async fn mara() -> Site {
+    Site::demo().await.signed_in_as("mara@fennick.example").await
+}
+
+fn photos() -> String {
+    format!("{}/photos", farm(HOLLOW))
+}
+
+fn entry(photo: Uuid, sha256: &Value) -> Value {
+    let field = json!({"kind": "field", "id": of(HOLLOW, "Long Acre")});
+    json!({"id": Uuid::now_v7(), "about": [field], "occurred_on": "2026-05-14",
+        "payload": {"kind": "photo", "photo": photo, "sha256": sha256}})
+}
+
+#[actix_web::test]
+async fn a_picture_sent_twice_is_one_and_another_under_its_id_is_refused() {
+    let site = mara().await;
+    let id = Uuid::now_v7();
+    let first = site.post(&photos(), json!({"id": id, "jpeg": in_base64(&picture())})).await.ok();
+    assert_eq!(site.post(&photos(), json!({"id": id, "jpeg": in_base64(&picture())})).await.ok(), first);
+    let mut other = picture();
+    other[15] ^= 1;
+    let refused = site.post(&photos(), json!({"id": id, "jpeg": in_base64(&other)})).await;
+    assert_eq!(refused.status, StatusCode::CONFLICT, "{}", refused.body);
+    let shown = site.get(&format!("{}/{id}", photos())).await;
+    assert_eq!((shown.status, shown.kind.as_str()), (StatusCode::OK, "image/jpeg"));
+    site.post(&format!("{}/entries", farm(HOLLOW)), entry(id, &first["sha256"])).await.ok();
+}
+
+#[actix_web::test]
+async fn an_entry_without_its_picture_is_refused() {
+    let site = mara().await;
+    let id = Uuid::now_v7();
+    let digest = json!("0".repeat(64));
+    let entries = format!("{}/entries", farm(HOLLOW));
+    let refused = site.post(&entries, entry(id, &digest)).await;
+    assert!(refused.at("/payload/photo").contains("before its entry"), "{}", refused.body);
+    site.post(&photos(), json!({"id": id, "jpeg": in_base64(&picture())})).await.ok();
+    // The digest of another.
+    assert!(site.post(&entries, entry(id, &digest)).await.at("/payload/photo").contains("not here"));
+}
+
+#[rstest]
+#[case::no_base64(json!("***"), 422)]
+#[case::no_jpeg(json!(in_base64(b"GIF89a")), 422)]
+#[case::more_than_is_kept(json!(in_base64(&[&picture()[..], &[0; 600_000]].concat())), 422)]
+#[case::thirty_megabytes(json!("A".repeat(30 << 20)), 413)]
+#[case::a_number(json!(7), 422)]
+#[actix_web::test]
+async fn what_is_no_picture_is_refused(#[case] jpeg: Value, #[case] status: u16) {
+    let site = mara().await;
+    let refused = site.post(&photos(), json!({"id": Uuid::now_v7(), "jpeg": jpeg})).await;
+    assert_eq!(refused.status, status, "{}", refused.body);
+}
+
+#[actix_web::test]
+async fn another_farm_sees_none_of_it() {
+    let site = mara().await;
+    let id = Uuid::now_v7();
+    site.post(&photos(), json!({"id": id, "jpeg": in_base64(&picture())})).await.ok();
+    let site = site.signed_out().signed_in_as("joaquin@ceibo.example").await;
+    assert_eq!(site.get(&format!("{}/{id}", photos())).await.status, StatusCode::NOT_FOUND);
+    assert_eq!(site.get(&format!("{}/photos/{id}", farm("chacra-del-ceibo"))).await.status, StatusCode::NOT_FOUND);
+}
