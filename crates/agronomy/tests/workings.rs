@@ -83,6 +83,8 @@ fn years() -> Value {
 #[case::depth(worked(json!({"crop": "alfalfa", "texture": "loam", "depths": [{"value": 0.25, "unit": "in"}, {"value": 0.75, "unit": "in"}], "on_surface": 1}), sowing::depth_check), 4)]
 #[case::progress(worked(json!({"area_done": {"value": 7.2, "unit": "ac"}, "seed_used": {"value": 130, "unit": "lb"}, "aim": lb(16.0),
     "area_left": {"value": 9, "unit": "ac"}, "seed_left": {"value": 150, "unit": "lb"}, "field_capacity": {"value": 4, "unit": "ac/h"}}), sowing::sowing_progress), 8)]
+#[case::planting(worked(json!({"crop": "giant-miscanthus", "set": 3000, "lost": 200, "left": 2000, "area_done": {"value": 0.5, "unit": "ac"},
+    "area_left": {"value": 0.5, "unit": "ac"}, "per_load": 400}), sowing::planting_progress), 9)]
 #[case::count_of_plants(worked(json!({"counted": {"by": "frame", "frame": {"value": 0.25, "unit": "m2"}, "counts": [20, 31, 25, 28, 22, 30, 27]},
     "thresholds": [{"value": 12, "unit": "/ft2"}]}), counting::count_interval), 2)]
 #[case::count_by_grid(worked(json!({"counted": {"by": "grid", "cells": 25, "hits": [10, 12, 14, 9, 11, 13]},

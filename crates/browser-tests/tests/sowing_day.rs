@@ -50,6 +50,30 @@ async fn fits_a_thumb(visitor: &Visitor, within: &str) -> anyhow::Result<()> {
     Ok(())
 }
 
+/// As a camera would: 4000 by 3000, far more than is kept.
+async fn take_picture(visitor: &Visitor) -> anyhow::Result<()> {
+    let taken = r#"
+        const done = arguments[arguments.length - 1];
+        const canvas = document.createElement('canvas');
+        [canvas.width, canvas.height] = [4000, 3000];
+        const paint = canvas.getContext('2d');
+        for (let at = 0; at < 4000; at += 1) {
+          paint.fillStyle = `hsl(${(at * 37) % 360} 40% ${30 + (at % 40)}%)`;
+          paint.fillRect((at * 97) % 4000, (at * 53) % 3000, 180, 140);
+        }
+        canvas.toBlob((blob) => {
+          const files = new DataTransfer();
+          files.items.add(new File([blob], 'IMG_0001.jpg', { type: 'image/jpeg' }));
+          const input = document.querySelector('[role=dialog] input[type=file]');
+          input.files = files.files;
+          input.dispatchEvent(new Event('change', { bubbles: true }));
+          done(blob.size);
+        }, 'image/jpeg', 0.98)"#;
+    let bytes: i64 = visitor.driver().execute_async(taken, vec![]).await?.convert()?;
+    ensure!(bytes > 1_000_000, "a picture of {bytes} bytes is small already");
+    Ok(())
+}
+
 async fn sent(visitor: &Visitor) -> anyhow::Result<()> {
     until("all is sent", async || Ok(visitor.count("[data-outbox]").await? == 0)).await
 }
@@ -247,6 +271,24 @@ async fn plants_that_died_are_counted_and_their_gaps_filled() {
         ink_step(&visitor, "sow", "2026-03-10", "Day it was done").await?;
         visitor.sees("The young stand").await?;
         visitor.sees("Gaps among the plants").await?;
+        // 30 by 30 inches are 6,970 an acre: 20,000 on three acres are right, and 9,000 more do not reach for two.
+        visitor.go(&format!("{farm}/bench?at=sowing")).await?;
+        visitor.choose("Field", "Barn Lot").await?;
+        visitor.write("Planted so far", "3 ac").await?;
+        visitor.write("Still to plant", "2 ac").await?;
+        visitor.write("Pieces set", "20400").await?;
+        visitor.write("Pieces left", "9000").await?;
+        visitor.write("Lost so far", "600").await?;
+        visitor.write("A hopper holds", "1500").await?;
+        visitor.finds("[data-lasts=no]").await?;
+        visitor.finds("[data-loads='10']").await?;
+        fits_a_thumb(&visitor, "main").await?;
+        visitor.is_accessible().await?;
+        visitor.click("Record plants that were set").await?;
+        visitor.choose("They were", "dry outside").await?;
+        visitor.click("Ink it").await?;
+        visitor.gone("[role=dialog]").await?;
+        open(&visitor, &farm, "Barn Lot").await?;
         visitor.click("Count it").await?;
         let count = async |alive: [u32; 6]| {
             visitor.finds("[data-place='1']").await?;
@@ -320,6 +362,13 @@ async fn a_drought_delays_it_and_the_advice_is_to_wait() {
         visitor.sees("Kept on this device").await?;
         visitor.gone("[role=dialog]").await?;
         visitor.finds("[data-state=dry]").await?;
+        // A picture of many megapixels is made small on the device, and waits there with the look.
+        visitor.click("Photo").await?;
+        take_picture(&visitor).await?;
+        visitor.finds("img[alt='As it is kept']").await?;
+        visitor.write("What is seen on it", "the crust").await?;
+        visitor.click("Ink it").await?;
+        visitor.gone("[role=dialog]").await?;
         visitor.cut_off(false).await?;
         sent(&visitor).await?;
         visitor.driver().refresh().await?;
@@ -327,6 +376,13 @@ async fn a_drought_delays_it_and_the_advice_is_to_wait() {
         visitor.finds("[data-state=dry]").await?;
         visitor.sees("waiting beats sowing again until").await?;
         visitor.is_accessible().await?;
+        visitor.press("l").await?;
+        visitor.click("Open: Photo: the crust").await?;
+        let drawn = "const one = document.querySelector('img[alt=\"Photo: the crust\"]'); return one ? one.naturalWidth : 0";
+        until("the picture is shown, made small", async || {
+            Ok(visitor.driver().execute(drawn, vec![]).await?.convert::<i64>()? == 1600)
+        })
+        .await?;
         visitor.stayed_home().await
     })
     .await;

@@ -187,6 +187,14 @@ pub fn worked() -> Vec<Worked> {
             "/value/lasts/value",
             8.307_7,
         ),
+        // 43,560 × 144 ÷ 900 = 6,969.6 an acre; 7,000 are 0.436 % more.
+        (
+            "planting.progress",
+            json!({"crop": "giant-miscanthus", "set": 7000, "left": 13000, "area_done": {"value": 1, "unit": "ac"},
+                "area_left": {"value": 2, "unit": "ac"}, "row_spacing": {"value": 30, "unit": "in"}, "in_row": {"value": 30, "unit": "in"}}),
+            "/value/off_plan/value",
+            0.436_2,
+        ),
         (
             "count.interval",
             json!({"counted": {"by": "grid", "cells": 100, "hits": [40, 55, 35, 60, 48, 52, 44, 30, 58, 50]}}),

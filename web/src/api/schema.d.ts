@@ -1443,6 +1443,23 @@ export interface paths {
     patch?: never;
     trace?: never;
   };
+  "/api/reckon/planting.progress": {
+    parameters: {
+      query?: never;
+      header?: never;
+      path?: never;
+      cookie?: never;
+    };
+    get?: never;
+    put?: never;
+    /** How far apart plants stand so far, whether they last, and the loads that are left. */
+    post: operations["post_reckon_planting_progress"];
+    delete?: never;
+    options?: never;
+    head?: never;
+    patch?: never;
+    trace?: never;
+  };
   "/api/reckon/plants.count": {
     parameters: {
       query?: never;
@@ -6688,6 +6705,7 @@ export interface components {
       | components["schemas"]["RecordedDrillSet"]
       | components["schemas"]["RecordedDepths"]
       | components["schemas"]["RecordedSeedSown"]
+      | components["schemas"]["RecordedPlantsSet"]
       | components["schemas"]["RecordedCount"];
     /** @description People of a farm. */
     People: {
@@ -6718,6 +6736,16 @@ export interface components {
       /** @description SHA-256 of its bytes, in hexadecimal: what the entry holds. */
       sha256: string;
     };
+    /**
+     * @description How pieces lie in the ground.
+     * @enum {string}
+     */
+    PieceLies: "upright" | "slanted" | "flat";
+    /**
+     * @description How damp pieces were when they were set.
+     * @enum {string}
+     */
+    PieceMoisture: "moist" | "drying" | "dry";
     /**
      * @description Where the lime goes.
      * @enum {string}
@@ -6875,6 +6903,69 @@ export interface components {
       row_spacing: components["schemas"]["Figure"];
       /** @description Share that lives. */
       survival: components["schemas"]["Figure"];
+    };
+    /** @description Where the planting stands. */
+    PlantingProgress: {
+      area_per_load?: components["schemas"]["Area"] | null;
+      /** @description Distance within the row that they come to. */
+      in_row: components["schemas"]["Length"];
+      /** @description Area that the pieces left plant, losses as so far. */
+      lasts: components["schemas"]["Area"];
+      /**
+       * Format: int32
+       * @description Loads still to fill.
+       */
+      loads?: number | null;
+      /** @description Share of the pieces that was lost on the way. */
+      lost: components["schemas"]["Fraction"];
+      /** @description More or fewer pieces than planned. */
+      off_plan: components["schemas"]["Fraction"];
+      /** @description Pieces on an area so far. */
+      per_area: components["schemas"]["CountPerArea"];
+      /**
+       * Format: double
+       * @description Pieces wanting for it, with as many lost.
+       */
+      short?: number | null;
+      short_area?: components["schemas"]["Area"] | null;
+      /** @description What to do. */
+      verdict: components["schemas"]["ProgressVerdict"];
+    };
+    /** @description Request of the topic `planting.progress`. */
+    PlantingRequest: {
+      /** @description Planted so far. */
+      area_done: components["schemas"]["Area"];
+      /** @description Still to plant. */
+      area_left: components["schemas"]["Area"];
+      /** @description Crop of the library that is set out as plants. */
+      crop: string;
+      in_row?: components["schemas"]["Length"] | null;
+      /**
+       * Format: double
+       * @description Pieces still there.
+       */
+      left: number;
+      /**
+       * Format: double
+       * @description Broken, dried out or lost on the way so far.
+       */
+      lost?: number;
+      /**
+       * Format: double
+       * @description Pieces that the planter's hopper holds.
+       */
+      per_load?: number | null;
+      /**
+       * Format: int32
+       * @description Pieces at a station; one when absent.
+       */
+      pieces_per_station?: number | null;
+      row_spacing?: components["schemas"]["Length"] | null;
+      /**
+       * Format: double
+       * @description Pieces gone so far: set, without those that were thrown away.
+       */
+      set: number;
     };
     /** @description Rhizomes or cuttings, by spacing. */
     PlantsChoice: {
@@ -7727,6 +7818,35 @@ export interface components {
      * @enum {string}
      */
     RecordedPlacement: "incorporated" | "surface";
+    /** @description Plants were set. A field that takes several days has several of these. */
+    RecordedPlantsSet: {
+      /** @description Over so much ground. */
+      area: components["schemas"]["Area"];
+      depth?: components["schemas"]["Length"] | null;
+      /** @description The soil was pressed to them. */
+      firmed?: boolean | null;
+      /** @enum {string} */
+      kind: "plants-set";
+      lies?: components["schemas"]["PieceLies"] | null;
+      /**
+       * Format: double
+       * @description Hopper loads.
+       */
+      loads?: number | null;
+      /**
+       * Format: double
+       * @description Broken, dried out or lost on the way.
+       */
+      lost?: number | null;
+      moisture?: components["schemas"]["PieceMoisture"] | null;
+      /** @description Weather, who, what went wrong. */
+      note?: string | null;
+      /**
+       * Format: double
+       * @description Pieces set.
+       */
+      set: number;
+    };
     /** @description What a product costs from a day on, and what was bought of it. What was paid stays what it was. */
     RecordedPrice: {
       bought?: components["schemas"]["Mass"] | null;
@@ -20678,6 +20798,179 @@ export interface operations {
             cautions: components["schemas"]["Caution"][];
             /** @description The result: one quantity, or an object of named ones. */
             value: components["schemas"]["PlanMade"];
+            /** @description How it came about. */
+            working: components["schemas"]["Working"];
+          };
+        };
+      };
+      /** @description the body is no JSON */
+      400: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          "application/problem+json": components["schemas"]["ProblemDocument"];
+        };
+      };
+      /** @description nobody is signed in */
+      401: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          "application/problem+json": components["schemas"]["ProblemDocument"];
+        };
+      };
+      /** @description not this person’s to do, or asked for by another site’s page */
+      403: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          "application/problem+json": components["schemas"]["ProblemDocument"];
+        };
+      };
+      /** @description no such thing, or another farm’s */
+      404: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          "application/problem+json": components["schemas"]["ProblemDocument"];
+        };
+      };
+      /** @description the address does not take this method */
+      405: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          "application/problem+json": components["schemas"]["ProblemDocument"];
+        };
+      };
+      /** @description the body did not come in time */
+      408: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          "application/problem+json": components["schemas"]["ProblemDocument"];
+        };
+      };
+      /** @description it stands for something else already, or was written anew meanwhile */
+      409: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          "application/problem+json": components["schemas"]["ProblemDocument"];
+        };
+      };
+      /** @description the body is larger than is taken */
+      413: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          "application/problem+json": components["schemas"]["ProblemDocument"];
+        };
+      };
+      /** @description the body is not sent as application/json */
+      415: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          "application/problem+json": components["schemas"]["ProblemDocument"];
+        };
+      };
+      /** @description a field can’t be taken */
+      422: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          "application/problem+json": components["schemas"]["ProblemDocument"];
+        };
+      };
+      /** @description our own fault; it is in the log */
+      500: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          "application/problem+json": components["schemas"]["ProblemDocument"];
+        };
+      };
+      /** @description too much at once, or the database is away: try again after a moment */
+      503: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          "application/problem+json": components["schemas"]["ProblemDocument"];
+        };
+      };
+    };
+  };
+  post_reckon_planting_progress: {
+    parameters: {
+      query?: never;
+      header?: never;
+      path?: never;
+      cookie?: never;
+    };
+    requestBody: {
+      content: {
+        "application/json": {
+          /** @description Planted so far. */
+          area_done: components["schemas"]["Area"];
+          /** @description Still to plant. */
+          area_left: components["schemas"]["Area"];
+          /** @description Crop of the library that is set out as plants. */
+          crop: string;
+          in_row?: components["schemas"]["Length"] | null;
+          /**
+           * Format: double
+           * @description Pieces still there.
+           */
+          left: number;
+          /**
+           * Format: double
+           * @description Broken, dried out or lost on the way so far.
+           */
+          lost?: number;
+          /**
+           * Format: double
+           * @description Pieces that the planter's hopper holds.
+           */
+          per_load?: number | null;
+          /**
+           * Format: int32
+           * @description Pieces at a station; one when absent.
+           */
+          pieces_per_station?: number | null;
+          row_spacing?: components["schemas"]["Length"] | null;
+          /**
+           * Format: double
+           * @description Pieces gone so far: set, without those that were thrown away.
+           */
+          set: number;
+        };
+      };
+    };
+    responses: {
+      /** @description value, working and cautions */
+      200: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          "application/json": {
+            /** @description What to mind. */
+            cautions: components["schemas"]["Caution"][];
+            /** @description The result: one quantity, or an object of named ones. */
+            value: components["schemas"]["PlantingProgress"];
             /** @description How it came about. */
             working: components["schemas"]["Working"];
           };

@@ -32,13 +32,15 @@ interface Half {
   recorded: Quantity | null;
 }
 
-function offAim({ value, unit }: Quantity): string {
+/** How far off an aim or a plan it is, in words. */
+export function offAim({ value, unit }: Quantity, of = "aim"): string {
   const off = plain({ value: Math.abs(value), unit });
-  if (Math.abs(shareOf({ value, unit })) < 0.0005) return "so far, right on the aim";
-  return `so far, ${off} ${value < 0 ? "under" : "over"} the aim`;
+  if (Math.abs(shareOf({ value, unit })) < 0.0005) return `so far, right on the ${of}`;
+  return `so far, ${off} ${value < 0 ? "under" : "over"} the ${of}`;
 }
 
-const goOn: Record<Schemas["ProgressVerdict"], string> = {
+/** What to do, in a word and a sign. */
+export const goOn: Record<Schemas["ProgressVerdict"], string> = {
   "go-on": "● Go on",
   adjust: "◐ Set it a little",
   stop: "✕ Stop and set it",

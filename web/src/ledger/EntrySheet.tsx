@@ -34,6 +34,13 @@ export function EntryBody({
       <p className="text-sm text-pencil">
         {dayText(entry.occurred_on, 0)}, written down by {entry.recorded_by_name}
       </p>
+      {entry.payload?.kind === "photo" && (
+        <img
+          src={`/api/farms/${farm.id}/photos/${entry.payload.photo}`}
+          alt={entry.says}
+          className="mt-2 max-h-[60vh] max-w-full border border-rule"
+        />
+      )}
       {struck && <p className="mt-2">Struck: it stays legible and counts no more.</p>}
       {!struck && !entry.strikes && farm.role !== "adviser" && (
         <RecordBody

@@ -68,7 +68,8 @@ export function recordForm<S extends z.ZodObject, G>(form: RecordForm<S, G>): An
   return form as unknown as AnyRecordForm;
 }
 
-function aboutTask(task: Task): Subject[] {
+/** The field and stand of a task. */
+export function aboutTask(task: Task): Subject[] {
   const about: Subject[] = [];
   if (task.field) about.push({ kind: "field", id: task.field });
   if (task.stand) about.push({ kind: "stand", id: task.stand });

@@ -80,6 +80,18 @@ export const youngBars: Record<Schemas["Bar"], string> = {
   nitrogen: "no nitrogen",
 };
 
+export const pieceMoistures: Record<Schemas["PieceMoisture"], string> = {
+  moist: "moist",
+  drying: "dry outside",
+  dry: "dry: they snap",
+};
+
+export const pieceLies: Record<Schemas["PieceLies"], string> = {
+  upright: "upright",
+  slanted: "at a slant",
+  flat: "flat",
+};
+
 export const oddSpots: Record<Schemas["OddSpotKind"], string> = {
   wet: "wet",
   dry: "dry, burns out first",

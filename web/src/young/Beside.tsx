@@ -70,12 +70,7 @@ function List({ title, list, today, named = false }: ListProps) {
             </span>
             <span className="whitespace-nowrap">
               {plain(one.mean)}
-              {one.interval && (
-                <span className="text-pencil">
-                  {" "}
-                  ({plain(one.interval[0])} to {plain(one.interval[1])})
-                </span>
-              )}
+              {one.interval && <span className="text-pencil"> ({one.interval.map(plain).join(" to ")})</span>}
             </span>
           </li>
         ))}

@@ -25,6 +25,7 @@ export function YoungStand({ farm, field, name, stand, young, may }: Props) {
   const now = young.watch.filter((one) => one.now);
   const soon = young.watch.filter((one) => !one.now);
   const look = () => setTask({ form: "stand-look", title: "Look at the stand", where: name, field, stand });
+  const photo = () => setTask({ form: "photo", title: "Photo", where: name, field, stand });
   const odd = () => setTask({ form: "odd-spot", title: "Odd spot", where: name, field });
   return (
     <section aria-label="The young stand" className="space-y-3">
@@ -57,6 +58,9 @@ export function YoungStand({ farm, field, name, stand, young, may }: Props) {
           </Link>
           <button type="button" className="line-button" onClick={look}>
             Look at it
+          </button>
+          <button type="button" className="line-button" onClick={photo}>
+            Photo
           </button>
           <button type="button" className="line-button" onClick={odd}>
             Odd spot

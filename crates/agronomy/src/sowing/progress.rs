@@ -47,6 +47,15 @@ pub enum ProgressVerdict {
     Stop,
 }
 
+/// What to do so far off the aim.
+pub(super) fn verdict_of(off: Fraction) -> ProgressVerdict {
+    match off.base().abs() {
+        off if off <= GO_ON + 1e-9 => ProgressVerdict::GoOn,
+        off if off <= STOP + 1e-9 => ProgressVerdict::Adjust,
+        _ => ProgressVerdict::Stop,
+    }
+}
+
 /// Where the sowing stands.
 #[derive(Debug, Clone, PartialEq, Serialize, Deserialize, ToSchema)]
 #[schema(as = SowingProgress)]
@@ -124,11 +133,7 @@ pub fn sowing_progress(request: &ProgressRequest) -> Result<Answer<Progress>, Re
         given!(sheet; field_capacity = capacity, Origin::Given);
         sheet.line("time_left", "area_left / field_capacity", area_left / field_capacity)
     });
-    let verdict = match off_aim.base().abs() {
-        off if off <= GO_ON + 1e-9 => ProgressVerdict::GoOn,
-        off if off <= STOP + 1e-9 => ProgressVerdict::Adjust,
-        _ => ProgressVerdict::Stop,
-    };
+    let verdict = verdict_of(off_aim);
     Ok(sheet.answer(Progress {
         rate: rate_so_far,
         off_aim,

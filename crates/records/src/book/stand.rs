@@ -7,8 +7,8 @@ use super::{Dated, Operation, Seen};
 use crate::{
     Choices,
     kinds::{
-        choices::ChoicesShape, depth_checked::DepthChecked, drill_set::DrillSet, seed_sown::SeedSown,
-        stand_count::StandCount,
+        choices::ChoicesShape, depth_checked::DepthChecked, drill_set::DrillSet, plants_set::PlantsSet,
+        seed_sown::SeedSown, stand_count::StandCount,
     },
 };
 
@@ -40,6 +40,8 @@ pub struct StandBook {
     pub calibrated: Vec<Dated<DrillSet>>,
     /// Seed sown on it, oldest first.
     pub sown: Vec<Dated<SeedSown>>,
+    /// Plants set on it, oldest first.
+    pub planted: Vec<Dated<PlantsSet>>,
     /// Depths dug up, oldest first.
     pub depths: Vec<Dated<DepthChecked>>,
     /// Counts of it, oldest first.

@@ -151,6 +151,7 @@ kinds! {
     drill_set::DrillSet,
     depth_checked::DepthChecked,
     seed_sown::SeedSown,
+    plants_set::PlantsSet,
     stand_count::StandCount,
 }
 

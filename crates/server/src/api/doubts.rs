@@ -7,7 +7,7 @@ use planner::young::barred;
 use records::{
     Payload, Subject, SubjectKind,
     book::{Books, LotBook},
-    kinds::{dressing::Nutrient, seed_sown::SeedSown, stand_count::StandCount},
+    kinds::{dressing::Nutrient, plants_set::PlantsSet, seed_sown::SeedSown, stand_count::StandCount},
 };
 
 use crate::{api::story::Story, problem::Problem, sign_in::Member};
@@ -49,6 +49,7 @@ pub async fn raise(
             too_soon(connection, &asked, Bar::Nitrogen).await?
         }
         Payload::SeedSown(sown) => seed(connection, &asked, sown).await?,
+        Payload::PlantsSet(set) => set_twice(connection, &asked, set).await?,
         Payload::StandCount(count) => counted_twice(connection, &asked, count).await?,
         _ => None,
     };
@@ -116,6 +117,16 @@ async fn seed(connection: &mut Connection, asked: &Asked<'_>, sown: &SeedSown) -
     let detail =
         said!("{} of this lot is left, and {} are said to be sown: is it this lot, and this unit?", left, sown.mass);
     Ok(Some(("/payload/mass", detail)))
+}
+
+/// As many pieces on as much ground twice a day: they may have been inked before.
+async fn set_twice(connection: &mut Connection, asked: &Asked<'_>, set: &PlantsSet) -> Result<Doubt, Problem> {
+    let Some(stand) = asked.of(SubjectKind::Stand) else { return Ok(None) };
+    let books = asked.books(connection, stand).await?;
+    let kept = books.stand(stand.id).map_or(&[][..], |book| &book.planted);
+    let same = kept.iter().any(|one| one.on == asked.on && one.what.set == set.set && close(one.what.area, set.area));
+    let detail = said!("{} pieces were inked for {} already: were as many set once more?", set.set, asked.on);
+    Ok(same.then_some(("/payload/set", detail)))
 }
 
 /// The same places counted twice on a day are one count, inked again.

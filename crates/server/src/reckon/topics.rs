@@ -106,6 +106,11 @@ pub fn all() -> Vec<Topic> {
             "The soil at seed depth, from the air above it.",
             weather::soil_temperature::soil_temperature,
         ),
+        Topic::new(
+            "planting.progress",
+            "How far apart plants stand so far, whether they last, and the loads that are left.",
+            sowing::planting_progress,
+        ),
         Topic::new("sowing.progress", "The rate so far, and whether the seed lasts.", sowing::sowing_progress),
         Topic::new("spray.check", "A spray held against its label and what stands there.", spraying::spray_check),
         Topic::new("sprayer.output", "What goes out of the nozzles per area.", sprayer::sprayer_output),
