@@ -165,6 +165,37 @@ async fn a_count_is_judged_on_the_stands_page() {
     assert!(refused.at("/payload/counted/hits/0").contains("from 0 to 25"), "{}", refused.body);
 }
 
+/// A wet spot and what is set out on a field: kept, shown on its ground, asked about twice, refused beyond bounds.
+#[actix_web::test]
+async fn odd_spots_and_plants_that_were_set() {
+    let site = mara().await;
+    let barn = [("field", of(HOLLOW, "Barn Lot")), ("stand", of(HOLLOW, "Barn Lot 2026-05-20"))];
+    let spot = |radius: f64, latitude: f64| {
+        json!({"kind": "odd-spot", "odd": "wet", "at": {"longitude": -76.49, "latitude": latitude},
+            "radius": {"value": radius, "unit": "ft"}})
+    };
+    tell(&site, &barn[..1], "2026-05-13", &spot(40.0, 42.5), false).await.ok();
+    let ground = site.get(&format!("{}/fields/{}/ground", farm(HOLLOW), barn[0].1)).await.ok();
+    assert_eq!(ground["ground"]["odd"][0]["what"]["odd"], "wet", "{}", ground["ground"]);
+    assert!(
+        tell(&site, &barn[..1], "2026-05-13", &spot(9_000.0, 42.5), false).await.at("/payload/radius").contains("ft")
+    );
+    assert!(
+        tell(&site, &barn[..1], "2026-05-13", &spot(40.0, 142.5), false).await.at("/payload/at").contains("no place")
+    );
+    // What is something else has to be said.
+    let other = json!({"kind": "odd-spot", "odd": "other"});
+    assert!(!tell(&site, &barn[..1], "2026-05-13", &other, false).await.at("/payload/note").is_empty());
+
+    let set = |pieces: f64| json!({"kind": "plants-set", "area": {"value": 1, "unit": "ac"}, "set": pieces, "moisture": "drying"});
+    tell(&site, &barn, "2026-05-14", &set(7_000.0), false).await.ok();
+    let asked = tell(&site, &barn, "2026-05-14", &set(7_000.0), false).await;
+    assert!(asked.at("/payload/set").contains("once more"), "{}", asked.body);
+    tell(&site, &barn, "2026-05-14", &set(6_500.0), false).await.ok();
+    tell(&site, &barn, "2026-05-14", &set(7_000.0), true).await.ok();
+    assert!(!tell(&site, &barn, "2026-05-14", &set(0.0), false).await.at("/payload/set").is_empty());
+}
+
 /// Fifty stems by 4 places of a square foot here, and the counts of other stands of the farm.
 #[actix_web::test]
 async fn counts_are_held_beside_one_another() {

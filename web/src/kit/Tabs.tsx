@@ -25,12 +25,12 @@ export function TabNames<T extends string>({
   names: readonly { value: T; text: string }[];
 }) {
   return (
-    <Radix.List aria-label={label} className="inline-flex flex-wrap gap-x-3">
+    <Radix.List aria-label={label} className="inline-flex flex-wrap gap-x-3 max-sm:gap-x-1">
       {names.map(({ value, text }) => (
         <Radix.Trigger
           key={value}
           value={value}
-          className="min-h-9 border-b-2 border-transparent px-0.5 text-sm text-pencil hover:text-ink data-[state=active]:border-ink data-[state=active]:font-semibold data-[state=active]:text-ink max-sm:min-h-11"
+          className="min-h-9 border-b-2 border-transparent px-0.5 text-sm text-pencil hover:text-ink data-[state=active]:border-ink data-[state=active]:font-semibold data-[state=active]:text-ink max-sm:min-h-11 max-sm:min-w-11"
         >
           {text}
         </Radix.Trigger>

@@ -378,7 +378,7 @@ pub fn calibrate(request: &CalibrationRequest) -> Result<Answer<Calibration>, Re
 
     let mut remarks = Vec::new();
     if !others.is_empty() {
-        remarks.push("Light and heavy seed part in a box that shakes: fill little at a time and stir, or sow them from two boxes.".to_owned());
+        remarks.push("Light and heavy seed part in a box that shakes: fill it to two thirds at the most and stir, or sow them from two boxes.".to_owned());
     }
     let (mut distance, mut rows) = (None, None);
     // All rows, and those in line.
