@@ -53,3 +53,16 @@ describe("days", () => {
     expect(isoDay(day("2026-05-14"))).toBe("2026-05-14");
   });
 });
+
+describe("small amounts", () => {
+  it.each([
+    [0.7408, "oz", "0.74 oz"],
+    [12.34, "oz", "12.3 oz"],
+    [0.216, "ac", "0.22 ac"],
+    [7.2, "ac", "7.2 ac"],
+    [0, "ac", "0 ac"],
+    [140.4, "ac", "140 ac"],
+  ])("%d %s is read as %s", (value, unit, text) => {
+    expect(plain({ value, unit }).replace(/\u2009|\u00a0/g, " ")).toBe(text);
+  });
+});

@@ -34,11 +34,20 @@ export function DrillBench({ field, onField }: Props) {
   const strip = season.data?.strips.find((one) => one.field.id === field);
   const current = strip?.stands.at(-1);
   const stand = useStand(farm.id, current?.id);
-  if (season.data === undefined || machines.data === undefined || (current && stand.data === undefined))
-    return <NotYet what="Fetching the drill" of={[season, machines, stand]} />;
+  const crops = useCrops();
+  if (
+    season.data === undefined ||
+    machines.data === undefined ||
+    crops.data === undefined ||
+    (current && stand.data === undefined)
+  )
+    return <NotYet what="Fetching the drill" of={[season, machines, stand, crops]} />;
   const need = stand.data?.implied.need?.members ?? [];
+  // What is set out as plants is not drilled.
+  const drilled = (id: string) => crops.data?.some((crop) => crop.id === id && crop.seed);
   return (
     <Boxes
+      first={current?.crops.find(drilled) ?? "alfalfa"}
       key={field}
       field={field}
       name={strip?.field.name ?? ""}
@@ -53,8 +62,9 @@ export function DrillBench({ field, onField }: Props) {
 /** Each box of the drill is calibrated for what it holds; what was written for one stands while another is. */
 function Boxes(props: BoxesProps) {
   const farm = useFarm();
-  const first = props.stand?.crops[0] ?? props.need[0]?.crop ?? "alfalfa";
-  const { now, change } = useDraft<{ crop: string }>(`drill.${farm.id}.${props.field}`, { crop: first });
+  const { now, change } = useDraft<{ crop: string }>(`drill.${farm.id}.${props.field}`, {
+    crop: props.first,
+  });
   return <Worked key={now.crop} {...props} crop={now.crop} onCrop={(crop) => change({ crop })} />;
 }
 
@@ -84,6 +94,8 @@ interface Written {
 }
 
 interface BoxesProps extends Props {
+  /** The seed that is begun with. */
+  first: string;
   name: string;
   stand: Schemas["StandView"] | undefined;
   drills: Schemas["MachineView"][];

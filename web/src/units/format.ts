@@ -24,9 +24,12 @@ function decimals({ value, unit }: Quantity): number {
     case "ton/ac":
     case "t/ha":
       return 2;
+    case "oz":
+      return size < 10 && size !== 0 ? 2 : size < 100 ? 1 : 0;
+    case "ac":
+      return size < 1 && size !== 0 ? 2 : size < 100 ? 1 : 0;
     case "/ft":
     case "floz":
-    case "oz":
     case "g":
       return size < 100 ? 1 : 0;
     case "money":
