@@ -8,6 +8,7 @@ import { Trouble } from "../kit/states";
 import type { Task } from "../outbox/waiting";
 import { RecordSheet } from "../records/RecordSheet";
 import { useFarm } from "../shell/farm";
+import { inBase } from "../units/base";
 import { plain, shareOf, type Quantity } from "../units/format";
 import { useUnits } from "../units/useUnits";
 import { RestOfSowing } from "./RestOfSowing";
@@ -37,6 +38,12 @@ export function offAim({ value, unit }: Quantity, of = "aim"): string {
   const off = plain({ value: Math.abs(value), unit });
   if (Math.abs(shareOf({ value, unit })) < 0.0005) return `so far, right on the ${of}`;
   return `so far, ${off} ${value < 0 ? "under" : "over"} the ${of}`;
+}
+
+/** What was done in an hour, in whichever units both were written. */
+function perHour(done: Quantity, hours: Quantity): Schemas["AreaPerTime"] {
+  const hectares = inBase(done) / inBase({ value: 1, unit: "ha" });
+  return { value: hectares / (inBase(hours) / inBase({ value: 1, unit: "h" })), unit: "ha/h" };
 }
 
 /** What to do, in a word and a sign. */
@@ -75,14 +82,7 @@ export function Halfway({
     aim: aim as Schemas["MassPerArea"],
     area_left: area_left as Schemas["Area"],
     seed_left: seed_left as Schemas["Mass"],
-    ...(done && hours && hours.value > 0
-      ? {
-          field_capacity: {
-            value: done.value / hours.value,
-            unit: `${done.unit}/h`,
-          } as Schemas["AreaPerTime"],
-        }
-      : {}),
+    ...(done && hours && hours.value > 0 ? { field_capacity: perHour(done, hours) } : {}),
   };
   const told = useReckoning(
     "sowing.progress",

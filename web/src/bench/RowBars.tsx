@@ -1,4 +1,5 @@
 import type { Schemas } from "../api/client";
+import { inBase } from "../units/base";
 import { plain } from "../units/format";
 
 const words: Record<Schemas["DrillRowState"], string> = {
@@ -10,8 +11,9 @@ const words: Record<Schemas["DrillRowState"], string> = {
 
 /** A bar for each row of the drill, the middle one marked; rows out of line named. */
 export function RowBars({ found }: { found: Schemas["DrillRows"] }) {
-  const most = Math.max(...found.rows.map((row) => row.caught.value), 1e-9);
-  const middle = (100 * found.median.value) / most;
+  // A heavy row may come in pounds, and a light one beside it in ounces.
+  const most = Math.max(...found.rows.map((row) => inBase(row.caught)), 1e-9);
+  const middle = (100 * inBase(found.median)) / most;
   return (
     <figure aria-label="Rows of the drill">
       <ol className="border-t-2 border-ink">
@@ -26,12 +28,13 @@ export function RowBars({ found }: { found: Schemas["DrillRows"] }) {
             <span className="relative block h-4 bg-sunk" aria-hidden>
               <span
                 className={`absolute inset-y-0 left-0 ${row.state === "even" ? "bg-growth" : "bg-stop"}`}
-                style={{ width: `${(100 * row.caught.value) / most}%` }}
+                style={{ width: `${(100 * inBase(row.caught)) / most}%` }}
               />
               <span className="absolute inset-y-[-3px] w-0.5 bg-ink" style={{ left: `${middle}%` }} />
             </span>
             <span className={row.state === "even" ? "" : "font-semibold text-stop"}>
-              {plain(row.caught)} {words[row.state]}
+              {row.state !== "nothing" && `${plain(row.caught)} `}
+              {words[row.state]}
             </span>
           </li>
         ))}

@@ -110,6 +110,30 @@ function Counted({ field, stand, crops }: Props) {
   const step = (to: Counting) => change(to);
   const enough = answer?.value.count.enough;
   const may = farm.role !== "adviser";
+  const of = crops.length > 1 ? crops.find((crop) => crop.id === now.crop) : undefined;
+  // Said once: afterwards the places want the room on the screen.
+  const how = (
+    <div className="grid grid-cols-2 gap-x-4">
+      <Pick<CountBy>
+        label="Counted"
+        value={now.by}
+        options={(Object.entries(countWays) as [CountBy, string][]).map(([value, text]) => ({
+          value,
+          text,
+        }))}
+        onChange={(by) => by && step(begun(now.crop, by, frame))}
+      />
+      {crops.length > 1 && (
+        <Pick
+          label="Of"
+          value={now.crop}
+          options={crops.map((crop) => ({ value: crop.id, text: crop.name }))}
+          onChange={(crop) => crop && change({ crop })}
+        />
+      )}
+      <Looked now={now} change={change} />
+    </div>
+  );
   return (
     <Page
       title={`Count: ${field.name}`}
@@ -118,26 +142,11 @@ function Counted({ field, stand, crops }: Props) {
     >
       <div className="grid gap-x-12 gap-y-6 border-t-2 border-ink pt-3 lg:grid-cols-[24rem_minmax(0,1fr)]">
         <section aria-label="This place" className="max-w-md">
-          <div className="grid grid-cols-2 gap-x-4">
-            <Pick<CountBy>
-              label="Counted"
-              value={now.by}
-              options={(Object.entries(countWays) as [CountBy, string][]).map(([value, text]) => ({
-                value,
-                text,
-              }))}
-              onChange={(by) => by && step(begun(now.crop, by, frame))}
-            />
-            {crops.length > 1 && (
-              <Pick
-                label="Of"
-                value={now.crop}
-                options={crops.map((crop) => ({ value: crop.id, text: crop.name }))}
-                onChange={(crop) => crop && change({ crop })}
-              />
-            )}
-            <Looked now={now} change={change} />
-          </div>
+          {many === 0 ? (
+            how
+          ) : (
+            <Collapse title={`${countWays[now.by]}${of ? `, ${of.name}` : ""}`}>{how}</Collapse>
+          )}
           <p className="flex items-baseline justify-between pt-3">
             <span className="text-xl font-bold" data-place={many + 1}>
               Place {many + 1}
