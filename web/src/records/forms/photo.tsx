@@ -77,7 +77,7 @@ function Picture() {
             type="file"
             accept="image/*"
             capture="environment"
-            className="entry min-h-11 text-sm"
+            className="entry min-h-12 text-sm file:mr-3 file:min-h-11 file:rounded-sm file:border-2 file:border-ink file:bg-paper file:px-4 file:font-semibold"
             onChange={(event) => {
               const file = event.target.files?.[0];
               if (file) void take(file);
