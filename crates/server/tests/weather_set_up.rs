@@ -4,7 +4,10 @@ use crate::{
     common::{Answer, Site, farm, mix},
     weather::{HOLLOW, MARA, band, mara, station},
 };
-use actix_web::http::{Method, StatusCode};
+use actix_web::{
+    App,
+    http::{Method, StatusCode},
+};
 use rstest::rstest;
 use serde_json::{Value, json};
 use uuid::Uuid;
@@ -298,4 +301,18 @@ async fn files_replace_only_when_asked_and_are_noted_once() {
     assert_eq!(imports["imports"].as_array().unwrap().len(), 2, "one id, one import");
     body["file_name"] = "".into();
     assert!(site.post(&path, body).await.at("/file_name").contains("name"));
+}
+
+/// A made-up weight beside real seed is none; on a practice farm it is.
+#[actix_web::test]
+async fn a_simulated_scale_weighs_for_no_real_farm() {
+    let scale = actix_test::start(|| App::new().configure(stand_ins::scale::routes));
+    let address = format!("http://{}", scale.addr());
+    let (site, id) = owner_of(Site::empty().await.with(Some(address.clone()), 100)).await;
+    let refused = site.get(&format!("/api/farms/{id}/scale")).await;
+    assert_eq!(refused.status, StatusCode::BAD_GATEWAY);
+    assert!(refused.body.to_string().contains("is a simulated one"), "{}", refused.body);
+    assert_eq!(site.get("/api/me").await.ok()["farms"][0]["scale"], false);
+    let practice = Site::demo().await.with(Some(address), 100).signed_in_as("mara@fennick.example").await;
+    assert!(practice.get(&format!("{}/scale", farm(HOLLOW))).await.ok()["value"].as_f64().unwrap() >= 0.0);
 }

@@ -8,7 +8,10 @@ use agronomy::units::{Mass, Unit};
 use rand::RngExt;
 use serde::{Deserialize, Serialize};
 
-use crate::seeds::{normal, seeded};
+use crate::{
+    seeds::{normal, seeded},
+    weather_station::SIMULATED,
+};
 
 /// What a row of the drill drops, grams.
 const USUAL: f64 = 21.0;
@@ -41,7 +44,7 @@ pub fn routes(config: &mut web::ServiceConfig) {
 }
 
 async fn answer(asked: web::Query<Asked>) -> HttpResponse {
-    HttpResponse::Ok().json(weigh(&asked.cup))
+    HttpResponse::Ok().insert_header((SIMULATED, "1")).json(weigh(&asked.cup))
 }
 
 /// Weigh a cup.

@@ -93,9 +93,12 @@ pub async fn show(
 ) -> Result<HttpResponse, Problem> {
     let mut connection = state.pool.get().await?;
     let jpeg = photo::one(&mut connection, &member.membership, path.1).await?;
-    // It never changes; it is the farm's own, and no shared cache keeps it.
+    // It never changes; it is the farm's own: no shared cache keeps it, and none shows it once the session is another.
     let mut answer = HttpResponse::Ok();
-    answer.content_type("image/jpeg").insert_header((header::CACHE_CONTROL, "private, max-age=31536000, immutable"));
+    answer
+        .content_type("image/jpeg")
+        .insert_header((header::CACHE_CONTROL, "private, max-age=31536000, immutable"))
+        .insert_header((header::VARY, "cookie"));
     Ok(answer.body(jpeg))
 }
 

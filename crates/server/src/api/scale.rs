@@ -3,6 +3,7 @@
 use actix_web::{get, web};
 use agronomy::units::{Mass, Unit};
 use serde::{Deserialize, Serialize};
+use stand_ins::weather_station::SIMULATED;
 use utoipa::{IntoParams, ToSchema};
 
 use crate::{
@@ -96,6 +97,9 @@ pub async fn weigh(
     let response = state.http.get(at).timeout(state.outside.patience).send().await.map_err(|error| {
         outside(if error.is_timeout() { "did not answer in time" } else { "can\u{2019}t be reached" })
     })?;
+    if response.headers().contains_key(SIMULATED) && member.membership.farm.practice_day.is_none() {
+        return Err(outside("is a simulated one, and this is no practice farm"));
+    }
     if !response.status().is_success() {
         return Err(outside(&format!("answered {}", response.status())));
     }
