@@ -399,6 +399,10 @@ async fn two_seeds_in_a_box_weighed_by_the_scale_and_a_wet_spot() {
         // What the plan aims at, out of the chosen lots' bags.
         let planned = async || Ok(visitor.value("Aim").await.is_ok_and(|aim| aim.ends_with("lb/ac")));
         until("the aim is the plan's", planned).await?;
+        // Nothing was written yet: nothing is kept that would stand when the plan is another.
+        let kept = "return Object.keys(localStorage).filter((key) => key.includes('.drill.')).length";
+        let kept: i64 = visitor.driver().execute(kept, vec![]).await?.convert()?;
+        ensure!(kept == 0, "{kept} drafts of nothing");
         let aim = visitor.value("Aim").await?;
         visitor.click_on("fieldset [role=checkbox]").await?;
         visitor.write("Between rows", "7.5").await?;

@@ -162,6 +162,29 @@ async fn half_an_archive_and_another_file_are_none() {
     assert_eq!(unpack(&without).unwrap(), unpack(&bytes).unwrap());
 }
 
+/// An archive of before there were pictures is read; one whose pictures were taken out is not.
+#[actix_web::test]
+async fn an_archive_of_before_there_were_pictures() {
+    let (_, _, _, bytes) = demo().await;
+    let without = |digest_too: bool| {
+        let mut zip = ZipWriter::new(Cursor::new(vec![]));
+        for (own, bytes) in files(&bytes).into_iter().filter(|(own, _)| !own.starts_with("photos")) {
+            zip.start_file(own.clone(), SimpleFileOptions::default()).unwrap();
+            let text = std::str::from_utf8(&bytes).unwrap();
+            let kept = |line: &&str| !(digest_too && own == "digests.txt" && line.ends_with("photos.jsonl"));
+            zip.write_all(
+                text.split_inclusive('\n').filter(|line| kept(&line.trim_end())).collect::<String>().as_bytes(),
+            )
+            .unwrap();
+        }
+        zip.finish().unwrap().into_inner()
+    };
+    let (read, whole) = (unpack(&without(true)).unwrap(), unpack(&bytes).unwrap());
+    assert_eq!(read.entries, whole.entries);
+    assert_eq!(read.rows.last(), Some(&vec![]));
+    assert_eq!(unpack(&without(false)).unwrap_err().to_string(), "photos.jsonl is not in it");
+}
+
 /// One byte of a picture.
 #[actix_web::test]
 async fn a_picture_that_was_changed_by_hand_is_named() {

@@ -310,7 +310,12 @@ function Worked({ field, name, onField, stand, drills, need, crop, onCrop }: Wor
                     cup={`${name} ${crop}`}
                     unit={now.unit === "oz" ? "oz" : "g"}
                     rows={now.rows}
-                    onRows={(rows) => change({ rows })}
+                    // What was written while the scale was waited for stands.
+                    onWeighed={(at, weight) =>
+                      change(({ rows }) => ({
+                        rows: rows.map((row, index) => (index === at && row.trim() === "" ? weight : row)),
+                      }))
+                    }
                   />
                 )}
               </>

@@ -8,11 +8,12 @@ interface Props {
   cup: string;
   unit: "g" | "oz";
   rows: string[];
-  onRows: (rows: string[]) => void;
+  /** A row, from 0, and what it weighs. */
+  onWeighed: (row: number, weight: string) => void;
 }
 
 /** A scale that sends its weight: into the first row that is empty. */
-export function Scale({ cup, unit, rows, onRows }: Props) {
+export function Scale({ cup, unit, rows, onWeighed }: Props) {
   const farm = useFarm();
   const [error, setError] = useState<Error | null>(null);
   const [turned, setTurned] = useState(false);
@@ -28,7 +29,7 @@ export function Scale({ cup, unit, rows, onRows }: Props) {
         }),
       );
       setTurned(told.turned);
-      onRows(rows.map((row, index) => (index === at ? String(told.value) : row)));
+      onWeighed(at, String(told.value));
     } catch (wrong) {
       setError(wrong instanceof Error ? wrong : new Error(String(wrong)));
     } finally {

@@ -1,4 +1,4 @@
-import { useEffect } from "react";
+import { useEffect, useState } from "react";
 import type { FieldValues } from "react-hook-form";
 import { useMe } from "../api/queries";
 import { useLive, type Live } from "./live";
@@ -36,7 +36,9 @@ export function useDraft<V extends FieldValues>(of: string, first: V): Draft<V> 
   const name = `${useMe().data?.id ?? "nobody"}.${of}`;
   const live = useLive<V>({ ...first, ...read<V>(name) });
   const { now, form } = live;
-  useEffect(() => write(name, now), [name, now]);
+  // What is only begun with is not kept: it follows the plan until something is written over it.
+  const [begun] = useState(() => JSON.stringify(first));
+  useEffect(() => write(name, JSON.stringify(now) === begun ? null : now), [name, now, begun]);
   const forget = () => {
     write(name, null);
     form.reset(first);
