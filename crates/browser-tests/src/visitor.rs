@@ -35,6 +35,8 @@ const QUIET: [&str; 11] = [
 const PATIENCE: Duration = Duration::from_secs(30);
 /// How soon it is looked at again.
 const AGAIN: Duration = Duration::from_millis(60);
+/// How often a thing is looked for again that was redrawn or moved meanwhile: about two seconds in all.
+const MOVED: u32 = 7;
 
 /// A browser window on the application.
 #[derive(Clone)]
@@ -100,17 +102,22 @@ fn quoted(text: &str) -> String {
     format!("\"{text}\"")
 }
 
-/// The page may be redrawn between finding a thing and touching it: then it is looked for again.
+/// The page may be redrawn or move between finding a thing and touching it: then it is looked for again.
+///
+/// What lies above a thing for good stays in its way, and is told.
 async fn steadily<T>(act: impl AsyncFn() -> anyhow::Result<T>) -> anyhow::Result<T> {
-    for _ in 0..5 {
+    for turn in 1..=MOVED {
         match act().await {
-            Err(error) if format!("{error:?}").contains("stale") => {
-                tokio::time::sleep(AGAIN).await;
-            }
+            Err(error) if has_moved(&error) => tokio::time::sleep(AGAIN * turn).await,
             other => return other,
         }
     }
     act().await
+}
+
+fn has_moved(error: &anyhow::Error) -> bool {
+    let said = format!("{error:?}");
+    said.contains("stale") || said.contains("click intercepted")
 }
 
 /// Wait until something holds.
