@@ -6,7 +6,7 @@ import { createRoot } from "react-dom/client";
 import { registerSW } from "virtual:pwa-register";
 import { Refused } from "./api/client";
 import { keepReading, restore, WORTH } from "./api/kept";
-import { signal } from "./api/signal";
+import { onSignal, signal } from "./api/signal";
 import { router } from "./router";
 import { newerIsHere } from "./shell/newer";
 
@@ -23,6 +23,13 @@ const queries = new QueryClient({
     },
     mutations: { networkMode: "always" },
   },
+});
+
+// What failed for want of signal is asked again when there is some.
+onSignal(() => {
+  const unanswered = (error: unknown) => error instanceof Refused && error.status === 0;
+  if (signal())
+    void queries.refetchQueries({ type: "active", predicate: ({ state }) => unanswered(state.error) });
 });
 
 const root = document.getElementById("root");

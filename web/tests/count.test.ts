@@ -15,6 +15,7 @@ import {
 } from "../src/young/count";
 
 const frame = { value: 1, unit: "ft2" };
+const looked = { frame, length: { value: 3, unit: "ft" }, spacing: { value: 7.5, unit: "in" } };
 const tapped = (now: Counting, ...cells: number[]): Counting => ({
   ...now,
   cells: now.cells.map((on, at) => (cells.includes(at) ? !on : on)),
@@ -22,7 +23,7 @@ const tapped = (now: Counting, ...cells: number[]): Counting => ({
 
 describe("a count by the grid", () => {
   it("goes from toss to toss, and after the fourth to the next place", () => {
-    let now = begun("switchgrass", "grid", frame);
+    let now = begun("switchgrass", "grid", looked);
     expect(countedSoFar(now)).toBeNull();
     for (const toss of [1, 2, 3, 4]) {
       expect([now.toss, now.places.length]).toEqual([toss, 0]);
@@ -33,12 +34,12 @@ describe("a count by the grid", () => {
   });
 
   it("counts a place where nothing grows", () => {
-    const now = next({ ...begun("switchgrass", "grid", frame), tosses: 1 });
+    const now = next({ ...begun("switchgrass", "grid", looked), tosses: 1 });
     expect(countedSoFar(now)).toEqual({ by: "grid", cells: TOSS, hits: [0] });
   });
 
   it("takes back what is being counted, and else the last place", () => {
-    const place = next(tapped({ ...begun("switchgrass", "grid", frame), tosses: 1 }, 1, 2));
+    const place = next(tapped({ ...begun("switchgrass", "grid", looked), tosses: 1 }, 1, 2));
     const slip = tapped(place, 3);
     expect(pending(slip)).toBe(true);
     expect(undone(slip)).toEqual(place);
@@ -47,7 +48,7 @@ describe("a count by the grid", () => {
   });
 
   it("takes back the tosses before of the same place", () => {
-    const begin = begun("switchgrass", "grid", frame);
+    const begin = begun("switchgrass", "grid", looked);
     const second = next(tapped(begin, 5));
     expect([second.toss, here(second)]).toEqual([2, 1]);
     expect(undone(second)).toEqual(begin);
@@ -56,12 +57,25 @@ describe("a count by the grid", () => {
 
 describe("a count by more and less", () => {
   const counted = (by: Parameters<typeof begun>[1], ...tallies: number[]) =>
-    tallies.reduce((now, tally) => next({ ...now, tally }), begun("alfalfa", by, frame));
+    tallies.reduce((now, tally) => next({ ...now, tally }), begun("alfalfa", by, looked));
 
   it("of plants and stems is by the frame", () => {
     expect(countedSoFar(counted("plants", 12, 9))).toEqual({ by: "frame", frame, counts: [12, 9] });
     expect(countedSoFar(counted("stems", 50))).toEqual({ by: "frame", frame, counts: [50] });
     expect(forRecord(counted("stems", 50))).toMatchObject({ by: "frame", stems: true, counts: [50], frame });
+  });
+
+  it("of seedlings along a row says how much of it, and how far rows lie apart", () => {
+    const now = counted("row", 14, 11);
+    expect(countedSoFar(now)).toEqual({
+      by: "row",
+      length: looked.length,
+      row_spacing: looked.spacing,
+      counts: [14, 11],
+    });
+    expect(forRecord(now)).toMatchObject({ by: "row", counts: [14, 11], length: looked.length });
+    // Nobody knows how much ground they stand for.
+    expect(countedSoFar({ ...now, spacing: null })).toBeNull();
   });
 
   it("of plants that live says of how many", () => {
@@ -104,6 +118,13 @@ describe("numbers as people write them", () => {
     // One number for all places, or one for each.
     expect(countedOf("alive", [7, 9], [10], undefined)).toMatchObject({ stations: [10, 10] });
     expect(countedOf("alive", [7, 9], [10, 12], undefined)).toMatchObject({ stations: [10, 12] });
+    const row = { length: { value: 3, unit: "ft" }, spacing: { value: 7.5, unit: "in" } };
+    expect(countedOf("row", [14], [], undefined, row)).toEqual({
+      by: "row",
+      length: row.length,
+      row_spacing: row.spacing,
+      counts: [14],
+    });
     expect(countedOf("points", [30], [50], undefined)).toEqual({ by: "points", points: 50, hits: [30] });
   });
 });

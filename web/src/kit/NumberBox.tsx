@@ -19,7 +19,7 @@ export function NumberBox({ label, value, onChange, error, hint, words }: BoxPro
       {(ids) => (
         <input
           {...ids}
-          className="entry max-sm:min-h-11"
+          className="entry"
           inputMode={words ? "text" : "decimal"}
           value={value}
           onChange={(event) => onChange(event.target.value)}

@@ -1,6 +1,8 @@
-import { useEffect, useState } from "react";
+import { useEffect, useRef, useState } from "react";
 import { answered, api, Refused } from "../api/client";
+import { useSignal } from "../api/signal";
 import { plain, typed, type Quantity } from "../units/format";
+import { readHere } from "../units/read";
 import { Labelled } from "./Labelled";
 
 interface Props {
@@ -39,7 +41,9 @@ export function QuantityField({ label, bare, value, onChange, error, hint, class
     setUnderstood(undefined);
   }
 
+  // What nobody has answered to yet: asked again when there is signal.
   const [pending, setPending] = useState<string | null>(null);
+  const answers = useSignal();
   useEffect(() => {
     if (pending === null) return;
     let current = true;
@@ -53,6 +57,16 @@ export function QuantityField({ label, bare, value, onChange, error, hint, class
         onChange(read.quantity);
       } catch (refused) {
         if (!current) return;
+        if (refused instanceof Refused && refused.status === 0) {
+          const here = readHere(pending, bare);
+          setUnderstood(here ? plain(here) : undefined);
+          setProblem(here ? undefined : "without signal only a plain number can be read");
+          if (!here) return;
+          setGiven(here);
+          onChange(here);
+          setPending(null);
+          return;
+        }
         setUnderstood(undefined);
         setProblem(refused instanceof Refused ? (refused.at("/text") ?? refused.message) : String(refused));
       }
@@ -62,7 +76,17 @@ export function QuantityField({ label, bare, value, onChange, error, hint, class
       current = false;
       clearTimeout(timer);
     };
-  }, [pending, bare, onChange]);
+  }, [pending, bare, onChange, answers]);
+
+  // Folded away before it was read: a plain amount is taken as it stands.
+  const leaving = useRef<() => void>(undefined);
+  useEffect(() => {
+    leaving.current = () => {
+      const here = pending === null ? null : readHere(pending, bare);
+      if (here) onChange(here);
+    };
+  });
+  useEffect(() => () => leaving.current?.(), []);
 
   // An error from elsewhere was about what stood here then: writing puts it away.
   const [putAway, setPutAway] = useState<string>();

@@ -8,6 +8,11 @@ export function numbersOf(text: string): number[] {
     .map(Number);
 }
 
+interface Amount {
+  value: number;
+  unit: string;
+}
+
 type Counted = Schemas["RecordedCounted"];
 
 /** What was counted, in the shape of the ledger. */
@@ -15,12 +20,20 @@ export function countedOf(
   by: string,
   counts: number[],
   of: number[],
-  frame: { value: number; unit: string } | undefined,
+  frame: Amount | undefined,
+  row?: { length: Amount | undefined; spacing: Amount | undefined },
 ): Counted {
   switch (by) {
     case "plants":
     case "stems":
       return { by: "frame", frame: (frame ?? { value: 0, unit: "m2" }) as Schemas["Area"], counts };
+    case "row":
+      return {
+        by: "row",
+        length: (row?.length ?? { value: 0, unit: "m" }) as Schemas["Length"],
+        row_spacing: (row?.spacing ?? { value: 0, unit: "cm" }) as Schemas["Length"],
+        counts,
+      };
     case "alive":
       return { by: "alive", alive: counts, stations: counts.map((_, at) => of[at] ?? of[0] ?? 0) };
     case "points":

@@ -2,7 +2,7 @@ import { useQuery } from "@tanstack/react-query";
 import { useSearch } from "@tanstack/react-router";
 import { useState } from "react";
 import { answered, api, Refused, type Schemas } from "../api/client";
-import { useCrops, useField, useGround, useReckoning, useSeason } from "../api/queries";
+import { useCrops, useField, useGround, useMachines, useReckoning, useSeason } from "../api/queries";
 import { useSignal } from "../api/signal";
 import { FieldShape } from "../draw/FieldShape";
 import { Choice } from "../kit/Choice";
@@ -58,7 +58,7 @@ export function CountPage() {
   const names = stand.crops
     .map((one) => crops.data.find((crop) => crop.id === one))
     .filter((one) => one != null);
-  return <Counted key={stand.id} field={strip.field} stand={stand} crops={names} />;
+  return <Chosen key={stand.id} field={strip.field} stand={stand} crops={names} />;
 }
 
 interface Props {
@@ -67,22 +67,50 @@ interface Props {
   crops: readonly Schemas["Crop"][];
 }
 
+/** What is counted, and of which crop. */
+interface Which {
+  crop: string;
+  by: CountBy;
+}
+
+/** Each crop and each way has a count of its own: going from one to another loses none. */
+function Chosen(props: Props) {
+  const first = props.crops[0];
+  const { now, change } = useDraft<Which>(`count.${props.stand.id}`, {
+    crop: first?.id ?? "",
+    by: usual(first),
+  });
+  return <Counted key={`${now.crop}.${now.by}`} {...props} which={now} onWhich={change} />;
+}
+
+interface CountedProps extends Props {
+  which: Which;
+  onWhich: (which: Partial<Which>) => void;
+}
+
 /** A way that fits the crop to begin with. */
 function usual(crop: Schemas["Crop"] | undefined): CountBy {
   if (crop?.planting) return "alive";
   return crop?.id === "alfalfa" ? "plants" : "grid";
 }
 
-function Counted({ field, stand, crops }: Props) {
+function Counted({ field, stand, crops, which, onWhich }: CountedProps) {
   const farm = useFarm();
   const units = useUnits();
   const signal = useSignal();
-  const first = crops[0];
+  const machines = useMachines(farm.id);
   const [task, setTask] = useState<Task | null>(null);
-  const frame = { value: units.system === "us" ? 1 : 0.1, unit: units.frame };
+  const us = units.system === "us";
+  const drills = (machines.data?.machines ?? []).filter(
+    ({ facts }) => facts.machine === "drill" && !facts.gone,
+  );
   const { now, change, forget } = useDraft<Counting>(
-    `count.${stand.id}`,
-    begun(first?.id ?? "", usual(first), frame),
+    `count.${stand.id}.${which.crop}.${which.by}`,
+    begun(which.crop, which.by, {
+      frame: { value: us ? 1 : 0.1, unit: units.frame },
+      length: us ? { value: 3, unit: "ft" } : { value: 1, unit: "m" },
+      spacing: drills[0]?.facts.row_spacing ?? null,
+    }),
   );
   const sown = stand.plan.sown_on;
   const counted = countedSoFar(now);
@@ -121,14 +149,14 @@ function Counted({ field, stand, crops }: Props) {
           value,
           text,
         }))}
-        onChange={(by) => by && step(begun(now.crop, by, frame))}
+        onChange={(by) => by && onWhich({ by })}
       />
       {crops.length > 1 && (
         <Pick
           label="Of"
           value={now.crop}
           options={crops.map((crop) => ({ value: crop.id, text: crop.name }))}
-          onChange={(crop) => crop && change({ crop })}
+          onChange={(crop) => crop && onWhich({ crop })}
         />
       )}
       <Looked now={now} change={change} />
@@ -142,7 +170,7 @@ function Counted({ field, stand, crops }: Props) {
     >
       <div className="grid gap-x-12 gap-y-6 border-t-2 border-ink pt-3 lg:grid-cols-[24rem_minmax(0,1fr)]">
         <section aria-label="This place" className="max-w-md">
-          {many === 0 ? (
+          {many === 0 || (now.by === "row" && counted === null) ? (
             how
           ) : (
             <Collapse title={`${countWays[now.by]}${of ? `, ${of.name}` : ""}`}>{how}</Collapse>
@@ -197,6 +225,9 @@ function Counted({ field, stand, crops }: Props) {
                 <span className="font-normal text-pencil"> about {answer.value.count.more} more</span>
               )}
             </p>
+          )}
+          {many > 0 && counted === null && (
+            <p className="font-semibold">Say how much of a row is looked at, and how far rows lie apart.</p>
           )}
           {many > 0 && !signal && (
             <p data-mean-here>
@@ -299,6 +330,7 @@ const enoughWords: Record<Schemas["CountEnough"], string> = {
 
 /** What is looked at in a place. */
 function Looked({ now, change }: { now: Counting; change: (part: Partial<Counting>) => void }) {
+  const units = useUnits();
   if (now.by === "grid")
     return (
       <div className="pt-2">
@@ -323,6 +355,24 @@ function Looked({ now, change }: { now: Counting; change: (part: Partial<Countin
           if (Number.isFinite(value)) change({ frame: { ...now.frame, value } });
         }}
       />
+    );
+  if (now.by === "row")
+    return (
+      <>
+        <QuantityField
+          label="Row looked at"
+          bare={units.course}
+          value={now.length}
+          onChange={(length) => change({ length })}
+          hint="in a place"
+        />
+        <QuantityField
+          label="Between rows"
+          bare={units.spacing}
+          value={now.spacing}
+          onChange={(spacing) => change({ spacing })}
+        />
+      </>
     );
   return (
     <NumberBox

@@ -1,11 +1,13 @@
 import type { Schemas } from "../api/client";
+import type { Quantity } from "../units/format";
 
 /** How a stand is counted. */
-export type CountBy = "grid" | "plants" | "stems" | "alive" | "points";
+export type CountBy = "grid" | "plants" | "row" | "stems" | "alive" | "points";
 
 export const countWays: Record<CountBy, string> = {
   grid: "cells of a grid",
   plants: "plants in a frame",
+  row: "seedlings along a row",
   stems: "stems in a frame",
   alive: "alive of those set",
   points: "points on it",
@@ -34,13 +36,19 @@ export interface Counting {
   of: string;
   /** Side or area of the frame, as an area. */
   frame: { value: number; unit: string };
+  /** Along a row: so much of it is looked at in a place, and rows lie so far apart. */
+  length: Quantity | null;
+  spacing: Quantity | null;
   /** Places that were inked with it. */
   inked: number;
 }
 
 export const emptyToss = (): boolean[] => Array.from({ length: TOSS }, () => false);
 
-export function begun(crop: string, by: CountBy, frame: Counting["frame"]): Counting {
+/** What is looked at in a place, to begin with. */
+export type Looked = Pick<Counting, "frame" | "length" | "spacing">;
+
+export function begun(crop: string, by: CountBy, looked: Looked): Counting {
   return {
     crop,
     by,
@@ -51,7 +59,7 @@ export function begun(crop: string, by: CountBy, frame: Counting["frame"]): Coun
     tosses: 4,
     tally: 0,
     of: by === "alive" ? "20" : "50",
-    frame,
+    ...looked,
     inked: 0,
   };
 }
@@ -79,7 +87,7 @@ export function undone(now: Counting): Counting {
   return { ...now, places: now.places.slice(0, -1) };
 }
 
-/** What was counted, as the core takes it; nothing before the first place. */
+/** What was counted, as the core takes it; nothing before the first place, or before it is told how much was looked at. */
 export function countedSoFar(now: Counting): Schemas["Counted"] | null {
   if (now.places.length === 0) return null;
   const of = Math.round(Number(now.of.replace(",", ".")));
@@ -89,6 +97,15 @@ export function countedSoFar(now: Counting): Schemas["Counted"] | null {
     case "plants":
     case "stems":
       return { by: "frame", frame: now.frame as Schemas["Area"], counts: now.places };
+    case "row":
+      return now.length && now.spacing
+        ? {
+            by: "row",
+            length: now.length as Schemas["Length"],
+            row_spacing: now.spacing as Schemas["Length"],
+            counts: now.places,
+          }
+        : null;
     case "alive":
       return { by: "alive", alive: now.places, stations: now.places.map(() => of) };
     case "points":
@@ -106,5 +123,6 @@ export function forRecord(now: Counting): Record<string, unknown> {
     counts: now.places,
     of: now.by === "grid" ? now.tosses * TOSS : of,
     ...(now.by === "plants" || now.by === "stems" ? { frame: now.frame } : {}),
+    ...(now.by === "row" ? { length: now.length, spacing: now.spacing } : {}),
   };
 }

@@ -15,6 +15,8 @@ const given = z
     of: z.number().optional(),
     each: z.array(z.number()).optional(),
     frame: z.object({ value: z.number(), unit: z.string() }).optional(),
+    length: z.object({ value: z.number(), unit: z.string() }).nullish(),
+    spacing: z.object({ value: z.number(), unit: z.string() }).nullish(),
     stems: z.boolean().optional(),
   })
   .optional();
@@ -22,6 +24,7 @@ const given = z
 const ways: { value: string; text: string }[] = [
   { value: "grid", text: "cells of a grid with a plant" },
   { value: "plants", text: "plants in a frame" },
+  { value: "row", text: "seedlings along a row" },
   { value: "stems", text: "stems in a frame" },
   { value: "alive", text: "plants alive of those set" },
   { value: "points", text: "steps or points on it" },
@@ -43,6 +46,8 @@ export default recordForm({
     counts: list("what was counted in each place?"),
     of: z.string(),
     frame: amount(),
+    length: amount(),
+    spacing: amount(),
     note: words(),
   }),
   day: "Day it was counted",
@@ -52,13 +57,19 @@ export default recordForm({
     counts: (given?.counts ?? []).join(" "),
     of: given?.each ? given.each.join(" ") : String(given?.of ?? 100),
     frame: given?.frame ? { text: String(given.frame.value), bare: given.frame.unit } : blank(units.frame),
+    length: given?.length
+      ? { text: String(given.length.value), bare: given.length.unit }
+      : blank(units.course),
+    spacing: given?.spacing
+      ? { text: String(given.spacing.value), bare: given.spacing.unit }
+      : blank(units.spacing),
     note: "",
   }),
-  payload: ({ crop, by, counts, of, frame, note }) =>
+  payload: ({ crop, by, counts, of, frame, length, spacing, note }) =>
     ({
       kind: "stand-count",
       crop,
-      counted: countedOf(by, numbersOf(counts), numbersOf(of), frame),
+      counted: countedOf(by, numbersOf(counts), numbersOf(of), frame, { length, spacing }),
       stems: by === "stems",
       ...present({ note: note.trim() }),
     }) as Payload,
@@ -80,9 +91,14 @@ function Counted() {
         hint="one number a place, with spaces between"
         lines={2}
       />
-      {framed ? (
-        <AmountField name="frame" label="The frame" />
-      ) : (
+      {framed && <AmountField name="frame" label="The frame" />}
+      {by === "row" && (
+        <div className="grid grid-cols-2 gap-x-5">
+          <AmountField name="length" label="Row looked at" hint="in each place" />
+          <AmountField name="spacing" label="Between rows" />
+        </div>
+      )}
+      {!framed && by !== "row" && (
         <TextField
           name="of"
           label={

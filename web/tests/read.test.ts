@@ -1,0 +1,31 @@
+import { describe, expect, it } from "vitest";
+import { readHere } from "../src/units/read";
+
+describe("an amount read where nobody answers", () => {
+  it.each([
+    ["20", "lb/ac", { value: 20, unit: "lb/ac" }],
+    [" 7.5 ", "in", { value: 7.5, unit: "in" }],
+    ["20 lb/ac", "lb/ac", { value: 20, unit: "lb/ac" }],
+    ["200 ft", "in", { value: 200, unit: "ft" }],
+    ["6ha", "ac", { value: 6, unit: "ha" }],
+    ["4", "h", { value: 4, unit: "h" }],
+    ["0", "lb", { value: 0, unit: "lb" }],
+  ])("%s, of a field in %s", (text, bare, amount) => {
+    expect(readHere(text, bare)).toEqual(amount);
+  });
+
+  // Of another kind, with a sign or a comma that may be a thousand, in fractions or words: the server's grammar knows.
+  it.each([
+    ["200 lb", "in"],
+    ["20 kg/ha", "lb/ac"],
+    ["1,250", "lb"],
+    ["¼ in", "in"],
+    ["-3", "degC"],
+    ["two acres", "ac"],
+    ["1e9", "lb"],
+    ["", "lb"],
+    ["5 toString", "ft"],
+  ])("%s of a field in %s waits", (text, bare) => {
+    expect(readHere(text, bare)).toBeNull();
+  });
+});
