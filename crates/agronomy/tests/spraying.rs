@@ -196,3 +196,91 @@ proptest! {
         prop_assert_eq!(found(&request, "rate").held == Held::Within, within);
     }
 }
+
+mod hours {
+    use super::*;
+    use agronomy::{
+        units::{Fraction, Measure},
+        weather::{Day, Place, generator::Hour},
+    };
+
+    const HERE: Place = Place { latitude: 42.5, elevation: 300.0 };
+
+    fn hour(temperature: f64, rain: f64, wind: f64) -> Hour {
+        Hour { temperature, rain, radiation: 1.0, humidity: 60.0, wind }
+    }
+
+    fn limits(wind: f64, coolest: f64, hottest: f64) -> SprayLimits {
+        SprayLimits {
+            most_wind: Some(Speed::new(wind, Unit::Mph)),
+            coolest: Some(Temperature::new(coolest, Unit::DegF)),
+            hottest: Some(Temperature::new(hottest, Unit::DegF)),
+        }
+    }
+
+    /// 3 to 10 miles an hour are on many labels (common practice, no source); the label’s own limit goes before it.
+    #[rstest]
+    #[case::still(hour(15.0, 0.0, 1.3), SprayLimits::default(), false)]
+    #[case::three_miles(hour(15.0, 0.0, 1.35), SprayLimits::default(), true)]
+    #[case::ten_miles(hour(15.0, 0.0, 4.47), SprayLimits::default(), true)]
+    #[case::more(hour(15.0, 0.0, 4.6), SprayLimits::default(), false)]
+    #[case::the_label_allows(hour(15.0, 0.0, 4.6), limits(15.0, 40.0, 85.0), true)]
+    #[case::at_its_limit(hour(15.0, 0.0, 15.0 * 0.447_04), limits(15.0, 40.0, 85.0), true)]
+    #[case::cold(hour(4.0, 0.0, 3.0), limits(15.0, 40.0, 85.0), false)]
+    #[case::hot(hour(30.0, 0.0, 3.0), limits(15.0, 40.0, 85.0), false)]
+    #[case::rain(hour(15.0, 0.2, 3.0), SprayLimits::default(), false)]
+    #[case::dew(hour(15.0, 0.05, 3.0), SprayLimits::default(), true)]
+    fn an_hour_is_fit_where_nothing_speaks_against_it(
+        #[case] all: Hour,
+        #[case] limits: SprayLimits,
+        #[case] fit: bool,
+    ) {
+        let told = spray_hours(limits, &[[all; 24]]);
+        assert_eq!(told.len(), 24);
+        assert!(told.iter().all(|one| one.fit.base() == f64::from(u8::from(fit))), "{:?}", told[0]);
+    }
+
+    /// Three of four ways are calm at noon: a quarter fit; wind in the middle of them.
+    #[test]
+    fn the_ways_that_it_may_go_are_counted() {
+        let ways = [1.0, 1.0, 1.0, 3.0].map(|wind| [hour(15.0, 0.0, wind); 24]);
+        let told = spray_hours(SprayLimits::default(), &ways);
+        assert_eq!((told[12].fit.base(), told[12].still.base(), told[12].windy.base()), (0.25, 0.75, 0.0));
+        assert_eq!(told[12].wind.map(|wind| wind.to(Unit::MPerS)), [1.0, 1.0, 3.0]);
+        assert_eq!(best_hours(&told, Fraction::percent(80.0)), None);
+        assert_eq!(best_hours(&told, Fraction::percent(25.0)), Some([0, 24]));
+        assert_eq!(spray_hours(SprayLimits::default(), &[]), []);
+        // A service that tells no wind tells nothing.
+        assert_eq!(spray_hours(SprayLimits::default(), &[[hour(15.0, 0.0, f64::NAN); 24]]), []);
+        assert_eq!(best_hours(&[], Fraction::percent(80.0)), None);
+    }
+
+    /// A day of 3 m/s on average is windiest at noon and calmer at night, and keeps its mean within a tenth.
+    #[test]
+    fn hours_are_drawn_from_a_day_by_the_sun() {
+        let day = Day { tmin: 8.0, tmax: 22.0, rain: 0.0, radiation: 20.0, dew_point: 7.0, wind: 3.0 };
+        let [drawn] = drawn_hours(HERE, ON, &[[day; 3]]).try_into().unwrap();
+        assert!(drawn[12].wind > 3.5 && drawn[2].wind < 2.5);
+        let mean = drawn.iter().map(|one| one.wind).sum::<f64>() / 24.0;
+        assert!((mean - 3.0).abs() < 0.3, "{mean}");
+        // Rain falls at another hour in another way that the weather may go.
+        let wet = Day { rain: 6.0, ..day };
+        let ways = drawn_hours(HERE, ON, &[[wet; 3]; 20]);
+        let begins: std::collections::BTreeSet<_> =
+            ways.iter().map(|way| way.iter().position(|one| one.rain > 0.0)).collect();
+        assert!(begins.len() > 5, "{begins:?}");
+    }
+
+    proptest! {
+        /// More wind allowed never makes an hour less fit, and shares are shares.
+        #[test]
+        fn a_looser_label_leaves_no_fewer_hours(winds in prop::collection::vec(0.0..15.0f64, 24), least in 1.0..20.0f64, more in 0.0..10.0f64) {
+            let day: [Hour; 24] = std::array::from_fn(|at| hour(15.0, 0.0, winds[at]));
+            let told = |most: f64| spray_hours(SprayLimits { most_wind: Some(Speed::new(most, Unit::MPerS)), ..SprayLimits::default() }, &[day]);
+            for (tight, loose) in told(least).iter().zip(told(least + more)) {
+                prop_assert!(tight.fit <= loose.fit);
+                prop_assert!((0.0..=1.0).contains(&tight.fit.base()));
+            }
+        }
+    }
+}

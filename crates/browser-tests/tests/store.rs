@@ -44,6 +44,19 @@ async fn own_products_take_the_place_of_ordinary_ones_on_the_bench() {
         visitor.sees("by Mara Fennick").await?;
         visitor.is_accessible().await?;
 
+        // In which hours of today may it be sprayed, and what does the station show now?
+        visitor.go(&format!("{farm}/bench?at=spray")).await?;
+        visitor.choose("Product", "burndown").await?;
+        visitor.finds("section[aria-label='Hours of the day'][data-from=forecast]").await?;
+        visitor.sees("its limit was not read off the label").await?;
+        visitor.click("Take wind and air from the station").await?;
+        visitor.finds("[data-air]").await?;
+        let wind = visitor.value("Wind").await?;
+        let shown = wind.strip_suffix(" mph").and_then(|wind| wind.parse::<f64>().ok());
+        ensure!(shown.is_some_and(|wind| (0.0..40.0).contains(&wind)), "{wind} is no wind");
+        visitor.finds("[data-finding=wind]").await?;
+        visitor.is_accessible().await?;
+
         visitor.go(&format!("{farm}/bench?at=blend")).await?;
         visitor.sees("Your own, at today\u{2019}s prices").await?;
         visitor.write("N", "46").await?;

@@ -172,6 +172,7 @@ diesel::table! {
         tmin -> Float,
         tmax -> Float,
         rain -> Float,
+        wind -> Nullable<Float>,
     }
 }
 

@@ -17,6 +17,12 @@ pub fn today(farm: &Farm) -> Date {
     })
 }
 
+/// The hour of the day at a farm, from midnight: a practice farm's day has the hours of the real one.
+pub fn hour(farm: &Farm) -> i8 {
+    let zone = TimeZone::get(&farm.time_zone).unwrap_or(TimeZone::UTC);
+    now().to_zoned(zone).hour()
+}
+
 /// Whether a time zone of this name is known.
 pub fn is_zone(name: &str) -> bool {
     TimeZone::get(name).is_ok()

@@ -6,7 +6,7 @@
 use std::time::Duration;
 
 use agronomy::weather::{Day, generator::Hour, plus, year_start};
-use jiff::civil::Date;
+use jiff::civil::{Date, DateTime};
 use ledger::{
     farm::Membership,
     weather::{self, Differing},
@@ -200,6 +200,36 @@ fn hour(sent: SentHour) -> Hour {
         humidity: sent.humidity.clamp(0.0, 100.0),
         wind: sent.wind.max(0.0),
     }
+}
+
+/// The hour that the station shows, and when by the farm's clock.
+///
+/// # Errors
+/// [`Problem::Outside`] when it is silent, tells of another day, or of what no air can be.
+pub async fn now(
+    state: &State,
+    member: &Membership,
+    code: &str,
+    today: Date,
+    at: i8,
+) -> Result<(DateTime, Hour), Problem> {
+    #[derive(Deserialize)]
+    struct Shown {
+        at: DateTime,
+        #[serde(flatten)]
+        air: SentHour,
+    }
+    let Shown { at, air } = ask(state, member, &format!("{code}/now?today={today}&hour={at}")).await?;
+    if at.date() != today {
+        return Err(silent(&format!("last told what the air is like on {}", at.date())));
+    }
+    let sound = (-90.0..=60.0).contains(&air.temperature)
+        && (0.0..=60.0).contains(&air.wind)
+        && (0.0..=100.0).contains(&air.humidity);
+    if !sound {
+        return Err(silent("sent air that can\u{2019}t be"));
+    }
+    Ok((at, hour(air)))
 }
 
 /// Read the soil probe of a field this morning, °C.

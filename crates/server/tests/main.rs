@@ -1,5 +1,6 @@
 //! The application, asked as its users and its command line ask.
 
+mod air;
 mod answers;
 mod api;
 mod archive;

@@ -17,7 +17,7 @@ use agronomy::{
         soil_temperature::{Ground, SoilCover, follow},
     },
 };
-use jiff::civil::{Date, date};
+use jiff::civil::{Date, DateTime, date};
 use serde::{Deserialize, Serialize};
 
 use crate::seeds::seed;
@@ -124,6 +124,23 @@ pub struct ProbeQuery {
     field: String,
 }
 
+/// Which hour it is; `today` is not over.
+#[derive(Debug, Clone, Deserialize)]
+pub struct NowQuery {
+    today: Date,
+    hour: i8,
+}
+
+/// What the station shows at this hour.
+#[derive(Debug, Clone, PartialEq, Serialize, Deserialize)]
+pub struct StationNow {
+    /// By its own clock.
+    pub at: DateTime,
+    /// The air.
+    #[serde(flatten)]
+    pub air: StationHour,
+}
+
 /// The stations a service knows: three invented kinds of place, and any others by their normals.
 #[derive(Debug, Clone, Default)]
 pub struct Stations(HashMap<String, Normals>);
@@ -154,6 +171,7 @@ pub fn routes(config: &mut web::ServiceConfig, stations: &Stations) {
         .wrap(DefaultHeaders::new().add((SIMULATED, "1")))
         .route("/days", web::get().to(send_days))
         .route("/hours", web::get().to(send_hours))
+        .route("/now", web::get().to(send_now))
         .route("/forecast", web::get().to(send_forecast))
         .route("/soil", web::get().to(send_soil));
     config.service(service);
@@ -218,6 +236,13 @@ impl Station {
         all
     }
 
+    /// The hour of a day that it is in.
+    pub fn now(&self, today: Date, hour: i8) -> Option<StationNow> {
+        let (_, hours) = self.hourly(today, today).pop()?;
+        let air = *hours.get(usize::try_from(hour).ok()?)?;
+        Some(StationNow { at: today.at(hour, 0, 0, 0), air })
+    }
+
     /// What the soil probe of a field shows on a morning, °C: the soil as the weather makes it, a
     /// difference of the field's own, and the probe's noise.
     pub fn soil_morning(&self, field: &str, today: Date, depth_m: f64) -> Option<f64> {
@@ -256,6 +281,10 @@ async fn send_hours(stations: Known, code: web::Path<String>, query: web::Query<
     let yesterday = plus(query.today, -1);
     let to = query.to.unwrap_or(yesterday).min(yesterday);
     answer(stations.station(&code).map(|station| station.hourly(query.from.unwrap_or(plus(to, -13)), to)))
+}
+
+async fn send_now(stations: Known, code: web::Path<String>, query: web::Query<NowQuery>) -> HttpResponse {
+    answer(stations.station(&code).and_then(|station| station.now(query.today, query.hour)))
 }
 
 async fn send_forecast(stations: Known, code: web::Path<String>, query: web::Query<DaysQuery>) -> HttpResponse {
@@ -323,6 +352,14 @@ mod tests {
             let warmest = hours.iter().map(|hour| hour.temperature).fold(f64::MIN, f64::max);
             assert!((warmest - day.tmax).abs() < 0.6 && hours.iter().all(|hour| hour.humidity <= 100.0), "{date}");
         }
+    }
+
+    #[test]
+    fn the_hour_that_it_is_is_an_hour_of_its_day() {
+        let (_, day) = hills().hourly(TODAY, TODAY).pop().unwrap();
+        let shown = hills().now(TODAY, 14).unwrap();
+        assert_eq!((shown.at.date(), shown.at.hour(), shown.air), (TODAY, 14, day[14]));
+        assert!(hills().now(TODAY, 24).is_none() && hills().now(TODAY, -1).is_none());
     }
 
     #[actix_web::test]

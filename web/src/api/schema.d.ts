@@ -90,6 +90,23 @@ export interface paths {
     patch?: never;
     trace?: never;
   };
+  "/api/farms/{farm}/air": {
+    parameters: {
+      query?: never;
+      header?: never;
+      path?: never;
+      cookie?: never;
+    };
+    /** What does the station show now? */
+    get: operations["get_farms_farm_air"];
+    put?: never;
+    post?: never;
+    delete?: never;
+    options?: never;
+    head?: never;
+    patch?: never;
+    trace?: never;
+  };
   "/api/farms/{farm}/archive.zip": {
     parameters: {
       query?: never;
@@ -720,6 +737,23 @@ export interface paths {
     put?: never;
     /** Read a laboratory's CSV and ink its soil tests; all of them or none. */
     post: operations["post_farms_farm_soil_tests"];
+    delete?: never;
+    options?: never;
+    head?: never;
+    patch?: never;
+    trace?: never;
+  };
+  "/api/farms/{farm}/spray-hours": {
+    parameters: {
+      query?: never;
+      header?: never;
+      path?: never;
+      cookie?: never;
+    };
+    /** In which hours of a day may it be sprayed? */
+    get: operations["get_farms_farm_spray_hours"];
+    put?: never;
+    post?: never;
     delete?: never;
     options?: never;
     head?: never;
@@ -2042,6 +2076,17 @@ export interface components {
           /** @enum {string} */
           by: "mehlich";
         };
+    /** @description The air at the station. */
+    AirView: {
+      /** @description By the farm's clock. */
+      at: string;
+      /** @description Relative humidity. */
+      humidity: components["schemas"]["Fraction"];
+      /** @description Warmth. */
+      temperature: components["schemas"]["Temperature"];
+      /** @description Wind at 2 m. */
+      wind: components["schemas"]["Speed"];
+    };
     /** @description A value with its working and cautions: what every reckoning returns. */
     Answer_Emergence: {
       /** @description What to mind. */
@@ -4836,6 +4881,11 @@ export interface components {
       /** @description In all, with fillings. */
       hours: components["schemas"]["Time"];
     };
+    /**
+     * @description Where the hours come from.
+     * @enum {string}
+     */
+    HoursFrom: "measured" | "forecast" | "nobody";
     /** @description Request of the topic `field.hours`. */
     HoursRequest: {
       /** @description How much is to be done. */
@@ -9176,6 +9226,46 @@ export interface components {
       /** @description Why. */
       reason: string;
     };
+    /** @description An hour of the day, over all that the weather may be. */
+    SprayHour: {
+      /** @description Air: the same. */
+      air: components["schemas"]["Temperature"][];
+      /** @description How likely nothing speaks against it. */
+      fit: components["schemas"]["Fraction"];
+      /**
+       * Format: int32
+       * @description It begins, from midnight.
+       */
+      hour: number;
+      /** @description How likely the air is still. */
+      still: components["schemas"]["Fraction"];
+      /** @description How likely it is too cold or too hot for the label. */
+      warmth: components["schemas"]["Fraction"];
+      /** @description How likely rain washes it off before it is dry. */
+      wet: components["schemas"]["Fraction"];
+      /** @description Wind at 2 m: in one of ten, half, nine of ten. */
+      wind: components["schemas"]["Speed"][];
+      /** @description How likely there is more wind than allowed. */
+      windy: components["schemas"]["Fraction"];
+    };
+    /** @description The hours of a day for a spray. */
+    SprayHoursView: {
+      /** @description The longest stretch that is fit in four of five ways that the weather may go: from this hour to that. */
+      best?: number[] | null;
+      /** @description It was read off the label. */
+      by_label: boolean;
+      /** @description Where they come from. */
+      from: components["schemas"]["HoursFrom"];
+      /** @description Hour by hour; none where nobody knows. */
+      hours: components["schemas"]["SprayHour"][];
+      /** @description The most wind that counted. */
+      most_wind: components["schemas"]["Speed"];
+      /**
+       * Format: date
+       * @description The day.
+       */
+      on: string;
+    };
     /** @description A label, as somebody has read it: nothing here is our own word, and the label is the law. */
     SprayLabel: {
       buffer?: components["schemas"]["Length"] | null;
@@ -11058,6 +11148,97 @@ export interface operations {
       };
       /** @description our own fault; it is in the log */
       500: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          "application/problem+json": components["schemas"]["ProblemDocument"];
+        };
+      };
+      /** @description too much at once, or the database is away: try again after a moment */
+      503: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          "application/problem+json": components["schemas"]["ProblemDocument"];
+        };
+      };
+    };
+  };
+  get_farms_farm_air: {
+    parameters: {
+      query?: never;
+      header?: never;
+      path: {
+        farm: string;
+      };
+      cookie?: never;
+    };
+    requestBody?: never;
+    responses: {
+      200: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          "application/json": components["schemas"]["AirView"];
+        };
+      };
+      /** @description nobody is signed in */
+      401: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          "application/problem+json": components["schemas"]["ProblemDocument"];
+        };
+      };
+      /** @description not this person’s to do, or asked for by another site’s page */
+      403: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          "application/problem+json": components["schemas"]["ProblemDocument"];
+        };
+      };
+      /** @description no such thing, or another farm’s */
+      404: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          "application/problem+json": components["schemas"]["ProblemDocument"];
+        };
+      };
+      /** @description the address does not take this method */
+      405: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          "application/problem+json": components["schemas"]["ProblemDocument"];
+        };
+      };
+      409: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          "application/problem+json": components["schemas"]["ProblemDocument"];
+        };
+      };
+      /** @description our own fault; it is in the log */
+      500: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          "application/problem+json": components["schemas"]["ProblemDocument"];
+        };
+      };
+      502: {
         headers: {
           [name: string]: unknown;
         };
@@ -15293,6 +15474,93 @@ export interface operations {
       };
       /** @description the body is not sent as application/json */
       415: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          "application/problem+json": components["schemas"]["ProblemDocument"];
+        };
+      };
+      422: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          "application/problem+json": components["schemas"]["ProblemDocument"];
+        };
+      };
+      /** @description our own fault; it is in the log */
+      500: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          "application/problem+json": components["schemas"]["ProblemDocument"];
+        };
+      };
+      /** @description too much at once, or the database is away: try again after a moment */
+      503: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          "application/problem+json": components["schemas"]["ProblemDocument"];
+        };
+      };
+    };
+  };
+  get_farms_farm_spray_hours: {
+    parameters: {
+      query?: {
+        /** @description The day; today when absent. */
+        on?: string;
+        /** @description A product of the shed, whose label was read; usual limits when absent. */
+        product?: string;
+      };
+      header?: never;
+      path: {
+        farm: string;
+      };
+      cookie?: never;
+    };
+    requestBody?: never;
+    responses: {
+      200: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          "application/json": components["schemas"]["SprayHoursView"];
+        };
+      };
+      /** @description nobody is signed in */
+      401: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          "application/problem+json": components["schemas"]["ProblemDocument"];
+        };
+      };
+      /** @description not this person’s to do, or asked for by another site’s page */
+      403: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          "application/problem+json": components["schemas"]["ProblemDocument"];
+        };
+      };
+      404: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          "application/problem+json": components["schemas"]["ProblemDocument"];
+        };
+      };
+      /** @description the address does not take this method */
+      405: {
         headers: {
           [name: string]: unknown;
         };

@@ -8,7 +8,9 @@ import { Empty, NotYet } from "../kit/states";
 import { useFarm } from "../shell/farm";
 import type { Quantity } from "../units/format";
 import { useUnits } from "../units/useUnits";
+import { AirNow } from "./AirNow";
 import { FieldPick } from "./FieldPick";
+import { SprayHours } from "./SprayHours";
 import { labelOf, SprayVerdict } from "./SprayVerdict";
 import { useStanding } from "./useStanding";
 
@@ -113,10 +115,14 @@ export function SprayBench({ field, onField }: Props) {
             hint="away"
           />
         </div>
+        <AirNow onAir={({ wind, temperature }) => change({ wind, temperature })} />
       </form>
       <div className="min-w-0" aria-live="polite">
         {ask ? (
-          <SprayVerdict ask={ask} />
+          <>
+            <SprayVerdict ask={ask} />
+            <SprayHours product={now.product} on={now.on} />
+          </>
         ) : (
           <p className="text-pencil">Choose a product whose label was read.</p>
         )}

@@ -319,6 +319,7 @@ pub async fn set_forecast(
                     forecast_days::tmin.eq(day.tmin as f32),
                     forecast_days::tmax.eq(day.tmax as f32),
                     forecast_days::rain.eq(day.rain as f32),
+                    forecast_days::wind.eq(day.wind.is_finite().then_some(day.wind as f32)),
                 )
             })
         })
@@ -342,7 +343,7 @@ pub async fn set_forecast(
 /// # Errors
 /// When the database fails.
 pub async fn forecast(connection: &mut Connection, member: &Membership) -> Result<Option<(Date, Vec<Vec<Day>>)>> {
-    let rows: Vec<(i32, jiff_diesel::Date, f32, f32, f32)> = forecast_days::table
+    let rows: Vec<(i32, jiff_diesel::Date, f32, f32, f32, Option<f32>)> = forecast_days::table
         .filter(forecast_days::farm_id.eq(member.farm.id))
         .order((forecast_days::member, forecast_days::day))
         .select((
@@ -351,13 +352,15 @@ pub async fn forecast(connection: &mut Connection, member: &Membership) -> Resul
             forecast_days::tmin,
             forecast_days::tmax,
             forecast_days::rain,
+            forecast_days::wind,
         ))
         .load(connection)
         .await?;
     let Some(first) = rows.as_slice().first().map(|row| row.1.to_jiff()) else { return Ok(None) };
     let mut members: Vec<Vec<Day>> = vec![];
-    for (index, _, tmin, tmax, rain) in rows {
-        let day = Day { tmin: f64::from(tmin), tmax: f64::from(tmax), rain: f64::from(rain), ..Day::UNKNOWN };
+    for (index, _, tmin, tmax, rain, wind) in rows {
+        let wind = wind.map_or(f64::NAN, f64::from);
+        let day = Day { tmin: f64::from(tmin), tmax: f64::from(tmax), rain: f64::from(rain), wind, ..Day::UNKNOWN };
         let index = usize::try_from(index).unwrap_or(0);
         if members.len() <= index {
             members.resize(index + 1, vec![]);

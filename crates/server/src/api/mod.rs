@@ -2,6 +2,7 @@
 
 pub mod access;
 pub mod account;
+pub mod air;
 pub mod backups;
 pub mod beside;
 pub mod choosing;
@@ -252,6 +253,8 @@ fn handlers(config: &mut ServiceConfig) {
         .service(weather_files::read_in)
         .service(weather_files::record)
         .service(weather::hours)
+        .service(air::now)
+        .service(air::for_spray)
         .service(windows::windows)
         .service(station::set_up)
         .service(station::ask_now)

@@ -49,7 +49,7 @@ pub struct BandQuery {
 
 /// A day of a query, read as days of a body are. It is looked at after it is known whose farm is asked about, so that a farm that
 /// is not one's own is not there whatever else is wrong.
-fn asked_day(day: Option<&String>, pointer: &str) -> Result<Date, Refused> {
+pub fn asked_day(day: Option<&String>, pointer: &str) -> Result<Date, Refused> {
     let day = day.ok_or_else(|| Refused::one(pointer, "say which day, such as 2026-05-14"))?;
     let day: Date = typed(Value::String(day.clone())).map_err(|refused| refused.under(pointer))?;
     // As far as records reach, and plans.

@@ -1,0 +1,1 @@
+ALTER TABLE forecast_days DROP COLUMN wind;
