@@ -464,6 +464,35 @@ async fn two_seeds_in_a_box_weighed_by_the_scale_and_a_wet_spot() {
         visitor.stand_at(latitude + 0.02, longitude).await?;
         visitor.driver().refresh().await?;
         visitor.sees("You stand outside this field").await?;
+
+        // What was really sown: all of it by the map, or what one walks around, 60 m by 60 m.
+        visitor.go(&format!("{farm}/bench?at=sowing")).await?;
+        visitor.choose("Field", "Orchard Slope").await?;
+        visitor.click("Record seed that was sown").await?;
+        visitor.click("all of the field").await?;
+        visitor.click_on("[role=dialog] button[data-whole]").await?;
+        let whole = visitor.value("Sown").await?;
+        visitor.click("walked around").await?;
+        visitor.stand_at(latitude, longitude).await?;
+        visitor.click("Begin at its edge").await?;
+        let (north, east) = (60.0 / 111_100.0, 60.0 / (111_320.0 * latitude.to_radians().cos()));
+        for (at, (up, across)) in [(0.0, 0.0), (north, 0.0), (north, east), (0.0, east)].into_iter().enumerate() {
+            visitor.stand_at(latitude + up, longitude + across).await?;
+            visitor.finds(&format!("[data-walked='{}']", at + 1)).await?;
+        }
+        visitor.click("I am around it").await?;
+        let walked = visitor.value("Sown").await?;
+        let acres = |area: &str| area.strip_suffix(" ac").and_then(|area| area.parse::<f64>().ok()).unwrap_or(0.0);
+        ensure!(acres(&whole) > 1.0 && (acres(&walked) - 0.89).abs() < 0.01, "{whole}, walked {walked}");
+        visitor.click("moist: it holds").await?;
+        fits_a_thumb(&visitor, "[role=dialog]").await?;
+        visitor.is_accessible().await?;
+        visitor.choose("Lot", "IG-09, 150 lb left").await?;
+        visitor.write("Seed used, of it", "5 lb").await?;
+        visitor.click("Ink it").await?;
+        visitor.gone("[role=dialog]").await?;
+        visitor.press("l").await?;
+        visitor.sees("ac (walked) with 5 lb").await?;
         visitor.stayed_home().await
     })
     .await;

@@ -30,11 +30,13 @@ fn entry(n: u128, lot: Uuid, day: i8, payload: Payload, struck: bool) -> Entry {
 fn sown(kg: f64, lost: f64) -> Payload {
     SeedSown {
         area: Area::new(1.0, Unit::Ha),
+        area_by: None,
         mass: Mass::new(kg, Unit::Kg),
         spilled: Some(Mass::new(lost, Unit::Kg)),
         setting: None,
         depth: None,
         soil_temperature: None,
+        moisture: None,
         note: None,
     }
     .into()

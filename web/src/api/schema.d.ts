@@ -7982,12 +7982,14 @@ export interface components {
     RecordedSeedSown: {
       /** @description Over so much ground. */
       area: components["schemas"]["Area"];
+      area_by?: components["schemas"]["SownAreaBy"] | null;
       depth?: components["schemas"]["Length"] | null;
       /** @enum {string} */
       kind: "seed-sown";
       /** @description So much of it, out of the bag. */
       mass: components["schemas"]["Mass"];
-      /** @description Weather, moisture, odd spots, what went wrong. */
+      moisture?: components["schemas"]["Feel"] | null;
+      /** @description Weather, odd spots, what went wrong. */
       note?: string | null;
       /** @description Drill or spreader setting. */
       setting?: string | null;
@@ -9122,6 +9124,11 @@ export interface components {
       /** @description Seed wanting or over, at the aim: over is negative. */
       wanting_at_aim: components["schemas"]["Mass"];
     };
+    /**
+     * @description How it was found out how much ground was sown.
+     * @enum {string}
+     */
+    SownAreaBy: "boundary" | "walked" | "hours";
     /** @description Speed of wind or machine. */
     Speed: {
       /** @enum {string} */

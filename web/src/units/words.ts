@@ -45,6 +45,12 @@ export const feels: Record<Schemas["Feel"], string> = {
   wet: "wet: it smears",
 };
 
+export const sownAreas: Record<Schemas["SownAreaBy"], string> = {
+  boundary: "all of the field",
+  walked: "walked around",
+  hours: "by hours",
+};
+
 export const growings: Record<Schemas["Growing"], string> = {
   nothing: "nothing",
   seedlings: "weed seedlings",

@@ -15,6 +15,17 @@ pub enum Feel {
     Wet,
 }
 
+impl Feel {
+    /// In words.
+    pub fn words(self) -> &'static str {
+        match self {
+            Self::Dry => "dry at seed depth",
+            Self::Moist => "moist at seed depth",
+            Self::Wet => "wet at seed depth",
+        }
+    }
+}
+
 /// What grows there already.
 #[derive(Debug, Clone, Copy, PartialEq, Eq, Serialize, Deserialize, ToSchema)]
 #[serde(rename_all = "kebab-case")]

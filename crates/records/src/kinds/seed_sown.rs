@@ -4,18 +4,43 @@ use agronomy::{
     refusal::{Checks, Refused},
     said,
     said::Said,
+    seedbed::seen::Feel,
     units::{Area, Length, Mass, MassPerArea, Measure, Temperature, Unit},
 };
 use jiff::civil::Date;
 use serde::{Deserialize, Serialize};
+use serde_json::Value;
 use utoipa::ToSchema;
 
 use crate::{
     book::{Books, Inked},
-    record::Record,
+    record::{Record, Unreadable},
     shape::check_words,
     subject::SubjectKind,
 };
+
+/// How it was found out how much ground was sown.
+#[derive(Debug, Clone, Copy, PartialEq, Eq, Serialize, Deserialize, ToSchema)]
+#[serde(rename_all = "kebab-case")]
+#[schema(as = SownAreaBy)]
+pub enum AreaBy {
+    /// All within the field's boundary.
+    Boundary,
+    /// Somebody walked or drove around it.
+    Walked,
+    /// From the hours it took.
+    Hours,
+}
+
+impl AreaBy {
+    fn words(self) -> &'static str {
+        match self {
+            Self::Boundary => "by the boundary",
+            Self::Walked => "walked",
+            Self::Hours => "by hours",
+        }
+    }
+}
 
 /// Seed of a lot was sown. A field that is sown in several days, with several lots or drills, has several of these;
 /// what is wanted in the field is the step alone, and this comes when there is time.
@@ -25,6 +50,9 @@ use crate::{
 pub struct SeedSown {
     /// Over so much ground.
     pub area: Area,
+    /// How that is known.
+    #[serde(default, skip_serializing_if = "Option::is_none")]
+    pub area_by: Option<AreaBy>,
     /// So much of it, out of the bag.
     pub mass: Mass,
     /// Lost on the way: spilled, swept up, eaten.
@@ -39,7 +67,10 @@ pub struct SeedSown {
     /// Of the soil at seed depth.
     #[serde(default, skip_serializing_if = "Option::is_none")]
     pub soil_temperature: Option<Temperature>,
-    /// Weather, moisture, odd spots, what went wrong.
+    /// The soil at seed depth, pressed in the hand.
+    #[serde(default, skip_serializing_if = "Option::is_none")]
+    pub moisture: Option<Feel>,
+    /// Weather, odd spots, what went wrong.
     #[serde(default, skip_serializing_if = "Option::is_none")]
     pub note: Option<String>,
 }
@@ -60,6 +91,8 @@ impl Record for SeedSown {
     const KIND: &'static str = "seed-sown";
     const TITLE: &'static str = "Seed sown";
     const DEED: &'static str = "Seed that was sown";
+    /// 1 knew neither how the area was found nor how moist the soil was.
+    const VERSION: i32 = 2;
     const NEEDS: &'static [SubjectKind] = &[SubjectKind::Field, SubjectKind::Stand, SubjectKind::Lot];
 
     fn check(&self, _: Date) -> Result<(), Refused> {
@@ -84,13 +117,22 @@ impl Record for SeedSown {
     }
 
     fn says(&self) -> Said {
-        let mut parts = vec![said!("Sown {} with {}: {}", self.area, self.mass, self.rate())];
+        let (area, mass, rate) = (self.area, self.mass, self.rate());
+        let mut parts = vec![match self.area_by {
+            Some(by) => said!("Sown {} ({}) with {}: {}", area, by.words(), mass, rate),
+            None => said!("Sown {} with {}: {}", area, mass, rate),
+        }];
         parts.extend(self.spilled.map(|spilled| said!("{} lost", spilled)));
         parts.extend(self.depth.map(|depth| said!("{} deep", depth)));
         parts.extend(self.setting.as_deref().map(|setting| said!("setting {}", setting)));
         parts.extend(self.soil_temperature.map(|soil| said!("soil {}", soil)));
+        parts.extend(self.moisture.map(|feel| Said::from(feel.words())));
         let head = Said::joined(parts, ", ");
         Said::joined([Some(head), self.note.as_deref().map(Said::from)].into_iter().flatten(), ". ")
+    }
+
+    fn upgrade(_: i32, payload: Value) -> Result<Value, Unreadable> {
+        Ok(payload)
     }
 
     fn fold(&self, inked: &Inked<'_>, books: &mut Books) {

@@ -100,13 +100,7 @@ impl Record for SeedbedLook {
                 Surface::Powder => "powder",
             })
         }));
-        seen.extend(self.feel.map(|feel| {
-            Said::from(match feel {
-                Feel::Dry => "dry at seed depth",
-                Feel::Moist => "moist at seed depth",
-                Feel::Wet => "wet at seed depth",
-            })
-        }));
+        seen.extend(self.feel.map(|feel| Said::from(feel.words())));
         seen.extend(self.bare.map(|bare| {
             Said::from(if bare { "bare soil under a scuffed heel" } else { "no bare soil under a scuffed heel" })
         }));

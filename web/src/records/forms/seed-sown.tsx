@@ -1,10 +1,13 @@
 import { z } from "zod";
 import { useLots } from "../../api/queries";
-import { AmountField, PickOf, TextField } from "../../kit/form";
+import { AmountField, PickOf, SeenOf, TextField } from "../../kit/form";
+import { optionsOf } from "../../kit/Pick";
 import type { Farm } from "../../shell/farm";
 import { plain } from "../../units/format";
+import { feels } from "../../units/words";
 import { amount, blank, present, words, written } from "../amounts";
 import { recordForm, type Payload } from "../form";
+import { SownArea } from "../SownArea";
 
 const given = z
   .object({
@@ -21,22 +24,26 @@ export default recordForm({
   values: z.object({
     lot: z.string().refine((one) => one !== "", "of which lot?"),
     area: amount("over how much ground?"),
+    area_by: z.string(),
     mass: amount("how much of it?"),
     spilled: amount(),
     setting: words(),
     depth: amount(),
     soil_temperature: amount(),
+    moisture: z.string(),
     note: words(),
   }),
   day: "Day it was sown",
   begin: ({ units, given }) => ({
     lot: given?.lot ?? "",
     area: given?.area ? written(given.area, units.area) : blank(units.area),
+    area_by: "",
     mass: blank(units.mass),
     spilled: blank(units.mass),
     setting: given?.setting ?? "",
     depth: blank(units.depth),
     soil_temperature: blank(units.temperature),
+    moisture: "",
     note: "",
   }),
   about: ({ lot }, task) => [
@@ -44,16 +51,22 @@ export default recordForm({
     ...(task.stand ? [{ kind: "stand" as const, id: task.stand }] : []),
     { kind: "lot" as const, id: lot },
   ],
-  payload: ({ area, mass, spilled, setting, depth, soil_temperature, note }) =>
+  payload: ({ area, area_by, mass, spilled, setting, depth, soil_temperature, moisture, note }) =>
     ({
       kind: "seed-sown",
-      ...present({ area, mass, spilled, depth, soil_temperature }),
+      ...present({ area, area_by, mass, spilled, depth, soil_temperature, moisture }),
       ...present({ setting: setting.trim(), note: note.trim() }),
     }) as Payload,
-  Fields: ({ farm, given }) => <Fields farm={farm} crops={given?.crops} />,
+  Fields: ({ farm, task, given }) => <Fields farm={farm} field={task.field} crops={given?.crops} />,
 });
 
-function Fields({ farm, crops }: { farm: Farm; crops: string[] | undefined }) {
+interface FieldsProps {
+  farm: Farm;
+  field: string | undefined;
+  crops: string[] | undefined;
+}
+
+function Fields({ farm, field, crops }: FieldsProps) {
   const lots = useLots(farm.id);
   const fits = (lots.data ?? []).filter((lot) => !crops || crops.length === 0 || crops.includes(lot.crop));
   return (
@@ -66,15 +79,16 @@ function Fields({ farm, crops }: { farm: Farm; crops: string[] | undefined }) {
           text: lot.on_hand ? `${lot.label}, ${plain(lot.on_hand)} left` : lot.label,
         }))}
       />
+      {field ? <SownArea farm={farm} field={field} /> : <AmountField name="area" label="Sown" />}
       <div className="grid grid-cols-2 gap-x-5">
-        <AmountField name="area" label="Sown" hint="by the boundary, walked, or by hours" />
         <AmountField name="mass" label="Seed used, of it" hint="out of the bag" />
         <AmountField name="depth" label="Depth" />
         <TextField name="setting" label="Setting" />
         <AmountField name="soil_temperature" label="Soil" hint="at seed depth" />
         <AmountField name="spilled" label="Lost" hint="spilled or swept up" />
       </div>
-      <TextField name="note" label="Weather, moisture, odd spots, who" lines={2} />
+      <SeenOf name="moisture" label="Soil from seed depth, pressed in the hand" options={optionsOf(feels)} />
+      <TextField name="note" label="Weather, odd spots, who" lines={2} />
     </>
   );
 }

@@ -1,0 +1,119 @@
+import { useEffect, useMemo, useState } from "react";
+import { useFormContext, useWatch } from "react-hook-form";
+import { useField, useMachines } from "../api/queries";
+import { middleOf } from "../field/ground";
+import { inside, planeAround } from "../field/plane";
+import { useWalk } from "../field/useWalk";
+import { AmountField, SeenOf } from "../kit/form";
+import { NumberBox } from "../kit/NumberBox";
+import { optionsOf } from "../kit/Pick";
+import type { Farm } from "../shell/farm";
+import { inBase } from "../units/base";
+import { plain, typed, type Quantity } from "../units/format";
+import { useUnits } from "../units/useUnits";
+import { sownAreas } from "../units/words";
+import { numberOf } from "./amounts";
+
+interface Props {
+  farm: Farm;
+  field: string;
+}
+
+/** How much ground was sown, and how that is known: all of the field, walked around, or by the hours it took. */
+export function SownArea({ farm, field }: Props) {
+  const by = String(useWatch({ name: "area_by" }) ?? "");
+  return (
+    <>
+      <AmountField name="area" label="Sown" />
+      <SeenOf name="area_by" label="It is known" options={optionsOf(sownAreas)} />
+      {by === "boundary" && <Whole farm={farm} field={field} />}
+      {by === "walked" && <Walked farm={farm} field={field} />}
+      {by === "hours" && <ByHours farm={farm} />}
+    </>
+  );
+}
+
+/** Put an area into the form, in the reader's unit and to what can be told of it. */
+function useTaken() {
+  const { setValue } = useFormContext();
+  const units = useUnits();
+  return (area: Quantity) => {
+    const value = inBase(area) / inBase({ value: 1, unit: units.area });
+    const told = { value: Number(value.toPrecision(4)), unit: units.area };
+    setValue("area", { text: typed(told), bare: units.area }, { shouldDirty: true });
+  };
+}
+
+function Whole({ farm, field }: Props) {
+  const area = useField(farm.id, field).data?.field.area as Quantity | undefined;
+  const take = useTaken();
+  if (!area) return null;
+  return (
+    <button type="button" className="line-button" data-whole onClick={() => take(area)}>
+      The whole field: {plain(area)}
+    </button>
+  );
+}
+
+function Walked({ farm, field }: Props) {
+  const boundary = useField(farm.id, field).data?.field.boundary;
+  const plane = useMemo(
+    () => planeAround(middleOf(boundary ? [boundary] : [], [farm.longitude, farm.latitude])),
+    [boundary, farm],
+  );
+  const { state, walk, go, pause } = useWalk(plane);
+  const take = useTaken();
+  const area = { value: inside(walk.line), unit: "m2" };
+  return (
+    <div className="pb-3">
+      <p className="flex flex-wrap gap-x-4">
+        <button type="button" className="line-button" onClick={state === "walking" ? pause : go}>
+          {state === "walking" ? "Pause" : state === "paused" ? "Go on" : "Begin at its edge"}
+        </button>
+        {walk.line.length >= 3 && (
+          <button type="button" className="line-button" onClick={() => (pause(), take(area))}>
+            I am around it
+          </button>
+        )}
+      </p>
+      <p role="status" className="text-sm text-pencil" data-walked={walk.line.length}>
+        {state !== "still" && `${walk.line.length} ${walk.line.length === 1 ? "place" : "places"}`}
+        {walk.leftOut > 0 && `; ${walk.leftOut} poor ones left out`}
+        {walk.trouble && <span className="block font-semibold text-stop">✕ {walk.trouble}</span>}
+      </p>
+    </div>
+  );
+}
+
+/** What a drill of the farm does in an hour, times the hours. */
+function ByHours({ farm }: { farm: Farm }) {
+  const machines = useMachines(farm.id).data?.machines ?? [];
+  const drill = machines.find(
+    ({ facts, capacity }) =>
+      capacity && !facts.gone && (facts.machine === "drill" || facts.machine === "spreader"),
+  );
+  const [text, setText] = useState("");
+  const take = useTaken();
+  const hours = numberOf(text);
+  const pace = drill?.capacity as Quantity | undefined;
+  const known = pace !== undefined && hours !== null && Number.isFinite(hours) && hours > 0;
+  const done = known ? hours * pace.value : null;
+  const unit = pace?.unit.split("/")[0];
+  useEffect(() => {
+    if (done !== null && unit) take({ value: done, unit });
+    // Only what was written changes it: what stands in the form may be corrected.
+    // eslint-disable-next-line react-hooks/exhaustive-deps
+  }, [done, unit]);
+  if (!pace)
+    return (
+      <p className="text-sm text-pencil">No drill or spreader of yours tells what it does in an hour.</p>
+    );
+  return (
+    <NumberBox
+      label="Hours it took"
+      value={text}
+      onChange={setText}
+      hint={`${drill?.facts.name}: ${plain(pace)}`}
+    />
+  );
+}
