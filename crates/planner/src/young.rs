@@ -167,9 +167,9 @@ pub fn young(asked: Asked<'_>, book: &StandBook, sky: Option<Sky<'_>>) -> Option
             full: None,
             thin: None,
             next_odds: again,
-            thicken_cost: None,
-            start_over_cost: None,
-            price: None,
+            thicken_cost: count.what.prices.thicken,
+            start_over_cost: count.what.prices.start_over,
+            price: count.what.prices.dry_matter,
             years: None,
         };
         let (decision, untold) = match stand_decide(&request) {

@@ -2,7 +2,7 @@
 
 use agronomy::{
     establish::{Bar, EmergenceState, Way},
-    units::{Area, Length, Unit},
+    units::{Area, Length, MoneyPerArea, MoneyPerMass, Unit},
     weather::{Day, Place, Years, generator::Climate, place_normals, plus},
     window::Forecast,
 };
@@ -15,7 +15,7 @@ use planner::{
 use records::{
     Choices,
     book::{Dated, Ground, Seen, StandBook},
-    kinds::stand_count::{Counted, StandCount},
+    kinds::stand_count::{Counted, MendingPrices, StandCount},
 };
 use rstest::rstest;
 use uuid::Uuid;
@@ -90,6 +90,11 @@ fn counted(on: Date, hits: f64) -> Dated<StandCount> {
             crop: "switchgrass".into(),
             counted: Counted::Grid { cells: 100, hits },
             stems: false,
+            prices: MendingPrices {
+                dry_matter: Some(MoneyPerMass::new(150.0, Unit::MoneyPerT)),
+                thicken: Some(MoneyPerArea::new(200.0, Unit::MoneyPerHa)),
+                start_over: None,
+            },
             note: None,
         },
     }
@@ -109,6 +114,9 @@ fn a_count_says_what_to_do(#[case] hits: f64, #[case] wanted: Way) {
     // The odds of sowing again are the farm's own.
     let thicken = decision.ways.iter().find(|way| way.way == Way::Thicken).unwrap();
     assert!(thicken.odds.base() > 0.0 && thicken.odds.base() <= 1.0);
+    // What the one who counted told of money: 150 a tonne of what it yields, less 200 a hectare.
+    let yields: f64 = thicken.yields.iter().map(|one| one.base()).sum();
+    assert!((thicken.left.unwrap().base() - (yields * 0.15 - 0.02)).abs() < 1e-9);
 }
 
 #[test]

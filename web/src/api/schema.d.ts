@@ -5715,6 +5715,12 @@ export interface components {
       /** @description The drill box it runs through. */
       seed_box: components["schemas"]["SeedBox"];
     };
+    /** @description What feed is worth and mending costs, as the one who counted has it. */
+    MendingPrices: {
+      dry_matter?: components["schemas"]["MoneyPerMass"] | null;
+      start_over?: components["schemas"]["MoneyPerArea"] | null;
+      thicken?: components["schemas"]["MoneyPerArea"] | null;
+    };
     /** @description How a need is met. */
     Met: {
       /** @description Brought. */
@@ -6957,6 +6963,7 @@ export interface components {
     /** @description Where the planting stands. */
     PlantingProgress: {
       area_per_load?: components["schemas"]["Area"] | null;
+      hours?: components["schemas"]["Time"] | null;
       /** @description Distance within the row that they come to. */
       in_row: components["schemas"]["Length"];
       /** @description Area that the pieces left plant, losses as so far. */
@@ -6989,6 +6996,7 @@ export interface components {
       area_left: components["schemas"]["Area"];
       /** @description Crop of the library that is set out as plants. */
       crop: string;
+      field_capacity?: components["schemas"]["AreaPerTime"] | null;
       in_row?: components["schemas"]["Length"] | null;
       /**
        * Format: double
@@ -7461,6 +7469,8 @@ export interface components {
       kind: "stand-count";
       /** @description Anything else. */
       note?: string | null;
+      /** @description What its ways out were held against, where somebody told. */
+      prices?: components["schemas"]["MendingPrices"];
       /** @description Stems, not plants. */
       stems?: boolean;
     };
@@ -21204,6 +21214,7 @@ export interface operations {
           area_left: components["schemas"]["Area"];
           /** @description Crop of the library that is set out as plants. */
           crop: string;
+          field_capacity?: components["schemas"]["AreaPerTime"] | null;
           in_row?: components["schemas"]["Length"] | null;
           /**
            * Format: double

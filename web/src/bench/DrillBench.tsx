@@ -107,6 +107,13 @@ interface WorkedProps extends BoxesProps {
   onCrop: (crop: string) => void;
 }
 
+/** What was written aims at something else than the plan does now. */
+function elsewhere(now: Written, planned: Schemas["NeededSeed"]): boolean {
+  const off = (a: Quantity | null, b: Quantity | null | undefined) =>
+    a !== null && b != null && (a.unit !== b.unit || Math.abs(a.value - b.value) > 0.005 * Math.abs(b.value));
+  return off(now.aim, planned.bulk_rate) || off(now.pls, planned.pls);
+}
+
 const bys: { value: By; text: string }[] = [
   { value: "rows", text: "each row weighed" },
   { value: "together", text: "rows weighed together" },
@@ -239,6 +246,21 @@ function Worked({ field, name, onField, stand, drills, need, crop, onCrop }: Wor
             error={refused?.at("/pls")}
             hint="of this lot"
           />
+          {planned && elsewhere(now, planned) && (
+            <button
+              type="button"
+              className="line-button col-span-2 justify-self-start text-left"
+              data-plan
+              onClick={() => change({ aim: planned.bulk_rate ?? null, pls: planned.pls ?? null })}
+            >
+              The plan has{" "}
+              {[planned.bulk_rate, planned.pls]
+                .filter((one) => one != null)
+                .map(plain)
+                .join(", ")}
+              : take it
+            </button>
+          )}
           <QuantityField
             label="Between rows"
             bare={units.spacing}

@@ -41,7 +41,7 @@ export function offAim({ value, unit }: Quantity, of = "aim"): string {
 }
 
 /** What was done in an hour, in whichever units both were written. */
-function perHour(done: Quantity, hours: Quantity): Schemas["AreaPerTime"] {
+export function perHour(done: Quantity, hours: Quantity): Schemas["AreaPerTime"] {
   const hectares = inBase(done) / inBase({ value: 1, unit: "ha" });
   return { value: hectares / (inBase(hours) / inBase({ value: 1, unit: "h" })), unit: "ha/h" };
 }

@@ -13,7 +13,8 @@ import { RecordSheet } from "../records/RecordSheet";
 import { useFarm } from "../shell/farm";
 import { plain, type Quantity } from "../units/format";
 import { useUnits } from "../units/useUnits";
-import { goOn, offAim, type Own } from "./Halfway";
+import { goOn, offAim, perHour, type Own } from "./Halfway";
+import { RestOfSowing } from "./RestOfSowing";
 
 interface Written {
   done: Quantity | null;
@@ -22,6 +23,8 @@ interface Written {
   lost: string;
   left: string;
   load: string;
+  /** Hours that it took so far. */
+  hours: Quantity | null;
   rows: Quantity | null;
   in_row: Quantity | null;
   recorded: boolean;
@@ -41,6 +44,7 @@ export function PlantingSoFar({ field, name, stand, may, crop }: Own & { crop: s
     lost: "",
     left: "",
     load: "",
+    hours: null,
     rows: null,
     in_row: null,
     recorded: false,
@@ -60,6 +64,7 @@ export function PlantingSoFar({ field, name, stand, may, crop }: Own & { crop: s
     ...(load != null ? { per_load: load } : {}),
     ...(now.rows ? { row_spacing: now.rows } : {}),
     ...(now.in_row ? { in_row: now.in_row } : {}),
+    ...(now.done && now.hours && now.hours.value > 0 ? { field_capacity: perHour(now.done, now.hours) } : {}),
   } as unknown as Schemas["PlantingRequest"];
   const told = useReckoning(
     "planting.progress",
@@ -78,7 +83,12 @@ export function PlantingSoFar({ field, name, stand, may, crop }: Own & { crop: s
       {...(hint ? { hint } : {})}
     />
   );
-  const amount = (key: "done" | "area_left" | "rows" | "in_row", label: string, bare: string, at: string) => (
+  const amount = (
+    key: "done" | "area_left" | "rows" | "in_row" | "hours",
+    label: string,
+    bare: string,
+    at: string,
+  ) => (
     <QuantityField
       label={label}
       bare={bare}
@@ -100,6 +110,7 @@ export function PlantingSoFar({ field, name, stand, may, crop }: Own & { crop: s
           {number("load", "A hopper holds", "/per_load", "pieces")}
           {amount("rows", "Between rows", units.spacing, "/row_spacing")}
           {amount("in_row", "Within the row, planned", units.spacing, "/in_row")}
+          {amount("hours", "Hours so far", "h", "/field_capacity")}
         </div>
       </form>
       <div aria-live="polite" className="space-y-2 pt-2">
@@ -136,6 +147,7 @@ export function PlantingSoFar({ field, name, stand, may, crop }: Own & { crop: s
                 {plain(answer.value.area_per_load)}.
               </p>
             )}
+            {answer.value.hours && stand && <RestOfSowing stand={stand.id} hours={answer.value.hours} />}
             <Cautions cautions={answer.cautions} />
           </>
         )}

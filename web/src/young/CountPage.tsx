@@ -256,7 +256,7 @@ function Counted({ field, stand, crops, which, onWhich }: CountedProps) {
                     where: field.name,
                     field: field.id,
                     stand: stand.id,
-                    with: forRecord(now),
+                    with: { ...forRecord(now), prices: { dry_matter: price, thicken, start_over } },
                   })
                 }
               >
@@ -291,7 +291,6 @@ interface MoneyProps {
 /** What mending costs and feed is worth: the ways are then told by what is left. */
 function InMoney({ now, change, refused }: MoneyProps) {
   const units = useUnits();
-  const perArea = units.system === "us" ? "money/ac" : "money/ha";
   return (
     <Collapse title="in money">
       <div className="grid grid-cols-2 gap-x-4 sm:grid-cols-3">
@@ -304,14 +303,14 @@ function InMoney({ now, change, refused }: MoneyProps) {
         />
         <QuantityField
           label="To thicken costs"
-          bare={perArea}
+          bare={units.areaPrice}
           value={now.thicken}
           onChange={(thicken) => change({ thicken })}
           error={refused?.at("/thicken_cost")}
         />
         <QuantityField
           label="To start over costs"
-          bare={perArea}
+          bare={units.areaPrice}
           value={now.start_over}
           onChange={(start_over) => change({ start_over })}
           error={refused?.at("/start_over_cost")}

@@ -3,14 +3,14 @@
 use serde::{Deserialize, Serialize};
 use utoipa::ToSchema;
 
-use super::progress::{ProgressVerdict, verdict_of};
+use super::progress::{ProgressVerdict, time_left, verdict_of};
 use crate::{
     crop::crop_of,
     given, reckon,
     refusal::{Checks, Refused},
     said,
     source::{Origin, Source},
-    units::{Area, CountPerArea, Fraction, Length, Measure, Unit},
+    units::{Area, AreaPerTime, CountPerArea, Fraction, Length, Measure, Time, Unit},
     working::{Answer, Sheet},
 };
 
@@ -43,6 +43,9 @@ pub struct PlantingRequest {
     /// Pieces that the planter's hopper holds.
     #[serde(default)]
     pub per_load: Option<f64>,
+    /// Planted in an hour so far, for the time that is left.
+    #[serde(default)]
+    pub field_capacity: Option<AreaPerTime>,
 }
 
 /// Where the planting stands.
@@ -69,6 +72,8 @@ pub struct Planting {
     pub area_per_load: Option<Area>,
     /// Loads still to fill.
     pub loads: Option<u32>,
+    /// Time that the rest takes.
+    pub hours: Option<Time>,
 }
 
 /// The topic `planting.progress`: pieces set ÷ area planted, against the distances of the plan.
@@ -111,6 +116,10 @@ pub fn planting_progress(request: &PlantingRequest) -> Result<Answer<Planting>, 
         if let Some(length) = length {
             checks.within(pointer, name, length, Unit::Cm, 2.0, 2_000.0);
         }
+    }
+    if let Some(capacity) = request.field_capacity {
+        // By hand it is a hundredth of what a machine does.
+        checks.within("/field_capacity", "what is planted in an hour", capacity, Unit::HaPerH, 0.000_1, 100.0);
     }
     let each = request.pieces_per_station.unwrap_or(1);
     checks.require(
@@ -167,6 +176,7 @@ pub fn planting_progress(request: &PlantingRequest) -> Result<Answer<Planting>, 
         }
         loads = Some(sheet.line("loads_left", "rounded up(area_left / area_of_a_load)", many) as u32);
     }
+    let hours = request.field_capacity.map(|capacity| time_left(&mut sheet, area_left, capacity));
     sheet.would_change("A count of the living some weeks on: what was set is not what stands.");
     for key in &crop.cautions {
         sheet.caution(key);
@@ -183,6 +193,7 @@ pub fn planting_progress(request: &PlantingRequest) -> Result<Answer<Planting>, 
         short,
         area_per_load,
         loads,
+        hours,
     }))
 }
 
@@ -207,6 +218,17 @@ mod tests {
         let found = planting_progress(&asked(json!({}))).unwrap().value;
         assert!((found.in_row.to(Unit::In) - 30.0).abs() < 0.01, "{found:?}");
         assert_eq!((found.verdict, found.short), (ProgressVerdict::GoOn, None));
+    }
+
+    /// A quarter acre an hour by hand: half an acre in two hours.
+    #[test]
+    fn the_rest_takes_as_long_as_so_far() {
+        let found =
+            planting_progress(&asked(json!({"field_capacity": {"value": 0.25, "unit": "ac/h"}}))).unwrap().value;
+        assert!((found.hours.unwrap().to(Unit::H) - 2.0).abs() < 1e-9);
+        assert_eq!(planting_progress(&asked(json!({}))).unwrap().value.hours, None);
+        let none = asked(json!({"field_capacity": {"value": 0, "unit": "ac/h"}}));
+        assert!(planting_progress(&none).unwrap_err().0.iter().any(|one| one.pointer == "/field_capacity"));
     }
 
     /// Stem cuttings at 90 by 60 cm come to 7,494 an acre; a trade figure of 11,000 two-node pieces is far beyond it.

@@ -80,6 +80,12 @@ pub struct Progress {
     pub hours: Option<Time>,
 }
 
+/// Time that the rest takes at the pace so far; the area that is left stands in the sheet.
+pub(super) fn time_left(sheet: &mut Sheet, area_left: Area, capacity: AreaPerTime) -> Time {
+    given!(sheet; field_capacity = capacity, Origin::Given);
+    sheet.line("time_left", "area_left / field_capacity", area_left / field_capacity)
+}
+
 /// The topic `sowing.progress`.
 ///
 /// # Errors
@@ -129,10 +135,7 @@ pub fn sowing_progress(request: &ProgressRequest) -> Result<Answer<Progress>, Re
     }
     let rate_that_lasts =
         (area_left.base() > 0.0).then(|| sheet.line("rate_that_lasts", "seed_left / area_left", seed_left / area_left));
-    let hours = request.field_capacity.map(|capacity| {
-        given!(sheet; field_capacity = capacity, Origin::Given);
-        sheet.line("time_left", "area_left / field_capacity", area_left / field_capacity)
-    });
+    let hours = request.field_capacity.map(|capacity| time_left(&mut sheet, area_left, capacity));
     let verdict = verdict_of(off_aim);
     Ok(sheet.answer(Progress {
         rate: rate_so_far,

@@ -6,15 +6,16 @@ use agronomy::{
     refusal::{Checks, Refused},
     said,
     said::Said,
-    units::{Area, CountPerArea, Dimension, Length, Measure},
+    units::{Area, CountPerArea, Dimension, Length, Measure, MoneyPerArea, MoneyPerMass, Unit},
 };
 use jiff::civil::Date;
 use serde::{Deserialize, Serialize};
+use serde_json::Value;
 use utoipa::ToSchema;
 
 use crate::{
     book::{Books, Inked, StandsFor},
-    record::Record,
+    record::{Record, Unreadable},
     shape::check_words,
     subject::SubjectKind,
 };
@@ -100,15 +101,61 @@ pub struct StandCount {
     /// Stems, not plants.
     #[serde(default)]
     pub stems: bool,
+    /// What its ways out were held against, where somebody told.
+    #[serde(default, skip_serializing_if = "MendingPrices::is_empty")]
+    pub prices: MendingPrices,
     /// Anything else.
     #[serde(default, skip_serializing_if = "Option::is_none")]
     pub note: Option<String>,
+}
+
+/// What feed is worth and mending costs, as the one who counted has it.
+#[derive(Debug, Clone, Copy, PartialEq, Default, Serialize, Deserialize, ToSchema)]
+#[serde(deny_unknown_fields)]
+pub struct MendingPrices {
+    /// Dry matter, where it stands.
+    #[serde(default, skip_serializing_if = "Option::is_none")]
+    pub dry_matter: Option<MoneyPerMass>,
+    /// To thicken it.
+    #[serde(default, skip_serializing_if = "Option::is_none")]
+    pub thicken: Option<MoneyPerArea>,
+    /// To kill it and start over.
+    #[serde(default, skip_serializing_if = "Option::is_none")]
+    pub start_over: Option<MoneyPerArea>,
+}
+
+impl MendingPrices {
+    fn is_empty(&self) -> bool {
+        *self == Self::default()
+    }
+
+    fn check(&self, checks: &mut Checks) {
+        if let Some(price) = self.dry_matter {
+            checks.within("/prices/dry_matter", "the price", price, Unit::MoneyPerT, 0.0, 1e5);
+        }
+        for (pointer, cost) in [("/prices/thicken", self.thicken), ("/prices/start_over", self.start_over)] {
+            if let Some(cost) = cost {
+                checks.within(pointer, "the cost", cost, Unit::MoneyPerHa, 0.0, 1e6);
+            }
+        }
+    }
+
+    fn says(&self) -> Option<Said> {
+        let told = [
+            self.dry_matter.map(|price| said!("dry matter at {}", price)),
+            self.thicken.map(|cost| said!("thickening for {}", cost)),
+            self.start_over.map(|cost| said!("starting over for {}", cost)),
+        ];
+        (!self.is_empty()).then(|| said!("In money: {}", Said::joined(told.into_iter().flatten(), ", ")))
+    }
 }
 
 impl Record for StandCount {
     const KIND: &'static str = "stand-count";
     const TITLE: &'static str = "Count of the stand";
     const DEED: &'static str = "Count the stand";
+    /// 1 knew nothing of money.
+    const VERSION: i32 = 2;
     const NEEDS: &'static [SubjectKind] = &[SubjectKind::Field, SubjectKind::Stand];
 
     fn check(&self, _: Date) -> Result<(), Refused> {
@@ -117,6 +164,7 @@ impl Record for StandCount {
         checks.require(known, "/crop", said!("\u{201c}{}\u{201d} is no crop of the library", self.crop.as_str()));
         let counted = CountRequest { counted: self.counted.ready(), thresholds: vec![] };
         checks.part("", count_interval(&counted));
+        self.prices.check(&mut checks);
         check_words(&mut checks, "/note", self.note.as_deref().unwrap_or_default(), false);
         checks.done()
     }
@@ -131,7 +179,11 @@ impl Record for StandCount {
             }
             Err(_) => said!("Counted {}", name),
         };
-        Said::joined([Some(head), self.note.as_deref().map(Said::from)].into_iter().flatten(), ". ")
+        Said::joined([Some(head), self.prices.says(), self.note.as_deref().map(Said::from)].into_iter().flatten(), ". ")
+    }
+
+    fn upgrade(_: i32, payload: Value) -> Result<Value, Unreadable> {
+        Ok(payload)
     }
 
     fn operation(&self) -> Option<StandsFor> {

@@ -2,8 +2,9 @@ import { useWatch } from "react-hook-form";
 import { z } from "zod";
 import { useCrops } from "../../api/queries";
 import { AmountField, PickOf, TextField } from "../../kit/form";
+import { Collapse } from "../../kit/Collapse";
 import { shelved } from "../../units/words";
-import { amount, blank, present, words } from "../amounts";
+import { amount, blank, present, words, written, type AmountWords } from "../amounts";
 import { countedOf, numbersOf } from "../counted";
 import { recordForm, type Payload } from "../form";
 
@@ -18,6 +19,7 @@ const given = z
     length: z.object({ value: z.number(), unit: z.string() }).nullish(),
     spacing: z.object({ value: z.number(), unit: z.string() }).nullish(),
     stems: z.boolean().optional(),
+    prices: z.record(z.string(), z.object({ value: z.number(), unit: z.string() }).nullable()).optional(),
   })
   .optional();
 
@@ -48,6 +50,7 @@ export default recordForm({
     frame: amount(),
     length: amount(),
     spacing: amount(),
+    prices: z.object({ dry_matter: amount(), thicken: amount(), start_over: amount() }),
     note: words(),
   }),
   day: "Day it was counted",
@@ -63,14 +66,20 @@ export default recordForm({
     spacing: given?.spacing
       ? { text: String(given.spacing.value), bare: given.spacing.unit }
       : blank(units.spacing),
+    prices: {
+      dry_matter: written(given?.prices?.["dry_matter"], units.tonPrice),
+      thicken: written(given?.prices?.["thicken"], units.areaPrice),
+      start_over: written(given?.prices?.["start_over"], units.areaPrice),
+    },
     note: "",
   }),
-  payload: ({ crop, by, counts, of, frame, length, spacing, note }) =>
+  payload: ({ crop, by, counts, of, frame, length, spacing, prices, note }) =>
     ({
       kind: "stand-count",
       crop,
       counted: countedOf(by, numbersOf(counts), numbersOf(of), frame, { length, spacing }),
       stems: by === "stems",
+      prices: present(prices),
       ...present({ note: note.trim() }),
     }) as Payload,
   Fields: () => <Counted />,
@@ -79,6 +88,8 @@ export default recordForm({
 function Counted() {
   const crops = useCrops();
   const by = String(useWatch({ name: "by" }) ?? "grid");
+  const prices = useWatch({ name: "prices" }) as Record<string, AmountWords>;
+  const priced = Object.values(prices).some(({ text }) => text !== "");
   const framed = by === "plants" || by === "stems";
   return (
     <>
@@ -107,6 +118,13 @@ function Counted() {
           hint={by === "alive" ? "one number, or one a place" : undefined}
         />
       )}
+      <Collapse title="in money" open={priced}>
+        <div className="grid grid-cols-2 gap-x-5">
+          <AmountField name="prices.dry_matter" label="Dry matter is worth" />
+          <AmountField name="prices.thicken" label="To thicken costs" />
+          <AmountField name="prices.start_over" label="To start over costs" />
+        </div>
+      </Collapse>
       <TextField name="note" label="What else was seen" lines={2} />
     </>
   );
