@@ -1,6 +1,6 @@
 import { describe, expect, it } from "vitest";
 import { oddPlaces } from "../src/ground/odd";
-import { inBase } from "../src/units/base";
+import { inBase, turned } from "../src/units/base";
 
 describe("amounts side by side", () => {
   // The international avoirdupois pound and the international foot, exact by definition (1959).
@@ -14,6 +14,14 @@ describe("amounts side by side", () => {
     [43_560, "ft2", inBase({ value: 1, unit: "ac" })],
     [90, "min", inBase({ value: 1.5, unit: "h" })],
   ])("%d %s", (value, unit, base) => expect(inBase({ value, unit })).toBeCloseTo(base, 6));
+
+  it("are told in the unit that they were measured in", () => {
+    // 21 g of a row, that came back in ounces.
+    const ounces = turned({ value: 21, unit: "g" }, "oz");
+    expect(ounces.value).toBeCloseTo(0.7408, 4);
+    expect(turned(ounces, "g").value).toBeCloseTo(21, 9);
+    expect(turned({ value: 1, unit: "ac" }, "ha").value).toBeCloseTo(0.404_686, 6);
+  });
 
   it("says so of what is neither", () => expect(inBase({ value: 1, unit: "mph" })).toBeNaN());
 });

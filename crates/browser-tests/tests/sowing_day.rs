@@ -34,7 +34,7 @@ async fn ink_step(visitor: &Visitor, step: &str, on: &str, day: &str) -> anyhow:
 /// and answers as far around it as a thumb is wide.
 async fn fits_a_thumb(visitor: &Visitor, within: &str) -> anyhow::Result<()> {
     let script = format!(
-        "return [...document.querySelectorAll('{within} :is(button, input:not([type=file]), textarea, a.line-button)')].filter((one) => one.offsetParent !== null) \
+        "return [...document.querySelectorAll('{within} :is(button, input:not([type=file], [aria-hidden]), textarea, a.line-button)')].filter((one) => one.offsetParent !== null) \
          .map((one) => [one, one.getBoundingClientRect()]).filter(([, box]) => box.height < 44 || box.width < 44) \
          .filter(([one]) => {{ one.scrollIntoView({{ block: 'center' }}); const box = one.getBoundingClientRect(); \
            const [x, y] = [box.x + box.width / 2, box.y + box.height / 2]; \
@@ -109,9 +109,21 @@ async fn a_drill_with_a_blocked_row_and_a_field_sown_in_two_days() {
         visitor.finds("[data-row='5'][data-state=nothing]").await?;
         ensure!(visitor.count("[data-state=even]").await? == 7, "one row alone is out of line");
         visitor.sees("Look for, from the ground upwards").await?;
+        // Weighed in grams, told in grams.
+        visitor.sees("The line is the middle row, 21 g").await?;
         let next = visitor.finds("[data-next]").await?.attr("data-next").await?.unwrap_or_default();
         ensure!((24.0..25.5).contains(&next.parse::<f64>()?), "setting {next}");
         visitor.is_accessible().await?;
+        fits_a_thumb(&visitor, "main").await?;
+        // Counted on a sheet of 4 square feet, too: 16.1 lb of 199,000 seeds are 73.6 on a square foot.
+        visitor.write("Seeds, of this lot", "199000").await?;
+        visitor.tick("Seeds were counted, too").await?;
+        visitor.click("on a sheet or tray").await?;
+        visitor.write("Each is so large", "4").await?;
+        visitor.write("Seeds in each", "290 300").await?;
+        visitor.finds("[data-against]").await?;
+        let against = visitor.finds("[data-against]").await?.attr("data-against").await?.unwrap_or_default();
+        ensure!(against.parse::<f64>().is_ok_and(|share| (5.0..25.0).contains(&share)), "{against} % off the catch");
         fits_a_thumb(&visitor, "main").await?;
         // What was written aims beside the plan: it is said, and the plan's figures can be taken.
         visitor.finds("[data-plan]").await?;

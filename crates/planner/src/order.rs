@@ -5,7 +5,7 @@ use agronomy::{
     mix,
     refusal::Refused,
     seed::{DormantSeed, OrderLot, OrderMember, OrderRequest, Tag, pls_fraction, side},
-    units::{Area, Fraction, Mass, MassPerArea, Measure, PureLive},
+    units::{Area, CountPerMass, Fraction, Mass, MassPerArea, Measure, PureLive},
 };
 use records::{Choices, Cover};
 use serde::{Deserialize, Serialize};
@@ -42,6 +42,8 @@ pub struct NeededSeed {
     pub pls: Option<Fraction>,
     /// Out of that lot's bag.
     pub bulk_rate: Option<MassPerArea>,
+    /// Seeds in a mass of it, where its tag tells.
+    pub seeds_per_mass: Option<CountPerMass>,
 }
 
 /// What the seed part of the choices comes to.
@@ -76,6 +78,7 @@ pub fn seed_need(choices: &Choices, sown_area: Area, lots: &[LotFacts]) -> Resul
             NeededSeed {
                 pls_mass: member.pls_rate * sown_area * with_spare,
                 pls: pls.map(|pls| pls.0),
+                seeds_per_mass: lot.and_then(|lot| lot.tag.seeds_per_mass),
                 bulk_rate: pls.map(|pls| member.pls_rate.in_bulk(pls).0),
                 crop: member.crop,
                 pls_rate: member.pls_rate,

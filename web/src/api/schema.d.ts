@@ -5978,6 +5978,7 @@ export interface components {
       pls_mass: components["schemas"]["Mass"];
       /** @description PLS rate, conditions included. */
       pls_rate: components["schemas"]["MassPerArea"];
+      seeds_per_mass?: components["schemas"]["CountPerMass"] | null;
     };
     /** @description What the crop needs. */
     Needs: {

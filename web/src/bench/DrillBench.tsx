@@ -14,7 +14,7 @@ import type { Task } from "../outbox/waiting";
 import { numberOf, numbersIn } from "../records/amounts";
 import { RecordSheet } from "../records/RecordSheet";
 import { useFarm } from "../shell/farm";
-import { plain, type Quantity } from "../units/format";
+import { plain, shareOf, type Quantity } from "../units/format";
 import { useUnits } from "../units/useUnits";
 import { shelved } from "../units/words";
 import { FieldPick } from "./FieldPick";
@@ -88,8 +88,14 @@ interface Written {
   rows: string[];
   mass: string;
   many: string;
+  /** Seeds in a mass of the lot, by its tag. */
+  per_mass: Quantity | null;
+  /** Counted beside what was weighed. */
+  beside: boolean;
+  on: "row" | "ground";
   seeds: string;
   along: Quantity | null;
+  patch: Quantity | null;
   setting: string;
 }
 
@@ -143,8 +149,12 @@ function Worked({ field, name, onField, stand, drills, need, crop, onCrop }: Wor
     rows: ["", "", "", "", "", "", "", ""],
     mass: "",
     many: "",
+    per_mass: planned?.seeds_per_mass ?? null,
+    beside: false,
+    on: "row",
     seeds: "",
     along: null,
+    patch: null,
     setting: "",
   });
   const drill = drills.find(({ id }) => id === now.drill);
@@ -161,11 +171,18 @@ function Worked({ field, name, onField, stand, drills, need, crop, onCrop }: Wor
   const together = also.map((one) => one.crop).sort();
   const request = {
     crop,
-    also: also.map(({ crop, bulk_rate, pls }) => ({ crop, aim: bulk_rate, pls })),
+    also: also.map(({ crop, bulk_rate, pls, seeds_per_mass }) => ({
+      crop,
+      aim: bulk_rate,
+      pls,
+      seeds_per_mass,
+    })),
+    seeds_per_mass: now.per_mass as Schemas["CountPerMass"] | null,
     aim: now.aim as Schemas["MassPerArea"],
     pls: now.pls as Schemas["Fraction"],
     row_spacing: now.spacing as Schemas["Length"] | null,
-    ...(now.by === "count" ? { seen } : { caught, course }),
+    ...(now.by === "count" || now.beside ? { seen } : {}),
+    ...(now.by === "count" ? {} : { caught, course }),
     ...(setting !== null && Number.isFinite(setting) ? { setting } : {}),
     tried: (drill?.catches ?? [])
       .filter(
@@ -269,6 +286,14 @@ function Worked({ field, name, onField, stand, drills, need, crop, onCrop }: Wor
             error={refused?.at("/row_spacing")}
             hint="empty: the crop’s usual"
           />
+          <QuantityField
+            label="Seeds, of this lot"
+            bare={units.perMass}
+            value={now.per_mass}
+            onChange={(per_mass) => change({ per_mass })}
+            error={refused?.at("/seeds_per_mass")}
+            hint="by its tag; empty: as usual"
+          />
           <NumberBox label="Setting" value={now.setting} onChange={(setting) => change({ setting })} />
         </div>
         {others.length > 0 && (
@@ -296,22 +321,7 @@ function Worked({ field, name, onField, stand, drills, need, crop, onCrop }: Wor
         <p className="pt-2 text-sm font-semibold">Found by</p>
         <Choice label="Found by" value={now.by} options={bys} onChange={(by) => change({ by })} />
         {now.by === "count" ? (
-          <div className="grid grid-cols-2 gap-x-4">
-            <NumberBox
-              label="Seeds in each"
-              value={now.seeds}
-              onChange={(seeds) => change({ seeds })}
-              hint="several rows, with spaces"
-              words
-            />
-            <QuantityField
-              label="Along so much row"
-              bare={units.course}
-              value={now.along}
-              onChange={(along) => change({ along })}
-              error={refused?.at("/seen/length")}
-            />
-          </div>
+          <Seeds now={now} change={change} refused={refused} />
         ) : (
           <>
             <Way now={now} change={change} refused={refused} />
@@ -351,6 +361,10 @@ function Worked({ field, name, onField, stand, drills, need, crop, onCrop }: Wor
                 <NumberBox label="Rows" value={now.many} onChange={(many) => change({ many })} />
               </div>
             )}
+            <Tick checked={now.beside} onChange={(beside) => change({ beside })}>
+              Seeds were counted, too
+            </Tick>
+            {now.beside && <Seeds now={now} change={change} refused={refused} />}
           </>
         )}
         <button type="button" className="line-button mt-2" onClick={forget}>
@@ -365,7 +379,11 @@ function Worked({ field, name, onField, stand, drills, need, crop, onCrop }: Wor
         )}
         {refused && <Trouble error={refused} />}
         {answer && (
-          <Told answer={answer} names={(id) => crops.data?.find((crop) => crop.id === id)?.name ?? id} />
+          <Told
+            answer={answer}
+            weighed={now.unit}
+            names={(id) => crops.data?.find((crop) => crop.id === id)?.name ?? id}
+          />
         )}
         {answer && stand && farm.role !== "adviser" && answer.value.verdict !== "nothing" && (
           <button type="button" className="ink-button max-sm:min-h-12 max-sm:w-full" onClick={keep}>
@@ -392,13 +410,23 @@ const hows: Record<Schemas["SettingFrom"], string> = {
   curve: "on this drill’s own curve",
 };
 
+/** What the count says beside the catch. */
+function ofCatch({ value, unit }: Quantity): string {
+  const off = plain({ value: Math.abs(value), unit });
+  return Math.abs(shareOf({ value, unit })) < 0.005
+    ? "as the catch says"
+    : `${off} ${value < 0 ? "less" : "more"} than the catch says`;
+}
+
 interface ToldProps {
   answer: Explained & { value: Schemas["DrillCalibration"] };
   /** A crop's name. */
   names: (crop: string) => string;
+  /** What was weighed is told in this unit again. */
+  weighed: string;
 }
 
-function Told({ answer, names }: ToldProps) {
+function Told({ answer, names, weighed }: ToldProps) {
   const { value } = answer;
   const off = value.off_aim;
   return (
@@ -448,8 +476,13 @@ function Told({ answer, names }: ToldProps) {
           </span>
         </p>
       )}
-      {value.by_count?.against_catch && <p>By count {plain(value.by_count.bulk_rate)}.</p>}
-      {value.rows && <RowBars found={value.rows} />}
+      {value.by_count?.against_catch && (
+        <p data-against={value.by_count.against_catch.value.toFixed(1)}>
+          By count <strong>{plain(value.by_count.bulk_rate)}</strong>, {ofCatch(value.by_count.against_catch)}
+          .
+        </p>
+      )}
+      {value.rows && <RowBars found={value.rows} unit={weighed} />}
       {value.rows && value.rows.look_for.length > 0 && (
         <>
           <h2>Look for, from the ground upwards</h2>
@@ -575,6 +608,52 @@ function Rows({ rows, unit, onRows }: { rows: string[]; unit: string; onRows: (r
   );
 }
 
+/** Seeds counted along rows, or on a sheet or tray laid in the way: by hand it is sown on one, too. */
+function Seeds({ now, change, refused }: WayProps) {
+  const units = useUnits();
+  const ground = now.on === "ground";
+  return (
+    <>
+      <Choice<Written["on"]>
+        label="Counted"
+        value={now.on}
+        options={[
+          { value: "row", text: "along a row" },
+          { value: "ground", text: "on a sheet or tray" },
+        ]}
+        onChange={(on) => change({ on })}
+      />
+      <div className="grid grid-cols-2 gap-x-4">
+        <NumberBox
+          label="Seeds in each"
+          value={now.seeds}
+          onChange={(seeds) => change({ seeds })}
+          hint="several counts, with spaces"
+          error={refused?.at("/seen/counts")}
+          words
+        />
+        {ground ? (
+          <QuantityField
+            label="Each is so large"
+            bare={units.frame}
+            value={now.patch}
+            onChange={(patch) => change({ patch })}
+            error={refused?.at("/seen/patch")}
+          />
+        ) : (
+          <QuantityField
+            label="Along so much row"
+            bare={units.course}
+            value={now.along}
+            onChange={(along) => change({ along })}
+            error={refused?.at("/seen/length")}
+          />
+        )}
+      </div>
+    </>
+  );
+}
+
 function caughtOf(now: Written): Schemas["DrillCatch"] | null {
   const mass = (value: number) => ({ value, unit: now.unit }) as Schemas["Mass"];
   if (now.by === "rows") {
@@ -604,5 +683,8 @@ function courseOf(now: Written): Schemas["DrillCourse"] | null {
 
 function seenOf(now: Written): Schemas["DrillCount"] | null {
   const counts = numbersIn(now.seeds.split(/[\s,;]+/));
-  return counts && now.along ? { by: "in-rows", counts, length: now.along as Schemas["Length"] } : null;
+  if (!counts) return null;
+  if (now.on === "ground")
+    return now.patch && { by: "on-ground", counts, patch: now.patch as Schemas["Area"] };
+  return now.along && { by: "in-rows", counts, length: now.along as Schemas["Length"] };
 }

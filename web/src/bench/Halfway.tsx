@@ -8,7 +8,7 @@ import { Trouble } from "../kit/states";
 import type { Task } from "../outbox/waiting";
 import { RecordSheet } from "../records/RecordSheet";
 import { useFarm } from "../shell/farm";
-import { inBase } from "../units/base";
+import { turned } from "../units/base";
 import { plain, shareOf, type Quantity } from "../units/format";
 import { useUnits } from "../units/useUnits";
 import { RestOfSowing } from "./RestOfSowing";
@@ -42,8 +42,7 @@ export function offAim({ value, unit }: Quantity, of = "aim"): string {
 
 /** What was done in an hour, in whichever units both were written. */
 export function perHour(done: Quantity, hours: Quantity): Schemas["AreaPerTime"] {
-  const hectares = inBase(done) / inBase({ value: 1, unit: "ha" });
-  return { value: hectares / (inBase(hours) / inBase({ value: 1, unit: "h" })), unit: "ha/h" };
+  return { value: turned(done, "ha").value / turned(hours, "h").value, unit: "ha/h" };
 }
 
 /** What to do, in a word and a sign. */

@@ -2,7 +2,7 @@ import { useQuery } from "@tanstack/react-query";
 import { answered, api, type Schemas } from "../api/client";
 import { useSignal } from "../api/signal";
 import { useFarm } from "../shell/farm";
-import { inBase } from "../units/base";
+import { turned } from "../units/base";
 import { dayText, plain, shareOf, weekdayOf, yearOf, type Quantity } from "../units/format";
 
 interface Props {
@@ -14,7 +14,7 @@ interface Props {
 export function RestOfSowing({ stand, hours }: Props) {
   const farm = useFarm();
   const signal = useSignal();
-  const left = Math.min(500, Math.round((inBase(hours) / inBase({ value: 1, unit: "h" })) * 10) / 10);
+  const left = Math.min(500, Math.round(turned(hours, "h").value * 10) / 10);
   const told = useQuery({
     queryKey: ["farm", farm.id, "rest", stand, left],
     queryFn: () =>

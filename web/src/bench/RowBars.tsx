@@ -1,6 +1,6 @@
 import type { Schemas } from "../api/client";
-import { inBase } from "../units/base";
-import { plain } from "../units/format";
+import { inBase, turned } from "../units/base";
+import { plain, type Quantity } from "../units/format";
 
 const words: Record<Schemas["DrillRowState"], string> = {
   even: "",
@@ -9,9 +9,18 @@ const words: Record<Schemas["DrillRowState"], string> = {
   nothing: "✕ nothing",
 };
 
+interface Props {
+  found: Schemas["DrillRows"];
+  /** What the rows were weighed in: told so again, whichever unit reads best elsewhere. */
+  unit: string;
+}
+
 /** A bar for each row of the drill, the middle one marked; rows out of line named. */
-export function RowBars({ found }: { found: Schemas["DrillRows"] }) {
-  // A heavy row may come in pounds, and a light one beside it in ounces.
+export function RowBars({ found, unit }: Props) {
+  const weight = (mass: Quantity) => {
+    const { value } = turned(mass, unit);
+    return plain({ value: Number(value.toPrecision(3)), unit });
+  };
   const most = Math.max(...found.rows.map((row) => inBase(row.caught)), 1e-9);
   const middle = (100 * inBase(found.median)) / most;
   return (
@@ -33,14 +42,14 @@ export function RowBars({ found }: { found: Schemas["DrillRows"] }) {
               <span className="absolute inset-y-[-3px] w-0.5 bg-ink" style={{ left: `${middle}%` }} />
             </span>
             <span className={row.state === "even" ? "" : "font-semibold text-stop"}>
-              {row.state !== "nothing" && `${plain(row.caught)} `}
+              {row.state !== "nothing" && `${weight(row.caught)} `}
               {words[row.state]}
             </span>
           </li>
         ))}
       </ol>
       <figcaption className="pt-1 text-sm text-pencil">
-        The line is the middle row, {plain(found.median)}
+        The line is the middle row, {weight(found.median)}
         {found.variation && `; rows vary by ${plain(found.variation)}`}.
       </figcaption>
     </figure>

@@ -19,7 +19,7 @@ export function Tick({ children, checked, onChange, disabled = false, className 
         checked={checked}
         disabled={disabled}
         onCheckedChange={(next) => onChange(next === true)}
-        className="grid size-5 shrink-0 place-items-center border-2 border-ink bg-paper disabled:opacity-50"
+        className="thumb grid size-5 shrink-0 place-items-center border-2 border-ink bg-paper disabled:opacity-50"
       >
         <Checkbox.Indicator>
           <svg viewBox="0 0 12 12" width={12} height={12} aria-hidden>

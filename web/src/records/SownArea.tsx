@@ -8,7 +8,7 @@ import { AmountField, SeenOf } from "../kit/form";
 import { NumberBox } from "../kit/NumberBox";
 import { optionsOf } from "../kit/Pick";
 import type { Farm } from "../shell/farm";
-import { inBase } from "../units/base";
+import { turned } from "../units/base";
 import { plain, typed, type Quantity } from "../units/format";
 import { useUnits } from "../units/useUnits";
 import { sownAreas } from "../units/words";
@@ -38,8 +38,8 @@ function useTaken() {
   const { setValue } = useFormContext();
   const units = useUnits();
   return (area: Quantity) => {
-    const value = inBase(area) / inBase({ value: 1, unit: units.area });
-    const told = { value: Number(value.toPrecision(4)), unit: units.area };
+    const told = turned(area, units.area);
+    told.value = Number(told.value.toPrecision(4));
     setValue("area", { text: typed(told), bare: units.area }, { shouldDirty: true });
   };
 }

@@ -19,5 +19,11 @@ const UNITS = new Map<string, readonly [Kind, number]>(
 /** Whether a unit is one of length, mass, area or time; undefined for others. */
 export const dimensionOf = (unit: string): Kind | undefined => UNITS.get(unit)?.[0];
 
+/** The same in another unit of its kind. */
+export const turned = (amount: Quantity, unit: string): Quantity => ({
+  value: inBase(amount) / inBase({ value: 1, unit }),
+  unit,
+});
+
 /** A length in metres, an area in square metres, a mass in grams, a time in seconds; not a number of another unit. */
 export const inBase = ({ value, unit }: Quantity): number => value * (UNITS.get(unit)?.[1] ?? NaN);
