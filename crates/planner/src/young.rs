@@ -135,10 +135,17 @@ fn looks<'a>(
 }
 
 /// What speaks against doing something on a stand on a day, in its first years.
-pub fn barred(choices: &Choices, latitude: f64, sown_on: Date, on: Date, what: Bar) -> Option<Said> {
+pub fn barred(
+    choices: &Choices,
+    latitude: f64,
+    sown_on: Date,
+    on: Date,
+    leaves: Option<f64>,
+    what: Bar,
+) -> Option<Said> {
     let days = days_between(sown_on, on);
     looks(choices, None, Some(latitude), sown_on)
-        .find(|look| look.bars.contains(&what) && (look.from..=look.to).contains(&days))
+        .find(|look| look.bars.contains(&what) && look.from <= days && look.stands(days, leaves))
         .map(|look| said!("{}. {}", look.title.as_str(), look.says()))
 }
 
@@ -181,8 +188,9 @@ pub fn young(asked: Asked<'_>, book: &StandBook, sky: Option<Sky<'_>>) -> Option
     // Where no weather is at hand, the growing year says on which side of the equator the place lies.
     let side = if asked.year_start.month() == 7 { -TEMPERATE } else { TEMPERATE };
     let latitude = sky.map_or(side, |sky| sky.years.place().latitude);
+    let leaves = seen.leaves.filter(|(on, _)| *on >= sown_on).map(|(_, leaves)| leaves);
     let watch = looks(asked.choices, Some(&asked), Some(latitude), sown_on)
-        .filter(|look| days >= look.from - 14 && days <= look.to)
+        .filter(|look| days >= look.from - 14 && look.stands(days, leaves))
         .map(|look| {
             let next = look.every.map(|every| {
                 let times = (days - look.from).max(0).div_euclid(every) + i32::from((days - look.from) % every > 0);

@@ -145,7 +145,22 @@ fn what_is_looked_at_comes_and_goes() {
 #[case::highland_on_the_line(-1.2, date(2026, 4, 10), date(2026, 7, 20), false)]
 #[case::southern_spring(-34.0, date(2026, 9, 20), date(2026, 12, 10), false)]
 fn a_first_cut_too_soon_is_barred(#[case] latitude: f64, #[case] sown: Date, #[case] on: Date, #[case] wanted: bool) {
-    assert_eq!(barred(&alfalfa(), latitude, sown, on, Bar::Cut).is_some(), wanted);
+    assert_eq!(barred(&alfalfa(), latitude, sown, on, None, Bar::Cut).is_some(), wanted);
+}
+
+/// Common practice: no spray over seedlings before three to five leaves; right after the sowing there are none yet.
+#[rstest]
+#[case::before_it_shows(3, None, false)]
+#[case::nobody_looked(20, None, true)]
+#[case::two_leaves(20, Some(2.0), true)]
+#[case::three(20, Some(3.0), false)]
+#[case::grown(120, None, false)]
+fn a_spray_waits_for_leaves(#[case] days: i32, #[case] leaves: Option<f64>, #[case] wanted: bool) {
+    let on = plus(SOWN, days);
+    assert_eq!(barred(&alfalfa(), 42.5, SOWN, on, leaves, Bar::Spray).is_some(), wanted);
+    let book = StandBook { seen: Seen { leaves: leaves.map(|leaves| (on, leaves)), ..Seen::default() }, ..sown() };
+    let told = told(&alfalfa(), &book, on, false);
+    assert_eq!(told.watch.iter().any(|look| look.now && look.bars.contains(&Bar::Spray)), wanted);
 }
 
 /// A farm without weather is told of its winter all the same, on either side of the equator.

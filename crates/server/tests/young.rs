@@ -86,6 +86,27 @@ async fn nitrogen_on_young_natives_is_asked_about_and_other_nutrients_are_not() 
     tell(&site, &orchard, "2026-05-13", &urea, true).await.ok();
 }
 
+/// Over seedlings whose leaves nobody counted a spray is asked about; three leaves seen, it is not; a label of another
+/// day neither.
+#[actix_web::test]
+async fn a_spray_over_seedlings_is_asked_about_until_they_have_leaves() {
+    let site = mara().await;
+    let about = [("field", of(HOLLOW, "Upper Larkin")), ("stand", of(HOLLOW, "Upper Larkin 2026-08-12"))];
+    tell(&site, &about, "2026-04-10", &json!({"kind": "step", "operation": "sow"}), true).await.ok();
+    let spray = json!({"kind": "spray", "active": "a broadleaf spray"});
+    let asked = tell(&site, &about[..1], "2026-05-10", &spray, false).await;
+    assert_eq!(asked.body["type"], "/problems/unusual", "{}", asked.body);
+    assert!(asked.at("/occurred_on").contains("Was it sprayed on"), "{}", asked.body);
+    // Before it was sown, weeds alone stood there.
+    tell(&site, &about[..1], "2026-04-08", &spray, false).await.ok();
+    let look = |leaves: f64| json!({"kind": "stand-look", "leaves": leaves});
+    tell(&site, &about, "2026-05-09", &look(2.0), false).await.ok();
+    assert_eq!(tell(&site, &about[..1], "2026-05-10", &spray, false).await.body["type"], "/problems/unusual");
+    tell(&site, &about, "2026-05-10", &look(3.0), false).await.ok();
+    tell(&site, &about[..1], "2026-05-10", &spray, false).await.ok();
+    assert!(tell(&site, &about, "2026-05-10", &look(31.0), false).await.at("/payload/leaves").contains("from 0 to 30"));
+}
+
 #[actix_web::test]
 async fn the_rest_of_a_sowing_is_told_by_the_years() {
     let site = mara().await;

@@ -2666,7 +2666,7 @@ export interface components {
      * @description What is not done to a young stand.
      * @enum {string}
      */
-    Bar: "cut" | "graze" | "nitrogen";
+    Bar: "cut" | "graze" | "nitrogen" | "spray";
     /**
      * @description Where years come from.
      * @enum {string}
@@ -9468,6 +9468,11 @@ export interface components {
       greened_up?: boolean;
       /** @enum {string} */
       kind: "stand-look";
+      /**
+       * Format: double
+       * @description Leaves on most seedlings: of a grass those that are unrolled, of a legume the true ones.
+       */
+      leaves?: number | null;
       /** @description Anything else. */
       note?: string | null;
       plant_height?: components["schemas"]["Length"] | null;

@@ -84,6 +84,7 @@ export const youngBars: Record<Schemas["Bar"], string> = {
   cut: "no cutting",
   graze: "no grazing",
   nitrogen: "no nitrogen",
+  spray: "no spraying over it yet",
 };
 
 export const pieceMoistures: Record<Schemas["PieceMoisture"], string> = {

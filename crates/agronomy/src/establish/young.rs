@@ -21,6 +21,8 @@ pub enum Bar {
     Graze,
     /// Nitrogen.
     Nitrogen,
+    /// Spraying over it.
+    Spray,
 }
 
 /// Which stands a look is of; what is left out stands for any.
@@ -61,6 +63,8 @@ pub struct YoungLook {
     /// What it speaks against until its last day.
     #[serde(default)]
     pub bars: Vec<Bar>,
+    /// It is over once most seedlings were seen with so many leaves.
+    pub until_leaves: Option<f64>,
 }
 
 /// A stand that is asked about.
@@ -98,6 +102,12 @@ impl YoungLook {
             && of.winter.is_none_or(|winter| winter == stand.winter)
     }
 
+    /// Whether it still stands on a day so long after the sowing, where so many leaves were seen.
+    pub fn stands(&self, days: i32, leaves: Option<f64>) -> bool {
+        let grown = self.until_leaves.zip(leaves).is_some_and(|(until, leaves)| leaves >= until);
+        days <= self.to && !grown
+    }
+
     /// What to do, amounts in the reader's units.
     pub fn says(&self) -> Said {
         Said::from_text(&self.text, &[])
@@ -131,7 +141,7 @@ mod tests {
     use super::*;
     use rstest::rstest;
 
-    fn bars(ids: &[&str], days: i32, how: &str) -> Vec<Bar> {
+    fn bars(ids: &[&str], days: i32, how: &str, leaves: Option<f64>) -> Vec<Bar> {
         let crops: Vec<&Crop> = ids.iter().filter_map(|id| library().crop(id)).collect();
         let asked = YoungStand {
             crops: &crops,
@@ -141,7 +151,8 @@ mod tests {
             autumn: how == "autumn",
             winter: how != "tropics",
         };
-        let looks = young_looks().iter().filter(|look| look.is_of(asked) && (look.from..=look.to).contains(&days));
+        let looks =
+            young_looks().iter().filter(|look| look.is_of(asked) && look.from <= days && look.stands(days, leaves));
         looks.flat_map(|look| look.bars.clone()).collect()
     }
 
@@ -156,6 +167,24 @@ mod tests {
     #[case::rhizomes(&["giant-miscanthus"], 200, "plants", &[Bar::Cut])]
     #[case::oats(&["forage-oats"], 30, "", &[])]
     fn what_is_not_done_yet(#[case] crops: &[&str], #[case] days: i32, #[case] how: &str, #[case] wanted: &[Bar]) {
-        assert_eq!(bars(crops, days, how), wanted);
+        assert_eq!(bars(crops, days, how, Some(4.0)), wanted);
+    }
+
+    /// Common practice: three to five leaves before a spray; where nobody counted them, they may be fewer. What is set
+    /// out as plants is told by its label alone.
+    #[rstest]
+    #[case::nobody_counted("", 30, None, true)]
+    #[case::two("", 30, Some(2.0), true)]
+    #[case::three("", 30, Some(3.0), false)]
+    #[case::just_sown("", 5, None, false)]
+    #[case::grown("", 91, None, false)]
+    #[case::plants("plants", 30, None, false)]
+    fn a_spray_waits_for_leaves(
+        #[case] how: &str,
+        #[case] days: i32,
+        #[case] leaves: Option<f64>,
+        #[case] wanted: bool,
+    ) {
+        assert_eq!(bars(&["forage-oats"], days, how, leaves).contains(&Bar::Spray), wanted);
     }
 }

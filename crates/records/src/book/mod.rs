@@ -62,6 +62,8 @@ pub struct Seen {
     pub green: Option<Date>,
     /// Seedlings were up.
     pub up: Option<Date>,
+    /// Leaves on most of them.
+    pub leaves: Option<(Date, f64)>,
 }
 
 impl Seen {
@@ -79,6 +81,7 @@ impl Seen {
             count: later(self.count, other.count),
             green: self.green.max(other.green),
             up: self.up.max(other.up),
+            leaves: later(self.leaves, other.leaves),
         }
     }
 }

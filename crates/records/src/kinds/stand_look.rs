@@ -39,6 +39,9 @@ pub struct StandLook {
     /// Seedlings along a row.
     #[serde(default, skip_serializing_if = "Option::is_none")]
     pub seedlings: Option<CountPerLength>,
+    /// Leaves on most seedlings: of a grass those that are unrolled, of a legume the true ones.
+    #[serde(default, skip_serializing_if = "Option::is_none")]
+    pub leaves: Option<f64>,
     /// Anything else.
     #[serde(default, skip_serializing_if = "Option::is_none")]
     pub note: Option<String>,
@@ -47,8 +50,8 @@ pub struct StandLook {
 impl Record for StandLook {
     const KIND: &'static str = "stand-look";
     const TITLE: &'static str = "Look at the stand";
-    /// 1 knew nothing of seedlings.
-    const VERSION: i32 = 2;
+    /// 1 knew nothing of seedlings, 2 nothing of their leaves.
+    const VERSION: i32 = 3;
 
     fn check(&self, _: Date) -> Result<(), Refused> {
         let mut checks = Checks::new();
@@ -64,10 +67,14 @@ impl Record for StandLook {
         if let Some(seedlings) = self.seedlings {
             checks.within("/seedlings", "the seedlings", seedlings, Unit::PerM, 0.0, 5_000.0);
         }
+        if let Some(leaves) = self.leaves {
+            let right = (0.0..=30.0).contains(&leaves);
+            checks.require(right, "/leaves", said!("{} leaves; it must be from 0 to 30", leaves));
+        }
         let note = self.note.as_deref().unwrap_or_default();
         check_words(&mut checks, "/note", note, false);
         let nothing = self.plant_height.is_none() && self.weed_height.is_none() && self.plants.is_none();
-        let something = !nothing || self.greened_up || self.up || self.seedlings.is_some() || !note.trim().is_empty();
+        let something = !nothing || self.greened_up || self.up || self.seedlings.is_some() || self.leaves.is_some() || !note.trim().is_empty();
         checks.require(something, "/note", "say what was seen: a height, a count, a word");
         checks.done()
     }
@@ -80,6 +87,10 @@ impl Record for StandLook {
         seen.extend(self.greened_up.then(|| "greened up".into()));
         seen.extend(self.up.then(|| "seedlings are up".into()));
         seen.extend(self.seedlings.map(|count| said!("seedlings in the row: {}", count)));
+        seen.extend(self.leaves.map(|leaves| match leaves {
+            1.0 => said!("one leaf on a seedling"),
+            many => said!("{} leaves on a seedling", many),
+        }));
         seen.extend(self.note.as_deref().map(Said::from));
         said!("Looked: {}", Said::joined(seen, ", "))
     }
@@ -99,7 +110,11 @@ impl Record for StandLook {
         if self.greened_up {
             seen.green = Some(on);
         }
-        if self.up || self.seedlings.is_some_and(|count| count.base() > 0.0) {
+        if let Some(leaves) = self.leaves {
+            seen.leaves = Some((on, leaves));
+        }
+        let leaves = self.leaves.is_some_and(|leaves| leaves > 0.0);
+        if self.up || leaves || self.seedlings.is_some_and(|count| count.base() > 0.0) {
             seen.up = Some(on);
         }
     }

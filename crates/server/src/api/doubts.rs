@@ -48,6 +48,7 @@ pub async fn raise(
         {
             too_soon(connection, &asked, Bar::Nitrogen).await?
         }
+        Payload::Sprayed(_) => too_soon(connection, &asked, Bar::Spray).await?,
         Payload::SeedSown(sown) => seed(connection, &asked, sown).await?,
         Payload::PlantsSet(set) => set_twice(connection, &asked, set).await?,
         Payload::StandCount(count) => counted_twice(connection, &asked, count).await?,
@@ -76,16 +77,21 @@ async fn too_soon(connection: &mut Connection, asked: &Asked<'_>, what: Bar) -> 
     }
     let sown = story.stands.iter().filter_map(|stand| {
         let book = story.books.stand(stand.id)?;
-        Some((book.sown_on()?, book.decided()?))
+        let seen = story.books.field(field.id).seen.or_later(book.seen);
+        Some((book.sown_on()?, book.decided()?, seen.leaves))
     });
     // What stood there on the day: the stand that was sown last before it.
-    let stood = sown.filter(|(sown_on, _)| *sown_on <= on).max_by_key(|(sown_on, _)| *sown_on);
-    let young = stood.and_then(|(sown_on, decided)| barred(&decided.choices, story.latitude, sown_on, on, what));
+    let stood = sown.filter(|(sown_on, ..)| *sown_on <= on).max_by_key(|(sown_on, ..)| *sown_on);
+    let young = stood.and_then(|(sown_on, decided, leaves)| {
+        let leaves = leaves.filter(|(seen, _)| (sown_on..=on).contains(seen)).map(|(_, leaves)| leaves);
+        barred(&decided.choices, story.latitude, sown_on, on, leaves, what)
+    });
     Ok(young.map(|why| {
         let detail = match what {
             Bar::Cut => said!("{} Was it cut on {}?", why, on),
             Bar::Graze => said!("{} Was it grazed on {}?", why, on),
             Bar::Nitrogen => said!("{} Was nitrogen spread on {}?", why, on),
+            Bar::Spray => said!("{} Was it sprayed on {}?", why, on),
         };
         ("/occurred_on", detail)
     }))

@@ -1,6 +1,6 @@
 import { z } from "zod";
-import { AmountField, TextField, TickOf } from "../../kit/form";
-import { amount, blank, present, words } from "../amounts";
+import { AmountField, NumberField, TextField, TickOf } from "../../kit/form";
+import { amount, blank, figure, numberOf, present, words } from "../amounts";
 import { recordForm, type Payload } from "../form";
 
 /** A look at a stand: how high, how thick, how green. */
@@ -11,6 +11,7 @@ export default recordForm({
     weed_height: amount(),
     plants: amount(),
     seedlings: amount(),
+    leaves: figure(),
     up: z.boolean(),
     greened_up: z.boolean(),
     note: words(),
@@ -21,12 +22,18 @@ export default recordForm({
     weed_height: blank(units.layer),
     plants: blank(units.seeds),
     seedlings: blank(units.perLength),
+    leaves: "",
     up: false,
     greened_up: false,
     note: "",
   }),
-  payload: ({ greened_up, up, ...seen }) =>
-    ({ kind: "stand-look", ...present({ ...seen, note: seen.note.trim() }), greened_up, up }) as Payload,
+  payload: ({ greened_up, up, leaves, ...seen }) =>
+    ({
+      kind: "stand-look",
+      ...present({ ...seen, leaves: numberOf(leaves), note: seen.note.trim() }),
+      greened_up,
+      up,
+    }) as Payload,
   Fields: () => (
     <>
       <div className="grid grid-cols-2 gap-x-5">
@@ -34,6 +41,7 @@ export default recordForm({
         <AmountField name="weed_height" label="Weeds or old sod stand" />
         <AmountField name="plants" label="Plants counted" />
         <AmountField name="seedlings" label="Seedlings along a row" />
+        <NumberField name="leaves" label="Leaves on a seedling" />
       </div>
       <TickOf name="up">Seedlings are up</TickOf>
       <TickOf name="greened_up">It has turned green after its rest</TickOf>
