@@ -274,6 +274,15 @@ async fn old_alfalfa_that_is_thin_is_not_thickened() {
         count(&[1]).await?;
         // One on 3 ft of rows 7.5 in apart: 0.533 on a square foot.
         visitor.finds("[data-mean^='0.5']").await?;
+        // How much is enough of points nobody has told: whoever counts may.
+        visitor.click_on("[aria-label='This place'] button[data-state=closed]").await?;
+        visitor.choose("Counted", "points on it").await?;
+        count(&[3]).await?;
+        visitor.sees("say it, or count by the frequency grid").await?;
+        visitor.write("Enough from", "80").await?;
+        visitor.write("Thin below", "50").await?;
+        visitor.finds("[data-advised=count-more]").await?;
+        fits_a_thumb(&visitor, "main").await?;
         visitor.click_on("[aria-label='This place'] button[data-state=closed]").await?;
         visitor.choose("Counted", "plants in a frame").await?;
         visitor.finds("[data-place='7']").await?;

@@ -90,6 +90,8 @@ fn counted(on: Date, hits: f64) -> Dated<StandCount> {
             crop: "switchgrass".into(),
             counted: Counted::Grid { cells: 100, hits },
             stems: false,
+            full: None,
+            thin: None,
             prices: MendingPrices {
                 dry_matter: Some(MoneyPerMass::new(150.0, Unit::MoneyPerT)),
                 thicken: Some(MoneyPerArea::new(200.0, Unit::MoneyPerHa)),

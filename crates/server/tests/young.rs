@@ -86,6 +86,44 @@ async fn nitrogen_on_young_natives_is_asked_about_and_other_nutrients_are_not() 
     tell(&site, &orchard, "2026-05-13", &urea, true).await.ok();
 }
 
+/// Of points on the crop nobody has told how much is enough: who counts may, and what mending costs; the field's page
+/// holds the count against it.
+#[actix_web::test]
+async fn who_counts_may_say_how_much_is_enough_and_what_mending_costs() {
+    let site = mara().await;
+    let about = long_acre();
+    let count = |more: Value| {
+        let mut all = json!({"kind": "stand-count", "crop": "alfalfa",
+            "counted": {"by": "points", "points": 50, "hits": [30, 35, 28, 40, 33, 36]}});
+        all.as_object_mut().unwrap().extend(more.as_object().unwrap().clone());
+        all
+    };
+    let judged = async || {
+        let path = format!("{}/stands/{}", farm(HOLLOW), about[1].1);
+        site.get(&path).await.ok()["implied"]["young"]["counted"].clone()
+    };
+    tell(&site, &about, "2026-05-12", &count(json!({})), false).await.ok();
+    assert!(judged().await["untold"].as_str().unwrap().contains("how much is enough"), "{}", judged().await);
+    let percent = |value: f64| json!({"value": value, "unit": "%"});
+    let money =
+        json!({"start_over": {"value": 320, "unit": "money/ac"}, "dry_matter": {"value": 150, "unit": "money/ton"}});
+    let told = count(json!({"full": percent(80.0), "thin": percent(50.0), "prices": money}));
+    tell(&site, &about, "2026-05-13", &told, false).await.ok();
+    let decision = judged().await["decision"]["value"].clone();
+    assert_eq!(decision["full"]["value"], 80.0, "{decision}");
+    let over = decision["ways"].as_array().unwrap().iter().find(|way| way["way"] == "start-over").unwrap().clone();
+    assert!((over["cost"]["value"].as_f64().unwrap() - 320.0).abs() < 1e-6 && over["left"].is_object(), "{over}");
+    for (slip, pointer) in [
+        (json!({"full": {"value": 5, "unit": "/ft2"}}), "/payload/full"),
+        (json!({"thin": percent(-5.0)}), "/payload/thin"),
+        (json!({"prices": {"thicken": {"value": -1, "unit": "money/ac"}}}), "/payload/prices/thicken"),
+        (json!({"prices": {"dry_matter": {"value": 1e9, "unit": "money/ton"}}}), "/payload/prices/dry_matter"),
+    ] {
+        let refused = tell(&site, &about, "2026-05-14", &count(slip), false).await;
+        assert!(!refused.at(pointer).is_empty(), "{pointer}: {}", refused.body);
+    }
+}
+
 /// Over seedlings whose leaves nobody counted a spray is asked about; three leaves seen, it is not; a label of another
 /// day neither.
 #[actix_web::test]

@@ -7466,6 +7466,7 @@ export interface components {
       counted: components["schemas"]["RecordedCounted"];
       /** @description Crop of the library that was counted. */
       crop: string;
+      full?: components["schemas"]["Quantity"] | null;
       /** @enum {string} */
       kind: "stand-count";
       /** @description Anything else. */
@@ -7474,6 +7475,7 @@ export interface components {
       prices?: components["schemas"]["MendingPrices"];
       /** @description Stems, not plants. */
       stems?: boolean;
+      thin?: components["schemas"]["Quantity"] | null;
     };
     /** @description What was counted, place by place. */
     RecordedCounted:

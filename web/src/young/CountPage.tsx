@@ -123,6 +123,8 @@ function Counted({ field, stand, crops, which, onWhich }: CountedProps) {
     today: farm.today,
     counted,
     stems: now.by === "stems",
+    ...(now.full ? { full: now.full } : {}),
+    ...(now.thin ? { thin: now.thin } : {}),
     ...(price ? { price } : {}),
     ...(thicken ? { thicken_cost: thicken } : {}),
     ...(start_over ? { start_over_cost: start_over } : {}),
@@ -237,6 +239,9 @@ function Counted({ field, stand, crops, which, onWhich }: CountedProps) {
             </p>
           )}
           {refused && <Trouble error={refused} />}
+          {(refused || now.full || now.thin) && counted && signal && (
+            <Enough now={now} change={change} refused={refused} />
+          )}
           {refused && counted && signal && <Plain counted={counted} />}
           {answer && signal && <Decision answer={answer} />}
           {answer && <InMoney now={money.now} change={money.change} refused={refused} />}
@@ -273,6 +278,36 @@ function Counted({ field, stand, crops, which, onWhich }: CountedProps) {
         <RecordSheet task={task} onDone={() => setTask(null)} onInked={() => change({ inked: many })} />
       )}
     </Page>
+  );
+}
+
+interface EnoughProps {
+  now: Counting;
+  change: (part: Partial<Counting>) => void;
+  refused: Refused | undefined;
+}
+
+/** How much is enough, where nobody has told it: whoever counts may know it. */
+function Enough({ now, change, refused }: EnoughProps) {
+  const units = useUnits();
+  const bare = now.by === "plants" || now.by === "stems" || now.by === "row" ? units.seeds : "%";
+  return (
+    <div className="grid grid-cols-2 gap-x-4">
+      <QuantityField
+        label="Enough from"
+        bare={bare}
+        value={now.full}
+        onChange={(full) => change({ full })}
+        error={refused?.at("/full")}
+      />
+      <QuantityField
+        label="Thin below"
+        bare={bare}
+        value={now.thin}
+        onChange={(thin) => change({ thin })}
+        error={refused?.at("/thin")}
+      />
+    </div>
   );
 }
 

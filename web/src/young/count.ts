@@ -39,6 +39,9 @@ export interface Counting {
   /** Along a row: so much of it is looked at in a place, and rows lie so far apart. */
   length: Quantity | null;
   spacing: Quantity | null;
+  /** So much is taken for enough, and below so much it is thin, where nobody else has told. */
+  full: Quantity | null;
+  thin: Quantity | null;
   /** Places that were inked with it. */
   inked: number;
 }
@@ -60,6 +63,8 @@ export function begun(crop: string, by: CountBy, looked: Looked): Counting {
     tally: 0,
     of: by === "alive" ? "20" : "50",
     ...looked,
+    full: null,
+    thin: null,
     inked: 0,
   };
 }
@@ -124,5 +129,7 @@ export function forRecord(now: Counting): Record<string, unknown> {
     of: now.by === "grid" ? now.tosses * TOSS : of,
     ...(now.by === "plants" || now.by === "stems" ? { frame: now.frame } : {}),
     ...(now.by === "row" ? { length: now.length, spacing: now.spacing } : {}),
+    ...(now.full ? { full: now.full } : {}),
+    ...(now.thin ? { thin: now.thin } : {}),
   };
 }

@@ -6,7 +6,7 @@ use agronomy::{
     refusal::{Checks, Refused},
     said,
     said::Said,
-    units::{Area, CountPerArea, Dimension, Length, Measure, MoneyPerArea, MoneyPerMass, Unit},
+    units::{Area, CountPerArea, Dimension, Length, Measure, MoneyPerArea, MoneyPerMass, Quantity, Unit},
 };
 use jiff::civil::Date;
 use serde::{Deserialize, Serialize};
@@ -101,6 +101,12 @@ pub struct StandCount {
     /// Stems, not plants.
     #[serde(default)]
     pub stems: bool,
+    /// So much is enough for the full yield, where whoever counted says so; the library's when absent.
+    #[serde(default, skip_serializing_if = "Option::is_none")]
+    pub full: Option<Quantity>,
+    /// Below it the stand is mended or given up.
+    #[serde(default, skip_serializing_if = "Option::is_none")]
+    pub thin: Option<Quantity>,
     /// What its ways out were held against, where somebody told.
     #[serde(default, skip_serializing_if = "MendingPrices::is_empty")]
     pub prices: MendingPrices,
@@ -154,7 +160,7 @@ impl Record for StandCount {
     const KIND: &'static str = "stand-count";
     const TITLE: &'static str = "Count of the stand";
     const DEED: &'static str = "Count the stand";
-    /// 1 knew nothing of money.
+    /// 1 knew nothing of money, nor how much its counter took for enough.
     const VERSION: i32 = 2;
     const NEEDS: &'static [SubjectKind] = &[SubjectKind::Field, SubjectKind::Stand];
 
@@ -165,6 +171,13 @@ impl Record for StandCount {
         let counted = CountRequest { counted: self.counted.ready(), thresholds: vec![] };
         checks.part("", count_interval(&counted));
         self.prices.check(&mut checks);
+        let kind = self.counted.ready().dimension();
+        for (pointer, told) in [("/full", self.full), ("/thin", self.thin)] {
+            if let Some(told) = told {
+                let right = told.dimension() == kind && told.unit.to_base(told.value) > 0.0;
+                checks.require(right, pointer, said!("{} can\u{2019}t be held against what was counted", told));
+            }
+        }
         check_words(&mut checks, "/note", self.note.as_deref().unwrap_or_default(), false);
         checks.done()
     }
@@ -179,7 +192,9 @@ impl Record for StandCount {
             }
             Err(_) => said!("Counted {}", name),
         };
-        Said::joined([Some(head), self.prices.says(), self.note.as_deref().map(Said::from)].into_iter().flatten(), ". ")
+        let amount = |told: Quantity| self.counted.ready().amount(told.unit.to_base(told.value));
+        let enough = self.full.map(|full| said!("Taken for enough: {}", amount(full)));
+        Said::joined([Some(head), enough, self.prices.says(), self.note.as_deref().map(Said::from)].into_iter().flatten(), ". ")
     }
 
     fn upgrade(_: i32, payload: Value) -> Result<Value, Unreadable> {

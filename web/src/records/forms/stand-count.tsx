@@ -19,6 +19,8 @@ const given = z
     length: z.object({ value: z.number(), unit: z.string() }).nullish(),
     spacing: z.object({ value: z.number(), unit: z.string() }).nullish(),
     stems: z.boolean().optional(),
+    full: z.object({ value: z.number(), unit: z.string() }).optional(),
+    thin: z.object({ value: z.number(), unit: z.string() }).optional(),
     prices: z.record(z.string(), z.object({ value: z.number(), unit: z.string() }).nullable()).optional(),
   })
   .optional();
@@ -50,6 +52,8 @@ export default recordForm({
     frame: amount(),
     length: amount(),
     spacing: amount(),
+    full: amount(),
+    thin: amount(),
     prices: z.object({ dry_matter: amount(), thicken: amount(), start_over: amount() }),
     note: words(),
   }),
@@ -66,6 +70,8 @@ export default recordForm({
     spacing: given?.spacing
       ? { text: String(given.spacing.value), bare: given.spacing.unit }
       : blank(units.spacing),
+    full: written(given?.full, given?.full?.unit ?? "%"),
+    thin: written(given?.thin, given?.thin?.unit ?? "%"),
     prices: {
       dry_matter: written(given?.prices?.["dry_matter"], units.tonPrice),
       thicken: written(given?.prices?.["thicken"], units.areaPrice),
@@ -73,14 +79,14 @@ export default recordForm({
     },
     note: "",
   }),
-  payload: ({ crop, by, counts, of, frame, length, spacing, prices, note }) =>
+  payload: ({ crop, by, counts, of, frame, length, spacing, full, thin, prices, note }) =>
     ({
       kind: "stand-count",
       crop,
       counted: countedOf(by, numbersOf(counts), numbersOf(of), frame, { length, spacing }),
       stems: by === "stems",
       prices: present(prices),
-      ...present({ note: note.trim() }),
+      ...present({ full, thin, note: note.trim() }),
     }) as Payload,
   Fields: () => <Counted />,
 });
@@ -90,6 +96,7 @@ function Counted() {
   const by = String(useWatch({ name: "by" }) ?? "grid");
   const prices = useWatch({ name: "prices" }) as Record<string, AmountWords>;
   const priced = Object.values(prices).some(({ text }) => text !== "");
+  const told = (useWatch({ name: "full" }) as AmountWords).text !== "";
   const framed = by === "plants" || by === "stems";
   return (
     <>
@@ -117,6 +124,12 @@ function Counted() {
           }
           hint={by === "alive" ? "one number, or one a place" : undefined}
         />
+      )}
+      {told && (
+        <div className="grid grid-cols-2 gap-x-5">
+          <AmountField name="full" label="Enough from" />
+          <AmountField name="thin" label="Thin below" />
+        </div>
       )}
       <Collapse title="in money" open={priced}>
         <div className="grid grid-cols-2 gap-x-5">
