@@ -527,3 +527,27 @@ async fn two_seeds_in_a_box_weighed_by_the_scale_and_a_wet_spot() {
     })
     .await;
 }
+
+/// What is used on the day and after it answers to a thumb: benches, the field's page, the forms of what is seen.
+#[tokio::test(flavor = "multi_thread")]
+async fn all_of_the_day_fits_a_thumb() {
+    on_demo(|visitor| async move {
+        let farm = at_field(&visitor, "Orchard Slope").await?;
+        visitor.finds("[data-coming]").await?;
+        fits_a_thumb(&visitor, "[aria-label=\"The young stand\"]").await?;
+        for form in ["Look at it", "Photo", "Odd spot"] {
+            visitor.click(form).await?;
+            visitor.finds("[role=dialog] form").await?;
+            fits_a_thumb(&visitor, "[role=dialog]").await?;
+            visitor.press("\u{e00c}").await?;
+            visitor.gone("[role=dialog]").await?;
+        }
+        for bench in ["drill", "spreader", "sprayer", "spray", "tank", "sowing"] {
+            visitor.go(&format!("{farm}/bench?at={bench}")).await?;
+            visitor.sees(&format!("Bench: {bench}")).await?;
+            fits_a_thumb(&visitor, "main").await.map_err(|error| error.context(bench))?;
+        }
+        visitor.stayed_home().await
+    })
+    .await;
+}

@@ -263,21 +263,6 @@ function Worked({ field, name, onField, stand, drills, need, crop, onCrop }: Wor
             error={refused?.at("/pls")}
             hint="of this lot"
           />
-          {planned && elsewhere(now, planned) && (
-            <button
-              type="button"
-              className="line-button col-span-2 justify-self-start text-left"
-              data-plan
-              onClick={() => change({ aim: planned.bulk_rate ?? null, pls: planned.pls ?? null })}
-            >
-              The plan has{" "}
-              {[planned.bulk_rate, planned.pls]
-                .filter((one) => one != null)
-                .map(plain)
-                .join(", ")}
-              : take it
-            </button>
-          )}
           <QuantityField
             label="Between rows"
             bare={units.spacing}
@@ -296,6 +281,21 @@ function Worked({ field, name, onField, stand, drills, need, crop, onCrop }: Wor
           />
           <NumberBox label="Setting" value={now.setting} onChange={(setting) => change({ setting })} />
         </div>
+        {planned && elsewhere(now, planned) && (
+          <button
+            type="button"
+            className="line-button text-left"
+            data-plan
+            onClick={() => change({ aim: planned.bulk_rate ?? null, pls: planned.pls ?? null })}
+          >
+            The plan has{" "}
+            {[planned.bulk_rate, planned.pls]
+              .filter((one) => one != null)
+              .map(plain)
+              .join(", ")}
+            : take it
+          </button>
+        )}
         {others.length > 0 && (
           <fieldset className="pt-2">
             <legend className="text-sm font-semibold">With it in this box</legend>

@@ -1,3 +1,4 @@
+import { Link } from "@tanstack/react-router";
 import { answered, api, Refused, type Schemas } from "../api/client";
 import { useReckoning } from "../api/queries";
 import { Cautions } from "../kit/Cautions";
@@ -151,6 +152,18 @@ export function SpreaderBench() {
         <Tick checked={now.twice} onChange={(twice) => change({ twice })}>
           Two passes at right angles, half the seed each
         </Tick>
+        <p className="text-sm text-pencil">
+          Sown by hand? Lay sheets or trays in the way, and{" "}
+          <Link
+            to="/farms/$farm/bench"
+            params={{ farm: farm.id }}
+            search={{ at: "drill" }}
+            className="underline"
+          >
+            count the seeds on them
+          </Link>
+          .
+        </p>
         <button type="button" className="line-button" onClick={forget}>
           Begin anew
         </button>

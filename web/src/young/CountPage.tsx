@@ -137,6 +137,8 @@ function Counted({ field, stand, crops, which, onWhich }: CountedProps) {
   );
   const refused = told.error instanceof Refused ? told.error : undefined;
   const answer = refused || counted === null ? undefined : told.data;
+  // Told at its field: no more than a question.
+  const asksEnough = refused?.at("/full") ?? refused?.at("/thin");
   const step = (to: Counting) => change(to);
   const enough = answer?.value.count.enough;
   const may = farm.role !== "adviser";
@@ -238,7 +240,7 @@ function Counted({ field, stand, crops, which, onWhich }: CountedProps) {
               whether it is enough is told when there is signal.
             </p>
           )}
-          {refused && <Trouble error={refused} />}
+          {refused && !asksEnough && <Trouble error={refused} />}
           {(refused || now.full || now.thin) && counted && signal && (
             <Enough now={now} change={change} refused={refused} />
           )}
