@@ -98,3 +98,54 @@ async fn a_mix_is_named_three_ways_and_its_shares_move_by_keys() {
     })
     .await;
 }
+
+/// Step on with the tab key until what bears a name has the focus.
+async fn tab_to(visitor: &Visitor, name: &str) -> anyhow::Result<()> {
+    let focused = "const one = document.activeElement; \
+                   return (one?.labels?.[0]?.textContent || one?.getAttribute('aria-label') || one?.textContent || '').trim()";
+    for _ in 0..120 {
+        visitor.press("\u{e004}").await?;
+        let name_of: String = visitor.driver().execute(focused, vec![]).await?.convert()?;
+        if name_of == name {
+            return Ok(());
+        }
+    }
+    anyhow::bail!("the tab key does not lead to {name}")
+}
+
+/// A drill is calibrated and a stand counted without a mouse.
+#[tokio::test(flavor = "multi_thread")]
+async fn the_sowing_day_by_keys_alone() {
+    on_demo(|visitor| async move {
+        visitor.sign_in("mara@fennick.example").await?;
+        let farm = visitor.path().await?.trim_end_matches("/season").to_owned();
+        visitor.go(&format!("{farm}/bench?at=drill")).await?;
+        visitor.sees("Found by").await?;
+        for (label, text) in
+            [("Aim", "20 lb/ac"), ("Pure live seed", "92"), ("Between rows", "7.5"), ("The way", "200 ft")]
+        {
+            tab_to(&visitor, label).await?;
+            visitor.press(text).await?;
+        }
+        for row in 1..=8 {
+            tab_to(&visitor, &format!("Row {row}")).await?;
+            visitor.press(if row == 5 { "0" } else { "0.75" }).await?;
+        }
+        visitor.finds("[data-row='5'][data-state=nothing]").await?;
+        visitor.finds("[data-verdict=off]").await?;
+
+        visitor.go(&format!("{farm}/fields")).await?;
+        visitor.click("Orchard Slope").await?;
+        visitor.finds("[aria-label='Plan']").await?;
+        tab_to(&visitor, "Count it").await?;
+        visitor.press("\u{e007}").await?;
+        visitor.finds("[data-place='1']").await?;
+        tab_to(&visitor, "Row 2, cell 3").await?;
+        visitor.press(" ").await?;
+        visitor.finds("[data-here='1']").await?;
+        tab_to(&visitor, "Next toss").await?;
+        visitor.press("\u{e007}").await?;
+        visitor.sees("toss 2 of 4").await.map(drop)
+    })
+    .await;
+}
