@@ -26,7 +26,6 @@ use crate::{
     ground::{self, Asked},
     mendings, order_request, plan, proposal, seed_need,
     weather::{Question, held_today, on_its_day, sowing},
-    young::{Young, young},
 };
 
 /// A part of an assessment.
@@ -103,8 +102,6 @@ pub struct Assessment {
     pub plan: Plan,
     /// What must be so before it is sown, but for the seed; none once it is.
     pub gates: Vec<Gate>,
-    /// Its first two years; none before it is sown, or once it is old.
-    pub young: Option<Young>,
     /// What could not be reckoned.
     pub troubles: Vec<Trouble>,
 }
@@ -175,8 +172,7 @@ pub fn assess(
     let plan = plan(asked.choices, &facts, asked.today);
     let fit = value(&readiness);
     let gates = gates(GateFacts { asked, facts: &facts, plan: &plan, readiness: fit.as_ref(), sky });
-    let young = stand.and_then(|book| young(asked, book, sky));
-    Assessment { readiness, lime, needs, windows, proposal, plan, gates, young, troubles: troubles.0 }
+    Assessment { readiness, lime, needs, windows, proposal, plan, gates, troubles: troubles.0 }
 }
 
 /// The lots of a farm, as they are known.

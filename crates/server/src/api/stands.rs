@@ -38,7 +38,7 @@ use uuid::Uuid;
 use crate::{
     api::{
         entries::EntryView,
-        story::{Story, assessed},
+        story::{Story, assessed, first_years},
     },
     app::State,
     body::{Body, Shown},
@@ -97,9 +97,9 @@ pub struct Implied {
 }
 
 impl Implied {
-    fn of(asked: Asked<'_>, whole: Whole, unusual: Vec<Unusual>) -> Self {
+    fn of(asked: Asked<'_>, whole: Whole, young: Option<Young>, unusual: Vec<Unusual>) -> Self {
         let Whole { core, mix, plants, need, order, path } = whole;
-        let Assessment { readiness, lime, needs, windows, proposal, plan, gates, young, troubles } = core;
+        let Assessment { readiness, lime, needs, windows, proposal, plan, gates, troubles } = core;
         let crops: Vec<_> = asked.choices.cover.crops().into_iter().filter_map(|id| library().crop(id)).collect();
         Self {
             plan,
@@ -184,7 +184,7 @@ pub async fn preview(
         let ground = story.books.field(field.id);
         let asked = story.asked(&choices, field, &ground, None);
         let core = assessed(asked, None, None, &outlook);
-        Ok::<_, Problem>(Implied::of(asked, whole(asked, core, &lots), unusual))
+        Ok::<_, Problem>(Implied::of(asked, whole(asked, core, &lots), None, unusual))
     };
     Ok(Shown(member.reader(), state.work.run(work).await??))
 }
@@ -396,7 +396,7 @@ fn detailed(
     Ok(StandDetail {
         stand: view,
         choices: decided.shape.clone(),
-        implied: Implied::of(asked, whole(asked, (*core).clone(), lots), vec![]),
+        implied: Implied::of(asked, whole(asked, (*core).clone(), lots), first_years(asked, book, outlook), vec![]),
         entries: own.map(|entry| EntryView::of(entry.clone(), names)).collect(),
     })
 }

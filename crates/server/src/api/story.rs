@@ -13,7 +13,12 @@ use ledger::{
     field::{self, Field},
     stand::{self, Stand},
 };
-use planner::{Assessment, Sky, assess, ground::Asked, weather::seedbed};
+use planner::{
+    Assessment, Sky, Young, assess,
+    ground::Asked,
+    weather::seedbed,
+    young::{COMES_UP, young},
+};
 use records::{
     Choices, Entry, Subject,
     book::{Books, Decided, Ground, StandBook},
@@ -129,10 +134,8 @@ impl Story {
 
 /// Assess what is asked, with the weather years where there are any.
 pub fn assessed(asked: Asked<'_>, stand: Option<&StandBook>, next: Option<Date>, outlook: &Outlook) -> Assessment {
-    // A sown stand asks no sowing window, but it may come up, be thickened, or have steps that wait for weather.
-    let comes_up = asked.sown_on.is_some_and(|sown| days_between(sown, asked.today) <= planner::young::COMES_UP);
-    let counted = stand.is_some_and(|book| !book.counts.is_empty());
-    let wants = asked.sown_on.is_none() || comes_up || counted || waits_for_weather(asked.choices);
+    // A sown stand asks no sowing window, but it may have steps that wait for weather.
+    let wants = asked.sown_on.is_none() || waits_for_weather(asked.choices);
     if !wants {
         return assess(asked, stand, next, None);
     }
@@ -152,6 +155,15 @@ pub fn under_sky<T>(asked: Asked<'_>, outlook: &Outlook, work: impl FnOnce(Optio
         (years, runs)
     };
     work(Some(Sky { years: &years, runs: &runs, level: outlook.level, ahead: &ahead }))
+}
+
+/// The first years of a stand, with the weather years where it may come up or be sown again: asked on its own page alone.
+pub fn first_years(asked: Asked<'_>, book: &StandBook, outlook: &Outlook) -> Option<Young> {
+    let comes_up = asked.sown_on.is_some_and(|sown| days_between(sown, asked.today) <= COMES_UP);
+    match comes_up || !book.counts.is_empty() {
+        true => under_sky(asked, outlook, |sky| young(asked, book, sky)),
+        false => young(asked, book, None),
+    }
 }
 
 fn waits_for_weather(choices: &Choices) -> bool {
