@@ -112,7 +112,7 @@ async fn wait_for<T: DeserializeOwned>(
                 return response.json().await.map_err(|_| silent("sent something that is no weather"));
             }
             Ok(response) if response.status() == StatusCode::NOT_FOUND => {
-                return Err(silent("knows no station of that name"));
+                return Err(silent("knows no station of that name, or not what was asked of it"));
             }
             // What it refuses it will refuse again.
             Ok(response) if response.status().is_client_error() => {
