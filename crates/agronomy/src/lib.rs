@@ -23,7 +23,7 @@
 //! | [`window`] | what are the odds that it works, day by day, and what limits them? |
 //! | [`practice`] | what is done on a stand, by which school, when and after what? |
 //! | [`growth`] | what does a sown annual make of its light and warmth? |
-//! | [`spraying`] | what does a label that was read allow, and what would the spray kill? |
+//! | [`spraying`] | what does a label that was read allow, what would the spray kill, and in which hours? |
 //! | [`drill`] | what should fall in each row, what did, and which setting is next? |
 //! | [`spreader`] | how wide does a spreader spread evenly, and how much? |
 //! | [`sprayer`] | what goes out of the nozzles per area? |

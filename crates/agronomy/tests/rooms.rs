@@ -13,11 +13,11 @@ const STOREYS: &[&[&str]] = &[
     &["crop"],
     // Reckonings of one thing.
     &[
-        "drill", "field", "growth", "machine", "plants", "seed", "seedbed", "soil", "sowing", "sprayer", "spraying",
-        "spreader", "tank", "variety", "weather",
+        "drill", "field", "growth", "machine", "plants", "seed", "seedbed", "soil", "sowing", "sprayer", "spreader",
+        "tank", "variety", "weather",
     ],
     // Of several.
-    &["counting", "lime", "mix", "nutrients", "water"],
+    &["counting", "lime", "mix", "nutrients", "spraying", "water"],
     &["blend", "window"],
     &["establish", "practice", "site"],
     &["choosing"],

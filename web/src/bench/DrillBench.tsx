@@ -4,21 +4,22 @@ import { useCrops, useMachines, useReckoning, useSeason, useStand } from "../api
 import { Cautions } from "../kit/Cautions";
 import { Choice } from "../kit/Choice";
 import { useDraft } from "../kit/draft";
-import { Figure, type Explained } from "../kit/Figure";
 import { Pick } from "../kit/Pick";
 import { NumberBox } from "../kit/NumberBox";
 import { QuantityField } from "../kit/Quantity";
 import { NotYet, Trouble } from "../kit/states";
 import { Tick } from "../kit/Tick";
 import type { Task } from "../outbox/waiting";
-import { numberOf, numbersIn } from "../records/amounts";
+import { numberOf } from "../records/amounts";
 import { RecordSheet } from "../records/RecordSheet";
 import { useFarm } from "../shell/farm";
-import { plain, shareOf, type Quantity } from "../units/format";
+import { plain } from "../units/format";
 import { useUnits } from "../units/useUnits";
 import { shelved } from "../units/words";
+import { bys, caughtOf, courseOf, elsewhere, seenOf, type Written } from "./drill";
+import { Rows, Seeds, Way } from "./DrillCatch";
+import { Told } from "./DrillTold";
 import { FieldPick } from "./FieldPick";
-import { RowBars } from "./RowBars";
 import { Scale } from "./Scale";
 
 interface Props {
@@ -68,37 +69,6 @@ function Boxes(props: BoxesProps) {
   return <Worked key={now.crop} {...props} crop={now.crop} onCrop={(crop) => change({ crop })} />;
 }
 
-type By = "rows" | "together" | "count";
-
-interface Written {
-  /** What else is in the box. */
-  also: string[];
-  drill: string;
-  aim: Quantity | null;
-  pls: Quantity | null;
-  spacing: Quantity | null;
-  by: By;
-  way: "measured" | "turns";
-  course: Quantity | null;
-  turns: string;
-  circumference: Quantity | null;
-  lifted: boolean;
-  skid: Quantity | null;
-  unit: string;
-  rows: string[];
-  mass: string;
-  many: string;
-  /** Seeds in a mass of the lot, by its tag. */
-  per_mass: Quantity | null;
-  /** Counted beside what was weighed. */
-  beside: boolean;
-  on: "row" | "ground";
-  seeds: string;
-  along: Quantity | null;
-  patch: Quantity | null;
-  setting: string;
-}
-
 interface BoxesProps extends Props {
   /** The seed that is begun with. */
   first: string;
@@ -112,19 +82,6 @@ interface WorkedProps extends BoxesProps {
   crop: string;
   onCrop: (crop: string) => void;
 }
-
-/** What was written aims at something else than the plan does now. */
-function elsewhere(now: Written, planned: Schemas["NeededSeed"]): boolean {
-  const off = (a: Quantity | null, b: Quantity | null | undefined) =>
-    a !== null && b != null && (a.unit !== b.unit || Math.abs(a.value - b.value) > 0.005 * Math.abs(b.value));
-  return off(now.aim, planned.bulk_rate) || off(now.pls, planned.pls);
-}
-
-const bys: { value: By; text: string }[] = [
-  { value: "rows", text: "each row weighed" },
-  { value: "together", text: "rows weighed together" },
-  { value: "count", text: "seeds counted" },
-];
 
 function Worked({ field, name, onField, stand, drills, need, crop, onCrop }: WorkedProps) {
   const farm = useFarm();
@@ -395,296 +352,4 @@ function Worked({ field, name, onField, stand, drills, need, crop, onCrop }: Wor
       {task && <RecordSheet task={task} onDone={() => setTask(null)} />}
     </div>
   );
-}
-
-const verdicts: Record<Schemas["CalibrationVerdict"], string> = {
-  right: "● Set",
-  near: "◐ Near",
-  off: "✕ Set it again",
-  nothing: "✕ Nothing came out",
-};
-
-const hows: Record<Schemas["SettingFrom"], string> = {
-  proportion: "by proportion",
-  "two-catches": "on the line through two catches",
-  curve: "on this drill’s own curve",
-};
-
-/** What the count says beside the catch. */
-function ofCatch({ value, unit }: Quantity): string {
-  const off = plain({ value: Math.abs(value), unit });
-  return Math.abs(shareOf({ value, unit })) < 0.005
-    ? "as the catch says"
-    : `${off} ${value < 0 ? "less" : "more"} than the catch says`;
-}
-
-interface ToldProps {
-  answer: Explained & { value: Schemas["DrillCalibration"] };
-  /** A crop's name. */
-  names: (crop: string) => string;
-  /** What was weighed is told in this unit again. */
-  weighed: string;
-}
-
-function Told({ answer, names, weighed }: ToldProps) {
-  const { value } = answer;
-  const off = value.off_aim;
-  return (
-    <>
-      <p className="text-2xl font-bold" data-verdict={value.verdict}>
-        {verdicts[value.verdict]}
-      </p>
-      <p>
-        <Figure
-          quantity={value.sound_rate}
-          explains={answer}
-          label="It came to"
-          className="text-4xl font-bold"
-        />
-        <span className="block text-sm text-pencil">
-          {plain({ ...off, value: Math.abs(off.value) })} {off.value < 0 ? "under" : "over"} the aim;{" "}
-          {plain(value.live_seeds)} live seeds
-        </span>
-      </p>
-      {value.members.length > 0 && (
-        <ul aria-label="Of each in the box" className="border-t border-rule">
-          {value.members.map((one) => (
-            <li
-              key={one.crop}
-              data-member={one.crop}
-              className="flex justify-between border-b border-rule py-1"
-            >
-              <span>{names(one.crop)}</span>
-              <span>
-                {plain(one.bulk_rate)} <span className="text-pencil">{plain(one.pls_rate)} pure live</span>
-              </span>
-            </li>
-          ))}
-        </ul>
-      )}
-      {plain(value.bulk_rate) !== plain(value.sound_rate) && (
-        <p>
-          With the rows out of line the field gets <Figure quantity={value.bulk_rate} explains={answer} />.
-        </p>
-      )}
-      {value.next && (
-        <p data-next={value.next.setting.toFixed(2)}>
-          Try setting <strong className="text-2xl">{trimmed(value.next.setting)}</strong>
-          <span className="text-pencil">
-            , {hows[value.next.how]}
-            {value.next.far && "; well beyond what was tried: catch again before you trust it"}
-          </span>
-        </p>
-      )}
-      {value.by_count?.against_catch && (
-        <p data-against={value.by_count.against_catch.value.toFixed(1)}>
-          By count <strong>{plain(value.by_count.bulk_rate)}</strong>, {ofCatch(value.by_count.against_catch)}
-          .
-        </p>
-      )}
-      {value.rows && <RowBars found={value.rows} unit={weighed} />}
-      {value.rows && value.rows.look_for.length > 0 && (
-        <>
-          <h2>Look for, from the ground upwards</h2>
-          <ol className="list-decimal pl-5">
-            {value.rows.look_for.map((one) => (
-              <li key={one}>{one}</li>
-            ))}
-          </ol>
-        </>
-      )}
-      {value.remarks.map((one) => (
-        <p key={one} className="text-pencil">
-          {one}
-        </p>
-      ))}
-    </>
-  );
-}
-
-const trimmed = (value: number) => value.toPrecision(3).replace(/\.?0+$/, "");
-
-interface WayProps {
-  now: Written;
-  change: (part: Partial<Written>) => void;
-  refused: Refused | undefined;
-}
-
-function Way({ now, change, refused }: WayProps) {
-  const units = useUnits();
-  return (
-    <>
-      <p className="pt-2 text-sm font-semibold">Over</p>
-      <Choice
-        label="Over"
-        value={now.way}
-        options={[
-          { value: "measured", text: "a measured way" },
-          { value: "turns", text: "turns of the wheel" },
-        ]}
-        onChange={(way) => change({ way })}
-      />
-      {now.way === "measured" ? (
-        <QuantityField
-          label="The way"
-          bare={units.course}
-          value={now.course}
-          onChange={(course) => change({ course })}
-          error={refused?.at("/course/length")}
-        />
-      ) : (
-        <div className="grid grid-cols-2 gap-x-4">
-          <NumberBox
-            label="Turns"
-            value={now.turns}
-            onChange={(turns) => change({ turns })}
-            error={refused?.at("/course/turns")}
-          />
-          <QuantityField
-            label="One turn rolls"
-            bare={units.course}
-            value={now.circumference}
-            onChange={(circumference) => change({ circumference })}
-            error={refused?.at("/course/circumference")}
-          />
-          <QuantityField
-            label="Skid in the field"
-            bare="%"
-            value={now.skid}
-            onChange={(skid) => change({ skid })}
-            error={refused?.at("/course/skid")}
-            hint="empty: none"
-          />
-          <div className="pt-2">
-            <p className="text-sm font-semibold">Turn measured</p>
-            <Choice
-              label="Turn measured"
-              value={now.lifted ? "lifted" : "loaded"}
-              options={[
-                { value: "lifted", text: "wheel lifted" },
-                { value: "loaded", text: "on the ground" },
-              ]}
-              onChange={(how) => change({ lifted: how === "lifted" })}
-            />
-          </div>
-        </div>
-      )}
-    </>
-  );
-}
-
-/** A box for each row; the last one filled brings the next. */
-function Rows({ rows, unit, onRows }: { rows: string[]; unit: string; onRows: (rows: string[]) => void }) {
-  return (
-    <>
-      <div className="grid grid-cols-4 gap-x-3">
-        {rows.map((text, at) => (
-          <NumberBox
-            key={at}
-            label={`Row ${at + 1}`}
-            value={text}
-            onChange={(next) => onRows(rows.map((one, index) => (index === at ? next : one)))}
-          />
-        ))}
-      </div>
-      <p className="text-sm text-pencil">In {unit}; a row that dropped nothing is 0.</p>
-      <button
-        type="button"
-        className="line-button"
-        disabled={rows.length >= 60}
-        onClick={() => onRows([...rows, ""])}
-      >
-        One more row
-      </button>
-      <button
-        type="button"
-        className="line-button"
-        disabled={rows.length <= 1}
-        onClick={() => onRows(rows.slice(0, -1))}
-      >
-        One less
-      </button>
-    </>
-  );
-}
-
-/** Seeds counted along rows, or on a sheet or tray laid in the way: by hand it is sown on one, too. */
-function Seeds({ now, change, refused }: WayProps) {
-  const units = useUnits();
-  const ground = now.on === "ground";
-  return (
-    <>
-      <Choice<Written["on"]>
-        label="Counted"
-        value={now.on}
-        options={[
-          { value: "row", text: "along a row" },
-          { value: "ground", text: "on a sheet or tray" },
-        ]}
-        onChange={(on) => change({ on })}
-      />
-      <div className="grid grid-cols-2 gap-x-4">
-        <NumberBox
-          label="Seeds in each"
-          value={now.seeds}
-          onChange={(seeds) => change({ seeds })}
-          hint="several counts, with spaces"
-          error={refused?.at("/seen/counts")}
-          words
-        />
-        {ground ? (
-          <QuantityField
-            label="Each is so large"
-            bare={units.frame}
-            value={now.patch}
-            onChange={(patch) => change({ patch })}
-            error={refused?.at("/seen/patch")}
-          />
-        ) : (
-          <QuantityField
-            label="Along so much row"
-            bare={units.course}
-            value={now.along}
-            onChange={(along) => change({ along })}
-            error={refused?.at("/seen/length")}
-          />
-        )}
-      </div>
-    </>
-  );
-}
-
-function caughtOf(now: Written): Schemas["DrillCatch"] | null {
-  const mass = (value: number) => ({ value, unit: now.unit }) as Schemas["Mass"];
-  if (now.by === "rows") {
-    const rows = numbersIn(now.rows);
-    return rows && { by: "rows", masses: rows.map(mass) };
-  }
-  const [all] = numbersIn([now.mass]) ?? [];
-  const [many] = numbersIn([now.many]) ?? [];
-  return all === undefined || many === undefined
-    ? null
-    : { by: "together", mass: mass(all), rows: Math.round(many) };
-}
-
-function courseOf(now: Written): Schemas["DrillCourse"] | null {
-  if (now.way === "measured")
-    return now.course && { by: "measured", length: now.course as Schemas["Length"] };
-  const [turns] = numbersIn([now.turns]) ?? [];
-  if (turns === undefined || now.circumference === null) return null;
-  return {
-    by: "turns",
-    turns,
-    circumference: now.circumference as Schemas["Length"],
-    off_the_ground: now.lifted,
-    skid: now.skid as Schemas["Fraction"] | null,
-  };
-}
-
-function seenOf(now: Written): Schemas["DrillCount"] | null {
-  const counts = numbersIn(now.seeds.split(/[\s,;]+/));
-  if (!counts) return null;
-  if (now.on === "ground")
-    return now.patch && { by: "on-ground", counts, patch: now.patch as Schemas["Area"] };
-  return now.along && { by: "in-rows", counts, length: now.along as Schemas["Length"] };
 }

@@ -1,29 +1,18 @@
-import { useQuery } from "@tanstack/react-query";
 import { useSearch } from "@tanstack/react-router";
 import { useState } from "react";
 import { answered, api, Refused, type Schemas } from "../api/client";
-import { useCrops, useField, useGround, useMachines, useReckoning, useSeason } from "../api/queries";
+import { useCrops, useMachines, useReckoning, useSeason } from "../api/queries";
 import { useSignal } from "../api/signal";
-import { FieldShape } from "../draw/FieldShape";
-import { Choice } from "../kit/Choice";
 import { Collapse } from "../kit/Collapse";
 import { useDraft } from "../kit/draft";
-import { NumberBox } from "../kit/NumberBox";
 import { Page } from "../kit/Page";
 import { Pick } from "../kit/Pick";
-import { QuantityField } from "../kit/Quantity";
 import { Empty, NotYet, Trouble } from "../kit/states";
 import type { Task } from "../outbox/waiting";
 import type { CountSearch } from "../pages";
 import { RecordSheet } from "../records/RecordSheet";
 import { useFarm } from "../shell/farm";
-import { oddPlaces } from "../ground/odd";
-import { fieldAt } from "../shell/place";
-import { usePlace } from "../shell/usePlace";
-import { plain, type Quantity } from "../units/format";
 import { useUnits } from "../units/useUnits";
-import { oddSpots } from "../units/words";
-import { away } from "./away";
 import {
   begun,
   countedSoFar,
@@ -38,6 +27,9 @@ import {
 } from "./count";
 import { Beside } from "./Beside";
 import { CountBar, Decision } from "./Decision";
+import { Enough, InMoney, Looked, type Money } from "./HowCounted";
+import { Tally, Toss } from "./Tapping";
+import { Where } from "./Where";
 
 /** Count a stand, place by place, with one thumb. */
 export function CountPage() {
@@ -283,188 +275,12 @@ function Counted({ field, stand, crops, which, onWhich }: CountedProps) {
   );
 }
 
-interface EnoughProps {
-  now: Counting;
-  change: (part: Partial<Counting>) => void;
-  refused: Refused | undefined;
-}
-
-/** How much is enough, where nobody has told it: whoever counts may know it. */
-function Enough({ now, change, refused }: EnoughProps) {
-  const units = useUnits();
-  const bare = now.by === "plants" || now.by === "stems" || now.by === "row" ? units.seeds : "%";
-  return (
-    <div className="grid grid-cols-2 gap-x-4">
-      <QuantityField
-        label="Enough from"
-        bare={bare}
-        value={now.full}
-        onChange={(full) => change({ full })}
-        error={refused?.at("/full")}
-      />
-      <QuantityField
-        label="Thin below"
-        bare={bare}
-        value={now.thin}
-        onChange={(thin) => change({ thin })}
-        error={refused?.at("/thin")}
-      />
-    </div>
-  );
-}
-
-interface Money {
-  price: Quantity | null;
-  thicken: Quantity | null;
-  start_over: Quantity | null;
-}
-
-interface MoneyProps {
-  now: Money;
-  change: (part: Partial<Money>) => void;
-  refused: Refused | undefined;
-}
-
-/** What mending costs and feed is worth: the ways are then told by what is left. */
-function InMoney({ now, change, refused }: MoneyProps) {
-  const units = useUnits();
-  return (
-    <Collapse title="in money">
-      <div className="grid grid-cols-2 gap-x-4 sm:grid-cols-3">
-        <QuantityField
-          label="Dry matter is worth"
-          bare={units.tonPrice}
-          value={now.price}
-          onChange={(price) => change({ price })}
-          error={refused?.at("/price")}
-        />
-        <QuantityField
-          label="To thicken costs"
-          bare={units.areaPrice}
-          value={now.thicken}
-          onChange={(thicken) => change({ thicken })}
-          error={refused?.at("/thicken_cost")}
-        />
-        <QuantityField
-          label="To start over costs"
-          bare={units.areaPrice}
-          value={now.start_over}
-          onChange={(start_over) => change({ start_over })}
-          error={refused?.at("/start_over_cost")}
-        />
-      </div>
-    </Collapse>
-  );
-}
-
 const enoughWords: Record<Schemas["CountEnough"], string> = {
   "too-few": "○ Too few places yet:",
   "go-on": "◐ Go on:",
   enough: "● Enough now",
   open: "◐ As near as can be told: wait, and count again",
 };
-
-/** What is looked at in a place. */
-function Looked({ now, change }: { now: Counting; change: (part: Partial<Counting>) => void }) {
-  const units = useUnits();
-  if (now.by === "grid")
-    return (
-      <div className="pt-2">
-        <p className="text-sm font-semibold">Tosses in a place</p>
-        <Choice
-          label="Tosses in a place"
-          value={String(now.tosses)}
-          options={["1", "2", "4"].map((value) => ({ value, text: value }))}
-          onChange={(tosses) =>
-            now.places.length === 0 && now.toss === 1 && change({ tosses: Number(tosses) })
-          }
-        />
-      </div>
-    );
-  if (now.by === "plants" || now.by === "stems")
-    return (
-      <NumberBox
-        label={`Frame, ${now.frame.unit === "ft2" ? "ft²" : "m²"}`}
-        value={String(now.frame.value)}
-        onChange={(text) => {
-          const value = Number(text.replace(",", "."));
-          if (Number.isFinite(value)) change({ frame: { ...now.frame, value } });
-        }}
-      />
-    );
-  if (now.by === "row")
-    return (
-      <>
-        <QuantityField
-          label="Row looked at"
-          bare={units.course}
-          value={now.length}
-          onChange={(length) => change({ length })}
-          hint="in a place"
-        />
-        <QuantityField
-          label="Between rows"
-          bare={units.spacing}
-          value={now.spacing}
-          onChange={(spacing) => change({ spacing })}
-        />
-      </>
-    );
-  return (
-    <NumberBox
-      label={now.by === "alive" ? "Set in a place" : "Points in a place"}
-      value={now.of}
-      onChange={(of) => change({ of })}
-    />
-  );
-}
-
-/** A toss of the grid as it lies on the ground: a tap for each cell with a plant. */
-function Toss({ cells, onCells }: { cells: boolean[]; onCells: (cells: boolean[]) => void }) {
-  return (
-    <div role="group" aria-label="Cells with a plant" className="grid grid-cols-5 gap-1 pt-2">
-      {cells.map((on, at) => (
-        <button
-          key={at}
-          type="button"
-          aria-pressed={on}
-          aria-label={`Row ${Math.floor(at / 5) + 1}, cell ${(at % 5) + 1}`}
-          className={`aspect-square min-h-14 border-2 ${on ? "border-growth bg-growth text-paper" : "border-rule bg-sunk"}`}
-          onClick={() => onCells(cells.map((one, index) => (index === at ? !one : one)))}
-        >
-          <span aria-hidden className="text-xl">
-            {on ? "●" : ""}
-          </span>
-        </button>
-      ))}
-    </div>
-  );
-}
-
-/** More and less, as large as a thumb. */
-function Tally({ value, onChange }: { value: number; onChange: (value: number) => void }) {
-  return (
-    <div className="grid grid-cols-[1fr_2fr] gap-3 pt-2">
-      <button
-        type="button"
-        aria-label="One less"
-        className="min-h-28 rounded-sm border-2 border-ink text-5xl disabled:border-rule disabled:text-pencil"
-        disabled={value === 0}
-        onClick={() => onChange(Math.max(0, value - 1))}
-      >
-        −
-      </button>
-      <button
-        type="button"
-        aria-label="One more"
-        className="min-h-28 rounded-sm bg-growth text-5xl text-paper"
-        onClick={() => onChange(value + 1)}
-      >
-        +
-      </button>
-    </div>
-  );
-}
 
 /** The count alone, where nobody has told how much is enough. */
 function Plain({ counted }: { counted: Schemas["Counted"] }) {
@@ -474,70 +290,3 @@ function Plain({ counted }: { counted: Schemas["Counted"] }) {
   );
   return told.data && !told.isError ? <CountBar count={told.data.value} /> : null;
 }
-
-/** Where to go: places drawn by lot over the field, and the way to the next. */
-function Where({ field, many }: { field: Schemas["Strip"]["field"]; many: number }) {
-  const farm = useFarm();
-  const detail = useField(farm.id, field.id);
-  const boundary = detail.data?.field.boundary as Record<string, unknown> | null | undefined;
-  const ground = useGround(farm.id, field.id);
-  const odd = oddPlaces(ground.data);
-  const apart = odd.map(({ longitude, latitude, radius }) => ({ longitude, latitude, radius }));
-  const plan = useQuery({
-    queryKey: ["farm", farm.id, "places", field.id, farm.today, apart],
-    enabled: boundary != null && !ground.isPending,
-    queryFn: () =>
-      answered(
-        api.POST("/api/reckon/count.plan", {
-          body: {
-            boundary: boundary as never,
-            places: 20,
-            within: { value: 8, unit: "%" },
-            draw: drawOf(farm.today),
-            odd: apart as Schemas["OddSpot"][],
-          },
-        }),
-      ),
-    retry: false,
-  });
-  const place = usePlace({ follow: true });
-  const units = useUnits();
-  const spots = plan.data?.value.spots ?? [];
-  const goal = spots[many % Math.max(spots.length, 1)];
-  const off = place && goal ? away(place, goal) : null;
-  const outside = place && boundary && !fieldAt([{ boundary }], place);
-  const unlike = odd[goal?.odd ?? -1];
-  const small = (plan.data?.value.in_odd ?? []).flatMap((many, at) => (many === 0 ? (odd[at] ?? []) : []));
-  const far = (metres: number) =>
-    plain(units.system === "us" ? { value: metres / 0.3048, unit: "ft" } : { value: metres, unit: "m" });
-  if (spots.length === 0) return null;
-  return (
-    <section aria-label="Where to count">
-      <h2 className="flex min-h-11 items-center">Where</h2>
-      <FieldShape
-        boundary={boundary}
-        inside={[]}
-        spots={goal ? [goal] : []}
-        odd={odd}
-        size={220}
-        height={180}
-      />
-      {off && (
-        <p className="font-semibold">
-          Place {many + 1}: {far(off.metres)} to the {off.towards}
-        </p>
-      )}
-      {outside && <p className="font-semibold text-stop">✕ You stand outside this field.</p>}
-      {unlike && <p>It lies in a spot unlike the rest: {oddSpots[unlike.odd]}.</p>}
-      <p className="text-sm text-pencil">
-        Drawn by lot over the whole field, in the order of a walk; the mark is the next.
-        {odd.length > small.length && " Odd spots have their share of the places."}
-        {small.length > 0 &&
-          ` Too small for a place of its own, look at it apart: ${small.map((one) => oddSpots[one.odd]).join(", ")}.`}
-      </p>
-    </section>
-  );
-}
-
-/** The same places all day. */
-const drawOf = (today: string) => Number(today.replaceAll("-", ""));

@@ -1,0 +1,164 @@
+import type { Refused } from "../api/client";
+import { Choice } from "../kit/Choice";
+import { NumberBox } from "../kit/NumberBox";
+import { QuantityField } from "../kit/Quantity";
+import { useUnits } from "../units/useUnits";
+import type { Written } from "./drill";
+
+interface WayProps {
+  now: Written;
+  change: (part: Partial<Written>) => void;
+  refused: Refused | undefined;
+}
+
+export function Way({ now, change, refused }: WayProps) {
+  const units = useUnits();
+  return (
+    <>
+      <p className="pt-2 text-sm font-semibold">Over</p>
+      <Choice
+        label="Over"
+        value={now.way}
+        options={[
+          { value: "measured", text: "a measured way" },
+          { value: "turns", text: "turns of the wheel" },
+        ]}
+        onChange={(way) => change({ way })}
+      />
+      {now.way === "measured" ? (
+        <QuantityField
+          label="The way"
+          bare={units.course}
+          value={now.course}
+          onChange={(course) => change({ course })}
+          error={refused?.at("/course/length")}
+        />
+      ) : (
+        <div className="grid grid-cols-2 gap-x-4">
+          <NumberBox
+            label="Turns"
+            value={now.turns}
+            onChange={(turns) => change({ turns })}
+            error={refused?.at("/course/turns")}
+          />
+          <QuantityField
+            label="One turn rolls"
+            bare={units.course}
+            value={now.circumference}
+            onChange={(circumference) => change({ circumference })}
+            error={refused?.at("/course/circumference")}
+          />
+          <QuantityField
+            label="Skid in the field"
+            bare="%"
+            value={now.skid}
+            onChange={(skid) => change({ skid })}
+            error={refused?.at("/course/skid")}
+            hint="empty: none"
+          />
+          <div className="pt-2">
+            <p className="text-sm font-semibold">Turn measured</p>
+            <Choice
+              label="Turn measured"
+              value={now.lifted ? "lifted" : "loaded"}
+              options={[
+                { value: "lifted", text: "wheel lifted" },
+                { value: "loaded", text: "on the ground" },
+              ]}
+              onChange={(how) => change({ lifted: how === "lifted" })}
+            />
+          </div>
+        </div>
+      )}
+    </>
+  );
+}
+
+/** A box for each row; the last one filled brings the next. */
+export function Rows({
+  rows,
+  unit,
+  onRows,
+}: {
+  rows: string[];
+  unit: string;
+  onRows: (rows: string[]) => void;
+}) {
+  return (
+    <>
+      <div className="grid grid-cols-4 gap-x-3">
+        {rows.map((text, at) => (
+          <NumberBox
+            key={at}
+            label={`Row ${at + 1}`}
+            value={text}
+            onChange={(next) => onRows(rows.map((one, index) => (index === at ? next : one)))}
+          />
+        ))}
+      </div>
+      <p className="text-sm text-pencil">In {unit}; a row that dropped nothing is 0.</p>
+      <button
+        type="button"
+        className="line-button"
+        disabled={rows.length >= 60}
+        onClick={() => onRows([...rows, ""])}
+      >
+        One more row
+      </button>
+      <button
+        type="button"
+        className="line-button"
+        disabled={rows.length <= 1}
+        onClick={() => onRows(rows.slice(0, -1))}
+      >
+        One less
+      </button>
+    </>
+  );
+}
+
+/** Seeds counted along rows, or on a sheet or tray laid in the way: by hand it is sown on one, too. */
+export function Seeds({ now, change, refused }: WayProps) {
+  const units = useUnits();
+  const ground = now.on === "ground";
+  return (
+    <>
+      <Choice<Written["on"]>
+        label="Counted"
+        value={now.on}
+        options={[
+          { value: "row", text: "along a row" },
+          { value: "ground", text: "on a sheet or tray" },
+        ]}
+        onChange={(on) => change({ on })}
+      />
+      <div className="grid grid-cols-2 gap-x-4">
+        <NumberBox
+          label="Seeds in each"
+          value={now.seeds}
+          onChange={(seeds) => change({ seeds })}
+          hint="several counts, with spaces"
+          error={refused?.at("/seen/counts")}
+          words
+        />
+        {ground ? (
+          <QuantityField
+            label="Each is so large"
+            bare={units.frame}
+            value={now.patch}
+            onChange={(patch) => change({ patch })}
+            error={refused?.at("/seen/patch")}
+          />
+        ) : (
+          <QuantityField
+            label="Along so much row"
+            bare={units.course}
+            value={now.along}
+            onChange={(along) => change({ along })}
+            error={refused?.at("/seen/length")}
+          />
+        )}
+      </div>
+    </>
+  );
+}
