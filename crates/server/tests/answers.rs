@@ -87,8 +87,11 @@ fn hold(document: &Value, method: &str, template: &str, answer: &Value) {
 #[actix_web::test]
 async fn what_is_read_is_as_described() {
     let document = serde_json::to_value(api::document()).unwrap();
-    let scale = actix_test::start(|| actix_web::App::new().configure(stand_ins::scale::routes));
-    let site = Site::demo().await.with(Some(format!("http://{}", scale.addr())), 1_000);
+    let outside = actix_test::start(|| {
+        let station = |config: &mut _| stand_ins::weather_station::routes(config, &Default::default());
+        actix_web::App::new().configure(stand_ins::scale::routes).configure(station)
+    });
+    let site = Site::demo().await.with(Some(format!("http://{}", outside.addr())), 1_000);
     let site = site.signed_in_as("mara@fennick.example").await;
     let hollow = farm(HOLLOW);
     let entry = site.get(&format!("{hollow}/entries")).await.ok()["entries"][0]["id"].as_str().unwrap().to_owned();

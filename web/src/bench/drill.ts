@@ -2,8 +2,10 @@ import type { Schemas } from "../api/client";
 import { numbersIn } from "../records/amounts";
 import type { Quantity } from "../units/format";
 
+/** By weight, row by row or together, or by count. */
 export type By = "rows" | "together" | "count";
 
+/** What is written on the bench for one box, as it was typed. */
 export interface Written {
   /** What else is in the box. */
   also: string[];
@@ -33,6 +35,7 @@ export interface Written {
   setting: string;
 }
 
+/** Ways to find out what falls. */
 export const bys: { value: By; text: string }[] = [
   { value: "rows", text: "each row weighed" },
   { value: "together", text: "rows weighed together" },
@@ -46,6 +49,7 @@ export function elsewhere(now: Written, planned: Schemas["NeededSeed"]): boolean
   return off(now.aim, planned.bulk_rate) || off(now.pls, planned.pls);
 }
 
+/** What was weighed, as the core takes it; nothing until it is all there. */
 export function caughtOf(now: Written): Schemas["DrillCatch"] | null {
   const mass = (value: number) => ({ value, unit: now.unit }) as Schemas["Mass"];
   if (now.by === "rows") {
@@ -59,6 +63,7 @@ export function caughtOf(now: Written): Schemas["DrillCatch"] | null {
     : { by: "together", mass: mass(all), rows: Math.round(many) };
 }
 
+/** The way that it stands for. */
 export function courseOf(now: Written): Schemas["DrillCourse"] | null {
   if (now.way === "measured")
     return now.course && { by: "measured", length: now.course as Schemas["Length"] };
@@ -73,6 +78,7 @@ export function courseOf(now: Written): Schemas["DrillCourse"] | null {
   };
 }
 
+/** Seeds that were counted. */
 export function seenOf(now: Written): Schemas["DrillCount"] | null {
   const counts = numbersIn(now.seeds.split(/[\s,;]+/));
   if (!counts) return null;
