@@ -72,6 +72,10 @@ async fn the_hours_of_a_day_come_from_who_knows_them() {
     assert!(shares(&told, "fit").all(|share| (0.0..=100.0).contains(&share)));
     // Usual limits, and said so: ten miles an hour.
     assert_eq!((&told["by_label"], told["most_wind"]["value"].as_f64().unwrap().round()), (&json!(false), 10.0));
+    // Of today the hours that are left, by the farm's clock.
+    let shown = site.get(&format!("{}/air", farm(HOLLOW))).await.ok();
+    let now: u64 = shown["at"].as_str().unwrap()[11..13].parse().unwrap();
+    assert!(told["best"].is_null() || told["best"][0].as_u64().unwrap() + 1 >= now, "{} at {now}", told["best"]);
     let measured = hours(&site, "on=2026-05-10").await;
     assert_eq!(measured["from"], "measured");
     assert!(shares(&measured, "fit").all(|share| share == 0.0 || share == 100.0), "one way that it went");

@@ -9270,7 +9270,10 @@ export interface components {
     };
     /** @description The hours of a day for a spray. */
     SprayHoursView: {
-      /** @description The longest stretch that is fit in four of five ways that the weather may go: from this hour to that. */
+      /**
+       * @description The longest stretch that is fit in four of five ways that the weather may go: from this hour to that; of today
+       *     the hours that are left.
+       */
       best?: number[] | null;
       /** @description It was read off the label. */
       by_label: boolean;

@@ -115,7 +115,7 @@ export function SprayBench({ field, onField }: Props) {
             hint="away"
           />
         </div>
-        <AirNow onAir={({ wind, temperature }) => change({ wind, temperature })} />
+        {now.on === farm.today && <AirNow onAir={({ wind, temperature }) => change({ wind, temperature })} />}
       </form>
       <div className="min-w-0" aria-live="polite">
         {ask ? (

@@ -1,5 +1,6 @@
 import { useQuery } from "@tanstack/react-query";
 import { answered, api, type Schemas } from "../api/client";
+import { Trouble } from "../kit/states";
 import { useFarm } from "../shell/farm";
 import { dayText, plain, shareOf, yearOf } from "../units/format";
 
@@ -26,7 +27,8 @@ export function SprayHours({ product, on }: Props) {
       ),
     placeholderData: (before) => before,
   });
-  if (!told.data || told.isError) return null;
+  if (told.error) return <Trouble error={told.error} />;
+  if (!told.data) return null;
   const { hours, best, from, most_wind, by_label } = told.data;
   const day = dayText(told.data.on, yearOf(farm.today));
   return (
@@ -48,7 +50,11 @@ export function SprayHours({ product, on }: Props) {
               </>
             ) : (
               <strong>
-                {from === "measured" ? "No hour was fit." : "No hour is fit in four of five forecasts."}
+                {from === "measured"
+                  ? "No hour was fit."
+                  : told.data.on === farm.today
+                    ? "No hour that is left is fit in four of five forecasts."
+                    : "No hour is fit in four of five forecasts."}
               </strong>
             )}
           </p>

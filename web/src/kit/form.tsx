@@ -203,7 +203,7 @@ export function TextField({
         const own = {
           ...ids,
           ref: field.ref,
-          className: "entry max-sm:min-h-11",
+          className: "entry",
           value: field.value,
           onBlur: field.leave,
           onChange: (event: { target: { value: string } }) => field.write(event.target.value),

@@ -45,12 +45,12 @@ function useTaken() {
 }
 
 function Whole({ farm, field }: Props) {
-  const area = useField(farm.id, field).data?.field.area as Quantity | undefined;
+  const area = useField(farm.id, field).data?.field.sown_area as Quantity | undefined;
   const take = useTaken();
   if (!area) return null;
   return (
     <button type="button" className="line-button" data-whole onClick={() => take(area)}>
-      The whole field: {plain(area)}
+      All that is sown of it: {plain(area)}
     </button>
   );
 }

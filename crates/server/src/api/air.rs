@@ -100,7 +100,8 @@ pub struct SprayHoursView {
     pub from: HoursFrom,
     /// Hour by hour; none where nobody knows.
     pub hours: Vec<SprayHour>,
-    /// The longest stretch that is fit in four of five ways that the weather may go: from this hour to that.
+    /// The longest stretch that is fit in four of five ways that the weather may go: from this hour to that; of today
+    /// the hours that are left.
     pub best: Option<[u32; 2]>,
     /// The most wind that counted.
     pub most_wind: Speed,
@@ -151,10 +152,11 @@ pub async fn for_spray(
 
     let hours = spray_hours(limits, &ways);
     let from = if hours.is_empty() { HoursFrom::Nobody } else { from };
+    let gone = if on == today { usize::try_from(clock::hour(&membership.farm)).unwrap_or(0) } else { 0 };
     let view = SprayHoursView {
         on,
         from,
-        best: best_hours(&hours, Fraction::percent(LIKELY)),
+        best: best_hours(hours.get(gone..).unwrap_or_default(), Fraction::percent(LIKELY)),
         hours,
         most_wind: limits.wind(),
         by_label: limits.most_wind.is_some(),
