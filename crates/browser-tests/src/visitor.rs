@@ -11,6 +11,7 @@ use std::{
 };
 
 use anyhow::{Context, ensure};
+use serde::de::DeserializeOwned;
 use serde_json::{Value, json};
 use thirtyfour::prelude::*;
 
@@ -263,6 +264,45 @@ impl Visitor {
             .with_context(|| format!("{css} is not on the page"))
     }
 
+    /// What an element says, found by CSS.
+    ///
+    /// # Errors
+    /// When it does not come.
+    pub async fn text_of(&self, css: &str) -> anyhow::Result<String> {
+        steadily(async || Ok(self.finds(css).await?.text().await?)).await
+    }
+
+    /// An attribute of an element, found by CSS; nothing where it has none.
+    ///
+    /// # Errors
+    /// When the element does not come.
+    pub async fn attribute(&self, css: &str, name: &str) -> anyhow::Result<String> {
+        steadily(async || Ok(self.finds(css).await?.attr(name).await?.unwrap_or_default())).await
+    }
+
+    /// What a script on the page returns.
+    ///
+    /// # Errors
+    /// When it throws, or returns something else.
+    pub async fn ask<T: DeserializeOwned>(&self, script: &str) -> anyhow::Result<T> {
+        Ok(self.driver.execute(script, vec![]).await?.convert()?)
+    }
+
+    /// What a script on the page returns that may `await`: what it throws is told here, and not waited for.
+    ///
+    /// # Errors
+    /// When it throws, returns something else, or comes to no end.
+    pub async fn ask_and_wait<T: DeserializeOwned>(&self, script: &str) -> anyhow::Result<T> {
+        let script = format!(
+            "const done = arguments[arguments.length - 1];
+             (async () => {{ {script} }})().then((value) => done({{ value }}), (error) => done({{ thrown: String(error) }}))"
+        );
+        let answer = self.driver.execute_async(script, vec![]).await?;
+        let answer = answer.json();
+        ensure!(answer["thrown"].is_null(), "the page threw {}", answer["thrown"]);
+        Ok(serde_json::from_value(answer["value"].clone())?)
+    }
+
     /// How many elements a CSS selector finds now.
     ///
     /// # Errors
@@ -479,9 +519,8 @@ impl Visitor {
         let folder = PathBuf::from(env!("CARGO_MANIFEST_DIR")).join("../../web/node_modules/axe-core/axe.min.js");
         let script = std::fs::read_to_string(folder).context("axe-core")?;
         self.driver.execute(script, vec![]).await?;
-        let run = "const done = arguments[arguments.length - 1]; axe.run(document).then(done)";
-        let result = self.driver.execute_async(run, vec![]).await?;
-        let violations = result.json()["violations"].as_array().cloned().unwrap_or_default();
+        let result: Value = self.ask_and_wait("return axe.run(document)").await?;
+        let violations = result["violations"].as_array().context("axe says nothing")?;
         let said: Vec<String> =
             violations.iter().map(|one| format!("{}: {} at {}", one["id"], one["help"], nodes(one))).collect();
         ensure!(said.is_empty(), "{} violates: {said:#?}", self.path().await?);
@@ -494,7 +533,7 @@ impl Visitor {
     /// With the strangers.
     pub async fn stayed_home(&self) -> anyhow::Result<()> {
         let asked = "return performance.getEntriesByType('resource').map(entry => entry.name)";
-        let asked: Vec<String> = self.driver.execute(asked, vec![]).await?.convert()?;
+        let asked: Vec<String> = self.ask(asked).await?;
         ensure!(!asked.is_empty(), "the page asked for nothing at all");
         let strangers: Vec<_> = asked.iter().filter(|name| !name.starts_with(&self.address)).collect();
         ensure!(strangers.is_empty(), "asked elsewhere: {strangers:?}");
@@ -517,16 +556,14 @@ impl Visitor {
     /// # Errors
     /// When the farm has no such field.
     pub async fn middle_of(&self, farm: &str, field: &str) -> anyhow::Result<(f64, f64)> {
-        let middle = format!(
-            "const done = arguments[arguments.length - 1];
-             fetch('/api{farm}/fields').then((answer) => answer.json()).then(({{fields}}) => {{
-               const own = fields.find((one) => one.name === '{field}').boundary;
-               const ring = (own.geometry ?? own).coordinates[0].slice(1);
-               const mean = (axis) => ring.reduce((sum, at) => sum + at[axis], 0) / ring.length;
-               done([mean(1), mean(0)]);
-             }})"
-        );
-        Ok(self.driver.execute_async(middle, vec![]).await?.convert()?)
+        self.ask_and_wait(&format!(
+            "const {{ fields }} = await (await fetch('/api{farm}/fields')).json();
+             const own = fields.find((one) => one.name === '{field}').boundary;
+             const ring = (own.geometry ?? own).coordinates[0].slice(1);
+             const mean = (axis) => ring.reduce((sum, at) => sum + at[axis], 0) / ring.length;
+             return [mean(1), mean(0)];"
+        ))
+        .await
     }
 
     /// Let the device say that it is there.

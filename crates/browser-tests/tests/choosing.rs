@@ -7,7 +7,7 @@ use browser_tests::{PHONE, Visitor, on_demo};
 /// On the page of a field, its gates open to view.
 async fn gates_of(visitor: &Visitor, field: &str) -> anyhow::Result<()> {
     visitor.sees("Before it is sown").await?;
-    ensure!(visitor.finds("h1").await?.text().await? == field, "another field");
+    ensure!(visitor.text_of("h1").await? == field, "another field");
     // Far from the sowing they are folded up.
     if visitor.text().await?.contains("gate by gate") {
         visitor.click("gate by gate").await?;

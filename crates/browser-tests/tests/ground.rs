@@ -35,7 +35,7 @@ async fn a_sour_field_is_judged_limed_in_pencil_and_inked_at_another_rate() {
         // Lime, by the laboratory's buffer; the target moves with the arrow keys and answers.
         visitor.set_day("Sowing day", "2027-05-20").await?;
         visitor.click("Plan lime").await?;
-        let first = visitor.finds("button[aria-label^='Lime rate: ']").await?.text().await?;
+        let first = visitor.text_of("button[aria-label^='Lime rate: ']").await?;
         let target = visitor.finds("[role=slider][aria-label='pH to reach']").await?;
         target.focus().await?;
         visitor.press("\u{e014}\u{e014}").await?;
@@ -122,7 +122,7 @@ async fn one_soil_test_under_three_schools_with_the_blend_of_each() {
         visitor.write("Yield goal in a year, dry", "4").await?;
         visitor.finds("tr[data-school=build-maintain] button[aria-label^='P₂O₅ by build-maintain: 72']").await?;
         visitor.click_on("tr[data-school=build-maintain] button[aria-label^='P₂O₅']").await?;
-        let working = visitor.finds("aside[aria-label=Working]").await?.text().await?;
+        let working = visitor.text_of("aside[aria-label=Working]").await?;
         ensure!(working.contains("carried off"), "{working}");
         Ok(())
     })
@@ -182,7 +182,7 @@ async fn the_account_follows_what_is_inked() {
         visitor.click("Long Acre").await?;
         visitor.click("ground").await?;
         let removed = "tr[data-nutrient=k2o] td:nth-of-type(3)";
-        ensure!(visitor.finds(removed).await?.text().await?.starts_with('0'), "nothing is cut yet");
+        ensure!(visitor.text_of(removed).await?.starts_with('0'), "nothing is cut yet");
         visitor.click("Record something about the ground").await?;
         visitor.click("Harvest carried off").await?;
         visitor.set_day("Day it was cut", "2026-05-12").await?;

@@ -31,7 +31,7 @@ async fn the_palette_finds_a_field_and_a_key_typed_into_a_form_stays_there() {
         visitor.finds("[role=dialog] input").await?.send_keys("orchard").await?;
         visitor.press("\u{e007}").await?;
         visitor.sees("to sow of").await?;
-        ensure!(visitor.finds("h1").await?.text().await? == "Orchard Slope", "another field");
+        ensure!(visitor.text_of("h1").await? == "Orchard Slope", "another field");
 
         // "s" and "l" are letters here, not ways out.
         visitor.press("l").await?;
@@ -69,7 +69,7 @@ async fn the_sowing_day_moves_by_arrow_keys_and_by_dragging() {
         let dragged = visitor.value("Sowing day").await?;
         ensure!(dragged.as_str() > "2026-06-01", "dragged to {dragged}");
         // The pencil follows.
-        let step = visitor.finds("li[data-step=sow]").await?.text().await?;
+        let step = visitor.text_of("li[data-step=sow]").await?;
         let month = if dragged.starts_with("2026-06") { "Jun" } else { "Jul" };
         ensure!(step.contains(month), "{step} for {dragged}");
         Ok(())
@@ -105,7 +105,7 @@ async fn tab_to(visitor: &Visitor, name: &str) -> anyhow::Result<()> {
                    return (one?.labels?.[0]?.textContent || one?.getAttribute('aria-label') || one?.textContent || '').trim()";
     for _ in 0..120 {
         visitor.press("\u{e004}").await?;
-        let name_of: String = visitor.driver().execute(focused, vec![]).await?.convert()?;
+        let name_of: String = visitor.ask(focused).await?;
         if name_of == name {
             return Ok(());
         }

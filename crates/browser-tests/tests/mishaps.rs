@@ -100,7 +100,7 @@ async fn a_script_in_a_name_is_only_letters() {
         visitor.write("Boundary", &format!("{{\"type\":\"Polygon\",\"coordinates\":{ring}}}")).await?;
         visitor.click("Add it").await?;
         visitor.sees(name).await?;
-        let hurt: bool = visitor.driver().execute("return window.hurt === 1", vec![]).await?.convert()?;
+        let hurt: bool = visitor.ask("return window.hurt === 1").await?;
         ensure!(!hurt, "the name ran");
         Ok(())
     })

@@ -9,10 +9,9 @@ const CREW: &str = "tobias@fennick.example";
 /// Wait until the application is on this device: it opens without signal from now on.
 async fn at_hand(visitor: &Visitor) -> anyhow::Result<()> {
     until("the application is kept on this device", async || {
-        let kept = "const done = arguments[arguments.length - 1];
-            navigator.serviceWorker.getRegistration().then((one) =>
-              done(Boolean(one?.active && navigator.serviceWorker.controller)), () => done(false))";
-        Ok(visitor.driver().execute_async(kept, vec![]).await?.convert()?)
+        let kept = "const one = await navigator.serviceWorker.getRegistration().catch(() => null);
+            return Boolean(one?.active && navigator.serviceWorker.controller)";
+        visitor.ask_and_wait(kept).await
     })
     .await
 }
@@ -21,7 +20,7 @@ async fn at_hand(visitor: &Visitor) -> anyhow::Result<()> {
 async fn ledger(visitor: &Visitor) -> anyhow::Result<String> {
     visitor.press("l").await?;
     visitor.finds("table[aria-label=Entries]").await?;
-    Ok(visitor.finds("table[aria-label=Entries]").await?.text().await?)
+    visitor.text_of("table[aria-label=Entries]").await
 }
 
 async fn sent(visitor: &Visitor) -> anyhow::Result<()> {
@@ -251,7 +250,7 @@ async fn a_record_goes_under_no_other_name() {
         let all = ledger(&visitor).await?;
         let line = all.lines().position(|line| line.contains("Rain gauge: 0.7 in"));
         ensure!(line.is_some(), "{all}");
-        ensure!(visitor.finds("tr[data-struck=false]").await?.text().await?.contains("Tobias Quill"), "{all}");
+        ensure!(visitor.text_of("tr[data-struck=false]").await?.contains("Tobias Quill"), "{all}");
         Ok(())
     })
     .await;
@@ -324,19 +323,18 @@ async fn what_an_older_version_left_behind_breaks_nothing() {
         let farm = visitor.path().await?.replace("/season", "");
         let id = farm.rsplit('/').next().unwrap_or_default().to_owned();
         let script = format!(
-            "const done = arguments[arguments.length - 1];
-             localStorage.setItem('ink-draft-{id}', JSON.stringify({{members: 'alfalfa', spare: 7, lots: null, sowOn: 3}}));
+            "localStorage.setItem('ink-draft-{id}', JSON.stringify({{members: 'alfalfa', spare: 7, lots: null, sowOn: 3}}));
              const open = indexedDB.open('ink-meadow', 1);
-             open.onsuccess = () => {{
-               const change = open.result.transaction(['cache', 'outbox'], 'readwrite');
-               change.objectStore('cache').put({{shape: 'older', state: {{queries: 'none'}}}}, 'read');
-               change.objectStore('outbox').put({{id: '0199aaaa-0000-7000-8000-000000000000', person: 'nobody',
-                 personName: 'Nobody', farm: '{id}', farmName: 'Hollow', on: '2026-05-01', written: 1,
-                 task: {{form: 'of-old', title: 'Of old', where: ''}}, values: {{}}}});
-               change.oncomplete = () => done(true);
-             }};"
+             await new Promise((good, bad) => {{ open.onsuccess = good; open.onerror = open.onblocked = bad; }});
+             const change = open.result.transaction(['cache', 'outbox'], 'readwrite');
+             change.objectStore('cache').put({{shape: 'older', state: {{queries: 'none'}}}}, 'read');
+             change.objectStore('outbox').put({{id: '0199aaaa-0000-7000-8000-000000000000', person: 'nobody',
+               personName: 'Nobody', farm: '{id}', farmName: 'Hollow', on: '2026-05-01', written: 1,
+               task: {{form: 'of-old', title: 'Of old', where: ''}}, values: {{}}}});
+             await new Promise((good, bad) => {{ change.oncomplete = good; change.onerror = change.onabort = bad; }});
+             return true;"
         );
-        visitor.driver().execute_async(script, vec![]).await?;
+        ensure!(visitor.ask_and_wait::<bool>(&script).await?, "it is left behind");
         visitor.driver().refresh().await?;
         visitor.sees("1 to send").await?;
         visitor.press("n").await?;

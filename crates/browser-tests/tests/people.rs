@@ -65,10 +65,10 @@ async fn the_laboratory_tests_a_sample_into_the_lot() {
     on_demo(|visitor| async move {
         visitor.sign_in("mara@fennick.example").await?;
         visitor.press("b").await?;
-        let before = visitor.finds("tr[data-lot=NL-204] [data-germination]").await?.text().await?;
+        let before = visitor.text_of("tr[data-lot=NL-204] [data-germination]").await?;
         visitor.click("Test a sample of NL-204 at the laboratory").await?;
         visitor.sees("laboratory").await?;
-        let after = visitor.finds("tr[data-lot=NL-204] [data-germination]").await?.text().await?;
+        let after = visitor.text_of("tr[data-lot=NL-204] [data-germination]").await?;
         ensure!(before != after, "the report did not reach the lot: {before}");
         visitor.press("l").await?;
         visitor.choose("Kind", "Laboratory report").await?;
@@ -111,7 +111,7 @@ async fn rhizomes_are_ordered_by_spacing() {
         visitor.sees("it must be from 0 % to 100 %").await?;
         visitor.write("Share that lives", "90 %").await?;
         visitor.click_on("button[aria-label^='Pieces to order: 5,808']").await?;
-        let working = visitor.finds("aside[aria-label=Working]").await?.text().await?;
+        let working = visitor.text_of("aside[aria-label=Working]").await?;
         ensure!(working.contains("rounded up"), "{working}");
         Ok(())
     })

@@ -13,7 +13,7 @@ async fn small_targets(visitor: &Visitor, within: &str) -> anyhow::Result<Vec<St
          .filter(([, box]) => box.height < 36)\
          .map(([one, box]) => `${{one.tagName}} ${{one.textContent || one.id}} ${{Math.round(box.height)}}`)"
     );
-    Ok(visitor.driver().execute(script, vec![]).await?.convert()?)
+    visitor.ask(&script).await
 }
 
 #[tokio::test(flavor = "multi_thread")]
@@ -90,7 +90,7 @@ async fn text_stands_out_in_each_theme(#[case] theme: &str, #[case] least: f64) 
         visitor.click(&theme).await?;
         let word = theme.split(',').next().unwrap_or_default().to_lowercase();
         visitor.finds(&format!("html[data-theme={word}]")).await?;
-        let contrasts: Vec<f64> = visitor.driver().execute(CONTRASTS, vec![]).await?.convert()?;
+        let contrasts: Vec<f64> = visitor.ask(CONTRASTS).await?;
         ensure!(contrasts.iter().all(|contrast| *contrast >= least), "{contrasts:?}");
         // The choice is the person's and outlives the page.
         visitor.driver().refresh().await?;
@@ -110,7 +110,7 @@ async fn on_paper_only_the_sheet_is_printed() {
         visitor.driver().cdp().send_raw("Emulation.setEmulatedMedia", print).await?;
         let shown =
             "return [...document.querySelectorAll('.no-print')].filter((one) => one.offsetParent !== null).length";
-        let shown: i64 = visitor.driver().execute(shown, vec![]).await?.convert()?;
+        let shown: i64 = visitor.ask(shown).await?;
         ensure!(shown == 0, "{shown} things that do not belong on paper");
         let text = visitor.text().await?;
         for words in ["Orchard Slope", "The young stand", "Plan"] {

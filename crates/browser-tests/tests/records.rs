@@ -184,8 +184,7 @@ async fn the_southern_farm_reads_its_ground_in_its_own_units() {
         visitor.click("Plan lime").await?;
         // Its laboratory reports bases, not a buffer.
         visitor.click("base saturation").await?;
-        let rate =
-            visitor.finds("button[aria-label^='Lime rate: ']").await?.attr("aria-label").await?.unwrap_or_default();
+        let rate = visitor.attribute("button[aria-label^='Lime rate: ']", "aria-label").await?;
         ensure!(rate.contains("t/ha") || rate.contains("kg/ha"), "{rate}");
         visitor.write("Yield goal in a year, dry", "8").await?;
         visitor.sees("read as 8 t/ha").await?;

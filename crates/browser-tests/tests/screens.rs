@@ -86,7 +86,7 @@ async fn axe_finds_nothing_on_a_phone_and_nothing_scrolls_sideways() {
             visitor.go(&format!("{farm}/{screen}")).await?;
             visitor.sees(words).await?;
             let script = "return document.documentElement.scrollWidth - window.innerWidth";
-            let over: i64 = visitor.driver().execute(script, vec![]).await?.convert()?;
+            let over: i64 = visitor.ask(script).await?;
             ensure!(over <= 0, "{screen} is {over} pixels too wide");
             visitor.is_accessible().await?;
         }
@@ -96,7 +96,7 @@ async fn axe_finds_nothing_on_a_phone_and_nothing_scrolls_sideways() {
         for side in ["ground", "stand"] {
             visitor.click(side).await?;
             let script = "return document.documentElement.scrollWidth - window.innerWidth";
-            let over: i64 = visitor.driver().execute(script, vec![]).await?.convert()?;
+            let over: i64 = visitor.ask(script).await?;
             ensure!(over <= 0, "the field\u{2019}s {side} is {over} pixels too wide");
             visitor.is_accessible().await?;
         }
@@ -144,12 +144,12 @@ async fn the_season_fits_a_desk_and_the_axis_keeps_its_place() {
         visitor.sign_in("mara@fennick.example").await?;
         visitor.sees("Orchard Slope").await?;
         let script = "return document.documentElement.scrollHeight - window.innerHeight";
-        let over: i64 = visitor.driver().execute(script, vec![]).await?.convert()?;
+        let over: i64 = visitor.ask(script).await?;
         ensure!(over <= 0, "the season is {over} pixels taller than the window");
         // Zoomed in and moved on, the stretch of time is the same on the field's page.
         visitor.click("fortnight").await?;
         visitor.click("Later").await?;
-        let ticks = async || -> anyhow::Result<String> { Ok(visitor.finds("[aria-hidden].h-9").await?.text().await?) };
+        let ticks = async || -> anyhow::Result<String> { visitor.text_of("[aria-hidden].h-9").await };
         let season = ticks().await?;
         ensure!(season.contains("May"), "{season}");
         visitor.click("Orchard Slope").await?;
@@ -166,7 +166,7 @@ async fn the_southern_year_runs_from_winter_to_winter() {
     on_demo(|visitor| async move {
         visitor.sign_in("joaquin@ceibo.example").await?;
         visitor.sees("La Loma").await?;
-        let months = visitor.finds("[aria-hidden].h-9").await?.text().await?;
+        let months = visitor.text_of("[aria-hidden].h-9").await?;
         let first = months.split_whitespace().next().unwrap_or_default().to_owned();
         ensure!(first == "Jul", "{months}");
         Ok(())

@@ -42,18 +42,20 @@ async fn fits_a_thumb(visitor: &Visitor, within: &str) -> anyhow::Result<()> {
              one.contains(document.elementFromPoint(x + dx, y + dy))); }}) \
          .map(([one, box]) => `${{one.textContent || one.id}} ${{Math.round(box.width)}} x ${{Math.round(box.height)}}`)"
     );
-    let small: Vec<String> = visitor.driver().execute(script, vec![]).await?.convert()?;
+    let small: Vec<String> = visitor.ask(&script).await?;
     ensure!(small.is_empty(), "too small for a thumb: {small:?}");
     let wide = "return document.documentElement.scrollWidth - window.innerWidth";
-    let over: i64 = visitor.driver().execute(wide, vec![]).await?.convert()?;
+    let over: i64 = visitor.ask(wide).await?;
     ensure!(over <= 0, "{over} pixels too wide");
     Ok(())
 }
 
 /// As a camera would: 4000 by 3000, far more than is kept.
 async fn take_picture(visitor: &Visitor) -> anyhow::Result<()> {
+    const INPUT: &str = "[role=dialog] input[type=file]";
+    // The form is fetched when it is first opened.
+    visitor.finds(INPUT).await?;
     let taken = r#"
-        const done = arguments[arguments.length - 1];
         const canvas = document.createElement('canvas');
         [canvas.width, canvas.height] = [4000, 3000];
         const paint = canvas.getContext('2d');
@@ -61,15 +63,14 @@ async fn take_picture(visitor: &Visitor) -> anyhow::Result<()> {
           paint.fillStyle = `hsl(${(at * 37) % 360} 40% ${30 + (at % 40)}%)`;
           paint.fillRect((at * 97) % 4000, (at * 53) % 3000, 180, 140);
         }
-        canvas.toBlob((blob) => {
-          const files = new DataTransfer();
-          files.items.add(new File([blob], 'IMG_0001.jpg', { type: 'image/jpeg' }));
-          const input = document.querySelector('[role=dialog] input[type=file]');
-          input.files = files.files;
-          input.dispatchEvent(new Event('change', { bubbles: true }));
-          done(blob.size);
-        }, 'image/jpeg', 0.98)"#;
-    let bytes: i64 = visitor.driver().execute_async(taken, vec![]).await?.convert()?;
+        const blob = await new Promise((drawn) => canvas.toBlob(drawn, 'image/jpeg', 0.98));
+        const files = new DataTransfer();
+        files.items.add(new File([blob], 'IMG_0001.jpg', { type: 'image/jpeg' }));
+        const input = document.querySelector(INPUT);
+        input.files = files.files;
+        input.dispatchEvent(new Event('change', { bubbles: true }));
+        return blob.size;"#;
+    let bytes: i64 = visitor.ask_and_wait(&taken.replace("INPUT", &format!("'{INPUT}'"))).await?;
     ensure!(bytes > 1_000_000, "a picture of {bytes} bytes is small already");
     Ok(())
 }
@@ -111,7 +112,7 @@ async fn a_drill_with_a_blocked_row_and_a_field_sown_in_two_days() {
         visitor.sees("Look for, from the ground upwards").await?;
         // Weighed in grams, told in grams.
         visitor.sees("The line is the middle row, 21 g").await?;
-        let next = visitor.finds("[data-next]").await?.attr("data-next").await?.unwrap_or_default();
+        let next = visitor.attribute("[data-next]", "data-next").await?;
         ensure!((24.0..25.5).contains(&next.parse::<f64>()?), "setting {next}");
         visitor.is_accessible().await?;
         fits_a_thumb(&visitor, "main").await?;
@@ -122,7 +123,7 @@ async fn a_drill_with_a_blocked_row_and_a_field_sown_in_two_days() {
         visitor.write("Each is so large", "4").await?;
         visitor.write("Seeds in each", "290 300").await?;
         visitor.finds("[data-against]").await?;
-        let against = visitor.finds("[data-against]").await?.attr("data-against").await?.unwrap_or_default();
+        let against = visitor.attribute("[data-against]", "data-against").await?;
         ensure!(against.parse::<f64>().is_ok_and(|share| (5.0..25.0).contains(&share)), "{against} % off the catch");
         fits_a_thumb(&visitor, "main").await?;
         // What was written aims beside the plan: it is said, and the plan's figures can be taken.
@@ -241,7 +242,7 @@ async fn old_alfalfa_that_is_thin_is_not_thickened() {
     on_demo(|visitor| async move {
         let farm = at_field(&visitor, "Heron Bottom").await?;
         let stand = "return document.querySelector('a[href*=\"/count?stand=\"]')?.getAttribute('href') ?? ''";
-        let link: String = visitor.driver().execute(stand, vec![]).await?.convert()?;
+        let link: String = visitor.ask(stand).await?;
         ensure!(!link.is_empty(), "every sown stand can be counted");
         visitor.go(&link).await?;
         visitor.finds("[data-place='1']").await?;
@@ -263,7 +264,7 @@ async fn old_alfalfa_that_is_thin_is_not_thickened() {
         visitor.finds("[data-advised=start-over]").await?;
         visitor.finds("[data-way=thicken][data-barred=true]").await?;
         visitor.sees("poisons its own seedlings").await?;
-        let over = visitor.finds("[data-way=start-over]").await?.text().await?;
+        let over = visitor.text_of("[data-way=start-over]").await?;
         ensure!(over.contains("for its own kind") && over.contains("less than full"), "{over}");
         // Counted another way beside it: neither is lost.
         visitor.click_on("[aria-label='This place'] button[data-state=closed]").await?;
@@ -291,7 +292,7 @@ async fn old_alfalfa_that_is_thin_is_not_thickened() {
         visitor.write("Dry matter is worth", "150").await?;
         visitor.write("To start over costs", "320").await?;
         until("the ways are told in money", async || {
-            let over = visitor.finds("[data-way=start-over]").await?.text().await?;
+            let over = visitor.text_of("[data-way=start-over]").await?;
             Ok(over.contains("left") && over.contains("costs $320"))
         })
         .await?;
@@ -302,7 +303,7 @@ async fn old_alfalfa_that_is_thin_is_not_thickened() {
         open(&visitor, &farm, "Heron Bottom").await?;
         // In money here, too, as it was told with the count: at that price mending costs more than it brings.
         visitor.finds("[data-advised=keep]").await?;
-        let over = visitor.finds("[data-way=start-over]").await?.text().await?;
+        let over = visitor.text_of("[data-way=start-over]").await?;
         ensure!(over.contains("costs $320"), "{over}");
         visitor.stayed_home().await
     })
@@ -386,20 +387,16 @@ async fn a_drought_delays_it_and_the_advice_is_to_wait() {
         visitor.click("Move the clock").await?;
         visitor.sees("16 Jun").await?;
         let gauges = r#"
-            const done = arguments[arguments.length - 1];
             const [, , farm, , field] = location.pathname.split('/');
             const days = [...Array(56).keys()].map((at) => new Date(Date.UTC(2026, 3, 21 + at)).toISOString().slice(0, 10));
-            (async () => {
-              for (const day of days) {
-                const answer = await fetch(`/api/farms/${farm}/entries`, { method: 'POST', headers: { 'content-type': 'application/json' },
-                  body: JSON.stringify({ id: crypto.randomUUID(), about: [{ kind: 'field', id: field }], occurred_on: day,
-                    payload: { kind: 'rain-gauge', rain: { value: 0, unit: 'mm' } } }) });
-                if (!answer.ok) return done(`${day}: ${await answer.text()}`);
-              }
-              done('');
-            })()"#;
-        let wrong: String = visitor.driver().execute_async(gauges, vec![]).await?.convert()?;
-        ensure!(wrong.is_empty(), "{wrong}");
+            for (const day of days) {
+              const answer = await fetch(`/api/farms/${farm}/entries`, { method: 'POST', headers: { 'content-type': 'application/json' },
+                body: JSON.stringify({ id: crypto.randomUUID(), about: [{ kind: 'field', id: field }], occurred_on: day,
+                  payload: { kind: 'rain-gauge', rain: { value: 0, unit: 'mm' } } }) });
+              if (!answer.ok) throw new Error(`${day}: ${await answer.text()}`);
+            }
+            return days.length;"#;
+        ensure!(visitor.ask_and_wait::<usize>(gauges).await? == 56, "a reading a day");
         open(&visitor, &farm, "Orchard Slope").await?;
         visitor.finds("[data-state=dry]").await?;
         visitor.sees("dry: wait").await?;
@@ -429,7 +426,7 @@ async fn a_drought_delays_it_and_the_advice_is_to_wait() {
         visitor.click("Open: Photo: the crust").await?;
         let drawn = "const one = document.querySelector('img[alt=\"Photo: the crust\"]'); return one ? one.naturalWidth : 0";
         until("the picture is shown, made small", async || {
-            Ok(visitor.driver().execute(drawn, vec![]).await?.convert::<i64>()? == 1600)
+            Ok(visitor.ask::<i64>(drawn).await? == 1600)
         })
         .await?;
         visitor.stayed_home().await
@@ -450,7 +447,7 @@ async fn two_seeds_in_a_box_weighed_by_the_scale_and_a_wet_spot() {
         until("the aim is the plan's", planned).await?;
         // Nothing was written yet: nothing is kept that would stand when the plan is another.
         let kept = "return Object.keys(localStorage).filter((key) => key.includes('.drill.')).length";
-        let kept: i64 = visitor.driver().execute(kept, vec![]).await?.convert()?;
+        let kept: i64 = visitor.ask(kept).await?;
         ensure!(kept == 0, "{kept} drafts of nothing");
         let aim = visitor.value("Aim").await?;
         visitor.click_on("fieldset [role=checkbox]").await?;

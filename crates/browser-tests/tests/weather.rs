@@ -7,7 +7,7 @@ use thirtyfour::By;
 
 /// What the page says of the day: its odds, and what is in the way.
 async fn read(visitor: &Visitor) -> anyhow::Result<(i64, String)> {
-    let odds = visitor.finds("p[data-odds]").await?.attr("data-odds").await?.unwrap_or_default();
+    let odds = visitor.attribute("p[data-odds]", "data-odds").await?;
     let limit = match visitor.driver().find(By::Css("strong[data-limit]")).await {
         Ok(limit) => limit.attr("data-limit").await?.unwrap_or_default(),
         Err(_) => String::new(),
@@ -56,7 +56,7 @@ async fn alfalfa_is_dragged_from_spring_to_autumn() {
         let (august, _) = read_on(&visitor, "12 Aug").await?;
         ensure!(august >= 45, "mid-August: {august} %");
         visitor.finds("tr[data-edge=opens]").await?;
-        let closes = visitor.finds("tr[data-edge=closes]").await?.text().await?;
+        let closes = visitor.text_of("tr[data-edge=closes]").await?;
         ensure!(closes.contains("no longer: growing days left"), "{closes}");
         visitor.is_accessible().await?;
 
@@ -68,7 +68,7 @@ async fn alfalfa_is_dragged_from_spring_to_autumn() {
         let (spring, limit) = read_on(&visitor, "27 May").await?;
         ensure!(spring > late && limit != "growing-days", "27 May: {spring} %, {limit}");
         visitor.finds("button[data-state=on][role=radio]").await?;
-        let ways = visitor.finds("[aria-label='Way of timing']").await?.text().await?;
+        let ways = visitor.text_of("[aria-label='Way of timing']").await?;
         ensure!(ways.contains("spring") && ways.contains("late summer and autumn"), "{ways}");
 
         // With the mouse too; and what is decided stands on the season.
@@ -76,7 +76,7 @@ async fn alfalfa_is_dragged_from_spring_to_autumn() {
         visitor.drag(&slider, 150).await?;
         visitor.gone("p[data-odds='']").await?;
         move_by(&visitor, 0, 1).await?;
-        let text = visitor.finds("p[data-odds]").await?.text().await?;
+        let text = visitor.text_of("p[data-odds]").await?;
         let day = text.split("if sown ").nth(1).and_then(|rest| rest.split(" (").next()).context("a day")?.to_owned();
         visitor.click(&format!("Plan it for {day}")).await?;
         visitor.gone("button.ink-button").await?;
@@ -94,7 +94,7 @@ async fn late_oats_are_told_by_the_ton() {
         when(&visitor, "Chapel Field, forage oats").await?;
         let told = async |day: &str| {
             read_on(&visitor, day).await?;
-            anyhow::Ok(visitor.finds("p[data-dry-matter]").await?.text().await?)
+            visitor.text_of("p[data-dry-matter]").await
         };
         let figure = |told: &str| told.chars().take_while(|at| "0123456789.".contains(*at)).collect::<String>();
         let early = told("4 Aug").await?;
@@ -115,7 +115,7 @@ async fn the_season_is_dragged_and_reads_as_it_moves() {
         visitor.sign_in("mara@fennick.example").await?;
         visitor.finds("section[aria-label=Weather] svg[role=img]").await?;
         let alfalfa = "[role=slider][aria-label='Sow: day, alfalfa']";
-        let before = visitor.finds(alfalfa).await?.attr("aria-valuetext").await?.unwrap_or_default();
+        let before = visitor.attribute(alfalfa, "aria-valuetext").await?;
         ensure!(before.starts_with("12 Aug 2026") && before.contains("% of years"), "{before}");
         let slider = visitor.finds(alfalfa).await?;
         visitor.drag(&slider, 60).await?;
@@ -133,7 +133,7 @@ async fn a_window_opens_at_ones_own_odds_on_every_screen() {
         visitor.sign_in("mara@fennick.example").await?;
         visitor.sees("underlined from 50 % up").await?;
         when(&visitor, "Upper Larkin, alfalfa").await?;
-        let opens = async |visitor: &Visitor| anyhow::Ok(visitor.finds("tr[data-edge=opens]").await?.text().await?);
+        let opens = async |visitor: &Visitor| visitor.text_of("tr[data-edge=opens]").await;
         let before = opens(&visitor).await?;
         visitor.finds("[role=slider][aria-label^='Open at']").await?.focus().await?;
         for level in ["45", "40", "35", "30"] {
@@ -167,7 +167,7 @@ async fn three_readings_of_the_soil_move_the_window() {
         let warm = |visitor: &Visitor| {
             let visitor = visitor.clone();
             async move {
-                let row = visitor.finds("li[data-rule=soil-warm] span.whitespace-nowrap").await?.text().await?;
+                let row = visitor.text_of("li[data-rule=soil-warm] span.whitespace-nowrap").await?;
                 anyhow::Ok(row.trim_end_matches(" %").parse::<i64>().context(row)?)
             }
         };
@@ -245,7 +245,7 @@ async fn in_the_south_the_seasons_are_turned_round() {
         let autumn: i64 = autumn.attr("data-odds").await?.unwrap_or_default().parse()?;
         visitor.set_day("Sowing day", "2026-12-20").await?;
         visitor.sees("if sown 20 Dec").await?;
-        let summer: i64 = visitor.finds("p[data-odds]").await?.attr("data-odds").await?.unwrap_or_default().parse()?;
+        let summer: i64 = visitor.attribute("p[data-odds]", "data-odds").await?.parse()?;
         ensure!(autumn > summer + 15, "March {autumn} %, December {summer} %");
         visitor.click_on("p[data-odds] a").await?;
         visitor.sees("The stand being started").await?;
@@ -310,7 +310,7 @@ async fn water_is_advised_on_the_field_that_has_it() {
         visitor.click("Gravel Bench").await?;
         visitor.sees("light and often, until it is up").await?;
         visitor.click_on("section[aria-labelledby=water-title] button[aria-label^='Water to bring']").await?;
-        let working = visitor.finds("aside[aria-label=Working]").await?.text().await?;
+        let working = visitor.text_of("aside[aria-label=Working]").await?;
         ensure!(working.contains("total available"), "{working}");
         visitor.is_accessible().await
     })

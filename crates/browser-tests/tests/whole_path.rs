@@ -74,7 +74,7 @@ async fn start(visitor: &Visitor, ground: &Ground, pls: &str) -> anyhow::Result<
     visitor.finds("button[aria-label^='Seed order: $']").await?;
     // Any figure opens into its working: here the cost, down to whole bags.
     visitor.click_on("button[aria-label^='Seed order: $']").await?;
-    let working = visitor.finds("aside[aria-label=Working]").await?.text().await?;
+    let working = visitor.text_of("aside[aria-label=Working]").await?;
     ensure!(working.contains("sum of bags × price"), "{working}");
     visitor.click("Close").await?;
     // Sampling was done, or stands first; then from the order to the count.
@@ -89,7 +89,7 @@ async fn ink_the_order_and_the_sowing(visitor: &Visitor) -> anyhow::Result<()> {
     visitor.click("Ink: Order seed").await?;
     visitor.click("Ink it").await?;
     visitor.finds("li[data-step=order-seed][data-state=done]").await?;
-    let look = visitor.finds("li[data-step=first-look]").await?.text().await?;
+    let look = visitor.text_of("li[data-step=first-look]").await?;
     visitor.click("Ink: Sow").await?;
     visitor.set_day("Day it was done", "2026-05-06").await?;
     visitor.write("Depth", "1/4 in").await?;
@@ -98,7 +98,7 @@ async fn ink_the_order_and_the_sowing(visitor: &Visitor) -> anyhow::Result<()> {
     visitor.finds("li[data-step=sow][data-state=done]").await?;
     // The ink closes what came before and moves what follows.
     visitor.finds("li[data-step=prepare][data-state=passed]").await?;
-    let moved = visitor.finds("li[data-step=first-look]").await?.text().await?;
+    let moved = visitor.text_of("li[data-step=first-look]").await?;
     ensure!(moved != look, "the first look did not move: {look}");
     Ok(())
 }
