@@ -180,6 +180,11 @@ impl Visitor {
         let driver = WebDriver::new(&format!("http://127.0.0.1:{port}"), capabilities).await?;
         let visitor = Self { driver, browser, profile, address };
         visitor.size(crate::DESK).await?;
+        // A page that is drawn so many times slower shows what a walk does not wait for.
+        if let Ok(rate) = std::env::var("INK_TEST_SLOW") {
+            let rate: f64 = rate.parse().context("INK_TEST_SLOW is how many times slower")?;
+            visitor.driver.cdp().send_raw("Emulation.setCPUThrottlingRate", json!({"rate": rate})).await?;
+        }
         Ok(visitor)
     }
 
@@ -270,6 +275,22 @@ impl Visitor {
     /// When it does not come.
     pub async fn text_of(&self, css: &str) -> anyhow::Result<String> {
         steadily(async || Ok(self.finds(css).await?.text().await?)).await
+    }
+
+    /// Wait until an element, found by CSS, says what is wanted, and give all that it says.
+    ///
+    /// # Errors
+    /// When it never does: with what it says.
+    pub async fn reads(&self, css: &str, wanted: impl Fn(&str) -> bool) -> anyhow::Result<String> {
+        let begun = Instant::now();
+        loop {
+            let said = self.text_of(css).await?;
+            if wanted(&said) {
+                return Ok(said);
+            }
+            ensure!(begun.elapsed() < PATIENCE, "{css} says {said}");
+            tokio::time::sleep(AGAIN).await;
+        }
     }
 
     /// An attribute of an element, found by CSS; nothing where it has none.
@@ -482,6 +503,22 @@ impl Visitor {
         Ok(self.labelled(label).await?.prop("value").await?.unwrap_or_default())
     }
 
+    /// Wait until what stands in the field of a label is as wanted, and say what it is.
+    ///
+    /// # Errors
+    /// When it never is: with what stands there.
+    pub async fn comes_to(&self, label: &str, wanted: impl Fn(&str) -> bool) -> anyhow::Result<String> {
+        let begun = Instant::now();
+        loop {
+            let value = steadily(async || self.value(label).await).await?;
+            if wanted(&value) {
+                return Ok(value);
+            }
+            ensure!(begun.elapsed() < PATIENCE, "{label} stays {value}");
+            tokio::time::sleep(AGAIN).await;
+        }
+    }
+
     /// Press keys on the page.
     ///
     /// # Errors
@@ -524,6 +561,16 @@ impl Visitor {
         let said: Vec<String> =
             violations.iter().map(|one| format!("{}: {} at {}", one["id"], one["help"], nodes(one))).collect();
         ensure!(said.is_empty(), "{} violates: {said:#?}", self.path().await?);
+        Ok(())
+    }
+
+    /// Nothing on the page is wider than the window.
+    ///
+    /// # Errors
+    /// With how much it is.
+    pub async fn fits_across(&self) -> anyhow::Result<()> {
+        let over: i64 = self.ask("return document.documentElement.scrollWidth - window.innerWidth").await?;
+        ensure!(over <= 0, "{} is {over} pixels too wide", self.path().await?);
         Ok(())
     }
 

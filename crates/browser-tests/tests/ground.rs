@@ -122,8 +122,7 @@ async fn one_soil_test_under_three_schools_with_the_blend_of_each() {
         visitor.write("Yield goal in a year, dry", "4").await?;
         visitor.finds("tr[data-school=build-maintain] button[aria-label^='P₂O₅ by build-maintain: 72']").await?;
         visitor.click_on("tr[data-school=build-maintain] button[aria-label^='P₂O₅']").await?;
-        let working = visitor.text_of("aside[aria-label=Working]").await?;
-        ensure!(working.contains("carried off"), "{working}");
+        visitor.reads("aside[aria-label=Working]", |working| working.contains("carried off")).await?;
         Ok(())
     })
     .await;

@@ -62,17 +62,16 @@ async fn the_sowing_day_moves_by_arrow_keys_and_by_dragging() {
         let slider = visitor.finds("[role=slider][aria-label='Sowing day']").await?;
         slider.focus().await?;
         visitor.press("\u{e014}\u{e014}").await?;
-        ensure!(visitor.value("Sowing day").await? == "2026-05-16", "{}", visitor.value("Sowing day").await?);
+        visitor.comes_to("Sowing day", |day| day == "2026-05-16").await?;
         visitor.press("\u{e008}\u{e012}").await?;
-        ensure!(visitor.value("Sowing day").await? == "2026-05-09", "{}", visitor.value("Sowing day").await?);
+        visitor.comes_to("Sowing day", |day| day == "2026-05-09").await?;
         visitor.drag(&slider, 120).await?;
-        let dragged = visitor.value("Sowing day").await?;
-        ensure!(dragged.as_str() > "2026-06-01", "dragged to {dragged}");
-        // The pencil follows.
-        let step = visitor.text_of("li[data-step=sow]").await?;
-        let month = if dragged.starts_with("2026-06") { "Jun" } else { "Jul" };
-        ensure!(step.contains(month), "{step} for {dragged}");
-        Ok(())
+        visitor.comes_to("Sowing day", |day| day > "2026-06-01").await?;
+        until("the pencil follows", async || {
+            let month = if visitor.value("Sowing day").await?.starts_with("2026-06") { "Jun" } else { "Jul" };
+            Ok(visitor.text_of("li[data-step=sow]").await?.contains(month))
+        })
+        .await
     })
     .await;
 }
@@ -90,8 +89,7 @@ async fn a_mix_is_named_three_ways_and_its_shares_move_by_keys() {
         let border = visitor.finds("[role=slider][aria-label^='Border between']").await?;
         border.focus().await?;
         visitor.press("\u{e014}\u{e014}\u{e014}").await?;
-        let after = visitor.value("Share of alfalfa").await?;
-        ensure!(before != after, "{before} stayed");
+        visitor.comes_to("Share of alfalfa", |share| share != before).await?;
         visitor.click("by mass").await?;
         visitor.finds("input[value*='lb/ac']").await?;
         Ok(())

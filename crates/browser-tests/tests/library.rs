@@ -24,7 +24,7 @@ async fn a_crop_is_read_alone_and_beside_another() {
         visitor.finds("svg[aria-label*='timothy: ']").await?;
         visitor.is_accessible().await?;
         // In the other units the figures are other ones, and stand where they stood.
-        visitor.driver().execute("document.activeElement?.blur()", vec![]).await?;
+        visitor.step_back().await?;
         visitor.press("u").await?;
         visitor.sees("14 \u{b0}C").await?;
         visitor.size(PHONE).await?;

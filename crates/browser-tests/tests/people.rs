@@ -67,9 +67,8 @@ async fn the_laboratory_tests_a_sample_into_the_lot() {
         visitor.press("b").await?;
         let before = visitor.text_of("tr[data-lot=NL-204] [data-germination]").await?;
         visitor.click("Test a sample of NL-204 at the laboratory").await?;
+        visitor.reads("tr[data-lot=NL-204] [data-germination]", |after| after != before).await?;
         visitor.sees("laboratory").await?;
-        let after = visitor.text_of("tr[data-lot=NL-204] [data-germination]").await?;
-        ensure!(before != after, "the report did not reach the lot: {before}");
         visitor.press("l").await?;
         visitor.choose("Kind", "Laboratory report").await?;
         visitor.sees("of 400 seeds").await?;
@@ -111,8 +110,7 @@ async fn rhizomes_are_ordered_by_spacing() {
         visitor.sees("it must be from 0 % to 100 %").await?;
         visitor.write("Share that lives", "90 %").await?;
         visitor.click_on("button[aria-label^='Pieces to order: 5,808']").await?;
-        let working = visitor.text_of("aside[aria-label=Working]").await?;
-        ensure!(working.contains("rounded up"), "{working}");
+        visitor.reads("aside[aria-label=Working]", |working| working.contains("rounded up")).await?;
         Ok(())
     })
     .await;

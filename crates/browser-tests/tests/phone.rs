@@ -48,12 +48,7 @@ async fn a_stand_is_started_on_a_phone() {
         visitor.write("Rate of forage oats", "90 kg/ha").await?;
         visitor.finds("button[aria-label^='Pure live seed: 90']").await?;
         visitor.sees("Is the field fit?").await?;
-        let over: i64 = visitor
-            .driver()
-            .execute("return document.documentElement.scrollWidth - window.innerWidth", vec![])
-            .await?
-            .convert()?;
-        ensure!(over <= 0, "{over} pixels too wide");
+        visitor.fits_across().await?;
         visitor.click("Start the stand").await?;
         visitor.finds("li[data-step=sow]").await?;
         Ok(())

@@ -121,9 +121,8 @@ async fn a_dressing_is_inked_from_the_shelf_and_struck() {
     on_demo(|visitor| async move {
         visitor.sign_in("mara@fennick.example").await?;
         on_the_ground_of(&visitor, "Long Acre").await?;
-        let brought = async || -> anyhow::Result<String> {
-            Ok(visitor.finds("tr[data-nutrient=k2o] td:nth-of-type(2)").await?.text().await?)
-        };
+        let brought =
+            async || -> anyhow::Result<String> { visitor.text_of("tr[data-nutrient=k2o] td:nth-of-type(2)").await };
         let before = brought().await?;
         record(&visitor, "Lime, fertiliser or manure spread").await?;
         visitor.set_day("Day it was spread", "2026-05-11").await?;

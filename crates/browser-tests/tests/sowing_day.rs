@@ -44,10 +44,7 @@ async fn fits_a_thumb(visitor: &Visitor, within: &str) -> anyhow::Result<()> {
     );
     let small: Vec<String> = visitor.ask(&script).await?;
     ensure!(small.is_empty(), "too small for a thumb: {small:?}");
-    let wide = "return document.documentElement.scrollWidth - window.innerWidth";
-    let over: i64 = visitor.ask(wide).await?;
-    ensure!(over <= 0, "{over} pixels too wide");
-    Ok(())
+    visitor.fits_across().await
 }
 
 /// As a camera would: 4000 by 3000, far more than is kept.

@@ -84,8 +84,7 @@ async fn a_machine_says_what_it_does_in_an_hour() {
         visitor.is_accessible().await?;
         visitor.click("Keep it").await?;
         // 5 mph × 10 ft × 0.70 ÷ 8.25 (ASABE EP496.3).
-        let row = visitor.text_of("[data-machine='Red drill']").await?;
-        ensure!(row.contains("4.2") && row.contains("as usual"), "{row}");
+        visitor.reads("[data-machine='Red drill']", |row| row.contains("4.2") && row.contains("as usual")).await?;
         visitor.click("Change Red drill").await?;
         visitor.write("Field efficiency", "60 %").await?;
         visitor.click("Keep it").await?;

@@ -133,8 +133,7 @@ async fn a_window_opens_at_ones_own_odds_on_every_screen() {
         visitor.sign_in("mara@fennick.example").await?;
         visitor.sees("underlined from 50 % up").await?;
         when(&visitor, "Upper Larkin, alfalfa").await?;
-        let opens = async |visitor: &Visitor| visitor.text_of("tr[data-edge=opens]").await;
-        let before = opens(&visitor).await?;
+        let before = visitor.text_of("tr[data-edge=opens]").await?;
         visitor.finds("[role=slider][aria-label^='Open at']").await?.focus().await?;
         for level in ["45", "40", "35", "30"] {
             visitor.press("\u{e012}").await?;
@@ -147,8 +146,7 @@ async fn a_window_opens_at_ones_own_odds_on_every_screen() {
         visitor.click("Upper Larkin").await?;
         visitor.sees("30 % or better").await?;
         when(&visitor, "Upper Larkin, alfalfa").await?;
-        let after = opens(&visitor).await?;
-        ensure!(before != after, "{before} stayed");
+        visitor.reads("tr[data-edge=opens]", |after| after != before).await?;
         // A fortnight of it is drawn by the hour.
         visitor.press("s").await?;
         visitor.finds("path[data-hourly=false]").await?;
@@ -164,14 +162,9 @@ async fn three_readings_of_the_soil_move_the_window() {
     on_demo(|visitor| async move {
         visitor.sign_in("mara@fennick.example").await?;
         when(&visitor, "Fox Cover, switchgrass").await?;
-        let warm = |visitor: &Visitor| {
-            let visitor = visitor.clone();
-            async move {
-                let row = visitor.text_of("li[data-rule=soil-warm] span.whitespace-nowrap").await?;
-                anyhow::Ok(row.trim_end_matches(" %").parse::<i64>().context(row)?)
-            }
-        };
-        let before = warm(&visitor).await?;
+        const WARM: &str = "li[data-rule=soil-warm] span.whitespace-nowrap";
+        let percent = |row: &str| row.trim_end_matches(" %").parse::<i64>().ok();
+        let before = percent(&visitor.text_of(WARM).await?).context("no share of years")?;
         let farm = visitor.path().await?.replace("/when", "");
         visitor.go(&format!("{farm}/season")).await?;
         visitor.click("Fox Cover").await?;
@@ -187,8 +180,7 @@ async fn three_readings_of_the_soil_move_the_window() {
         }
         visitor.sees("Soil 42 °F in the morning").await?;
         when(&visitor, "Fox Cover, switchgrass").await?;
-        let after = warm(&visitor).await?;
-        ensure!(after < before, "from {before} % to {after} %");
+        visitor.reads(WARM, |row| percent(row).is_some_and(|after| after < before)).await?;
 
         // The probe that stands in the field is read with one press.
         visitor.go(&format!("{farm}/season")).await?;
@@ -240,12 +232,9 @@ async fn in_the_south_the_seasons_are_turned_round() {
         visitor.choose("Field", "Potrero Chico").await?;
         visitor.choose("Crop, or first member of a mix", "alfalfa").await?;
         visitor.set_day("Sowing day", "2027-03-20").await?;
-        visitor.sees("if sown 20 Mar 2027, late summer and autumn").await?;
-        let autumn = visitor.finds("p[data-odds]").await?;
-        let autumn: i64 = autumn.attr("data-odds").await?.unwrap_or_default().parse()?;
+        let (autumn, _) = read_on(&visitor, "20 Mar 2027, late summer and autumn").await?;
         visitor.set_day("Sowing day", "2026-12-20").await?;
-        visitor.sees("if sown 20 Dec").await?;
-        let summer: i64 = visitor.attribute("p[data-odds]", "data-odds").await?.parse()?;
+        let (summer, _) = read_on(&visitor, "20 Dec").await?;
         ensure!(autumn > summer + 15, "March {autumn} %, December {summer} %");
         visitor.click_on("p[data-odds] a").await?;
         visitor.sees("The stand being started").await?;
@@ -310,8 +299,7 @@ async fn water_is_advised_on_the_field_that_has_it() {
         visitor.click("Gravel Bench").await?;
         visitor.sees("light and often, until it is up").await?;
         visitor.click_on("section[aria-labelledby=water-title] button[aria-label^='Water to bring']").await?;
-        let working = visitor.text_of("aside[aria-label=Working]").await?;
-        ensure!(working.contains("total available"), "{working}");
+        visitor.reads("aside[aria-label=Working]", |working| working.contains("total available")).await?;
         visitor.is_accessible().await
     })
     .await;

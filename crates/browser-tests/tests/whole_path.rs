@@ -74,8 +74,7 @@ async fn start(visitor: &Visitor, ground: &Ground, pls: &str) -> anyhow::Result<
     visitor.finds("button[aria-label^='Seed order: $']").await?;
     // Any figure opens into its working: here the cost, down to whole bags.
     visitor.click_on("button[aria-label^='Seed order: $']").await?;
-    let working = visitor.text_of("aside[aria-label=Working]").await?;
-    ensure!(working.contains("sum of bags × price"), "{working}");
+    visitor.reads("aside[aria-label=Working]", |working| working.contains("sum of bags × price")).await?;
     visitor.click("Close").await?;
     // Sampling was done, or stands first; then from the order to the count.
     ensure!(visitor.count("[aria-label=Plan] li[data-step]").await? >= 7, "seven steps and more");
@@ -98,9 +97,7 @@ async fn ink_the_order_and_the_sowing(visitor: &Visitor) -> anyhow::Result<()> {
     visitor.finds("li[data-step=sow][data-state=done]").await?;
     // The ink closes what came before and moves what follows.
     visitor.finds("li[data-step=prepare][data-state=passed]").await?;
-    let moved = visitor.text_of("li[data-step=first-look]").await?;
-    ensure!(moved != look, "the first look did not move: {look}");
-    Ok(())
+    visitor.reads("li[data-step=first-look]", |moved| moved != look).await.map(drop)
 }
 
 async fn strike_the_sowing(visitor: &Visitor, ground: &Ground) -> anyhow::Result<()> {

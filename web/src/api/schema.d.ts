@@ -3307,7 +3307,10 @@ export interface components {
       in_odd: number[];
       /** @description How many. */
       places: number;
-      /** @description In the order of a walk; empty where the field's shape is not known. */
+      /**
+       * @description In the order to count them: the first six cross the whole field, the next ones cross it back, and so on, so that
+       *     a count that is broken off when it is enough has seen all of it. Empty where the field's shape is not known.
+       */
       spots: components["schemas"]["CountSpot"][];
     };
     /** @description Request of the topic `count.plan`. */

@@ -66,7 +66,8 @@ export function Where({ field, many }: { field: Schemas["Strip"]["field"]; many:
       {outside && <p className="font-semibold text-stop">✕ You stand outside this field.</p>}
       {unlike && <p>It lies in a spot unlike the rest: {oddSpots[unlike.odd]}.</p>}
       <p className="text-sm text-pencil">
-        Drawn by lot over the whole field, in the order of a walk; the mark is the next.
+        Drawn by lot over the whole field. The first six cross it, the next ones come back: so you can stop as
+        soon as it is enough. The mark is the next.
         {odd.length > small.length && " Odd spots have their share of the places."}
         {small.length > 0 &&
           ` Too small for a place of its own, look at it apart: ${small.map((one) => oddSpots[one.odd]).join(", ")}.`}

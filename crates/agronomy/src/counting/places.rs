@@ -1,4 +1,4 @@
-//! Where to count: places drawn by lot over the field's shape, spread over all of it, in the order of a walk.
+//! Where to count: places drawn by lot over the field's shape, spread over all of it, in the order of walks across it.
 
 use geo::{BoundingRect, Contains, Coord, Distance, Haversine, Point};
 use rand::{RngExt, SeedableRng};
@@ -7,6 +7,7 @@ use serde::{Deserialize, Serialize};
 use serde_json::Value;
 use utoipa::ToSchema;
 
+use super::interval::FEWEST_PLACES;
 use crate::{
     chance::Z90,
     field::Boundary,
@@ -24,6 +25,8 @@ const TRIED: usize = 48;
 const BITS: u32 = 12;
 /// Places stay so far from the edge, where another hand sowed or the drill turned.
 const EDGE: Length = Length::new(5.0, Unit::M);
+/// Places of each crossing after the first.
+const CROSSING: usize = 7;
 /// Odd spots of one field.
 const MOST_ODD: usize = 50;
 
@@ -88,7 +91,8 @@ pub struct Spot {
 pub struct CountPlan {
     /// How many.
     pub places: usize,
-    /// In the order of a walk; empty where the field's shape is not known.
+    /// In the order to count them: the first six cross the whole field, the next ones cross it back, and so on, so that
+    /// a count that is broken off when it is enough has seen all of it. Empty where the field's shape is not known.
     pub spots: Vec<Spot>,
     /// Places in each of the odd spots; one without any is too small for one, and is looked at apart.
     pub in_odd: Vec<usize>,
@@ -161,7 +165,41 @@ fn spots(field: &Boundary, places: usize, draw: u64, odd: &[OddSpot]) -> Vec<Spo
         }
     }
     taken.sort_by_key(|one| one.0);
-    taken.into_iter().map(|(_, spot)| spot).collect()
+    in_crossings(taken.into_iter().map(|(_, spot)| spot).collect(), &mut lot)
+}
+
+/// Places along one walk, put into the order of several, there and back: the first takes so many as the rule of
+/// [`count_interval`](super::count_interval) asks for at the least, drawn evenly by a random start (systematic
+/// sampling, Cochran 1977, Sampling Techniques, 3rd ed., chapter 8), each later one of what is left.
+///
+/// In one walk from end to end the first six would be a corner of the field, and *enough* a word about that corner.
+fn in_crossings(along: Vec<Spot>, lot: &mut ChaCha8Rng) -> Vec<Spot> {
+    let mut left = along;
+    let mut ordered = Vec::with_capacity(left.len());
+    let (mut wanted, mut back) = (FEWEST_PLACES, false);
+    while !left.is_empty() {
+        let many = wanted.min(left.len());
+        let step = left.len() as f64 / many as f64;
+        let start = lot.random::<f64>() * step;
+        let mut crossing = vec![];
+        let mut next = 0;
+        let mut rest = vec![];
+        for (at, spot) in left.into_iter().enumerate() {
+            if next < many && at == (start + next as f64 * step) as usize {
+                crossing.push(spot);
+                next += 1;
+            } else {
+                rest.push(spot);
+            }
+        }
+        left = rest;
+        if back {
+            crossing.reverse();
+        }
+        ordered.append(&mut crossing);
+        (wanted, back) = (CROSSING, !back);
+    }
+    ordered
 }
 
 /// Places shared out by size: each its whole part, and what is left over to the largest remainders.
@@ -223,7 +261,7 @@ pub fn count_plan(request: &CountPlanRequest) -> Result<Answer<CountPlan>, Refus
     let spots = boundary.map(|field| spots(&field, places, request.draw, &request.odd)).unwrap_or_default();
     sheet.would_change("How far the places turn out to differ: counting tells when it is enough.");
     let how = if spots.is_empty() {
-        "Walk a zigzag over the whole field and stop after the same number of steps each time; count where your foot falls, not where it looks good."
+        "Walk a zigzag over the whole field, to its far end even where it is enough before, and stop after the same number of steps each time; count where your foot falls, not where it looks good."
     } else {
         "Go to each place and count where your foot falls, also where nothing grows."
     };
@@ -274,6 +312,49 @@ mod tests {
         let north = plan.spots.iter().filter(|spot| spot.latitude > 42.5 + 0.5 / 1_100.0).count();
         assert!((7..=13).contains(&north), "{north} of 20 in the northern half");
         assert_eq!(count_plan(&request).unwrap().value.spots, plan.spots);
+    }
+
+    /// A count may be broken off after six places, or at any later one: by then two of them, or more, lie in each half.
+    #[rstest]
+    #[case(6)]
+    #[case(8)]
+    #[case(20)]
+    #[case(61)]
+    fn the_first_six_places_cross_the_whole_field(#[case] places: u32) {
+        let square = shape(&[(0.0, 0.0), (1.0, 0.0), (1.0, 1.0), (0.0, 1.0), (0.0, 0.0)]);
+        for draw in 0..50 {
+            let request = CountPlanRequest {
+                boundary: Some(square.clone()),
+                places: Some(places),
+                deviation: None,
+                within: Fraction::percent(8.0),
+                draw,
+                odd: vec![],
+            };
+            let spots = count_plan(&request).unwrap().value.spots;
+            assert_eq!(spots.len(), places as usize);
+            let east = spots[..6].iter().filter(|spot| spot.longitude > -76.5 + 0.5 / 800.0).count();
+            let north = spots[..6].iter().filter(|spot| spot.latitude > 42.5 + 0.5 / 1_100.0).count();
+            assert!((2..=4).contains(&east) && (2..=4).contains(&north), "draw {draw}: {:?}", &spots[..6]);
+            // Each place once.
+            let different: std::collections::BTreeSet<_> =
+                spots.iter().map(|spot| (spot.longitude.to_bits(), spot.latitude.to_bits())).collect();
+            assert_eq!(different.len(), places as usize);
+        }
+    }
+
+    /// Over many draws each of twenty places along the walk is as often among the first six as any other.
+    #[test]
+    fn each_place_is_as_likely_to_come_early() {
+        let spot = |at: usize| Spot { longitude: at as f64, latitude: 0.0, odd: None };
+        let mut early = [0; 20];
+        for draw in 0..6_000 {
+            let mut lot = ChaCha8Rng::seed_from_u64(draw);
+            for one in &in_crossings((0..20).map(spot).collect(), &mut lot)[..FEWEST_PLACES] {
+                early[one.longitude as usize] += 1;
+            }
+        }
+        assert!(early.iter().all(|times| (1_650..=1_950).contains(times)), "{early:?}");
     }
 
     /// A spot over a quarter of a square field gets a quarter of the places, each within it; a small one gets none.
