@@ -1,5 +1,6 @@
 import { describe, expect, it } from "vitest";
 import { begun, drawn, type Change } from "../src/field/drawing";
+import { degreesIn } from "../src/field/plane";
 
 const spot = (x: number, y = 0) => ({ x, y });
 const after = (...changes: Change[]) => changes.reduce(drawn, begun([]));
@@ -35,6 +36,27 @@ describe("drawing a ring", () => {
     );
     expect(now.corners).toEqual([spot(0), spot(2), spot(4)]);
     expect(now.picked).toBeNull();
+  });
+
+  it("takes over what was left, and undone it is as it was", () => {
+    const ring = [spot(0), spot(1), spot(2)];
+    const taken = drawn(begun([ring]), { to: "take-over", rings: [[spot(9)], ring] });
+    expect([taken.corners, taken.others]).toEqual([[spot(9)], [ring]]);
+    const undone = drawn(taken, { to: "undo" });
+    expect([undone.corners, undone.others]).toEqual([ring, []]);
+    expect(drawn(begun([ring]), { to: "take-over", rings: [] }).corners).toEqual([]);
+  });
+
+  it("reads rings of places in what was kept, and nothing else", () => {
+    const kept = [[[1, 2], [3, 4], "here", [5]], "no", []];
+    expect(degreesIn(kept)).toEqual([
+      [
+        [1, 2],
+        [3, 4],
+      ],
+      [],
+    ]);
+    for (const other of [null, 7, {}, "no"]) expect(degreesIn(other)).toEqual([]);
   });
 
   it("puts a ring down, takes it in hand again, and undoes both", () => {

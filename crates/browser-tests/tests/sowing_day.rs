@@ -166,7 +166,18 @@ async fn a_drill_with_a_blocked_row_and_a_field_sown_in_two_days() {
         };
         sown("NL-204, 400 lb left", "", "130 lb").await?;
         visitor.cut_off(true).await?;
-        sown("CR-771", "6.1 ac", "100 lb").await?;
+        // The phone is locked in the middle of a record: it is opened again as it was left.
+        visitor.click("Record seed that was sown").await?;
+        visitor.choose("Lot", "CR-771").await?;
+        visitor.write("Sown", "6.1 ac").await?;
+        visitor.driver().refresh().await?;
+        visitor.click("Record seed that was sown").await?;
+        visitor.finds("[role=dialog] [data-as-left]").await?;
+        ensure!(visitor.value("Sown").await? == "6.1 ac", "what was typed was lost");
+        fits_a_thumb(&visitor, "[role=dialog]").await?;
+        visitor.write("Seed used, of it", "100 lb").await?;
+        visitor.click("Ink it").await?;
+        visitor.gone("[role=dialog]").await?;
         visitor.sees("Kept on this device").await?;
         visitor.cut_off(false).await?;
         sent(&visitor).await?;
@@ -177,6 +188,7 @@ async fn a_drill_with_a_blocked_row_and_a_field_sown_in_two_days() {
         visitor.go(&format!("{farm}/bench?at=sowing")).await?;
         visitor.choose("Field", "Upper Larkin").await?;
         visitor.click("Record seed that was sown").await?;
+        ensure!(visitor.count("[data-as-left]").await? == 0, "what was handed in is left no more");
         visitor.choose("Lot", "NL-204, 270 lb left").await?;
         // More than there is, is asked about.
         visitor.write("Sown", "9 ac").await?;

@@ -1,13 +1,14 @@
 import { zodResolver } from "@hookform/resolvers/zod";
 import { useQueryClient } from "@tanstack/react-query";
 import { useNavigate, useSearch } from "@tanstack/react-router";
-import { useMemo, useReducer, useState, type Dispatch } from "react";
+import { useEffect, useMemo, useReducer, useRef, useState, type Dispatch } from "react";
 import { useForm } from "react-hook-form";
 import { v7 as uuid } from "uuid";
 import { z } from "zod";
 import { answered, api, type Schemas } from "../api/client";
 import { useFields } from "../api/queries";
 import { useWidth } from "../draw/useWidth";
+import { keepDraft, keptDraft, useDraftName } from "../kit/draft";
 import { AmountField, DayOf, Form, TextField } from "../kit/form";
 import { Labelled } from "../kit/Labelled";
 import { Page } from "../kit/Page";
@@ -18,7 +19,17 @@ import { useUnits } from "../units/useUnits";
 import { begun, drawn, type Change, type Drawing } from "./drawing";
 import { boundaryFrom, middleOf, ringsOf } from "./ground";
 import { Paper } from "./Paper";
-import { areaOf, crossings, distance, inside, onward, planeAround, simplified, type Spot } from "./plane";
+import {
+  areaOf,
+  crossings,
+  degreesIn,
+  distance,
+  inside,
+  onward,
+  planeAround,
+  simplified,
+  type Spot,
+} from "./plane";
 import { viewOf, type View } from "./sheet";
 import { useGroundUnits } from "./useGroundUnits";
 import { useWalk } from "./useWalk";
@@ -54,11 +65,23 @@ function Board({ field, fields }: BoardProps) {
     });
     return { plane, rings: ringsOf(field?.boundary, plane), neighbours };
   }, [field, fields, farm]);
-  const [drawing, change] = useReducer(drawn, begun(rings));
-  const walk = useWalk(plane);
+  const of = field ? `field.${field.id}` : `farm.${farm.id}`;
+  const name = useDraftName(`drawing.${of}`);
+  const [drawing, change] = useReducer(drawn, begun(rings), (now) => {
+    // As it was left: undone, it is the field as it stands.
+    const left = degreesIn(keptDraft(name)).map((ring) => ring.map(plane.flat));
+    return left.length > 0 ? drawn(now, { to: "take-over", rings: left }) : now;
+  });
+  const done = useRef(false);
+  useEffect(() => {
+    if (done.current) return;
+    const { corners, others, before } = drawing;
+    keepDraft(name, before.length > 0 ? [corners, ...others].map((ring) => ring.map(plane.degrees)) : null);
+  }, [name, drawing, plane]);
+  const walk = useWalk(plane, of);
   const first = rings.length > 0 ? rings.flat() : neighbours.flatMap(({ ring }) => ring);
   const [moved, setMoved] = useState<View | null>(null);
-  const walking = walk.walk.line;
+  const walking = walk.line;
   const view =
     moved ??
     (walking.length > 0 && drawing.corners.length === 0
@@ -119,13 +142,17 @@ function Board({ field, fields }: BoardProps) {
             rings={all}
             plane={plane}
             ready={corners.length >= 3 || (corners.length === 0 && others.length > 0)}
+            onKept={() => {
+              done.current = true;
+              keepDraft(name, null);
+            }}
           />
           <Rings drawing={drawing} change={change} />
           <ByCompass corners={corners} picked={drawing.picked} onAdd={(at) => change({ to: "add", at })} />
           <Walking
             walk={walk}
             onDone={() => {
-              change({ to: "follow", line: roundOf(walk.walk.line) });
+              change({ to: "follow", line: roundOf(walking) });
               walk.stop();
               setMoved(null);
             }}
@@ -175,10 +202,11 @@ interface KeepProps {
   rings: readonly (readonly Spot[])[];
   plane: ReturnType<typeof planeAround>;
   ready: boolean;
+  onKept: () => void;
 }
 
 /** What it is called, and that it is so. */
-function Keep({ field, rings, plane, ready }: KeepProps) {
+function Keep({ field, rings, plane, ready, onKept }: KeepProps) {
   const farm = useFarm();
   const units = useUnits();
   const client = useQueryClient();
@@ -212,6 +240,7 @@ function Keep({ field, rings, plane, ready }: KeepProps) {
             body: { id, ...shape },
           }),
         );
+    onKept();
     await client.invalidateQueries({ queryKey: ["farm", farm.id] });
     void navigate({ to: "/farms/$farm/fields/$field", params: { farm: farm.id, field: kept.id } });
   };
@@ -322,7 +351,7 @@ function ByCompass({ corners, picked, onAdd }: CompassProps) {
 }
 
 function Walking({
-  walk: { walk, state, go, pause, stop },
+  walk: { walk, line, state, go, pause, stop },
   onDone,
 }: {
   walk: ReturnType<typeof useWalk>;
@@ -343,8 +372,8 @@ function Walking({
         </>
       ) : (
         <>
-          <p role="status" className="text-sm" data-walked={walk.line.length}>
-            {walk.line.length} places
+          <p role="status" className="text-sm" data-walked={line.length}>
+            {line.length} places
             {walk.accuracy !== null && `, known to ${units.length(walk.accuracy)}`}
             {walk.leftOut > 0 && `; ${walk.leftOut} poor ones left out`}
             {walk.trouble && <span className="block font-semibold text-stop">✕ {walk.trouble}</span>}
@@ -360,7 +389,7 @@ function Walking({
             <button
               type="button"
               className="line-button max-sm:min-h-11"
-              disabled={walk.line.length < 3}
+              disabled={line.length < 3}
               onClick={onDone}
             >
               I am round

@@ -14,6 +14,8 @@ export interface Drawing {
 export type Change =
   /** One more corner: after the picked one, at the end where none is picked. */
   | { to: "add"; at: Spot }
+  /** Other rings instead of these, as they were left before. */
+  | { to: "take-over"; rings: readonly Ring[] }
   /** Several, as walked. */
   | { to: "follow"; line: readonly Spot[] }
   /** Between a corner and the next. */
@@ -50,6 +52,10 @@ export function drawn(drawing: Drawing, change: Change): Drawing {
     case "add": {
       const at = picked === null ? corners.length : picked + 1;
       return changed(drawing, corners.toSpliced(at, 0, change.at), picked === null ? null : at);
+    }
+    case "take-over": {
+      const [first = [], ...others] = change.rings;
+      return changed(drawing, first, null, others);
     }
     case "follow":
       return changed(drawing, [...corners, ...change.line], null);

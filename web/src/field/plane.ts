@@ -9,6 +9,13 @@ export interface Spot {
 /** Degrees, longitude first, as GeoJSON has them. */
 export type Degrees = [number, number];
 
+export const isDegrees = (one: unknown): one is Degrees =>
+  Array.isArray(one) && one.length === 2 && one.every((axis) => Number.isFinite(axis));
+
+/** Rings of places in what was kept, of whatever shape; what is none is left out. */
+export const degreesIn = (kept: unknown): Degrees[][] =>
+  Array.isArray(kept) ? kept.filter(Array.isArray).map((ring: unknown[]) => ring.filter(isDegrees)) : [];
+
 /** A flat sheet around a middle: for drawing alone, what is kept is measured by the server. */
 export interface Plane {
   flat: (at: Degrees) => Spot;

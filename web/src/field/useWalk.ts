@@ -1,5 +1,6 @@
-import { useEffect, useRef, useState } from "react";
-import { distance, type Plane, type Spot } from "./plane";
+import { useEffect, useMemo, useState } from "react";
+import { keepDraft, keptDraft, useDraftName } from "../kit/draft";
+import { distance, isDegrees, planeAround, type Degrees, type Plane } from "./plane";
 
 /** Fixes worse than this are left out, metres. */
 const WORST = 12;
@@ -8,7 +9,7 @@ const [SHORTEST, LONGEST] = [2, 150];
 
 export interface Walk {
   /** The line so far. */
-  line: readonly Spot[];
+  places: readonly Degrees[];
   /** How well the last fix is known, metres; none before the first. */
   accuracy: number | null;
   /** Fixes that were left out. */
@@ -17,33 +18,38 @@ export interface Walk {
   trouble: string | null;
 }
 
-const nothing: Walk = { line: [], accuracy: null, leftOut: 0, trouble: null };
+/** A walk that begins, or goes on where a kept one ended. */
+export const begun = (kept: unknown): Walk => ({
+  places: Array.isArray(kept) ? kept.filter(isDegrees) : [],
+  accuracy: null,
+  leftOut: 0,
+  trouble: null,
+});
 
 /** One more fix of the receiver. */
-export function walked(walk: Walk, at: Spot, accuracy: number): Walk {
-  const last = walk.line.at(-1);
-  const step = last ? distance(last, at) : Infinity;
+export function walked(walk: Walk, at: Degrees, accuracy: number): Walk {
+  const last = walk.places.at(-1);
+  const step = last ? distance(planeAround(last).flat(at), { x: 0, y: 0 }) : Infinity;
   if (accuracy > WORST || (last && step > LONGEST)) return { ...walk, accuracy, leftOut: walk.leftOut + 1 };
   if (step < SHORTEST) return { ...walk, accuracy };
-  return { ...walk, accuracy, line: [...walk.line, at], trouble: null };
+  return { ...walk, accuracy, places: [...walk.places, at], trouble: null };
 }
 
-/** The device's position followed while one walks along the boundary. */
-export function useWalk(plane: Plane) {
-  const [state, setState] = useState<"still" | "walking" | "paused">("still");
-  const [walk, setWalk] = useState(nothing);
-  const flat = useRef(plane);
-  useEffect(() => {
-    flat.current = plane;
-  }, [plane]);
+/**
+ * The device's position followed while one walks along a boundary. The line is kept on the device: after a reload or
+ * a lock one goes on from where it ended.
+ */
+export function useWalk(plane: Plane, of: string) {
+  const name = useDraftName(`walk.${of}`);
+  const [walk, setWalk] = useState(() => begun(keptDraft(name)));
+  const { places } = walk;
+  const [state, setState] = useState<"still" | "walking" | "paused">(places.length > 0 ? "paused" : "still");
+  useEffect(() => keepDraft(name, places.length > 0 ? places : null), [name, places]);
   useEffect(() => {
     if (state !== "walking") return;
     if (!("geolocation" in navigator)) return;
     const watch = navigator.geolocation.watchPosition(
-      ({ coords }) =>
-        setWalk((now) =>
-          walked(now, flat.current.flat([coords.longitude, coords.latitude]), coords.accuracy),
-        ),
+      ({ coords }) => setWalk((now) => walked(now, [coords.longitude, coords.latitude], coords.accuracy)),
       (error) => setWalk((now) => ({ ...now, trouble: error.message || "the device tells no place" })),
       { enableHighAccuracy: true, maximumAge: 0, timeout: 30_000 },
     );
@@ -52,11 +58,13 @@ export function useWalk(plane: Plane) {
   return {
     state,
     walk,
+    /** The line on the plane. */
+    line: useMemo(() => places.map(plane.flat), [places, plane]),
     go: () => setState("walking"),
     pause: () => setState("paused"),
     stop: () => {
       setState("still");
-      setWalk(nothing);
+      setWalk(begun(null));
     },
   };
 }

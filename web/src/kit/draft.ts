@@ -5,16 +5,20 @@ import { useLive, type Live } from "./live";
 
 const keyOf = (name: string) => `ink-meadow.draft.${name}`;
 
-function read<V>(name: string): Partial<V> {
+/** What a draft is kept under: who wrote it, also where several share the device, and of what. */
+export const useDraftName = (of: string) => `${useMe().data?.id ?? "nobody"}.${of}`;
+
+/** What is kept under a name, of whatever shape an older version left it; null where nothing is. */
+export function keptDraft(name: string): unknown {
   try {
-    const kept: unknown = JSON.parse(localStorage.getItem(keyOf(name)) ?? "{}");
-    return typeof kept === "object" && kept !== null ? (kept as Partial<V>) : {};
+    return JSON.parse(localStorage.getItem(keyOf(name)) ?? "null");
   } catch {
-    return {};
+    return null;
   }
 }
 
-function write(name: string, value: unknown): void {
+/** Keep a draft; null forgets it. */
+export function keepDraft(name: string, value: unknown): void {
   try {
     if (value === null) localStorage.removeItem(keyOf(name));
     else localStorage.setItem(keyOf(name), JSON.stringify(value));
@@ -23,24 +27,32 @@ function write(name: string, value: unknown): void {
   }
 }
 
+/** Forget all drafts of a group that are wanted no more. */
+export function forgetDrafts(group: string, old: (kept: unknown) => boolean): void {
+  try {
+    const keys = Object.keys(localStorage).filter((key) => key.startsWith(keyOf(group)));
+    for (const key of keys) if (old(keptDraft(key.slice(keyOf("").length)))) localStorage.removeItem(key);
+  } catch {
+    // A private window keeps nothing.
+  }
+}
+
 export interface Draft<V extends FieldValues> extends Live<V> {
   /** What was written is recorded, or wanted no more: begin anew. */
   forget: () => void;
 }
 
-/**
- * A form that is answered while it is written, and stands as it was after a reload, a lock or a lost signal:
- * for who wrote it, also where several share the device.
- */
+/** A form that is answered while it is written, and stands as it was after a reload, a lock or a lost signal. */
 export function useDraft<V extends FieldValues>(of: string, first: V): Draft<V> {
-  const name = `${useMe().data?.id ?? "nobody"}.${of}`;
-  const live = useLive<V>({ ...first, ...read<V>(name) });
+  const name = useDraftName(of);
+  const kept = keptDraft(name);
+  const live = useLive<V>({ ...first, ...(typeof kept === "object" ? (kept as Partial<V> | null) : null) });
   const { now, form } = live;
   // What is only begun with is not kept: it follows the plan until something is written over it.
   const [begun] = useState(() => JSON.stringify(first));
-  useEffect(() => write(name, JSON.stringify(now) === begun ? null : now), [name, now, begun]);
+  useEffect(() => keepDraft(name, JSON.stringify(now) === begun ? null : now), [name, now, begun]);
   const forget = () => {
-    write(name, null);
+    keepDraft(name, null);
     form.reset(first);
   };
   return { ...live, forget };

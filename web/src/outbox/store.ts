@@ -43,6 +43,11 @@ export async function fresh(id: string): Promise<Waiting | undefined> {
   return (await device()).get("outbox", id);
 }
 
+/** Whether a record waits on this device; not, where the device keeps nothing. */
+export async function isPutBy(id: string): Promise<boolean> {
+  return (await fresh(id).catch(() => undefined)) !== undefined;
+}
+
 /**
  * What came of sending a record: what is left of it, or nothing once the ledger has it. One that was
  * thrown away meanwhile stays away, and one that was written over stays as it was written.

@@ -13,7 +13,7 @@ import { Trouble, Waiting as Wait } from "../kit/states";
 import { Tick } from "../kit/Tick";
 import { useTell } from "../kit/Told";
 import { submit } from "../outbox/post";
-import { remove } from "../outbox/store";
+import { isPutBy, remove } from "../outbox/store";
 import type { Task, Waiting } from "../outbox/waiting";
 import { useFarm } from "../shell/farm";
 import { useToday } from "../shell/useToday";
@@ -21,6 +21,7 @@ import { useUnits } from "../units/useUnits";
 import { DoneContext } from "./done";
 import type { AnyRecordForm } from "./form";
 import { formOf } from "./registry";
+import { KeepsUnfinished, useUnfinished } from "./unfinished";
 
 interface Props {
   task: Task;
@@ -94,19 +95,25 @@ function Written({
   const today = useToday();
   const client = useQueryClient();
   const tell = useTell();
-  const [id] = useState(() => waiting?.id ?? uuid());
-  const [{ values, lost }] = useState(() => {
-    const begin = form.begin({ farm, units, task, given });
-    return waiting ? carriedOver(form, begin, waiting.values) : { values: begin, lost: [] };
+  const draft = useUnfinished(farm.id, task);
+  const [{ id, first, left, values, lost }] = useState(() => {
+    const first = { ...form.begin({ farm, units, task, given }), on: form.beginOn?.(given) ?? today };
+    const left = waiting ? null : draft.read();
+    const { on, ...written } = waiting
+      ? { on: waiting.on, ...waiting.values }
+      : { on: first.on, ...(left?.values as { on?: string } | undefined) };
+    const id = waiting?.id ?? left?.id ?? uuid();
+    return { id, first, left: left !== null, ...carriedOver(form, { ...first, on }, written) };
   });
   const schema = form.day === null ? form.values : form.values.extend({ on: ON });
   const rhf = useForm({
     resolver: zodResolver(schema),
-    defaultValues: { ...values, on: waiting?.on ?? form.beginOn?.(given) ?? today } as Record<
-      string,
-      unknown
-    >,
+    defaultValues: values as Record<string, unknown>,
   });
+  /** As it was left before, and not begun anew since. */
+  const [asLeft, setAsLeft] = useState(left);
+  /** It is in the outbox, which keeps it from now on. */
+  const [putBy, setPutBy] = useState(waiting !== undefined);
   const [unkept, setUnkept] = useState<string | null>(null);
   useEffect(() => {
     void keeps().then(setUnkept);
@@ -128,7 +135,11 @@ function Written({
       on: typeof on === "string" ? on : today,
       values: written,
       written: waiting?.written ?? Date.now(),
-    }).catch((error: unknown) => {
+    }).catch(async (error: unknown) => {
+      if (await isPutBy(id)) {
+        setPutBy(true);
+        draft.forget();
+      }
       setDoubted(error instanceof Refused && error.problem.type === UNUSUAL);
       throw error;
     });
@@ -136,6 +147,8 @@ function Written({
     else if (handed === "kept")
       tell(`Kept on this device: ${task.title}. It is sent as soon as there is signal.`);
     else tell(`Kept on this device: ${task.title}. It is sent when you have signed in again.`);
+    setPutBy(true);
+    draft.forget();
     onInked?.();
     onDone();
   };
@@ -168,6 +181,22 @@ function Written({
           )
         }
       >
+        <KeepsUnfinished name={putBy ? null : draft.name} id={id} begun={first} />
+        {asLeft && (
+          <p
+            className="flex flex-wrap items-baseline gap-x-4 border-l-3 border-straw pl-3 text-sm"
+            data-as-left
+          >
+            As you left it, not in ink yet.
+            <button
+              type="button"
+              className="line-button max-sm:min-h-11"
+              onClick={() => (rhf.reset(first as Record<string, unknown>), setAsLeft(false))}
+            >
+              Begin anew
+            </button>
+          </p>
+        )}
         {form.day !== null && <DayOf name="on" label={form.day} at="/occurred_on" />}
         <Fields farm={farm} task={task} given={given} />
         {doubted && (

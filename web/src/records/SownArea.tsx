@@ -2,7 +2,7 @@ import { useEffect, useMemo, useState } from "react";
 import { useFormContext, useWatch } from "react-hook-form";
 import { useField, useMachines } from "../api/queries";
 import { middleOf } from "../field/ground";
-import { inside, planeAround } from "../field/plane";
+import { crossings, inside, planeAround } from "../field/plane";
 import { useWalk } from "../field/useWalk";
 import { AmountField, SeenOf } from "../kit/form";
 import { NumberBox } from "../kit/NumberBox";
@@ -61,25 +61,34 @@ function Walked({ farm, field }: Props) {
     () => planeAround(middleOf(boundary ? [boundary] : [], [farm.longitude, farm.latitude])),
     [boundary, farm],
   );
-  const { state, walk, go, pause } = useWalk(plane);
+  const { state, walk, line, go, pause, stop } = useWalk(plane, `sown.${field}`);
   const take = useTaken();
-  const area = { value: inside(walk.line), unit: "m2" };
+  const area = { value: inside(line), unit: "m2" };
+  const crossed = line.length < 400 && crossings(line).length > 0;
   return (
     <div className="pb-3">
       <p className="flex flex-wrap gap-x-4">
         <button type="button" className="line-button" onClick={state === "walking" ? pause : go}>
           {state === "walking" ? "Pause" : state === "paused" ? "Go on" : "Begin at its edge"}
         </button>
-        {walk.line.length >= 3 && (
+        {line.length >= 3 && (
           <button type="button" className="line-button" onClick={() => (pause(), take(area))}>
             I am around it
           </button>
         )}
+        {state === "paused" && (
+          <button type="button" className="line-button" onClick={stop}>
+            Begin anew
+          </button>
+        )}
       </p>
-      <p role="status" className="text-sm text-pencil" data-walked={walk.line.length}>
-        {state !== "still" && `${walk.line.length} ${walk.line.length === 1 ? "place" : "places"}`}
+      <p role="status" className="text-sm text-pencil" data-walked={line.length}>
+        {state !== "still" && `${line.length} ${line.length === 1 ? "place" : "places"}`}
         {walk.leftOut > 0 && `; ${walk.leftOut} poor ones left out`}
         {walk.trouble && <span className="block font-semibold text-stop">✕ {walk.trouble}</span>}
+        {crossed && (
+          <span className="block font-semibold text-stop">✕ The line crosses itself: its area is none.</span>
+        )}
       </p>
     </div>
   );

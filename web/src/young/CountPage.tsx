@@ -210,7 +210,7 @@ function Counted({ field, stand, crops, which, onWhich }: CountedProps) {
         <section aria-label="So far" aria-live="polite" className="min-w-0 space-y-3">
           {many === 0 && (
             <p className="text-pencil">
-              Go where the list says, or in a zigzag to the far end with the same number of steps; count where
+              Go where the mark is, or in a zigzag to the far end with the same number of steps; count where
               your foot falls, also where nothing grows.
             </p>
           )}
