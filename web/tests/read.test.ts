@@ -10,16 +10,27 @@ describe("an amount read where nobody answers", () => {
     ["6ha", "ac", { value: 6, unit: "ha" }],
     ["4", "h", { value: 4, unit: "h" }],
     ["0", "lb", { value: 0, unit: "lb" }],
+    ["1/4 in", "in", { value: 0.25, unit: "in" }],
+    ["1 1/2", "in", { value: 1.5, unit: "in" }],
+    ["2  3/8in", "in", { value: 2.375, unit: "in" }],
+    ["½ in", "in", { value: 0.5, unit: "in" }],
+    ["1½ ft", "in", { value: 1.5, unit: "ft" }],
+    ["2 ¾", "lb", { value: 2.75, unit: "lb" }],
   ])("%s, of a field in %s", (text, bare, amount) => {
     expect(readHere(text, bare)).toEqual(amount);
   });
 
-  // Of another kind, with a sign or a comma that may be a thousand, in fractions or words: the server's grammar knows.
+  // Of another kind, with a sign or a comma that may be a thousand, in words, or no number: the server's grammar knows.
   it.each([
     ["200 lb", "in"],
     ["20 kg/ha", "lb/ac"],
     ["1,250", "lb"],
-    ["¼ in", "in"],
+    ["1/0", "in"],
+    ["1/2/3 in", "in"],
+    ["3/ft2", "in"],
+    ["7 9", "in"],
+    ["1.5 1/2", "in"],
+    ["¼¼", "in"],
     ["-3", "degC"],
     ["two acres", "ac"],
     ["1e9", "lb"],
