@@ -15,6 +15,11 @@ describe("a form that is left before it is handed in", () => {
     });
   });
 
+  it("leaves a picture's room to what was typed", () => {
+    const written = { jpeg: "a".repeat(300_000), note: "the crust" };
+    expect(changedOf(written, { jpeg: "", note: "" })).toEqual({ note: "the crust" });
+  });
+
   it("is found again for a month, and nothing of another shape is taken for it", () => {
     const kept = { id: "one", at: 0, values: { lot: "NL-204" } };
     expect(unfinished(kept, 29 * DAY)).toEqual(kept);

@@ -323,6 +323,28 @@ fn a_drought_holds_it_back() {
     assert!(told.wait_until.is_some());
 }
 
+/// The poorer the next window, the longer waiting is the better bet; with none at all one waits to the end. By Bayes'
+/// rule with the usual four of five: with a window of 60 % it is left where 0.8 q ÷ (0.8 q + 0.2) falls below 0.48, that
+/// is where q, the share not up yet, falls below 0.23: at 1.11 of the warmth it needs.
+#[test]
+fn one_waits_longer_where_the_next_window_is_poor() {
+    let until = |again: Value| {
+        let request = json!({"crop": "alfalfa", "sown_on": "2012-05-10", "today": "2012-05-11", "again": again,
+            "weather": even(12.0, 4.0), "texture": "loam", "drainage": "well"});
+        emergence_forecast(&serde_json::from_value::<EmergenceRequest>(request).unwrap()).unwrap().value
+    };
+    let days = |again: Value| {
+        agronomy::weather::days_between(jiff::civil::date(2012, 5, 10), until(again).wait_until.unwrap())
+    };
+    let percent = |value: u32| json!({"value": value, "unit": "%"});
+    let half = agronomy::weather::days_between(jiff::civil::date(2012, 5, 10), until(percent(60)).half[1]);
+    let usual = days(percent(60));
+    near(f64::from(usual), 1.11 * f64::from(half), 1.0);
+    assert!(days(percent(95)) < usual && usual < days(percent(15)));
+    assert_eq!(days(Value::Null), usual);
+    assert!(days(percent(0)) >= 200);
+}
+
 /// Warm-season seed wants more warmth above a higher base than any of the cool season.
 #[test]
 fn published_warmth_orders_the_crops() {

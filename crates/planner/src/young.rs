@@ -159,9 +159,13 @@ pub fn young(asked: Asked<'_>, book: &StandBook, sky: Option<Sky<'_>>) -> Option
     }
     let seen = asked.ground.seen.or_later(book.seen);
     let up = seen.up.is_some_and(|on| on >= sown_on) || last.is_some();
-    let again = last.and_then(|_| sky.and_then(|sky| next_odds(asked, sky)));
+    let waits = days <= COMES_UP && last.is_none();
+    let again = sky.filter(|_| last.is_some() || (waits && !up)).and_then(|sky| next_odds(asked, sky));
     let coming = match sky {
-        Some(sky) if days <= COMES_UP && last.is_none() => coming_up(asked, sky, sown_on, days, up),
+        Some(sky) if waits => {
+            let again = again.map(Measure::base);
+            coming_up(asked, sky, sown_on, Waited { sown: 0, days: days as usize, seen: up, odds: None, again })
+        }
         _ => vec![],
     };
     let counted = last.map(|count| {
@@ -211,13 +215,13 @@ pub fn young(asked: Asked<'_>, book: &StandBook, sky: Option<Sky<'_>>) -> Option
     Some(Young { days, coming, counted, watch })
 }
 
-fn coming_up(asked: Asked<'_>, sky: Sky<'_>, sown_on: Date, days: i32, seen: bool) -> Vec<ComingUp> {
+fn coming_up(asked: Asked<'_>, sky: Sky<'_>, sown_on: Date, waited: Waited) -> Vec<ComingUp> {
     let (years, runs) = (sky.ahead)(sown_on);
     let Ok(sown) = usize::try_from(days_between(years.first(), sown_on)) else { return vec![] };
     if years.runs().len() < 10 || sown >= years.days() {
         return vec![];
     }
-    let waited = Waited { sown, days: days as usize, seen, odds: None, again: None };
+    let waited = Waited { sown, ..waited };
     let crops = asked.choices.cover.crops().into_iter().filter_map(|id| library().crop(id));
     crops
         .filter_map(|crop| {

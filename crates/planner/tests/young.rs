@@ -77,6 +77,9 @@ fn a_drought_delays_it_a_month_and_the_advice_is_to_wait() {
     assert!(told.wait_until.is_some_and(|day| day > today));
     assert!(told.half[1] > today);
     assert!(told.still.unwrap().base() > 0.6);
+    // Held against the odds of its own next window, not against some usual ones.
+    let window = young.coming[0].told.working.inputs.iter().find(|one| one.name == "odds of the next window");
+    assert!(matches!(window.map(|one| &one.origin), Some(agronomy::source::Origin::Given)), "{window:?}");
 }
 
 use agronomy::units::Measure;

@@ -15,10 +15,16 @@ export interface Unfinished {
 
 type Values = Record<string, unknown>;
 
+/** A picture is larger: it would take the room of what was typed and counted, and is taken again. */
+const MOST_LETTERS = 50_000;
+
 /** What was changed of a form since it was opened. */
 export function changedOf(values: Values, begun: Values): Values {
-  const same = (key: string) => JSON.stringify(values[key]) === JSON.stringify(begun[key]);
-  return Object.fromEntries(Object.entries(values).filter(([key]) => !same(key)));
+  const worth = ([key, value]: [string, unknown]) => {
+    const now = JSON.stringify(value) ?? "";
+    return now !== (JSON.stringify(begun[key]) ?? "") && now.length <= MOST_LETTERS;
+  };
+  return Object.fromEntries(Object.entries(values).filter(worth));
 }
 
 /** What is kept, where it is of this shape and not too old. */

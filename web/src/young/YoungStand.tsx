@@ -145,7 +145,7 @@ function ComingUp({ coming, names, today }: ComingProps) {
           </p>
           {value.still && value.state !== "too-soon" && (
             <p className="text-sm">
-              It still comes with <strong>{plain(value.still)}</strong>
+              If nothing is up today, it still comes with <strong>{plain(value.still)}</strong>
               {value.wait_until && <>; waiting beats sowing again until {dayText(value.wait_until, year)}</>}.
             </p>
           )}

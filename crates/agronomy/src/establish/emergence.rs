@@ -27,8 +27,8 @@ const MOIST: f64 = 0.2;
 const STRAYS: f64 = 0.25 / 1.645;
 /// Odds that a sowing comes at all, where nothing better is known (assumed).
 const USUAL: f64 = 0.8;
-/// Odds of sowing again, where nothing better is known (assumed).
-const AGAIN: f64 = 0.5;
+/// Odds of the next window, where they are not known (assumed).
+const NEXT: f64 = 0.6;
 /// Days looked back over to see whether it is dry.
 const LOOKS_BACK: usize = 10;
 
@@ -62,7 +62,7 @@ pub struct EmergenceRequest {
     /// Odds that the sowing comes at all, as they were on its day.
     #[serde(default)]
     pub odds: Option<Fraction>,
-    /// Odds of sowing again in the next window.
+    /// Odds of the next window, should it be sown again in it.
     #[serde(default)]
     pub again: Option<Fraction>,
 }
@@ -156,7 +156,7 @@ pub struct Waited {
     pub seen: bool,
     /// Odds that it comes at all, as they were on its day; the usual ones when absent.
     pub odds: Option<f64>,
-    /// Odds of sowing again; even ones when absent.
+    /// Odds of the next window, should it be sown again in it; the usual ones when absent.
     pub again: Option<f64>,
 }
 
@@ -165,8 +165,9 @@ impl Waited {
         self.odds.unwrap_or(USUAL)
     }
 
+    /// The weather of the next window is right, and what is sown in it comes as what is sown usually does.
     fn again(&self) -> f64 {
-        self.again.unwrap_or(AGAIN)
+        self.again.unwrap_or(NEXT) * USUAL
     }
 }
 
@@ -356,6 +357,14 @@ pub fn emergence_of(
         if waited.odds() < 1.0 {
             sheet.line("still_comes", formula, still);
         }
+    }
+    if told.still.is_some() {
+        let from = if waited.again.is_some() { Origin::Given } else { Origin::assumed("the odds of its next window") };
+        sheet.input("odds_of_the_next_window", Fraction::from_base(waited.again.unwrap_or(NEXT)), from);
+        let usual = Origin::assumed("how many of one\u{2019}s sowings came up");
+        sheet.input("usual_odds", Fraction::from_base(USUAL), usual);
+        let again = Fraction::from_base(waited.again());
+        sheet.line("sown_again_it_comes", "odds_of_the_next_window * usual_odds", again);
     }
     sheet.would_change("Rain and warmth to come; seed that lies deeper or drier than thought; dormant seed.");
     sheet.answer(told)
