@@ -118,15 +118,16 @@ pub struct Pattern {
     pub remarks: Vec<String>,
 }
 
-/// What falls over one swath of so many tray spacings, passes beside it added.
-fn overlapped(trays: &[f64], swath: usize, passes: Passes) -> Vec<f64> {
+/// What falls over one swath of so many tray spacings, passes beside it added. Of an even number of spacings the seam
+/// to one neighbour lies on a tray: to the left, or to the right.
+fn overlapped(trays: &[f64], swath: usize, passes: Passes, seam_on_the_right: bool) -> Vec<f64> {
     let middle = (trays.len() / 2) as i64;
     let swath_i = swath as i64;
     // Passes that reach the swath from either side.
     let reach = trays.len() as i64 / swath_i + 2;
     (0..swath_i)
         .map(|at| {
-            let place = at - swath_i / 2;
+            let place = at - swath_i / 2 + i64::from(seam_on_the_right);
             (-reach..=reach)
                 .map(|pass| {
                     let from_path = place - pass * swath_i;
@@ -137,6 +138,16 @@ fn overlapped(trays: &[f64], swath: usize, passes: Passes) -> Vec<f64> {
                 .sum()
         })
         .collect()
+}
+
+/// How uneven it falls at a swath. There and back, left meets left and right meets right: of an even number of spacings
+/// each seam is a tray of its own, and the worse of them tells.
+fn unevenness(trays: &[f64], swath: usize, passes: Passes) -> f64 {
+    let one = variation(&overlapped(trays, swath, passes, false));
+    match passes {
+        Passes::BackAndForth if swath.is_multiple_of(2) => one.max(variation(&overlapped(trays, swath, passes, true))),
+        _ => one,
+    }
 }
 
 fn variation(values: &[f64]) -> f64 {
@@ -201,21 +212,20 @@ pub fn pattern(request: &PatternRequest) -> Result<Answer<Pattern>, Refused> {
     let alone = sheet.gathered("variation_of_one_pass", "standard deviation over mean of the trays", alone);
 
     let step = request.tray_spacing.base();
-    let widths: Vec<Swath> = (2..=many)
-        .map(|swath| Swath {
-            width: Length::from_base(swath as f64 * step),
-            variation: Fraction::from_base(variation(&overlapped(&trays, swath, request.passes))),
-        })
-        .collect();
+    let told = |swath: usize| Swath {
+        width: Length::from_base(swath as f64 * step),
+        variation: Fraction::from_base(unevenness(&trays, swath, request.passes)),
+    };
+    let widths: Vec<Swath> = (2..=many).map(told).collect();
     let widest =
         |limit: f64| widths.iter().rev().find(|swath| swath.variation.base() <= limit + 1e-9).map(|swath| swath.width);
     let (even_to, bearable_to) = (widest(EVEN), widest(BEARABLE));
-    // A width between two that can be told is told for the nearer one.
-    let at = request.width.or(even_to).map(|width| ((width.base() / step).round() as usize).clamp(2, many));
-    let across = at.map(|swath| overlapped(&trays, swath, request.passes)).unwrap_or_default();
+    // A width between two that can be told is told for the nearer one; wider than the trays, strips get nothing.
+    let at = request.width.or(even_to).map(|width| ((width.base() / step).round() as usize).max(2));
+    let across = at.map(|swath| overlapped(&trays, swath, request.passes, false)).unwrap_or_default();
     let mean = spread(&across).map_or(0.0, |all| all.mean);
     let across: Vec<f64> = across.iter().map(|one| if mean > 0.0 { one / mean } else { 0.0 }).collect();
-    let at = at.map(|swath| widths[swath - 2].clone());
+    let at = at.map(told);
     if let Some(swath) = &at {
         sheet.gathered("width", "between the passes", swath.width);
         sheet.gathered(
@@ -241,8 +251,11 @@ pub fn pattern(request: &PatternRequest) -> Result<Answer<Pattern>, Refused> {
         given!(sheet; flow_caught = flow.mass, Origin::Given);
         given!(sheet; time = flow.time, Origin::Given);
         given!(sheet; speed = flow.speed, Origin::Given);
-        let width = swath.width;
-        reckon!(sheet; area_in_that_time = speed * width * time);
+        let width_driven = match request.width {
+            Some(width) => sheet.input("width_driven", width, Origin::Given),
+            None => sheet.line("width_driven", "width", swath.width),
+        };
+        reckon!(sheet; area_in_that_time = speed * width_driven * time);
         let per_pass = sheet.line("rate_of_a_pass", "flow_caught / area_in_that_time", flow_caught / area_in_that_time);
         given!(sheet; passes = if flow.two_passes { 2.0 } else { 1.0 }, Origin::Given);
         let in_all = MassPerArea::from_base(per_pass.base() * passes);
