@@ -168,8 +168,9 @@ pub fn planting_progress(request: &PlantingRequest) -> Result<Answer<Planting>, 
     let (mut area_per_load, mut loads) = (None, None);
     if let Some(load) = request.per_load {
         given!(sheet; pieces_in_a_load = load, Origin::Given);
-        let area = Area::from_base(pieces_in_a_load / per_area.base());
-        area_per_load = Some(sheet.line("area_of_a_load", "pieces_in_a_load / per_area", area));
+        // Of a load, too, as many are lost as so far.
+        let area = Area::from_base(pieces_in_a_load / gone.base());
+        area_per_load = Some(sheet.line("area_of_a_load", "pieces_in_a_load / gone_for_an_area", area));
         let many = (area_left.base() / area.base() - 1e-9).ceil();
         if many > 100_000.0 {
             return Err(Refused::one("/per_load", "more than a hundred thousand loads: does a hopper hold so few?"));
@@ -247,6 +248,10 @@ mod tests {
         assert!((found.lost.to(Unit::Percent) - 10.0).abs() < 1e-9);
         assert!((found.lasts.to(Unit::Ac) - 0.25).abs() < 1e-9);
         assert!((found.short.unwrap() - 1_750.0).abs() < 1e-6);
+        // A load of 700 reaches for a tenth of an acre, not for a ninth: five for the half.
+        let found = planting_progress(&asked(json!({"set": 3150, "lost": 350, "per_load": 700}))).unwrap().value;
+        assert!((found.area_per_load.unwrap().to(Unit::Ac) - 0.1).abs() < 1e-9);
+        assert_eq!(found.loads, Some(5));
     }
 
     #[rstest]
