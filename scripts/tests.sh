@@ -33,44 +33,17 @@ test_api() {
   cargo test --locked -p stand-ins -p server
 }
 
-# Where several parts run, all that is tried is built at once: what is chosen decides on the features of what is
-# shared, and with other ones all of it would be built once more.
-TOGETHER=
-
-# The server to be tried, and whatever else is going to be.
-build_tried() {
-  if [ -n "$TOGETHER" ]; then
-    say "building the server and all tests"
-    cargo test --locked --quiet --workspace --no-run
-  else
-    build_server
-  fi
-}
-
-# walks ARGUMENT...: those of the browser.
-walks() {
-  [ -n "$TOGETHER" ] || { cargo test --locked -p browser-tests -- "$@"; return; }
-  local program
-  program=$(cargo test --locked --quiet --workspace --no-run --message-format=json |
-    grep -o '"executable":"[^"]*/browser-[0-9a-f]*"' | cut -d'"' -f4)
-  (cd crates/browser-tests && "$program" "$@")
-}
-
+# All of them at once: built in one go, what they share is built once. Not the browser's: what is built together
+# shares its features, and the driver's would turn the order in which the server writes its JSON.
 test_crates() {
   heading "core, ledger on PostgreSQL, API, stand-ins and command line"
-  if [ -n "$TOGETHER" ]; then
-    build_tried
-    cargo test --locked --quiet --workspace --lib --bins --test all
-    cargo test --locked --quiet --workspace --doc
-  else
-    cargo test --locked --quiet --workspace --exclude browser-tests
-  fi
+  cargo test --locked --quiet --workspace --exclude browser-tests
 }
 
 test_web() {
   heading "web: API document, types, lint, format, units, first load"
   need_web
-  build_tried
+  cargo build --locked --quiet --package server
   local fresh; fresh=$(mktemp -d)
   "$BIN" openapi >"$fresh/openapi.json"
   (cd web && npx openapi-typescript "$fresh/openapi.json" -o "$fresh/schema.d.ts" >/dev/null &&
@@ -90,9 +63,9 @@ need_browser() {
 test_browser() {
   heading "browser: the whole path in Chromium"
   need_browser
-  build_tried
+  build_server
   build_web
-  walks --test-threads=2 ${INK_TEST_ONLY:+"$INK_TEST_ONLY::"}
+  cargo test --locked -p browser-tests -- --test-threads=2 ${INK_TEST_ONLY:+"$INK_TEST_ONLY::"}
 }
 
 # refused WORDS COMMAND...: it fails, and says these words.
@@ -105,7 +78,7 @@ refused() {
 # A backup is whole, and what is none changes nothing.
 test_backup() {
   heading "backup: taken under eight writers, restored, refused where it is not whole"
-  build_tried; need_gpg
+  build_server; need_gpg
   local folder own=inkmeadow_own port; folder=$(mktemp -d); port=$(free_port 4795)
   ensure_database "$own"
   INK_OWNER_URL=$OWNER_URL/$own "$BIN" migrate
@@ -169,9 +142,9 @@ test_backup() {
 # Last, and alone: it ends the PostgreSQL of the others.
 test_faults() {
   heading "faults: server and database killed in the middle of writing"
-  build_tried
+  build_server
   # That the database is away is what is tried: the server need not say so each time.
-  RUST_LOG=off INK_SCRIPT=$PWD/ink walks --ignored --nocapture faults::
+  RUST_LOG=off INK_SCRIPT=$PWD/ink cargo test --locked -p browser-tests --test all -- --ignored --nocapture faults::
 }
 
 run_tests() {
@@ -190,7 +163,6 @@ run_tests() {
     need_postgres
     test_cluster "${UNSAFE[@]}"
   fi
-  [[ " ${parts[*]} " != *" crates "* || ${#parts[@]} -eq 1 ]] || TOGETHER=1
   for part in "${parts[@]}"; do "test_$part"; done
   heading "all passed: ${parts[*]}"
 }
