@@ -5,6 +5,7 @@
 //! them whether the test passes or panics. A failed test leaves a picture in `target/browser-failures`.
 
 mod application;
+mod browser;
 mod visitor;
 
 pub use application::{Application, Server, StandIns};

@@ -2,11 +2,7 @@
 
 use std::{
     path::{Path, PathBuf},
-    process::{Child, Command, Stdio},
-    sync::{
-        Arc, Mutex,
-        atomic::{AtomicU32, Ordering},
-    },
+    sync::{Arc, Mutex},
     time::{Duration, Instant},
 };
 
@@ -15,22 +11,7 @@ use serde::de::DeserializeOwned;
 use serde_json::{Value, json};
 use thirtyfour::prelude::*;
 
-use crate::application::answers;
-
-/// Chromium with nothing of its own to say to the network.
-const QUIET: [&str; 11] = [
-    "--headless",
-    "--no-sandbox",
-    "--disable-gpu",
-    "--disable-quic",
-    "--disable-dev-shm-usage",
-    "--no-first-run",
-    "--disable-background-networking",
-    "--disable-component-update",
-    "--disable-sync",
-    "--host-resolver-rules=MAP * ~NOTFOUND, EXCLUDE 127.0.0.1",
-    "--force-prefers-reduced-motion",
-];
+use crate::browser::{Browser, Profile};
 
 /// How long a page is waited for: a busy machine may be slow, and nothing here is timed.
 const PATIENCE: Duration = Duration::from_secs(30);
@@ -46,56 +27,6 @@ pub struct Visitor {
     browser: Arc<Mutex<Browser>>,
     profile: Arc<Profile>,
     address: String,
-}
-
-/// What a browser keeps on its device; gone with the last who looks at it.
-struct Profile(PathBuf);
-
-impl Profile {
-    fn new() -> anyhow::Result<Self> {
-        static NEXT: AtomicU32 = AtomicU32::new(0);
-        let number = NEXT.fetch_add(1, Ordering::Relaxed);
-        let folder = std::env::temp_dir().join(format!("ink-browser-{}-{number}", std::process::id()));
-        std::fs::create_dir_all(&folder)?;
-        Ok(Self(folder))
-    }
-
-    /// End every process that was started on it.
-    fn end_its_processes(&self) {
-        let folder = self.0.display().to_string();
-        for process in std::fs::read_dir("/proc").into_iter().flatten().flatten() {
-            let line = std::fs::read(process.path().join("cmdline")).unwrap_or_default();
-            if String::from_utf8_lossy(&line).contains(&folder) {
-                let _ = Command::new("kill").arg("-9").arg(process.file_name()).status();
-            }
-        }
-    }
-}
-
-impl Drop for Profile {
-    fn drop(&mut self) {
-        let _ = std::fs::remove_dir_all(&self.0);
-    }
-}
-
-/// ChromeDriver, and through it Chromium: both end when this is dropped, at once and without a word.
-struct Browser {
-    chromedriver: Child,
-    profile: Arc<Profile>,
-}
-
-impl Browser {
-    fn end(&mut self) {
-        let _ = self.chromedriver.kill();
-        let _ = self.chromedriver.wait();
-        self.profile.end_its_processes();
-    }
-}
-
-impl Drop for Browser {
-    fn drop(&mut self) {
-        self.end();
-    }
 }
 
 fn quoted(text: &str) -> String {
@@ -163,21 +94,8 @@ impl Visitor {
     }
 
     async fn on(profile: Arc<Profile>, address: String) -> anyhow::Result<Self> {
-        let port = std::net::TcpListener::bind("127.0.0.1:0")?.local_addr()?.port();
-        let chromedriver = Command::new("chromedriver")
-            .args([format!("--port={port}"), "--log-level=SEVERE".to_owned()])
-            .stdin(Stdio::null())
-            .stdout(Stdio::null())
-            .spawn()
-            .context("chromedriver")?;
-        answers(&format!("http://127.0.0.1:{port}/status")).await?;
-        let mut capabilities = DesiredCapabilities::chrome();
-        for argument in QUIET {
-            capabilities.add_arg(argument)?;
-        }
-        capabilities.add_arg(&format!("--user-data-dir={}", profile.0.display()))?;
-        let browser = Arc::new(Mutex::new(Browser { chromedriver, profile: profile.clone() }));
-        let driver = WebDriver::new(&format!("http://127.0.0.1:{port}"), capabilities).await?;
+        let (browser, driver) = Browser::start(profile.clone()).await?;
+        let browser = Arc::new(Mutex::new(browser));
         let visitor = Self { driver, browser, profile, address };
         visitor.size(crate::DESK).await?;
         // A page that is drawn so many times slower shows what a walk does not wait for.
