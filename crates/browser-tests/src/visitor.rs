@@ -319,18 +319,61 @@ impl Visitor {
         Ok(())
     }
 
-    /// Set a date field, as its picker would.
+    /// Type a day into its field: the parts in the order in which they stand there.
+    ///
+    /// # Errors
+    /// When there is no such field, or it holds another day then.
+    pub async fn set_day(&self, label: &str, day: &str) -> anyhow::Result<()> {
+        let [year, month, date] = day.split('-').collect::<Vec<_>>()[..] else {
+            anyhow::bail!("a day is year-month-day")
+        };
+        steadily(async || {
+            let field = self.day_field(label).await?;
+            let mut keys = String::new();
+            for part in field.find_all(By::Css("[data-part]")).await? {
+                keys += match part.attr("data-part").await?.as_deref() {
+                    Some("year") => year,
+                    Some("month") => month,
+                    _ => date,
+                };
+            }
+            self.day_part(label, 0).await?;
+            Ok(self.driver.action_chain().send_keys(keys).perform().await?)
+        })
+        .await?;
+        until(&format!("{label} is {day}"), async || Ok(self.day_of(label).await? == day)).await
+    }
+
+    /// Step into a part of a day's field, counted from the left.
     ///
     /// # Errors
     /// When there is no such field.
-    pub async fn set_day(&self, label: &str, day: &str) -> anyhow::Result<()> {
-        // Left first: coming back, one begins at the month.
-        self.step_back().await?;
-        let field = self.labelled(label).await?;
-        // Headless Chromium reads typed dates in the machine's locale: month, day, year here.
-        let parts: Vec<&str> = day.split('-').collect();
-        ensure!(parts.len() == 3, "a day is year-month-day");
-        Ok(field.send_keys(format!("{}{}{}", parts[1], parts[2], parts[0])).await?)
+    pub async fn day_part(&self, label: &str, part: usize) -> anyhow::Result<()> {
+        let parts = self.day_field(label).await?.find_all(By::Css("[data-part]")).await?;
+        let part = parts.get(part).context("a day has three parts")?;
+        part.scroll_into_view().await?;
+        Ok(part.click().await?)
+    }
+
+    /// What stands in a day's field: ISO, or as far as it is typed.
+    ///
+    /// # Errors
+    /// When there is no such field.
+    pub async fn day_of(&self, label: &str) -> anyhow::Result<String> {
+        Ok(self.day_field(label).await?.attr("data-day").await?.unwrap_or_default())
+    }
+
+    /// Whether a button can be pressed.
+    ///
+    /// # Errors
+    /// When there is none of that name.
+    pub async fn can(&self, button: &str) -> anyhow::Result<bool> {
+        Ok(self.one(button, format!("//button[normalize-space(.)={}]", quoted(button))).await?.is_enabled().await?)
+    }
+
+    async fn day_field(&self, label: &str) -> anyhow::Result<WebElement> {
+        let name = quoted(label);
+        self.one(label, format!("//*[@role='group'][@id=//label[normalize-space(.)={name}]/@for]")).await
     }
 
     /// Choose an option of the field of a label, by its words.

@@ -1,7 +1,7 @@
 //! Slips, refusals and outages: a clear sentence at the field, and nothing typed is lost.
 
 use anyhow::ensure;
-use browser_tests::{Visitor, on_demo};
+use browser_tests::{Visitor, on_demo, until};
 use rstest::rstest;
 
 #[tokio::test(flavor = "multi_thread")]
@@ -186,7 +186,7 @@ async fn ink_of_tomorrow_is_refused_at_the_day() {
 }
 
 #[tokio::test(flavor = "multi_thread")]
-async fn a_year_of_too_many_digits_is_told_and_breaks_nothing() {
+async fn a_day_that_is_half_typed_or_cannot_be_is_told_and_replaced_by_none() {
     on_demo(|visitor| async move {
         visitor.sign_in("mara@fennick.example").await?;
         visitor.press("n").await?;
@@ -194,11 +194,45 @@ async fn a_year_of_too_many_digits_is_told_and_breaks_nothing() {
         visitor.choose("Crop, or first member of a mix", "alfalfa").await?;
         visitor.set_day("Sowing day", "2026-08-12").await?;
         visitor.sees("if sown 12 Aug").await?;
-        // Typed on, the year runs over.
-        visitor.press("02026").await?;
-        visitor.finds("[role=alert]").await?;
+        // The month rubbed out: no other day takes its place, and it says what is lacking once it is left.
+        visitor.day_part("Sowing day", 0).await?;
+        visitor.press("\u{e003}").await?;
+        until("the month is gone", async || Ok(visitor.day_of("Sowing day").await? == "2026--12")).await?;
+        visitor.step_back().await?;
+        visitor.sees("Enter the month.").await?;
+        visitor.sees("if sown 12 Aug").await?;
+        until("it can\u{2019}t be started", async || Ok(!visitor.can("Start the stand").await?)).await?;
+        // All of it rubbed out, it stays empty: what is proposed is taken by its button alone.
+        for part in 1..3 {
+            visitor.day_part("Sowing day", part).await?;
+            for _ in 0..4 {
+                visitor.press("\u{e003}").await?;
+            }
+        }
+        until("nothing stands there", async || Ok(visitor.day_of("Sowing day").await?.is_empty())).await?;
+        // Days that can't be, in words that say how to mend them.
+        for (typed, told) in [
+            ("02312027", "February 2027 has 28 days; there is no day 31."),
+            ("08120202", "The year is 202; enter a year from 1900 to 2200."),
+        ] {
+            visitor.day_part("Sowing day", 0).await?;
+            visitor.press(typed).await?;
+            visitor.step_back().await?;
+            visitor.sees(told).await?;
+        }
         visitor.set_day("Sowing day", "2026-08-13").await?;
         visitor.sees("if sown 13 Aug").await?;
+        until("it can be started", async || visitor.can("Start the stand").await).await?;
+        // In metric units the day comes first; a month to pick from, by thumb or by arrow keys.
+        visitor.click("US units").await?;
+        visitor.sees("metric units").await?;
+        visitor.set_day("Sowing day", "2026-08-15").await?;
+        visitor.sees("if sown 15 Aug").await?;
+        visitor.click("Pick sowing day from a calendar").await?;
+        visitor.finds("[role=grid]").await?;
+        visitor.press("\u{e014}").await?;
+        visitor.press("\u{e007}").await?;
+        visitor.sees("if sown 16 Aug").await?;
         Ok(())
     })
     .await;

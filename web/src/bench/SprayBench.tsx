@@ -4,6 +4,7 @@ import { DayField } from "../kit/Day";
 import { useLive } from "../kit/live";
 import { Pick } from "../kit/Pick";
 import { QuantityField } from "../kit/Quantity";
+import { useWholeDay } from "../kit/useWholeDay";
 import { Empty, NotYet } from "../kit/states";
 import { useFarm } from "../shell/farm";
 import type { Quantity } from "../units/format";
@@ -46,6 +47,9 @@ export function SprayBench({ field, onField }: Props) {
     wind: null,
     temperature: null,
   });
+  const on = useWholeDay(now.on).day;
+  const cutOn = useWholeDay(now.cut_on).day;
+  const grazeOn = useWholeDay(now.graze_on).day;
   if (products.data === undefined) return <NotYet what="Reading the labels" of={[products]} />;
   const labels = products.data.products.filter(({ facts }) => facts.nature.is === "spray" && !facts.gone);
   if (labels.length === 0)
@@ -61,11 +65,11 @@ export function SprayBench({ field, onField }: Props) {
   const label = picked ? labelOf(picked.facts.nature) : null;
   const ask: Schemas["SprayCheckRequest"] | null = label && {
     label,
-    on: now.on,
+    on,
     rate: now.rate as Schemas["Quantity"] | null,
     ...standing,
-    cut_on: now.cut_on || null,
-    graze_on: now.graze_on || null,
+    cut_on: cutOn || null,
+    graze_on: grazeOn || null,
     water: now.water as Schemas["Length"] | null,
     wind: now.wind as Schemas["Speed"] | null,
     temperature: now.temperature as Schemas["Temperature"] | null,
@@ -115,13 +119,13 @@ export function SprayBench({ field, onField }: Props) {
             hint="away"
           />
         </div>
-        {now.on === farm.today && <AirNow onAir={({ wind, temperature }) => change({ wind, temperature })} />}
+        {on === farm.today && <AirNow onAir={({ wind, temperature }) => change({ wind, temperature })} />}
       </form>
       <div className="min-w-0" aria-live="polite">
         {ask ? (
           <>
             <SprayVerdict ask={ask} />
-            <SprayHours product={now.product} on={now.on} />
+            <SprayHours product={now.product} on={on} />
           </>
         ) : (
           <p className="text-pencil">Choose a product whose label was read.</p>

@@ -10,6 +10,7 @@ import { AmountField, DayOf, Form, TextField, TickOf } from "../kit/form";
 import { TaskSheet } from "../kit/Sheet";
 import { amount, readAmounts, words, written as known } from "../records/amounts";
 import { useFarm } from "../shell/farm";
+import { wholeDay } from "../units/day";
 import { useUnits } from "../units/useUnits";
 import { JoinFields } from "./JoinFields";
 
@@ -56,7 +57,7 @@ const values = z.object({
   name: words("what is it called?"),
   area: amount(),
   setback: amount(),
-  on: z.string().min(1, "from which day on?"),
+  on: wholeDay,
   retired: z.boolean(),
 });
 

@@ -15,6 +15,7 @@ import { Page } from "../kit/Page";
 import { NotYet } from "../kit/states";
 import { amount, numberOf, readAmounts, words, written as known } from "../records/amounts";
 import { useFarm } from "../shell/farm";
+import { wholeDay } from "../units/day";
 import { useUnits } from "../units/useUnits";
 import { begun, drawn, type Change, type Drawing } from "./drawing";
 import { boundaryFrom, middleOf, ringsOf } from "./ground";
@@ -194,7 +195,7 @@ function roundOf(line: readonly Spot[]): Spot[] {
 const values = z.object({
   name: words("what is it called?"),
   setback: amount(),
-  on: z.string().min(1, "from which day on?"),
+  on: wholeDay,
 });
 
 interface KeepProps {

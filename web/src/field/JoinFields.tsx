@@ -8,6 +8,7 @@ import { TaskSheet } from "../kit/Sheet";
 import { NotYet, Trouble } from "../kit/states";
 import { Tick } from "../kit/Tick";
 import { useFarm } from "../shell/farm";
+import { isDay } from "../units/day";
 import { plain } from "../units/format";
 
 /** Make one field of several: this one goes on over all of them. */
@@ -64,7 +65,7 @@ export function JoinFields({ field, onDone }: { field: Schemas["FieldView"]; onD
       <button
         type="button"
         className="ink-button max-sm:min-h-12 max-sm:px-6"
-        disabled={chosen.length === 0 || join.isPending}
+        disabled={chosen.length === 0 || !isDay(on) || join.isPending}
         onClick={go}
       >
         Ink it

@@ -13,6 +13,7 @@ import { Page } from "../kit/Page";
 import { NotYet } from "../kit/states";
 import { amount, blank, readAmounts, words } from "../records/amounts";
 import { useFarm } from "../shell/farm";
+import { wholeDay } from "../units/day";
 import { plain } from "../units/format";
 import { useUnits } from "../units/useUnits";
 import { begun, drawn } from "./drawing";
@@ -88,7 +89,7 @@ function ByLine({ field }: { field: Schemas["FieldView"] }) {
 const values = z.object({
   name: words("what is the new field called?"),
   area: amount(),
-  on: z.string().min(1, "from which day on?"),
+  on: wholeDay,
 });
 
 function Keep({ field, line }: { field: Schemas["FieldView"]; line: readonly Degrees[] | null }) {

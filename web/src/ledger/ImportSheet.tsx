@@ -10,6 +10,7 @@ import { useLive } from "../kit/live";
 import { optionsOf, Pick } from "../kit/Pick";
 import { TaskSheet } from "../kit/Sheet";
 import { Trouble } from "../kit/states";
+import { dayTrouble } from "../units/day";
 import { useUnits } from "../units/useUnits";
 import { buffers, pMethods } from "../units/words";
 
@@ -165,7 +166,11 @@ export function ImportSheet({ onDone }: { onDone: () => void }) {
             taken.
           </p>
         )}
-        <button type="submit" className="ink-button mt-2" disabled={record.isPending || text.trim() === ""}>
+        <button
+          type="submit"
+          className="ink-button mt-2"
+          disabled={record.isPending || text.trim() === "" || dayTrouble(day) !== undefined}
+        >
           {imported && imported.errors_in_all === 0 ? "Ink them" : "Look at it first"}
         </button>
       </form>

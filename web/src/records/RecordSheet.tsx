@@ -17,6 +17,7 @@ import { isPutBy, remove } from "../outbox/store";
 import type { Task, Waiting } from "../outbox/waiting";
 import { useFarm } from "../shell/farm";
 import { useToday } from "../shell/useToday";
+import { wholeDay } from "../units/day";
 import { useUnits } from "../units/useUnits";
 import { DoneContext } from "./done";
 import type { AnyRecordForm } from "./form";
@@ -68,8 +69,6 @@ function Fetched(props: Props & { also?: ReactNode }) {
 /** The server asks whether it is meant. */
 const UNUSUAL = "/problems/unusual";
 
-const ON = z.iso.date("say which day");
-
 /** What was written, as far as this form still has the places for it. */
 function carriedOver(form: AnyRecordForm, begin: object, values: Record<string, unknown>) {
   const shape = form.values.shape as Record<string, z.ZodType>;
@@ -105,7 +104,7 @@ function Written({
     const id = waiting?.id ?? left?.id ?? uuid();
     return { id, first, left: left !== null, ...carriedOver(form, { ...first, on }, written) };
   });
-  const schema = form.day === null ? form.values : form.values.extend({ on: ON });
+  const schema = form.day === null ? form.values : form.values.extend({ on: wholeDay });
   const rhf = useForm({
     resolver: zodResolver(schema),
     defaultValues: values as Record<string, unknown>,

@@ -5,8 +5,9 @@ import { z } from "zod";
 import { answered, api, type Schemas } from "../api/client";
 import { DayOf, Form } from "../kit/form";
 import { TaskSheet } from "../kit/Sheet";
+import { wholeDay } from "../units/day";
 
-const values = z.object({ day: z.iso.date("say which day") });
+const values = z.object({ day: wholeDay });
 
 /** Move a practice farm's clock on. */
 export function MoveClock({ farm, onDone }: { farm: Schemas["MyFarm"]; onDone: () => void }) {

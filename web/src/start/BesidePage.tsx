@@ -14,6 +14,7 @@ import { Pick } from "../kit/Pick";
 import { Empty, NotYet, Trouble } from "../kit/states";
 import { SpanControls } from "../season/SpanControls";
 import { useFarm } from "../shell/farm";
+import { wholeOr } from "../units/day";
 import { dayText, yearOf } from "../units/format";
 import { useUnits } from "../units/useUnits";
 import { verdicts } from "../units/words";
@@ -23,8 +24,10 @@ import { choicesOf, useDraft, type Draft } from "./draft";
 interface Copy {
   id: number;
   practice: string;
-  /** Empty for the first sound day. */
+  /** Empty for the first sound day; as far as it is typed. */
   sowOn: string;
+  /** The last day that was whole, while another is typed. */
+  whole: string;
 }
 
 const MOST = 6;
@@ -86,15 +89,15 @@ function Beside({ draft, change, choices, schools, field, what, crops }: Props) 
   const navigate = useNavigate();
   const other = schools.find(({ key }) => key !== draft.practice);
   const [copies, setCopies] = useState<Copy[]>(() => [
-    { id: 0, practice: draft.practice, sowOn: draft.sowOn },
-    ...(other ? [{ id: 1, practice: other.key, sowOn: "" }] : []),
+    { id: 0, practice: draft.practice, sowOn: draft.sowOn, whole: wholeOr(draft.sowOn, "") },
+    ...(other ? [{ id: 1, practice: other.key, sowOn: "", whole: "" }] : []),
   ]);
   const ways = useMemo(
     () =>
-      copies.map(({ practice, sowOn }) => ({
+      copies.map(({ practice, whole }) => ({
         name: practice,
-        choices: { ...choices, practice, ...(sowOn ? { sow_on: sowOn } : {}) },
-        first_sound_day: sowOn === "",
+        choices: { ...choices, practice, ...(whole ? { sow_on: whole } : {}) },
+        first_sound_day: whole === "",
       })),
     [copies, choices],
   );
@@ -137,7 +140,7 @@ function Beside({ draft, change, choices, schools, field, what, crops }: Props) 
             practice &&
             setCopies((old) => [
               ...old,
-              { id: Math.max(-1, ...old.map((one) => one.id)) + 1, practice, sowOn: "" },
+              { id: Math.max(-1, ...old.map((one) => one.id)) + 1, practice, sowOn: "", whole: "" },
             ])
           }
         />
@@ -203,9 +206,9 @@ function Beside({ draft, change, choices, schools, field, what, crops }: Props) 
                   <DayField
                     label="Sown on"
                     value={copy.sowOn}
-                    onChange={(sowOn) => put(copy.id, { sowOn })}
+                    onChange={(sowOn) => put(copy.id, { sowOn, whole: wholeOr(sowOn, copy.whole) })}
                     error={refused?.at(`/ways/${index}/choices/sow_on`)}
-                    hint={copy.sowOn === "" ? "the first sound day" : undefined}
+                    hint={copy.whole === "" ? "the first sound day" : undefined}
                   />
                   {way && (
                     <button type="button" className="line-button mb-6" onClick={() => take(copy, way)}>

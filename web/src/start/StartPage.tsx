@@ -17,6 +17,8 @@ import { optionsOf, Pick } from "../kit/Pick";
 import { Empty, NotYet, Trouble } from "../kit/states";
 import { Tick } from "../kit/Tick";
 import { Troubles } from "../kit/Troubles";
+import { useWholeDay } from "../kit/useWholeDay";
+import { CLEARED } from "../units/day";
 import { dayText, yearOf } from "../units/format";
 import { goals } from "../units/words";
 import { choicesOf, emptyDraft, recordedMix, useDraft, type Change, type Draft } from "./draft";
@@ -81,7 +83,8 @@ function Start({ search, crops, fields, lots }: StartProps) {
   const [confirmed, setConfirmed] = useState(false);
   // The day that was proposed to these choices before; today until the first answer.
   const [proposed, setProposed] = useState<Schemas["Proposal"] | null>(null);
-  const sowOn = draft.sowOn || proposed?.sow_on || farm.today;
+  const typed = useWholeDay(draft.sowOn);
+  const sowOn = typed.day || proposed?.sow_on || farm.today;
   const choices = useMemo(() => choicesOf(draft, lots, sowOn), [draft, lots, sowOn]);
   const asked = useDeferredValue(choices);
   const known = fields.some((field) => field.id === draft.field);
@@ -159,8 +162,9 @@ function Start({ search, crops, fields, lots }: StartProps) {
             <div className="grid grid-cols-2 gap-4 pt-2">
               <DayField
                 label="Sowing day"
-                value={sowOn}
-                onChange={(day) => change({ sowOn: day })}
+                // Emptied, it stays empty: the proposal is taken by its button.
+                value={draft.sowOn || sowOn}
+                onChange={(day) => change({ sowOn: day || CLEARED })}
                 error={at("/choices/sow_on")}
               />
               <QuantityField
@@ -251,7 +255,7 @@ function Start({ search, crops, fields, lots }: StartProps) {
               <button
                 type="button"
                 className="ink-button"
-                disabled={start.isPending || (answer.unusual.length > 0 && !confirmed)}
+                disabled={start.isPending || typed.half || (answer.unusual.length > 0 && !confirmed)}
                 onClick={() =>
                   start.mutate(undefined, {
                     onSuccess: () => {

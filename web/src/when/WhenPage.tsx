@@ -17,6 +17,7 @@ import { Figure } from "../kit/Figure";
 import { Page } from "../kit/Page";
 import { Pick } from "../kit/Pick";
 import { Empty, NotYet, Trouble } from "../kit/states";
+import { wholeOr } from "../units/day";
 import { dayText, yearOf, type Quantity } from "../units/format";
 import { Rules } from "./Rules";
 import { Curve } from "./Curve";
@@ -103,7 +104,7 @@ function OfDraft({ open }: { open: OpenStand[] }) {
   const lots = useLots(farm.id);
   const navigate = useNavigate();
   const { draft, change } = useDraft(farm.id, {});
-  const sowOn = draft.sowOn || farm.today;
+  const sowOn = wholeOr(draft.sowOn, "") || farm.today;
   const choices = lots.data && choicesOf(draft, lots.data, sowOn);
   if (lots.data === undefined) return <NotYet what="Asking the years" of={[lots]} />;
   if (!choices || !draft.field)

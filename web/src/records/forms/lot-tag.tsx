@@ -1,6 +1,7 @@
 import { z } from "zod";
 import { answered, api, type Schemas } from "../../api/client";
 import { AmountField, DayOf, TextField } from "../../kit/form";
+import { dayOrNone } from "../../units/day";
 import { amount, blank, present, words } from "../amounts";
 import { recordForm } from "../form";
 
@@ -9,7 +10,7 @@ export default recordForm({
   given: z.object({ crop: z.string(), lot: z.string() }),
   values: z.object({
     label: words("which lot?"),
-    tested_on: z.string(),
+    tested_on: dayOrNone,
     purity: amount("read it off the tag"),
     germination: amount("read it off the tag"),
     dormant: amount(),
