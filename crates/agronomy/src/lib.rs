@@ -45,38 +45,31 @@
 //! ```
 
 pub mod blend;
-pub mod caution;
-pub mod chance;
 pub mod choosing;
 pub mod counting;
-pub mod crop;
 pub mod drill;
 pub mod establish;
 pub mod field;
-pub mod growth;
 pub mod lime;
 pub mod machine;
 pub mod mix;
-pub mod nutrient;
 pub mod nutrients;
 pub mod plants;
 pub mod practice;
-pub mod refusal;
-pub mod said;
 pub mod seed;
 pub mod seedbed;
 pub mod site;
 pub mod soil;
-pub mod source;
 pub mod sowing;
 pub mod sprayer;
 pub mod spraying;
 pub mod spreader;
 pub mod tank;
-pub mod texture;
-pub mod units;
 pub mod variety;
 pub mod water;
 pub mod weather;
 pub mod window;
-pub mod working;
+
+pub use kernels::growth;
+
+pub use facts::{caution, chance, crop, given, nutrient, reckon, refusal, said, source, texture, units, working};

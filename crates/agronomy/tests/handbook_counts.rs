@@ -88,7 +88,7 @@ fn students_table(#[case] below: f64, #[case] freedom: usize, #[case] printed: f
 #[case::below(0.45, 0.025)]
 #[case::at_it(0.50, 0.10)]
 fn enough_is_seldom_wrong(#[case] truth: f64, #[case] most: f64) {
-    const FIELDS: usize = 10_000;
+    const FIELDS: usize = 2_000;
     let law = Normal::new(truth, 0.15).unwrap();
     let mut lot = ChaCha8Rng::seed_from_u64(5);
     let (mut above, mut below) = (0, 0);

@@ -5,7 +5,7 @@ use agronomy::{
     soil::Texture,
     units::{Fraction, Length, Temperature, ThermalTime, Unit},
     weather::{Day, Place, Years, days_between, plus, soil_temperature::SoilCover},
-    window::{Forecast, Known, Rule, Scenarios, Site, Tried, resolve},
+    window::{Forecast, Known, Rule, Scenarios, Site, resolve, try_rules},
 };
 use jiff::civil::{Date, date};
 use rstest::rstest;
@@ -39,7 +39,7 @@ fn site() -> Site {
 /// On which days of the year the rule holds, the years being alike.
 fn holds(all: &Scenarios, rule: &Rule) -> Vec<bool> {
     let crop = library().crop("alfalfa").unwrap();
-    let tried = Tried::new(all, &all.site(&site()), &[resolve(rule, crop)]);
+    let tried = try_rules(all, &all.site(&site()), &[resolve(rule, crop)]);
     (0..365)
         .map(|day| {
             // Leap years shift a day: of years that are nearly alike most agree.
@@ -257,7 +257,7 @@ fn the_stricter_of_two_is_told(#[case] rule: Rule) {
     let of = |id: &str| resolve(&rule, library().crop(id).unwrap());
     let (alfalfa, switchgrass) = (of("alfalfa"), of("switchgrass"));
     let days = |rule: &agronomy::window::Resolved| {
-        let tried = Tried::new(&all, &site, std::slice::from_ref(rule));
+        let tried = try_rules(&all, &site, std::slice::from_ref(rule));
         (0..365).map(|day| tried.hits(day)).sum::<usize>()
     };
     assert!(!alfalfa.stricter_than(&alfalfa));
@@ -272,7 +272,7 @@ fn water_of_the_field_makes_its_ground_wet() {
     let all = north(8.0, 14.0, |_| 0.0);
     let crop = library().crop("alfalfa").unwrap();
     let rule = [resolve(&Rule::Workable { days: 1, within_days: 1 }, crop)];
-    let hits = |site: &Site| Tried::new(&all, &all.site(site), &rule).hits(150);
+    let hits = |site: &Site| try_rules(&all, &all.site(site), &rule).hits(150);
     let dry = site();
     let on = plus(FIRST, 150);
     let gauged = Site { gauge: vec![(on, 60.0)], ..site() };

@@ -11,9 +11,9 @@ use agronomy::{
         soil_temperature::{Correction, SoilCover},
     },
     window::{
-        Edges, Forecast, Known, Odds, OddsRequest, Rule, Scenarios, Site, Tried,
+        Edges, Forecast, Known, Odds, OddsRequest, Rule, Scenarios, Site,
         growing_time::{TimeLeftRequest, growing_time_left},
-        odds, offered, resolve, rules_of, window_kind, window_kinds, window_odds,
+        odds, offered, resolve, rules_of, try_rules, window_kind, window_kinds, window_odds,
     },
 };
 use jiff::civil::{Date, date};
@@ -86,7 +86,7 @@ fn odds_are_a_plain_count() {
         resolve(&Rule::NoFrost { after_days: 5, days: 20, threshold: Some(Temperature::new(3.0, Unit::DegC)) }, crop),
         resolve(&Rule::NoDrySpell { longest: 9, within_days: 20 }, crop),
     ];
-    let tried = Tried::new(&all, &all.site(&seedbed()), &rules);
+    let tried = try_rules(&all, &all.site(&seedbed()), &rules);
     // From day 20 on the runs show all of the dry spell that led to it.
     for day in [20, 31, 44] {
         let naive = all.runs().iter().filter(|run| {
@@ -114,7 +114,7 @@ proptest! {
         let crop = library().crop("orchardgrass").unwrap();
         let hits = |rules: &[Rule]| {
             let rules: Vec<_> = rules.iter().map(|rule| resolve(rule, crop)).collect();
-            Tried::new(&all, &site, &rules).hits(day)
+            try_rules(&all, &site, &rules).hits(day)
         };
         let easy = hits(&[rain_after(mm)]);
         prop_assert!(hits(&[rain_after(mm + more)]) <= easy);
@@ -155,7 +155,7 @@ fn what_is_known_and_forecast_is_laid_over_every_year() {
         let known = usize::try_from(days_between(date(2020, 4, 1), today)).unwrap();
         let told = years.day(plus(today, -3)).unwrap();
         assert!(all.runs().iter().all(|run| run.days()[known - 3] == told), "days that have been are what they were");
-        let past = Tried::new(&all, &all.site(&seedbed()), &[resolve(&rain_after(40.0), crop)]).hits(known - 20);
+        let past = try_rules(&all, &all.site(&seedbed()), &[resolve(&rain_after(40.0), crop)]).hits(known - 20);
         assert!(past == 0 || past == all.runs().len(), "the past has happened or not");
         curve.rules[0].holds[known]
     };
@@ -349,7 +349,7 @@ fn stated_odds_come_true() {
             30,
         );
         let rules = rules_of(kind, crop, &before, false, &[]);
-        let truth = Tried::new(&came, &came.site(&site), &rules);
+        let truth = try_rules(&came, &came.site(&site), &rules);
         let stated = odds(&before, &before.site(&site), &rules).0;
         let mut count = |way: usize, said: f64, worked: bool| {
             let bin = &mut bins[way][((said * 10.0) as usize).min(9)];
@@ -368,7 +368,7 @@ fn stated_odds_come_true() {
             let members = climate.forecast(memory, seed, today, 40, 14);
             let ensemble = Forecast { from: Some(today), members };
             let known = Scenarios::new(Known { years: &whole, today, forecast: &ensemble }, plus(first, day as i32), 1);
-            let said = Tried::new(&known, &known.site(&site), &rules);
+            let said = try_rules(&known, &known.site(&site), &rules);
             let share = said.hits(0) as f64 / said.runs() as f64;
             count(1, share, truth.worked(0, day));
         }

@@ -12,7 +12,7 @@ use std::{
 use anyhow::Context;
 use thirtyfour::prelude::*;
 
-use crate::application::answers;
+use test_bed::answers;
 
 /// Chromium with nothing of its own to say to the network.
 const QUIET: [&str; 11] = [

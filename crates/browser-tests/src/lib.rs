@@ -4,11 +4,10 @@
 //! beside it, ChromeDriver and headless Chromium, hands a [`Visitor`] to the test, and ends all of
 //! them whether the test passes or panics. A failed test leaves a picture in `target/browser-failures`.
 
-mod application;
 mod browser;
 mod visitor;
 
-pub use application::{Application, Server, StandIns};
+pub use test_bed::{Application, Server, StandIns};
 pub use visitor::{Visitor, until};
 
 use std::{future::Future, panic::AssertUnwindSafe};

@@ -2,7 +2,6 @@
 
 mod choosing;
 mod farm;
-mod faults;
 mod ground;
 mod keyboard;
 mod library;

@@ -12,9 +12,12 @@ use jiff::civil::{Date, date};
 use ledger::{
     Pool,
     farm::Membership,
-    testing::{database, farmed},
     weather::{Differing, SetUp, load_days, set_station},
 };
+
+#[path = "../tests/common.rs"]
+mod common;
+use common::{Pooled, database, farmed};
 
 async fn farm_with_station() -> (Pool, Membership) {
     let pool = database().await.pool();

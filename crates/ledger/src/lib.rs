@@ -24,8 +24,6 @@ pub mod schema;
 pub mod session;
 mod slow;
 pub mod stand;
-#[cfg(feature = "testing")]
-pub mod testing;
 pub mod weather;
 
 pub use error::{Error, Result};

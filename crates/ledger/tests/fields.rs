@@ -9,11 +9,12 @@ use ledger::{
     field::{self, Extent, Field, measured},
     parting::{self, Share, halves, whole},
     stand,
-    testing::{database, farmed},
 };
 use records::{Subject, Via, kinds::field_shape::FieldShape};
 use serde_json::{Value, json};
 use uuid::Uuid;
+
+use crate::common::{Pooled, database, farmed};
 
 const TODAY: Date = date(2026, 5, 14);
 

@@ -11,7 +11,6 @@ use ledger::{
     entry::{self, NewEntry, Via},
     farm::{self, Membership},
     field::{self, Extent, Field},
-    testing::{database, farmed},
 };
 use records::{
     KINDS, Payload, Subject,
@@ -23,6 +22,8 @@ use records::{
 use rstest::rstest;
 use serde_json::json;
 use uuid::Uuid;
+
+use crate::common::{Pooled, database, farmed};
 
 const TODAY: Date = date(2026, 5, 14);
 

@@ -1,5 +1,6 @@
 //! The ledger on PostgreSQL.
 
+mod common;
 mod fields;
 mod ground;
 mod people;

@@ -7,11 +7,12 @@ use ledger::{
     farm::{self, Farm, Role},
     people::{self, Changes, Person, Theme},
     session,
-    testing::database,
 };
 use rstest::rstest;
 use serde_json::json;
 use uuid::Uuid;
+
+use crate::common::{Pooled, database};
 
 fn person(email: &str) -> Person {
     // As typed: keeping it is what makes it the sign-in form.

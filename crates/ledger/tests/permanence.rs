@@ -13,7 +13,6 @@ use ledger::{
     farm::{self, Membership},
     field::{self, Extent, Field},
     lot, stand,
-    testing::{TestDatabase, database, farmed},
 };
 use records::{
     Payload, Subject,
@@ -21,7 +20,10 @@ use records::{
 };
 use rstest::rstest;
 use serde_json::json;
+use test_bed::TestDatabase;
 use uuid::Uuid;
+
+use crate::common::{Pooled, database, farmed};
 
 const TODAY: Date = date(2026, 5, 14);
 

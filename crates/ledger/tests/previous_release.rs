@@ -4,8 +4,9 @@ use std::collections::BTreeMap;
 
 use diesel::{QueryableByName, sql_types::Uuid as SqlUuid};
 use diesel_async::{AsyncConnection, AsyncPgConnection, RunQueryDsl, SimpleAsyncConnection};
-use ledger::{entry, farm, field, stand, testing::address};
+use ledger::{entry, farm, field, stand};
 use records::Content;
+use test_bed::address;
 use uuid::Uuid;
 
 /// The migrations of the previous release, in order.

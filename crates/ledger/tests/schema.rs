@@ -2,7 +2,8 @@
 
 use diesel::{QueryableByName, sql_types::Text};
 use diesel_async::RunQueryDsl;
-use ledger::testing::database;
+
+use crate::common::{Pooled, database};
 
 #[derive(QueryableByName)]
 struct Column {

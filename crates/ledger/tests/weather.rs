@@ -11,10 +11,11 @@ use jiff::civil::{Date, date};
 use ledger::{
     Error, Pool,
     farm::Membership,
-    testing::{database, farmed},
     weather::{self, Differing, Handed, Loaded, SetUp},
 };
 use uuid::Uuid;
+
+use crate::common::{Pooled, database, farmed};
 
 const HERE: Place = Place { latitude: 42.5, elevation: 380.0 };
 

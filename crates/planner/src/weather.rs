@@ -17,9 +17,9 @@ use agronomy::{
         soil_temperature::{Correction, Ground as Soil, SoilCover, follow},
     },
     window::{
-        Resolved, Rule, Scenarios, Site, SiteRuns, Tried, WindowAnswer, WindowKind,
+        Resolved, Rule, Scenarios, Site, SiteRuns, WindowAnswer, WindowKind,
         growing_time::{TimeLeft, time_left},
-        offered, reading_depth, resolve, rules_of, worked_out,
+        offered, reading_depth, resolve, rules_of, try_rules, worked_out,
     },
     working::{Answer, Sheet},
 };
@@ -183,7 +183,7 @@ pub fn held_today(question: Question<'_>, runs: &SiteRuns) -> Vec<WeatherHeld> {
     rules
         .map(|(step, rule)| {
             let words = rule.name.as_str().into();
-            let tried = Tried::new(years, runs, std::slice::from_ref(&rule));
+            let tried = try_rules(years, runs, std::slice::from_ref(&rule));
             WeatherHeld { step, today: 2 * tried.hits(day) >= tried.runs(), words }
         })
         .collect()

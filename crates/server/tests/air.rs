@@ -6,7 +6,7 @@ use serde_json::{Value, json};
 use uuid::Uuid;
 
 use crate::{
-    common::farm,
+    common::{Outside, farm},
     weather::{HOLLOW, mara, station},
 };
 
@@ -48,7 +48,7 @@ async fn the_station_shows_the_hour_that_it_is() {
 )]
 #[actix_web::test]
 async fn a_station_that_fails_is_told(#[case] status: u16, #[case] body: &'static str, #[case] why: &str) {
-    let service = actix_test::start(move || {
+    let service = Outside::start(move || {
         let answer = move || async move {
             HttpResponse::build(StatusCode::from_u16(status).unwrap()).content_type("application/json").body(body)
         };

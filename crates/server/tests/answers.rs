@@ -1,7 +1,7 @@
 //! The document tells the truth: every answer of the running API fits the shape it is described by.
 
 use crate::{
-    common::{Site, farm, lb, mix, of},
+    common::{Outside, Site, farm, lb, mix, of},
     worked::worked,
 };
 use serde_json::{Value, json};
@@ -87,7 +87,7 @@ fn hold(document: &Value, method: &str, template: &str, answer: &Value) {
 #[actix_web::test]
 async fn what_is_read_is_as_described() {
     let document = serde_json::to_value(api::document()).unwrap();
-    let outside = actix_test::start(|| {
+    let outside = Outside::start(|| {
         let station = |config: &mut _| stand_ins::weather_station::routes(config, &Default::default());
         actix_web::App::new().configure(stand_ins::scale::routes).configure(station)
     });

@@ -1,6 +1,6 @@
 //! The API as a client meets it.
 
-use crate::common::{Answer, PASSWORD, Site, farm, lb, mix, of};
+use crate::common::{Answer, Outside, PASSWORD, Pooled, Site, farm, lb, mix, of};
 use actix_web::http::{Method, StatusCode};
 use rstest::rstest;
 use serde_json::{Value, json};
@@ -279,7 +279,7 @@ async fn the_laboratory_reports_into_the_lot_and_its_silence_is_told() {
     assert_eq!(down.status, StatusCode::BAD_GATEWAY);
     assert!(down.body["detail"].as_str().unwrap().contains("nothing was recorded"));
 
-    let laboratory = actix_test::start(|| actix_web::App::new().configure(stand_ins::seed_laboratory::routes));
+    let laboratory = Outside::start(|| actix_web::App::new().configure(stand_ins::seed_laboratory::routes));
     let address = format!("http://{}", laboratory.addr());
     let site = site.with(Some(address), 100).signed_in_as(MARA).await;
     let request = sample();

@@ -2,14 +2,14 @@
 
 use std::io::{Cursor, Read, Write};
 
-use ledger::{farm, testing::database};
+use ledger::farm;
 use rstest::rstest;
 use serde_json::json;
 use server::archive::{import, pack, unpack};
 use uuid::Uuid;
 use zip::{ZipArchive, ZipWriter, write::SimpleFileOptions};
 
-use crate::common::{Site, farm as farm_path, picture};
+use crate::common::{Site, database, farm as farm_path, picture};
 
 const HOLLOW: &str = "fennick-hollow";
 const MARA: &str = "mara@fennick.example";

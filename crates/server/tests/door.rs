@@ -6,12 +6,11 @@ use actix_web::{
     http::{Method, StatusCode},
     test::TestRequest,
 };
-use ledger::testing::database;
 use rstest::rstest;
 use serde_json::json;
 use server::{door::Standing, problem::Problem, sign_in::Tries};
 
-use crate::common::{Site, farm};
+use crate::common::{Site, database, farm};
 
 const MARA: &str = "mara@fennick.example";
 

@@ -8,9 +8,10 @@ use actix_web::{
     http::{StatusCode, header},
     test, web,
 };
-use ledger::testing::database;
 use rstest::rstest;
 use server::app;
+
+use crate::common::database;
 
 /// A folder with a built front end of two files.
 fn built() -> PathBuf {

@@ -1,6 +1,6 @@
 //! The ground over the API: readiness, lime in pencil and ink, imports, the laboratory, the clock.
 
-use crate::common::{Site, farm, lb, of};
+use crate::common::{Outside, Site, farm, lb, of};
 use actix_web::http::StatusCode;
 use rstest::rstest;
 use serde_json::{Value, json};
@@ -195,7 +195,7 @@ async fn a_laboratory_file_is_all_or_nothing() {
 
 #[actix_web::test]
 async fn the_soil_laboratory_reports_when_the_clock_has_come_to_it() {
-    let laboratory = actix_test::start(|| actix_web::App::new().configure(stand_ins::soil_laboratory::routes));
+    let laboratory = Outside::start(|| actix_web::App::new().configure(stand_ins::soil_laboratory::routes));
     let address = format!("http://{}", laboratory.addr());
     let site = Site::demo().await.with(Some(address), 100).signed_in_as(MARA).await;
     let (farm, field, id) = (farm(HOLLOW), of(HOLLOW, "Fox Cover"), Uuid::now_v7());

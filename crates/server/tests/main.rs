@@ -7,6 +7,7 @@ mod archive;
 mod common;
 mod crowd;
 mod door;
+mod faults;
 mod front;
 mod fuzz;
 mod ground;

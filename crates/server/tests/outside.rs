@@ -1,6 +1,6 @@
 //! When an outside service is down, slow or talks nonsense: a sentence, and nothing half written.
 
-use crate::common::{Site, farm, of};
+use crate::common::{Outside, Site, farm, of};
 use actix_web::{App, HttpResponse, http::StatusCode, web};
 use rstest::rstest;
 use serde_json::{Value, json};
@@ -9,8 +9,8 @@ use uuid::Uuid;
 const HOLLOW: &str = "fennick-hollow";
 
 /// A laboratory that answers every question with one thing.
-fn laboratory(status: u16, body: &'static str) -> actix_test::TestServer {
-    actix_test::start(move || {
+fn laboratory(status: u16, body: &'static str) -> Outside {
+    Outside::start(move || {
         let answer = move || async move {
             HttpResponse::build(StatusCode::from_u16(status).unwrap()).content_type("application/json").body(body)
         };
@@ -106,7 +106,7 @@ async fn without_a_laboratory_it_is_said(#[case] of_what: &str, #[case] name: &s
 /// A laboratory that sends back another sample's report.
 #[actix_web::test]
 async fn a_report_of_another_sample_is_not_taken() {
-    let laboratory = actix_test::start(|| {
+    let laboratory = Outside::start(|| {
         App::new().route(
             "/soil-laboratory/samples",
             web::post().to(|| async {
@@ -125,7 +125,7 @@ async fn a_report_of_another_sample_is_not_taken() {
 
 #[actix_web::test]
 async fn a_sample_is_of_the_field_it_was_sent_from() {
-    let laboratory = actix_test::start(|| App::new().configure(stand_ins::soil_laboratory::routes));
+    let laboratory = Outside::start(|| App::new().configure(stand_ins::soil_laboratory::routes));
     let address = format!("http://{}", laboratory.addr());
     let site = Site::demo().await.with(Some(address), 100).signed_in_as("mara@fennick.example").await;
     let (sent_from, other, id) = (of(HOLLOW, "Fox Cover"), of(HOLLOW, "Sheep Hill"), Uuid::now_v7());

@@ -2,7 +2,7 @@
 
 use std::time::Duration;
 
-use crate::common::{Site, farm, lb, mix, of};
+use crate::common::{Outside, Site, farm, lb, mix, of};
 use actix_web::{App, HttpResponse, http::StatusCode, web};
 use rstest::rstest;
 use serde_json::{Value, json};
@@ -12,8 +12,8 @@ use uuid::Uuid;
 pub(crate) const HOLLOW: &str = "fennick-hollow";
 pub(crate) const MARA: &str = "mara@fennick.example";
 
-pub(crate) fn station() -> actix_test::TestServer {
-    actix_test::start(|| App::new().configure(|config| weather_station::routes(config, &Stations::default())))
+pub(crate) fn station() -> Outside {
+    Outside::start(|| App::new().configure(|config| weather_station::routes(config, &Stations::default())))
 }
 
 pub(crate) async fn mara() -> Site {
@@ -254,8 +254,8 @@ fn patience(wait: Duration) -> Duration {
 }
 
 /// A weather service that answers every question with one thing, or takes its time.
-fn bad_service(status: u16, body: &'static str, wait: Duration) -> actix_test::TestServer {
-    actix_test::start(move || {
+fn bad_service(status: u16, body: &'static str, wait: Duration) -> Outside {
+    Outside::start(move || {
         let answer = move || async move {
             tokio::time::sleep(wait).await;
             HttpResponse::build(StatusCode::from_u16(status).unwrap()).content_type("application/json").body(body)

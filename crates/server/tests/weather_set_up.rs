@@ -1,7 +1,7 @@
 //! How weather comes to a farm: a station set up, files read in, a climate table.
 
 use crate::{
-    common::{Answer, Site, farm, mix},
+    common::{Answer, Outside, Site, farm, mix},
     weather::{HOLLOW, MARA, band, mara, station},
 };
 use actix_web::{
@@ -306,7 +306,7 @@ async fn files_replace_only_when_asked_and_are_noted_once() {
 /// A made-up weight beside real seed is none; on a practice farm it is.
 #[actix_web::test]
 async fn a_simulated_scale_weighs_for_no_real_farm() {
-    let scale = actix_test::start(|| App::new().configure(stand_ins::scale::routes));
+    let scale = Outside::start(|| App::new().configure(stand_ins::scale::routes));
     let address = format!("http://{}", scale.addr());
     let (site, id) = owner_of(Site::empty().await.with(Some(address.clone()), 100)).await;
     let refused = site.get(&format!("/api/farms/{id}/scale")).await;

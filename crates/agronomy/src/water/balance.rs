@@ -4,7 +4,7 @@ use jiff::civil::Date;
 use serde::{Deserialize, Serialize};
 use utoipa::ToSchema;
 
-use super::{Bed, Holds, OwnSoil, Today, Water};
+use super::{Bed, Holds, OwnSoil, SEEDBED_ROOTS, Today, Water};
 use crate::{
     crop::{Crop, Drainage, crop_of},
     given, reckon,
@@ -14,11 +14,8 @@ use crate::{
     texture::Texture,
     units::{Fraction, Length, Measure, Quantity, Unit},
     weather::{WeatherInput, Years, days_between, et0, plus, sun},
-    working::{Answer, Blank, Sheet},
+    working::{Answer, Sheet},
 };
-
-/// How deep a seedbed is loosened and drawn on, m (assumed).
-pub(super) const SEEDBED_ROOTS: f64 = 0.6;
 
 /// Water brought.
 #[derive(Debug, Clone, Copy, PartialEq, Serialize, Deserialize, ToSchema)]
@@ -167,7 +164,7 @@ pub fn balance(request: &BalanceRequest) -> Result<Answer<Balance>, Refused> {
         today.irrigation = brought.sum();
         let bed = Bed { basal: on_day(&request.coefficients, date).unwrap_or(bed.basal), ..bed };
         last = Some((water, today, date, bed));
-        let moved = water.step(&mut Blank, &bed, today);
+        let moved = water.day(&bed, today);
         let parts = [today.rain, today.irrigation, moved.runoff, moved.overflow, moved.drained, moved.used];
         for (sum, part) in sums.iter_mut().zip(parts) {
             *sum += part;

@@ -3,62 +3,13 @@
 use serde::{Deserialize, Serialize};
 use utoipa::ToSchema;
 
+use super::{Holds, holds};
 use crate::{
-    crop::Drainage,
     refusal::{Checks, Refused},
     said,
     texture::Texture,
     units::{Fraction, Length, Measure, Unit},
 };
-
-/// How a soil holds water.
-#[derive(Debug, Clone, Copy, PartialEq)]
-pub struct Holds {
-    /// Water at field capacity, m³/m³.
-    pub field_capacity: f64,
-    /// At the wilting point.
-    pub wilting_point: f64,
-    /// Evaporated at full speed before the surface dries, m.
-    pub readily_evaporable: f64,
-    /// Runoff curve number of a sown or bare field in fair order.
-    pub curve_number: f64,
-}
-
-/// Of a texture: middles of the ranges in FAO-56 table 19; curve numbers for small grain in rows,
-/// fair, hydrologic groups A to D (NEH 630, from memory).
-pub fn holds(texture: Texture) -> Holds {
-    let of = |field_capacity, wilting_point, readily_evaporable, curve_number| Holds {
-        field_capacity,
-        wilting_point,
-        readily_evaporable,
-        curve_number,
-    };
-    match texture {
-        Texture::Sand => of(0.12, 0.045, 0.0045, 64.0),
-        Texture::SandyLoam => of(0.23, 0.11, 0.008, 70.0),
-        Texture::Loam => of(0.25, 0.12, 0.009, 76.0),
-        Texture::SiltLoam => of(0.29, 0.15, 0.0095, 78.0),
-        Texture::ClayLoam => of(0.33, 0.19, 0.0095, 83.0),
-        Texture::Clay => of(0.36, 0.22, 0.01, 86.0),
-    }
-}
-
-/// Share of the water above field capacity that leaves in a day (assumed by the class's words:
-/// a day or two, some days, weeks).
-pub fn drains(drainage: Drainage) -> f64 {
-    match drainage {
-        Drainage::Well => 0.65,
-        Drainage::Moderate => 0.40,
-        Drainage::SomewhatPoor => 0.20,
-        Drainage::Poor => 0.08,
-    }
-}
-
-/// Whether what a soil has no room for goes on down through it. Where something below holds water up, it stands and
-/// leaves over the surface.
-pub fn lets_through(drainage: Drainage) -> bool {
-    matches!(drainage, Drainage::Well | Drainage::Moderate)
-}
 
 /// A soil's own figures, from a test or a soil survey, where they are known; what is absent is its texture's.
 #[derive(Debug, Clone, Copy, PartialEq, Default, Serialize, Deserialize, ToSchema)]

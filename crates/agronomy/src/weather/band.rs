@@ -4,14 +4,13 @@ use jiff::civil::Date;
 use serde::{Deserialize, Serialize};
 use utoipa::ToSchema;
 
+use kernels::usual::usual;
+
 use super::{
     Forecast, Years, days_between,
     frost::{THRESHOLDS, frost_years, quantile},
     plus, warm_middle,
 };
-
-/// Days on either side of a calendar day that tell what is usual on it.
-const AROUND: i32 = 5;
 
 /// A stretch of days against the years; °C and mm, a value a day.
 #[derive(Debug, Clone, PartialEq, Serialize, Deserialize, ToSchema)]
@@ -42,26 +41,6 @@ pub struct WeatherBand {
     pub frost: Vec<f64>,
     /// Years behind it.
     pub years: usize,
-}
-
-/// Usual values by day of the year, each from a window of days around it in every year.
-fn usual(values: &[Option<f64>], first: Date, shares: &[f64]) -> Vec<Vec<f64>> {
-    let mut by_day: Vec<Vec<f64>> = vec![vec![]; 366];
-    for (index, value) in values.iter().enumerate() {
-        if let Some(value) = value {
-            let day = usize::from(plus(first, index as i32).day_of_year().unsigned_abs()) - 1;
-            by_day[day.min(365)].push(*value);
-        }
-    }
-    (0..366_i32)
-        .map(|day| {
-            let mut around: Vec<f64> = (day - AROUND..=day + AROUND)
-                .flat_map(|near| by_day[usize::try_from(near.rem_euclid(366)).unwrap_or(0)].iter().copied())
-                .collect();
-            around.sort_by(f64::total_cmp);
-            shares.iter().map(|share| quantile(&around, *share).unwrap_or(f64::NAN)).collect()
-        })
-        .collect()
 }
 
 /// The band over `days` days from `from` on. `soil` is the soil's mean on every day of the record.

@@ -7,6 +7,8 @@
 use serde::{Deserialize, Serialize};
 use utoipa::ToSchema;
 
+pub use kernels::degree_days::{DegreeDayMethod, of_day};
+
 use crate::{
     given,
     refusal::{Checks, Refused},
@@ -14,17 +16,6 @@ use crate::{
     units::{Measure, Temperature, ThermalTime, Unit},
     working::{Answer, Sheet},
 };
-
-/// How a day's warmth is reckoned.
-#[derive(Debug, Clone, Copy, PartialEq, Eq, Default, Serialize, Deserialize, ToSchema)]
-#[serde(rename_all = "kebab-case")]
-pub enum DegreeDayMethod {
-    /// McMaster & Wilhelm's method 1: the day's mean, raised to the base when below it.
-    #[default]
-    MeanThenBase,
-    /// Their method 2: each of the two temperatures raised to the base first.
-    EachThenBase,
-}
 
 /// What a cap lowers.
 #[derive(Debug, Clone, Copy, PartialEq, Eq, Default, Serialize, Deserialize, ToSchema)]
@@ -36,15 +27,6 @@ pub enum CapOn {
     Each,
     /// Their mean: McMaster & Wilhelm's way of an upper threshold with method 1.
     Mean,
-}
-
-/// Degree-days of one day, °C·d, a cap being on each temperature.
-#[inline]
-pub fn of_day(method: DegreeDayMethod, base: f64, cap: f64, tmin: f64, tmax: f64) -> f64 {
-    match method {
-        DegreeDayMethod::MeanThenBase => ((tmax.min(cap) + tmin.min(cap)) / 2.0 - base).max(0.0),
-        DegreeDayMethod::EachThenBase => (tmax.clamp(base, cap) + tmin.clamp(base, cap)) / 2.0 - base,
-    }
 }
 
 /// The same, the cap being on what it is said to be on.

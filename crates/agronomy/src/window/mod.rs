@@ -14,16 +14,18 @@
 
 pub mod growing_time;
 mod kinds;
-mod maize;
 pub mod odds;
 mod rule;
-pub mod scenario;
 mod topic;
 
 pub use crate::weather::Forecast;
 pub use growing_time::enough;
+pub use kernels::{
+    odds::Tried,
+    rule::Test,
+    scenario::{self, Known, Scenarios, Site, SiteRuns},
+};
 pub use kinds::{Offered, WindowKind, window_kind, window_kinds};
-pub use odds::{Edge, Edges, Odds, RuleOdds, Tried, odds};
+pub use odds::{Edge, Edges, Odds, RuleOdds, odds, try_rules};
 pub use rule::{Measured, Resolved, Rule, resolve};
-pub use scenario::{Known, Scenarios, Site, SiteRuns};
 pub use topic::{OddsRequest, WindowAnswer, offered, reading_depth, rules_of, window_odds, worked_out};

@@ -4,13 +4,13 @@ use jiff::civil::Date;
 use serde::{Deserialize, Serialize};
 use utoipa::ToSchema;
 
-use super::scenario::{AirRun, GroundRun, Scenarios, days_to_frost};
+use kernels::rule::Test;
+
 use crate::{
     crop::Crop,
     refusal::Checks,
     source::Origin,
     units::{Fraction, Length, Measure, Quantity, Temperature, ThermalTime, Unit},
-    weather::snow::COVERS,
 };
 
 /// A rule, as the library or a plan writes it. What is left out is the crop's own.
@@ -221,28 +221,6 @@ pub struct Resolved {
     test: Test,
 }
 
-#[derive(Debug, Clone, Copy, PartialEq)]
-enum Test {
-    DaysGrow { longer: bool, since: usize },
-    SoilWarm { mornings: usize, by_mean: bool, at_least: f32 },
-    SoilCool { at_most: f32, base: f32, days: usize },
-    WarmthToCome { at_least: f32, within: usize },
-    Chill { at_most: f32, days: u32, within: usize },
-    FreezeThaw { nights: u32, within: usize },
-    NoFrost { after: usize, days: usize, threshold: f32 },
-    GrowingDays { days: u32, frost: f64 },
-    RainAfter { at_least: f32, within: usize },
-    NoDrySpell { longest: usize, within: usize },
-    MeanBelow { days: usize, at_most: f32 },
-    Workable { days: u32, within: usize },
-    Trafficable { within: usize },
-    SnowFree,
-    NearMaize { before: i32, after: i32 },
-    SodRests { at_least: f32, days: usize },
-    Moist { at_least: f32 },
-    NotBefore { on: Date },
-}
-
 /// Make a crop's rule ready.
 pub fn resolve(rule: &Rule, crop: &Crop) -> Resolved {
     let mut measured = vec![];
@@ -375,148 +353,24 @@ pub fn resolve(rule: &Rule, crop: &Crop) -> Resolved {
     Resolved { key, name, measured, test }
 }
 
-/// Screen temperatures whose next occurrence is kept for every day, °C.
-pub(super) const FROSTS: [f64; 4] = [0.0, -4.0 / 1.8, -8.0 / 1.8, -8.0];
-
-/// The place of a frost among those kept, when it is one of them.
-fn kept(frost: f64) -> Option<usize> {
-    FROSTS.iter().position(|kept| (kept - frost).abs() < 1e-6)
-}
-
 impl Resolved {
     /// Of two members of a mix, whether this one's rule of the same kind asks for more.
     pub fn stricter_than(&self, other: &Self) -> bool {
-        match (self.test, other.test) {
-            (Test::SoilWarm { at_least: own, .. }, Test::SoilWarm { at_least, .. })
-            | (Test::WarmthToCome { at_least: own, .. }, Test::WarmthToCome { at_least, .. })
-            | (Test::NoFrost { threshold: own, .. }, Test::NoFrost { threshold: at_least, .. }) => own > at_least,
-            (Test::SoilCool { base: own, .. }, Test::SoilCool { base, .. }) => own < base,
-            (Test::MeanBelow { at_most: own, .. }, Test::MeanBelow { at_most, .. }) => own < at_most,
-            (Test::GrowingDays { days: own, frost: at }, Test::GrowingDays { days, frost }) => {
-                // A milder frost comes sooner.
-                own > days || (own == days && at > frost)
-            }
-            _ => false,
-        }
+        self.test.stricter_than(&other.test)
     }
 
     /// Whether the rule speaks of autumn frost, which a place may not know.
     pub fn of_frost(&self) -> bool {
-        matches!(self.test, Test::GrowingDays { .. } | Test::NoFrost { .. })
+        self.test.of_frost()
     }
 
     /// Whether water brought makes it hold.
     pub fn of_rain(&self) -> bool {
-        matches!(self.test, Test::RainAfter { .. } | Test::NoDrySpell { .. } | Test::Moist { .. })
+        self.test.of_rain()
     }
 
-    /// For each day of the curve, whether it holds in one run; written into `holds`.
-    pub(super) fn try_on(&self, all: &Scenarios, air: &AirRun, ground: &GroundRun, holds: &mut [bool]) {
-        let (start, days) = (all.spinup(), holds.len());
-        let sum = |prefix: &[f32], from: usize, days: usize| prefix[from + days] - prefix[from];
-        // One loop a rule: the day is tried by a closure that knows its rule.
-        match self.test {
-            Test::DaysGrow { longer, since } => {
-                each(holds, start, |at| all.longer(at) == longer && all.longer(at - since) == longer);
-            }
-            Test::SoilWarm { mornings, by_mean, at_least } => {
-                let soil = if by_mean { &ground.mean } else { &ground.morning };
-                // Mornings it has been warm enough, up to each day.
-                let mut held = 0;
-                let held: Vec<usize> = soil[..start + days]
-                    .iter()
-                    .map(|warm| {
-                        held = if *warm >= at_least { held + 1 } else { 0 };
-                        held
-                    })
-                    .collect();
-                each(holds, start, |at| held[at] >= mornings);
-            }
-            Test::SoilCool { at_most, base, days } => {
-                let mut warmth = 0.0;
-                let gathered: Vec<f32> = std::iter::once(0.0)
-                    .chain(ground.mean.iter().map(|warm| {
-                        warmth += (warm - base).max(0.0);
-                        warmth
-                    }))
-                    .collect();
-                each(holds, start, |at| sum(&gathered, at, days) <= at_most);
-            }
-            Test::WarmthToCome { at_least, within } => {
-                let next = days_to_next(&ground.mean, |warm| *warm >= at_least);
-                each(holds, start, |at| (next[at] as usize) < within);
-            }
-            Test::Chill { at_most, days, within } => {
-                let mut cold = 0;
-                let gathered: Vec<u32> = std::iter::once(0)
-                    .chain(ground.mean.iter().map(|mean| {
-                        cold += u32::from(*mean <= at_most);
-                        cold
-                    }))
-                    .collect();
-                each(holds, start, |at| gathered[at + within] - gathered[at] >= days);
-            }
-            Test::FreezeThaw { nights, within } => {
-                each(holds, start, |at| air.thaws[at + within] - air.thaws[at] >= nights);
-            }
-            Test::NoFrost { after, days, threshold } => {
-                let next = days_to_next(&air.tmin, |cold| *cold <= threshold);
-                each(holds, start, |at| next[at + after] as usize >= days);
-            }
-            Test::GrowingDays { days, frost } => match kept(frost) {
-                Some(kept) => each(holds, start, |at| air.next_frost[kept][at] >= days),
-                // One that is asked for once is looked for once.
-                None => {
-                    let next = days_to_frost(&air.tmin, |at| all.longer(at), frost);
-                    each(holds, start, |at| next[at] >= days);
-                }
-            },
-            Test::RainAfter { at_least, within } => each(holds, start, |at| sum(&air.rain, at + 1, within) >= at_least),
-            Test::NoDrySpell { longest, within } => {
-                let next = days_to_next(&air.dry_run, |dry| usize::from(*dry) > longest);
-                each(holds, start, |at| next[at] as usize > within);
-            }
-            Test::MeanBelow { days, at_most } => {
-                each(holds, start, |at| sum(&air.mean, at, days) <= at_most * days as f32)
-            }
-            Test::Workable { days, within } => {
-                each(holds, start, |at| ground.workable[at + within] - ground.workable[at] >= days)
-            }
-            Test::Trafficable { within } => {
-                each(holds, start, |at| ground.trafficable[at + within] > ground.trafficable[at])
-            }
-            Test::SnowFree => each(holds, start, |at| f64::from(ground.snow[at]) < COVERS * 1_000.0),
-            Test::NearMaize { before, after } => {
-                each(holds, start, |at| (-before..=after).contains(&ground.since_maize[at]))
-            }
-            Test::SodRests { at_least, days } => each(holds, start, |at| {
-                sum(&air.mean, at + 1 - days, days) >= at_least * days as f32 && ground.stress[at] < 0.9
-            }),
-            Test::Moist { at_least } => each(holds, start, |at| ground.top_left[at] >= at_least),
-            Test::NotBefore { on } => each(holds, start, |at| all.date(at - start) >= on),
-        }
-    }
-}
-
-/// For each day, how many days to the next of which something is true: none on the day itself.
-fn days_to_next<T>(values: &[T], of: impl Fn(&T) -> bool) -> Vec<u32> {
-    let mut next = 100_000;
-    let mut days: Vec<u32> = values
-        .iter()
-        .rev()
-        .map(|value| {
-            next = if of(value) { 0 } else { next + 1 };
-            next
-        })
-        .collect();
-    days.reverse();
-    days
-}
-
-/// Try each day of the curve.
-#[inline(always)]
-fn each(holds: &mut [bool], start: usize, test: impl Fn(usize) -> bool) {
-    for (day, holds) in holds.iter_mut().enumerate() {
-        *holds = test(start + day);
+    /// What is tried.
+    pub fn test(&self) -> Test {
+        self.test
     }
 }

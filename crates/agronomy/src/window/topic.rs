@@ -5,10 +5,10 @@ use serde::{Deserialize, Serialize};
 use utoipa::ToSchema;
 
 use super::{
-    Forecast, Resolved, Rule, Site, WindowKind,
+    Forecast, Resolved, Rule, Site, Tried, WindowKind,
     growing_time::enough,
     kinds::{Offered, window_kinds},
-    odds::{Edges, Odds, Tried, odds},
+    odds::{Edges, Odds, odds},
     resolve,
     rule::MOST_RULES,
     scenario::{Known, Scenarios, SiteRuns},

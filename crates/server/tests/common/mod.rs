@@ -1,25 +1,90 @@
 //! The whole application over a database of its own, without a socket.
 #![allow(missing_docs)]
 
-use std::{net::IpAddr, time::Duration};
+use std::{
+    net::{IpAddr, SocketAddr},
+    time::Duration,
+};
 
 use actix_web::{
-    App, Error, HttpResponse,
-    body::to_bytes,
+    App, Error, HttpResponse, HttpServer,
+    body::{MessageBody, to_bytes},
     cookie::{Cookie, Key},
-    dev::{Service, ServiceResponse},
+    dev::{ServerHandle, Service, ServiceFactory, ServiceRequest, ServiceResponse},
     http::{Method, StatusCode},
     test, web,
 };
 use agronomy::units::System;
 use ledger::{
     farm::{self, Farm, Role},
+    migrate,
     people::{self, Person},
-    testing::{TestDatabase, database, prepared},
 };
 use serde_json::{Value, json};
 use server::{app, demo, door::Standing, sign_in};
+use test_bed::{TestDatabase, prepared};
 use uuid::Uuid;
+
+/// A fresh, migrated database.
+pub async fn database() -> TestDatabase {
+    prepared("ink_template", async |template| migrate_apart(template.owner_url)).await
+}
+
+/// The migration harness blocks in place, which a single-threaded test runtime does not allow.
+fn migrate_apart(url: String) {
+    let work = move || {
+        let runtime = tokio::runtime::Builder::new_multi_thread().enable_all().build().expect("a runtime");
+        runtime.block_on(migrate(&url)).expect("migrations");
+    };
+    std::thread::spawn(work).join().expect("migrations");
+}
+
+/// What the application sees of it.
+pub trait Pooled {
+    /// A pool as the application.
+    fn pool(&self) -> ledger::Pool;
+}
+
+impl Pooled for TestDatabase {
+    fn pool(&self) -> ledger::Pool {
+        ledger::pool(&self.app_url, 4).expect("a pool")
+    }
+}
+
+/// A service outside, on loopback, until this is dropped.
+pub struct Outside {
+    address: SocketAddr,
+    handle: ServerHandle,
+}
+
+impl Outside {
+    /// Start one.
+    pub fn start<F, T, B>(service: F) -> Self
+    where
+        F: Fn() -> App<T> + Send + Clone + 'static,
+        T: ServiceFactory<ServiceRequest, Config = (), Response = ServiceResponse<B>, Error = Error, InitError = ()>
+            + 'static,
+        B: MessageBody + 'static,
+    {
+        let server = HttpServer::new(service).workers(1).disable_signals().bind(("127.0.0.1", 0)).expect("a port");
+        let address = server.addrs()[0];
+        let server = server.run();
+        let handle = server.handle();
+        actix_web::rt::spawn(server);
+        Self { address, handle }
+    }
+
+    pub fn addr(&self) -> SocketAddr {
+        self.address
+    }
+}
+
+impl Drop for Outside {
+    fn drop(&mut self) {
+        // Told, not waited for: it ends with its runtime at the latest.
+        drop(self.handle.stop(false));
+    }
+}
 
 /// The demo's password.
 pub const PASSWORD: &str = "hay before rain";
@@ -77,7 +142,10 @@ impl Site {
 
     /// The demo farms.
     pub async fn demo() -> Self {
-        let load = async |template: TestDatabase| demo::load(&template.pool()).await.unwrap();
+        let load = async |template: TestDatabase| {
+            migrate_apart(template.owner_url.clone());
+            demo::load(&template.pool()).await.unwrap();
+        };
         Self::on(prepared("ink_demo", load).await)
     }
 

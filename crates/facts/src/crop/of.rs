@@ -1,0 +1,25 @@
+//! The library's crops as requests name them.
+
+use super::{Crop, SowingFacts, library};
+use crate::refusal::Refused;
+
+/// The library's crop of an id, as a refusal when there is none.
+///
+/// # Errors
+/// At the pointer given.
+pub fn crop_of<'a>(id: &str, pointer: &str) -> Result<&'a Crop, Refused> {
+    library().crop(id).ok_or_else(|| {
+        let known: Vec<_> = library().crops().map(|crop| crop.id.as_str()).collect();
+        Refused::one(pointer, format!("\u{201c}{id}\u{201d} is no crop of the library; it holds {}", known.join(", ")))
+    })
+}
+
+/// The crop's sowing facts, as a refusal when it is not grown from seed.
+///
+/// # Errors
+/// At the pointer given.
+pub fn sowing_of<'a>(crop: &'a Crop, pointer: &str) -> Result<&'a SowingFacts, Refused> {
+    crop.sowing.as_ref().ok_or_else(|| {
+        Refused::one(pointer, format!("{} is not sown: it is set out as plants; use plants.count", crop.name))
+    })
+}
