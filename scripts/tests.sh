@@ -11,16 +11,33 @@ check_tests_named() {
   done
 }
 
+# What is tested is linted by the same build: clippy's driver compiles our crates, warnings are errors, and nothing is
+# compiled a second time to be looked at.
+lint_while_building() {
+  command -v clippy-driver >/dev/null || apt_install rust-clippy
+  export RUSTC_WORKSPACE_WRAPPER=clippy-driver CLIPPY_ARGS=-D__CLIPPY_HACKERY__warnings__CLIPPY_HACKERY__
+}
+
+# All but the browser's: what is built together shares its features, and the driver's would turn the order in which the
+# server writes its JSON.
+OURS=(--workspace --exclude browser-tests)
+
 test_style() {
-  heading "style: rustfmt, clippy"
+  heading "style: rustfmt"
   check_tests_named
   cargo fmt --all -- --check
-  cargo clippy --locked --quiet --workspace --all-targets -- -D warnings
+}
+
+# Everything that the tests run, built and linted in one go: what they share is built once.
+test_build() {
+  heading "build: all crates and their tests, with clippy"
+  cargo test --locked --quiet --no-run --all-targets "${OURS[@]}"
+  cargo test --locked --quiet --no-run --all-targets -p browser-tests
 }
 
 test_core() {
-  heading "core: agronomy, records, planner"
-  cargo test --locked --quiet -p agronomy -p records -p planner
+  heading "core: facts, kernels, agronomy, records, planner"
+  cargo test --locked --quiet -p facts -p kernels -p agronomy -p records -p planner
 }
 
 test_ledger() {
@@ -33,11 +50,9 @@ test_api() {
   cargo test --locked -p stand-ins -p server
 }
 
-# All of them at once: built in one go, what they share is built once. Not the browser's: what is built together
-# shares its features, and the driver's would turn the order in which the server writes its JSON.
 test_crates() {
   heading "core, ledger on PostgreSQL, API, stand-ins and command line"
-  cargo test --locked --quiet --workspace --exclude browser-tests
+  cargo test --locked --quiet "${OURS[@]}"
 }
 
 test_web() {
@@ -144,7 +159,7 @@ test_faults() {
   heading "faults: server and database killed in the middle of writing"
   build_server
   # That the database is away is what is tried: the server need not say so each time.
-  RUST_LOG=off INK_SCRIPT=$PWD/ink cargo test --locked -p browser-tests --test all -- --ignored --nocapture faults::
+  RUST_LOG=off INK_SCRIPT=$PWD/ink cargo test --locked -p server --test all -- --ignored --nocapture faults::
 }
 
 run_tests() {

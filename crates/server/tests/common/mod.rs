@@ -3,6 +3,7 @@
 
 use std::{
     net::{IpAddr, SocketAddr},
+    rc::Rc,
     time::Duration,
 };
 
@@ -15,6 +16,7 @@ use actix_web::{
     test, web,
 };
 use agronomy::units::System;
+use futures_util::{FutureExt, future::LocalBoxFuture};
 use ledger::{
     farm::{self, Farm, Role},
     migrate,
@@ -23,6 +25,7 @@ use ledger::{
 use serde_json::{Value, json};
 use server::{app, demo, door::Standing, sign_in};
 use test_bed::{TestDatabase, prepared};
+use tokio::sync::OnceCell;
 use uuid::Uuid;
 
 /// A fresh, migrated database.
@@ -94,6 +97,8 @@ pub struct Site {
     pub database: TestDatabase,
     pub state: web::Data<app::State>,
     key: Key,
+    /// Built by the first who asks: it takes longer than most answers.
+    served: Rc<OnceCell<Box<dyn Served>>>,
     cookie: Option<Cookie<'static>>,
     meant_for: Option<String>,
     headers: Vec<(String, String)>,
@@ -137,7 +142,20 @@ impl Site {
     /// Over a database of one's own.
     pub fn on(database: TestDatabase) -> Self {
         let state = web::Data::new(app::State::new(database.pool(), app::Outside::default(), 1_000));
-        Self { database, state, key: Key::from(&[7; 64]), cookie: None, meant_for: None, headers: vec![], peer: None }
+        Self {
+            database,
+            state,
+            key: Key::from(&[7; 64]),
+            served: Rc::default(),
+            cookie: None,
+            meant_for: None,
+            headers: vec![],
+            peer: None,
+        }
+    }
+
+    fn over(self, state: app::State) -> Self {
+        Self { state: web::Data::new(state), served: Rc::default(), ..self }
     }
 
     /// The demo farms.
@@ -156,7 +174,7 @@ impl Site {
     }
 
     /// The same, waiting no longer than this for an answer.
-    pub fn with_patience(mut self, services: Option<String>, tries: u32, patience: Duration) -> Self {
+    pub fn with_patience(self, services: Option<String>, tries: u32, patience: Duration) -> Self {
         let outside = app::Outside {
             seed_laboratory: services.clone(),
             soil_laboratory: services.clone(),
@@ -164,15 +182,14 @@ impl Site {
             scale: services,
             patience,
         };
-        self.state = web::Data::new(app::State::new(self.database.pool(), outside, tries));
-        self
+        let state = app::State::new(self.database.pool(), outside, tries);
+        self.over(state)
     }
 
     /// With so many connections to the database.
-    pub fn on_connections(mut self, most: usize) -> Self {
+    pub fn on_connections(self, most: usize) -> Self {
         let pool = ledger::pool(&self.database.app_url, most).unwrap();
-        self.state = web::Data::new(app::State::new(pool, app::Outside::default(), 1_000));
-        self
+        self.over(app::State::new(pool, app::Outside::default(), 1_000))
     }
 
     /// Signed in as somebody of the demo.
@@ -201,6 +218,7 @@ impl Site {
             database: self.database.clone(),
             state: self.state.clone(),
             key: self.key.clone(),
+            served: self.served.clone(),
             cookie: None,
             meant_for: None,
             headers: vec![],
@@ -223,14 +241,13 @@ impl Site {
     /// The same sender, at an application over another database.
     pub fn with_database(&self, url: &str) -> Self {
         let state = app::State::new(ledger::pool(url, 1).unwrap(), app::Outside::default(), 1_000);
-        Self { state: web::Data::new(state), cookie: self.cookie.clone(), ..self.signed_out() }
+        Self { cookie: self.cookie.clone(), ..self.signed_out() }.over(state)
     }
 
     /// The application standing elsewhere than alone on loopback.
-    pub fn standing(mut self, standing: Standing) -> Self {
+    pub fn standing(self, standing: Standing) -> Self {
         let state = app::State::new(self.database.pool(), app::Outside::default(), 1_000);
-        self.state = web::Data::new(state.standing(standing));
-        self
+        self.over(state.standing(standing))
     }
 
     pub async fn get(&self, path: &str) -> Answer {
@@ -257,8 +274,11 @@ impl Site {
     }
 
     pub async fn ask(&self, method: Method, path: &str, kind: Option<&str>, body: &str) -> Answer {
-        let app: App<_> = app::application(self.state.clone(), self.key.clone(), None);
-        let app = test::init_service(app).await;
+        let served = async || {
+            let app: App<_> = app::application(self.state.clone(), self.key.clone(), None);
+            Box::new(test::init_service(app).await) as Box<dyn Served>
+        };
+        let app = self.served.get_or_init(served).await;
         let mut request = test::TestRequest::default().method(method).uri(path).set_payload(body.to_owned());
         if let Some(kind) = kind {
             request = request.insert_header(("content-type", kind));
@@ -275,7 +295,7 @@ impl Site {
         if let Some(cookie) = &self.cookie {
             request = request.cookie(cookie.clone());
         }
-        read(&app, request).await
+        read(app.as_ref(), request).await
     }
 
     /// Somebody else, on a farm of their own.
@@ -292,13 +312,25 @@ impl Site {
     }
 }
 
-async fn read<S, B>(app: &S, request: test::TestRequest) -> Answer
+/// What an application answers, whatever its parts are called.
+trait Served {
+    fn answer(&self, request: actix_http::Request) -> LocalBoxFuture<'_, Result<HttpResponse, Error>>;
+}
+
+impl<S, B> Served for S
 where
     S: Service<actix_http::Request, Response = ServiceResponse<B>, Error = Error>,
-    B: actix_web::body::MessageBody + 'static,
+    B: MessageBody + 'static,
 {
-    let response: HttpResponse = match app.call(request.to_request()).await {
-        Ok(answer) => answer.into_parts().1.map_into_boxed_body(),
+    fn answer(&self, request: actix_http::Request) -> LocalBoxFuture<'_, Result<HttpResponse, Error>> {
+        let answered = self.call(request);
+        async { Ok(answered.await?.into_parts().1.map_into_boxed_body()) }.boxed_local()
+    }
+}
+
+async fn read(app: &dyn Served, request: test::TestRequest) -> Answer {
+    let response = match app.answer(request.to_request()).await {
+        Ok(answer) => answer,
         // As the server itself answers.
         Err(error) => error.error_response(),
     };
