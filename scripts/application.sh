@@ -15,9 +15,10 @@ start_application() {
   done
   need_rust
   need_postgres
+  web_beside build_web
   # One's own farm runs what is optimised; the demo what is built at once.
   if [ "$mode" = serve ]; then build_release; else build_server; fi
-  build_web
+  web_done || die "the front end did not build"
   stop_processes
   start_cluster main
   local database; database=$(database_named "$as")

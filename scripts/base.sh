@@ -59,10 +59,30 @@ need_rust() {
   at_least 1.90.0 "$have" || die "Rust 1.90 or newer is needed, this is $have; rustup (rustup.rs) installs it"
 }
 
-need_web() {
+need_node() {
   command -v npm >/dev/null || apt_install nodejs npm
   local have; have=$(node --version | tr -d v)
   at_least 20.19.0 "$have" || die "Node.js 20.19 or newer is needed, this is $have"
+}
+
+# web_beside STEP: fetch the front end's packages (need_web), and build it (build_web), beside what is built of Rust.
+web_beside() {
+  need_node
+  ("$1") >"$STATE/log/web-beside.log" 2>&1 &
+  WEB=$!
+}
+
+# Until what was begun beside is done.
+web_done() {
+  [ -n "${WEB:-}" ] || return 0
+  local failed=0; wait "$WEB" || failed=$?
+  WEB=
+  cat "$STATE/log/web-beside.log" >&2
+  return "$failed"
+}
+
+need_web() {
+  need_node
   local stamp=web/node_modules/.ink-stamp wanted
   wanted=$(cat web/package.json web/package-lock.json | sha256sum)
   if [ "$(cat "$stamp" 2>/dev/null)" != "$wanted" ]; then

@@ -22,6 +22,9 @@ lint_while_building() {
 # server writes its JSON.
 OURS=(--workspace --exclude browser-tests)
 
+# More tests at once than there are cores: many wait, for the database or for something that takes its time.
+WAITING=(--test-threads="$(($(nproc) * 2))")
+
 test_style() {
   heading "style: rustfmt"
   check_tests_named
@@ -47,16 +50,17 @@ test_ledger() {
 
 test_api() {
   heading "API, stand-ins and command line"
-  cargo test --locked -p stand-ins -p server
+  cargo test --locked -p stand-ins -p server -- "${WAITING[@]}"
 }
 
 test_crates() {
   heading "core, ledger on PostgreSQL, API, stand-ins and command line"
-  cargo test --locked --quiet "${OURS[@]}"
+  cargo test --locked --quiet "${OURS[@]}" -- "${WAITING[@]}"
 }
 
 test_web() {
   heading "web: API document, types, lint, format, units, first load"
+  web_done || die "the front end's packages could not be fetched"
   need_web
   cargo build --locked --quiet --package server
   local fresh; fresh=$(mktemp -d)
@@ -78,6 +82,7 @@ need_browser() {
 test_browser() {
   heading "browser: the whole path in Chromium"
   need_browser
+  web_done || die "the front end's packages could not be fetched"
   build_server
   build_web
   cargo test --locked -p browser-tests -- --test-threads=2 ${INK_TEST_ONLY:+"$INK_TEST_ONLY::"}
@@ -162,14 +167,26 @@ test_faults() {
   RUST_LOG=off INK_SCRIPT=$PWD/ink cargo test --locked -p server --test all -- --ignored --nocapture faults::
 }
 
+# took PART SECONDS: how long a part took, here and the last time; told when it grew by a third.
+took() {
+  local part=$1 seconds=$2 file=$STATE/took/$1 before grew=
+  mkdir -p "$STATE/took"
+  before=$(cat "$file" 2>/dev/null || echo 0)
+  # A part of a few seconds swings by a third on its own.
+  [ "$before" -lt 10 ] || [ $((seconds * 3)) -lt $((before * 4)) ] || grew=", longer by a third than the $before s of the last time"
+  printf '%s\n' "$seconds" >"$file"
+  TOOK+="$(printf '%6d s  %s%s' "$seconds" "$part" "$grew")"$'\n'
+}
+
 run_tests() {
   local parts=("$@")
-  [ $# -gt 0 ] || parts=(style crates web browser backup faults)
+  [ $# -gt 0 ] || parts=(style build crates web browser backup faults)
   need_rust
+  lint_while_building
   local needs_database=
   for part in "${parts[@]}"; do
     case $part in
-      style | core | web) ;;
+      style | build | core | web) ;;
       ledger | api | crates | browser | backup | faults) needs_database=1 ;;
       *) die "unknown part: $part" ;;
     esac
@@ -178,8 +195,16 @@ run_tests() {
     need_postgres
     test_cluster "${UNSAFE[@]}"
   fi
-  for part in "${parts[@]}"; do "test_$part"; done
+  # Waits for the network while Rust is built.
+  [[ " ${parts[*]} " != *" web "* ]] || web_beside need_web
+  local begun TOOK=
+  for part in "${parts[@]}"; do
+    begun=$SECONDS
+    "test_$part"
+    took "$part" $((SECONDS - begun))
+  done
   heading "all passed: ${parts[*]}"
+  printf '%s' "$TOOK"
 }
 
 # run_fuzz [REQUESTS] [SEED]: made-up requests to every topic, many more than the tests make.

@@ -2,12 +2,12 @@
 
 use agronomy::{
     chance::{spread, student_quantile},
-    counting::{CountRequest, Counted, Enough, count_interval, count_plan},
+    counting::{CountRequest, Counted, Enough, Judged, count_interval, count_plan, judge},
     crop::library,
     establish::{
         DecideRequest, Decision, EmergenceRequest, EmergenceState, Way, emergence_forecast, stand_decide, yield_share,
     },
-    units::{Measure, Quantity, Unit},
+    units::{Dimension, Measure, Quantity, Unit},
 };
 use proptest::prelude::*;
 use rand::SeedableRng;
@@ -88,7 +88,7 @@ fn students_table(#[case] below: f64, #[case] freedom: usize, #[case] printed: f
 #[case::below(0.45, 0.025)]
 #[case::at_it(0.50, 0.10)]
 fn enough_is_seldom_wrong(#[case] truth: f64, #[case] most: f64) {
-    const FIELDS: usize = 2_000;
+    const FIELDS: usize = 10_000;
     let law = Normal::new(truth, 0.15).unwrap();
     let mut lot = ChaCha8Rng::seed_from_u64(5);
     let (mut above, mut below) = (0, 0);
@@ -99,14 +99,10 @@ fn enough_is_seldom_wrong(#[case] truth: f64, #[case] most: f64) {
             if hits.len() < 6 {
                 continue;
             }
-            let request = CountRequest {
-                counted: Counted::Grid { cells: 100, hits: hits.clone() },
-                thresholds: vec![Quantity::new(50.0, Unit::Percent)],
-            };
-            let found = count_interval(&request).unwrap().value;
+            let found = judged(&hits);
             match found.enough {
                 Enough::GoOn => continue,
-                Enough::Enough if found.mean.value > 50.0 => above += 1,
+                Enough::Enough if found.all.mean > 0.5 => above += 1,
                 Enough::Enough => below += 1,
                 _ => {}
             }
@@ -163,15 +159,15 @@ fn enough_is_seldom_wrong_where_one_end_is_better(#[case] across: f64, #[case] u
 /// Counted place by place, the rule says at some place: enough, and less than half.
 fn falls_short(hits: &[f64]) -> bool {
     (6..=hits.len())
-        .map(|many| {
-            let request = CountRequest {
-                counted: Counted::Grid { cells: 100, hits: hits[..many].to_vec() },
-                thresholds: vec![Quantity::new(50.0, Unit::Percent)],
-            };
-            count_interval(&request).unwrap().value
-        })
+        .map(|many| judged(&hits[..many]))
         .find(|found| found.enough != Enough::GoOn)
-        .is_some_and(|found| found.enough == Enough::Enough && found.mean.value < 50.0)
+        .is_some_and(|found| found.enough == Enough::Enough && found.all.mean < 0.5)
+}
+
+/// Cells with a plant of a hundred, place by place, held against half.
+fn judged(hits: &[f64]) -> Judged {
+    let shares: Vec<f64> = hits.iter().map(|hits| hits / 100.0).collect();
+    judge(&shares, &[0.5], Dimension::Ratio).unwrap()
 }
 
 #[test]

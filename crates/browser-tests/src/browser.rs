@@ -15,7 +15,7 @@ use thirtyfour::prelude::*;
 use test_bed::answers;
 
 /// Chromium with nothing of its own to say to the network.
-const QUIET: [&str; 11] = [
+const QUIET: [&str; 16] = [
     "--headless",
     "--no-sandbox",
     "--disable-gpu",
@@ -27,6 +27,12 @@ const QUIET: [&str; 11] = [
     "--disable-sync",
     "--host-resolver-rules=MAP * ~NOTFOUND, EXCLUDE 127.0.0.1",
     "--force-prefers-reduced-motion",
+    // Nor a window's own pages, which nobody sees.
+    "--disable-extensions",
+    "--disable-component-extensions-with-background-pages",
+    "--disable-default-apps",
+    "--disable-breakpad",
+    "--disable-features=InitialWebUI,WebUIReloadButton,Translate,MediaRouter,OptimizationHints",
 ];
 
 /// What a browser keeps on its device; gone with the last who looks at it.
@@ -36,7 +42,10 @@ impl Profile {
     pub(crate) fn new() -> anyhow::Result<Self> {
         static NEXT: AtomicU32 = AtomicU32::new(0);
         let number = NEXT.fetch_add(1, Ordering::Relaxed);
-        let folder = std::env::temp_dir().join(format!("ink-browser-{}-{number}", std::process::id()));
+        // In memory where there is such a folder: a profile is hundreds of small files, gone in a minute.
+        let memory = PathBuf::from("/dev/shm");
+        let home = if memory.is_dir() { memory } else { std::env::temp_dir() };
+        let folder = home.join(format!("ink-browser-{}-{number}", std::process::id()));
         std::fs::create_dir_all(&folder)?;
         Ok(Self(folder))
     }

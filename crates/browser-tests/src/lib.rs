@@ -32,6 +32,18 @@ where
     visit(application, test).await;
 }
 
+/// Run a test on the demo farms, on a device that keeps the application and opens it without signal.
+///
+/// # Panics
+/// When something does not start, and when the test does.
+pub async fn on_device<F, R>(test: F)
+where
+    F: FnOnce(Visitor) -> R,
+    R: Future<Output = anyhow::Result<()>>,
+{
+    visit(Application::kept_demo().await.expect("the application"), test).await;
+}
+
 /// Run a test on the demo whose stand-ins may fall silent and come back.
 ///
 /// # Panics
@@ -57,7 +69,7 @@ pub struct Scene {
     pub stand_ins: StandIns,
 }
 
-/// Run a test on the demo whose server may go down and come back.
+/// Run a test on the demo whose server may go down and come back, on a device that keeps the application.
 ///
 /// # Panics
 /// When something does not start, and when the test does.
@@ -66,7 +78,7 @@ where
     F: FnOnce(Scene) -> R,
     R: Future<Output = anyhow::Result<()>>,
 {
-    let application = Application::demo().await.expect("the application");
+    let application = Application::kept_demo().await.expect("the application");
     let (server, stand_ins) = (application.server(), application.stand_ins());
     visit(application, |visitor| test(Scene { visitor, server, stand_ins })).await;
 }

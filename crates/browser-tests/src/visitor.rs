@@ -284,7 +284,7 @@ impl Visitor {
     async fn labelled(&self, label: &str) -> anyhow::Result<WebElement> {
         let name = quoted(label);
         let path = format!(
-            "//*[self::input or self::textarea or @role='combobox'][@id=//label[normalize-space(.)={name}]/@for or @aria-label={name}]"
+            "//*[self::input or self::textarea or @role='combobox' or @data-day][@id=//label[normalize-space(.)={name}]/@for or @aria-label={name}]"
         );
         self.one(label, path).await
     }
@@ -328,7 +328,7 @@ impl Visitor {
             anyhow::bail!("a day is year-month-day")
         };
         steadily(async || {
-            let field = self.day_field(label).await?;
+            let field = self.labelled(label).await?;
             let mut keys = String::new();
             for part in field.find_all(By::Css("[data-part]")).await? {
                 keys += match part.attr("data-part").await?.as_deref() {
@@ -341,7 +341,8 @@ impl Visitor {
             Ok(self.driver.action_chain().send_keys(keys).perform().await?)
         })
         .await?;
-        until(&format!("{label} is {day}"), async || Ok(self.day_of(label).await? == day)).await
+        self.comes_to(label, |stands| stands == day).await?;
+        Ok(())
     }
 
     /// Step into a part of a day's field, counted from the left.
@@ -349,18 +350,10 @@ impl Visitor {
     /// # Errors
     /// When there is no such field.
     pub async fn day_part(&self, label: &str, part: usize) -> anyhow::Result<()> {
-        let parts = self.day_field(label).await?.find_all(By::Css("[data-part]")).await?;
+        let parts = self.labelled(label).await?.find_all(By::Css("[data-part]")).await?;
         let part = parts.get(part).context("a day has three parts")?;
         part.scroll_into_view().await?;
         Ok(part.click().await?)
-    }
-
-    /// What stands in a day's field: ISO, or as far as it is typed.
-    ///
-    /// # Errors
-    /// When there is no such field.
-    pub async fn day_of(&self, label: &str) -> anyhow::Result<String> {
-        Ok(self.day_field(label).await?.attr("data-day").await?.unwrap_or_default())
     }
 
     /// Whether a button can be pressed.
@@ -369,11 +362,6 @@ impl Visitor {
     /// When there is none of that name.
     pub async fn can(&self, button: &str) -> anyhow::Result<bool> {
         Ok(self.one(button, format!("//button[normalize-space(.)={}]", quoted(button))).await?.is_enabled().await?)
-    }
-
-    async fn day_field(&self, label: &str) -> anyhow::Result<WebElement> {
-        let name = quoted(label);
-        self.one(label, format!("//*[@role='group'][@id=//label[normalize-space(.)={name}]/@for]")).await
     }
 
     /// Choose an option of the field of a label, by its words.
@@ -456,12 +444,16 @@ impl Visitor {
         Ok(())
     }
 
-    /// What stands in the field of a label.
+    /// What stands in the field of a label; of a day's, ISO or as far as it is typed.
     ///
     /// # Errors
     /// When there is no such field.
     pub async fn value(&self, label: &str) -> anyhow::Result<String> {
-        Ok(self.labelled(label).await?.prop("value").await?.unwrap_or_default())
+        let field = self.labelled(label).await?;
+        match field.attr("data-day").await? {
+            Some(day) => Ok(day),
+            None => Ok(field.prop("value").await?.unwrap_or_default()),
+        }
     }
 
     /// Wait until what stands in the field of a label is as wanted, and say what it is.
@@ -514,10 +506,32 @@ impl Visitor {
     /// # Errors
     /// With every violation found.
     pub async fn is_accessible(&self) -> anyhow::Result<()> {
-        let folder = PathBuf::from(env!("CARGO_MANIFEST_DIR")).join("../../web/node_modules/axe-core/axe.min.js");
-        let script = std::fs::read_to_string(folder).context("axe-core")?;
+        self.axe("return axe.run(document)").await
+    }
+
+    /// The same, and in the other themes what they may change: whether the words stand out.
+    ///
+    /// # Errors
+    /// With every violation found.
+    pub async fn is_accessible_in_each_theme(&self) -> anyhow::Result<()> {
+        self.is_accessible().await?;
+        for theme in ["dark", "sunlight"] {
+            let stands_out = format!(
+                "const own = document.documentElement.dataset, was = own.theme;
+                 own.theme = '{theme}';
+                 try {{ return await axe.run(document, {{ runOnly: ['color-contrast'] }}); }}
+                 finally {{ own.theme = was; }}"
+            );
+            self.axe(&stands_out).await.with_context(|| theme.to_owned())?;
+        }
+        Ok(())
+    }
+
+    async fn axe(&self, run: &str) -> anyhow::Result<()> {
+        let file = PathBuf::from(env!("CARGO_MANIFEST_DIR")).join("../../web/node_modules/axe-core/axe.min.js");
+        let script = std::fs::read_to_string(file).context("axe-core")?;
         self.driver.execute(script, vec![]).await?;
-        let result: Value = self.ask_and_wait("return axe.run(document)").await?;
+        let result: Value = self.ask_and_wait(run).await?;
         let violations = result["violations"].as_array().context("axe says nothing")?;
         let said: Vec<String> =
             violations.iter().map(|one| format!("{}: {} at {}", one["id"], one["help"], nodes(one))).collect();

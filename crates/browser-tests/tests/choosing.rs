@@ -2,7 +2,7 @@
 //! inserts a step, and the plan seen to follow.
 
 use anyhow::ensure;
-use browser_tests::{PHONE, Visitor, on_demo};
+use browser_tests::{PHONE, Visitor, on_demo, on_device};
 
 /// On the page of a field, its gates open to view.
 async fn gates_of(visitor: &Visitor, field: &str) -> anyhow::Result<()> {
@@ -212,7 +212,7 @@ async fn cuttings_by_hand_are_weeded_twice() {
 /// Switchgrass by sprays alone, broadcast: seed must find bare soil under the thatch. Seen without signal.
 #[tokio::test(flavor = "multi_thread")]
 async fn thatch_is_scuffed_before_it_is_broadcast() {
-    on_demo(|visitor| async move {
+    on_device(|visitor| async move {
         visitor.sign_in("mara@fennick.example").await?;
         visitor.press("n").await?;
         visitor.choose("Field", "Sheep Hill").await?;

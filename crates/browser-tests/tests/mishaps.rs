@@ -1,8 +1,7 @@
 //! Slips, refusals and outages: a clear sentence at the field, and nothing typed is lost.
 
 use anyhow::ensure;
-use browser_tests::{Visitor, on_demo, until};
-use rstest::rstest;
+use browser_tests::{Visitor, on_demo, on_device, until};
 
 #[tokio::test(flavor = "multi_thread")]
 async fn a_tag_that_cannot_be_is_told_at_the_field_and_kept() {
@@ -56,12 +55,8 @@ async fn what_is_written_is_read_as_people_write_it() {
     .await;
 }
 
-#[rstest]
-#[case::crossing("[[[0,0],[0.01,0.01],[0.01,0],[0,0.01],[0,0]]]", "the boundary crosses itself")]
-#[case::empty("[]", "the polygon is empty")]
 #[tokio::test(flavor = "multi_thread")]
-async fn a_boundary_that_is_none_is_told_and_kept(#[case] rings: &str, #[case] said: &str) {
-    let (rings, said) = (rings.to_owned(), said.to_owned());
+async fn a_boundary_that_is_none_is_told_and_kept() {
     on_demo(|visitor| async move {
         visitor.sign_in("mara@fennick.example").await?;
         visitor.press("f").await?;
@@ -72,9 +67,14 @@ async fn a_boundary_that_is_none_is_told_and_kept(#[case] rings: &str, #[case] s
         visitor.click("Add it").await?;
         visitor.sees("this is not GeoJSON").await?;
         let polygon = |rings: &str| format!("{{\"type\":\"Polygon\",\"coordinates\":{rings}}}");
-        visitor.write("Boundary", &polygon(&rings)).await?;
-        visitor.click("Add it").await?;
-        visitor.sees(&said).await?;
+        for (rings, said) in [
+            ("[[[0,0],[0.01,0.01],[0.01,0],[0,0.01],[0,0]]]", "the boundary crosses itself"),
+            ("[]", "the polygon is empty"),
+        ] {
+            visitor.write("Boundary", &polygon(rings)).await?;
+            visitor.click("Add it").await?;
+            visitor.sees(said).await?;
+        }
         ensure!(visitor.value("Name").await? == "Far Corner", "the name was lost");
         visitor
             .write("Boundary", &polygon("[[[-76.5,42.4],[-76.497,42.4],[-76.497,42.402],[-76.5,42.402],[-76.5,42.4]]]"))
@@ -119,7 +119,7 @@ async fn draft(visitor: &Visitor, rate: &str) -> anyhow::Result<()> {
 
 #[tokio::test(flavor = "multi_thread")]
 async fn a_setting_that_is_not_kept_is_told() {
-    on_demo(|visitor| async move {
+    on_device(|visitor| async move {
         visitor.sign_in("mara@fennick.example").await?;
         visitor.sees("Orchard Slope").await?;
         visitor.cut_off(true).await?;
@@ -136,7 +136,7 @@ async fn a_setting_that_is_not_kept_is_told() {
 
 #[tokio::test(flavor = "multi_thread")]
 async fn a_draft_outlives_the_page_and_the_server() {
-    on_demo(|visitor| async move {
+    on_device(|visitor| async move {
         visitor.sign_in("mara@fennick.example").await?;
         draft(&visitor, "17.5 lb/ac").await?;
         visitor.finds("button[aria-label^='Pure live seed: 17.5']").await?;
@@ -197,7 +197,7 @@ async fn a_day_that_is_half_typed_or_cannot_be_is_told_and_replaced_by_none() {
         // The month rubbed out: no other day takes its place, and it says what is lacking once it is left.
         visitor.day_part("Sowing day", 0).await?;
         visitor.press("\u{e003}").await?;
-        until("the month is gone", async || Ok(visitor.day_of("Sowing day").await? == "2026--12")).await?;
+        visitor.comes_to("Sowing day", |day| day == "2026--12").await?;
         visitor.step_back().await?;
         visitor.sees("Enter the month.").await?;
         visitor.sees("if sown 12 Aug").await?;
@@ -209,7 +209,7 @@ async fn a_day_that_is_half_typed_or_cannot_be_is_told_and_replaced_by_none() {
                 visitor.press("\u{e003}").await?;
             }
         }
-        until("nothing stands there", async || Ok(visitor.day_of("Sowing day").await?.is_empty())).await?;
+        visitor.comes_to("Sowing day", str::is_empty).await?;
         // Days that can't be, in words that say how to mend them.
         for (typed, told) in [
             ("02312027", "February 2027 has 28 days; there is no day 31."),
@@ -229,7 +229,10 @@ async fn a_day_that_is_half_typed_or_cannot_be_is_told_and_replaced_by_none() {
         visitor.set_day("Sowing day", "2026-08-15").await?;
         visitor.sees("if sown 15 Aug").await?;
         visitor.click("Pick sowing day from a calendar").await?;
-        visitor.finds("[role=grid]").await?;
+        until("a day has the keyboard", async || {
+            visitor.ask("return document.activeElement.closest('[role=grid]') !== null").await
+        })
+        .await?;
         visitor.press("\u{e014}").await?;
         visitor.press("\u{e007}").await?;
         visitor.sees("if sown 16 Aug").await?;

@@ -1,7 +1,7 @@
 //! Without signal: nothing recorded is lost, nothing goes twice, and nothing under another's name.
 
 use anyhow::{Context, ensure};
-use browser_tests::{Scene, Visitor, on_demo, on_demo_of, until};
+use browser_tests::{Scene, Visitor, on_demo_of, on_device, until};
 use serde_json::json;
 
 const CREW: &str = "tobias@fennick.example";
@@ -108,7 +108,7 @@ async fn written(visitor: &Visitor, case: &Case) -> anyhow::Result<()> {
 
 #[tokio::test(flavor = "multi_thread")]
 async fn each_kind_of_record_made_without_signal_arrives_as_written() {
-    on_demo(|visitor| async move {
+    on_device(|visitor| async move {
         visitor.sign_in("mara@fennick.example").await?;
         at_hand(&visitor).await?;
         visitor.cut_off(true).await?;
@@ -130,7 +130,7 @@ async fn each_kind_of_record_made_without_signal_arrives_as_written() {
 
 #[tokio::test(flavor = "multi_thread")]
 async fn a_step_a_tag_and_a_strike_made_without_signal_arrive_as_written() {
-    on_demo(|visitor| async move {
+    on_device(|visitor| async move {
         visitor.sign_in("mara@fennick.example").await?;
         at_hand(&visitor).await?;
         ledger(&visitor).await?;
@@ -225,7 +225,7 @@ async fn two_records_outlive_a_killed_browser_and_a_server_that_is_down() {
 
 #[tokio::test(flavor = "multi_thread")]
 async fn a_record_goes_under_no_other_name() {
-    on_demo(|visitor| async move {
+    on_device(|visitor| async move {
         visitor.sign_in(CREW).await?;
         at_hand(&visitor).await?;
         visitor.cut_off(true).await?;
@@ -318,7 +318,7 @@ async fn it_opens_without_signal_and_says_of_when_it_is() {
 
 #[tokio::test(flavor = "multi_thread")]
 async fn what_an_older_version_left_behind_breaks_nothing() {
-    on_demo(|visitor| async move {
+    on_device(|visitor| async move {
         visitor.sign_in("mara@fennick.example").await?;
         let farm = visitor.path().await?.replace("/season", "");
         let id = farm.rsplit('/').next().unwrap_or_default().to_owned();
@@ -349,7 +349,7 @@ async fn what_an_older_version_left_behind_breaks_nothing() {
 
 #[tokio::test(flavor = "multi_thread")]
 async fn a_second_tab_sends_it_once() {
-    on_demo(|visitor| async move {
+    on_device(|visitor| async move {
         visitor.sign_in(CREW).await?;
         at_hand(&visitor).await?;
         let first = visitor.driver().window().await?;
@@ -376,7 +376,7 @@ async fn a_second_tab_sends_it_once() {
 
 #[tokio::test(flavor = "multi_thread")]
 async fn a_browser_that_keeps_nothing_says_so_before_anything_is_written() {
-    on_demo(|visitor| async move {
+    on_device(|visitor| async move {
         let forbidden = json!({"source": "Object.defineProperty(window, 'indexedDB', {value: {open() {
             throw new DOMException('not here', 'SecurityError') }}})"});
         visitor.driver().cdp().send_raw("Page.addScriptToEvaluateOnNewDocument", forbidden).await?;
@@ -399,7 +399,7 @@ async fn a_browser_that_keeps_nothing_says_so_before_anything_is_written() {
 
 #[tokio::test(flavor = "multi_thread")]
 async fn the_field_one_stands_in_is_proposed() {
-    on_demo(|visitor| async move {
+    on_device(|visitor| async move {
         visitor.sign_in(CREW).await?;
         let farm = visitor.path().await?.replace("/season", "");
         let (latitude, longitude) = visitor.middle_of(&farm, "Mill Flat").await?;

@@ -1,7 +1,7 @@
 //! The day of the sowing and the weeks after it, on a phone at the field, with signal and without.
 
 use anyhow::ensure;
-use browser_tests::{PHONE, Visitor, on_demo, until};
+use browser_tests::{PHONE, Visitor, on_device, until};
 
 async fn farm_of(visitor: &Visitor) -> anyhow::Result<String> {
     Ok(visitor.path().await?.trim_end_matches("/season").to_owned())
@@ -80,7 +80,7 @@ async fn sent(visitor: &Visitor) -> anyhow::Result<()> {
 /// days with two lots, one of them without signal; halfway, the seed will not last.
 #[tokio::test(flavor = "multi_thread")]
 async fn a_drill_with_a_blocked_row_and_a_field_sown_in_two_days() {
-    on_demo(|visitor| async move {
+    on_device(|visitor| async move {
         let farm = at_field(&visitor, "Upper Larkin").await?;
         visitor.go(&format!("{farm}/bench?at=drill")).await?;
         visitor.choose("Field", "Upper Larkin").await?;
@@ -203,7 +203,7 @@ async fn a_drill_with_a_blocked_row_and_a_field_sown_in_two_days() {
 /// Switchgrass by the grid, a tap a cell, until it is enough: thin, and what can be done.
 #[tokio::test(flavor = "multi_thread")]
 async fn switchgrass_is_counted_until_it_is_enough() {
-    on_demo(|visitor| async move {
+    on_device(|visitor| async move {
         let farm = at_field(&visitor, "Fox Cover").await?;
         ink_step(&visitor, "sow", "2026-02-20", "Day it was done").await?;
         visitor.sees("The young stand").await?;
@@ -248,7 +248,7 @@ async fn switchgrass_is_counted_until_it_is_enough() {
 /// Alfalfa of its third year, thin after winter: it can't be thickened, and the other ways are told with what they give.
 #[tokio::test(flavor = "multi_thread")]
 async fn old_alfalfa_that_is_thin_is_not_thickened() {
-    on_demo(|visitor| async move {
+    on_device(|visitor| async move {
         let farm = at_field(&visitor, "Heron Bottom").await?;
         let stand = "return document.querySelector('a[href*=\"/count?stand=\"]')?.getAttribute('href') ?? ''";
         let link: String = visitor.ask(stand).await?;
@@ -322,7 +322,7 @@ async fn old_alfalfa_that_is_thin_is_not_thickened() {
 /// Rhizomes set by hand: the living are counted, the gaps filled, and counted again.
 #[tokio::test(flavor = "multi_thread")]
 async fn plants_that_died_are_counted_and_their_gaps_filled() {
-    on_demo(|visitor| async move {
+    on_device(|visitor| async move {
         let farm = at_field(&visitor, "Barn Lot").await?;
         ink_step(&visitor, "sow", "2026-03-10", "Day it was done").await?;
         visitor.sees("The young stand").await?;
@@ -388,7 +388,7 @@ async fn plants_that_died_are_counted_and_their_gaps_filled() {
 /// No rain for six weeks, by the field's own gauge: it says that the seed lies dry, and to wait.
 #[tokio::test(flavor = "multi_thread")]
 async fn a_drought_delays_it_and_the_advice_is_to_wait() {
-    on_demo(|visitor| async move {
+    on_device(|visitor| async move {
         let farm = at_field(&visitor, "Orchard Slope").await?;
         visitor.finds("[data-state=too-soon]").await?;
         visitor.click("14 May 2026 practice").await?;
@@ -447,7 +447,7 @@ async fn a_drought_delays_it_and_the_advice_is_to_wait() {
 /// count, and beyond the fence it says so.
 #[tokio::test(flavor = "multi_thread")]
 async fn two_seeds_in_a_box_weighed_by_the_scale_and_a_wet_spot() {
-    on_demo(|visitor| async move {
+    on_device(|visitor| async move {
         let farm = at_field(&visitor, "Orchard Slope").await?;
         visitor.go(&format!("{farm}/bench?at=drill")).await?;
         visitor.choose("Field", "Orchard Slope").await?;
@@ -539,7 +539,7 @@ async fn two_seeds_in_a_box_weighed_by_the_scale_and_a_wet_spot() {
 /// What is used on the day and after it answers to a thumb: benches, the field's page, the forms of what is seen.
 #[tokio::test(flavor = "multi_thread")]
 async fn all_of_the_day_fits_a_thumb() {
-    on_demo(|visitor| async move {
+    on_device(|visitor| async move {
         let farm = at_field(&visitor, "Orchard Slope").await?;
         visitor.finds("[data-coming]").await?;
         fits_a_thumb(&visitor, "[aria-label=\"The young stand\"]").await?;

@@ -2,10 +2,7 @@
 //!
 //! Numbers in long series are plain: °C, mm, MJ/m², m/s; what was not measured is left open.
 
-use jiff::{
-    ToSpan,
-    civil::{Date, date},
-};
+use jiff::civil::{Date, date};
 use serde::{Deserialize, Serialize};
 use utoipa::ToSchema;
 
@@ -108,14 +105,48 @@ pub fn year_start(latitude: f64, day: Date) -> Date {
     date(if day.month() >= 7 { day.year() } else { day.year() - 1 }, 7, 1)
 }
 
-/// Days from one date to another.
+/// Days from one date to another. By the number of each day (Hinnant 2013, chrono-Compatible Low-Level Date
+/// Algorithms: years from March on, in eras of 400), for decades are counted day by day.
+///
+/// ```
+/// use jiff::civil::date;
+/// use kernels::day::days_between;
+/// assert_eq!(days_between(date(2024, 2, 28), date(2024, 3, 1)), 2);
+/// assert_eq!(days_between(date(1970, 1, 1), date(2000, 3, 1)), 11_017);
+/// ```
 pub fn days_between(from: Date, to: Date) -> i32 {
-    (to - from).get_days()
+    number(to) - number(from)
 }
 
-/// A date so many days on.
+/// A day's number, from 1 March of the year 0 on.
+fn number(day: Date) -> i32 {
+    let (month, date) = (i32::from(day.month()), i32::from(day.day()));
+    let year = i32::from(day.year()) - i32::from(month <= 2);
+    let era = year.div_euclid(400);
+    let of_era = year.rem_euclid(400);
+    let of_year = (153 * ((month + 9) % 12) + 2) / 5 + date - 1;
+    era * 146_097 + of_era * 365 + of_era / 4 - of_era / 100 + of_year
+}
+
+/// A date so many days on, or the calendar's first or last.
+///
+/// ```
+/// use jiff::civil::date;
+/// use kernels::day::plus;
+/// assert_eq!(plus(date(2024, 2, 28), 2), date(2024, 3, 1));
+/// assert_eq!(plus(date(2000, 1, 1), -1), date(1999, 12, 31));
+/// ```
 pub fn plus(day: Date, days: i32) -> Date {
-    day.saturating_add(days.days())
+    let number = number(day).saturating_add(days);
+    let (era, of_era) = (number.div_euclid(146_097), number.rem_euclid(146_097));
+    let year_of_era = (of_era - of_era / 1_460 + of_era / 36_524 - of_era / 146_096) / 365;
+    let of_year = of_era - (365 * year_of_era + year_of_era / 4 - year_of_era / 100);
+    let from_march = (5 * of_year + 2) / 153;
+    let date = of_year - (153 * from_march + 2) / 5 + 1;
+    let month = if from_march < 10 { from_march + 3 } else { from_march - 9 };
+    let year = era * 400 + year_of_era + i32::from(month <= 2);
+    let beyond = if days < 0 { Date::MIN } else { Date::MAX };
+    i16::try_from(year).map_or(beyond, |year| Date::new(year, month as i8, date as i8).unwrap_or(beyond))
 }
 
 impl Years {
@@ -159,4 +190,26 @@ impl Years {
 pub fn warm_middle(latitude: f64, year: i16) -> Date {
     let (month, day) = if latitude < 0.0 { (1, 15) } else { (7, 16) };
     jiff::civil::date(year, month, day)
+}
+
+#[cfg(test)]
+mod tests {
+    use jiff::ToSpan;
+
+    use super::*;
+
+    /// Each day of nine centuries, before the year 0 and at the calendar's own ends, against the date library.
+    #[test]
+    fn days_are_counted_as_the_calendar_has_them() {
+        for start in [date(-401, 1, 1), date(1599, 12, 1), date(1899, 12, 1), date(2199, 1, 1), date(9600, 1, 1)] {
+            for ahead in (0..146_000).step_by(if start.year() == 1899 { 1 } else { 37 }) {
+                let later = plus(start, ahead);
+                assert_eq!(later, start.saturating_add(ahead.days()), "{start} and {ahead} days");
+                assert_eq!(days_between(start, later), (later - start).get_days(), "{start} to {later}");
+                assert_eq!(plus(later, -ahead), start);
+            }
+        }
+        assert_eq!((plus(Date::MAX, 1), plus(Date::MIN, -1)), (Date::MAX, Date::MIN));
+        assert_eq!((plus(Date::MIN, i32::MAX), plus(Date::MAX, i32::MIN)), (Date::MAX, Date::MIN));
+    }
 }

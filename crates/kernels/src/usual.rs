@@ -2,7 +2,7 @@
 
 use jiff::civil::Date;
 
-use crate::{day::plus, frost::quantile};
+use crate::{day::plus, frost::quantile, maths::sort};
 
 /// Days on either side of a calendar day that tell what is usual on it.
 const AROUND: i32 = 5;
@@ -21,7 +21,7 @@ pub fn usual(values: &[Option<f64>], first: Date, shares: &[f64]) -> Vec<Vec<f64
             let mut around: Vec<f64> = (day - AROUND..=day + AROUND)
                 .flat_map(|near| by_day[usize::try_from(near.rem_euclid(366)).unwrap_or(0)].iter().copied())
                 .collect();
-            around.sort_by(f64::total_cmp);
+            sort(&mut around);
             shares.iter().map(|share| quantile(&around, *share).unwrap_or(f64::NAN)).collect()
         })
         .collect()

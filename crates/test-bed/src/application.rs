@@ -2,12 +2,15 @@
 
 use std::{
     net::TcpListener,
+    path::{Path, PathBuf},
     process::{Child, Command, Stdio},
     sync::{Arc, Mutex},
     time::{Duration, Instant},
 };
 
 use anyhow::{Context, bail};
+
+use uuid::Uuid;
 
 use crate::database::{TestDatabase, prepared};
 
@@ -26,17 +29,18 @@ pub struct Server {
     port: u16,
     stand_ins: u16,
     database: String,
+    web: PathBuf,
 }
 
 impl Server {
-    async fn new(port: u16, stand_ins: u16, database: String) -> anyhow::Result<Self> {
-        let child = Arc::new(Mutex::new(Self::spawn(port, stand_ins, &database)?));
-        let server = Self { child, port, stand_ins, database };
+    async fn new(port: u16, stand_ins: u16, database: String, web: PathBuf) -> anyhow::Result<Self> {
+        let child = Arc::new(Mutex::new(Self::spawn(port, stand_ins, &database, &web)?));
+        let server = Self { child, port, stand_ins, database, web };
         answers(&format!("http://127.0.0.1:{port}/api/health")).await?;
         Ok(server)
     }
 
-    fn spawn(port: u16, stand_ins: u16, database: &str) -> anyhow::Result<Child> {
+    fn spawn(port: u16, stand_ins: u16, database: &str, web: &Path) -> anyhow::Result<Child> {
         let outside = format!("http://127.0.0.1:{stand_ins}");
         Ok(binary()?
             .args(["serve", "--port", &port.to_string()])
@@ -44,7 +48,8 @@ impl Server {
             .args(["--soil-laboratory", &outside])
             .args(["--weather-station", &outside])
             .args(["--scale", &outside])
-            .args(["--web", &std::env::var("INK_WEB").context("INK_WEB is not set: run through ./ink test")?])
+            .arg("--web")
+            .arg(web)
             .env("INK_DATABASE_URL", database)
             // The same key each time, so that a sign-in outlives the server.
             .env("INK_COOKIE_KEY", "7".repeat(128))
@@ -65,7 +70,7 @@ impl Server {
     /// # Errors
     /// When it doesn't.
     pub async fn start(&self) -> anyhow::Result<()> {
-        let child = Self::spawn(self.port, self.stand_ins, &self.database)?;
+        let child = Self::spawn(self.port, self.stand_ins, &self.database, &self.web)?;
         if let Ok(mut old) = self.child.lock() {
             *old = child;
         }
@@ -116,6 +121,30 @@ impl StandIns {
     }
 }
 
+/// The front end as it was built.
+fn built() -> anyhow::Result<PathBuf> {
+    Ok(std::env::var("INK_WEB").context("INK_WEB is not set: run through ./ink test")?.into())
+}
+
+/// The same without its service worker: a device that is new to the application fetches all of it to keep it, which
+/// takes longer than most walks.
+fn bare() -> anyhow::Result<PathBuf> {
+    static BARE: Mutex<Option<PathBuf>> = Mutex::new(None);
+    let mut bare = BARE.lock().map_err(|_| anyhow::anyhow!("another test failed here"))?;
+    if let Some(folder) = &*bare {
+        return Ok(folder.clone());
+    }
+    let folder = std::env::temp_dir().join(format!("ink-web-{}", Uuid::new_v4().simple()));
+    std::fs::create_dir(&folder)?;
+    for entry in std::fs::read_dir(built()?)? {
+        let entry = entry?;
+        if !entry.file_name().to_string_lossy().starts_with("sw.js") {
+            std::os::unix::fs::symlink(entry.path().canonicalize()?, folder.join(entry.file_name()))?;
+        }
+    }
+    Ok(bare.insert(folder).clone())
+}
+
 /// Let the binary do something to a database.
 fn run(what: &str, name: &str, url: &str) {
     let done = binary().and_then(|mut binary| Ok(binary.arg(what).env(name, url).status()?));
@@ -155,7 +184,15 @@ impl Application {
     /// # Errors
     /// When something does not start.
     pub async fn demo() -> anyhow::Result<Self> {
-        Self::start(true).await
+        Self::start(true, bare()?).await
+    }
+
+    /// With the demo farms, kept whole by a device that opens it: it opens without signal too.
+    ///
+    /// # Errors
+    /// When something does not start.
+    pub async fn kept_demo() -> anyhow::Result<Self> {
+        Self::start(true, built()?).await
     }
 
     /// Without any data: the first visit.
@@ -163,10 +200,10 @@ impl Application {
     /// # Errors
     /// When something does not start.
     pub async fn empty() -> anyhow::Result<Self> {
-        Self::start(false).await
+        Self::start(false, bare()?).await
     }
 
-    async fn start(with_demo: bool) -> anyhow::Result<Self> {
+    async fn start(with_demo: bool, web: PathBuf) -> anyhow::Result<Self> {
         let migrated = async |template: TestDatabase| run("migrate", "INK_OWNER_URL", &template.owner_url);
         let loaded = async |template: TestDatabase| {
             run("migrate", "INK_OWNER_URL", &template.owner_url);
@@ -178,7 +215,7 @@ impl Application {
         };
         let (port, laboratory) = (free_port()?, free_port()?);
         let stand_ins = StandIns::new(laboratory).await?;
-        let server = Server::new(port, laboratory, database.app_url.clone()).await?;
+        let server = Server::new(port, laboratory, database.app_url.clone(), web).await?;
         Ok(Self { server, stand_ins, port, database })
     }
 

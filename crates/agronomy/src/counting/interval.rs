@@ -4,7 +4,7 @@ use serde::{Deserialize, Serialize};
 use utoipa::ToSchema;
 
 use crate::{
-    chance::{spread, student_below, student_quantile},
+    chance::{Spread, spread, student_below, student_quantile},
     given,
     refusal::{Checks, Refused},
     said,
@@ -233,6 +233,46 @@ pub struct CountAnswer {
     pub plants: Option<[Option<CountPerArea>; 2]>,
 }
 
+/// What places say of the whole field, and of each threshold: the rule alone, in plain numbers.
+#[derive(Debug, Clone, PartialEq)]
+pub struct Judged {
+    /// How the places lie.
+    pub all: Spread,
+    /// Standard deviation, no smaller than places that happen to be alike may have.
+    pub deviation: f64,
+    /// Each threshold: the 95 % interval leaves it out.
+    pub decided: Vec<bool>,
+    /// Whether to go on.
+    pub enough: Enough,
+}
+
+/// Judge places (in the base unit of their dimension) by thresholds in it; none without a place.
+///
+/// ```
+/// use agronomy::{counting::{Enough, judge}, units::Dimension};
+/// let six = [0.55, 0.61, 0.48, 0.60, 0.52, 0.57];
+/// assert_eq!(judge(&six, &[0.25], Dimension::Ratio).unwrap().enough, Enough::Enough);
+/// assert_eq!(judge(&six, &[0.50], Dimension::Ratio).unwrap().enough, Enough::GoOn);
+/// ```
+pub fn judge(places: &[f64], thresholds: &[f64], dimension: Dimension) -> Option<Judged> {
+    let all = spread(places)?;
+    let floor = |threshold: &f64| match dimension {
+        Dimension::Ratio => LEAST_DEVIATION,
+        _ => 2.0 * LEAST_DEVIATION * threshold,
+    };
+    let deviation = all.deviation.max(thresholds.iter().map(floor).fold(0.0, f64::max));
+    let reach = student_quantile(0.975, all.n - 1).map(|t| t * deviation / (all.n as f64).sqrt());
+    let decided: Vec<bool> =
+        thresholds.iter().map(|threshold| reach.is_some_and(|reach| (all.mean - threshold).abs() > reach)).collect();
+    let enough = match all.n {
+        few if few < FEWEST_PLACES => Enough::TooFew,
+        _ if decided.iter().all(|decided| *decided) => Enough::Enough,
+        many if many >= ENOUGH_PLACES => Enough::Open,
+        _ => Enough::GoOn,
+    };
+    Some(Judged { all, deviation, decided, enough })
+}
+
 /// The topic `count.interval`.
 ///
 /// Enough is a rule that was tried on simulated fields (see the tests): after six places or more, the decision stands
@@ -280,7 +320,11 @@ pub fn count_interval(request: &CountRequest) -> Result<Answer<CountAnswer>, Ref
     checks.done()?;
 
     let places = counted.places();
-    let Some(all) = spread(&places) else { return Err(Refused::one("/counted", "say what was counted")) };
+    let thresholds: Vec<f64> = request.thresholds.iter().map(|one| one.unit.to_base(one.value)).collect();
+    let Some(judged) = judge(&places, &thresholds, counted.dimension()) else {
+        return Err(Refused::one("/counted", "say what was counted"));
+    };
+    let Judged { all, deviation, decided, enough } = judged;
     let mut sheet = Sheet::new("what the places say of the field");
     sheet.source(Source::published("Student 1908, The probable error of a mean, Biometrika 6:1\u{2013}25"));
     let amount = |base: f64| counted.amount(base);
@@ -288,12 +332,6 @@ pub fn count_interval(request: &CountRequest) -> Result<Answer<CountAnswer>, Ref
     sheet.input("places", n, Origin::Given);
     sheet.quantity("sum of the places", amount(n * all.mean), Origin::Given);
     sheet.quantity_line("mean", "sum of the places / places", amount(all.mean));
-    let floor = |threshold: f64| match counted.dimension() {
-        Dimension::Ratio => LEAST_DEVIATION,
-        _ => 2.0 * LEAST_DEVIATION * threshold,
-    };
-    let widest = request.thresholds.iter().map(|one| floor(one.unit.to_base(one.value))).fold(0.0, f64::max);
-    let deviation = all.deviation.max(widest);
     let interval = student_quantile(0.95, all.n - 1).map(|t| {
         sheet.quantity("standard deviation", amount(deviation), Origin::Given);
         given!(sheet; student_t = t, Origin::sourced(&Source::published("Student 1908, Biometrika 6:1\u{2013}25")));
@@ -302,7 +340,6 @@ pub fn count_interval(request: &CountRequest) -> Result<Answer<CountAnswer>, Ref
         let most = if counted.dimension() == Dimension::Ratio { 1.0 } else { f64::INFINITY };
         [(all.mean - reach).max(0.0), (all.mean + reach).min(most)].map(amount)
     });
-    let strict = student_quantile(0.975, all.n - 1).map(|t| t * deviation / n.sqrt());
     let against: Vec<Against> = request
         .thresholds
         .iter()
@@ -314,17 +351,9 @@ pub fn count_interval(request: &CountRequest) -> Result<Answer<CountAnswer>, Ref
                 let name = format!("probability of more than threshold {}", index + 1);
                 sheet.gathered(&name, "Student\u{2019}s t of the distance from it, over places", above);
             }
-            let decided = strict.is_some_and(|reach| (all.mean - base).abs() > reach);
-            Against { threshold: *threshold, above, decided }
+            Against { threshold: *threshold, above, decided: decided[index] }
         })
         .collect();
-    let decided = against.iter().all(|one| one.decided);
-    let enough = match all.n {
-        few if few < FEWEST_PLACES => Enough::TooFew,
-        _ if decided => Enough::Enough,
-        many if many >= ENOUGH_PLACES => Enough::Open,
-        _ => Enough::GoOn,
-    };
     let more = match enough {
         Enough::TooFew => Some(FEWEST_PLACES - all.n),
         Enough::GoOn => {

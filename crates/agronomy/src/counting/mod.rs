@@ -7,6 +7,7 @@ mod interval;
 mod places;
 
 pub use interval::{
-    Against, CountAnswer, CountRequest, Counted, ENOUGH_PLACES, Enough, FEWEST_PLACES, LEAST_DEVIATION, count_interval,
+    Against, CountAnswer, CountRequest, Counted, ENOUGH_PLACES, Enough, FEWEST_PLACES, Judged, LEAST_DEVIATION,
+    count_interval, judge,
 };
 pub use places::{CountPlan, CountPlanRequest, Spot, count_plan};
