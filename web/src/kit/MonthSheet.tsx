@@ -28,7 +28,7 @@ export default function MonthSheet({ label, day, near, min, onPick }: Props) {
     <Calendar
       aria-label={label}
       value={day}
-      defaultFocusedValue={near}
+      defaultFocusedValue={day ?? near}
       {...(min ? { minValue: min } : {})}
       onChange={(date) => onPick(date as CalendarDate)}
       autoFocus
