@@ -93,7 +93,7 @@ test_cluster() {
   start_cluster test "$@"
   sql postgres "ALTER ROLE inkmeadow_owner CREATEDB; GRANT pg_signal_backend TO inkmeadow_owner"
   export INK_TEST_ADMIN_URL=$ADMIN_URL INK_TEST_OWNER_URL=$OWNER_URL INK_TEST_APP_URL=$APP_URL
-  export INK_BIN=$BIN INK_WEB=$PWD/web/dist
+  export INK_BIN=$BIN INK_WEB=$PWD/web/dist INK_WEB_BARE=$STATE/web-bare
 }
 
 # Nothing of a throw-away cluster has to outlive a loss of power.

@@ -79,12 +79,23 @@ need_browser() {
   command -v chromium >/dev/null && command -v chromedriver >/dev/null || apt_install chromium chromium-driver
 }
 
+# web_for_walks: the front end as it is served, and beside it one without its service worker (see test-bed).
+web_for_walks() {
+  build_web
+  rm -rf "$STATE/web-bare"
+  mkdir "$STATE/web-bare"
+  local file
+  for file in web/dist/*; do
+    [[ $file == web/dist/sw.js* ]] || ln -s "$PWD/$file" "$STATE/web-bare/"
+  done
+}
+
 test_browser() {
   heading "browser: the whole path in Chromium"
   need_browser
   web_done || die "the front end's packages could not be fetched"
   build_server
-  build_web
+  web_for_walks
   cargo test --locked -p browser-tests -- --test-threads=2 ${INK_TEST_ONLY:+"$INK_TEST_ONLY::"}
 }
 
@@ -163,6 +174,7 @@ test_backup() {
 test_faults() {
   heading "faults: server and database killed in the middle of writing"
   build_server
+  web_for_walks
   # That the database is away is what is tried: the server need not say so each time.
   RUST_LOG=off INK_SCRIPT=$PWD/ink cargo test --locked -p server --test all -- --ignored --nocapture faults::
 }
@@ -228,7 +240,7 @@ run_bench() {
 # Pictures of the main views, from the demo data.
 run_shots() {
   need_rust; need_postgres; need_browser
-  build_server; build_web
+  build_server; web_for_walks
   test_cluster "${UNSAFE[@]}"
   cargo run --locked --quiet -p browser-tests --bin shots -- docs/screenshots
 }

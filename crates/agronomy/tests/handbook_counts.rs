@@ -2,12 +2,12 @@
 
 use agronomy::{
     chance::{spread, student_quantile},
-    counting::{CountRequest, Counted, Enough, Judged, count_interval, count_plan, judge},
+    counting::{CountRequest, Enough, Judged, count_interval, count_plan, judge},
     crop::library,
     establish::{
         DecideRequest, Decision, EmergenceRequest, EmergenceState, Way, emergence_forecast, stand_decide, yield_share,
     },
-    units::{Dimension, Measure, Quantity, Unit},
+    units::{Dimension, Measure, Unit},
 };
 use proptest::prelude::*;
 use rand::SeedableRng;

@@ -121,10 +121,17 @@ impl Pool {
 ///
 /// # Errors
 /// When the database can't be reached or a migration fails.
-///
-/// # Panics
-/// On a single-threaded runtime: the migration harness blocks in place.
 pub async fn migrate(owner_url: &str) -> Result<()> {
+    let url = owner_url.to_owned();
+    // The migration harness blocks in place, which not every runtime allows: it gets one of its own.
+    let apart = move || {
+        let runtime = tokio::runtime::Builder::new_multi_thread().worker_threads(1).enable_all().build();
+        runtime.map_err(|error| Error::Connection(error.to_string()))?.block_on(migrate_here(&url))
+    };
+    tokio::task::spawn_blocking(apart).await.map_err(|error| Error::Connection(error.to_string()))?
+}
+
+async fn migrate_here(owner_url: &str) -> Result<()> {
     let mut connection =
         AsyncPgConnection::establish(owner_url).await.map_err(|error| Error::Connection(error.to_string()))?;
     // Two at once: the second waits here, and then finds nothing left to do. The lock goes with the connection.

@@ -277,13 +277,7 @@ async fn the_last_standing_tag_counts_and_a_report_mends_it() {
 
 #[tokio::test]
 async fn migrating_twice_changes_nothing() {
-    // The harness blocks in place, so it runs on threads of its own.
-    let url = database().await.owner_url;
-    let done = std::thread::spawn(move || {
-        let runtime = tokio::runtime::Builder::new_multi_thread().enable_all().build().unwrap();
-        runtime.block_on(ledger::migrate(&url))
-    });
-    done.join().unwrap().unwrap();
+    ledger::migrate(&database().await.owner_url).await.unwrap();
 }
 
 #[tokio::test]

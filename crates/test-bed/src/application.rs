@@ -10,8 +10,6 @@ use std::{
 
 use anyhow::{Context, bail};
 
-use uuid::Uuid;
-
 use crate::database::{TestDatabase, prepared};
 
 /// A running application with its stand-ins; both end when this is dropped.
@@ -121,28 +119,20 @@ impl StandIns {
     }
 }
 
+/// A folder that `./ink test` names.
+fn folder(name: &str) -> anyhow::Result<PathBuf> {
+    Ok(std::env::var(name).with_context(|| format!("{name} is not set: run through ./ink test"))?.into())
+}
+
 /// The front end as it was built.
 fn built() -> anyhow::Result<PathBuf> {
-    Ok(std::env::var("INK_WEB").context("INK_WEB is not set: run through ./ink test")?.into())
+    folder("INK_WEB")
 }
 
 /// The same without its service worker: a device that is new to the application fetches all of it to keep it, which
 /// takes longer than most walks.
 fn bare() -> anyhow::Result<PathBuf> {
-    static BARE: Mutex<Option<PathBuf>> = Mutex::new(None);
-    let mut bare = BARE.lock().map_err(|_| anyhow::anyhow!("another test failed here"))?;
-    if let Some(folder) = &*bare {
-        return Ok(folder.clone());
-    }
-    let folder = std::env::temp_dir().join(format!("ink-web-{}", Uuid::new_v4().simple()));
-    std::fs::create_dir(&folder)?;
-    for entry in std::fs::read_dir(built()?)? {
-        let entry = entry?;
-        if !entry.file_name().to_string_lossy().starts_with("sw.js") {
-            std::os::unix::fs::symlink(entry.path().canonicalize()?, folder.join(entry.file_name()))?;
-        }
-    }
-    Ok(bare.insert(folder).clone())
+    folder("INK_WEB_BARE")
 }
 
 /// Let the binary do something to a database.

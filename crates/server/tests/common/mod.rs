@@ -30,16 +30,7 @@ use uuid::Uuid;
 
 /// A fresh, migrated database.
 pub async fn database() -> TestDatabase {
-    prepared("ink_template", async |template| migrate_apart(template.owner_url)).await
-}
-
-/// The migration harness blocks in place, which a single-threaded test runtime does not allow.
-fn migrate_apart(url: String) {
-    let work = move || {
-        let runtime = tokio::runtime::Builder::new_multi_thread().enable_all().build().expect("a runtime");
-        runtime.block_on(migrate(&url)).expect("migrations");
-    };
-    std::thread::spawn(work).join().expect("migrations");
+    prepared("ink_template", async |template| migrate(&template.owner_url).await.expect("migrations")).await
 }
 
 /// What the application sees of it.
@@ -161,7 +152,7 @@ impl Site {
     /// The demo farms.
     pub async fn demo() -> Self {
         let load = async |template: TestDatabase| {
-            migrate_apart(template.owner_url.clone());
+            migrate(&template.owner_url).await.expect("migrations");
             demo::load(&template.pool()).await.unwrap();
         };
         Self::on(prepared("ink_demo", load).await)
