@@ -4817,7 +4817,7 @@ export interface components {
      * @enum {string}
      */
     Growing: "nothing" | "seedlings" | "standing";
-    /** @description How an annual grows from seed, in the numbers of [`crate::growth`]. */
+    /** @description How an annual grows from seed, in the numbers of the kernels' growth. */
     GrowthFacts: {
       /**
        * Format: double
@@ -8698,7 +8698,7 @@ export interface components {
      *     like a [`Quantity`], and rounded to what can be told apart in a drawing.
      *
      *     ```
-     *     use agronomy::units::{Series, System, Temperature, Unit};
+     *     use facts::units::{Series, System, Temperature, Unit};
      *     let mornings = Series::of::<Temperature>(Unit::DegC, [Some(10.0), None]);
      *     assert_eq!(mornings.shown(System::Us), Series { values: vec![Some(50.0), None], unit: Unit::DegF });
      *     ```
