@@ -1,7 +1,7 @@
 //! Reference evapotranspiration: what a short green sward would use, well watered.
 //!
 //! Penman–Monteith as FAO-56 has it (equation 6), with its rules where humidity, wind or radiation
-//! are not known; Hargreaves (equation 52) where only temperature is wanted. The same code runs in
+//! are not known; Hargreaves (equation 52) where only temperature is known. The same code runs in
 //! hot loops on [`Blank`] paper and on a sheet for the screen.
 
 use facts::{

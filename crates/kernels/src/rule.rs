@@ -70,7 +70,7 @@ pub enum Test {
     },
     /// The frost that ends the season is far off.
     GrowingDays {
-        /// So many days at the least.
+        /// At least so many days.
         days: u32,
         /// On the screen, °C.
         frost: f64,

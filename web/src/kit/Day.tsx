@@ -221,7 +221,7 @@ function Pick({ label, day, held, min, onPick }: PickProps) {
           aria-label={label}
           className="z-50 border-2 border-ink bg-paper p-2 shadow-lg"
         >
-          <Suspense fallback={<Waiting what="Laying out the month" />}>
+          <Suspense fallback={<Waiting what="Opening the calendar" />}>
             <MonthSheet
               label={label}
               day={isDay(day) ? parseDate(day) : null}
