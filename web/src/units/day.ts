@@ -1,4 +1,5 @@
 import { z } from "zod";
+import { monthText } from "./format";
 
 /**
  * A day as a field holds it: `2027-08-12`; as far as it is typed, `2027--12`; empty where nothing is.
@@ -35,9 +36,6 @@ export function textOf({ year, month, day }: DayParts): string {
 /** The last day of a month: "0" of the next. */
 const lengthOf = (year: number, month: number) => new Date(Date.UTC(year, month, 0)).getUTCDate();
 
-const monthName = (month: number) =>
-  new Intl.DateTimeFormat("en", { month: "long", timeZone: "UTC" }).format(Date.UTC(2000, month - 1, 1));
-
 /** What is wrong with a day, in words that say how to mend it; nothing with a day that is whole, or empty. */
 export function dayTrouble(text: string): string | undefined {
   if (text === "" || text === CLEARED) return undefined;
@@ -52,7 +50,7 @@ export function dayTrouble(text: string): string | undefined {
     return `The year is ${year}; enter a year from ${YEARS.from} to ${YEARS.to}.`;
   if (month < 1 || month > 12) return `The month is ${month}; enter 1 to 12.`;
   const last = lengthOf(year, month);
-  if (day < 1 || day > last) return `${monthName(month)} ${year} has ${last} days; there is no day ${day}.`;
+  if (day < 1 || day > last) return `${monthText(month)} ${year} has ${last} days; there is no day ${day}.`;
   return undefined;
 }
 
