@@ -252,7 +252,7 @@ pub struct Judged {
 /// use agronomy::{counting::{Enough, judge}, units::Dimension};
 /// let six = [0.55, 0.61, 0.48, 0.60, 0.52, 0.57];
 /// assert_eq!(judge(&six, &[0.25], Dimension::Ratio).unwrap().enough, Enough::Enough);
-/// assert_eq!(judge(&six, &[0.50], Dimension::Ratio).unwrap().enough, Enough::GoOn);
+/// assert_eq!(judge(&six, &[0.52], Dimension::Ratio).unwrap().enough, Enough::GoOn);
 /// ```
 pub fn judge(places: &[f64], thresholds: &[f64], dimension: Dimension) -> Option<Judged> {
     let all = spread(places)?;
