@@ -65,7 +65,7 @@ need_node() {
   at_least 20.19.0 "$have" || die "Node.js 20.19 or newer is needed, this is $have"
 }
 
-# web_beside STEP: fetch the front end's packages (need_web), and build it (build_web), beside what is built of Rust.
+# web_beside STEP: fetch all of the front end's packages (need_web), or build it (build_web), beside what is built of Rust.
 web_beside() {
   need_node
   ("$1") >"$STATE/log/web-beside.log" 2>&1 &
@@ -81,16 +81,20 @@ web_done() {
   return "$failed"
 }
 
-need_web() {
+# fetch_packages WHAT [OPTION]: unless these packages, or all of them, are there.
+fetch_packages() {
   need_node
-  local stamp=web/node_modules/.ink-stamp wanted
+  local what=$1 stamp=web/node_modules/.ink-stamp wanted have; shift
   wanted=$(cat web/package.json web/package-lock.json | sha256sum)
-  if [ "$(cat "$stamp" 2>/dev/null)" != "$wanted" ]; then
-    say "fetching the front end's packages"
-    (cd web && npm ci --no-audit --no-fund --loglevel=error)
-    printf '%s\n' "$wanted" >"$stamp"
-  fi
+  have=$(cat "$stamp" 2>/dev/null) || true
+  [ "$have" != "all $wanted" ] && [ "$have" != "$what $wanted" ] || return 0
+  say "fetching the front end's packages"
+  (cd web && npm ci --no-audit --no-fund --loglevel=error "$@")
+  printf '%s\n' "$what $wanted" >"$stamp"
 }
+
+# All of the front end's packages: what it is built, checked and tested with.
+need_web() { fetch_packages all; }
 
 build_server() {
   say "building the server"
@@ -105,7 +109,7 @@ build_release() {
 }
 
 build_web() {
-  need_web
+  fetch_packages build --omit=dev
   local stamp=web/dist/.ink-stamp wanted
   wanted=$(find web/src web/public web/index.html web/*.ts web/*.json Cargo.lock -type f -print0 | sort -z | xargs -0 sha256sum | sha256sum)
   [ "$(cat "$stamp" 2>/dev/null)" = "$wanted" ] && return

@@ -1,8 +1,9 @@
+/// <reference types="vitest/config" />
 import { createHash } from "node:crypto";
 import { readFileSync } from "node:fs";
 import tailwindcss from "@tailwindcss/vite";
 import react from "@vitejs/plugin-react";
-import { defineConfig } from "vitest/config";
+import { defineConfig } from "vite";
 import { VitePWA } from "vite-plugin-pwa";
 import { compressed } from "./compressed.ts";
 import { notices } from "./notices.ts";

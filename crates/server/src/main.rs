@@ -222,9 +222,14 @@ fn stations_of(file: Option<PathBuf>) -> anyhow::Result<Stations> {
 }
 
 fn log_to_standard_error() {
-    let filter = tracing_subscriber::EnvFilter::try_from_default_env()
-        .unwrap_or_else(|_| tracing_subscriber::EnvFilter::new("info,actix_server=warn"));
-    tracing_subscriber::fmt().with_env_filter(filter).with_writer(std::io::stderr).init();
+    use tracing_subscriber::{filter::Targets, layer::SubscriberExt, util::SubscriberInitExt};
+    // By target and level, such as `warn` or `info,actix_server=warn`.
+    let asked = std::env::var("RUST_LOG").ok().and_then(|asked| asked.parse().ok());
+    let filter = asked.unwrap_or_else(|| {
+        Targets::new().with_default(tracing::Level::INFO).with_target("actix_server", tracing::Level::WARN)
+    });
+    let lines = tracing_subscriber::fmt::layer().with_writer(std::io::stderr);
+    tracing_subscriber::registry().with(lines).with(filter).init();
 }
 
 fn migrate(database: &str) -> anyhow::Result<()> {
