@@ -66,9 +66,10 @@ need_node() {
 }
 
 # web_beside STEP: fetch all of the front end's packages (need_web), or build it (build_web), beside what is built of Rust.
+# Rust takes longer, and goes before.
 web_beside() {
   need_node
-  ("$1") >"$STATE/log/web-beside.log" 2>&1 &
+  (renice -n 15 "$BASHPID" >/dev/null || true; "$1") >"$STATE/log/web-beside.log" 2>&1 &
   WEB=$!
 }
 
