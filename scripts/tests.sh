@@ -81,6 +81,7 @@ need_browser() {
 
 # web_for_walks: the front end as it is served, and beside it one without its service worker (see test-bed).
 web_for_walks() {
+  need_web
   build_web
   rm -rf "$STATE/web-bare"
   mkdir "$STATE/web-bare"

@@ -10,6 +10,7 @@ use std::{
 };
 
 use anyhow::Context;
+use serde_json::json;
 use thirtyfour::prelude::*;
 
 use test_bed::answers;
@@ -27,12 +28,12 @@ const QUIET: [&str; 16] = [
     "--disable-sync",
     "--host-resolver-rules=MAP * ~NOTFOUND, EXCLUDE 127.0.0.1",
     "--force-prefers-reduced-motion",
-    // Nor a window's own pages, which nobody sees.
+    // Nor a window's own pages, which nobody sees: they take longer to start than the browser does.
     "--disable-extensions",
     "--disable-component-extensions-with-background-pages",
     "--disable-default-apps",
     "--disable-breakpad",
-    "--disable-features=InitialWebUI,WebUIReloadButton,Translate,MediaRouter,OptimizationHints",
+    "--disable-features=InitialWebUI,WebUIReloadButton,WebUIOmniboxPopup,WebUIOmniboxAimPopup,PreloadTopChromeWebUI,Translate,MediaRouter,OptimizationHints",
 ];
 
 /// What a browser keeps on its device; gone with the last who looks at it.
@@ -95,6 +96,11 @@ impl Browser {
             capabilities.add_arg(argument)?;
         }
         capabilities.add_arg(&format!("--user-data-dir={}", browser.profile.0.display()))?;
+        // It opens on an empty page.
+        capabilities.add_experimental_option(
+            "prefs",
+            json!({"session": {"restore_on_startup": 4, "startup_urls": ["about:blank"]}}),
+        )?;
         let driver = WebDriver::new(&format!("http://127.0.0.1:{port}"), capabilities).await?;
         Ok((browser, driver))
     }

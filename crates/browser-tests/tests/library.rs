@@ -47,10 +47,13 @@ async fn a_crop_is_chosen_for_a_field() {
         visitor.choose("For", "grazing").await?;
         visitor.sees("bears hoof and tooth well").await?;
         // What winter takes stands apart, with the night that takes it.
-        visitor.click("that can\u{2019}t stand here").await.ok();
+        visitor.sees("that can\u{2019}t stand here, and why").await?.click().await?;
+        visitor.finds("[data-state=open] > ol > li").await?;
         visitor.choose("For", "hay").await?;
         visitor.sees("4.05").await?;
-        visitor.click("alfalfa in a year").await.ok();
+        visitor.click_on("button[aria-label^='alfalfa in a year']").await?;
+        visitor.finds("aside[aria-label=Working]").await?;
+        visitor.click("Close").await?;
         visitor.click("Start a stand").await?;
         visitor.sees("Sowing day").await?;
         ensure!(visitor.path().await?.contains("/start"), "not at the start of a stand");

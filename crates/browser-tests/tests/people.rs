@@ -80,7 +80,7 @@ async fn the_laboratory_tests_a_sample_into_the_lot() {
 #[tokio::test(flavor = "multi_thread")]
 async fn signing_out_closes_the_door() {
     on_demo(|visitor| async move {
-        visitor.sign_in("mara@fennick.example").await?;
+        visitor.sign_in_at_the_door("mara@fennick.example").await?;
         let season = visitor.path().await?;
         visitor.click("Mara Fennick").await?;
         visitor.click("Sign out").await?;

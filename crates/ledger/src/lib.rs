@@ -22,7 +22,7 @@ mod pool;
 pub mod reset;
 pub mod schema;
 pub mod session;
-mod slow;
+pub mod slow;
 pub mod stand;
 pub mod weather;
 

@@ -7,4 +7,5 @@ mod people;
 mod permanence;
 mod previous_release;
 mod schema;
+mod slow;
 mod weather;

@@ -52,7 +52,7 @@ fn answer(folder: &Path, request: &HttpRequest) -> HttpResponse {
 }
 
 /// The path below the folder that an address asks for; nothing for one that leads out of it.
-fn inside(address: &str) -> Option<PathBuf> {
+pub fn inside(address: &str) -> Option<PathBuf> {
     let path = PathBuf::from(address.trim_start_matches('/'));
     path.components().all(|part| matches!(part, Component::Normal(_))).then_some(path)
 }
@@ -90,29 +90,4 @@ fn sent(file: &Path, request: &HttpRequest, for_ever: bool) -> HttpResponse {
     response.headers_mut().insert(CACHE_CONTROL, HeaderValue::from_static(caching));
     response.headers_mut().insert(VARY, HeaderValue::from_static("accept-encoding"));
     response
-}
-
-#[cfg(test)]
-mod tests {
-    use rstest::rstest;
-
-    use super::*;
-
-    #[rstest]
-    #[case::page("/farms/1/season", Some("farms/1/season"))]
-    #[case::root("/", Some(""))]
-    #[case::up("/../secret", None)]
-    #[case::up_later("/assets/../../secret", None)]
-    fn an_address_leads_nowhere_out_of_the_folder(#[case] address: &str, #[case] expected: Option<&str>) {
-        assert_eq!(inside(address), expected.map(PathBuf::from));
-    }
-
-    #[rstest]
-    #[case::named("gzip, deflate, br", "br", true)]
-    #[case::weighed_away("br;q=0, gzip", "br", false)]
-    #[case::weighed("gzip;q=0.5", "gzip", true)]
-    #[case::another("deflate", "gzip", false)]
-    fn an_encoding_is_taken_when_it_is_named(#[case] header: &str, #[case] encoding: &str, #[case] expected: bool) {
-        assert_eq!(takes(Some(&HeaderValue::from_str(header).unwrap()), encoding), expected);
-    }
 }

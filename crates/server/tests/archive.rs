@@ -5,7 +5,7 @@ use std::io::{Cursor, Read, Write};
 use ledger::farm;
 use rstest::rstest;
 use serde_json::json;
-use server::archive::{import, pack, unpack};
+use server::archive::{import, pack, plain, safe, unpack};
 use uuid::Uuid;
 use zip::{ZipArchive, ZipWriter, write::SimpleFileOptions};
 
@@ -211,4 +211,19 @@ async fn a_ledger_that_goes_on_otherwise_is_left_alone() {
     let refused = import(&owner, &bytes, None).await.unwrap_err().to_string();
     assert!(refused.contains("goes on otherwise"), "{refused}");
     assert_ne!(packed(&owner, person, farm_id).await, bytes);
+}
+
+/// OWASP, CSV injection: =, +, −, @, tab and carriage return begin formulas.
+#[rstest]
+#[case("=1+1")]
+#[case("+49 30 1")]
+#[case("-2 °C")]
+#[case("@sum")]
+#[case("\tx")]
+#[case("'quoted'")]
+#[case("gate mended")]
+fn no_cell_begins_a_formula_and_each_says_what_it_said(#[case] text: &str) {
+    let cell = safe(text);
+    assert!(!cell.starts_with(['=', '+', '-', '@', '\t', '\r']), "{cell}");
+    assert_eq!(plain(&cell), text);
 }

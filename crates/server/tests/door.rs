@@ -8,7 +8,11 @@ use actix_web::{
 };
 use rstest::rstest;
 use serde_json::json;
-use server::{door::Standing, problem::Problem, sign_in::Tries};
+use server::{
+    door::{Standing, told},
+    problem::Problem,
+    sign_in::Tries,
+};
 
 use crate::common::{Site, database, farm};
 
@@ -240,4 +244,11 @@ async fn counts_and_times_are_told_in_an_open_form() {
     assert!(line("ink_connections_taken").ends_with(" 1"), "{told}");
     let id = hollow.rsplit('/').next().unwrap();
     assert!(!told.contains(id) && !told.contains("mara"), "nobody and nothing is named");
+}
+
+#[test]
+fn the_key_of_a_link_is_not_logged() {
+    let pattern = "/api/invitations/{key}/sign-up";
+    assert_eq!(told("/api/invitations/0123abcd/sign-up".to_owned(), pattern), pattern);
+    assert_eq!(told("/api/farms/1/season".to_owned(), "/api/farms/{farm}/season"), "/api/farms/1/season");
 }

@@ -1,8 +1,10 @@
 //! What is one's own: the farms one founds, one's password, one's sessions.
 
 use actix_web::http::{Method, StatusCode};
+use jiff::{Timestamp, ToSpan};
 use rstest::rstest;
 use serde_json::{Value, json};
+use server::api::backups::in_folder;
 use uuid::Uuid;
 
 use crate::common::{Answer, PASSWORD, Site, farm};
@@ -243,4 +245,18 @@ async fn no_manager_comes_to_another_farm_by_a_link() {
     assert!(refused.body["detail"].as_str().unwrap().contains("don\u{2019}t manage"), "{}", refused.body);
     let crew = site.signed_out().signed_in_as(TOBIAS).await;
     assert_eq!(reset(&crew, "Mara Fennick").await.status, StatusCode::FORBIDDEN);
+}
+
+#[test]
+fn the_last_one_counts_and_other_files_do_not() {
+    let folder = std::env::temp_dir().join(format!("ink-backups-{}", std::process::id()));
+    std::fs::create_dir_all(&folder).unwrap();
+    let now = Timestamp::now();
+    assert!(in_folder(&folder, now).unwrap().late);
+    std::fs::write(folder.join("notes.txt"), "x").unwrap();
+    std::fs::write(folder.join("serve-2026-05-14.ink"), "copy").unwrap();
+    let told = in_folder(&folder, now).unwrap();
+    assert_eq!((told.kept, told.size, told.late), (1, Some(4), false));
+    assert!(in_folder(&folder, now + 49.hours()).unwrap().late);
+    std::fs::remove_dir_all(&folder).unwrap();
 }

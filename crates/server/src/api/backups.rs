@@ -30,7 +30,7 @@ pub struct Backups {
 const LATE: i64 = 48;
 
 /// The last backup in a folder: by the moment at which it was written.
-fn in_folder(folder: &Path, now: Timestamp) -> std::io::Result<Backups> {
+pub fn in_folder(folder: &Path, now: Timestamp) -> std::io::Result<Backups> {
     let mut found: Vec<(Timestamp, u64)> = vec![];
     for file in std::fs::read_dir(folder)? {
         let file = file?;
@@ -60,25 +60,4 @@ pub async fn backups(state: web::Data<State>, SignedIn(person): SignedIn) -> Res
     let looked = web::block(move || in_folder(&folder, clock::now())).await;
     let looked = looked.map_err(|error| Problem::Internal(error.to_string()))?;
     Ok(web::Json(looked.map_err(|error| Problem::Internal(format!("backups: {error}")))?))
-}
-
-#[cfg(test)]
-mod tests {
-    use jiff::ToSpan;
-
-    use super::*;
-
-    #[test]
-    fn the_last_one_counts_and_other_files_do_not() {
-        let folder = std::env::temp_dir().join(format!("ink-backups-{}", std::process::id()));
-        std::fs::create_dir_all(&folder).unwrap();
-        let now = Timestamp::now();
-        assert!(in_folder(&folder, now).unwrap().late);
-        std::fs::write(folder.join("notes.txt"), "x").unwrap();
-        std::fs::write(folder.join("serve-2026-05-14.ink"), "copy").unwrap();
-        let told = in_folder(&folder, now).unwrap();
-        assert_eq!((told.kept, told.size, told.late), (1, Some(4), false));
-        assert!(in_folder(&folder, now + 49.hours()).unwrap().late);
-        std::fs::remove_dir_all(&folder).unwrap();
-    }
 }

@@ -35,7 +35,7 @@ pub struct PhotoKept {
 
 /// Why bytes are no picture that is kept. A camera's own notes (EXIF: place, owner, serial number) have no business in a
 /// ledger that an adviser reads.
-fn wrong(jpeg: &[u8]) -> Option<Said> {
+pub fn wrong(jpeg: &[u8]) -> Option<Said> {
     if jpeg.len() > photo::LARGEST {
         return Some(said!("{} bytes; a picture of at most {} is kept", jpeg.len() as f64, photo::LARGEST as f64));
     }
@@ -100,36 +100,4 @@ pub async fn show(
         .insert_header((header::CACHE_CONTROL, "private, max-age=31536000, immutable"))
         .insert_header((header::VARY, "cookie"));
     Ok(answer.body(jpeg))
-}
-
-#[cfg(test)]
-mod tests {
-    use rstest::rstest;
-
-    use super::*;
-
-    /// The bones of a JPEG: a JFIF segment, maybe another, the scan, the end.
-    fn jpeg(marker: u8) -> Vec<u8> {
-        let mut bytes = vec![0xff, 0xd8, 0xff, 0xe0, 0, 4, 1, 1];
-        bytes.extend([0xff, marker, 0, 6, b'E', b'x', b'i', b'f']);
-        bytes.extend([0xff, 0xda, 0, 2, 1, 2, 3, 0xff, 0xd9]);
-        bytes
-    }
-
-    #[rstest]
-    #[case::as_it_is_kept(jpeg(0xdb), None)]
-    #[case::with_a_cameras_notes(jpeg(0xe1), Some("own notes"))]
-    #[case::cut_off(jpeg(0xdb)[..20].to_vec(), Some("not the whole"))]
-    #[case::another(b"GIF89a\xff\xd9".to_vec(), Some("no JPEG"))]
-    #[case::a_length_beyond_the_end([&[0xff, 0xd8, 0xff, 0xe0, 0xff, 0xff][..], &[0xff, 0xd9]].concat(), Some("no JPEG"))]
-    #[case::nothing(vec![], Some("no JPEG"))]
-    #[case::only_its_ends(vec![0xff, 0xd8, 0xff, 0xd9], Some("no JPEG"))]
-    #[case::too_large([jpeg(0xdb), vec![0; photo::LARGEST]].concat(), Some("at most"))]
-    fn what_is_kept(#[case] bytes: Vec<u8>, #[case] said: Option<&str>) {
-        let told = wrong(&bytes).map(|told| told.to_string());
-        match said {
-            None => assert_eq!(told, None),
-            Some(said) => assert!(told.as_ref().is_some_and(|told| told.contains(said)), "{told:?}"),
-        }
-    }
 }
