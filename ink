@@ -15,6 +15,7 @@ case "${1:-help}" in
   backup) shift; run_backup "$@" ;;
   restore) shift; run_restore "$@" ;;
   import) shift; run_import "$@" ;;
+  reset) shift; run_reset "$@" ;;
   load) run_load ;;
   fault) run_fault "$2" ;;
   reckon) shift; need_rust; run_reckon "$@" ;;

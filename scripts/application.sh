@@ -77,6 +77,29 @@ stop_application() {
   say "stopped"
 }
 
+# run_reset E-MAIL [--as NAME]: the link of somebody who has forgotten their password.
+run_reset() {
+  local email= as=serve
+  while [ $# -gt 0 ]; do
+    case $1 in
+      --as) shift; as=${1:?--as needs a name} ;;
+      -*) die "unknown option: $1" ;;
+      *) email=$1 ;;
+    esac
+    shift
+  done
+  [ -n "$email" ] || die "for whom: ./ink reset E-MAIL"
+  local database; database=$(database_named "$as")
+  with_main reset_in "$database" "$email"
+}
+
+reset_in() {
+  database_there "$1" || die "there is no database $1"
+  local path; path=$(INK_DATABASE_URL=$APP_URL/$1 "$BIN" reset "$2") || exit 1
+  say "good for a day and for one new password; whoever opens it comes in as $2"
+  printf 'http://127.0.0.1:%s%s\n' "$(cat "$STATE/run/port" 2>/dev/null || echo 4747)" "$path"
+}
+
 run_dev() {
   start_application demo --detach "$@"
   (cd web && INK_API="http://127.0.0.1:$(cat "$STATE/run/port")" exec npx vite --host 127.0.0.1)

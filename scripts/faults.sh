@@ -1,6 +1,6 @@
 # What the kill test does to PostgreSQL, and only to the cluster of the tests.
 
-# run_fault backend|postmaster: end it without a word, and have it back.
+# run_fault backend|postmaster: end it without a word, and have it back. run_fault freeze|thaw: stop it, and let it go on.
 run_fault() {
   need_postgres
   command -v pgrep >/dev/null || apt_install procps
@@ -21,6 +21,11 @@ run_fault() {
         sleep 0.2
       done
       die "PostgreSQL did not come back (try $try)"
+      ;;
+    freeze | thaw)
+      # It keeps its lines open and says nothing more, until it goes on as if nothing had been.
+      local signal=STOP; [ "$1" = freeze ] || signal=CONT
+      as_postgres kill "-$signal" "$postmaster" $(pgrep -P "$postmaster")
       ;;
     *) die "no such fault: $1" ;;
   esac

@@ -151,6 +151,8 @@ test_backup() {
   refused "give the pass phrase" restore_into inkmeadow_locked "$folder/locked.ink"
   INK_PASSPHRASE="rain before hay" refused "another one" restore_into inkmeadow_locked "$folder/locked.ink"
   (INK_PASSPHRASE="hay before rain" restore_into inkmeadow_locked "$folder/locked.ink")
+  sql postgres "CREATE DATABASE inkmeadow_newest OWNER inkmeadow_owner"
+  INK_OWNER_URL=$OWNER_URL/inkmeadow_newest "$BIN" migrate
   # Of a newer build, and with an entry changed behind the application's back.
   sql inkmeadow_locked "INSERT INTO __diesel_schema_migrations (version) VALUES ('20990101000000')"
   "$PGBIN/pg_dump" --format=custom --file="$folder/newer.ink" -d "$ADMIN_URL/inkmeadow_locked"
@@ -159,6 +161,32 @@ test_backup() {
     UPDATE entries SET occurred_on = occurred_on - 1 WHERE id = (SELECT entry_id FROM ledger_chain LIMIT 1)"
   "$PGBIN/pg_dump" --format=custom --file="$folder/altered.ink" -d "$ADMIN_URL/inkmeadow_again"
   refused "not as it was written" restore_into inkmeadow_altered "$folder/altered.ink"
+  # A file that holds something else, or more than a backup: what it would do is not done.
+  sql postgres "CREATE DATABASE inkmeadow_other"
+  "$PGBIN/pg_dump" --format=custom --file="$folder/other.ink" -d "$ADMIN_URL/inkmeadow_other"
+  refused "no tables of ours" restore_into inkmeadow_altered "$folder/other.ink"
+  local ran=/tmp/ink-ran-$$
+  sql inkmeadow_other "CREATE FUNCTION runs(n int) RETURNS int IMMUTABLE LANGUAGE plpgsql AS
+    \$\$ BEGIN COPY (SELECT 1) TO PROGRAM 'touch $ran'; RETURN n; END \$\$;
+    CREATE TABLE farms (n int); INSERT INTO farms VALUES (1); CREATE INDEX ON farms (runs(n))"
+  [ -e "$ran" ] || die "what is tried here did not run at all"
+  as_postgres rm -f "$ran"
+  "$PGBIN/pg_dump" --format=custom --file="$folder/program.ink" -d "$ADMIN_URL/inkmeadow_other"
+  refused "no whole backup" restore_into inkmeadow_altered "$folder/program.ink"
+  [ ! -e "$ran" ] || die "a program of the file was run"
+  n=0
+  for more in "CREATE TABLE beyond (n int)" "CREATE FUNCTION beyond() RETURNS int LANGUAGE sql AS 'SELECT 1'" \
+    "CREATE OR REPLACE FUNCTION ink_is_permanent() RETURNS trigger LANGUAGE plpgsql AS 'BEGIN RETURN NEW; END'" \
+    "SELECT lo_create(0)" "ALTER TABLE entries DISABLE TRIGGER entries_permanent" "GRANT ALL ON entries TO PUBLIC"; do
+    n=$((n + 1))
+    sql postgres "DROP DATABASE IF EXISTS inkmeadow_other"
+    sql postgres "CREATE DATABASE inkmeadow_other TEMPLATE inkmeadow_newest OWNER inkmeadow_owner"
+    sql inkmeadow_other "$more" >/dev/null
+    "$PGBIN/pg_dump" --format=custom --file="$folder/more-$n.ink" -d "$ADMIN_URL/inkmeadow_other"
+    refused "more than a backup" restore_into inkmeadow_altered "$folder/more-$n.ink"
+  done
+  ! database_there inkmeadow_altered || die "what was refused left a database"
+  [ "$(sql postgres "SELECT count(*) FROM pg_roles WHERE rolname ~ 'stranger'")" = 0 ] || die "a stranger is left behind"
   # A disk that is full: a folder that takes nothing stands for it.
   refused "could not be written" backup_of "$own" /dev/full/own.ink
   # Of two hundred days' files stay those of seven days, four weeks and twelve months.
@@ -177,7 +205,7 @@ test_faults() {
   build_server
   web_for_walks
   # That the database is away is what is tried: the server need not say so each time.
-  RUST_LOG=off INK_SCRIPT=$PWD/ink cargo test --locked -p server --test all -- --ignored --nocapture faults::
+  RUST_LOG=off INK_SCRIPT=$PWD/ink cargo test --locked -p server --test all -- --ignored --nocapture --test-threads=1 faults::
 }
 
 # took PART SECONDS: how long a part took, here and the last time; told when it grew by a third.

@@ -1,7 +1,7 @@
 import "fake-indexeddb/auto";
 import { beforeEach, describe, expect, it } from "vitest";
 import { Refused } from "../src/api/client";
-import { outcomeOf, sendInOrder } from "../src/outbox/send";
+import { outcomeOf, sendInOrder, UnknownForm } from "../src/outbox/send";
 import { all, fresh, keep, onChange, remove, settle } from "../src/outbox/store";
 import { inOrder, MOST_BYTES, type Waiting } from "../src/outbox/waiting";
 
@@ -82,6 +82,7 @@ describe("sending", () => {
     ["nobody answers", problem(0)],
     ["the gateway finds nobody", problem(502)],
     ["it is too much just now", problem(429)],
+    ["it came too slowly", problem(408)],
     ["the sign-in has run out", problem(401, "/problems/signed-out")],
     ["somebody else is signed in", problem(409, "/problems/another-person")],
   ])("when %s all wait, as they are", async (_, error) => {
@@ -94,10 +95,41 @@ describe("sending", () => {
 
   it("one on which the server fails time and again stands in the way no more", async () => {
     for (const item of [record("a", 1), record("b", 2)]) await keep(item);
-    for (let turn = 0; turn < 5; turn++) await sendInOrder(await all(), "mara", post({ a: problem(500) }));
-    expect((await all()).find((item) => item.id === "a")?.refused).toBeDefined();
+    for (let turn = 0; turn < 4; turn++) await sendInOrder(await all(), "mara", post({ a: problem(500) }));
+    expect(await left()).toEqual(["a", "b"]);
+    expect((await sendInOrder(await all(), "mara", post({ a: problem(500) }))).taken).toBe(1);
+    // It is no refusal: it is told, and tried again.
+    const [waits] = await all();
+    expect([waits?.refused, waits?.trouble?.detail]).toEqual([undefined, "no"]);
     expect((await sendInOrder(await all(), "mara", post({}))).taken).toBe(1);
-    expect(await left()).toEqual(["a"]);
+    expect(await left()).toEqual([]);
+  });
+
+  it("one that this device fails on holds up none for good", async () => {
+    for (const item of [record("a", 1), record("b", 2)]) await keep(item);
+    const broken = {
+      ...post({}),
+      deliver: async (item: Waiting) => {
+        if (item.id === "a") throw new TypeError("a slip of ours");
+      },
+    };
+    for (let turn = 0; turn < 5; turn++) await sendInOrder(await all(), "mara", broken);
+    const [waits] = await all();
+    expect([await left(), waits?.refused]).toEqual([["a"], undefined]);
+    expect(waits?.trouble?.detail).toContain("tried again");
+  });
+
+  it("one whose form this version does not have stays, and the others go", async () => {
+    for (const item of [record("a", 1), record("b", 2)]) await keep(item);
+    const without = {
+      ...post({}),
+      deliver: async (item: Waiting) => {
+        if (item.id === "a") throw new UnknownForm("note");
+      },
+    };
+    expect((await sendInOrder(await all(), "mara", without)).taken).toBe(1);
+    const [waits] = await all();
+    expect([waits?.id, waits?.refused, waits?.trouble?.title]).toEqual(["a", undefined, "No form for it"]);
   });
 
   it("one that is corrected while those before it are on their way goes as it was corrected", async () => {
@@ -113,8 +145,8 @@ describe("sending", () => {
     expect(await left()).toEqual([]);
   });
 
-  it("an error that is none of the server's is not swallowed", () => {
-    expect(() => outcomeOf(new TypeError("a slip of ours"))).toThrow(TypeError);
+  it("an error that is none of the server's is told, and no refusal", () => {
+    expect(outcomeOf(new TypeError("a slip of ours"))).toMatchObject({ is: "failed" });
   });
 });
 

@@ -11,6 +11,9 @@ use serde::de::DeserializeOwned;
 use serde_json::{Value, json};
 use thirtyfour::prelude::*;
 
+mod device;
+mod held;
+
 use crate::browser::{Browser, Profile};
 
 /// How long a page is waited for: a busy machine may be slow, and nothing here is timed.
@@ -27,6 +30,72 @@ pub struct Visitor {
     browser: Arc<Mutex<Browser>>,
     profile: Arc<Profile>,
     address: String,
+}
+
+/// What a page is looked at for.
+#[derive(Clone, Copy)]
+enum Look {
+    /// An element by its XPath that can be seen.
+    Shown,
+    /// One by CSS, seen or not.
+    There,
+    /// None by CSS.
+    Gone,
+}
+
+impl Look {
+    fn script(self) -> &'static str {
+        match self {
+            Self::Shown => {
+                "const all = document.evaluate(what, document, null, XPathResult.ORDERED_NODE_SNAPSHOT_TYPE, null);
+                 for (let at = 0; at < all.snapshotLength; at++) {
+                   const one = all.snapshotItem(at), { width, height } = one.getBoundingClientRect();
+                   const drawn = one.checkVisibility({ opacityProperty: true, visibilityProperty: true });
+                   if (drawn && width > 0 && height > 0) return one;
+                 }
+                 return null;"
+            }
+            Self::There => "return document.querySelector(what);",
+            Self::Gone => "return document.querySelector(what) ? null : true;",
+        }
+    }
+
+    fn wanted(self) -> &'static str {
+        match self {
+            Self::Shown => "not to be seen on the page",
+            Self::There => "not on the page",
+            Self::Gone => "still there",
+        }
+    }
+}
+
+/// Look, and look again whenever the page has changed, until something is found or the spell is over.
+const WAITING: &str = "
+    const [what, spell, done] = arguments;
+    let soon = 0;
+    const tell = (found) => {
+      watch.disconnect();
+      [soon, end].forEach(clearTimeout);
+      clearInterval(beat);
+      done(found);
+    };
+    const again = () => {
+      soon = 0;
+      const found = look();
+      if (found) tell(found);
+    };
+    const watch = new MutationObserver(() => (soon ||= setTimeout(again, 15)));
+    watch.observe(document, { subtree: true, childList: true, characterData: true, attributes: true });
+    // What is shown or hidden without a change of the document.
+    const beat = setInterval(again, 200);
+    const end = setTimeout(() => tell(null), spell);
+    again();";
+/// How long a page is waited on before it is asked again.
+const SPELL: Duration = Duration::from_secs(5);
+
+/// The page that was waited on is no more.
+fn has_gone(said: &str) -> bool {
+    ["unload", "stale", "abort", "navigat", "context", "detached"].iter().any(|word| said.contains(word))
 }
 
 fn quoted(text: &str) -> String {
@@ -146,17 +215,25 @@ impl Visitor {
     }
 
     async fn one(&self, what: &str, xpath: String) -> anyhow::Result<WebElement> {
-        // What was found may be taken away before it has been looked at: then it is looked for again.
-        steadily(async || {
-            self.driver
-                .query(By::XPath(xpath.clone()))
-                .wait(PATIENCE, AGAIN)
-                .and_displayed()
-                .first()
-                .await
-                .with_context(|| format!("{what} is not on the page"))
-        })
-        .await
+        self.waits_for(what, Look::Shown, &xpath).await?.with_context(|| format!("{what} is not on the page"))
+    }
+
+    /// Wait on the page itself, which knows when it changes: asked anew from here every moment, both would do little else.
+    async fn waits_for(&self, what: &str, look: Look, argument: &str) -> anyhow::Result<Option<WebElement>> {
+        let script = format!("const look = () => {{ {} }};\n{WAITING}", look.script());
+        let begun = Instant::now();
+        loop {
+            let arguments = vec![json!(argument), json!(SPELL.as_millis() as u64)];
+            match self.driver.execute_async(script.as_str(), arguments).await {
+                Ok(found) if found.json().is_null() => {}
+                Ok(_) if matches!(look, Look::Gone) => return Ok(None),
+                Ok(found) => return Ok(Some(found.element()?)),
+                // Another page came while this one was waited on.
+                Err(error) if has_gone(&error.to_string()) => tokio::time::sleep(AGAIN).await,
+                Err(error) => return Err(error).with_context(|| what.to_owned()),
+            }
+            ensure!(begun.elapsed() < PATIENCE, "{what}: {} in {} s", look.wanted(), PATIENCE.as_secs());
+        }
     }
 
     /// Wait for some words on the page.
@@ -179,12 +256,7 @@ impl Visitor {
     /// # Errors
     /// When it does not come.
     pub async fn finds(&self, css: &str) -> anyhow::Result<WebElement> {
-        self.driver
-            .query(By::Css(css))
-            .wait(PATIENCE, AGAIN)
-            .first()
-            .await
-            .with_context(|| format!("{css} is not on the page"))
+        self.waits_for(css, Look::There, css).await?.with_context(|| format!("{css} is not on the page"))
     }
 
     /// What an element says, found by CSS.
@@ -420,9 +492,7 @@ impl Visitor {
     /// # Errors
     /// When it stays.
     pub async fn gone(&self, css: &str) -> anyhow::Result<()> {
-        let query = self.driver.query(By::Css(css)).wait(PATIENCE, AGAIN);
-        ensure!(query.not_exists().await?, "{css} is still there");
-        Ok(())
+        self.waits_for(css, Look::Gone, css).await.map(drop)
     }
 
     /// Drag an element sideways with the mouse.
@@ -521,117 +591,4 @@ impl Visitor {
     pub async fn text(&self) -> anyhow::Result<String> {
         Ok(self.driver.find(By::Tag("body")).await?.text().await?)
     }
-
-    /// Hold the page against the accessibility rules of axe (WCAG 2.2 AA and best practices).
-    ///
-    /// # Errors
-    /// With every violation found.
-    pub async fn is_accessible(&self) -> anyhow::Result<()> {
-        self.axe("return await axe.run(document, { resultTypes: ['violations'] })").await
-    }
-
-    /// The same, and in the other themes what they may change: whether the words stand out.
-    ///
-    /// # Errors
-    /// With every violation found.
-    pub async fn is_accessible_in_each_theme(&self) -> anyhow::Result<()> {
-        self.is_accessible().await?;
-        for theme in ["dark", "sunlight"] {
-            let stands_out = format!(
-                "const own = document.documentElement.dataset, was = own.theme;
-                 own.theme = '{theme}';
-                 try {{ return await axe.run(document, {{ runOnly: ['color-contrast'], resultTypes: ['violations'] }}); }}
-                 finally {{ own.theme = was; }}"
-            );
-            self.axe(&stands_out).await.with_context(|| theme.to_owned())?;
-        }
-        Ok(())
-    }
-
-    async fn axe(&self, run: &str) -> anyhow::Result<()> {
-        let file = PathBuf::from(env!("CARGO_MANIFEST_DIR")).join("../../web/node_modules/axe-core/axe.min.js");
-        let script = std::fs::read_to_string(file).context("axe-core")?;
-        self.driver.execute(script, vec![]).await?;
-        let result: Value = self.ask_and_wait(run).await?;
-        let violations = result["violations"].as_array().context("axe says nothing")?;
-        let said: Vec<String> =
-            violations.iter().map(|one| format!("{}: {} at {}", one["id"], one["help"], nodes(one))).collect();
-        ensure!(said.is_empty(), "{} violates: {said:#?}", self.path().await?);
-        Ok(())
-    }
-
-    /// Nothing on the page is wider than the window.
-    ///
-    /// # Errors
-    /// With how much it is.
-    pub async fn fits_across(&self) -> anyhow::Result<()> {
-        let over: i64 = self.ask("return document.documentElement.scrollWidth - window.innerWidth").await?;
-        ensure!(over <= 0, "{} is {over} pixels too wide", self.path().await?);
-        Ok(())
-    }
-
-    /// Every address the page asked for lies on the application itself.
-    ///
-    /// # Errors
-    /// With the strangers.
-    pub async fn stayed_home(&self) -> anyhow::Result<()> {
-        let asked = "return performance.getEntriesByType('resource').map(entry => entry.name)";
-        let asked: Vec<String> = self.ask(asked).await?;
-        ensure!(!asked.is_empty(), "the page asked for nothing at all");
-        let strangers: Vec<_> = asked.iter().filter(|name| !name.starts_with(&self.address)).collect();
-        ensure!(strangers.is_empty(), "asked elsewhere: {strangers:?}");
-        Ok(())
-    }
-
-    /// Cut the page off from the server, or mend the line.
-    ///
-    /// # Errors
-    /// When the browser says no.
-    pub async fn cut_off(&self, offline: bool) -> anyhow::Result<()> {
-        let line = json!({"offline": offline, "latency": 0, "downloadThroughput": -1, "uploadThroughput": -1});
-        self.driver.cdp().send_raw("Network.enable", json!({})).await?;
-        self.driver.cdp().send_raw("Network.emulateNetworkConditions", line).await?;
-        Ok(())
-    }
-
-    /// The middle of a field: degrees north and east.
-    ///
-    /// # Errors
-    /// When the farm has no such field.
-    pub async fn middle_of(&self, farm: &str, field: &str) -> anyhow::Result<(f64, f64)> {
-        self.ask_and_wait(&format!(
-            "const {{ fields }} = await (await fetch('/api{farm}/fields')).json();
-             const own = fields.find((one) => one.name === '{field}').boundary;
-             const ring = (own.geometry ?? own).coordinates[0].slice(1);
-             const mean = (axis) => ring.reduce((sum, at) => sum + at[axis], 0) / ring.length;
-             return [mean(1), mean(0)];"
-        ))
-        .await
-    }
-
-    /// Let the device say that it is there.
-    ///
-    /// # Errors
-    /// When the browser does not do it.
-    pub async fn stand_at(&self, latitude: f64, longitude: f64) -> anyhow::Result<()> {
-        let cdp = self.driver.cdp();
-        cdp.send_raw("Browser.grantPermissions", json!({"permissions": ["geolocation"]})).await?;
-        let place = json!({"latitude": latitude, "longitude": longitude, "accuracy": 8});
-        cdp.send_raw("Emulation.setGeolocationOverride", place).await?;
-        Ok(())
-    }
-
-    /// Take a picture of the window.
-    ///
-    /// # Errors
-    /// When it can't be taken or written.
-    pub async fn shot(&self, file: &Path) -> anyhow::Result<()> {
-        let png = self.driver.screenshot_as_png().await?;
-        std::fs::write(file, png).with_context(|| file.display().to_string())
-    }
-}
-
-fn nodes(violation: &Value) -> String {
-    let nodes = violation["nodes"].as_array().into_iter().flatten();
-    nodes.take(3).map(|node| format!("{} {}", node["html"], node["any"][0]["message"])).collect::<Vec<_>>().join(" | ")
 }

@@ -373,9 +373,15 @@ pub async fn move_clock(connection: &mut Connection, member: &Membership, day: D
         let detail = format!("{day} is not from {today} on to a year ahead: a practice clock goes forward only");
         return Err(Refused::one("/day", detail).into());
     }
-    diesel::update(farms::table.find(member.farm.id))
-        .set(farms::practice_day.eq(jiff_diesel::NullableDate::from(Some(day))))
+    let to = jiff_diesel::NullableDate::from(Some(day));
+    // Of two at once the later day holds, whichever comes last.
+    let moved = diesel::update(farms::table.find(member.farm.id).filter(farms::practice_day.le(to)))
+        .set(farms::practice_day.eq(to))
         .execute(connection)
         .await?;
+    if moved == 0 {
+        let detail = format!("the clock was moved beyond {day} meanwhile: it goes forward only");
+        return Err(Refused::one("/day", detail).into());
+    }
     Ok(())
 }

@@ -13,6 +13,7 @@ pub mod entry;
 mod error;
 pub mod farm;
 pub mod field;
+mod impatient;
 pub mod invitation;
 pub mod lot;
 pub mod parting;
@@ -27,7 +28,7 @@ pub mod stand;
 pub mod weather;
 
 pub use error::{Error, Result};
-pub use pool::{Connection, InUse, Pool, Shape, migrate, one_by_one, pool, shape, together};
+pub use pool::{Connection, InUse, Pool, Shape, migrate, migrate_until, one_by_one, pool, shape, together};
 
 /// How many rows a page of a list holds.
 pub const PAGE: i64 = 50;

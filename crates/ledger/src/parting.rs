@@ -2,7 +2,7 @@
 //!
 //! A field that is split goes on as one of its parts, with its stands and all that was recorded of it. The other part
 //! begins with the same: every entry that counts is written down once more for it, under the day it happened, so that
-//! each field's book is told by its own entries alone. Of fields that end in another, what forbids a crop goes along.
+//! each field's book is told by its own entries alone; what it took from a lot or a store is not taken once more. Of fields that end in another, what forbids a crop goes along.
 
 use std::{
     collections::{BTreeSet, HashMap},
@@ -144,7 +144,8 @@ pub async fn split(
         let about = |subject: &Subject| match subject.kind {
             SubjectKind::Field if subject.id == of.id => Some(Subject::field(part.id)),
             SubjectKind::Stand => stands.get(&subject.id).map(|own| Subject { id: *own, ..*subject }),
-            _ => Some(*subject),
+            // A lot that was sown, a machine that ran, a trial of a variety: once, not once for each part.
+            _ => None,
         };
         for kept in entry::all(connection, member, Some(Subject::field(of.id))).await? {
             let counts = kept.struck_by.is_none() && kept.strikes.is_none() && kept.occurred_on <= on;

@@ -3,8 +3,10 @@
 use std::time::Duration;
 
 use diesel::{
-    QueryableByName,
+    ConnectionError, QueryableByName,
+    migration::Migration,
     pg::Pg,
+    result::DatabaseErrorKind,
     sql_types::{Bool, Text},
 };
 use diesel_async::{
@@ -13,8 +15,13 @@ use diesel_async::{
 };
 use diesel_migrations::{EmbeddedMigrations, MigrationHarness, embed_migrations};
 use futures_util::FutureExt;
+use tokio::{
+    io::{AsyncRead, AsyncWrite},
+    net::{TcpStream, UnixStream},
+};
+use tokio_postgres::config::Host;
 
-use crate::{Error, Result, slow::Slow};
+use crate::{Error, Result, impatient::Impatient, slow::Slow};
 
 /// The database connection all queries run on.
 pub type Connection = AsyncPgConnection;
@@ -46,6 +53,12 @@ const WAIT: Duration = Duration::from_secs(10);
 /// takes longer is ended there, and said here.
 const LIMITS: &str = "SET statement_timeout = '20s'; SET lock_timeout = '8s'; \
      SET idle_in_transaction_session_timeout = '20s'";
+/// The longest that this side of the line waits for an answer: a little longer than the database itself works at one.
+const SILENCE: Duration = Duration::from_secs(21);
+/// The longest that opening a line takes.
+const OPENED_IN: Duration = Duration::from_secs(4);
+/// The longest that a line which was at rest takes to show that it is alive.
+const ALIVE_IN: Duration = Duration::from_secs(2);
 const MIGRATIONS: EmbeddedMigrations = embed_migrations!();
 /// The key of the lock under which migrations run, one at a time.
 const MIGRATING: &str = "SELECT pg_advisory_lock(4748)";
@@ -55,17 +68,32 @@ const MIGRATING: &str = "SELECT pg_advisory_lock(4748)";
 /// # Errors
 /// When the pool can't be made.
 pub fn pool(url: &str, size: usize) -> Result<Pool> {
-    // A connection that has closed is known without asking; one that is silent meets the limits on every wait.
+    // A line that has rested says a word before it is handed out: one whose other end is gone or stopped is not.
     let mut config = ManagerConfig::default();
-    config.recycling_method = RecyclingMethod::Fast;
+    config.recycling_method = RecyclingMethod::CustomFunction(Box::new(|line: &mut AsyncPgConnection| {
+        async move {
+            match tokio::time::timeout(ALIVE_IN, line.batch_execute("SELECT 1")).await {
+                Ok(said) => said,
+                Err(_) => Err(diesel::result::Error::DatabaseError(
+                    DatabaseErrorKind::ClosedConnection,
+                    Box::new(SILENT.to_owned()),
+                )),
+            }
+        }
+        .boxed()
+    }));
     let slow = Slow::default();
     let count = slow.clone();
     config.custom_setup = Box::new(move |url| {
         let (url, count) = (url.to_owned(), count.clone());
         async move {
-            let mut connection = AsyncPgConnection::establish(&url).await?;
-            let limited = connection.batch_execute(LIMITS).await;
-            limited.map_err(diesel::ConnectionError::CouldntSetupConfiguration)?;
+            let opened = async {
+                let mut connection = AsyncPgConnection::try_from(client_of(&url).await?).await?;
+                let limited = connection.batch_execute(LIMITS).await;
+                limited.map_err(diesel::ConnectionError::CouldntSetupConfiguration)?;
+                Ok(connection)
+            };
+            let mut connection = tokio::time::timeout(OPENED_IN, opened).await.unwrap_or_else(|_| Err(silent()))?;
             connection.set_instrumentation(count.watch());
             Ok(connection)
         }
@@ -77,7 +105,50 @@ pub fn pool(url: &str, size: usize) -> Result<Pool> {
         .map_err(|error| Error::Connection(error.to_string()))
 }
 
+const SILENT: &str = "the database does not answer";
+
+/// Why a line was not opened.
+fn silent() -> ConnectionError {
+    ConnectionError::BadConnection(SILENT.to_owned())
+}
+
+/// What lies below a line: a connection of TCP, or a socket of this machine.
+trait Wire: AsyncRead + AsyncWrite + Unpin + Send {}
+impl<T: AsyncRead + AsyncWrite + Unpin + Send> Wire for T {}
+
+async fn wire_to(host: Option<&Host>, port: u16) -> std::io::Result<Box<dyn Wire>> {
+    match host {
+        Some(Host::Tcp(host)) => {
+            let stream = TcpStream::connect((host.as_str(), port)).await?;
+            stream.set_nodelay(true)?;
+            Ok(Box::new(stream))
+        }
+        Some(Host::Unix(folder)) => Ok(Box::new(UnixStream::connect(folder.join(format!(".s.PGSQL.{port}"))).await?)),
+        None => Err(std::io::Error::other("the database\u{2019}s address names no host")),
+    }
+}
+
+/// A client on a line that does not wait for ever; the line ends with the client.
+async fn client_of(url: &str) -> std::result::Result<tokio_postgres::Client, ConnectionError> {
+    let bad = |error: &dyn std::fmt::Display| ConnectionError::BadConnection(error.to_string());
+    let config: tokio_postgres::Config = url.parse().map_err(|error: tokio_postgres::Error| bad(&error))?;
+    let port = config.get_ports().first().copied().unwrap_or(5432);
+    let wire = wire_to(config.get_hosts().first(), port).await.map_err(|error| bad(&error))?;
+    let connected = config.connect_raw(Impatient::new(wire, SILENCE), tokio_postgres::NoTls).await;
+    let (client, line) = connected.map_err(|error| bad(&error))?;
+    tokio::spawn(line);
+    Ok(client)
+}
+
 impl Pool {
+    /// Another one to the same database, for what must not wait behind all others.
+    ///
+    /// # Errors
+    /// As [`pool`].
+    pub fn beside(&self, size: usize) -> Result<Self> {
+        pool(&self.url, size)
+    }
+
     /// How much of it is in use.
     pub fn in_use(&self) -> InUse {
         let status = self.connections.status();
@@ -109,9 +180,7 @@ impl Pool {
     /// # Errors
     /// When the database can't be reached.
     pub(crate) async fn client(&self) -> Result<tokio_postgres::Client> {
-        let connected = tokio_postgres::connect(&self.url, tokio_postgres::NoTls).await;
-        let (client, connection) = connected.map_err(|error| Error::Connection(error.to_string()))?;
-        tokio::spawn(connection);
+        let client = client_of(&self.url).await.map_err(|error| Error::Connection(error.to_string()))?;
         client.batch_execute(LIMITS).await.map_err(|error| Error::Connection(error.to_string()))?;
         Ok(client)
     }
@@ -122,16 +191,24 @@ impl Pool {
 /// # Errors
 /// When the database can't be reached or a migration fails.
 pub async fn migrate(owner_url: &str) -> Result<()> {
-    let url = owner_url.to_owned();
+    migrate_until(owner_url, None).await
+}
+
+/// Bring the database up to a migration of this build, and no further: as a database of an older build is.
+///
+/// # Errors
+/// When the database can't be reached, a migration fails, or there is none of that version.
+pub async fn migrate_until(owner_url: &str, last: Option<&str>) -> Result<()> {
+    let (url, last) = (owner_url.to_owned(), last.map(str::to_owned));
     // The migration harness blocks in place, which not every runtime allows: it gets one of its own.
     let apart = move || {
         let runtime = tokio::runtime::Builder::new_multi_thread().worker_threads(1).enable_all().build();
-        runtime.map_err(|error| Error::Connection(error.to_string()))?.block_on(migrate_here(&url))
+        runtime.map_err(|error| Error::Connection(error.to_string()))?.block_on(migrate_here(&url, last.as_deref()))
     };
     tokio::task::spawn_blocking(apart).await.map_err(|error| Error::Connection(error.to_string()))?
 }
 
-async fn migrate_here(owner_url: &str) -> Result<()> {
+async fn migrate_here(owner_url: &str, last: Option<&str>) -> Result<()> {
     let mut connection =
         AsyncPgConnection::establish(owner_url).await.map_err(|error| Error::Connection(error.to_string()))?;
     // Two at once: the second waits here, and then finds nothing left to do. The lock goes with the connection.
@@ -140,10 +217,19 @@ async fn migrate_here(owner_url: &str) -> Result<()> {
         return Err(Error::Shape(Shape::Newer(version)));
     }
     let mut harness = AsyncMigrationHarness::new(connection);
-    harness
-        .run_pending_migrations(MIGRATIONS)
-        .map(drop)
-        .map_err(|error| Error::Connection(format!("migration: {error}")))
+    let failed = |error: Box<dyn std::error::Error + Send + Sync>| Error::Connection(format!("migration: {error}"));
+    let pending = harness.pending_migrations(MIGRATIONS).map_err(failed)?;
+    let version = |one: &dyn Migration<Pg>| one.name().version().to_string();
+    let many = match last {
+        None => pending.len(),
+        Some(last) => {
+            1 + pending
+                .iter()
+                .position(|one| version(one) == last)
+                .ok_or_else(|| Error::Connection(format!("this build has no migration {last}")))?
+        }
+    };
+    pending.iter().take(many).try_for_each(|one| harness.run_migration(one).map(drop)).map_err(failed)
 }
 
 /// How a database's tables stand to what this build expects.

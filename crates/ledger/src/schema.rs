@@ -210,6 +210,8 @@ diesel::table! {
         person_id -> Uuid,
         expires_at -> Timestamptz,
         used -> Bool,
+        made_by -> Nullable<Uuid>,
+        farm_id -> Nullable<Uuid>,
     }
 }
 

@@ -7,6 +7,7 @@ use ledger::{
     entry::{self, Entry, NewEntry},
     farm::Membership,
     field::{self, Extent, Field, measured},
+    lot,
     parting::{self, Share, halves, whole},
     stand,
 };
@@ -190,6 +191,31 @@ async fn a_field_is_split_with_all_that_is_known_of_it() {
     drop(connection);
     let late = split("Third", (Uuid::now_v7(), TODAY, None)).await;
     assert!(matches!(late, Err(Error::Overtaken(_) | Error::Conflict(_))), "{late:?}");
+}
+
+/// What was sown on the whole was taken from its lot once, however many parts know of it.
+#[tokio::test]
+async fn a_lot_gives_its_seed_once() {
+    let farm = Farm::new().await;
+    let field = farm.add("Long", Extent::Outline(square(0.004))).await.unwrap();
+    let mut connection = farm.pool.get().await.unwrap();
+    let stand = stand::add(&mut connection, &farm.member, Uuid::now_v7(), field.id).await.unwrap();
+    let lot = lot::add(&mut connection, &farm.member, Uuid::now_v7(), "alfalfa", "A 1").await.unwrap();
+    let sown = json!({"kind": "seed-sown", "area": {"value": 4, "unit": "ha"}, "mass": {"value": 60, "unit": "kg"}});
+    let about = [Subject::field(field.id), Subject::stand(stand.id), Subject::lot(lot.id)];
+    let payload = records::Payload::sent(sown).unwrap();
+    let new = NewEntry::of(Uuid::now_v7(), about, date(2025, 9, 1), Via::Web, payload);
+    entry::write(&mut connection, &farm.member, &new, TODAY).await.unwrap();
+    let north = vec![(-76.499, 42.501), (-76.499, 42.503)];
+    let parted = halves(&field, Share::LeftOf(north), (Uuid::now_v7(), "Long West")).unwrap();
+    let told = (Uuid::now_v7(), TODAY, None);
+    let part = parting::split(&mut connection, &farm.member, &field, parted, told, TODAY).await.unwrap();
+    let own = stand::of_field(&mut connection, &farm.member, part.id).await.unwrap();
+    for (subject, times) in [(Subject::lot(lot.id), 1), (Subject::stand(stand.id), 1), (Subject::stand(own[0].id), 1)] {
+        let told = entry::all(&mut connection, &farm.member, Some(subject)).await.unwrap();
+        let sown = told.iter().filter(|one| one.payload().is_some_and(|what| what.kind().word == "seed-sown"));
+        assert_eq!(sown.count(), times, "{subject:?}");
+    }
 }
 
 #[tokio::test]

@@ -21,6 +21,7 @@ use crate::{
     door::{Standing, door},
     metrics::Metrics,
     problem::Problem,
+    pulse::Pulse,
     screens::screens,
     shelf::Shelf,
     sign_in::{SESSION_SECONDS, Sessions, Tries},
@@ -31,6 +32,8 @@ use crate::{
 pub struct State {
     /// The ledger.
     pub pool: Pool,
+    /// Whether it is there.
+    pub pulse: Pulse,
     /// Tries to sign in.
     pub tries: Tries,
     /// Outside services.
@@ -85,6 +88,7 @@ impl State {
             .build()
             .expect("an HTTP client");
         Self {
+            pulse: Pulse::of(&pool),
             pool,
             tries: Tries::per_minute(tries_per_minute),
             outside,

@@ -16,9 +16,23 @@ use serde::{Serialize, de::DeserializeOwned};
 
 use crate::{finite::all_finite, problem::Problem};
 
-/// The longest that a body may take to arrive: a boundary over a bad line, a century of weather over the same.
+/// The longest that a small body may take to arrive.
 const BODY_IN: Duration = Duration::from_secs(30);
+/// The longest that any may: a century of weather over a bad line.
 const FILE_IN: Duration = Duration::from_secs(300);
+/// The slowest line that is waited for, bytes a second: a picture takes minutes over it.
+const SLOWEST: u64 = 4_096;
+
+/// How long a body of an announced length may take to arrive.
+pub fn arrives_in(announced: Option<usize>) -> Duration {
+    let at_that = announced.map_or(0, |bytes| bytes as u64 / SLOWEST);
+    (BODY_IN + Duration::from_secs(at_that)).min(FILE_IN)
+}
+
+/// The length that a request announces.
+pub fn announced(request: &HttpRequest) -> Option<usize> {
+    request.headers().get(header::CONTENT_LENGTH)?.to_str().ok()?.parse().ok()
+}
 
 /// The largest body taken: far above any field boundary, far below what would hurt.
 pub const LARGEST_BODY: usize = 1 << 20;
@@ -53,7 +67,7 @@ impl<T: DeserializeOwned + 'static> FromRequest for Body<T> {
     type Future = LocalBoxFuture<'static, Result<Self, Problem>>;
 
     fn from_request(request: &HttpRequest, payload: &mut Payload) -> Self::Future {
-        let body = read_body(request, payload, LARGEST_BODY, BODY_IN);
+        let body = read_body(request, payload, LARGEST_BODY, arrives_in(announced(request)));
         Box::pin(async move { body.await.map(Self) })
     }
 }
@@ -78,7 +92,7 @@ fn read_body<T: DeserializeOwned>(
     let json = header(header::CONTENT_TYPE)
         .and_then(|kind| kind.split(';').next())
         .is_some_and(|kind| kind.trim() == "application/json");
-    let announced = header(header::CONTENT_LENGTH).and_then(|length| length.parse::<usize>().ok());
+    let announced = announced(request);
     let mut payload = payload.take();
     async move {
         if !json {

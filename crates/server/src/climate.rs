@@ -251,6 +251,10 @@ impl Climates {
             Heard::Kept(weather) => return Some(weather),
             Heard::Fresh(fresh) => *fresh,
         };
+        // Somebody else may have worked it out since it was heard.
+        if let Some(kept) = self.kept(farm, &source, today) {
+            return Some(kept);
+        }
         let years = match (told, &source) {
             (Told::Days(years), _) => years,
             (Told::Months(months), Source::Usual { entry, place }) => {

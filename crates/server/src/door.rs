@@ -16,7 +16,11 @@ use actix_web::{
     web,
 };
 
-use crate::{app::State, problem::Problem};
+use crate::{
+    app::State,
+    body::{announced, arrives_in},
+    problem::Problem,
+};
 
 /// How the service stands in the world.
 #[derive(Debug, Clone, Default)]
@@ -44,9 +48,9 @@ impl Standing {
     }
 }
 
-/// The longest that a call may take from its first byte to its answer. Every wait inside has a shorter limit of its
+/// The longest that a call may take from its last byte to its answer. Every wait inside has a shorter limit of its
 /// own; this one is for a database that has gone silent in the middle of a sentence.
-const CALL_IN: Duration = Duration::from_secs(60);
+const CALL_IN: Duration = Duration::from_secs(30);
 /// The same for a call that brings a file.
 const FILE_IN: Duration = Duration::from_secs(420);
 /// Ends of the addresses that take a file.
@@ -76,7 +80,9 @@ pub async fn door<B: MessageBody + 'static>(
         let problem = Problem::Forbidden("this was sent by a page of another site".to_owned());
         Ok(request.into_response(problem.error_response()).map_into_right_body())
     } else {
-        let within = if FILES.iter().any(|end| path.ends_with(end)) { FILE_IN } else { CALL_IN };
+        // What is sent may take its time to arrive; the rest is as ever.
+        let arrives = arrives_in(announced(request.request()));
+        let within = if FILES.iter().any(|end| path.ends_with(end)) { FILE_IN } else { CALL_IN + arrives };
         match tokio::time::timeout(within, next.call(request)).await {
             Ok(Ok(answer)) => Ok(answer.map_into_left_body()),
             Ok(Err(error)) if error.as_error::<Problem>().is_some() => Err(error),
@@ -94,7 +100,7 @@ pub async fn door<B: MessageBody + 'static>(
     let status = answer.as_ref().map_or_else(|error| error.as_response_error().status_code(), ServiceResponse::status);
     let took = began.elapsed();
     if let Some(state) = &state {
-        state.metrics.call(asked.as_str(), &address, status, took);
+        state.metrics.call(&asked, &address, status, took);
     }
     tracing::info!(target: "access", "{caller} {asked} {path} {} {} ms", status.as_u16(), took.as_millis());
     answer

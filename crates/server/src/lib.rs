@@ -16,6 +16,7 @@ pub mod finite;
 pub mod laboratory;
 pub mod metrics;
 pub mod problem;
+pub mod pulse;
 pub mod reckon;
 pub mod screens;
 pub mod shelf;

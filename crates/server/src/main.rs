@@ -82,6 +82,9 @@ enum Command {
         /// Address of the database, as the tables' owner.
         #[arg(long, env = "INK_OWNER_URL", hide_env_values = true)]
         database: String,
+        /// No further than this migration: as a database of an older build is.
+        #[arg(long)]
+        until: Option<String>,
     },
     /// Go along every farm's ledger and tell the first entry that is not as it was written.
     Verify {
@@ -98,6 +101,15 @@ enum Command {
         manager: Option<String>,
         /// Address of the database, as the tables' owner.
         #[arg(long, env = "INK_OWNER_URL", hide_env_values = true)]
+        database: String,
+    },
+    /// Make a link by which somebody who signs in here sets a new password, a manager too; good for a day. Whoever holds
+    /// it comes in as that person: hand it on to nobody else.
+    Reset {
+        /// Address by which they sign in.
+        email: String,
+        /// Address of the database, as the application's role.
+        #[arg(long, env = "INK_DATABASE_URL", hide_env_values = true)]
         database: String,
     },
     /// Load the invented demo farms; what is there already is left alone.
@@ -153,13 +165,19 @@ fn main() -> ExitCode {
         Command::StandIns { port, stations } => stations_of(stations).and_then(|stations| {
             actix_web::rt::System::new().block_on(stand_ins::serve(port, stations)).map_err(Into::into)
         }),
-        Command::Migrate { database } => migrate(&database),
+        Command::Migrate { database, until } => migrate(&database, until.as_deref()),
         Command::Verify { database } => actix_web::rt::System::new().block_on(verify(&database)),
         Command::Import { file, manager, database } => actix_web::rt::System::new().block_on(async {
             let bytes = std::fs::read(&file).with_context(|| file.display().to_string())?;
             let pool = ledger::pool(&database, 1)?;
             fits(&pool).await?;
             println!("{}", archive::import(&pool, &bytes, manager.as_deref()).await?);
+            Ok(())
+        }),
+        Command::Reset { email, database } => actix_web::rt::System::new().block_on(async {
+            let pool = ledger::pool(&database, 1)?;
+            fits(&pool).await?;
+            println!("{}", api::access::reset_by_operator(&pool, &email).await?);
             Ok(())
         }),
         Command::Demo { sign_ins: true, .. } => {
@@ -232,10 +250,10 @@ fn log_to_standard_error() {
     tracing_subscriber::registry().with(lines).with(filter).init();
 }
 
-fn migrate(database: &str) -> anyhow::Result<()> {
+fn migrate(database: &str, until: Option<&str>) -> anyhow::Result<()> {
     // The migration harness blocks in place: it needs a runtime of more than one thread.
     let runtime = tokio::runtime::Builder::new_multi_thread().worker_threads(2).enable_all().build()?;
-    runtime.block_on(ledger::migrate(database)).context("bringing the database up to date")
+    runtime.block_on(ledger::migrate_until(database, until)).context("bringing the database up to date")
 }
 
 /// A line a farm; fails when one of them is not sound.

@@ -6,13 +6,31 @@
 
 use std::time::Duration;
 
-use actix_web::{App, HttpResponse, HttpServer, dev::Server, http::StatusCode, web};
+use actix_web::{
+    App, HttpResponse, HttpServer,
+    dev::Server,
+    http::{Method, StatusCode},
+    web,
+};
 use prometheus::{Encoder, HistogramOpts, HistogramVec, IntCounterVec, IntGauge, Opts, Registry, TextEncoder};
 
 use crate::app::State;
 
 /// Bounds of the times, in seconds: from what nobody notices to the longest that a call may take.
 const SECONDS: [f64; 11] = [0.005, 0.01, 0.025, 0.05, 0.1, 0.25, 0.5, 1.0, 2.5, 10.0, 60.0];
+
+/// Methods of HTTP (RFC 9110, section 9; PATCH: RFC 5789).
+const KNOWN: [Method; 9] = [
+    Method::GET,
+    Method::HEAD,
+    Method::POST,
+    Method::PUT,
+    Method::PATCH,
+    Method::DELETE,
+    Method::OPTIONS,
+    Method::TRACE,
+    Method::CONNECT,
+];
 
 /// What is counted.
 pub struct Metrics {
@@ -68,8 +86,10 @@ impl Default for Metrics {
 }
 
 impl Metrics {
-    /// Note a call: `address` is its pattern, so that there are no more of them than handlers.
-    pub fn call(&self, method: &str, address: &str, status: StatusCode, took: Duration) {
+    /// Note a call: `address` is its pattern, so that there are no more of them than handlers. A method that HTTP does
+    /// not have is one with all others: a caller may make up as many as they like.
+    pub fn call(&self, method: &Method, address: &str, status: StatusCode, took: Duration) {
+        let method = if KNOWN.contains(method) { method.as_str() } else { "other" };
         self.calls.with_label_values(&[method, address, status.as_str()]).inc();
         self.seconds.with_label_values(&[method, address]).observe(took.as_secs_f64());
     }

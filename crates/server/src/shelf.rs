@@ -6,7 +6,11 @@
 
 use std::{
     collections::{BTreeSet, HashMap},
-    sync::{Arc, Mutex, MutexGuard, PoisonError},
+    sync::{
+        Arc, Mutex, MutexGuard, PoisonError,
+        atomic::{AtomicUsize, Ordering},
+    },
+    time::Duration,
 };
 
 use actix_web::web::Bytes;
@@ -14,6 +18,7 @@ use agronomy::units::Reader;
 use ledger::{Connection, chain, entry, farm::Membership, field::Field, lot, stand::Stand};
 use planner::{Assessment, LotFacts};
 use records::{Subject, book::Books};
+use tokio::sync::{Mutex as Turn, OwnedMutexGuard};
 use uuid::Uuid;
 
 use crate::{api::stands::StandView, problem::Problem};
@@ -50,6 +55,15 @@ pub struct Shelved {
     cores: Mutex<HashMap<(Uuid, Sight), Arc<Assessment>>>,
     /// Seasons as they were answered last.
     answers: Mutex<HashMap<(Sight, Reader), Answered>>,
+    /// Whose turn it is to draw one.
+    drawing: Arc<Turn<()>>,
+}
+
+/// The longest that anybody waits for what somebody else is working out.
+const WAIT: Duration = Duration::from_secs(20);
+
+async fn turn_at(turn: &Arc<Turn<()>>) -> Result<OwnedMutexGuard<()>, Problem> {
+    tokio::time::timeout(WAIT, turn.clone().lock_owned()).await.map_err(|_| Problem::Busy)
 }
 
 fn locked<T>(mutex: &Mutex<T>) -> MutexGuard<'_, T> {
@@ -59,7 +73,22 @@ fn locked<T>(mutex: &Mutex<T>) -> MutexGuard<'_, T> {
 
 impl Shelved {
     fn new(position: i64, books: Books) -> Self {
-        Self { position, books, views: Mutex::default(), cores: Mutex::default(), answers: Mutex::default() }
+        Self {
+            position,
+            books,
+            views: Mutex::default(),
+            cores: Mutex::default(),
+            answers: Mutex::default(),
+            drawing: Arc::default(),
+        }
+    }
+
+    /// A turn to draw a season: who waits for one finds drawn what the one before them drew.
+    ///
+    /// # Errors
+    /// [`Problem::Busy`] when it does not come in time.
+    pub async fn turn_to_draw(&self) -> Result<OwnedMutexGuard<()>, Problem> {
+        turn_at(&self.drawing).await
     }
 
     /// A stand as it is seen, worked out when nobody has asked since something of it changed.
@@ -115,7 +144,12 @@ const MOST_SIGHTS: usize = 4;
 
 /// Books of the farms asked for lately.
 #[derive(Default)]
-pub struct Shelf(Mutex<Kept>);
+pub struct Shelf {
+    kept: Mutex<Kept>,
+    /// Whose turn it is to fold a farm's books; of the farms that are being folded.
+    folding: Mutex<HashMap<Uuid, Arc<Turn<()>>>>,
+    folds: AtomicUsize,
+}
 
 #[derive(Default)]
 struct Kept {
@@ -133,17 +167,19 @@ impl Kept {
         })
     }
 
-    fn put(&mut self, farm: Uuid, shelved: Arc<Shelved>) {
-        // Of two that were folded at once the later place stays.
-        if self.farms.get(&farm).is_some_and(|(_, there)| there.position > shelved.position) {
-            return;
+    /// Put books by, and give what stands there then: of two at one place the one that has been used, of two places the
+    /// later.
+    fn put(&mut self, farm: Uuid, shelved: Arc<Shelved>) -> Arc<Shelved> {
+        if let Some((_, there)) = self.farms.get(&farm).filter(|(_, there)| there.position >= shelved.position) {
+            return there.clone();
         }
         if self.farms.len() >= MOST_FARMS && !self.farms.contains_key(&farm) {
             let oldest = self.farms.iter().min_by_key(|(_, (used, _))| *used).map(|(farm, _)| *farm);
             oldest.map(|farm| self.farms.remove(&farm));
         }
         self.turn += 1;
-        self.farms.insert(farm, (self.turn, shelved));
+        self.farms.insert(farm, (self.turn, shelved.clone()));
+        shelved
     }
 }
 
@@ -163,12 +199,20 @@ impl Shelf {
     /// When the database fails.
     pub async fn books(&self, connection: &mut Connection, member: &Membership) -> Result<Arc<Shelved>, Problem> {
         let farm = member.farm.id;
+        let position = chain::head(connection, member).await?.position;
+        if let Some(kept) = locked(&self.kept).take(farm).filter(|kept| kept.position == position) {
+            return Ok(kept);
+        }
+        // One folds, the others wait for it, and look again where the ledger has come to.
+        let turn = self.turn_of(farm);
+        let _turn = turn_at(&turn).await?;
         // Read first: what is written meanwhile is at worst folded twice.
         let position = chain::head(connection, member).await?.position;
-        let kept = locked(&self.0).take(farm);
+        let kept = locked(&self.kept).take(farm);
         if let Some(kept) = kept.as_ref().filter(|kept| kept.position == position) {
             return Ok(kept.clone());
         }
+        self.folds.fetch_add(1, Ordering::Relaxed);
         let touched = match &kept {
             Some(kept) => Some(entry::touched_since(connection, member, kept.position).await?),
             None => None,
@@ -191,8 +235,19 @@ impl Shelf {
             }
             _ => Shelved::new(position, entry::books(connection, member, None).await?),
         };
-        let fresh = Arc::new(fresh);
-        locked(&self.0).put(farm, fresh.clone());
-        Ok(fresh)
+        Ok(locked(&self.kept).put(farm, Arc::new(fresh)))
+    }
+
+    fn turn_of(&self, farm: Uuid) -> Arc<Turn<()>> {
+        let mut folding = locked(&self.folding);
+        if folding.len() > MOST_FARMS {
+            folding.retain(|_, turn| Arc::strong_count(turn) > 1);
+        }
+        folding.entry(farm).or_default().clone()
+    }
+
+    /// How often books were folded, in whole or in part.
+    pub fn folds(&self) -> usize {
+        self.folds.load(Ordering::Relaxed)
     }
 }

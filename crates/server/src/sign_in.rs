@@ -1,6 +1,12 @@
 //! Signing in: passwords, sessions, and who is asking.
 
-use std::{collections::HashMap, net::IpAddr, num::NonZeroU32, sync::LazyLock};
+use std::{
+    collections::HashMap,
+    hash::{BuildHasher, Hash, RandomState},
+    net::IpAddr,
+    num::NonZeroU32,
+    sync::LazyLock,
+};
 
 use actix_session::{
     Session, SessionExt,
@@ -102,12 +108,20 @@ impl SessionStore for Sessions {
 /// Counts tries to sign in, per caller and address asked for, and per caller whatever they ask for. Nobody's
 /// tries count against anybody else: a stranger can't lock an owner out. Held per instance: several instances
 /// allow that many times more, which still stops guessing.
+///
+/// Whoever asks has shown nothing yet, and may ask for as many addresses as they like: what is kept has as many places
+/// as there are, not as many as are asked for. A place is found by a hash under a secret of this process, so that nobody
+/// can choose whose place they share; two share one by chance once in a quarter of a million.
 pub struct Tries {
-    at_one: Keyed<(String, IpAddr)>,
-    at_all: Keyed<IpAddr>,
+    secret: RandomState,
+    at_one: Keyed,
+    at_all: Keyed,
 }
 
-type Keyed<K> = RateLimiter<K, governor::state::keyed::DashMapStateStore<K>, governor::clock::DefaultClock>;
+type Keyed = RateLimiter<u32, governor::state::keyed::DashMapStateStore<u32>, governor::clock::DefaultClock>;
+
+/// Places in which tries are counted.
+const PLACES: u64 = 1 << 18;
 
 /// How many accounts' tries one caller has: a household behind one router, not a list of addresses.
 const ACCOUNTS: u32 = 6;
@@ -131,6 +145,7 @@ impl Tries {
     pub fn per_minute(tries: u32) -> Self {
         let quota = |tries| Quota::per_minute(NonZeroU32::new(tries).expect("at least one try"));
         Self {
+            secret: RandomState::new(),
             at_one: RateLimiter::keyed(quota(tries)),
             at_all: RateLimiter::keyed(quota(tries.saturating_mul(ACCOUNTS))),
         }
@@ -141,15 +156,25 @@ impl Tries {
     /// # Errors
     /// [`Problem::TooMany`] when there have been too many.
     pub fn one_more(&self, email: &str, caller: IpAddr) -> Result<(), Problem> {
-        self.at_one.retain_recent();
-        self.at_all.retain_recent();
         let now = governor::clock::DefaultClock::default().now();
         let caller = subscriber(caller);
-        let counted = self.at_one.check_key(&(people::normal_email(email), caller));
-        counted.and_then(|()| self.at_all.check_key(&caller)).map_err(|wait| {
-            tracing::warn!("too many tries to sign in from {caller}");
-            Problem::TooMany(wait.wait_time_from(now).as_secs() + 1)
-        })
+        // The caller first: an address is not looked at for one who has asked too often.
+        let counted = self.at_all.check_key(&self.place(caller));
+        counted.and_then(|()| self.at_one.check_key(&self.place((people::normal_email(email), caller)))).map_err(
+            |wait| {
+                tracing::warn!("too many tries to sign in from {caller}");
+                Problem::TooMany(wait.wait_time_from(now).as_secs() + 1)
+            },
+        )
+    }
+
+    fn place(&self, of: impl Hash) -> u32 {
+        (self.secret.hash_one(of) % PLACES) as u32
+    }
+
+    /// How many places are taken, of callers and of the addresses that they asked for.
+    pub fn kept(&self) -> usize {
+        self.at_all.len() + self.at_one.len()
     }
 }
 

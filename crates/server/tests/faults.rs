@@ -126,3 +126,49 @@ async fn what_was_acknowledged_outlives_every_kill() -> anyhow::Result<()> {
     println!("{} entries acknowledged through {} kills", acknowledged.len(), 3 * ROUNDS);
     Ok(())
 }
+
+/// A database that is stopped keeps its lines open and answers nothing: everybody is told so in time, and once it goes on
+/// so does everything.
+#[tokio::test(flavor = "multi_thread", worker_threads = 2)]
+#[ignore = "stops the PostgreSQL of the other tests: ./ink test faults"]
+async fn nobody_hangs_on_a_frozen_database() -> anyhow::Result<()> {
+    let application = Application::demo().await?;
+    let api = format!("{}/api", application.address());
+    let within = |seconds| reqwest::Client::builder().no_proxy().timeout(Duration::from_secs(seconds)).build();
+    let who = json!({"email": "mara@fennick.example", "password": "hay before rain"});
+    let let_in = within(30)?.post(format!("{api}/sign-in")).json(&who).send().await?;
+    let cookie = let_in.headers()["set-cookie"].to_str()?.split(';').next().unwrap_or_default().to_owned();
+    let me: Value = let_in.json().await?;
+    let season = format!("{api}/farms/{}/season", me["farms"][0]["id"].as_str().context("a farm")?);
+    let asked = async |path: &str, seconds| {
+        let asked = within(seconds)?.get(path).header("cookie", &cookie).send().await;
+        anyhow::Ok(asked.with_context(|| format!("{path}: no answer in {seconds} s"))?.status().as_u16())
+    };
+    ensure!(asked(&season, 30).await? == 200, "the season is there");
+
+    end("freeze")?;
+    let health = format!("{api}/health");
+    // The lines that rested, and as many more as there are.
+    let seasons = futures_util::future::join_all((0..12).map(|_| asked(&season, 12)));
+    let signing_in = async {
+        let answer = within(12)?.post(format!("{api}/sign-in")).json(&who).send().await;
+        anyhow::Ok(answer.context("signing in: no answer in 12 s")?.status().as_u16())
+    };
+    let health_meanwhile = async {
+        for _ in 0..5 {
+            ensure!(asked(&health, 2).await? == 503, "a frozen database is no health");
+        }
+        Ok(())
+    };
+    let (seasons, signed_in, healthy) = tokio::join!(seasons, signing_in, health_meanwhile);
+    // Whatever came of it, the others go on.
+    end("thaw")?;
+    healthy?;
+    ensure!(signed_in? == 503, "nobody is let in by a database that is frozen");
+    for one in seasons {
+        ensure!(one? == 503, "a season came from nowhere");
+    }
+    test_bed::answers(&health).await?;
+    ensure!(asked(&season, 30).await? == 200, "the season is there again");
+    Ok(())
+}

@@ -227,6 +227,17 @@ async fn a_practice_clock_goes_forward_a_year_at_most(#[case] day: &str) {
     assert!(answer.at("/day").contains("forward"), "{}", answer.body);
 }
 
+/// Of two who move it at once the later day holds, in whatever order they come.
+#[actix_web::test]
+async fn a_practice_clock_moved_twice_at_once_goes_forward() {
+    let site = mara().await;
+    let path = format!("{}/clock", farm(HOLLOW));
+    let days = ["2026-05-25", "2026-05-20", "2026-05-24", "2026-05-19", "2026-05-23"];
+    futures_util::future::join_all(days.map(|day| site.post(&path, json!({"day": day})))).await;
+    let me = site.get("/api/me").await.ok();
+    assert_eq!(me["farms"][0]["today"], "2026-05-25");
+}
+
 #[actix_web::test]
 async fn a_step_on_the_ground_is_inked_by_what_was_done() {
     let site = mara().await;

@@ -4,7 +4,7 @@ use actix_web::http::{Method, StatusCode};
 use jiff::{Timestamp, ToSpan};
 use rstest::rstest;
 use serde_json::{Value, json};
-use server::api::backups::in_folder;
+use server::api::{access::reset_by_operator, backups::in_folder};
 use uuid::Uuid;
 
 use crate::common::{Answer, PASSWORD, Site, farm};
@@ -232,8 +232,86 @@ async fn a_forgotten_password_is_set_anew_by_a_link() {
     assert_eq!(sign_in(&site, TOBIAS, PASSWORD).await.status, StatusCode::UNAUTHORIZED);
     sign_in(&site, TOBIAS, "remembered this time").await.ok();
     let told = site.get(&format!("{}/entries?kind=membership", farm(HOLLOW))).await.ok();
-    assert_eq!(told["entries"][0]["says"], "Tobias Quill was given a link to set a new password");
+    let says = |n: usize| told["entries"][n]["says"].clone();
+    assert_eq!(says(0), "Tobias Quill set a new password by a link");
+    assert_eq!(says(1), "Tobias Quill was given a link to set a new password");
     assert_eq!(site.signed_out().get("/api/resets/0123").await.status, StatusCode::NOT_FOUND);
+}
+
+const SECOND: &str = "second@fennick.example";
+
+/// What becomes of the place of the one or the other.
+enum Change {
+    Joins,
+    Role(&'static str, &'static str),
+    LetGo(&'static str),
+}
+
+async fn invite(site: &Site, to: &str, role: &str) -> String {
+    let asked = json!({"id": Uuid::now_v7(), "role": role, "days": 7});
+    let made = site.post(&format!("{}/invitations", farm(to)), asked).await.ok();
+    made["key"].as_str().unwrap().to_owned()
+}
+
+async fn second_manager(site: &Site) -> Site {
+    let key = invite(site, HOLLOW, "manager").await;
+    let new = json!({"email": SECOND, "name": "Second Manager", "password": PASSWORD, "units": "us"});
+    site.signed_out().post(&format!("/api/invitations/{key}/sign-up"), new).await.ok();
+    site.signed_out().signed_in_as(SECOND).await
+}
+
+/// What allowed a link is asked again when it is opened: it ends with any change of the place of either at any farm.
+#[rstest]
+#[case::joins_another_farm(Change::Joins)]
+#[case::is_made_a_manager(Change::Role(TOBIAS, "manager"))]
+#[case::is_let_go(Change::LetGo(TOBIAS))]
+#[case::its_maker_is_let_go(Change::LetGo(SECOND))]
+#[case::its_maker_manages_no_more(Change::Role(SECOND, "crew"))]
+#[actix_web::test]
+async fn a_link_ends_with_what_allowed_it(#[case] change: Change) {
+    let site = mara().await;
+    let second = second_manager(&site).await;
+    let key = reset(&second, "Tobias Quill").await.ok();
+    let path = format!("/api/resets/{}", key["key"].as_str().unwrap());
+    site.signed_out().get(&path).await.ok();
+    let put = async |who: &str, role: Value| {
+        let path = format!("{}/people/{}", farm(HOLLOW), person(&site, who).await);
+        let body = json!({"id": Uuid::now_v7(), "role": role});
+        site.ask(Method::PUT, &path, Some("application/json"), &body.to_string()).await.ok()
+    };
+    let name = |email: &str| if email == TOBIAS { "Tobias Quill" } else { "Second Manager" };
+    match change {
+        Change::Joins => {
+            let south = site.signed_out().signed_in_as("joaquin@ceibo.example").await;
+            let invited = invite(&south, "chacra-del-ceibo", "manager").await;
+            let tobias = site.signed_out().signed_in_as(TOBIAS).await;
+            tobias.post(&format!("/api/invitations/{invited}/join"), json!({})).await.ok();
+        }
+        Change::Role(who, role) => drop(put(name(who), json!(role)).await),
+        Change::LetGo(who) => drop(put(name(who), Value::Null).await),
+    }
+    assert_eq!(site.signed_out().get(&path).await.status, StatusCode::CONFLICT);
+    let taken = site.signed_out().post(&path, json!({"password": "remembered this time"})).await;
+    assert_eq!(taken.status, StatusCode::CONFLICT);
+    sign_in(&site, TOBIAS, PASSWORD).await.ok();
+}
+
+/// Nobody comes to a manager's account by a link of another manager: whoever runs the server makes it.
+#[actix_web::test]
+async fn a_managers_link_is_the_operators() {
+    let site = mara().await;
+    let second = second_manager(&site).await;
+    let refused = reset(&second, "Mara Fennick").await;
+    assert_eq!(refused.status, StatusCode::CONFLICT);
+    assert!(refused.body["detail"].as_str().unwrap().contains("./ink reset"), "{}", refused.body);
+    let path = format!("/api{}", reset_by_operator(&site.state.pool, "mara@fennick.example").await.unwrap());
+    let came = site.signed_out();
+    came.post(&path, json!({"password": "remembered this time"})).await.ok();
+    assert_eq!(site.get("/api/me").await.status, StatusCode::UNAUTHORIZED);
+    let told = second.get(&format!("{}/entries?kind=membership", farm(HOLLOW))).await.ok();
+    assert_eq!(told["entries"][0]["says"], "Mara Fennick set a new password by a link of whoever runs the server");
+    let unknown = reset_by_operator(&site.state.pool, "nobody@fennick.example").await.unwrap_err();
+    assert!(unknown.to_string().contains("nobody signs in here"), "{unknown}");
 }
 
 /// A link opens all that a person may do: who manages one of two farms makes none.

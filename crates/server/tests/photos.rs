@@ -87,6 +87,12 @@ fn jpeg(marker: u8) -> Vec<u8> {
 #[rstest]
 #[case::as_it_is_kept(jpeg(0xdb), None)]
 #[case::with_a_cameras_notes(jpeg(0xe1), Some("own notes"))]
+#[case::with_them_after_a_scan([&jpeg(0xdb)[..jpeg(0xdb).len() - 2], &[0xff, 0xe1, 0, 6, 1, 2, 3, 4, 0xff, 0xd9]].concat(), Some("own notes"))]
+#[case::with_them_behind_its_end([jpeg(0xdb), jpeg(0xdb)].concat(), Some("own notes"))]
+#[case::with_words_of_a_program(jpeg(0xfe), Some("own notes"))]
+#[case::with_more_pictures(jpeg(0xe2), Some("own notes"))]
+#[case::with_fill_restarts_and_two_scans([&jpeg(0xdb)[..jpeg(0xdb).len() - 2],
+    &[0xff, 0xff, 0xda, 0, 2, 9, 0xff, 0x00, 0xff, 0xd0, 9, 0xff, 0xd9]].concat(), None)]
 #[case::cut_off(jpeg(0xdb)[..20].to_vec(), Some("not the whole"))]
 #[case::another(b"GIF89a\xff\xd9".to_vec(), Some("no JPEG"))]
 #[case::a_length_beyond_the_end([&[0xff, 0xd8, 0xff, 0xe0, 0xff, 0xff][..], &[0xff, 0xd9]].concat(), Some("no JPEG"))]

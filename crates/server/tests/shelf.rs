@@ -19,6 +19,23 @@ async fn anew(site: &Site) -> Value {
     season(&site.with_database(&url)).await
 }
 
+/// Of many who come to a farm that nobody has asked for, one folds its books; all are told the same.
+#[actix_web::test]
+async fn of_many_at_a_cold_farm_one_folds() {
+    let site = Site::demo().await.signed_in_as(MARA).await;
+    let cold = site.with_database(&site.database.app_url.clone());
+    let told = futures_util::future::join_all((0..10).map(|_| season(&cold))).await;
+    assert!(told.iter().all(|one| *one == told[0]));
+    assert_eq!(cold.state.shelf.folds(), 1);
+    season(&cold).await;
+    assert_eq!(cold.state.shelf.folds(), 1);
+    let note = json!({"id": Uuid::now_v7(), "about": [], "occurred_on": "2026-05-14",
+        "payload": {"kind": "note", "text": "gate mended"}});
+    cold.post(&format!("{}/entries", farm(HOLLOW)), note).await.ok();
+    futures_util::future::join_all((0..10).map(|_| season(&cold))).await;
+    assert_eq!(cold.state.shelf.folds(), 2);
+}
+
 /// Each way in which a ledger goes on: a note, a step done, a decision, a stand begun, a reading of the field, a strike.
 #[actix_web::test]
 async fn what_is_at_hand_is_what_the_ledger_tells() {

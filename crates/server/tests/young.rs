@@ -53,6 +53,32 @@ async fn a_lot_is_less_by_what_was_sown_and_more_than_is_left_is_asked_about() {
     assert_eq!(tell(&site, &about, "2026-05-13", &slip, true).await.status, StatusCode::UNPROCESSABLE_ENTITY);
 }
 
+/// Of two who ink more of a lot at once than it holds the second is asked; what comes again is by whoever wrote it.
+#[actix_web::test]
+async fn two_who_sow_of_one_lot_at_once_are_not_both_believed() {
+    let site = mara().await;
+    let tobias = site.signed_out().signed_in_as("tobias@fennick.example").await;
+    let id: Uuid = serde_json::from_value(lot(&site, "NL-204").await["id"].clone()).unwrap();
+    let [field, stand] = long_acre();
+    let entry = |lb: f64| {
+        let about: Vec<Value> =
+            [field, stand, ("lot", id)].iter().map(|(kind, id)| json!({"kind": kind, "id": id})).collect();
+        json!({"id": Uuid::now_v7(), "about": about, "occurred_on": "2026-05-12", "payload":
+            {"kind": "seed-sown", "area": {"value": 10, "unit": "ac"}, "mass": {"value": lb, "unit": "lb"}}})
+    };
+    let path = format!("{}/entries", farm(HOLLOW));
+    let (one, other) = (entry(250.0), entry(251.0));
+    let both = futures_util::future::join(site.post(&path, one.clone()), tobias.post(&path, other.clone())).await;
+    let mut statuses = [both.0.status, both.1.status];
+    statuses.sort();
+    assert_eq!(statuses, [StatusCode::OK, StatusCode::UNPROCESSABLE_ENTITY]);
+    let (writer, again, written) = match both.0.status {
+        StatusCode::OK => ("Mara Fennick", &tobias, one),
+        _ => ("Tobias Quill", &site, other),
+    };
+    assert_eq!(again.post(&path, written).await.ok()["recorded_by_name"], writer);
+}
+
 #[actix_web::test]
 async fn a_first_cut_too_soon_is_asked_about() {
     let site = mara().await;

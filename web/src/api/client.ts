@@ -9,6 +9,8 @@ export type Refusal = Schemas["Refusal"];
 
 /** The longest that any answer is waited for, milliseconds: longer than the server lets a reckoning take. */
 const LONGEST = 60_000;
+/** The slowest line that is waited for while something is sent, bytes a millisecond: a picture takes minutes over it. */
+const SLOWEST = 4;
 
 /** The first of two; where a browser can't wait for either, for the second alone. */
 const either = (one: AbortSignal, other: AbortSignal) =>
@@ -17,7 +19,11 @@ const either = (one: AbortSignal, other: AbortSignal) =>
 export const api = createClient<paths>({
   baseUrl: "/",
   // A line that swallows what is said would hold a record, and all behind it, for ever.
-  fetch: (request) => fetch(request, { signal: either(request.signal, AbortSignal.timeout(LONGEST)) }),
+  fetch: async (request) => {
+    const bytes = request.body === null ? 0 : (await request.clone().blob()).size;
+    const patience = AbortSignal.timeout(LONGEST + bytes / SLOWEST);
+    return fetch(request, { signal: either(request.signal, patience) });
+  },
 });
 
 // What is asked about no farm, a reckoning or how an amount is read, is still asked on a farm's page.

@@ -19,6 +19,10 @@ export function device(): Promise<IDBPDatabase<Device>> {
       database.createObjectStore("outbox", { keyPath: "id" });
       database.createObjectStore("cache");
     },
+    // The browser closed it by itself, as it may when the device wakes or runs short of room: it is opened anew.
+    terminated() {
+      opened = undefined;
+    },
     // Another tab brings a newer version of the store: this one lets go of it.
     blocking(_now, _next, event) {
       (event.target as IDBDatabase).close();

@@ -582,7 +582,10 @@ export interface paths {
     };
     get?: never;
     put?: never;
-    /** Make a link by which somebody of the farm sets a new password; good for a day, shown this once. */
+    /**
+     * Make a link by which somebody of the farm sets a new password; good for a day, shown this once. For a manager whoever
+     *     runs the server makes it.
+     */
     post: operations["post_farms_farm_people_person_reset"];
     delete?: never;
     options?: never;
@@ -973,7 +976,7 @@ export interface paths {
       path?: never;
       cookie?: never;
     };
-    /** Is the application well? */
+    /** Is the application well? Answered within a second, whatever the database does. */
     get: operations["get_health"];
     put?: never;
     post?: never;
@@ -10160,7 +10163,15 @@ export interface components {
      * @description What became of somebody's place at the farm.
      * @enum {string}
      */
-    Turn: "invited" | "withdrawn" | "joined" | "role" | "left" | "reset";
+    Turn:
+      | "invited"
+      | "withdrawn"
+      | "joined"
+      | "role"
+      | "left"
+      | "reset"
+      | "password-set"
+      | "password-set-by-operator";
     /** @description A day's two temperatures. */
     TwoTemperatures: {
       /** @description Highest. */

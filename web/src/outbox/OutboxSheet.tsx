@@ -3,6 +3,7 @@ import type { Schemas } from "../api/client";
 import { useSignal } from "../api/signal";
 import { TaskSheet } from "../kit/Sheet";
 import { aboutOf, RecordBody } from "../records/RecordSheet";
+import { hasForm } from "../records/registry";
 import { useFarm } from "../shell/farm";
 import { useNow } from "../shell/useNow";
 import { agoText, dayText } from "../units/format";
@@ -83,8 +84,9 @@ function Line({
           {!mine && `, by ${item.personName}: it goes when they sign in here`}
         </p>
         {item.refused && <p className="text-sm font-semibold text-stop">✕ {item.refused.detail}</p>}
+        {!item.refused && item.trouble && <p className="text-sm">{item.trouble.detail}</p>}
       </div>
-      {mine && here && (
+      {mine && here && hasForm(item.task.form) && (
         <button type="button" className="line-button" onClick={onOpen}>
           {item.refused ? "Correct it" : "Open"}
         </button>

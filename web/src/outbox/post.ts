@@ -3,8 +3,8 @@ import { Refused, type Problem } from "../api/client";
 import { signal } from "../api/signal";
 import { readAmounts } from "../records/amounts";
 import { handIn } from "../records/form";
-import { formOf } from "../records/registry";
-import { sendInOrder, type Sent } from "./send";
+import { formOf, hasForm } from "../records/registry";
+import { sendInOrder, UnknownForm, type Sent } from "./send";
 import { all, alone, fresh, keep, settle } from "./store";
 import type { Waiting } from "./waiting";
 
@@ -27,6 +27,7 @@ const older: Problem = {
 
 /** Read one record's amounts and hand it in. */
 async function deliver(item: Waiting): Promise<void> {
+  if (!hasForm(item.task.form)) throw new UnknownForm(item.task.form);
   const form = await formOf(item.task.form).catch(() => {
     throw new Refused(0, unanswered);
   });
@@ -68,7 +69,7 @@ export type Handed =
  */
 export async function submit(item: Waiting): Promise<Handed> {
   try {
-    await keep({ ...item, saved: uuid(), refused: undefined, failures: undefined });
+    await keep({ ...item, saved: uuid(), refused: undefined, failures: undefined, trouble: undefined });
   } catch {
     // Nothing can be put by here: then there is only the server, and the form stays open until it answers.
     await deliver(item);

@@ -8,19 +8,49 @@ export type Outcome =
   | { is: "refused"; problem: Problem }
   /** Nobody answered, or not now: all that follow wait too. */
   | { is: "later" }
-  /** The server failed on this one. */
+  /** The server, or this device, failed on this one. */
   | { is: "failed"; problem: Problem }
+  /** This version of the application can't send it. */
+  | { is: "unknown"; problem: Problem }
   /** Nobody is signed in, or somebody else is. */
   | { is: "not-theirs" };
 
-/** Failed so often, it waits for a hand instead of standing in the way. */
+/** Failed so often, those behind it go before it; it is still tried again, and never taken for refused. */
 const MOST_FAILURES = 5;
+
+/** A record of a kind that this version of the application has no form for. */
+export class UnknownForm extends Error {}
+
+/** What the person is told of what no server said. */
+const own = (type: string, title: string, detail: string): Problem => ({
+  type: `/problems/${type}`,
+  title,
+  status: 0,
+  detail,
+});
 
 /** What an error of a call means for a record. */
 export function outcomeOf(error: unknown): Outcome {
-  if (!(error instanceof Refused)) throw error;
+  if (error instanceof UnknownForm)
+    return {
+      is: "unknown",
+      problem: own(
+        "unknown-form",
+        "No form for it",
+        "This version of the application has no form for it. It stays here, and is sent by a version that has.",
+      ),
+    };
+  if (!(error instanceof Refused)) {
+    // A slip of ours, in this one record: those behind it are no worse for it.
+    console.error(error);
+    return {
+      is: "failed",
+      problem: own("own-slip", "It could not be sent", "It could not be sent as it is; it is tried again."),
+    };
+  }
   const { status, problem } = error;
-  if (status === 0 || status === 429 || [502, 503, 504].includes(status)) return { is: "later" };
+  if (status === 0 || status === 408 || status === 429 || [502, 503, 504].includes(status))
+    return { is: "later" };
   if (status === 401 || problem.type === "/problems/another-person") return { is: "not-theirs" };
   if (status >= 500) return { is: "failed", problem };
   return { is: "refused", problem };
@@ -44,7 +74,8 @@ export interface Sent {
 
 /**
  * Send one person's records in the order in which they were written. One that is refused stays behind
- * with the reason and holds nobody up; where nobody answers, all that is left waits.
+ * with the reason and holds nobody up, nor does one that fails time and again or that this version does not
+ * know; where nobody answers, all that is left waits.
  */
 export async function sendInOrder(items: readonly Waiting[], person: string, post: Post): Promise<Sent> {
   let taken = 0;
@@ -63,10 +94,13 @@ export async function sendInOrder(items: readonly Waiting[], person: string, pos
         break;
       case "failed": {
         const failures = (item.failures ?? 0) + 1;
-        const refused = failures >= MOST_FAILURES ? outcome.problem : undefined;
-        await post.settle(item, { ...item, failures, refused });
-        return { taken, signedOut: false };
+        await post.settle(item, { ...item, failures, trouble: outcome.problem });
+        if (failures < MOST_FAILURES) return { taken, signedOut: false };
+        break;
       }
+      case "unknown":
+        if (!item.trouble) await post.settle(item, { ...item, trouble: outcome.problem });
+        break;
       default:
         return { taken, signedOut: outcome.is === "not-theirs" };
     }

@@ -36,6 +36,16 @@ export async function keep(item: Waiting): Promise<void> {
   await transaction.store.put({ ...item, written });
   await transaction.done;
   changed();
+  stay();
+}
+
+let asked = false;
+
+/** The browser is asked once to keep this store for good, also where the device runs short of room. */
+function stay(): void {
+  if (asked || typeof navigator === "undefined") return;
+  asked = true;
+  void navigator.storage?.persist?.().catch(() => {});
 }
 
 /** A record as it stands now; nothing where it is gone. */

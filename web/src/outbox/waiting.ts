@@ -37,8 +37,10 @@ export interface Waiting {
   confirmed?: boolean | undefined;
   /** Why the server did not take it; it waits for a hand. */
   refused?: Problem | undefined;
-  /** How often the server failed on it. */
+  /** How often it failed on its way. */
   failures?: number | undefined;
+  /** Why it is not sent yet, where that is more than a missing signal; it is tried again. */
+  trouble?: Problem | undefined;
 }
 
 /** Larger than any record: a picture comes to 400,000 at the most. */

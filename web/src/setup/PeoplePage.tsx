@@ -103,7 +103,12 @@ function Mate({ mate, manager }: { mate: Schemas["MateView"]; manager: boolean }
           <Trouble error={change.error ?? reset.error} />
         </div>
       )}
-      {manager && !own && (
+      {manager && !own && mate.role === "manager" && (
+        <p className="col-span-full text-sm text-pencil">
+          A manager who has forgotten the password gets a link from whoever runs the server.
+        </p>
+      )}
+      {manager && !own && mate.role !== "manager" && (
         <div className="col-span-full">
           {link ? (
             <>

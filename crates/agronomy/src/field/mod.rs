@@ -78,6 +78,13 @@ impl Boundary {
             false => Polygon::try_from(parsed).map(MultiPolygon::from),
         };
         let polygons = polygons.map_err(|error| format!("this is not a GeoJSON polygon: {error}"))?;
+        // No field is half the globe wide: its corners lie on both sides of where 180 turns into −180.
+        if polygons.bounding_rect().is_some_and(|all| all.width() > 180.0) {
+            return Err(
+                "the boundary crosses the 180th meridian: make what lies on either side of it a field of its own"
+                    .to_owned(),
+            );
+        }
         let sharp: usize = polygons.iter().map(sharp_corners).sum();
         if sharp > MOST_SHARP {
             return Err(format!(

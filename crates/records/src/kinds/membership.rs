@@ -32,6 +32,10 @@ pub enum Turn {
     Left,
     /// A link was made by which they set a new password.
     Reset,
+    /// They set it by that link.
+    PasswordSet,
+    /// They set it by a link that whoever runs the server made on the command line.
+    PasswordSetByOperator,
 }
 
 /// Who came to the farm, with what they may do, and who left.
@@ -73,6 +77,8 @@ impl Record for MembershipTurn {
             Turn::Role => said!("{} is {} from now on", name, role),
             Turn::Left => said!("{} left", name),
             Turn::Reset => said!("{} was given a link to set a new password", name),
+            Turn::PasswordSet => said!("{} set a new password by a link", name),
+            Turn::PasswordSetByOperator => said!("{} set a new password by a link of whoever runs the server", name),
         }
     }
 }

@@ -118,6 +118,25 @@ fn checked(password: &str) -> Result<(), Refused> {
     checks.done()
 }
 
+/// The key of a link, and until when it opens.
+fn new_link() -> (String, Timestamp) {
+    (new_key(), clock::now().saturating_add(24.hours()).unwrap_or(Timestamp::MAX))
+}
+
+/// Make a link for anybody who signs in here, for whoever runs the server: its path on the application.
+///
+/// # Errors
+/// For an address by which nobody signs in; when the database fails.
+pub async fn reset_by_operator(pool: &ledger::Pool, email: &str) -> anyhow::Result<String> {
+    let (key, expires_at) = new_link();
+    let link = (&hash_of(&key)[..], expires_at);
+    match reset::make_by_operator(&mut *pool.get().await?, email, link).await {
+        Ok(_) => Ok(format!("/resets/{key}")),
+        Err(ledger::Error::NotFound) => anyhow::bail!("nobody signs in here as {email}"),
+        Err(error) => Err(error.into()),
+    }
+}
+
 /// A link for somebody who has forgotten their password.
 #[derive(Debug, Deserialize, ToSchema)]
 #[serde(deny_unknown_fields)]
@@ -126,7 +145,8 @@ pub struct NewReset {
     pub id: Uuid,
 }
 
-/// Make a link by which somebody of the farm sets a new password; good for a day, shown this once.
+/// Make a link by which somebody of the farm sets a new password; good for a day, shown this once. For a manager whoever
+/// runs the server makes it.
 #[utoipa::path(params(("farm" = Uuid, Path), ("person" = Uuid, Path)), request_body = NewReset, responses(
     (status = 200, body = MadeInvitation),
     (status = 409, body = ProblemDocument, content_type = "application/problem+json")))]
@@ -138,8 +158,7 @@ pub async fn make_reset(
     Body(new): Body<NewReset>,
 ) -> Result<Shown<MadeInvitation>, Problem> {
     member.decides()?;
-    let key = new_key();
-    let expires_at = clock::now().saturating_add(24.hours()).unwrap_or(Timestamp::MAX);
+    let (key, expires_at) = new_link();
     let told = (new.id, member.today());
     let link = (&hash_of(&key)[..], expires_at);
     reset::make(&mut *state.pool.get().await?, &member.membership, path.1, link, told).await?;
@@ -191,7 +210,8 @@ pub async fn take_reset(
     // Asked before the hashing, which costs.
     reset::asked(&mut *state.pool.get().await?, &key_hash, clock::now()).await?;
     let password_hash = hash_password(new.password).await?;
-    let taken = reset::take(&mut *state.pool.get().await?, &key_hash, &password_hash, clock::now()).await?;
+    let taken =
+        reset::take(&mut *state.pool.get().await?, &key_hash, &password_hash, (clock::now(), clock::today)).await?;
     let_in(&request, &own, taken.id)?;
     me_of(&state, taken).await
 }

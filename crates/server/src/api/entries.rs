@@ -118,7 +118,7 @@ pub async fn write_own(
     entry: &NewEntry,
 ) -> Result<Shown<EntryView>, Problem> {
     let kept = entry::write(connection, &member.membership, entry, member.today()).await?;
-    Ok(Shown(member.reader(), EntryView::of(kept, &[(member.person.id, member.person.name.clone())])))
+    seen(connection, member, kept).await
 }
 
 /// Which entries to list.
@@ -257,39 +257,51 @@ pub async fn write(
                 Refused::one("/payload/photo", "the picture itself is not here: hand it in before its entry").into()
             );
         }
-        if !new.confirmed {
-            doubts::raise(&mut connection, &member, &new.about, new.occurred_on, &payload).await?;
-        }
     }
-    let once = match &payload {
-        Payload::Step(done) if !new.confirmed => once(done, &new.about),
-        _ => None,
-    };
+    let asked = (!new.confirmed).then(|| (new.about.clone(), payload.clone()));
     let entry = NewEntry { after: new.after, ..NewEntry::of(new.id, new.about, new.occurred_on, Via::Web, payload) };
-    let Some(once) = once else { return write_own(&mut connection, &member, &entry).await };
-    let (today, member) = (member.today(), member);
-    // Two people at once: the second waits, and then finds what the first inked.
+    let Some((about, payload)) = asked else { return write_own(&mut connection, &member, &entry).await };
     let written = together(&mut connection, async |connection| {
-        one_by_one(connection, &format!("step {}", once.stand)).await?;
-        let inked = match entry::find(connection, &member.membership, entry.id).await? {
-            Some(_) => None,
-            None => inked_already(connection, &member.membership, &once).await?,
-        };
-        match inked {
-            Some(on) => Ok(Err(on)),
-            None => entry::write(connection, &member.membership, &entry, today).await.map(Ok),
+        if let Some(of) = one_at_a_time(&about, &payload) {
+            // Two people at once: the second waits, and then is asked about what the first inked.
+            one_by_one(connection, &format!("ink of {of:?}")).await?;
         }
+        if entry::find(connection, &member.membership, entry.id).await?.is_none() {
+            if let Err(problem) = doubts::raise(connection, &member, &about, new.occurred_on, &payload).await {
+                return Ok(Err(problem));
+            }
+            if let Payload::Step(done) = &payload
+                && let Some(once) = once(done, &about)
+                && let Some(on) = inked_already(connection, &member.membership, &once).await?
+            {
+                let detail = said!("this step was inked for {} already: is it meant once more?", on);
+                return Ok(Err(Problem::Unusual(Refused::one("/payload/occurrence", detail))));
+            }
+        }
+        entry::write(connection, &member.membership, &entry, member.today()).await.map(Ok)
     });
-    match written.await? {
-        Ok(kept) => {
-            let names = [(member.person.id, member.person.name.clone())];
-            Ok(Shown(member.reader(), EntryView::of(kept, &names)))
-        }
-        Err(on) => Err(Problem::Unusual(Refused::one(
-            "/payload/occurrence",
-            said!("this step was inked for {} already: is it meant once more?", on),
-        ))),
-    }
+    let kept = written.await??;
+    seen(&mut connection, &member, kept).await
+}
+
+/// What must be inked one after the other: a question about it is answered by what stands in the ledger, and two who ink
+/// at once would both find nothing there.
+fn one_at_a_time(about: &[Subject], payload: &Payload) -> Option<Subject> {
+    let kind = match payload {
+        Payload::SeedSown(_) => SubjectKind::Lot,
+        Payload::Step(_) | Payload::PlantsSet(_) | Payload::StandCount(_) => SubjectKind::Stand,
+        _ => return None,
+    };
+    about.iter().copied().find(|subject| subject.kind == kind)
+}
+
+/// An entry that was written, or was there already, by whoever wrote it.
+async fn seen(connection: &mut Connection, member: &Member, kept: Entry) -> Result<Shown<EntryView>, Problem> {
+    let names = match kept.recorded_by == member.person.id {
+        true => vec![(member.person.id, member.person.name.clone())],
+        false => farm::member_names(connection, &member.membership).await?,
+    };
+    Ok(Shown(member.reader(), EntryView::of(kept, &names)))
 }
 
 /// One time of one step of a stand, which is usually inked once.
@@ -351,5 +363,5 @@ pub async fn strike(
     }
     let kept =
         entry::strike(&mut connection, &member.membership, strike.id, path.1, &strike.reason, member.today()).await?;
-    Ok(Shown(member.reader(), EntryView::of(kept, &[(member.person.id, member.person.name.clone())])))
+    seen(&mut connection, &member, kept).await
 }

@@ -42,19 +42,53 @@ pub fn wrong(jpeg: &[u8]) -> Option<Said> {
     if !(jpeg.starts_with(&[0xff, 0xd8, 0xff]) && jpeg.ends_with(&[0xff, 0xd9])) {
         return Some("this is no JPEG, or not the whole of one".into());
     }
-    // Segments before the picture itself: marker, length, content (ITU-T T.81, annex B).
+    match only_a_picture(jpeg) {
+        Ok(true) => None,
+        Ok(false) => Some("it carries a camera\u{2019}s own notes, its place among them: take them out".into()),
+        Err(NoJpeg) => Some("this is no JPEG, or not the whole of one".into()),
+    }
+}
+
+struct NoJpeg;
+
+/// Whether there is nothing in a JPEG but a picture: what a camera, a telephone or a program writes beside it may stand
+/// before the picture, between its scans, or behind its end (ITU-T T.81, annex B; what applications write into their
+/// segments: JFIF 1.02, ICC.1 annex B.4, and for notes Exif 2.3).
+fn only_a_picture(jpeg: &[u8]) -> Result<bool, NoJpeg> {
     let mut at = 2;
-    while let [0xff, marker, high, low, ..] = jpeg[at..] {
+    let (mut drawn, mut only) = (false, true);
+    loop {
+        let [0xff, marker, ref rest @ ..] = jpeg[at.min(jpeg.len())..] else { return Err(NoJpeg) };
         match marker {
-            0xda => return None,
-            0xe1 => return Some("it carries a camera\u{2019}s own notes, its place among them: take them out".into()),
-            _ => at += 2 + usize::from(u16::from_be_bytes([high, low])),
+            // A marker may be led by any number of these.
+            0xff => {
+                at += 1;
+                continue;
+            }
+            0xd9 => return if drawn { Ok(only && rest.is_empty()) } else { Err(NoJpeg) },
+            0x00 | 0x01 | 0xd0..=0xd8 => return Err(NoJpeg),
+            _ => {}
         }
-        if at >= jpeg.len() {
-            break;
+        let [high, low, ..] = *rest else { return Err(NoJpeg) };
+        let length = usize::from(u16::from_be_bytes([high, low]));
+        let content = rest.get(2..length).ok_or(NoJpeg)?;
+        only &= match marker {
+            // How the picture is to be shown, and by which colours.
+            0xe0 => !content.starts_with(b"JFXX"),
+            0xe2 => content.starts_with(b"ICC_PROFILE\0"),
+            0xee => true,
+            0xe1..=0xef | 0xfe => false,
+            _ => true,
+        };
+        at += 2 + length;
+        if marker == 0xda {
+            drawn = true;
+            // The scan itself, up to the next marker: in it one is written as FF 00, and restarts belong to it.
+            let scan = &jpeg[at.min(jpeg.len())..];
+            let ends = scan.windows(2).position(|two| two[0] == 0xff && !matches!(two[1], 0x00 | 0xd0..=0xd7));
+            at += ends.ok_or(NoJpeg)?;
         }
     }
-    Some("this is no JPEG, or not the whole of one".into())
 }
 
 /// Keep a picture; an entry of the kind `photo` then tells of it.

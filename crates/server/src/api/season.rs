@@ -88,7 +88,12 @@ pub async fn season(request: HttpRequest, state: web::Data<State>, member: Membe
     let (level, reader) = (member.person.odds_level, member.reader());
     let sight = (story.today, heard.revision(), level.to_bits(), member.membership.farm.version);
     let compressed = takes(request.headers().get(ACCEPT_ENCODING), "gzip");
-    if let Some(body) = shelved.answer(sight, reader, &story.fields, &story.stands).filter(|_| compressed) {
+    let at_hand = || shelved.answer(sight, reader, &story.fields, &story.stands).filter(|_| compressed);
+    if let Some(body) = at_hand() {
+        return Ok(told(body));
+    }
+    let _turn = shelved.turn_to_draw().await?;
+    if let Some(body) = at_hand() {
         return Ok(told(body));
     }
     let shared = state.clone();
