@@ -166,9 +166,9 @@ test_backup() {
   "$PGBIN/pg_dump" --format=custom --file="$folder/other.ink" -d "$ADMIN_URL/inkmeadow_other"
   refused "no tables of ours" restore_into inkmeadow_altered "$folder/other.ink"
   local ran=/tmp/ink-ran-$$
-  sql inkmeadow_other "CREATE FUNCTION runs(n int) RETURNS int IMMUTABLE LANGUAGE plpgsql AS
-    \$\$ BEGIN COPY (SELECT 1) TO PROGRAM 'touch $ran'; RETURN n; END \$\$;
-    CREATE TABLE farms (n int); INSERT INTO farms VALUES (1); CREATE INDEX ON farms (runs(n))"
+  sql inkmeadow_other "CREATE FUNCTION runs(n int) RETURNS boolean LANGUAGE plpgsql AS
+    \$\$ BEGIN COPY (SELECT 1) TO PROGRAM 'touch $ran'; RETURN true; END \$\$;
+    CREATE TABLE farms (n int CHECK (runs(n))); INSERT INTO farms VALUES (1)"
   [ -e "$ran" ] || die "what is tried here did not run at all"
   as_postgres rm -f "$ran"
   "$PGBIN/pg_dump" --format=custom --file="$folder/program.ink" -d "$ADMIN_URL/inkmeadow_other"

@@ -1,14 +1,13 @@
 //! Somebody at the browser: finds things as a person does, by their words.
 
 use std::{
-    path::{Path, PathBuf},
     sync::{Arc, Mutex},
     time::{Duration, Instant},
 };
 
 use anyhow::{Context, ensure};
 use serde::de::DeserializeOwned;
-use serde_json::{Value, json};
+use serde_json::json;
 use thirtyfour::prelude::*;
 
 mod device;
@@ -30,72 +29,6 @@ pub struct Visitor {
     browser: Arc<Mutex<Browser>>,
     profile: Arc<Profile>,
     address: String,
-}
-
-/// What a page is looked at for.
-#[derive(Clone, Copy)]
-enum Look {
-    /// An element by its XPath that can be seen.
-    Shown,
-    /// One by CSS, seen or not.
-    There,
-    /// None by CSS.
-    Gone,
-}
-
-impl Look {
-    fn script(self) -> &'static str {
-        match self {
-            Self::Shown => {
-                "const all = document.evaluate(what, document, null, XPathResult.ORDERED_NODE_SNAPSHOT_TYPE, null);
-                 for (let at = 0; at < all.snapshotLength; at++) {
-                   const one = all.snapshotItem(at), { width, height } = one.getBoundingClientRect();
-                   const drawn = one.checkVisibility({ opacityProperty: true, visibilityProperty: true });
-                   if (drawn && width > 0 && height > 0) return one;
-                 }
-                 return null;"
-            }
-            Self::There => "return document.querySelector(what);",
-            Self::Gone => "return document.querySelector(what) ? null : true;",
-        }
-    }
-
-    fn wanted(self) -> &'static str {
-        match self {
-            Self::Shown => "not to be seen on the page",
-            Self::There => "not on the page",
-            Self::Gone => "still there",
-        }
-    }
-}
-
-/// Look, and look again whenever the page has changed, until something is found or the spell is over.
-const WAITING: &str = "
-    const [what, spell, done] = arguments;
-    let soon = 0;
-    const tell = (found) => {
-      watch.disconnect();
-      [soon, end].forEach(clearTimeout);
-      clearInterval(beat);
-      done(found);
-    };
-    const again = () => {
-      soon = 0;
-      const found = look();
-      if (found) tell(found);
-    };
-    const watch = new MutationObserver(() => (soon ||= setTimeout(again, 15)));
-    watch.observe(document, { subtree: true, childList: true, characterData: true, attributes: true });
-    // What is shown or hidden without a change of the document.
-    const beat = setInterval(again, 200);
-    const end = setTimeout(() => tell(null), spell);
-    again();";
-/// How long a page is waited on before it is asked again.
-const SPELL: Duration = Duration::from_secs(5);
-
-/// The page that was waited on is no more.
-fn has_gone(said: &str) -> bool {
-    ["unload", "stale", "abort", "navigat", "context", "detached"].iter().any(|word| said.contains(word))
 }
 
 fn quoted(text: &str) -> String {
@@ -215,25 +148,17 @@ impl Visitor {
     }
 
     async fn one(&self, what: &str, xpath: String) -> anyhow::Result<WebElement> {
-        self.waits_for(what, Look::Shown, &xpath).await?.with_context(|| format!("{what} is not on the page"))
-    }
-
-    /// Wait on the page itself, which knows when it changes: asked anew from here every moment, both would do little else.
-    async fn waits_for(&self, what: &str, look: Look, argument: &str) -> anyhow::Result<Option<WebElement>> {
-        let script = format!("const look = () => {{ {} }};\n{WAITING}", look.script());
-        let begun = Instant::now();
-        loop {
-            let arguments = vec![json!(argument), json!(SPELL.as_millis() as u64)];
-            match self.driver.execute_async(script.as_str(), arguments).await {
-                Ok(found) if found.json().is_null() => {}
-                Ok(_) if matches!(look, Look::Gone) => return Ok(None),
-                Ok(found) => return Ok(Some(found.element()?)),
-                // Another page came while this one was waited on.
-                Err(error) if has_gone(&error.to_string()) => tokio::time::sleep(AGAIN).await,
-                Err(error) => return Err(error).with_context(|| what.to_owned()),
-            }
-            ensure!(begun.elapsed() < PATIENCE, "{what}: {} in {} s", look.wanted(), PATIENCE.as_secs());
-        }
+        // What was found may be taken away before it has been looked at: then it is looked for again.
+        steadily(async || {
+            self.driver
+                .query(By::XPath(xpath.clone()))
+                .wait(PATIENCE, AGAIN)
+                .and_displayed()
+                .first()
+                .await
+                .with_context(|| format!("{what} is not on the page"))
+        })
+        .await
     }
 
     /// Wait for some words on the page.
@@ -256,7 +181,12 @@ impl Visitor {
     /// # Errors
     /// When it does not come.
     pub async fn finds(&self, css: &str) -> anyhow::Result<WebElement> {
-        self.waits_for(css, Look::There, css).await?.with_context(|| format!("{css} is not on the page"))
+        self.driver
+            .query(By::Css(css))
+            .wait(PATIENCE, AGAIN)
+            .first()
+            .await
+            .with_context(|| format!("{css} is not on the page"))
     }
 
     /// What an element says, found by CSS.
@@ -492,7 +422,9 @@ impl Visitor {
     /// # Errors
     /// When it stays.
     pub async fn gone(&self, css: &str) -> anyhow::Result<()> {
-        self.waits_for(css, Look::Gone, css).await.map(drop)
+        let query = self.driver.query(By::Css(css)).wait(PATIENCE, AGAIN);
+        ensure!(query.not_exists().await?, "{css} is still there");
+        Ok(())
     }
 
     /// Drag an element sideways with the mouse.

@@ -99,7 +99,9 @@ async fn what_is_read_is_as_described() {
     let stand = of(HOLLOW, "Upper Larkin 2026-08-12").to_string();
     let asked = json!({"id": uuid::Uuid::now_v7(), "role": "crew", "days": 7});
     let made = site.post(&format!("{hollow}/invitations"), asked).await.ok();
-    let person = site.get("/api/me").await.ok()["id"].as_str().unwrap().to_owned();
+    let people = site.get(&format!("{hollow}/people")).await.ok();
+    let crew = people["people"].as_array().unwrap().iter().find(|one| one["role"] == "crew").unwrap();
+    let person = crew["id"].as_str().unwrap().to_owned();
     let made_reset =
         site.post(&format!("{hollow}/people/{person}/reset"), json!({"id": uuid::Uuid::now_v7()})).await.ok();
     let mut looked_at = 0;

@@ -147,6 +147,8 @@ async fn nobody_hangs_on_a_frozen_database() -> anyhow::Result<()> {
     ensure!(asked(&season, 30).await? == 200, "the season is there");
 
     end("freeze")?;
+    // What was found a moment before is told for a second.
+    tokio::time::sleep(Duration::from_millis(1_100)).await;
     let health = format!("{api}/health");
     // The lines that rested, and as many more as there are.
     let seasons = futures_util::future::join_all((0..12).map(|_| asked(&season, 12)));
