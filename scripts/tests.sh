@@ -263,7 +263,7 @@ run_bench() {
   cargo bench --locked -p agronomy --bench reckonings -- "$@"
   cargo bench --locked -p planner --bench plans -- "$@"
   test_cluster
-  cargo bench --locked -p ledger --features testing --bench bulk -- "$@"
+  cargo bench --locked -p ledger --bench bulk -- "$@"
 }
 
 # Pictures of the main views, from the demo data.
