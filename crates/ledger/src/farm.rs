@@ -380,7 +380,7 @@ pub async fn move_clock(connection: &mut Connection, member: &Membership, day: D
         .execute(connection)
         .await?;
     if moved == 0 {
-        let detail = format!("the clock was moved beyond {day} meanwhile: it goes forward only");
+        let detail = format!("the clock has since been moved past {day}: it can only go forward");
         return Err(Refused::one("/day", detail).into());
     }
     Ok(())

@@ -39,7 +39,7 @@ impl<S> Impatient<S> {
 
 /// Ends with the message *ready for query* (protocol 3.0: `Z`, its length of five, and the state of the transaction):
 /// nothing that was asked is outstanding. Where the message comes in two pieces this is not seen, and a line at rest is
-/// closed as if it were silent; it is opened anew when it is wanted.
+/// closed as if it were silent; the next call opens another one.
 fn at_rest(read: &[u8]) -> bool {
     matches!(read, [.., b'Z', 0, 0, 0, 5, b'I' | b'T' | b'E'])
 }

@@ -2,7 +2,8 @@
 //!
 //! A field that is split goes on as one of its parts, with its stands and all that was recorded of it. The other part
 //! begins with the same: every entry that counts is written down once more for it, under the day it happened, so that
-//! each field's book is told by its own entries alone; what it took from a lot or a store is not taken once more. Of fields that end in another, what forbids a crop goes along.
+//! each field's book is told by its own entries alone; what it took from a lot or a store is not taken once more. Of
+//! fields that end in another, what forbids a crop goes along.
 
 use std::{
     collections::{BTreeSet, HashMap},

@@ -24,7 +24,7 @@ use crate::{
 };
 
 /// Why a link opens nothing.
-const SPENT: &str = "this link was used, has run out, or what allowed it has changed: ask for another one";
+const SPENT: &str = "this link has been used, has expired, or is no longer allowed: ask for a new one";
 
 /// Why somebody may not let another set a new password.
 enum Barred {

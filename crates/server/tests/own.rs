@@ -233,7 +233,7 @@ async fn a_forgotten_password_is_set_anew_by_a_link() {
     sign_in(&site, TOBIAS, "remembered this time").await.ok();
     let told = site.get(&format!("{}/entries?kind=membership", farm(HOLLOW))).await.ok();
     let says = |n: usize| told["entries"][n]["says"].clone();
-    assert_eq!(says(0), "Tobias Quill set a new password by a link");
+    assert_eq!(says(0), "Tobias Quill set a new password with a link");
     assert_eq!(says(1), "Tobias Quill was given a link to set a new password");
     assert_eq!(site.signed_out().get("/api/resets/0123").await.status, StatusCode::NOT_FOUND);
 }
@@ -309,7 +309,7 @@ async fn a_managers_link_is_the_operators() {
     came.post(&path, json!({"password": "remembered this time"})).await.ok();
     assert_eq!(site.get("/api/me").await.status, StatusCode::UNAUTHORIZED);
     let told = second.get(&format!("{}/entries?kind=membership", farm(HOLLOW))).await.ok();
-    assert_eq!(told["entries"][0]["says"], "Mara Fennick set a new password by a link of whoever runs the server");
+    assert_eq!(told["entries"][0]["says"], "Mara Fennick set a new password with a link from whoever runs the server");
     let unknown = reset_by_operator(&site.state.pool, "nobody@fennick.example").await.unwrap_err();
     assert!(unknown.to_string().contains("nobody signs in here"), "{unknown}");
 }

@@ -25,7 +25,7 @@ async fn who_has_gone_is_not_worked_for() {
     let wanted_at_first = web::block(move || begins.recv()).await.unwrap().unwrap();
     assert!(wanted_at_first);
     asked.abort();
-    // The one turn comes free, and what has it next is wanted.
+    // The one turn comes free, and somebody waits for what has it next.
     assert!(work.run(wanted).await.unwrap());
     assert_eq!(work.for_nobody(), 1);
 }

@@ -37,7 +37,7 @@ export function outcomeOf(error: unknown): Outcome {
       problem: own(
         "unknown-form",
         "No form for it",
-        "This version of the application has no form for it. It stays here, and is sent by a version that has.",
+        "This version of the application has no form for this record. It stays on this device until a version that has one sends it.",
       ),
     };
   if (!(error instanceof Refused)) {
@@ -45,7 +45,11 @@ export function outcomeOf(error: unknown): Outcome {
     console.error(error);
     return {
       is: "failed",
-      problem: own("own-slip", "It could not be sent", "It could not be sent as it is; it is tried again."),
+      problem: own(
+        "own-slip",
+        "It could not be sent",
+        "This record could not be sent. It will be tried again.",
+      ),
     };
   }
   const { status, problem } = error;

@@ -81,8 +81,7 @@ impl Boundary {
         // No field is half the globe wide: its corners lie on both sides of where 180 turns into −180.
         if polygons.bounding_rect().is_some_and(|all| all.width() > 180.0) {
             return Err(
-                "the boundary crosses the 180th meridian: make what lies on either side of it a field of its own"
-                    .to_owned(),
+                "the boundary crosses the 180th meridian: enter the part on each side as a separate field".to_owned()
             );
         }
         let sharp: usize = polygons.iter().map(sharp_corners).sum();

@@ -5,7 +5,7 @@ ALTER TABLE password_resets
     ADD COLUMN farm_id uuid REFERENCES farms,
     ADD CHECK ((made_by IS NULL) = (farm_id IS NULL));
 CREATE INDEX password_resets_maker ON password_resets (made_by);
--- Of older ones nobody knows who made them.
+-- It is not known who made older ones: they are spent.
 UPDATE password_resets SET used = true;
 
 -- Whatever becomes of either's place at any farm: what the link would open is not what it was made for.

@@ -77,8 +77,8 @@ impl Record for MembershipTurn {
             Turn::Role => said!("{} is {} from now on", name, role),
             Turn::Left => said!("{} left", name),
             Turn::Reset => said!("{} was given a link to set a new password", name),
-            Turn::PasswordSet => said!("{} set a new password by a link", name),
-            Turn::PasswordSetByOperator => said!("{} set a new password by a link of whoever runs the server", name),
+            Turn::PasswordSet => said!("{} set a new password with a link", name),
+            Turn::PasswordSetByOperator => said!("{} set a new password with a link from whoever runs the server", name),
         }
     }
 }
