@@ -69,7 +69,7 @@ async fn a_forgotten_password_is_set_by_a_link_and_sessions_are_ended() {
         other.click("Set it and come in").await?;
         other.sees("Next").await?;
         other.go(&path).await?;
-        other.sees("this link was used").await?;
+        other.sees("this link has been used").await?;
         other.leave().await;
 
         // A second browser of Mara's, which she ends from the first.

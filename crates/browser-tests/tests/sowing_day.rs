@@ -72,10 +72,6 @@ async fn take_picture(visitor: &Visitor) -> anyhow::Result<()> {
     Ok(())
 }
 
-async fn sent(visitor: &Visitor) -> anyhow::Result<()> {
-    until("all is sent", async || Ok(visitor.count("[data-outbox]").await? == 0)).await
-}
-
 /// A blocked row is named and left out of the next setting; what was typed outlives a reload; the field is sown in two
 /// days with two lots, one of them without signal; halfway, the seed will not last.
 #[tokio::test(flavor = "multi_thread")]
@@ -180,7 +176,7 @@ async fn a_drill_with_a_blocked_row_and_a_field_sown_in_two_days() {
         visitor.gone("[role=dialog]").await?;
         visitor.sees("Kept on this device").await?;
         visitor.cut_off(false).await?;
-        sent(&visitor).await?;
+        visitor.all_is_sent().await?;
         visitor.press("l").await?;
         visitor.sees("Sown 7.2 ac with 130 lb").await?;
         visitor.sees("Sown 6.1 ac with 100 lb").await?;
@@ -368,7 +364,7 @@ async fn plants_that_died_are_counted_and_their_gaps_filled() {
         visitor.sees("Kept on this device").await?;
         visitor.gone("[role=dialog]").await?;
         visitor.cut_off(false).await?;
-        sent(&visitor).await?;
+        visitor.all_is_sent().await?;
         visitor.finds("[data-advised=thicken]").await?;
         visitor.sees("Fill its gaps").await?;
         visitor.click("Begin anew").await?;
@@ -425,7 +421,7 @@ async fn a_drought_delays_it_and_the_advice_is_to_wait() {
         visitor.click("Ink it").await?;
         visitor.gone("[role=dialog]").await?;
         visitor.cut_off(false).await?;
-        sent(&visitor).await?;
+        visitor.all_is_sent().await?;
         visitor.driver().refresh().await?;
         visitor.sees("crust like brick").await?;
         visitor.finds("[data-state=dry]").await?;

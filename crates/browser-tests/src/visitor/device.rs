@@ -3,6 +3,7 @@
 use serde_json::json;
 
 use super::Visitor;
+use crate::until;
 
 impl Visitor {
     /// Cut the page off from the server, or mend the line.
@@ -14,6 +15,28 @@ impl Visitor {
         self.driver.cdp().send_raw("Network.enable", json!({})).await?;
         self.driver.cdp().send_raw("Network.emulateNetworkConditions", line).await?;
         Ok(())
+    }
+
+    /// Wait until this device keeps no record that is still to be sent, anybody's. The device's own store is asked: a page
+    /// that has just opened shows nothing of it yet.
+    ///
+    /// # Errors
+    /// When something stays.
+    pub async fn all_is_sent(&self) -> anyhow::Result<()> {
+        let left = "const asked = indexedDB.open('ink-meadow');
+            const device = await new Promise((kept, not) => {
+              asked.onsuccess = () => kept(asked.result);
+              asked.onerror = () => not(asked.error);
+            });
+            const all = device.transaction('outbox').objectStore('outbox').count();
+            const left = await new Promise((counted, not) => {
+              all.onsuccess = () => counted(all.result);
+              all.onerror = () => not(all.error);
+            });
+            device.close();
+            return left;";
+        until("all is sent", async || Ok(self.ask_and_wait::<u32>(left).await? == 0)).await?;
+        until("the page says so", async || Ok(self.count("[data-outbox]").await? == 0)).await
     }
 
     /// The middle of a field: degrees north and east.
