@@ -123,7 +123,7 @@ impl Farm {
         self.year_begins.unwrap_or(if self.latitude < 0.0 { 7 } else { 1 })
     }
 
-    fn facts(&self, what: Turn) -> FarmFacts {
+    pub(crate) fn facts(&self, what: Turn) -> FarmFacts {
         FarmFacts {
             what,
             name: self.name.clone(),

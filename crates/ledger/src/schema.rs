@@ -116,6 +116,16 @@ diesel::table! {
 }
 
 diesel::table! {
+    foundings (farm_id, kind, subject_id) {
+        farm_id -> Uuid,
+        kind -> Text,
+        subject_id -> Uuid,
+        digest -> Bytea,
+        position -> Nullable<BigInt>,
+    }
+}
+
+diesel::table! {
     entry_subjects (farm_id, kind, subject_id, entry_id) {
         farm_id -> Uuid,
         kind -> Text,

@@ -12,14 +12,15 @@ use ledger::{
     entry::{self, Filter, NewEntry, Via},
     farm::{self, Membership},
     field::{self, Extent, Field},
-    lot, stand,
+    lot, photo, stand,
 };
 use records::{
     Payload, Subject,
-    kinds::{lot_tag::LotTag, note::Note, step::Step, strike::Strike},
+    kinds::{lot_tag::LotTag, note::Note, photo::Photo, step::Step, strike::Strike},
 };
 use rstest::rstest;
 use serde_json::json;
+use sha2::Digest;
 use test_bed::TestDatabase;
 use uuid::Uuid;
 
@@ -469,4 +470,109 @@ async fn places_are_given_in_the_order_of_commits() {
     }
     let found = &chain::verify(&mut pool.get().await.unwrap()).await.unwrap()[0];
     assert_eq!((found.head.position, &found.broken), (40, &None));
+}
+
+/// What entries are about, their authors' names, the farm and pictures are covered with the entries: whoever changes one
+/// of them behind the application's back is found out, the tables' owner too.
+#[rstest]
+#[case::area("UPDATE fields SET area_m2 = area_m2 * 1.5", "field")]
+#[case::outline("UPDATE fields SET boundary = '{}'", "field")]
+#[case::crop("UPDATE seed_lots SET crop = 'timothy'", "seed lot")]
+#[case::stand("DELETE FROM stands", "stand")]
+#[case::slipped_in(
+    "INSERT INTO seed_lots (farm_id, id, crop, label) SELECT id, gen_random_uuid(), 'alfalfa', 'other' FROM farms",
+    "seed lot"
+)]
+#[case::author("UPDATE people SET name = 'Somebody Else'", "name of the person")]
+#[case::farm("UPDATE farms SET name = 'Other Farm'", "farm")]
+#[case::closed("UPDATE farms SET closed_on = '2026-01-01'", "farm")]
+#[case::picture("UPDATE photos SET jpeg = '\\x00000000', sha256 = encode(sha256('\\x00000000'), 'hex')", "picture")]
+#[case::no_picture("DELETE FROM photos", "picture")]
+#[case::sound("SELECT 1", "")]
+#[tokio::test]
+async fn what_gives_entries_their_meaning_is_covered(#[case] statement: &str, #[case] named: &str) {
+    let (ground, pool) = ground().await;
+    let mut connection = pool.get().await.unwrap();
+    let member = &ground.member;
+    lot::add(&mut connection, member, Uuid::now_v7(), "alfalfa", "A-1").await.unwrap();
+    let (picture, bytes) = (Uuid::now_v7(), b"a picture".as_slice());
+    let sha256: String = sha2::Sha256::digest(bytes).iter().map(|byte| format!("{byte:02x}")).collect();
+    photo::keep(&mut connection, member, picture, (bytes, &sha256)).await.unwrap();
+    let taken = Photo { photo: picture, sha256, note: None };
+    let taken = NewEntry::of(Uuid::now_v7(), [Subject::field(ground.field)], TODAY, Via::Web, taken.into());
+    entry::write(&mut connection, member, &taken, TODAY).await.unwrap();
+
+    ground.database.as_admin(&format!("SET session_replication_role = replica; {statement}")).await;
+    let found = &chain::verify(&mut connection).await.unwrap()[0];
+    let told = match &found.broken {
+        None => "",
+        Some(Broken::Refounded { kind, .. }) => kind,
+        Some(Broken::Farm) => "farm",
+        Some(Broken::Picture { .. }) => "picture",
+        Some(other) => panic!("{other}"),
+    };
+    assert_eq!(told, named);
+}
+
+/// Digests remade by whoever can write them do not pass either: the chain holds them. And no one makes them anew with the
+/// rights that the application has.
+#[tokio::test]
+async fn how_things_were_founded_is_permanent() {
+    let (ground, pool) = ground().await;
+    let mut connection = pool.get().await.unwrap();
+    entry::write(&mut connection, &ground.member, &ground.sowing(TODAY), TODAY).await.unwrap();
+    for statement in [
+        "UPDATE foundings SET position = NULL",
+        "UPDATE foundings SET position = 1",
+        "DELETE FROM foundings",
+        "TRUNCATE foundings",
+    ] {
+        for url in [&ground.database.app_url, &ground.database.owner_url] {
+            let mut other = AsyncPgConnection::establish(url).await.unwrap();
+            let error = other.batch_execute(statement).await.unwrap_err().to_string();
+            assert!(error.contains("permanent") || error.contains("permission denied"), "{statement}: {error}");
+        }
+    }
+    let remade = "SET session_replication_role = replica; UPDATE fields SET sown_area_m2 = 1;
+        UPDATE foundings SET digest = sha256(convert_to(field_told(f), 'UTF8')) FROM fields f WHERE kind = 'field'";
+    ground.database.as_admin(remade).await;
+    let found = &chain::verify(&mut connection).await.unwrap()[0];
+    assert!(matches!(found.broken, Some(Broken::Altered { position: 1, .. })), "{:?}", found.broken);
+}
+
+/// A farm that was corrected, closed and opened again is as its entries say; otherwise it is not.
+#[tokio::test]
+async fn the_farm_is_as_its_last_correction_says() {
+    let (ground, pool) = ground().await;
+    let mut connection = pool.get().await.unwrap();
+    let sound = async |connection: &mut Connection| chain::verify(connection).await.unwrap()[0].broken.clone();
+    assert_eq!(sound(&mut connection).await, None);
+    let new = farm::Farm { name: "Upper Farm".into(), elevation_m: 381.3, ..ground.member.farm.clone() };
+    let entry = || (Uuid::now_v7(), TODAY);
+    farm::correct(&mut connection, &ground.member, &new, 1, entry()).await.unwrap();
+    assert_eq!(sound(&mut connection).await, None);
+    farm::close(&mut connection, &ground.member, true, entry()).await.unwrap();
+    assert_eq!(sound(&mut connection).await, None);
+    farm::close(&mut connection, &ground.member, false, entry()).await.unwrap();
+    assert_eq!(sound(&mut connection).await, None);
+    ground.database.as_admin("UPDATE farms SET elevation_m = 380").await;
+    assert_eq!(sound(&mut connection).await, Some(Broken::Farm));
+}
+
+/// A head that somebody wrote down is found again, however it was copied; another one is not.
+#[tokio::test]
+async fn a_written_head_is_found_again() {
+    let (ground, pool) = ground().await;
+    let mut connection = pool.get().await.unwrap();
+    entry::write(&mut connection, &ground.member, &ground.sowing(TODAY), TODAY).await.unwrap();
+    let written = chain::head(&mut connection, &ground.member).await.unwrap().digest;
+    entry::write(&mut connection, &ground.member, &ground.sowing(TODAY), TODAY).await.unwrap();
+    let groups: Vec<&str> = (0..64).step_by(4).map(|at| &written[at..at + 4]).collect();
+    for copied in [written.clone(), groups.join(" "), groups.join("\n").to_uppercase()] {
+        let place = chain::came_through(&mut connection, &copied).await.unwrap();
+        assert_eq!(place, Some((ground.member.farm.id, 1)));
+    }
+    for other in ["", "abcd", "\u{b5}\u{b5}", &written[..62], &"0".repeat(64)] {
+        assert_eq!(chain::came_through(&mut connection, other).await.unwrap(), None, "{other}");
+    }
 }

@@ -9,22 +9,8 @@ use records::Content;
 use test_bed::address;
 use uuid::Uuid;
 
-/// The migrations of the previous release, in order.
-const BEFORE: [&str; 4] = [
-    include_str!("../migrations/2026-05-01-000001_ground/up.sql"),
-    include_str!("../migrations/2026-05-02-000001_ground/up.sql"),
-    include_str!("../migrations/2026-05-03-000001_weather/up.sql"),
-    include_str!("../migrations/2026-05-04-000001_odds_level/up.sql"),
-];
-const SINCE: [&str; 7] = [
-    include_str!("../migrations/2026-06-01-000001_records/up.sql"),
-    include_str!("../migrations/2026-11-27-000002_chain/up.sql"),
-    include_str!("../migrations/2026-11-27-000003_versions/up.sql"),
-    include_str!("../migrations/2026-11-27-000004_fields/up.sql"),
-    include_str!("../migrations/2026-11-27-000005_invitations/up.sql"),
-    include_str!("../migrations/2026-11-27-000006_own/up.sql"),
-    include_str!("../migrations/2026-11-27-000007_money/up.sql"),
-];
+/// The last migration of the previous release.
+const BEFORE: &str = "20260504000001";
 const DUMP: &str = include_str!("data/previous-release.sql");
 
 #[derive(QueryableByName)]
@@ -41,14 +27,10 @@ async fn carried_over() -> String {
     let owner = address("INK_TEST_OWNER_URL");
     let mut postgres = AsyncPgConnection::establish(&format!("{owner}/postgres")).await.unwrap();
     postgres.batch_execute(&format!("CREATE DATABASE {name}")).await.unwrap();
-    let mut connection = AsyncPgConnection::establish(&format!("{owner}/{name}")).await.unwrap();
-    for migration in BEFORE {
-        connection.batch_execute(migration).await.unwrap();
-    }
-    connection.batch_execute(DUMP).await.unwrap();
-    for migration in SINCE {
-        connection.batch_execute(migration).await.unwrap();
-    }
+    let own = format!("{owner}/{name}");
+    ledger::migrate_until(&own, Some(BEFORE)).await.unwrap();
+    AsyncPgConnection::establish(&own).await.unwrap().batch_execute(DUMP).await.unwrap();
+    ledger::migrate(&own).await.unwrap();
     format!("{}/{name}", address("INK_TEST_APP_URL"))
 }
 

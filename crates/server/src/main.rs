@@ -86,8 +86,12 @@ enum Command {
         #[arg(long)]
         until: Option<String>,
     },
-    /// Go along every farm's ledger and tell the first entry that is not as it was written.
+    /// Go along every farm's ledger and tell the first entry that is not as it was written, and whatever else the ledger
+    /// covers that is not: fields, lots, stands, names, pictures.
     Verify {
+        /// A head that was written down, sixteen groups of four letters: tell in which ledger it stands.
+        #[arg(long)]
+        head: Option<String>,
         /// Address of the database, as any role that may read it.
         #[arg(long, env = "INK_DATABASE_URL", hide_env_values = true)]
         database: String,
@@ -166,7 +170,7 @@ fn main() -> ExitCode {
             actix_web::rt::System::new().block_on(stand_ins::serve(port, stations)).map_err(Into::into)
         }),
         Command::Migrate { database, until } => migrate(&database, until.as_deref()),
-        Command::Verify { database } => actix_web::rt::System::new().block_on(verify(&database)),
+        Command::Verify { database, head } => actix_web::rt::System::new().block_on(verify(&database, head.as_deref())),
         Command::Import { file, manager, database } => actix_web::rt::System::new().block_on(async {
             let bytes = std::fs::read(&file).with_context(|| file.display().to_string())?;
             let pool = ledger::pool(&database, 1)?;
@@ -257,11 +261,16 @@ fn migrate(database: &str, until: Option<&str>) -> anyhow::Result<()> {
 }
 
 /// A line a farm; fails when one of them is not sound.
-async fn verify(database: &str) -> anyhow::Result<()> {
+async fn verify(database: &str, head: Option<&str>) -> anyhow::Result<()> {
     let pool = ledger::pool(database, 1)?;
     let mut connection = pool.get().await?;
     let mut unsound = 0;
-    for farm in ledger::chain::verify(&mut connection).await? {
+    let farms = ledger::chain::verify(&mut connection).await?;
+    let through = match head {
+        Some(head) => Some(ledger::chain::came_through(&mut connection, head).await?),
+        None => None,
+    };
+    for farm in &farms {
         let ledger::chain::Head { position, digest } = &farm.head;
         match &farm.broken {
             None => println!("{}: {position} entries, sound; head {digest}", farm.name),
@@ -272,6 +281,14 @@ async fn verify(database: &str) -> anyhow::Result<()> {
         }
     }
     anyhow::ensure!(unsound == 0, "{unsound} ledgers are not as they were written");
+    match through {
+        None => {}
+        Some(None) => anyhow::bail!("no ledger here has come through this head: it is another one, or was altered"),
+        Some(Some((id, position))) => {
+            let name = farms.iter().find(|farm| farm.farm == id).map_or("", |farm| &farm.name);
+            println!("the head you gave is that of {name} at place {position}: nothing before it was altered");
+        }
+    }
     Ok(())
 }
 
