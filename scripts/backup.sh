@@ -173,13 +173,14 @@ run_backup() {
   [ -z "$keep" ] || thin "$keep" "$as"
 }
 
-# run_import FILE [--manager EMAIL] [--as NAME]: the archive of a farm into one's own database.
+# run_import FILE [--manager EMAIL] [--signed-by KEY] [--as NAME]: the archive of a farm into one's own database.
 run_import() {
-  local file= as=serve manager=()
+  local file= as=serve more=()
   while [ $# -gt 0 ]; do
     case $1 in
       --as) shift; as=${1:?--as needs a name} ;;
-      --manager) shift; manager=(--manager "${1:?--manager needs an e-mail address}") ;;
+      --manager) shift; more+=(--manager "${1:?--manager needs an e-mail address}") ;;
+      --signed-by) shift; more+=(--signed-by "${1:?--signed-by needs a key}") ;;
       -*) die "unknown option: $1" ;;
       *) file=$1 ;;
     esac
@@ -187,7 +188,7 @@ run_import() {
   done
   [ -s "$file" ] || die "which archive: ./ink import FILE"
   local database; database=$(database_named "$as")
-  with_main import_into "$database" "$file" "${manager[@]}"
+  with_main import_into "$database" "$file" "${more[@]}"
 }
 
 import_into() {

@@ -15,7 +15,7 @@ usage() {
 ./ink backup FILE [--as NAME]                copy your own farm's database while it runs, and see that the copy is whole
 ./ink backup --keep FOLDER                   the same for every day: seven days, four weeks and twelve months stay
 ./ink restore FILE [--as NAME]               bring a backup back, into an empty database or beside your own
-./ink import FILE [--manager E-MAIL] [--as NAME]  read a farm's archive into your own database
+./ink import FILE [--manager E-MAIL] [--signed-by KEY] [--as NAME]  read a farm's archive into your own database
 ./ink reset E-MAIL [--as NAME]               a link by which somebody who signs in sets a new password, a manager too
 ./ink stop                                   stop what demo or serve started
 ./ink test [core|ledger|api|web|browser|...] everything, or one part

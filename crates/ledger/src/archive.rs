@@ -1,18 +1,25 @@
 //! All of a farm as rows, out of one database and into another: ids, order, moments, strikes and authors as they were.
 //!
 //! Rows leave as the database writes them in JSON and come back the same way, so that what a later build adds to a
-//! table goes along without a word here. The ledger's chain is made anew where it arrives, and has to come to the same
-//! digests: an entry changed on the way is found and named.
+//! table goes along without a word here. They go by pages, so that a farm of decades is never in memory as a whole. The
+//! ledger's chain is gone along where it has arrived, with all that it covers: what was changed on the way is found and
+//! named.
 
 use diesel::{
-    QueryableByName, sql_query,
-    sql_types::{Array, BigInt, Text, Uuid as SqlUuid},
+    ExpressionMethods, QueryDsl, QueryableByName, sql_query,
+    sql_types::{BigInt, Nullable, Text, Uuid as SqlUuid},
 };
-use diesel_async::{AsyncPgConnection, RunQueryDsl, SimpleAsyncConnection};
+use diesel_async::{RunQueryDsl, SimpleAsyncConnection};
 use serde_json::Value;
+use tokio::sync::mpsc::Sender;
 use uuid::Uuid;
 
-use crate::{Connection, Error, Result, farm::Membership};
+use crate::{
+    Connection, Error, Result,
+    chain::{Broken, Head, verify_one},
+    farm::Membership,
+    schema::ledger_chain,
+};
 
 /// Somebody under whose name entries stand.
 #[derive(Debug, Clone, PartialEq, Eq)]
@@ -27,158 +34,198 @@ pub struct Author {
     pub ended: bool,
 }
 
-/// A farm, taken out of its database.
-#[derive(Debug, Clone, PartialEq, Default)]
-pub struct Archive {
-    /// The farm's row.
-    pub farm: Value,
+/// What rows tell of.
+#[derive(Debug, Clone, Copy, PartialEq, Eq, PartialOrd, Ord)]
+pub enum Part {
+    /// The farm's own row.
+    Farm,
     /// Its station's row; none where there is none.
-    pub station: Value,
+    Station,
     /// Under whose names entries stand, by id.
-    pub authors: Vec<Author>,
-    /// Rows of the tables that an entry may be about, in the order of [`TABLES`].
-    pub rows: Vec<Vec<Value>>,
+    Authors,
     /// Entries in the order of the chain, each with its `position`, `digest` and what it is `about`.
-    pub entries: Vec<Value>,
+    Entries,
+    /// The same, each with the entry that strikes it, `struck_by`.
+    Struck,
+    /// Rows of a table that an entry may be about: the place in [`TABLES`].
+    Table(usize),
+    /// How these were founded: a digest each, and the link that covers it.
+    Foundings,
     /// Days of the station's record.
-    pub days: Vec<Value>,
-}
-
-impl Archive {
-    /// The farm's id, where it has one.
-    pub fn id(&self) -> Option<Uuid> {
-        self.farm["id"].as_str()?.parse().ok()
-    }
+    Days,
 }
 
 /// Tables that an entry may be about or tell of, each before those that lean on it.
 pub const TABLES: [&str; 5] = ["fields", "seed_lots", "stands", "weather_imports", "photos"];
 
-/// Entries written at a time.
-const AT_A_TIME: usize = 500;
+/// Rows read and written at a time.
+const AT_A_TIME: i64 = 500;
+/// Pictures, which are large.
+const PICTURES_AT_A_TIME: i64 = 8;
+
+/// The parts in the order in which they are taken.
+fn parts() -> impl Iterator<Item = Part> {
+    [Part::Farm, Part::Station, Part::Authors, Part::Entries, Part::Struck]
+        .into_iter()
+        .chain((0..TABLES.len()).map(Part::Table))
+        .chain([Part::Foundings, Part::Days])
+}
 
 #[derive(QueryableByName)]
 struct Told {
     #[diesel(sql_type = Text)]
     told: String,
+    #[diesel(sql_type = Text)]
+    key: String,
 }
 
-async fn rows(connection: &mut Connection, farm: Uuid, query: &str) -> Result<Vec<Value>> {
-    let told: Vec<Told> = sql_query(query).bind::<SqlUuid, _>(farm).load(connection).await?;
-    Ok(told.iter().filter_map(|row| serde_json::from_str(&row.told).ok()).collect())
+/// A page of a part, and by what it goes on: rows behind `$2`, in the order of their `key`.
+fn asked(part: Part) -> (String, i64) {
+    let entries = |more: &str| {
+        format!(
+            "SELECT (to_jsonb(e) - 'farm_id' || jsonb_build_object('position', c.position,
+                'digest', encode(c.digest, 'hex'), 'about', (SELECT coalesce(jsonb_agg(
+                    jsonb_build_object('kind', s.kind, 'id', s.subject_id) ORDER BY s.kind COLLATE \"C\", s.subject_id),
+                    '[]'::jsonb) FROM entry_subjects s WHERE s.farm_id = e.farm_id AND s.entry_id = e.id){more}))::text
+                AS told, c.position::text AS key
+             FROM ledger_chain c JOIN entries e ON e.farm_id = c.farm_id AND e.id = c.entry_id
+             WHERE c.farm_id = $1 AND c.position > coalesce($2, '0')::bigint ORDER BY c.position LIMIT $3"
+        )
+    };
+    let query = match part {
+        Part::Farm => {
+            "SELECT to_jsonb(t)::text AS told, '' AS key FROM farms t WHERE id = $1 AND $2 IS NULL LIMIT $3".to_owned()
+        }
+        // What was last heard, and what went wrong, is of this server.
+        Part::Station => "SELECT (to_jsonb(t) - 'heard_on' - 'trouble')::text AS told, '' AS key FROM stations t
+             WHERE farm_id = $1 AND $2 IS NULL LIMIT $3"
+            .to_owned(),
+        Part::Authors => "SELECT jsonb_build_object('id', p.id, 'name', p.name, 'role', m.role, 'ended', m.ended)::text
+                AS told, p.id::text AS key FROM memberships m JOIN people p ON p.id = m.person_id
+             WHERE m.farm_id = $1 AND p.id > coalesce($2, '00000000-0000-0000-0000-000000000000')::uuid
+             ORDER BY p.id LIMIT $3"
+            .to_owned(),
+        Part::Entries => entries(""),
+        Part::Struck => entries(
+            ", 'struck_by', (SELECT k.id FROM entries k WHERE k.farm_id = e.farm_id AND k.strikes = e.id LIMIT 1)",
+        ),
+        Part::Table(at) => format!(
+            "SELECT to_jsonb(t)::text AS told, id::text AS key FROM {} t WHERE farm_id = $1
+             AND id > coalesce($2, '00000000-0000-0000-0000-000000000000')::uuid ORDER BY id LIMIT $3",
+            TABLES[at]
+        ),
+        Part::Foundings => "SELECT jsonb_build_object('kind', kind, 'id', subject_id, 'digest', encode(digest, 'hex'),
+                'position', position)::text AS told, kind || ' ' || subject_id AS key FROM foundings WHERE farm_id = $1
+             AND (kind || ' ' || subject_id) COLLATE \"C\" > coalesce($2, '') COLLATE \"C\" AND position IS NOT NULL
+             ORDER BY (kind || ' ' || subject_id) COLLATE \"C\" LIMIT $3"
+            .to_owned(),
+        Part::Days => "SELECT (to_jsonb(t) - 'farm_id')::text AS told, day::text AS key FROM weather_days t
+             WHERE farm_id = $1 AND day > coalesce($2, '0001-01-01')::date ORDER BY day LIMIT $3"
+            .to_owned(),
+    };
+    (query, if part == Part::Table(PHOTOS) { PICTURES_AT_A_TIME } else { AT_A_TIME })
 }
 
-/// Take a farm out: all of one moment.
+const PHOTOS: usize = 4;
+
+/// Rows of a part.
+pub type Page = (Part, Vec<String>);
+
+/// Take a farm out, page by page, all of one moment. It ends early where nobody takes the pages any more.
 ///
 /// # Errors
 /// When the database fails.
-pub async fn take(connection: &mut Connection, member: &Membership) -> Result<Archive> {
+pub async fn take(connection: &mut Connection, member: &Membership, pages: Sender<Page>) -> Result<()> {
     let farm = member.farm.id;
     connection
         .build_transaction()
         .read_only()
         .repeatable_read()
-        .run(async |connection: &mut AsyncPgConnection| {
+        .run(async |connection: &mut Connection| {
             connection.batch_execute("SET LOCAL TIME ZONE 'UTC'").await?;
-            let of = "SELECT to_jsonb(t)::text AS told FROM";
-            let one = |mut rows: Vec<Value>| rows.pop().unwrap_or(Value::Null);
-            let mut archive = Archive {
-                farm: one(rows(connection, farm, &format!("{of} farms t WHERE id = $1")).await?),
-                // What was last heard, and what went wrong, is of this server.
-                station: one(
-                    rows(
-                        connection,
-                        farm,
-                        "SELECT (to_jsonb(t) - 'heard_on' - 'trouble')::text AS told FROM stations t WHERE farm_id = $1",
-                    )
-                    .await?,
-                ),
-                ..Archive::default()
-            };
-            let people = "SELECT jsonb_build_object('id', p.id, 'name', p.name, 'role', m.role, 'ended', m.ended)::text AS told
-                FROM memberships m JOIN people p ON p.id = m.person_id WHERE m.farm_id = $1 ORDER BY p.id";
-            for row in rows(connection, farm, people).await? {
-                let text = |key: &str| row[key].as_str().unwrap_or_default().to_owned();
-                archive.authors.push(Author {
-                    id: text("id").parse().unwrap_or_default(),
-                    name: text("name"),
-                    role: text("role"),
-                    ended: row["ended"] == true,
-                });
+            for part in parts() {
+                let (query, at_a_time) = asked(part);
+                let mut key: Option<String> = None;
+                loop {
+                    let page = sql_query(&query).bind::<SqlUuid, _>(farm).bind::<Nullable<Text>, _>(key);
+                    let page: Vec<Told> = page.bind::<BigInt, _>(at_a_time).load(connection).await?;
+                    let Some(last) = page.last() else { break };
+                    key = Some(last.key.clone());
+                    if pages.send((part, page.into_iter().map(|row| row.told).collect())).await.is_err() {
+                        return Ok(());
+                    }
+                }
             }
-            for table in TABLES {
-                let query = format!("{of} {table} t WHERE farm_id = $1 ORDER BY id");
-                archive.rows.push(rows(connection, farm, &query).await?);
-            }
-            let entries = "SELECT (to_jsonb(e) - 'farm_id' || jsonb_build_object('position', c.position,
-                    'digest', encode(c.digest, 'hex'), 'about', (SELECT coalesce(jsonb_agg(
-                        jsonb_build_object('kind', s.kind, 'id', s.subject_id) ORDER BY s.kind COLLATE \"C\", s.subject_id),
-                        '[]'::jsonb) FROM entry_subjects s WHERE s.farm_id = e.farm_id AND s.entry_id = e.id)))::text AS told
-                FROM ledger_chain c JOIN entries e ON e.farm_id = c.farm_id AND e.id = c.entry_id
-                WHERE c.farm_id = $1 ORDER BY c.position";
-            archive.entries = rows(connection, farm, entries).await?;
-            let days = "SELECT (to_jsonb(t) - 'farm_id')::text AS told FROM weather_days t WHERE farm_id = $1 ORDER BY day";
-            archive.days = rows(connection, farm, days).await?;
-            Ok(archive)
+            Ok(())
         })
         .await
+}
+
+/// An archive that was opened: what is small of it, and its rows by pages.
+pub trait Opened {
+    /// The farm's row.
+    fn farm(&self) -> &Value;
+    /// The station's row; none where there is none.
+    fn station(&self) -> &Value;
+    /// Under whose names entries stand.
+    fn authors(&self) -> &[Author];
+    /// Where its ledger has come to.
+    fn head(&self) -> &Head;
+    /// The digest of how the farm was founded, in hexadecimal: it may have been corrected since. None in archives of before.
+    fn farm_digest(&self) -> Option<&str>;
+    /// The next rows of a part, each a line of JSON; none after the last.
+    ///
+    /// # Errors
+    /// What is wrong with the archive, in words.
+    fn page(&mut self, part: Part) -> std::result::Result<Option<Vec<String>>, String>;
 }
 
 /// What became of a farm that was put in.
 #[derive(Debug, Clone, Copy, PartialEq, Eq)]
 pub enum Put {
     /// It is there now, with so many entries.
-    New(usize),
+    New(i64),
     /// It was there already, the same to the last entry.
     There,
 }
 
-#[derive(QueryableByName)]
-struct Placed {
-    #[diesel(sql_type = SqlUuid)]
-    entry_id: Uuid,
-    #[diesel(sql_type = Text)]
-    digest: String,
+/// Lines as one array of JSON.
+fn array(lines: &[String]) -> String {
+    format!("[{}]", lines.join(","))
 }
 
-async fn insert(connection: &mut Connection, table: &str, rows: &[Value]) -> Result<()> {
-    for some in rows.chunks(AT_A_TIME) {
-        let query = format!("INSERT INTO {table} SELECT * FROM jsonb_populate_recordset(NULL::{table}, $1::jsonb)");
-        sql_query(query).bind::<Text, _>(Value::from(some.to_vec()).to_string()).execute(connection).await?;
-    }
+/// Write rows into a table, all of them this farm's, whatever they say.
+async fn insert(connection: &mut Connection, table: &str, farm: Uuid, lines: &[String]) -> Result<()> {
+    let query = format!(
+        "INSERT INTO {table} SELECT row.* FROM jsonb_array_elements($1::jsonb) line,
+         jsonb_populate_record(NULL::{table}, line || jsonb_build_object('farm_id', $2)) row"
+    );
+    sql_query(query).bind::<Text, _>(array(lines)).bind::<SqlUuid, _>(farm).execute(connection).await?;
     Ok(())
-}
-
-/// Each row with the farm's id, which lines of an archive do not repeat.
-fn of_farm(rows: &[Value], farm: Uuid) -> Vec<Value> {
-    rows.iter()
-        .cloned()
-        .map(|mut row| {
-            if let Some(row) = row.as_object_mut() {
-                row.insert("farm_id".to_owned(), farm.to_string().into());
-            }
-            row
-        })
-        .collect()
 }
 
 /// Put a farm in, as the tables' owner: moments of recording are the application's to set in no other way. All of it
 /// or nothing; put in once more it is the same farm.
 ///
 /// # Errors
-/// [`Error::Conflict`] naming the entry that is not as it was written, or saying that the farm is there and goes on
-/// otherwise; [`Error::Refused`] for rows that are none.
-pub async fn put(connection: &mut Connection, archive: &Archive) -> Result<Put> {
-    let farm = archive.id().ok_or_else(|| Error::Conflict("the archive has no farm".to_owned()))?;
+/// [`Error::Conflict`] naming what is not as it was written, or saying that the farm is there and goes on otherwise;
+/// [`Error::Refused`] for rows that are none.
+pub async fn put(connection: &mut Connection, archive: &mut (dyn Opened + Send)) -> Result<Put> {
+    let conflict = |why: &str| Error::Conflict(why.to_owned());
+    let id = archive.farm()["id"].as_str().and_then(|id| id.parse().ok());
+    let farm: Uuid = id.ok_or_else(|| conflict("the archive has no farm"))?;
     crate::together(connection, async |connection| {
         connection.batch_execute("SET LOCAL TIME ZONE 'UTC'").await?;
         crate::one_by_one(connection, &format!("archive {farm}")).await?;
-        let there = "SELECT count(*)::text AS told FROM farms WHERE id = $1";
-        if rows(connection, farm, there).await? == [Value::from(1)] {
-            return same(connection, farm, archive).await;
+        if let Some(there) = head_of(connection, farm).await? {
+            return same(&there, archive.head());
         }
-        insert(connection, "farms", std::slice::from_ref(&archive.farm)).await?;
-        for author in &archive.authors {
+        let digest = "SELECT set_config('ink.farm_digest', $1, true)";
+        let digest = sql_query(digest).bind::<Text, _>(archive.farm_digest().unwrap_or_default());
+        digest.execute(connection).await?;
+        let row = "INSERT INTO farms SELECT * FROM jsonb_populate_record(NULL::farms, $1::jsonb)";
+        sql_query(row).bind::<Text, _>(archive.farm().to_string()).execute(connection).await?;
+        for author in archive.authors() {
             // Nobody signs in by it: their password is no hash, their address no address.
             let person = "INSERT INTO people (id, email, name, password_hash)
                 VALUES ($1, $1::text || '@archive.invalid', $2, '-') ON CONFLICT (id) DO NOTHING";
@@ -189,71 +236,111 @@ pub async fn put(connection: &mut Connection, archive: &Archive) -> Result<Put> 
             let member = member.bind::<Text, _>(&author.role).bind::<diesel::sql_types::Bool, _>(author.ended);
             member.execute(connection).await?;
         }
-        if archive.station.is_object() {
-            insert(connection, "stations", std::slice::from_ref(&archive.station)).await?;
+        if archive.station().is_object() {
+            insert(connection, "stations", farm, &[archive.station().to_string()]).await?;
         }
-        for (table, rows) in TABLES.iter().zip(&archive.rows) {
-            insert(connection, table, rows).await?;
+        let wrong = |why: String| Error::Conflict(why);
+        for (at, table) in TABLES.iter().enumerate() {
+            while let Some(lines) = archive.page(Part::Table(at)).map_err(wrong)? {
+                insert(connection, table, farm, &lines).await?;
+            }
         }
-        for some in archive.entries.chunks(AT_A_TIME) {
-            ink(connection, farm, some).await?;
+        while let Some(lines) = archive.page(Part::Entries).map_err(wrong)? {
+            ink(connection, farm, &lines).await?;
         }
-        insert(connection, "weather_days", &of_farm(&archive.days, farm)).await?;
-        Ok(Put::New(archive.entries.len()))
+        if links(connection, farm).await? != archive.head().position {
+            return Err(conflict(
+                "lines are missing from the ledger, or stand in it twice: nothing of the archive was taken",
+            ));
+        }
+        while let Some(lines) = archive.page(Part::Foundings).map_err(wrong)? {
+            cover(connection, farm, &lines).await?;
+        }
+        while let Some(lines) = archive.page(Part::Days).map_err(wrong)? {
+            insert(connection, "weather_days", farm, &lines).await?;
+        }
+        let (head, broken) = verify_one(connection, farm).await?;
+        if let Some(broken) = broken {
+            let named = match broken {
+                Broken::Altered { position, entry } => {
+                    format!("entry {entry}, at place {position} of the ledger, is not as it was written")
+                }
+                other => other.to_string(),
+            };
+            return Err(conflict(&format!("{named}: nothing of the archive was taken")));
+        }
+        if head != *archive.head() {
+            return Err(conflict("the ledger does not end where the archive says: nothing of it was taken"));
+        }
+        Ok(Put::New(head.position))
     })
     .await
 }
 
-/// Write entries in, in their order, and hold the chain they make against the one they had.
-async fn ink(connection: &mut Connection, farm: Uuid, lines: &[Value]) -> Result<()> {
-    insert(connection, "entries", &of_farm(lines, farm)).await?;
+/// Write entries in with their places in the chain, as they are told: the chain is gone along when all are there.
+async fn ink(connection: &mut Connection, farm: Uuid, lines: &[String]) -> Result<()> {
+    insert(connection, "entries", farm, lines).await?;
     let subjects = "INSERT INTO entry_subjects (farm_id, kind, subject_id, entry_id)
         SELECT $1, s->>'kind', (s->>'id')::uuid, (e->>'id')::uuid
         FROM jsonb_array_elements($2::jsonb) e, jsonb_array_elements(e->'about') s";
-    let all = Value::from(lines.to_vec()).to_string();
-    sql_query(subjects).bind::<SqlUuid, _>(farm).bind::<Text, _>(all).execute(connection).await?;
-    let ids: Vec<Uuid> = lines.iter().filter_map(|line| line["id"].as_str()?.parse().ok()).collect();
-    let chain = "SELECT chain_entry($1, x.id)::bigint AS position FROM (
-        SELECT id FROM unnest($2) WITH ORDINALITY AS t(id, place) ORDER BY place) x";
-    #[derive(QueryableByName)]
-    struct Position {
-        #[diesel(sql_type = BigInt)]
-        #[allow(dead_code)]
-        position: i64,
+    let chain = "INSERT INTO ledger_chain (farm_id, position, entry_id, digest)
+        SELECT $1, (e->>'position')::bigint, (e->>'id')::uuid, decode(e->>'digest', 'hex')
+        FROM jsonb_array_elements($2::jsonb) e";
+    for query in [subjects, chain] {
+        sql_query(query).bind::<SqlUuid, _>(farm).bind::<Text, _>(array(lines)).execute(connection).await?;
     }
-    let chained = sql_query(chain).bind::<SqlUuid, _>(farm).bind::<Array<SqlUuid>, _>(ids.clone());
-    let _: Vec<Position> = chained.load(connection).await?;
-    let made = "SELECT entry_id, encode(digest, 'hex') AS digest FROM ledger_chain
-        WHERE farm_id = $1 AND entry_id = ANY($2) ORDER BY position";
-    let made = sql_query(made).bind::<SqlUuid, _>(farm).bind::<Array<SqlUuid>, _>(ids);
-    let made: Vec<Placed> = made.load(connection).await?;
-    for (line, placed) in lines.iter().zip(&made) {
-        let same = line["digest"] == placed.digest.as_str() && line["id"] == placed.entry_id.to_string().as_str();
-        if !same {
-            return Err(Error::Conflict(format!(
-                "entry {}, at place {} of the ledger, is not as it was written: nothing of the archive was taken",
-                line["id"].as_str().unwrap_or("without an id"),
-                line["position"]
-            )));
-        }
+    Ok(())
+}
+
+/// How many links a farm's chain has.
+async fn links(connection: &mut Connection, farm: Uuid) -> Result<i64> {
+    Ok(ledger_chain::table.filter(ledger_chain::farm_id.eq(farm)).count().get_result(connection).await?)
+}
+
+/// Say by which link each thing that was founded is covered. The digests are this database's own, of the rows that came.
+async fn cover(connection: &mut Connection, farm: Uuid, lines: &[String]) -> Result<()> {
+    let query =
+        "UPDATE foundings f SET position = (line->>'position')::bigint FROM jsonb_array_elements($2::jsonb) line
+        WHERE f.farm_id = $1 AND f.kind = line->>'kind' AND f.subject_id = (line->>'id')::uuid
+        AND encode(f.digest, 'hex') = line->>'digest'";
+    let covered = sql_query(query).bind::<SqlUuid, _>(farm).bind::<Text, _>(array(lines)).execute(connection).await?;
+    if covered == lines.len() {
+        return Ok(());
     }
-    if made.len() == lines.len() { Ok(()) } else { Err(Error::Conflict("an entry stands in it twice".to_owned())) }
+    let first = "SELECT concat('the ', line->>'kind', ' ', line->>'id') AS told, '' AS key
+        FROM jsonb_array_elements($2::jsonb) line WHERE NOT EXISTS (SELECT FROM foundings f WHERE f.farm_id = $1
+        AND f.kind = line->>'kind' AND f.subject_id::text = line->>'id' AND encode(f.digest, 'hex') = line->>'digest')
+        LIMIT 1";
+    let first = sql_query(first).bind::<SqlUuid, _>(farm).bind::<Text, _>(array(lines));
+    let first: Vec<Told> = first.load(connection).await?;
+    let named = first.into_iter().next().map_or_else(|| "something".to_owned(), |row| row.told);
+    Err(Error::Conflict(format!("{named} is not as it was founded: nothing of the archive was taken")))
+}
+
+#[derive(QueryableByName)]
+struct Ended {
+    #[diesel(sql_type = BigInt)]
+    position: i64,
+    #[diesel(sql_type = Text)]
+    digest: String,
+}
+
+/// Where the ledger of a farm that is here has come to; none of a farm that is not here.
+async fn head_of(connection: &mut Connection, farm: Uuid) -> Result<Option<Head>> {
+    let query = "SELECT coalesce(c.position, 0) AS position, coalesce(encode(c.digest, 'hex'), '') AS digest
+        FROM farms f LEFT JOIN ledger_chain c ON c.farm_id = f.id WHERE f.id = $1
+        ORDER BY c.position DESC NULLS LAST LIMIT 1";
+    let last: Vec<Ended> = sql_query(query).bind::<SqlUuid, _>(farm).load(connection).await?;
+    Ok(last.into_iter().next().map(|Ended { position, digest }| Head { position, digest }))
 }
 
 /// Whether the farm that is there is this one, to the last entry.
-async fn same(connection: &mut Connection, farm: Uuid, archive: &Archive) -> Result<Put> {
-    let head = "SELECT jsonb_build_object('position', position, 'digest', encode(digest, 'hex'))::text AS told
-        FROM ledger_chain WHERE farm_id = $1 ORDER BY position DESC LIMIT 1";
-    let there = rows(connection, farm, head).await?.pop().unwrap_or(Value::Null);
-    let last = archive.entries.last();
-    let ours =
-        last.map_or(Value::Null, |last| serde_json::json!({"position": last["position"], "digest": last["digest"]}));
+fn same(there: &Head, ours: &Head) -> Result<Put> {
     if there == ours {
         return Ok(Put::There);
     }
     Err(Error::Conflict(format!(
         "this farm is here already and its ledger goes on otherwise: {} entries here, {} in the archive",
-        there["position"].as_i64().unwrap_or(0),
-        archive.entries.len()
+        there.position, ours.position
     )))
 }

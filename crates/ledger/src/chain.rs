@@ -58,9 +58,5 @@ pub async fn head(connection: &mut Connection, member: &Membership) -> Result<He
         .first(connection)
         .await
         .optional()?;
-    Ok(last.map_or_else(Head::default, |(position, digest)| Head { position, digest: hex(&digest) }))
-}
-
-fn hex(bytes: &[u8]) -> String {
-    bytes.iter().map(|byte| format!("{byte:02x}")).collect()
+    Ok(last.map_or_else(Head::default, |(position, digest)| Head { position, digest: hex::encode(digest) }))
 }

@@ -1,6 +1,10 @@
 //! Pictures that entries tell of, kept small.
 
-use diesel::{dsl::sum, prelude::*};
+use diesel::{
+    dsl::sum,
+    prelude::*,
+    sql_types::{BigInt, Uuid as SqlUuid},
+};
 use diesel_async::RunQueryDsl;
 use uuid::Uuid;
 
@@ -11,6 +15,23 @@ pub const LARGEST: usize = 500_000;
 /// What all pictures of a farm may come to, bytes.
 pub const MOST: i64 = 1_000_000_000;
 
+/// Pictures of a farm that wait for the entry that tells of them.
+const MOST_WAITING: i64 = 200;
+
+const WAITING: &str = "SELECT count(*) AS many FROM photos p WHERE p.farm_id = $1 AND NOT EXISTS (SELECT FROM entries e
+    WHERE e.farm_id = p.farm_id AND e.kind = 'photo' AND e.payload->>'photo' = p.id::text)";
+
+#[derive(QueryableByName)]
+struct Waiting {
+    #[diesel(sql_type = BigInt)]
+    many: i64,
+}
+
+diesel::define_sql_function! {
+    /// Take away what no entry told of within a week; how many were.
+    fn sweep_photos(farm: SqlUuid) -> BigInt;
+}
+
 diesel::define_sql_function! {
     /// Bytes of a value.
     fn octet_length(value: diesel::sql_types::Bytea) -> diesel::sql_types::Integer;
@@ -19,7 +40,8 @@ diesel::define_sql_function! {
 /// Keep a picture under an id. Sent once more it is the same picture.
 ///
 /// # Errors
-/// [`Error::Conflict`] when the id stands for another picture, or the farm's pictures come to more than is kept.
+/// [`Error::Conflict`] when the id stands for another picture, the farm's pictures come to more than is kept, or two
+/// hundred wait for the entries that tell of them.
 pub async fn keep(
     connection: &mut Connection,
     member: &Membership,
@@ -33,6 +55,17 @@ pub async fn keep(
             Some(kept) if kept == sha256 => return Ok(()),
             Some(_) => return Err(Error::Conflict("this id already stands for another picture".to_owned())),
             None => {}
+        }
+        // Those whose entry never came make room first.
+        let swept: i64 = diesel::select(sweep_photos(farm)).get_result(connection).await?;
+        if swept > 0 {
+            tracing::info!("{swept} pictures that no entry told of within a week were taken away");
+        }
+        let waiting: Waiting = diesel::sql_query(WAITING).bind::<SqlUuid, _>(farm).get_result(connection).await?;
+        if waiting.many >= MOST_WAITING {
+            return Err(Error::Conflict(
+                "too many pictures were sent without the entries that tell of them: send those first".to_owned(),
+            ));
         }
         let all = photos::table.filter(photos::farm_id.eq(farm)).select(sum(octet_length(photos::jpeg)));
         let kept: i64 = all.first::<Option<i64>>(connection).await?.unwrap_or(0);

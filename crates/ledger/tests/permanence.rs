@@ -496,7 +496,7 @@ async fn what_gives_entries_their_meaning_is_covered(#[case] statement: &str, #[
     let member = &ground.member;
     lot::add(&mut connection, member, Uuid::now_v7(), "alfalfa", "A-1").await.unwrap();
     let (picture, bytes) = (Uuid::now_v7(), b"a picture".as_slice());
-    let sha256: String = sha2::Sha256::digest(bytes).iter().map(|byte| format!("{byte:02x}")).collect();
+    let sha256 = hex::encode(sha2::Sha256::digest(bytes));
     photo::keep(&mut connection, member, picture, (bytes, &sha256)).await.unwrap();
     let taken = Photo { photo: picture, sha256, note: None };
     let taken = NewEntry::of(Uuid::now_v7(), [Subject::field(ground.field)], TODAY, Via::Web, taken.into());
@@ -575,4 +575,48 @@ async fn a_written_head_is_found_again() {
     for other in ["", "abcd", "\u{b5}\u{b5}", &written[..62], &"0".repeat(64)] {
         assert_eq!(chain::came_through(&mut connection, other).await.unwrap(), None, "{other}");
     }
+}
+
+/// A picture whose entry never came is swept after a week; one that an entry tells of stays, and so does one that was sent
+/// just now.
+#[tokio::test]
+async fn pictures_that_no_entry_tells_of_are_swept() {
+    let (ground, pool) = ground().await;
+    let mut connection = pool.get().await.unwrap();
+    let (member, bytes) = (&ground.member, b"a picture".as_slice());
+    let sha256 = hex::encode(sha2::Sha256::digest(bytes));
+    let [told, lost, fresh, next] = std::array::from_fn(|_| Uuid::now_v7());
+    for id in [told, lost] {
+        photo::keep(&mut connection, member, id, (bytes, &sha256)).await.unwrap();
+    }
+    let taken = Photo { photo: told, sha256: sha256.clone(), note: None };
+    let taken = NewEntry::of(Uuid::now_v7(), [Subject::field(ground.field)], TODAY, Via::Web, taken.into());
+    entry::write(&mut connection, member, &taken, TODAY).await.unwrap();
+    ground.database.as_admin("UPDATE photos SET created_at = now() - interval '8 days'").await;
+    for id in [fresh, next] {
+        photo::keep(&mut connection, member, id, (bytes, &sha256)).await.unwrap();
+    }
+    for (id, there) in [(told, true), (lost, false), (fresh, true), (next, true)] {
+        assert_eq!(photo::digest(&mut connection, member, id).await.unwrap().is_some(), there);
+    }
+    let refused = connection.batch_execute("DELETE FROM photos").await.unwrap_err().to_string();
+    assert!(refused.contains("permission denied"), "{refused}");
+}
+
+/// Two hundred pictures wait at most.
+#[tokio::test]
+async fn pictures_that_wait_are_bounded() {
+    let (ground, pool) = ground().await;
+    let mut connection = pool.get().await.unwrap();
+    let bytes = b"a picture".as_slice();
+    let sha256 = hex::encode(sha2::Sha256::digest(bytes));
+    ground
+        .database
+        .as_admin(
+            "INSERT INTO photos (farm_id, id, jpeg, sha256) SELECT id, gen_random_uuid(), 'picture',
+             encode(sha256('picture'), 'hex') FROM farms, generate_series(1, 200)",
+        )
+        .await;
+    let refused = photo::keep(&mut connection, &ground.member, Uuid::now_v7(), (bytes, &sha256)).await.unwrap_err();
+    assert!(refused.to_string().contains("without the entries that tell of them"), "{refused}");
 }

@@ -14,9 +14,11 @@ use actix_web::{
 };
 use agronomy::{refusal::Refused, units::Reader};
 use ledger::Pool;
+use tokio::sync::Semaphore;
 
 use crate::{
     api,
+    archive::Seal,
     climate::Climates,
     door::{Standing, door},
     metrics::Metrics,
@@ -50,6 +52,10 @@ pub struct State {
     pub standing: Standing,
     /// What is counted.
     pub metrics: Metrics,
+    /// What archives are signed with.
+    pub seal: Seal,
+    /// A turn for making an archive: one at a time.
+    pub packing: Semaphore,
     /// Where backups are written each day; none where nobody has set any up.
     pub backups: Option<PathBuf>,
 }
@@ -98,8 +104,17 @@ impl State {
             work: Work::default(),
             standing: Standing::default(),
             metrics: Metrics::default(),
+            // No other process signs with it: whoever serves gives a lasting one.
+            seal: Seal::of(Key::generate().master()),
+            packing: Semaphore::new(1),
             backups: None,
         }
+    }
+
+    /// The same, signing archives by a key that is made from the cookie key.
+    #[must_use]
+    pub fn sealing(self, key: &Key) -> Self {
+        Self { seal: Seal::of(key.master()), ..self }
     }
 
     /// The same, with backups written into a folder.

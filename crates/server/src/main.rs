@@ -103,6 +103,10 @@ enum Command {
         /// Address by which somebody signs in here who shall manage it.
         #[arg(long)]
         manager: Option<String>,
+        /// The key by which the server it came from signs, as that server shows it under Set-up, Data: an archive that is
+        /// signed by no key or another one is refused.
+        #[arg(long)]
+        signed_by: Option<String>,
         /// Address of the database, as the tables' owner.
         #[arg(long, env = "INK_OWNER_URL", hide_env_values = true)]
         database: String,
@@ -171,11 +175,11 @@ fn main() -> ExitCode {
         }),
         Command::Migrate { database, until } => migrate(&database, until.as_deref()),
         Command::Verify { database, head } => actix_web::rt::System::new().block_on(verify(&database, head.as_deref())),
-        Command::Import { file, manager, database } => actix_web::rt::System::new().block_on(async {
-            let bytes = std::fs::read(&file).with_context(|| file.display().to_string())?;
+        Command::Import { file, manager, signed_by, database } => actix_web::rt::System::new().block_on(async {
+            let archive = std::fs::File::open(&file).with_context(|| file.display().to_string())?;
             let pool = ledger::pool(&database, 1)?;
             fits(&pool).await?;
-            println!("{}", archive::import(&pool, &bytes, manager.as_deref()).await?);
+            println!("{}", archive::import(&pool, archive, manager.as_deref(), signed_by.as_deref()).await?);
             Ok(())
         }),
         Command::Reset { email, database } => actix_web::rt::System::new().block_on(async {
@@ -220,7 +224,9 @@ fn main() -> ExitCode {
                 let standing = Standing { tls, proxies: trusted_proxy.into_iter().collect() };
                 let pool = ledger::pool(&database, connections.into())?;
                 fits(&pool).await?;
-                let state = web::Data::new(app::State::new(pool, outside, tries).standing(standing).backups(backups));
+                let state = web::Data::new(
+                    app::State::new(pool, outside, tries).standing(standing).backups(backups).sealing(&key),
+                );
                 if let Some(port) = metrics_port {
                     tokio::spawn(metrics::serve(port, state.clone())?);
                 }
@@ -294,7 +300,8 @@ async fn verify(database: &str, head: Option<&str>) -> anyhow::Result<()> {
 
 fn key_of(text: Option<String>) -> anyhow::Result<Key> {
     match text {
-        Some(text) => Key::try_from(unhex(&text)?.as_slice()).context("the cookie key needs 64 bytes"),
+        Some(text) => Key::try_from(hex::decode(text.trim()).context("the cookie key is not hexadecimal")?.as_slice())
+            .context("the cookie key needs 64 bytes"),
         None => Key::try_generate().context("no random bytes for a cookie key"),
     }
 }
@@ -327,12 +334,6 @@ async fn fits(pool: &ledger::Pool) -> anyhow::Result<()> {
             Ok(())
         }
     }
-}
-
-fn unhex(text: &str) -> anyhow::Result<Vec<u8>> {
-    let digits: Vec<u32> =
-        text.trim().chars().map(|c| c.to_digit(16)).collect::<Option<_>>().context("not hexadecimal")?;
-    Ok(digits.chunks(2).map(|pair| pair.iter().fold(0, |byte, digit| byte << 4 | *digit as u8)).collect())
 }
 
 fn print_json(value: &serde_json::Value) -> anyhow::Result<()> {

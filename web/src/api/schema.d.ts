@@ -114,7 +114,7 @@ export interface paths {
       path?: never;
       cookie?: never;
     };
-    /** All of a farm as one archive of open files. */
+    /** All of a farm as one archive of open files, signed by this server. */
     get: operations["get_farms_farm_archive_zip"];
     put?: never;
     post?: never;
@@ -1985,6 +1985,23 @@ export interface paths {
     put?: never;
     /** Sign out. */
     post: operations["post_sign_out"];
+    delete?: never;
+    options?: never;
+    head?: never;
+    patch?: never;
+    trace?: never;
+  };
+  "/api/signing-key": {
+    parameters: {
+      query?: never;
+      header?: never;
+      path?: never;
+      cookie?: never;
+    };
+    /** By which key are archives of this server signed? Whoever reads one elsewhere compares it. */
+    get: operations["get_signing_key"];
+    put?: never;
+    post?: never;
     delete?: never;
     options?: never;
     head?: never;
@@ -8807,6 +8824,11 @@ export interface components {
       mesh: number;
       /** @description Share that passes. */
       passing: components["schemas"]["Fraction"];
+    };
+    /** @description By which key this server signs archives. */
+    SigningKey: {
+      /** @description The public key (Ed25519), in hexadecimal. */
+      key: string;
     };
     /** @description One check. */
     SiteCheck: {
@@ -25688,6 +25710,79 @@ export interface operations {
           [name: string]: unknown;
         };
         content?: never;
+      };
+      /** @description not this person’s to do, or asked for by another site’s page */
+      403: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          "application/problem+json": components["schemas"]["ProblemDocument"];
+        };
+      };
+      /** @description no such thing, or another farm’s */
+      404: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          "application/problem+json": components["schemas"]["ProblemDocument"];
+        };
+      };
+      /** @description the address does not take this method */
+      405: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          "application/problem+json": components["schemas"]["ProblemDocument"];
+        };
+      };
+      /** @description our own fault; it is in the log */
+      500: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          "application/problem+json": components["schemas"]["ProblemDocument"];
+        };
+      };
+      /** @description too much at once, or the database is away: try again after a moment */
+      503: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          "application/problem+json": components["schemas"]["ProblemDocument"];
+        };
+      };
+    };
+  };
+  get_signing_key: {
+    parameters: {
+      query?: never;
+      header?: never;
+      path?: never;
+      cookie?: never;
+    };
+    requestBody?: never;
+    responses: {
+      200: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          "application/json": components["schemas"]["SigningKey"];
+        };
+      };
+      /** @description nobody is signed in */
+      401: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          "application/problem+json": components["schemas"]["ProblemDocument"];
+        };
       };
       /** @description not this person’s to do, or asked for by another site’s page */
       403: {

@@ -2,6 +2,7 @@ import { useState } from "react";
 import type { Schemas } from "../api/client";
 import { useEntries, useFields, useLots, useShelf, type EntryFilter } from "../api/queries";
 import { useFarm } from "../shell/farm";
+import { grouped } from "../kit/grouped";
 import { Page } from "../kit/Page";
 import { Pick } from "../kit/Pick";
 import { TaskSheet } from "../kit/Sheet";
@@ -188,6 +189,3 @@ function Pages({ page, pages, onTurn }: { page: number; pages: number; onTurn: (
     </nav>
   );
 }
-
-/** Sixteen groups of four: a digest that a person can copy and compare. */
-const grouped = (digest: string): string => digest.replace(/(.{4})(?=.)/g, "$1 ");

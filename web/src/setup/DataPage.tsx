@@ -1,5 +1,6 @@
 import { useQuery } from "@tanstack/react-query";
 import { answered, api } from "../api/client";
+import { grouped } from "../kit/grouped";
 import { Page } from "../kit/Page";
 import { NotYet } from "../kit/states";
 import { useFarm } from "../shell/farm";
@@ -15,7 +16,8 @@ export function DataPage() {
           <h2 id="along-title">Take it along</h2>
           <p className="pb-2">
             All of the farm in one archive of open files: fields as GeoJSON, weather and ledger as CSV, every
-            entry with its digest as JSON Lines, and a readme. Another server reads it back as the same farm.
+            entry with its digest as JSON Lines, and a readme. It is signed, so that another server can tell
+            whether it is complete and unaltered, and read it back as the same farm.
           </p>
           <p className="space-x-6">
             {farm.manages && (
@@ -35,10 +37,29 @@ export function DataPage() {
               Fields alone
             </a>
           </p>
+          {farm.manages && <SignedBy />}
         </section>
         {farm.manages && <BackupState />}
       </div>
     </Page>
+  );
+}
+
+/** The key that signs archives here: compared where one is read back. */
+function SignedBy() {
+  const signing = useQuery({
+    queryKey: ["signing-key"],
+    queryFn: () => answered(api.GET("/api/signing-key")),
+  });
+  if (signing.data === undefined) return <NotYet what="Looking for the signing key" of={[signing]} />;
+  return (
+    <>
+      <p className="pt-4 text-sm">
+        Archives from this server are signed with the key below. Keep a copy of it away from the server, and
+        compare it when an archive is read back.
+      </p>
+      <p className="max-w-prose pt-1 font-mono text-sm">{grouped(signing.data.key)}</p>
+    </>
   );
 }
 

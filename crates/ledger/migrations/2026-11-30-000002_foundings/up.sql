@@ -33,7 +33,7 @@ GRANT SELECT, INSERT, UPDATE (position) ON foundings TO inkmeadow_app;
 -- What a row says that was founded, as one text.
 CREATE FUNCTION farm_told(t farms) RETURNS text LANGUAGE sql STABLE AS $$
     SELECT concat_ws(E'\n', t.name, t.latitude, t.longitude, t.elevation_m, t.time_zone, t.currency,
-        coalesce(t.year_begins::text, '-'))
+        coalesce(t.year_begins::text, '-'), coalesce(t.closed_on::text, '-'))
 $$;
 CREATE FUNCTION field_told(t fields) RETURNS text LANGUAGE sql STABLE AS $$
     SELECT concat_ws(E'\n', t.name, coalesce(t.boundary::text, '-'), t.setback_m, t.area_m2, t.sown_area_m2)
@@ -51,8 +51,17 @@ CREATE FUNCTION founded(farm uuid, what text, subject uuid, told text) RETURNS v
     VALUES (farm, what, subject, sha256(convert_to(told, 'UTF8')))
 $$;
 
+-- A farm that comes by an archive may have been corrected since it was founded: the digest comes with it.
 CREATE FUNCTION farm_founded() RETURNS trigger LANGUAGE plpgsql AS $$
-BEGIN PERFORM founded(NEW.id, 'farm', NEW.id, farm_told(NEW)); RETURN NULL; END $$;
+BEGIN
+    IF coalesce(current_setting('ink.farm_digest', true), '') = '' THEN
+        PERFORM founded(NEW.id, 'farm', NEW.id, farm_told(NEW));
+    ELSE
+        INSERT INTO foundings (farm_id, kind, subject_id, digest)
+        VALUES (NEW.id, 'farm', NEW.id, decode(current_setting('ink.farm_digest'), 'hex'));
+    END IF;
+    RETURN NULL;
+END $$;
 CREATE FUNCTION field_founded() RETURNS trigger LANGUAGE plpgsql AS $$
 BEGIN PERFORM founded(NEW.farm_id, 'field', NEW.id, field_told(NEW)); RETURN NULL; END $$;
 CREATE FUNCTION lot_founded() RETURNS trigger LANGUAGE plpgsql AS $$

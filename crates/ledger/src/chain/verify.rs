@@ -13,7 +13,7 @@ use records::{
 use sha2::{Digest, Sha256};
 use uuid::Uuid;
 
-use super::{Head, hex};
+use super::Head;
 use crate::{
     Connection, Result,
     farm::Farm,
@@ -143,9 +143,7 @@ pub async fn verify_one(connection: &mut Connection, farm: Uuid) -> Result<(Head
 /// When the database fails.
 pub async fn came_through(connection: &mut Connection, head: &str) -> Result<Option<(Uuid, i64)>> {
     let bare: String = head.chars().filter(|letter| !letter.is_whitespace()).collect();
-    let digest: Option<Vec<u8>> =
-        (0..bare.len()).step_by(2).map(|at| u8::from_str_radix(bare.get(at..at + 2)?, 16).ok()).collect();
-    let Some(digest) = digest.filter(|digest| digest.len() == 32) else { return Ok(None) };
+    let Some(digest) = hex::decode(bare).ok().filter(|digest| digest.len() == 32) else { return Ok(None) };
     let place = ledger_chain::table
         .filter(ledger_chain::digest.eq(digest))
         .select((ledger_chain::farm_id, ledger_chain::position));
@@ -176,7 +174,7 @@ async fn along(connection: &mut Connection, farm: Uuid) -> Result<(Head, Option<
             if digest.as_slice() != link.digest {
                 return Ok((head, Some(Broken::Altered { position: link.position, entry: link.entry })));
             }
-            head = Head { position: link.position, digest: hex(&link.digest) };
+            head = Head { position: link.position, digest: hex::encode(&link.digest) };
             before = link.digest;
         }
         if last {
@@ -270,8 +268,9 @@ async fn farm_is_as_told(connection: &mut Connection, id: Uuid) -> Result<bool> 
     }
     let founded = "SELECT f.subject_id AS id FROM foundings f JOIN farms t ON t.id = f.farm_id \
          WHERE f.farm_id = $1 AND f.kind = 'farm' AND f.digest = sha256(convert_to(concat_ws(E'\\n', t.name, t.latitude, \
-         t.longitude, t.elevation_m, t.time_zone, t.currency, coalesce(t.year_begins::text, '-')), 'UTF8'))";
+         t.longitude, t.elevation_m, t.time_zone, t.currency, coalesce(t.year_begins::text, '-'), \
+         coalesce(t.closed_on::text, '-')), 'UTF8'))";
     let founded: Option<IdRow> =
         diesel::sql_query(founded).bind::<SqlUuid, _>(id).get_result(connection).await.optional()?;
-    Ok(founded.is_some() && farm.closed_on.is_none())
+    Ok(founded.is_some())
 }

@@ -1,6 +1,13 @@
 //! Farms over HTTP: founding another, correcting one, closing it and opening it again.
 
-use actix_web::{HttpResponse, get, post, put, web};
+use std::time::Duration;
+
+use actix_files::NamedFile;
+use actix_web::{
+    get,
+    http::header::{ContentDisposition, DispositionParam, DispositionType},
+    post, put, web,
+};
 use agronomy::{
     refusal::Checks,
     units::{Currency, Length, Unit},
@@ -198,19 +205,45 @@ pub async fn close(
     Ok(Shown(member.reader(), FarmView::of(farm)))
 }
 
-/// All of a farm as one archive of open files.
+/// The longest that somebody waits until the archive of another is made.
+const WAIT: Duration = Duration::from_secs(30);
+
+/// All of a farm as one archive of open files, signed by this server.
 #[utoipa::path(params(("farm" = Uuid, Path)), responses((status = 200, body = String, content_type = "application/zip")))]
 #[get("/farms/{farm}/archive.zip")]
-pub async fn take_along(state: web::Data<State>, member: Member) -> Result<HttpResponse, Problem> {
+pub async fn take_along(state: web::Data<State>, member: Member) -> Result<NamedFile, Problem> {
     member.manages()?;
+    let internal = |error: anyhow::Error| Problem::Internal(format!("{error:#}"));
+    let turn = tokio::time::timeout(WAIT, state.packing.acquire()).await.map_err(|_| Problem::Busy)?;
     let mut connection = state.pool.get().await?;
-    let taken = ledger::archive::take(&mut connection, &member.membership).await?;
     let fields = ledger::field::all(&mut connection, &member.membership).await?;
-    drop(connection);
-    let packed = state.work.run(move || archive::pack(&taken, &fields)).await?;
-    let bytes = packed.map_err(|error| Problem::Internal(error.to_string()))?;
-    Ok(HttpResponse::Ok()
-        .content_type("application/zip")
-        .insert_header(("content-disposition", "attachment; filename=\"farm.zip\""))
-        .body(bytes))
+    // Pages are taken while those before are packed; the file goes through the disk.
+    let (pages, taken) = tokio::sync::mpsc::channel(2);
+    let file = tempfile::tempfile().map_err(|error| internal(error.into()))?;
+    let seal = state.seal.clone();
+    let packing = web::block(move || archive::pack(taken, &fields, &seal, file));
+    let (read, packed) = tokio::join!(ledger::archive::take(&mut connection, &member.membership, pages), packing);
+    read?;
+    drop((connection, turn));
+    let file = packed.map_err(|error| internal(error.into()))?.map_err(internal)?;
+    let named = NamedFile::from_file(file, "farm.zip").map_err(|error| internal(error.into()))?;
+    let attachment = ContentDisposition {
+        disposition: DispositionType::Attachment,
+        parameters: vec![DispositionParam::Filename("farm.zip".to_owned())],
+    };
+    Ok(named.set_content_disposition(attachment).use_etag(false).use_last_modified(false))
+}
+
+/// By which key this server signs archives.
+#[derive(Debug, Serialize, ToSchema)]
+pub struct SigningKey {
+    /// The public key (Ed25519), in hexadecimal.
+    pub key: String,
+}
+
+/// By which key are archives of this server signed? Whoever reads one elsewhere compares it.
+#[utoipa::path(responses((status = 200, body = SigningKey)))]
+#[get("/signing-key")]
+pub async fn signing_key(state: web::Data<State>, _: SignedIn) -> web::Json<SigningKey> {
+    web::Json(SigningKey { key: state.seal.key() })
 }

@@ -216,6 +216,7 @@ fn handlers(config: &mut ServiceConfig) {
         .service(farms::correct)
         .service(farms::close)
         .service(farms::take_along)
+        .service(farms::signing_key)
         .service(backups::backups)
         .service(people::list)
         .service(people::change)

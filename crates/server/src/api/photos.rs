@@ -109,7 +109,7 @@ pub async fn keep(
     if let Some(detail) = wrong(&jpeg) {
         return Err(Refused::one("/jpeg", detail).into());
     }
-    let sha256: String = Sha256::digest(&jpeg).iter().map(|byte| format!("{byte:02x}")).collect();
+    let sha256 = hex::encode(Sha256::digest(&jpeg));
     let mut connection = state.pool.get().await?;
     photo::keep(&mut connection, &member.membership, new.id, (&jpeg, &sha256)).await?;
     Ok(Shown(member.reader(), PhotoKept { sha256 }))

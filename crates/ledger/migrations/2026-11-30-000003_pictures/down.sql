@@ -1,0 +1,2 @@
+DROP FUNCTION sweep_photos;
+DROP INDEX entries_photo;
