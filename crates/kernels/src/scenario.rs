@@ -51,6 +51,14 @@ pub struct AirRun {
 }
 
 impl AirRun {
+    fn bytes(&self) -> usize {
+        let floats = [&self.tmin, &self.mean, &self.rain, &self.reference, &self.solar];
+        let words = floats.map(Vec::len).iter().sum::<usize>()
+            + self.thaws.len()
+            + self.next_frost.iter().map(Vec::len).sum::<usize>();
+        4 * words + 2 * self.dry_run.len() + size_of_val(&self.days[..])
+    }
+
     /// The days themselves, from the curve's first on.
     pub fn days(&self) -> &[Day] {
         &self.days[SPINUP..]
@@ -82,6 +90,14 @@ pub struct GroundRun {
 }
 
 impl GroundRun {
+    fn bytes(&self) -> usize {
+        let floats = [&self.morning, &self.mean, &self.snow, &self.stress, &self.top_left, &self.missing];
+        let counts = [&self.workable, &self.trafficable];
+        4 * (floats.map(Vec::len).iter().sum::<usize>()
+            + counts.map(Vec::len).iter().sum::<usize>()
+            + self.since_maize.len())
+    }
+
     /// Morning soil temperature at seed depth, °C, from the curve's first day on.
     pub fn mornings(&self) -> &[f32] {
         &self.morning[SPINUP..]
@@ -340,6 +356,11 @@ impl Scenarios {
     pub fn place(&self) -> Place {
         self.place
     }
+
+    /// Memory that the runs take, for whoever keeps many of them within bounds.
+    pub fn bytes(&self) -> usize {
+        self.runs.iter().map(AirRun::bytes).sum()
+    }
 }
 
 impl Site {
@@ -352,6 +373,13 @@ impl Site {
 /// One site's soil, run by run.
 #[derive(Debug, Clone)]
 pub struct SiteRuns(pub Vec<GroundRun>);
+
+impl SiteRuns {
+    /// Memory that they take, for whoever keeps many of them within bounds.
+    pub fn bytes(&self) -> usize {
+        self.0.iter().map(GroundRun::bytes).sum()
+    }
+}
 
 fn air_run(year: i16, days: Vec<Day>, skies: &[sun::Sky], longer: &[bool], place: Place, psychrometric: f64) -> AirRun {
     let length = days.len();

@@ -15,6 +15,7 @@ pub mod farm;
 pub mod field;
 mod impatient;
 pub mod invitation;
+pub mod kept;
 pub mod lot;
 pub mod parting;
 pub mod people;

@@ -116,6 +116,15 @@ diesel::table! {
 }
 
 diesel::table! {
+    kept_answers (farm_id, key) {
+        farm_id -> Uuid,
+        key -> Bytea,
+        body -> Bytea,
+        kept_at -> Timestamptz,
+    }
+}
+
+diesel::table! {
     foundings (farm_id, kind, subject_id) {
         farm_id -> Uuid,
         kind -> Text,

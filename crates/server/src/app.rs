@@ -25,6 +25,7 @@ use crate::{
     problem::Problem,
     pulse::Pulse,
     screens::screens,
+    seasons::Seasons,
     shelf::Shelf,
     sign_in::{SESSION_SECONDS, Sessions, Tries},
     work::Work,
@@ -46,6 +47,10 @@ pub struct State {
     pub climates: Climates,
     /// Books at hand, by farm.
     pub shelf: Shelf,
+    /// Seasons at hand, by farm.
+    pub seasons: Seasons,
+    /// Whether seasons are kept in the database, too, for a server that has just started.
+    pub keeps_seasons: bool,
     /// Turns for heavy reckonings.
     pub work: Work,
     /// How the service stands in the world.
@@ -101,6 +106,8 @@ impl State {
             http,
             climates: Climates::default(),
             shelf: Shelf::default(),
+            seasons: Seasons::default(),
+            keeps_seasons: false,
             work: Work::default(),
             standing: Standing::default(),
             metrics: Metrics::default(),
@@ -109,6 +116,12 @@ impl State {
             packing: Semaphore::new(1),
             backups: None,
         }
+    }
+
+    /// The same, with seasons kept in the database for the next start.
+    #[must_use]
+    pub fn keeping_seasons(self) -> Self {
+        Self { keeps_seasons: true, ..self }
     }
 
     /// The same, signing archives by a key that is made from the cookie key.

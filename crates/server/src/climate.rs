@@ -33,8 +33,10 @@ use crate::problem::Problem;
 
 /// Days of a curve: the year on the axis, and the spring after it.
 pub const CURVE: usize = 500;
-/// Farms kept at hand.
-const MOST_FARMS: usize = 64;
+/// What the weather of all farms at hand may come to, bytes; that asked for longest ago goes first.
+const MOST_BYTES: usize = 120_000_000;
+/// Of each farm a little is taken by what is not counted.
+const EACH: usize = 10_000;
 /// Stretches of years, and kinds of ground in one, kept at hand.
 const MOST_STRETCHES: usize = 6;
 const MOST_SITES: usize = 48;
@@ -54,6 +56,14 @@ pub struct FarmWeather {
     today: Date,
     soil: Vec<Option<f64>>,
     stretches: Mutex<HashMap<Date, Stretch>>,
+}
+
+/// Memory of one farm's weather.
+fn bytes(weather: &FarmWeather) -> usize {
+    let of = |(scenarios, sites): &Stretch| scenarios.bytes() + sites.values().map(|runs| runs.bytes()).sum::<usize>();
+    // One that is being worked on is counted at the next look.
+    let stretches = weather.stretches.try_lock().map_or(0, |stretches| stretches.values().map(of).sum::<usize>());
+    EACH + size_of_val(&weather.years.days[..]) + size_of_val(&weather.soil[..]) + stretches
 }
 
 /// What a farm's weather hangs on: changed, it is worked out anew.
@@ -197,9 +207,78 @@ impl Heard {
 
 /// Weather of the farms asked about lately.
 #[derive(Default)]
-pub struct Climates(Mutex<HashMap<Uuid, Arc<FarmWeather>>>);
+pub struct Climates(Mutex<Kept>);
+
+#[derive(Default)]
+struct Kept {
+    farms: HashMap<Uuid, (u64, Arc<FarmWeather>)>,
+    turn: u64,
+}
+
+impl Kept {
+    fn take(&mut self, farm: Uuid) -> Option<Arc<FarmWeather>> {
+        self.turn += 1;
+        let turn = self.turn;
+        self.farms.get_mut(&farm).map(|(used, weather)| {
+            *used = turn;
+            weather.clone()
+        })
+    }
+
+    /// Put one by. Those at hand have grown since they came: others go until all are within bounds.
+    fn put(&mut self, farm: Uuid, weather: Arc<FarmWeather>) {
+        self.turn += 1;
+        self.farms.insert(farm, (self.turn, weather));
+        let mut all: Vec<(u64, Uuid, usize)> =
+            self.farms.iter().map(|(farm, (used, weather))| (*used, *farm, bytes(weather))).collect();
+        all.sort_unstable();
+        let mut held: usize = all.iter().map(|(_, _, bytes)| bytes).sum();
+        for (_, oldest, bytes) in all.iter().take_while(|(_, one, _)| *one != farm) {
+            if held <= MOST_BYTES {
+                break;
+            }
+            held -= bytes;
+            self.farms.remove(oldest);
+        }
+    }
+}
 
 impl Climates {
+    /// Farms whose weather is at hand, and the memory it takes, bytes.
+    pub fn held(&self) -> (usize, usize) {
+        let kept = locked(&self.0);
+        (kept.farms.len(), kept.farms.values().map(|(_, weather)| bytes(weather)).sum())
+    }
+
+    /// A number that changes with a farm's weather, without reading it: that of what [`Self::hear`] would give.
+    ///
+    /// # Errors
+    /// When the database fails.
+    pub async fn revision(connection: &mut Connection, member: &Membership) -> Result<Option<i64>, Problem> {
+        let station = weather::station(connection, member).await?;
+        if let Some(station) = &station
+            && weather::last_day(connection, member).await?.is_some()
+        {
+            return Ok(Some(Source::Station(station.clone()).revision()));
+        }
+        let usual = Self::usual(connection, member, station.as_ref()).await?;
+        Ok(usual.map(|(source, _)| source.revision()))
+    }
+
+    /// What its manager wrote down as usual, where it lies.
+    async fn usual(
+        connection: &mut Connection,
+        member: &Membership,
+        station: Option<&Station>,
+    ) -> Result<Option<(Source, ClimateNormals)>, Problem> {
+        let Some(usual) = entry::counting(connection, member, ClimateNormals::KIND).await? else { return Ok(None) };
+        let Some(Payload::ClimateNormals(normals)) = usual.payload() else { return Ok(None) };
+        let farm = &member.farm;
+        let here = Place { latitude: farm.latitude, elevation: farm.elevation_m };
+        let place = station.map_or(here, |station| station.place());
+        Ok(Some((Source::Usual { entry: usual.id, place }, (**normals).clone())))
+    }
+
     /// What the database knows of a farm's weather on a day, by the caller's own connection: nothing is
     /// reckoned while it is held.
     ///
@@ -219,14 +298,10 @@ impl Climates {
                 return Ok(Heard::Fresh(Box::new(Fresh { farm: member.farm.id, source, told, forecast, today })));
             }
         }
-        let Some(usual) = entry::counting(connection, member, ClimateNormals::KIND).await? else {
+        let Some((source, normals)) = Self::usual(connection, member, station.as_ref()).await? else {
             return Ok(Heard::Nothing);
         };
-        let Some(Payload::ClimateNormals(normals)) = usual.payload() else { return Ok(Heard::Nothing) };
         let farm = &member.farm;
-        let here = Place { latitude: farm.latitude, elevation: farm.elevation_m };
-        let place = station.map_or(here, |station| station.place());
-        let source = Source::Usual { entry: usual.id, place };
         if let Some(kept) = self.kept(farm.id, &source, today) {
             return Ok(Heard::Kept(kept));
         }
@@ -235,7 +310,7 @@ impl Climates {
     }
 
     fn kept(&self, farm: Uuid, source: &Source, today: Date) -> Option<Arc<FarmWeather>> {
-        let kept = locked(&self.0).get(&farm).cloned();
+        let kept = locked(&self.0).take(farm);
         kept.filter(|kept| kept.source == *source && kept.today == today)
     }
 
@@ -272,11 +347,7 @@ impl Climates {
             forecast,
             today,
         });
-        let mut farms = locked(&self.0);
-        if farms.len() >= MOST_FARMS {
-            farms.clear();
-        }
-        farms.insert(farm, weather.clone());
+        locked(&self.0).put(farm, weather.clone());
         Some(weather)
     }
 }

@@ -225,11 +225,16 @@ fn main() -> ExitCode {
                 let pool = ledger::pool(&database, connections.into())?;
                 fits(&pool).await?;
                 let state = web::Data::new(
-                    app::State::new(pool, outside, tries).standing(standing).backups(backups).sealing(&key),
+                    app::State::new(pool, outside, tries)
+                        .standing(standing)
+                        .backups(backups)
+                        .sealing(&key)
+                        .keeping_seasons(),
                 );
                 if let Some(port) = metrics_port {
                     tokio::spawn(metrics::serve(port, state.clone())?);
                 }
+                actix_web::rt::spawn(api::season::prepare(state.clone()));
                 serve(port, web, key, state).await
             })
         }

@@ -13,18 +13,19 @@ use std::{
     time::Duration,
 };
 
-use actix_web::web::Bytes;
 use agronomy::units::Reader;
-use ledger::{Connection, chain, entry, farm::Membership, field::Field, lot, stand::Stand};
+use ledger::{Connection, chain, entry, farm::Membership, field::Field, lot};
 use planner::{Assessment, LotFacts};
 use records::{Subject, book::Books};
 use tokio::sync::{Mutex as Turn, OwnedMutexGuard};
 use uuid::Uuid;
 
-use crate::{api::stands::StandView, problem::Problem};
+use crate::{api::stands::StandView, pieces::Piece, problem::Problem};
 
-/// Farms whose books are kept; the one asked for longest ago goes first.
-const MOST_FARMS: usize = 24;
+/// Entries and stands of all the books that are kept, a stand's view weighing as much as a hundred entries; those of the farm
+/// asked for longest ago go first.
+const MOST_WEIGHT: usize = 300_000;
+const OF_A_STAND: usize = 100;
 /// More things touched than this, and all is folded anew: it is one reading of the ledger instead of many.
 const MOST_TOUCHED: usize = 100;
 
@@ -32,15 +33,19 @@ const MOST_TOUCHED: usize = 100;
 /// by the count of its corrections.
 pub type Sight = (jiff::civil::Date, Option<i64>, u64, i32);
 
-/// A season as it was answered, compressed.
+/// A strip of a season as it was told, and what it was told from.
 #[derive(Clone)]
-pub struct Answered {
-    /// Fields it shows.
-    pub fields: Arc<Vec<Field>>,
-    /// Stands it shows.
-    pub stands: Arc<Vec<Stand>>,
-    /// The body, by gzip.
-    pub body: Bytes,
+struct Told {
+    field: Field,
+    views: Vec<Arc<StandView>>,
+    piece: Piece,
+}
+
+impl Told {
+    fn is_of(&self, field: &Field, views: &[Arc<StandView>]) -> bool {
+        let same = |(one, other): (&Arc<StandView>, &Arc<StandView>)| Arc::ptr_eq(one, other);
+        self.field == *field && self.views.len() == views.len() && self.views.iter().zip(views).all(same)
+    }
 }
 
 /// A farm's books at a place of its ledger.
@@ -53,10 +58,8 @@ pub struct Shelved {
     views: Mutex<HashMap<(Uuid, Sight), Arc<StandView>>>,
     /// Assessments of the stands looked at last.
     cores: Mutex<HashMap<(Uuid, Sight), Arc<Assessment>>>,
-    /// Seasons as they were answered last.
-    answers: Mutex<HashMap<(Sight, Reader), Answered>>,
-    /// Whose turn it is to draw one.
-    drawing: Arc<Turn<()>>,
+    /// Strips of its season as they were told last, by field and reader.
+    strips: Mutex<HashMap<(Uuid, Reader), Told>>,
 }
 
 /// The longest that anybody waits for what somebody else is working out.
@@ -73,22 +76,12 @@ fn locked<T>(mutex: &Mutex<T>) -> MutexGuard<'_, T> {
 
 impl Shelved {
     fn new(position: i64, books: Books) -> Self {
-        Self {
-            position,
-            books,
-            views: Mutex::default(),
-            cores: Mutex::default(),
-            answers: Mutex::default(),
-            drawing: Arc::default(),
-        }
+        Self { position, books, views: Mutex::default(), cores: Mutex::default(), strips: Mutex::default() }
     }
 
-    /// A turn to draw a season: who waits for one finds drawn what the one before them drew.
-    ///
-    /// # Errors
-    /// [`Problem::Busy`] when it does not come in time.
-    pub async fn turn_to_draw(&self) -> Result<OwnedMutexGuard<()>, Problem> {
-        turn_at(&self.drawing).await
+    /// What it weighs beside others.
+    fn weight(&self) -> usize {
+        self.position.unsigned_abs() as usize + OF_A_STAND * locked(&self.views).len()
     }
 
     /// A stand as it is seen, worked out when nobody has asked since something of it changed.
@@ -120,20 +113,29 @@ impl Shelved {
         core
     }
 
-    /// A season as it was answered, where it still shows all there is.
-    pub fn answer(&self, sight: Sight, reader: Reader, fields: &[Field], stands: &[Stand]) -> Option<Bytes> {
-        let answers = locked(&self.answers);
-        let kept = answers.get(&(sight, reader))?;
-        (*kept.fields == fields && *kept.stands == stands).then(|| kept.body.clone())
-    }
-
-    /// Keep a season as it was answered.
-    pub fn answered(&self, sight: Sight, reader: Reader, answer: Answered) {
-        let mut answers = locked(&self.answers);
-        if answers.len() >= MOST_SIGHTS {
-            answers.clear();
+    /// A field's strip, told anew where anything of it has changed.
+    ///
+    /// # Errors
+    /// When it can't be told.
+    pub fn strip(
+        &self,
+        reader: Reader,
+        field: &Field,
+        views: &[Arc<StandView>],
+        tell: impl FnOnce() -> Result<Piece, Problem>,
+    ) -> Result<Piece, Problem> {
+        let key = (field.id, reader);
+        if let Some(told) = locked(&self.strips).get(&key).filter(|told| told.is_of(field, views)) {
+            return Ok(told.piece.clone());
         }
-        answers.insert((sight, reader), answer);
+        let piece = tell()?;
+        let mut strips = locked(&self.strips);
+        // Of a few readers: the strips of many are told anew.
+        if strips.keys().filter(|(one, _)| *one == field.id).count() >= MOST_SIGHTS {
+            strips.retain(|(one, _), _| *one != field.id);
+        }
+        strips.insert(key, Told { field: field.clone(), views: views.to_vec(), piece: piece.clone() });
+        Ok(piece)
     }
 }
 
@@ -173,12 +175,15 @@ impl Kept {
         if let Some((_, there)) = self.farms.get(&farm).filter(|(_, there)| there.position >= shelved.position) {
             return there.clone();
         }
-        if self.farms.len() >= MOST_FARMS && !self.farms.contains_key(&farm) {
-            let oldest = self.farms.iter().min_by_key(|(_, (used, _))| *used).map(|(farm, _)| *farm);
-            oldest.map(|farm| self.farms.remove(&farm));
-        }
         self.turn += 1;
         self.farms.insert(farm, (self.turn, shelved.clone()));
+        let mut held: usize = self.farms.values().map(|(_, one)| one.weight()).sum();
+        while held > MOST_WEIGHT && self.farms.len() > 1 {
+            let Some(oldest) = self.farms.iter().min_by_key(|(_, (used, _))| *used).map(|(farm, _)| *farm) else {
+                break;
+            };
+            held -= self.farms.remove(&oldest).map_or(0, |(_, gone)| gone.weight());
+        }
         shelved
     }
 }
@@ -231,6 +236,9 @@ impl Shelf {
                 let views = locked(&kept.views);
                 let kept_views = views.iter().filter(|(_, view)| same(view)).map(|(key, view)| (*key, view.clone()));
                 *locked(&fresh.views) = kept_views.collect();
+                drop(views);
+                // A strip is told from its field and views: where those are others, it is told anew.
+                *locked(&fresh.strips) = locked(&kept.strips).clone();
                 fresh
             }
             _ => Shelved::new(position, entry::books(connection, member, None).await?),
@@ -240,10 +248,18 @@ impl Shelf {
 
     fn turn_of(&self, farm: Uuid) -> Arc<Turn<()>> {
         let mut folding = locked(&self.folding);
-        if folding.len() > MOST_FARMS {
-            folding.retain(|_, turn| Arc::strong_count(turn) > 1);
-        }
+        folding.retain(|own, turn| *own == farm || Arc::strong_count(turn) > 1);
         folding.entry(farm).or_default().clone()
+    }
+
+    /// Whether a farm's books are at hand as its ledger now stands.
+    pub fn has(&self, farm: Uuid, position: i64) -> bool {
+        locked(&self.kept).farms.get(&farm).is_some_and(|(_, kept)| kept.position == position)
+    }
+
+    /// Farms whose books are at hand.
+    pub fn held(&self) -> usize {
+        locked(&self.kept).farms.len()
     }
 
     /// How often books were folded, in whole or in part.

@@ -294,6 +294,7 @@ fn device_of(request: &HttpRequest) -> String {
 pub struct SignedIn(pub Person);
 
 /// The signed-in person and their membership of the farm in the address.
+#[derive(Clone)]
 pub struct Member {
     /// Who.
     pub person: Person,

@@ -20,6 +20,7 @@ mod people;
 mod photos;
 mod reckon;
 mod screens;
+mod seasons;
 mod shelf;
 mod store;
 mod weather;

@@ -1,6 +1,14 @@
 //! The season: every field, its stand, and what is next.
 
-use std::{collections::HashMap, io::Write, sync::Arc};
+use std::{
+    collections::HashMap,
+    io::Read,
+    sync::{
+        Arc,
+        atomic::{AtomicUsize, Ordering},
+    },
+    time::Duration,
+};
 
 use actix_web::{
     HttpRequest, HttpResponse, get,
@@ -8,9 +16,9 @@ use actix_web::{
     web::{self, Bytes},
 };
 use agronomy::{seed::Method, units::Reader};
-use flate2::{Compression, write::GzEncoder};
+use flate2::read::GzDecoder;
 use jiff::{ToSpan, civil::Date};
-use ledger::field::Field;
+use ledger::{Connection, chain, farm, field::Field, kept, people, stand::Stand};
 use planner::{
     State as StepState, Step,
     effort::{Clash, Work, clashes},
@@ -28,10 +36,13 @@ use crate::{
     },
     app::State,
     body::written,
-    climate::Outlook,
+    climate::{Climates, Outlook},
+    clock,
+    pieces::{Piece, Uncompressed, gzip},
     problem::Problem,
     screens::takes,
-    shelf::{Answered, Shelved, Sight},
+    seasons::{Asked, Standing},
+    shelf::{Shelved, Sight},
     sign_in::Member,
 };
 
@@ -82,68 +93,142 @@ pub struct Season {
 #[get("/farms/{farm}/season")]
 pub async fn season(request: HttpRequest, state: web::Data<State>, member: Member) -> Result<HttpResponse, Problem> {
     let mut connection = state.pool.get().await?;
-    let (story, shelved) = Story::of_farm(&mut connection, &member, &state.shelf).await?;
+    let standing = standing(&mut connection, &member).await?;
+    let at_hand = at_hand(&state, &mut connection, &member, standing).await?;
+    drop(connection);
+    let body = match at_hand {
+        Some(body) => body,
+        None => draw(&state, &member).await?,
+    };
+    if takes(request.headers().get(ACCEPT_ENCODING), "gzip") {
+        return Ok(told(body));
+    }
+    let mut plain = vec![];
+    GzDecoder::new(&body[..]).read_to_end(&mut plain).map_err(|error| Problem::Internal(error.to_string()))?;
+    Ok(HttpResponse::Ok().content_type(ContentType::json()).body(plain))
+}
+
+/// What a member's season hangs on.
+async fn standing(connection: &mut Connection, member: &Member) -> Result<Standing, Problem> {
+    let position = chain::head(connection, &member.membership).await?.position;
+    let founded = kept::founded(connection, &member.membership).await?;
+    let revision = Climates::revision(connection, &member.membership).await?;
+    let sight = (member.today(), revision, member.person.odds_level.to_bits(), member.membership.farm.version);
+    Ok(Standing { position, founded, sight, reader: member.reader() })
+}
+
+/// The season as it was answered before, here or by another server.
+async fn at_hand(
+    state: &web::Data<State>,
+    connection: &mut Connection,
+    member: &Member,
+    standing: Standing,
+) -> Result<Option<Bytes>, Problem> {
+    let farm = member.membership.farm.id;
+    if let Some(body) = state.seasons.kept(farm, &standing) {
+        return Ok(Some(body));
+    }
+    // Where the books are at hand, drawing is quicker than asking.
+    if !state.keeps_seasons || state.shelf.has(farm, standing.position) {
+        return Ok(None);
+    }
+    let found = kept::find(connection, &member.membership, standing.key()).await?;
+    let Some(body) = found.map(Bytes::from) else { return Ok(None) };
+    state.seasons.keep(farm, member.person.id, standing, body.clone());
+    // Whoever writes or opens a stand next finds the books at hand.
+    let (state, member) = (state.clone(), member.clone());
+    actix_web::rt::spawn(async move {
+        state.shelf.books(&mut *state.pool.get().await?, &member.membership).await.map(drop)
+    });
+    Ok(Some(body))
+}
+
+/// Draw a member's season, by gzip, and keep it: of many who ask one draws, and the others have it from them.
+///
+/// # Errors
+/// When the database fails, or no turn comes in time.
+pub async fn draw(state: &web::Data<State>, member: &Member) -> Result<Bytes, Problem> {
+    let farm = member.membership.farm.id;
+    let _turn = state.seasons.turn_to_draw(farm).await?;
+    let mut connection = state.pool.get().await?;
+    // What is written from here on may be shown, and is drawn again: the place is read first.
+    let standing = standing(&mut connection, member).await?;
+    if let Some(body) = state.seasons.kept(farm, &standing) {
+        return Ok(body);
+    }
+    let (story, shelved) = Story::of_farm(&mut connection, member, &state.shelf).await?;
     let heard = state.climates.hear(&mut connection, &member.membership, story.today).await?;
     drop(connection);
-    let (level, reader) = (member.person.odds_level, member.reader());
-    let sight = (story.today, heard.revision(), level.to_bits(), member.membership.farm.version);
-    let compressed = takes(request.headers().get(ACCEPT_ENCODING), "gzip");
-    let at_hand = || shelved.answer(sight, reader, &story.fields, &story.stands).filter(|_| compressed);
-    if let Some(body) = at_hand() {
-        return Ok(told(body));
-    }
-    let _turn = shelved.turn_to_draw().await?;
-    if let Some(body) = at_hand() {
-        return Ok(told(body));
-    }
-    let shared = state.clone();
+    let (shared, reader, level) = (state.clone(), member.reader(), member.person.odds_level);
     let work = move || {
-        let shown = (Arc::new(story.fields.clone()), Arc::new(story.stands.clone()));
-        let season = drawn(story, &shelved, sight, &shared.climates.outlook(heard, level));
-        if !compressed {
-            return tell(season, reader, Vec::new()).map(Written::Plain);
-        }
-        let encoder = GzEncoder::new(Vec::new(), Compression::fast());
-        let body = Bytes::from(tell(season, reader, encoder)?.finish().map_err(unwritten)?);
-        let (fields, stands) = shown;
-        shelved.answered(sight, reader, Answered { fields, stands, body: body.clone() });
-        Ok::<_, Problem>(Written::Compressed(body))
+        let (shell, strips) = drawn(story, &shelved, standing.sight, &shared.climates.outlook(heard, level));
+        tell(&shell, &strips, reader, &shelved)
     };
-    Ok(match state.work.run(work).await?? {
-        Written::Plain(body) => HttpResponse::Ok().content_type(ContentType::json()).body(body),
-        Written::Compressed(body) => told(body),
-    })
+    let body = state.work.run(work).await??;
+    state.seasons.keep(farm, member.person.id, standing, body.clone());
+    if state.keeps_seasons {
+        let (state, member, body) = (state.clone(), member.clone(), body.clone());
+        actix_web::rt::spawn(async move {
+            let connection = &mut *state.pool.get().await?;
+            kept::keep(connection, &member.membership, standing.key(), &body).await
+        });
+    }
+    Ok(body)
 }
 
-/// A season as it goes out.
-enum Written {
-    Plain(Vec<u8>),
-    Compressed(Bytes),
+/// How often farms are looked at whose day may have changed.
+const LOOK: Duration = Duration::from_secs(30);
+
+/// Draw seasons of a new day before they are asked for: of the farms asked for lately, one after another, for whoever asked
+/// last. For as long as the server runs.
+pub async fn prepare(state: web::Data<State>) {
+    let mut look = tokio::time::interval(LOOK);
+    loop {
+        look.tick().await;
+        for asked in state.seasons.asked() {
+            if let Err(problem) = prepared(&state, asked).await {
+                tracing::info!("the season of {} was not prepared: {problem}", asked.farm);
+            }
+        }
+    }
 }
 
-fn unwritten(error: std::io::Error) -> Problem {
+/// Draw a farm's season if its day has changed since it was last drawn.
+///
+/// # Errors
+/// When the database fails, or whoever asked last belongs there no more.
+pub async fn prepared(state: &web::Data<State>, asked: Asked) -> Result<(), Problem> {
+    let mut connection = state.pool.get().await?;
+    let membership = farm::membership(&mut connection, asked.person, asked.farm).await?;
+    if clock::today(&membership.farm) == asked.day {
+        return Ok(());
+    }
+    let person = people::by_id(&mut connection, asked.person).await?;
+    drop(connection);
+    draw(state, &Member { person, membership }).await.map(drop)
+}
+
+fn untold(error: Uncompressed) -> Problem {
     Problem::Internal(error.to_string())
 }
 
-/// Write a season strip by strip: a large farm's is megabytes, and is never held whole beside what it is made of.
-fn tell<W: Write>(mut drawn: Season, reader: Reader, mut out: W) -> Result<W, Problem> {
-    let strips = std::mem::take(&mut drawn.strips);
-    let shell = written(reader, &drawn)?;
+/// Write a season strip by strip: what was told of a strip before is told again.
+fn tell(drawn: &Season, strips: &[(Field, Strip)], reader: Reader, shelved: &Shelved) -> Result<Bytes, Problem> {
+    let shell = written(reader, drawn)?;
     // Inside of a text a quote is escaped: this stands there once.
     let (before, after) =
         shell.split_once(NO_STRIPS).ok_or_else(|| Problem::Internal("a season of another shape".to_owned()))?;
-    let mut put = |text: &str| out.write_all(text.as_bytes()).map_err(unwritten);
-    put(before)?;
-    put("\"strips\":[")?;
-    for (index, strip) in strips.iter().enumerate() {
+    let comma = Piece::of(",").map_err(untold)?;
+    let mut pieces = vec![Piece::of(&format!("{before}\"strips\":[")).map_err(untold)?];
+    for (index, (field, strip)) in strips.iter().enumerate() {
         if index > 0 {
-            put(",")?;
+            pieces.push(comma.clone());
         }
-        put(&written(reader, strip)?)?;
+        pieces
+            .push(shelved.strip(reader, field, &strip.stands, || Piece::of(&written(reader, strip)?).map_err(untold))?);
     }
-    put("]")?;
-    put(after)?;
-    Ok(out)
+    pieces.push(Piece::of(&format!("]{after}")).map_err(untold)?);
+    Ok(gzip(&pieces))
 }
 
 const NO_STRIPS: &str = "\"strips\":[]";
@@ -157,39 +242,75 @@ fn told(body: Bytes) -> HttpResponse {
         .body(body)
 }
 
-fn drawn(story: Story, shelved: &Shelved, sight: Sight, outlook: &Outlook) -> Season {
-    let today = story.today;
+/// Stands as they are seen, on as many cores as there are: those that nobody has looked at since they changed take a while
+/// each.
+fn seen(story: &Story, shelved: &Shelved, sight: Sight, outlook: &Outlook) -> Vec<Arc<StandView>> {
     let fields: HashMap<Uuid, &Field> = story.fields.iter().map(|field| (field.id, field)).collect();
-    let mut views: Vec<Arc<StandView>> = story
-        .stands
-        .iter()
-        .filter_map(|stand| {
-            let seen = || {
-                let book = story.books.stand(stand.id)?;
-                let decided = book.decided()?;
-                let field = fields.get(&stand.field_id)?;
-                let ground = story.books.field(field.id);
-                let asked = story.asked(&decided.choices, field, &ground, book.sown_on());
-                let core = assessed(asked, Some(book), story.next_from(stand), outlook);
-                Some(view_of(stand, book, decided, &core))
-            };
-            shelved.view(stand.id, sight, seen)
-        })
-        .collect();
+    let one = |stand: &Stand| {
+        let seen = || {
+            let book = story.books.stand(stand.id)?;
+            let decided = book.decided()?;
+            let field = fields.get(&stand.field_id)?;
+            let ground = story.books.field(field.id);
+            let asked = story.asked(&decided.choices, field, &ground, book.sown_on());
+            let core = assessed(asked, Some(book), story.next_from(stand), outlook);
+            Some(view_of(stand, book, decided, &core))
+        };
+        shelved.view(stand.id, sight, seen)
+    };
+    let cores = std::thread::available_parallelism().map_or(1, usize::from);
+    let next = AtomicUsize::new(0);
+    // Each takes the next that nobody has taken.
+    let some = || {
+        let mut own = vec![];
+        loop {
+            let at = next.fetch_add(1, Ordering::Relaxed);
+            let Some(stand) = story.stands.get(at) else { return own };
+            own.extend(one(stand).map(|view| (at, view)));
+        }
+    };
+    let others = if story.stands.len() < WORTH_SHARING { 0 } else { cores - 1 };
+    let mut all: Vec<(usize, Arc<StandView>)> = std::thread::scope(|scope| {
+        let others: Vec<_> = (0..others).map(|_| scope.spawn(some)).collect();
+        let mut all = some();
+        for other in others {
+            match other.join() {
+                Ok(own) => all.extend(own),
+                Err(panic) => std::panic::resume_unwind(panic),
+            }
+        }
+        all
+    });
+    // In their own order, whichever thread saw them.
+    all.sort_by_key(|(at, _)| *at);
+    all.into_iter().map(|(_, view)| view).collect()
+}
+
+/// Stands from which on another thread is worth beginning.
+const WORTH_SHARING: usize = 40;
+
+/// A season without its strips, and these, each with the field it is of.
+fn drawn(story: Story, shelved: &Shelved, sight: Sight, outlook: &Outlook) -> (Season, Vec<(Field, Strip)>) {
+    let today = story.today;
+    let mut views = seen(&story, shelved, sight, outlook);
     views.sort_by_key(|view| view.plan.sown_on);
 
     let latitude = story.latitude;
-    let strips: Vec<Strip> = story
+    let mut of_field: HashMap<Uuid, Vec<Arc<StandView>>> = HashMap::new();
+    for view in views {
+        of_field.entry(view.field).or_default().push(view);
+    }
+    let strips: Vec<(Field, Strip)> = story
         .fields
         .into_iter()
-        .map(|field| Strip {
-            stands: views.iter().filter(|view| view.field == field.id).cloned().collect(),
-            field: field.into(),
+        .map(|field| {
+            let stands = of_field.remove(&field.id).unwrap_or_default();
+            (field.clone(), Strip { stands, field: field.into() })
         })
         .collect();
     let mut next: Vec<NextStep> = strips
         .iter()
-        .filter_map(|strip| strip.stands.last().map(|stand| (strip, stand)))
+        .filter_map(|(_, strip)| strip.stands.last().map(|stand| (strip, stand)))
         .flat_map(|(strip, stand)| {
             stand.plan.steps.iter().filter(|step| rank(step, today).is_some()).map(|step| NextStep {
                 field: strip.field.id,
@@ -204,7 +325,7 @@ fn drawn(story: Story, shelved: &Shelved, sight: Sight, outlook: &Outlook) -> Se
         story.books.machines().filter_map(|(_, book)| Some(&book.facts.as_ref()?.what)).collect();
     let work: Vec<Work<'_>> = strips
         .iter()
-        .flat_map(|strip| strip.stands.iter().map(move |stand| (strip, stand)))
+        .flat_map(|(_, strip)| strip.stands.iter().map(move |stand| (strip, stand)))
         .filter_map(|(strip, stand)| {
             let choices = &story.books.stand(stand.id)?.decided()?.choices;
             Some(Work {
@@ -219,7 +340,7 @@ fn drawn(story: Story, shelved: &Shelved, sight: Sight, outlook: &Outlook) -> Se
         })
         .collect();
     let clashes = if machines.is_empty() { vec![] } else { clashes(&work, &machines, today) };
-    Season { today, latitude, strips, next, clashes }
+    (Season { today, latitude, strips: vec![], next, clashes }, strips)
 }
 
 /// Order of urgency; `None` for what needs no attention.

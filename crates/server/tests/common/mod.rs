@@ -145,7 +145,8 @@ impl Site {
         }
     }
 
-    fn over(self, state: app::State) -> Self {
+    /// With another state of the server.
+    pub fn over(self, state: app::State) -> Self {
         Self { state: web::Data::new(state), served: Rc::default(), ..self }
     }
 
