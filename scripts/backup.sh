@@ -76,6 +76,8 @@ laid_out() {
     sql postgres "DROP DATABASE $database"
     die "${found#inkmeadow: }"
   }
+  # Answers that were kept are worked out again: nobody takes them from a file.
+  sql "$database" "TRUNCATE kept_answers"
   found=$(INK_DATABASE_URL=$APP_URL/$database "$BIN" verify) || {
     sql postgres "DROP DATABASE $database"
     die "a ledger in it is not as it was written: $found"
@@ -95,7 +97,7 @@ backup_of() {
   database_there "$database" || die "there is nothing to back up: no database $database"
   [ ! -e "$file" ] || die "$file is there already: choose another name"
   rm -f "$part"
-  (umask 077; "$PGBIN/pg_dump" --format=custom --compress=6 --file="$part" -d "$ADMIN_URL/$database" 2>"$STATE/log/backup.log") || {
+  (umask 077; "$PGBIN/pg_dump" --format=custom --compress=6 --exclude-table-data=kept_answers --file="$part" -d "$ADMIN_URL/$database" 2>"$STATE/log/backup.log") || {
     rm -f "$part"
     tail -n 3 "$STATE/log/backup.log" >&2
     die "the backup could not be written; nothing is left of it"

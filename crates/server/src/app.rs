@@ -22,6 +22,7 @@ use crate::{
     climate::Climates,
     door::{Standing, door},
     metrics::Metrics,
+    outlines::Outlines,
     problem::Problem,
     pulse::Pulse,
     screens::screens,
@@ -51,6 +52,8 @@ pub struct State {
     pub seasons: Seasons,
     /// Whether seasons are kept in the database, too, for a server that has just started.
     pub keeps_seasons: bool,
+    /// Sown parts of fields at hand.
+    pub outlines: Outlines,
     /// Turns for heavy reckonings.
     pub work: Work,
     /// How the service stands in the world.
@@ -108,6 +111,7 @@ impl State {
             shelf: Shelf::default(),
             seasons: Seasons::default(),
             keeps_seasons: false,
+            outlines: Outlines::default(),
             work: Work::default(),
             standing: Standing::default(),
             metrics: Metrics::default(),

@@ -192,7 +192,7 @@ pub fn most_hashed_at_once() -> usize {
 /// [`Problem::Busy`] when its turn does not come in time, [`Problem::Internal`] when hashing fails.
 pub async fn hash_password(password: String) -> Result<String, Problem> {
     let hash = move || Argon2::default().hash_password(password.as_bytes()).map(|hash| hash.to_string());
-    HASHING.run(hash).await?.map_err(|error| Problem::Internal(error.to_string()))
+    HASHING.run(Uuid::nil(), hash).await?.map_err(|error| Problem::Internal(error.to_string()))
 }
 
 /// Whether a password fits a person. An unknown address takes as long as a known one.
@@ -208,7 +208,7 @@ pub async fn password_fits(person: Option<&Person>, password: String) -> Result<
     let fits = move || {
         PasswordHash::new(&kept).is_ok_and(|hash| Argon2::default().verify_password(password.as_bytes(), &hash).is_ok())
     };
-    HASHING.run(fits).await
+    HASHING.run(Uuid::nil(), fits).await
 }
 
 /// Let a person in: a new session, so that an old key is worth nothing.
@@ -303,6 +303,11 @@ pub struct Member {
 }
 
 impl Member {
+    /// Whose farm's turn it is.
+    pub fn farm(&self) -> Uuid {
+        self.membership.farm.id
+    }
+
     /// The day at the farm.
     pub fn today(&self) -> jiff::civil::Date {
         clock::today(&self.membership.farm)

@@ -10,9 +10,9 @@ use std::{
 };
 
 use actix_web::web;
-use tokio::sync::Semaphore;
+use uuid::Uuid;
 
-use crate::problem::Problem;
+use crate::{problem::Problem, turns::Turns};
 
 /// The longest that a reckoning waits for its turn.
 const WAIT: Duration = Duration::from_secs(20);
@@ -37,10 +37,10 @@ impl Drop for Caller {
 }
 
 /// Turns for reckonings that take more than a moment. As many run at once as there are cores, so that
-/// asking for weather and health is answered whatever is being worked out.
+/// asking for weather and health is answered whatever is being worked out; farms take turns.
 #[derive(Debug, Clone)]
 pub struct Work {
-    turns: Arc<Semaphore>,
+    turns: Turns,
     count: Arc<Count>,
 }
 
@@ -100,7 +100,7 @@ impl Default for Work {
 impl Work {
     /// So many at once.
     pub fn at_once(most: usize) -> Self {
-        Self { turns: Arc::new(Semaphore::new(most.max(1))), count: Arc::default() }
+        Self { turns: Turns::of(most.max(1)), count: Arc::default() }
     }
 
     /// How many run now.
@@ -123,15 +123,19 @@ impl Work {
         self.count.for_nobody.load(Ordering::Relaxed)
     }
 
-    /// Work something out when it is its turn. When this is dropped meanwhile, [`wanted`] tells the work so.
+    /// Work something out when it is its turn: `whose`, a farm's or a person's, takes turns with others. When this is dropped meanwhile, [`wanted`] tells the work so.
     ///
     /// # Errors
     /// [`Problem::Busy`] when its turn does not come in time, [`Problem::Internal`] when it panics.
-    pub async fn run<T: Send + 'static>(&self, work: impl FnOnce() -> T + Send + 'static) -> Result<T, Problem> {
+    pub async fn run<T: Send + 'static>(
+        &self,
+        whose: Uuid,
+        work: impl FnOnce() -> T + Send + 'static,
+    ) -> Result<T, Problem> {
         let waiting = Waiting::new(self.count.clone());
-        let turn = tokio::time::timeout(WAIT, self.turns.clone().acquire_owned()).await;
+        let turn = tokio::time::timeout(WAIT, self.turns.turn(whose)).await;
         drop(waiting);
-        let Ok(Ok(turn)) = turn else {
+        let Ok(turn) = turn else {
             tracing::warn!("a reckoning waited too long for its turn");
             return Err(Problem::Busy);
         };

@@ -3,7 +3,7 @@
 
 use std::io::Read;
 
-use actix_web::web::Bytes;
+use actix_web::{http::Method, web::Bytes};
 use agronomy::units::{Reader, System};
 use jiff::civil::date;
 use rand::{RngExt, SeedableRng};
@@ -186,4 +186,23 @@ async fn weather_at_hand_is_bounded_by_its_size() {
     // Forty years of days, their runs, and those of each kind of ground.
     assert!((1_000_000..60_000_000).contains(&bytes), "{bytes}");
     assert_eq!(site.state.shelf.held(), 1);
+}
+
+/// A field of thousands of corners is set back once, however many look; corrected, it is set back anew.
+#[actix_web::test]
+async fn a_rough_outline_is_set_back_once() {
+    let site = Site::demo().await.signed_in_as(MARA).await;
+    let at = format!("{}/fields/{}", farm(HOLLOW), crate::common::of(HOLLOW, "Upper Larkin"));
+    let told = futures_util::future::join_all((0..12).map(|_| site.get(&at))).await;
+    let first = told[0].body.clone();
+    assert!(told.into_iter().all(|one| one.ok() == first));
+    assert_eq!(site.state.outlines.held(), 1);
+    let field = first["field"].clone();
+    let (setback, ring) = (json!({"value": 20, "unit": "ft"}), field["boundary"].clone());
+    let corrected = json!({"id": Uuid::now_v7(), "on": "2026-05-14", "after": field["shape"], "name": "Upper Larkin", "boundary": ring,
+        "setback": setback, "retired": false});
+    site.ask(Method::PUT, &at, Some("application/json"), &corrected.to_string()).await.ok();
+    let second = site.get(&at).await.ok();
+    assert_ne!(second["inside"], first["inside"]);
+    assert_eq!(site.state.outlines.held(), 2);
 }

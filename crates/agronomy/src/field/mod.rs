@@ -166,6 +166,14 @@ impl Boundary {
 /// # Errors
 /// A setback that is negative or leaves nothing to sow.
 pub fn areas(boundary: &Boundary, setback: Length) -> Result<Answer<FieldArea>, Refused> {
+    set_back(boundary, setback).map(|(areas, _)| areas)
+}
+
+/// The same, and what lies inside the setback: drawing that takes longest, and it is drawn once.
+///
+/// # Errors
+/// As [`areas`].
+pub fn set_back(boundary: &Boundary, setback: Length) -> Result<(Answer<FieldArea>, MultiPolygon), Refused> {
     let mut checks = Checks::new();
     checks.within("/setback", "the setback", setback, Unit::M, 0.0, 500.0);
     checks.done()?;
@@ -184,7 +192,7 @@ pub fn areas(boundary: &Boundary, setback: Length) -> Result<Answer<FieldArea>, 
     let sown_area = sheet.gathered("sown_area", "area inside the setback", Area::from_base(left));
     reckon!(sheet; set_back = area - sown_area);
     sheet.would_change("A boundary walked with a better receiver, or odd spots left out.");
-    Ok(sheet.answer(FieldArea { area, sown_area, set_back }))
+    Ok((sheet.answer(FieldArea { area, sown_area, set_back }), inside))
 }
 
 /// The polygon or polygons inside a geometry, a feature or a collection of one.

@@ -146,7 +146,7 @@ pub async fn for_spray(
         let heard = state.climates.hear(&mut connection, membership, today).await?;
         drop(connection);
         let shared = state.clone();
-        let weather = state.work.run(move || shared.climates.settle(heard)).await?;
+        let weather = state.work.run(membership.farm.id, move || shared.climates.settle(heard)).await?;
         (HoursFrom::Forecast, weather.map(|weather| foretold(&weather, on)).unwrap_or_default())
     };
 

@@ -76,5 +76,5 @@ pub async fn beside(
         });
         Ok::<_, Problem>(compare(worked.collect()))
     };
-    Ok(Shown(member.reader(), state.work.run(work).await??))
+    Ok(Shown(member.reader(), state.work.run(member.farm(), work).await??))
 }

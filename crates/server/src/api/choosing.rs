@@ -141,7 +141,7 @@ pub async fn climate_of(state: web::Data<State>, member: Member) -> Result<Shown
             daylight: (1..=12).map(middle).collect(),
         }
     };
-    Ok(Shown(member.reader(), state.work.run(work).await?))
+    Ok(Shown(member.reader(), state.work.run(member.farm(), work).await?))
 }
 
 /// What a stand is to be for, and where.
@@ -192,5 +192,5 @@ pub async fn ranking(
         let ranked = rank(&RankRequest { goal, years, site, climate });
         ranked.map_err(|refused: Refused| Problem::from(refused))
     };
-    Ok(Shown(member.reader(), state.work.run(work).await??))
+    Ok(Shown(member.reader(), state.work.run(member.farm(), work).await??))
 }

@@ -93,5 +93,5 @@ pub async fn made(state: web::Data<State>, member: Member) -> Result<Shown<Count
         counts.sort_by_key(|one| (std::cmp::Reverse(one.on), one.entry));
         CountsView { counts }
     };
-    Ok(Shown(member.reader(), state.work.run(work).await?))
+    Ok(Shown(member.reader(), state.work.run(member.farm(), work).await?))
 }

@@ -2,7 +2,7 @@
 
 use actix_web::{HttpResponse, get, post, put, web};
 use agronomy::{
-    field::{Boundary, FieldArea, areas},
+    field::FieldArea,
     refusal::Refused,
     units::{Area, Length, Measure, Unit},
     working::Answer,
@@ -138,24 +138,10 @@ pub async fn read_one(
     path: web::Path<(String, Uuid)>,
 ) -> Result<Shown<FieldDetail>, Problem> {
     let field = field::one(&mut *state.pool.get().await?, &member.membership, path.1).await?;
-    let detail = state.work.run(move || detailed(field)).await??;
-    Ok(Shown(member.reader(), detail))
-}
-
-/// A field with its sizes and the outline of its sown part.
-fn detailed(field: Field) -> Result<FieldDetail, Problem> {
-    let Some(outline) = &field.boundary else {
-        return Ok(FieldDetail { areas: None, field: field.into(), inside: vec![] });
-    };
-    let boundary = Boundary::from_geojson(outline)?;
-    let setback = Length::new(field.setback_m, Unit::M);
-    let ring = |line: &geo::LineString| line.coords().map(|corner| [corner.x, corner.y]).collect::<Vec<_>>();
-    let inside = boundary
-        .inside(setback)
-        .iter()
-        .map(|part| std::iter::once(part.exterior()).chain(part.interiors()).map(ring).collect())
-        .collect();
-    Ok(FieldDetail { areas: Some(areas(&boundary, setback)?), field: field.into(), inside })
+    let outline = state.outlines.of(&state.work, &field).await?;
+    let areas = outline.as_ref().map(|outline| outline.areas.clone());
+    let inside = outline.map(|outline| outline.inside.clone()).unwrap_or_default();
+    Ok(Shown(member.reader(), FieldDetail { field: field.into(), areas, inside }))
 }
 
 /// A field to add.
@@ -202,7 +188,7 @@ pub async fn add(
     let farm = member.membership.farm.id;
     let extent = extent(new.boundary, new.area)?;
     let measured = move || Field::new(farm, new.id, &new.name, extent, new.setback);
-    let field = state.work.run(measured).await??;
+    let field = state.work.run(member.farm(), measured).await??;
     let kept = field::add(&mut *state.pool.get().await?, &member.membership, &field).await?;
     Ok(Shown(member.reader(), kept.into()))
 }
@@ -250,7 +236,7 @@ pub async fn correct(
     member.decides()?;
     let extent = extent(body.boundary, body.area)?;
     let measured = move || field::measured(&body.name, extent, body.setback);
-    let shape = FieldShape { retired: body.retired, ..state.work.run(measured).await?? };
+    let shape = FieldShape { retired: body.retired, ..state.work.run(member.farm(), measured).await?? };
     let mut connection = state.pool.get().await?;
     let told = (body.id, body.on, body.after);
     field::reshape(&mut connection, &member.membership, path.1, shape, told, member.today()).await?;
@@ -303,7 +289,8 @@ pub async fn split(
     let mut connection = state.pool.get().await?;
     let of = field::one(&mut connection, &member.membership, path.1).await?;
     let whole = of.clone();
-    let halves = state.work.run(move || parting::halves(&whole, share, (body.part, &body.name))).await??;
+    let halves =
+        state.work.run(member.farm(), move || parting::halves(&whole, share, (body.part, &body.name))).await??;
     let told = (body.id, body.on, body.after);
     let part = parting::split(&mut connection, &member.membership, &of, halves, told, member.today()).await?;
     Ok(Shown(member.reader(), part.into()))
@@ -348,7 +335,7 @@ pub async fn join(
         all.push(field::one(&mut connection, &member.membership, id).await?);
     }
     let fields = all.clone();
-    let whole = state.work.run(move || parting::whole(&fields)).await??;
+    let whole = state.work.run(member.farm(), move || parting::whole(&fields)).await??;
     let told = (body.id, body.on, body.after);
     let field = parting::join(&mut connection, &member.membership, &all, whole, told, member.today()).await?;
     Ok(Shown(member.reader(), field.into()))

@@ -106,7 +106,7 @@ pub async fn read_ground(
     let mut connection = state.pool.get().await?;
     let story = Story::of_field(&mut connection, &member, path.1).await?;
     drop(connection);
-    Ok(Shown(member.reader(), state.work.run(move || told(&story)).await??))
+    Ok(Shown(member.reader(), state.work.run(member.farm(), move || told(&story)).await??))
 }
 
 fn told(story: &Story) -> Result<GroundView, Problem> {

@@ -31,7 +31,7 @@ pub async fn reckon(
     let topic = topic(&name).ok_or(Problem::NotFound)?;
     // A person reads their own units, whatever the request was written in.
     let reader = reader_of(&asked, &person);
-    Ok(web::Json(state.work.run(move || topic.answer(request, Some(reader))).await??))
+    Ok(web::Json(state.work.run(person.id, move || topic.answer(request, Some(reader))).await??))
 }
 
 /// Something written in a field.

@@ -67,5 +67,5 @@ pub async fn of_sowing(
         let rest = under_sky(asked, &outlook, |sky| rest(asked, sky?, hours));
         Ok::<_, Problem>(RestView { rest })
     };
-    Ok(Shown(member.reader(), state.work.run(work).await??))
+    Ok(Shown(member.reader(), state.work.run(member.farm(), work).await??))
 }

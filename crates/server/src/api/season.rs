@@ -164,7 +164,7 @@ pub async fn draw(state: &web::Data<State>, member: &Member) -> Result<Bytes, Pr
         let (shell, strips) = drawn(story, &shelved, standing.sight, &shared.climates.outlook(heard, level));
         tell(&shell, &strips, reader, &shelved)
     };
-    let body = state.work.run(work).await??;
+    let body = state.work.run(member.farm(), work).await??;
     state.seasons.keep(farm, member.person.id, standing, body.clone());
     if state.keeps_seasons {
         let (state, member, body) = (state.clone(), member.clone(), body.clone());

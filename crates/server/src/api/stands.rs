@@ -186,7 +186,7 @@ pub async fn preview(
         let core = assessed(asked, None, None, &outlook);
         Ok::<_, Problem>(Implied::of(asked, whole(asked, core, &lots), None, unusual))
     };
-    Ok(Shown(member.reader(), state.work.run(work).await??))
+    Ok(Shown(member.reader(), state.work.run(member.farm(), work).await??))
 }
 
 /// A stand to start.
@@ -428,7 +428,7 @@ async fn detail(state: &web::Data<State>, member: &Member, id: Uuid) -> Result<S
     let (shared, level) = (state.clone(), member.person.odds_level);
     let sight = (story.today, heard.revision(), level.to_bits(), member.membership.farm.version);
     let work = move || detailed(&story, id, &lots, &names, (&shelved, sight), &shared.climates.outlook(heard, level));
-    Ok(Shown(member.reader(), state.work.run(work).await??))
+    Ok(Shown(member.reader(), state.work.run(member.farm(), work).await??))
 }
 
 /// One stand.

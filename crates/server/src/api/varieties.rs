@@ -116,6 +116,6 @@ pub async fn varieties(
         }
         choose_variety(&VarietyRequest { crop, winter, days_to_frost, own: asked }).map(Some)
     };
-    let told = state.work.run(work).await?.map_err(|refused: Refused| Problem::from(refused))?;
+    let told = state.work.run(member.farm(), work).await?.map_err(|refused: Refused| Problem::from(refused))?;
     Ok(Shown(member.reader(), Varieties { told, own }))
 }

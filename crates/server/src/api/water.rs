@@ -59,5 +59,5 @@ pub async fn water(
         }
         Ok(view)
     };
-    Ok(Shown(member.reader(), state.work.run(work).await??))
+    Ok(Shown(member.reader(), state.work.run(member.farm(), work).await??))
 }

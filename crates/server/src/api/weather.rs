@@ -189,7 +189,7 @@ pub async fn of_farm(
         let band = weather.band(from, length);
         Some((weather, band))
     };
-    if let Some((weather, band)) = state.work.run(work).await? {
+    if let Some((weather, band)) = state.work.run(member.farm(), work).await? {
         view.band = Some(band.into());
         view.basis = Some(weather.years.basis);
         if let Source::Usual { entry, .. } = weather.source {

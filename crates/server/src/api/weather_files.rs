@@ -90,7 +90,7 @@ pub async fn read_in(
     }
     let digest = digest(&body);
     let (text, mapping, today) = (body.text, body.mapping, member.today());
-    let read = state.work.run(move || read_daily(&text, &mapping, Some(today))).await??;
+    let read = state.work.run(member.farm(), move || read_daily(&text, &mapping, Some(today))).await??;
     let stopped = read.findings.iter().any(Finding::stops) || read.days.is_empty();
     let write = !stopped && !body.dry_run;
     let loaded = if write {
@@ -183,7 +183,7 @@ pub async fn record(state: web::Data<State>, member: Member) -> Result<HttpRespo
     let heard = state.climates.hear(&mut *state.pool.get().await?, &member.membership, member.today()).await?;
     let shared = state.clone();
     let work = move || shared.climates.settle(heard).map(|weather| write_daily(&weather.years));
-    let text = state.work.run(work).await?.ok_or(Problem::NotFound)?;
+    let text = state.work.run(member.farm(), work).await?.ok_or(Problem::NotFound)?;
     Ok(HttpResponse::Ok()
         .content_type("text/csv; charset=utf-8")
         .insert_header(("content-disposition", "attachment; filename=\"weather.csv\""))

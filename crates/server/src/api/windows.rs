@@ -103,7 +103,7 @@ pub async fn windows(
     drop(connection);
     let (shared, system) = (state.clone(), member.reader());
     let work = move || asked_of_the_years(&story, &choices, shared.climates.settle(heard), level, body.stake);
-    Ok(Shown(system, state.work.run(work).await??))
+    Ok(Shown(system, state.work.run(member.farm(), work).await??))
 }
 
 fn asked_of_the_years(
