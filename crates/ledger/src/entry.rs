@@ -116,8 +116,22 @@ pub struct Filter {
     pub about: Vec<Subject>,
     /// Of this kind.
     pub kind: Option<String>,
-    /// Leave this many of the newest out.
-    pub offset: i64,
+    /// From where on.
+    pub from: Beside,
+}
+
+/// From where on entries are listed, newest day first.
+#[derive(Debug, Clone, Copy, Default, PartialEq, Eq)]
+pub enum Beside {
+    /// The newest.
+    #[default]
+    Newest,
+    /// Those behind an entry.
+    OlderThan(Uuid),
+    /// Those just before an entry.
+    NewerThan(Uuid),
+    /// The oldest.
+    Oldest,
 }
 
 /// Write an entry. Sent again with the same content, it is the same entry.
@@ -292,7 +306,7 @@ async fn not_overtaken(
     // Two writers at once: the second waits here, and then finds what the first wrote.
     one_by_one(connection, &format!("{} {}", new.payload.kind().word, subject.id)).await?;
     let Some(after) = new.after else { return Ok(()) };
-    let filter = Filter { about: vec![*subject], kind: Some(new.payload.kind().word.to_owned()), offset: 0 };
+    let filter = Filter { about: vec![*subject], kind: Some(new.payload.kind().word.to_owned()), from: Beside::Newest };
     let (latest, _) = list(connection, member, &filter).await?;
     match latest.into_iter().filter(|entry| entry.struck_by.is_none()).max_by_key(|one| (one.recorded_at, one.id)) {
         Some(latest) if latest.id != after => Err(Error::Overtaken(said!(
@@ -435,10 +449,11 @@ pub async fn counting(connection: &mut Connection, member: &Membership, kind: &s
     Ok(whole(connection, member, rows, true).await?.pop())
 }
 
-/// A page of a farm's entries, newest day first, and how many there are in all.
+/// A page of a farm's entries, newest day first, and how many there are in all. A page is found by the entry it lies beside,
+/// so that the last one takes no longer than the first.
 ///
 /// # Errors
-/// An unknown kind is refused; when the database fails.
+/// An unknown kind is refused; [`Error::NotFound`] for an entry that is not this farm's; when the database fails.
 pub async fn list(connection: &mut Connection, member: &Membership, filter: &Filter) -> Result<(Vec<Entry>, i64)> {
     if let Some(word) = filter.kind.as_deref().filter(|word| kind(word).is_none()) {
         let words: Vec<&str> = KINDS.iter().map(|kind| kind.word).collect();
@@ -455,14 +470,43 @@ pub async fn list(connection: &mut Connection, member: &Membership, filter: &Fil
         }
         query
     };
-    let total = matching().count().get_result(connection).await?;
-    let rows = matching()
-        .order((entries::occurred_on.desc(), entries::recorded_at.desc(), entries::id.desc()))
-        .offset(filter.offset.max(0))
-        .limit(PAGE)
-        .select(Row::as_select())
-        .load(connection)
-        .await?;
+    let total = match filter.about.is_empty() && filter.kind.is_none() {
+        // Each entry has its place.
+        true => crate::chain::head(connection, member).await?.position,
+        false => matching().count().get_result(connection).await?,
+    };
+    let beside = match filter.from {
+        Beside::OlderThan(id) | Beside::NewerThan(id) => Some(
+            entries::table
+                .find((member.farm.id, id))
+                .select((entries::occurred_on, entries::recorded_at, entries::id))
+                .first::<(jiff_diesel::Date, jiff_diesel::Timestamp, Uuid)>(connection)
+                .await?,
+        ),
+        Beside::Newest | Beside::Oldest => None,
+    };
+    let mut query = matching();
+    let upwards = matches!(filter.from, Beside::NewerThan(_) | Beside::Oldest);
+    if let Some((on, at, id)) = beside {
+        // Row by row in the order below: the index is entered where the page begins.
+        let place = (entries::occurred_on, entries::recorded_at, entries::id);
+        query = match upwards {
+            true => query
+                .filter(place.0.ge(on))
+                .filter(place.0.gt(on).or(place.1.gt(at)).or(place.1.eq(at).and(place.2.gt(id)))),
+            false => query
+                .filter(place.0.le(on))
+                .filter(place.0.lt(on).or(place.1.lt(at)).or(place.1.eq(at).and(place.2.lt(id)))),
+        };
+    }
+    let query = match upwards {
+        true => query.order((entries::occurred_on, entries::recorded_at, entries::id)),
+        false => query.order((entries::occurred_on.desc(), entries::recorded_at.desc(), entries::id.desc())),
+    };
+    let mut rows: Vec<Row> = query.limit(PAGE).select(Row::as_select()).load(connection).await?;
+    if upwards {
+        rows.reverse();
+    }
     Ok((whole(connection, member, rows, true).await?, total))
 }
 

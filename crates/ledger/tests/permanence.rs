@@ -9,7 +9,7 @@ use jiff::civil::{Date, date};
 use ledger::{
     Connection, Error, Shape,
     chain::{self, Broken},
-    entry::{self, Filter, NewEntry, Via},
+    entry::{self, Beside, Filter, NewEntry, Via},
     farm::{self, Membership},
     field::{self, Extent, Field},
     lot, photo, stand,
@@ -347,14 +347,25 @@ async fn pages_and_filters() {
     let (first, total) = list(Filter::default()).await;
     assert_eq!((first.len(), total), (50, 57));
     assert!(first.windows(2).all(|pair| pair[0].occurred_on >= pair[1].occurred_on), "newest first");
-    let (second, _) = list(Filter { offset: 50, ..Filter::default() }).await;
-    assert_eq!(second.len(), 7);
+    let from = |from: Beside| Filter { from, ..Filter::default() };
+    let (second, total) = list(from(Beside::OlderThan(first[49].id))).await;
+    assert_eq!((second.len(), total), (7, 57));
+    // Back again, and from the other end.
+    assert_eq!(list(from(Beside::NewerThan(second[0].id))).await.0, first);
+    assert_eq!(list(from(Beside::NewerThan(first[3].id))).await.0, first[..3]);
+    assert_eq!(list(from(Beside::NewerThan(first[0].id))).await.0, []);
+    assert_eq!(list(from(Beside::OlderThan(second[6].id))).await.0, []);
+    let (oldest, _) = list(from(Beside::Oldest)).await;
+    assert_eq!((oldest.len(), &oldest[43..]), (50, &second[..]));
     assert!(first.iter().all(|one| second.iter().all(|other| one.id != other.id)), "no entry twice");
     assert_eq!(list(Filter { kind: Some("step".into()), ..Filter::default() }).await.1, 1);
     assert_eq!(list(Filter { about: vec![Subject::stand(ground.stand)], ..Filter::default() }).await.1, 1);
     assert_eq!(list(Filter { about: vec![Subject::field(ground.field)], ..Filter::default() }).await.1, 57);
     assert_eq!(list(Filter { about: vec![Subject::field(Uuid::now_v7())], ..Filter::default() }).await.1, 0);
-    assert_eq!(list(Filter { offset: -3, ..Filter::default() }).await.0.len(), 50);
+    let steps = Filter { kind: Some("note".into()), from: Beside::OlderThan(first[0].id), ..Filter::default() };
+    assert_eq!(list(steps).await.1, 56);
+    let stranger = entry::list(&mut connection, &ground.member, &from(Beside::OlderThan(Uuid::now_v7()))).await;
+    assert!(matches!(stranger, Err(Error::NotFound)));
 }
 
 #[tokio::test]

@@ -23,6 +23,8 @@ use agronomy::{
     },
     working::{Answer, Sheet},
 };
+use std::sync::Arc;
+
 use jiff::civil::Date;
 
 use records::{
@@ -75,8 +77,32 @@ pub fn assumed(ground: &Ground) -> Vec<String> {
     assumed
 }
 
+/// Mornings of the soil at a depth over the last years of a record, as modelled; none of a day that does not tell.
+#[derive(Debug, Clone)]
+pub struct Mornings {
+    /// The first day.
+    pub first: Date,
+    /// The days from it on, °C.
+    pub mornings: Arc<[Option<f64>]>,
+}
+
+/// What the soil's temperature is modelled from: a record, or whoever keeps what was made of one.
+pub trait Modelled {
+    /// Mornings of a soil at a depth.
+    fn mornings(&self, soil: Soil, depth: Length) -> Mornings;
+}
+
+impl Modelled for Years {
+    fn mornings(&self, soil: Soil, depth: Length) -> Mornings {
+        let skip = self.days.len().saturating_sub(RECENT);
+        let recent = Self { first: plus(self.first, skip as i32), days: self.days[skip..].to_vec(), ..*self };
+        let mornings = follow(&recent, soil, depth.base()).into_iter().map(|day| Some(day?.morning)).collect();
+        Mornings { first: recent.first, mornings }
+    }
+}
+
 /// The seedbed of a stand, with its field's own readings.
-pub fn seedbed(choices: &Choices, ground: &Ground, record: &Years) -> Site {
+pub fn seedbed(choices: &Choices, ground: &Ground, record: &dyn Modelled) -> Site {
     let cover = practice(&choices.practice).map_or(SoilCover::Bare, |practice| practice.cover);
     let (texture, drainage) = (texture(ground), drainage(ground));
     let depth = crops(choices).into_iter().map(|crop| reading_depth(crop, texture).to(Unit::Mm)).fold(30.0, f64::max);
@@ -93,22 +119,24 @@ fn read_at_the_field(site: &mut Site, ground: &Ground) {
 }
 
 /// By how much a field's thermometer corrects the model.
-fn correction(ground: &Ground, record: &Years, soil: Soil) -> Correction {
-    if ground.soil_readings.is_empty() {
-        return Correction::default();
-    }
-    let skip = record.days.len().saturating_sub(RECENT);
-    let recent = Years { first: plus(record.first, skip as i32), days: record.days[skip..].to_vec(), ..*record };
-    let differences = ground.soil_readings.iter().filter_map(|reading| {
+fn correction(ground: &Ground, record: &dyn Modelled, soil: Soil) -> Correction {
+    // Read at one depth or two: the soil is followed once for each.
+    let mut followed: Vec<(Length, Mornings)> = vec![];
+    let mut differences = vec![];
+    for reading in &ground.soil_readings {
+        let place = followed.iter().position(|(depth, _)| *depth == reading.depth).unwrap_or_else(|| {
+            followed.push((reading.depth, record.mornings(soil, reading.depth)));
+            followed.len() - 1
+        });
+        let Mornings { first, mornings } = &followed[place].1;
         // A reading of this morning is held against yesterday, the last day that is told; one of later days than
         // that is held against nothing.
-        let index = days_between(recent.first, reading.on);
-        let index = if index == recent.days.len() as i32 { index - 1 } else { index };
-        let modelled =
-            follow(&recent, soil, reading.depth.base()).get(usize::try_from(index).ok()?).copied().flatten()?.morning;
-        Some((reading.on, reading.temperature.base() - modelled))
-    });
-    Correction::new(differences.collect())
+        let index = days_between(*first, reading.on);
+        let index = if index == mornings.len() as i32 { index - 1 } else { index };
+        let modelled = usize::try_from(index).ok().and_then(|index| mornings.get(index).copied().flatten());
+        differences.extend(modelled.map(|modelled| (reading.on, reading.temperature.base() - modelled)));
+    }
+    Correction::new(differences)
 }
 
 /// Ways of timing that all crops of a mix share; the first crop's where they share none.

@@ -10,7 +10,7 @@ use std::{
 
 use agronomy::{
     soil::Texture,
-    units::{Fraction, Measure},
+    units::{Fraction, Length, Measure},
     weather::{
         Place, Years,
         band::{WeatherBand, band},
@@ -26,6 +26,7 @@ use ledger::{
     farm::Membership,
     weather::{self, Station},
 };
+use planner::weather::{Modelled, Mornings};
 use records::{Payload, Record, kinds::climate_normals::ClimateNormals};
 use uuid::Uuid;
 
@@ -34,9 +35,9 @@ use crate::problem::Problem;
 /// Days of a curve: the year on the axis, and the spring after it.
 pub const CURVE: usize = 500;
 /// What the weather of all farms at hand may come to, bytes; that asked for longest ago goes first.
-const MOST_BYTES: usize = 120_000_000;
+const MOST_BYTES: usize = 100_000_000;
 /// Of each farm a little is taken by what is not counted.
-const EACH: usize = 10_000;
+const EACH: usize = 100_000;
 /// Stretches of years, and kinds of ground in one, kept at hand.
 const MOST_STRETCHES: usize = 6;
 const MOST_SITES: usize = 48;
@@ -56,6 +57,23 @@ pub struct FarmWeather {
     today: Date,
     soil: Vec<Option<f64>>,
     stretches: Mutex<HashMap<Date, Stretch>>,
+    mornings: Mutex<HashMap<[u64; 4], Mornings>>,
+}
+
+impl Modelled for FarmWeather {
+    fn mornings(&self, soil: Ground, depth: Length) -> Mornings {
+        let key = [soil.diffusivity, soil.swing, soil.sunny, depth.base()].map(f64::to_bits);
+        if let Some(kept) = locked(&self.mornings).get(&key) {
+            return kept.clone();
+        }
+        let fresh = self.years.mornings(soil, depth);
+        let mut all = locked(&self.mornings);
+        if all.len() >= MOST_SITES {
+            all.clear();
+        }
+        all.insert(key, fresh.clone());
+        fresh
+    }
 }
 
 /// Memory of one farm's weather.
@@ -342,6 +360,7 @@ impl Climates {
         let weather = Arc::new(FarmWeather {
             soil: soil.into_iter().map(|day| day.map(|soil| soil.mean)).collect(),
             stretches: Mutex::default(),
+            mornings: Mutex::default(),
             source,
             years,
             forecast,

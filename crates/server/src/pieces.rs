@@ -27,7 +27,7 @@ impl Piece {
     /// # Errors
     /// When memory runs out.
     pub fn of(text: &str) -> Result<Self, Uncompressed> {
-        let mut compress = Compress::new(Compression::fast(), false);
+        let mut compress = Compress::new(Compression::new(4), false);
         let mut deflated = Vec::with_capacity(text.len() / 4 + 64);
         let mut rest = text.as_bytes();
         loop {

@@ -33,18 +33,23 @@ const MOST_TOUCHED: usize = 100;
 /// by the count of its corrections.
 pub type Sight = (jiff::civil::Date, Option<i64>, u64, i32);
 
-/// A strip of a season as it was told, and what it was told from.
+/// A strip of a season: a field, and its stands as they are seen.
+pub type Seen = (Field, Vec<Arc<StandView>>);
+
+/// Some strips of a season as they were told, and what they were told from.
 #[derive(Clone)]
 struct Told {
-    field: Field,
-    views: Vec<Arc<StandView>>,
+    strips: Vec<Seen>,
     piece: Piece,
 }
 
 impl Told {
-    fn is_of(&self, field: &Field, views: &[Arc<StandView>]) -> bool {
-        let same = |(one, other): (&Arc<StandView>, &Arc<StandView>)| Arc::ptr_eq(one, other);
-        self.field == *field && self.views.len() == views.len() && self.views.iter().zip(views).all(same)
+    fn is_of(&self, strips: &[Seen]) -> bool {
+        let views = |one: &[Arc<StandView>], other: &[Arc<StandView>]| {
+            one.len() == other.len() && one.iter().zip(other).all(|(one, other)| Arc::ptr_eq(one, other))
+        };
+        let same = |(one, other): (&Seen, &Seen)| one.0 == other.0 && views(&one.1, &other.1);
+        self.strips.len() == strips.len() && self.strips.iter().zip(strips).all(same)
     }
 }
 
@@ -113,28 +118,28 @@ impl Shelved {
         core
     }
 
-    /// A field's strip, told anew where anything of it has changed.
+    /// Some strips, told anew where anything of them has changed.
     ///
     /// # Errors
-    /// When it can't be told.
-    pub fn strip(
+    /// When they can't be told.
+    pub fn strips(
         &self,
         reader: Reader,
-        field: &Field,
-        views: &[Arc<StandView>],
+        strips: &[Seen],
         tell: impl FnOnce() -> Result<Piece, Problem>,
     ) -> Result<Piece, Problem> {
-        let key = (field.id, reader);
-        if let Some(told) = locked(&self.strips).get(&key).filter(|told| told.is_of(field, views)) {
+        let Some((first, _)) = strips.first() else { return tell() };
+        let key = (first.id, reader);
+        if let Some(told) = locked(&self.strips).get(&key).filter(|told| told.is_of(strips)) {
             return Ok(told.piece.clone());
         }
         let piece = tell()?;
-        let mut strips = locked(&self.strips);
+        let mut all = locked(&self.strips);
         // Of a few readers: the strips of many are told anew.
-        if strips.keys().filter(|(one, _)| *one == field.id).count() >= MOST_SIGHTS {
-            strips.retain(|(one, _), _| *one != field.id);
+        if all.keys().filter(|(one, _)| *one == first.id).count() >= MOST_SIGHTS {
+            all.retain(|(one, _), _| *one != first.id);
         }
-        strips.insert(key, Told { field: field.clone(), views: views.to_vec(), piece: piece.clone() });
+        all.insert(key, Told { strips: strips.to_vec(), piece: piece.clone() });
         Ok(piece)
     }
 }

@@ -301,11 +301,18 @@ async fn the_ledger_pages_and_filters() {
     let count = |page: &Value| page["entries"].as_array().unwrap().len();
     assert_eq!(count(&first), 50);
     let total = usize::try_from(first["total"].as_u64().unwrap()).unwrap();
-    let mut listed = count(&first);
-    for page in 1..=total / 50 {
-        listed += count(&site.get(&format!("{farm}/entries?page={page}")).await.ok());
+    let (mut listed, mut page) = (vec![], first.clone());
+    while let Some(last) = page["entries"].as_array().unwrap().last().cloned() {
+        listed.extend(page["entries"].as_array().unwrap().clone());
+        page = site.get(&format!("{farm}/entries?older_than={}", last["id"].as_str().unwrap())).await.ok();
+        assert_eq!(page["total"], first["total"]);
     }
-    assert_eq!(listed, total);
+    assert_eq!(listed.len(), total);
+    let oldest = site.get(&format!("{farm}/entries?oldest=true")).await.ok();
+    assert_eq!(oldest["entries"].as_array().unwrap()[..], listed[total - 50..]);
+    let before = oldest["entries"][0]["id"].as_str().unwrap().to_owned();
+    let newer = site.get(&format!("{farm}/entries?newer_than={before}")).await.ok();
+    assert_eq!(newer["entries"].as_array().unwrap()[..], listed[total - 100..total - 50]);
     let strikes = site.get(&format!("{farm}/entries?kind=strike")).await.ok();
     assert_eq!(strikes["total"], 1);
     let struck = strikes["entries"][0]["strikes"].as_str().unwrap();

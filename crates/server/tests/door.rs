@@ -218,7 +218,8 @@ async fn a_zero_in_a_key_is_refused() {
 #[case("weather?from=2026-12-31&to=2026-01-01")]
 #[case("weather?from=-9999-01-01&to=-9999-12-31")]
 #[case("weather/hours?from=9999-12-31&to=9999-12-31")]
-#[case("entries?page=999999999999")]
+#[case("entries?older_than=00000000-0000-0000-0000-000000000000")]
+#[case("entries?oldest=true&newer_than=00000000-0000-0000-0000-000000000000")]
 #[actix_web::test]
 async fn an_address_of_another_age_is_no_fault_of_ours(#[case] path: &str) {
     let site = Site::demo().await.signed_in_as(MARA).await;

@@ -16,6 +16,7 @@ use ledger::{chain, entry, farm::membership, pool};
 use rand::{RngExt, SeedableRng, seq::IndexedRandom};
 use serde_json::{Value, json};
 use test_bed::Application;
+use tokio::io::{AsyncReadExt, AsyncWriteExt};
 use uuid::Uuid;
 
 /// People who write at once: as many as the pool has connections.
@@ -172,5 +173,76 @@ async fn nobody_hangs_on_a_frozen_database() -> anyhow::Result<()> {
     }
     test_bed::answers(&health).await?;
     ensure!(asked(&season, 30).await? == 200, "the season is there again");
+    Ok(())
+}
+
+/// Somebody signed in at the demo: their cookie, and their first farm.
+async fn signed_in(api: &str) -> anyhow::Result<(String, String)> {
+    let client = reqwest::Client::builder().no_proxy().timeout(Duration::from_secs(30)).build()?;
+    let who = json!({"email": "mara@fennick.example", "password": "hay before rain"});
+    let let_in = client.post(format!("{api}/sign-in")).json(&who).send().await?;
+    let cookie = let_in.headers()["set-cookie"].to_str()?.split(';').next().unwrap_or_default().to_owned();
+    let me: Value = let_in.json().await?;
+    Ok((cookie, me["farms"][0]["id"].as_str().context("a farm")?.to_owned()))
+}
+
+/// A picture over a line of 60 kilobits a second takes longer than most requests may: it arrives.
+#[tokio::test(flavor = "multi_thread", worker_threads = 2)]
+#[ignore = "takes the better part of a minute: ./ink test faults"]
+async fn a_picture_arrives_over_a_slow_line() -> anyhow::Result<()> {
+    const A_SECOND: usize = 7_500;
+    let application = Application::demo().await?;
+    let api = format!("{}/api", application.address());
+    let (cookie, farm) = signed_in(&api).await?;
+    let mut jpeg = vec![0xff, 0xd8, 0xff, 0xda, 0, 2];
+    // No byte of it begins a marker.
+    jpeg.extend((0..180_000_u32).map(|at| (at * 7 % 251) as u8));
+    jpeg.extend([0xff, 0xd9]);
+    let told = base64::Engine::encode(&base64::engine::general_purpose::STANDARD, &jpeg);
+    let body = json!({"id": Uuid::now_v7(), "jpeg": told}).to_string();
+    let address = application.address().trim_start_matches("http://").to_owned();
+    let head = format!(
+        "POST /api/farms/{farm}/photos HTTP/1.1\r\nhost: {address}\r\ncookie: {cookie}\r\ncontent-type: application/json\r\n\
+         content-length: {}\r\nconnection: close\r\n\r\n",
+        body.len()
+    );
+    let begun = std::time::Instant::now();
+    let mut line = tokio::net::TcpStream::connect(&address).await?;
+    line.write_all(head.as_bytes()).await?;
+    for some in body.as_bytes().chunks(A_SECOND) {
+        line.write_all(some).await?;
+        tokio::time::sleep(Duration::from_secs(1)).await;
+    }
+    let mut answer = String::new();
+    tokio::time::timeout(Duration::from_secs(20), line.read_to_string(&mut answer)).await??;
+    ensure!(answer.starts_with("HTTP/1.1 200"), "{answer}");
+    ensure!(begun.elapsed() > Duration::from_secs(30), "the line was not slow");
+    Ok(())
+}
+
+/// Forty who come at once to a server that has just started, each for their own season of one farm: one folds and draws,
+/// and each is answered.
+#[tokio::test(flavor = "multi_thread", worker_threads = 2)]
+#[ignore = "asks for much at once: ./ink test faults"]
+async fn nobody_is_turned_away_by_a_cold_start() -> anyhow::Result<()> {
+    let application = Application::demo().await?;
+    let api = format!("{}/api", application.address());
+    let (cookie, farm) = signed_in(&api).await?;
+    let server = application.server();
+    for round in 0..2 {
+        server.stop();
+        server.start().await?;
+        let client = reqwest::Client::builder().no_proxy().timeout(Duration::from_secs(30)).build()?;
+        let season = async || {
+            let asked = client.get(format!("{api}/farms/{farm}/season")).header("cookie", &cookie).send().await?;
+            anyhow::Ok((asked.status().as_u16(), asked.text().await?))
+        };
+        let all = futures_util::future::join_all((0..40).map(|_| season())).await;
+        let first = all[0].as_ref().map(|(_, body)| body.clone()).unwrap_or_default();
+        for one in all {
+            let (status, body) = one?;
+            ensure!(status == 200 && body == first, "round {round}: {status} {body:.200}");
+        }
+    }
     Ok(())
 }

@@ -206,7 +206,7 @@ async fn rhizomes_imply_pieces_and_no_seed() {
 
 #[rstest]
 #[case::no_uuid("fields/heron-bottom", StatusCode::NOT_FOUND)]
-#[case::no_page("entries?page=last", StatusCode::UNPROCESSABLE_ENTITY)]
+#[case::no_page("entries?older_than=last", StatusCode::UNPROCESSABLE_ENTITY)]
 #[case::no_such_question("entries?colour=red", StatusCode::UNPROCESSABLE_ENTITY)]
 #[actix_web::test]
 async fn odd_addresses_are_answered_with_a_problem(#[case] path: &str, #[case] status: StatusCode) {

@@ -241,7 +241,9 @@ export interface EntryFilter {
   field?: string;
   stand?: string;
   kind?: string;
-  page?: number;
+  older_than?: string;
+  newer_than?: string;
+  oldest?: boolean;
 }
 
 export function useEntries(farm: string, query: EntryFilter) {

@@ -11821,8 +11821,12 @@ export interface operations {
         lot?: string;
         /** @description Of this kind. */
         kind?: string;
-        /** @description Page, from 0. */
-        page?: number;
+        /** @description The page behind this entry; the newest where nothing of the kind is told. */
+        older_than?: string;
+        /** @description The page before this entry. */
+        newer_than?: string;
+        /** @description The last page, with the oldest. */
+        oldest?: boolean;
       };
       header?: never;
       path: {

@@ -21,6 +21,7 @@ export function LedgerPage() {
   const lots = useLots(farm.id);
   const shelf = useShelf();
   const [filter, setFilter] = useState<EntryFilter>({});
+  const [page, setPage] = useState(0);
   const [open, setOpen] = useState<Schemas["EntryView"] | null>(null);
   const [noting, setNoting] = useState(false);
   const [importing, setImporting] = useState(false);
@@ -30,8 +31,26 @@ export function LedgerPage() {
     lots.data?.find((lot) => lot.id === subjectOf(entry, "lot"))?.label ??
     "";
   const narrow = (change: EntryFilter) => {
-    const { field, kind, page } = { ...filter, page: 0, ...change };
-    setFilter({ ...(field ? { field } : {}), ...(kind ? { kind } : {}), page });
+    const { field, kind } = { ...filter, ...change };
+    setFilter({ ...(field ? { field } : {}), ...(kind ? { kind } : {}) });
+    setPage(0);
+  };
+  const turn = (to: number) => {
+    const { field, kind } = filter;
+    const all = entries.data;
+    if (all === undefined) return;
+    const last = Math.ceil(all.total / all.page_size) - 1;
+    // A page is found by the entry that it lies beside.
+    const beside: EntryFilter =
+      to <= 0
+        ? {}
+        : to >= last
+          ? { oldest: true }
+          : to > page
+            ? { older_than: all.entries.at(-1)?.id }
+            : { newer_than: all.entries[0]?.id };
+    setFilter({ ...(field ? { field } : {}), ...(kind ? { kind } : {}), ...beside });
+    setPage(to);
   };
   const columns: Column<Schemas["EntryView"]>[] = [
     {
@@ -132,11 +151,7 @@ export function LedgerPage() {
         />
       )}
       {entries.data && entries.data.total > entries.data.page_size && (
-        <Pages
-          page={filter.page ?? 0}
-          pages={Math.ceil(entries.data.total / entries.data.page_size)}
-          onTurn={(page) => narrow({ page })}
-        />
+        <Pages page={page} pages={Math.ceil(entries.data.total / entries.data.page_size)} onTurn={turn} />
       )}
       {entries.data && entries.data.head.position > 0 && (
         <p className="mt-6 text-sm text-pencil" data-head={entries.data.head.position}>
@@ -172,6 +187,9 @@ function struckClass(entry: Schemas["EntryView"]): string {
 function Pages({ page, pages, onTurn }: { page: number; pages: number; onTurn: (page: number) => void }) {
   return (
     <nav aria-label="Pages of the ledger" className="flex items-center gap-4 py-3 text-sm">
+      <button type="button" className="line-button" disabled={page === 0} onClick={() => onTurn(0)}>
+        Newest
+      </button>
       <button type="button" className="line-button" disabled={page === 0} onClick={() => onTurn(page - 1)}>
         Newer
       </button>
@@ -185,6 +203,14 @@ function Pages({ page, pages, onTurn }: { page: number; pages: number; onTurn: (
         onClick={() => onTurn(page + 1)}
       >
         Older
+      </button>
+      <button
+        type="button"
+        className="line-button"
+        disabled={page + 1 >= pages}
+        onClick={() => onTurn(pages - 1)}
+      >
+        Oldest
       </button>
     </nav>
   );

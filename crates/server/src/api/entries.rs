@@ -5,7 +5,7 @@ use agronomy::{refusal::Refused, said, said::Said};
 use jiff::{Timestamp, civil::Date};
 use ledger::{
     Connection, PAGE, chain,
-    entry::{self, Entry, Filter, NewEntry, Via},
+    entry::{self, Beside, Entry, Filter, NewEntry, Via},
     farm::{self, Membership, Role},
     one_by_one, photo, together,
 };
@@ -134,8 +134,12 @@ pub struct EntryQuery {
     pub lot: Option<Uuid>,
     /// Of this kind.
     pub kind: Option<String>,
-    /// Page, from 0.
-    pub page: Option<i64>,
+    /// The page behind this entry; the newest where nothing of the kind is told.
+    pub older_than: Option<Uuid>,
+    /// The page before this entry.
+    pub newer_than: Option<Uuid>,
+    /// The last page, with the oldest.
+    pub oldest: Option<bool>,
 }
 
 /// A page of entries.
@@ -171,9 +175,15 @@ pub async fn list(
 ) -> Result<Shown<EntryPage>, Problem> {
     let mut connection = state.pool.get().await?;
     let query = query.into_inner();
-    let offset = query.page.unwrap_or(0).clamp(0, 1_000_000) * PAGE;
+    let from = match (query.older_than, query.newer_than, query.oldest) {
+        (None, None, None | Some(false)) => Beside::Newest,
+        (Some(id), None, None) => Beside::OlderThan(id),
+        (None, Some(id), None) => Beside::NewerThan(id),
+        (None, None, Some(true)) => Beside::Oldest,
+        _ => return Err(Refused::one("/oldest", "one of older_than, newer_than and oldest at a time").into()),
+    };
     let about = [query.field.map(Subject::field), query.stand.map(Subject::stand), query.lot.map(Subject::lot)];
-    let filter = Filter { about: about.into_iter().flatten().collect(), kind: query.kind, offset };
+    let filter = Filter { about: about.into_iter().flatten().collect(), kind: query.kind, from };
     let (entries, total) = entry::list(&mut connection, &member.membership, &filter).await?;
     let names = farm::member_names(&mut connection, &member.membership).await?;
     let chain::Head { position, digest } = chain::head(&mut connection, &member.membership).await?;

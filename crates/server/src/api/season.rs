@@ -42,7 +42,7 @@ use crate::{
     problem::Problem,
     screens::takes,
     seasons::{Asked, Standing},
-    shelf::{Shelved, Sight},
+    shelf::{Seen, Shelved, Sight},
     sign_in::Member,
 };
 
@@ -213,23 +213,32 @@ fn untold(error: Uncompressed) -> Problem {
 }
 
 /// Write a season strip by strip: what was told of a strip before is told again.
-fn tell(drawn: &Season, strips: &[(Field, Strip)], reader: Reader, shelved: &Shelved) -> Result<Bytes, Problem> {
+fn tell(drawn: &Season, strips: &[Seen], reader: Reader, shelved: &Shelved) -> Result<Bytes, Problem> {
     let shell = written(reader, drawn)?;
     // Inside of a text a quote is escaped: this stands there once.
     let (before, after) =
         shell.split_once(NO_STRIPS).ok_or_else(|| Problem::Internal("a season of another shape".to_owned()))?;
-    let comma = Piece::of(",").map_err(untold)?;
     let mut pieces = vec![Piece::of(&format!("{before}\"strips\":[")).map_err(untold)?];
-    for (index, (field, strip)) in strips.iter().enumerate() {
+    let comma = Piece::of(",").map_err(untold)?;
+    for (index, some) in strips.chunks(TOGETHER).enumerate() {
         if index > 0 {
             pieces.push(comma.clone());
         }
-        pieces
-            .push(shelved.strip(reader, field, &strip.stands, || Piece::of(&written(reader, strip)?).map_err(untold))?);
+        let tell = || {
+            let one = |(field, stands): &Seen| {
+                written(reader, &Strip { stands: stands.clone(), field: field.clone().into() })
+            };
+            let all = some.iter().map(one).collect::<Result<Vec<_>, _>>()?;
+            Piece::of(&all.join(",")).map_err(untold)
+        };
+        pieces.push(shelved.strips(reader, some, tell)?);
     }
     pieces.push(Piece::of(&format!("]{after}")).map_err(untold)?);
     Ok(gzip(&pieces))
 }
+
+/// Strips that are compressed together: what they have in common is told once.
+const TOGETHER: usize = 4;
 
 const NO_STRIPS: &str = "\"strips\":[]";
 
@@ -290,7 +299,7 @@ fn seen(story: &Story, shelved: &Shelved, sight: Sight, outlook: &Outlook) -> Ve
 const WORTH_SHARING: usize = 40;
 
 /// A season without its strips, and these, each with the field it is of.
-fn drawn(story: Story, shelved: &Shelved, sight: Sight, outlook: &Outlook) -> (Season, Vec<(Field, Strip)>) {
+fn drawn(story: Story, shelved: &Shelved, sight: Sight, outlook: &Outlook) -> (Season, Vec<Seen>) {
     let today = story.today;
     let mut views = seen(&story, shelved, sight, outlook);
     views.sort_by_key(|view| view.plan.sown_on);
@@ -300,21 +309,21 @@ fn drawn(story: Story, shelved: &Shelved, sight: Sight, outlook: &Outlook) -> (S
     for view in views {
         of_field.entry(view.field).or_default().push(view);
     }
-    let strips: Vec<(Field, Strip)> = story
+    let strips: Vec<Seen> = story
         .fields
         .into_iter()
         .map(|field| {
             let stands = of_field.remove(&field.id).unwrap_or_default();
-            (field.clone(), Strip { stands, field: field.into() })
+            (field, stands)
         })
         .collect();
     let mut next: Vec<NextStep> = strips
         .iter()
-        .filter_map(|(_, strip)| strip.stands.last().map(|stand| (strip, stand)))
-        .flat_map(|(strip, stand)| {
+        .filter_map(|(field, stands)| stands.last().map(|stand| (field, stand)))
+        .flat_map(|(field, stand)| {
             stand.plan.steps.iter().filter(|step| rank(step, today).is_some()).map(|step| NextStep {
-                field: strip.field.id,
-                field_name: strip.field.name.clone(),
+                field: field.id,
+                field_name: field.name.clone(),
                 stand: stand.id,
                 step: step.clone(),
             })
@@ -325,14 +334,14 @@ fn drawn(story: Story, shelved: &Shelved, sight: Sight, outlook: &Outlook) -> (S
         story.books.machines().filter_map(|(_, book)| Some(&book.facts.as_ref()?.what)).collect();
     let work: Vec<Work<'_>> = strips
         .iter()
-        .flat_map(|(_, strip)| strip.stands.iter().map(move |stand| (strip, stand)))
-        .filter_map(|(strip, stand)| {
+        .flat_map(|(field, stands)| stands.iter().map(move |stand| (field, stand)))
+        .filter_map(|(field, stand)| {
             let choices = &story.books.stand(stand.id)?.decided()?.choices;
             Some(Work {
-                field: strip.field.id,
-                name: &strip.field.name,
+                field: field.id,
+                name: &field.name,
                 stand: stand.id,
-                area: strip.field.sown_area,
+                area: field.sown_area(),
                 broadcast: choices.cover.method() == Some(Method::Broadcast),
                 plants: choices.cover.is_plants(),
                 plan: &stand.plan,

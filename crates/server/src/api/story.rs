@@ -147,7 +147,7 @@ pub fn assessed(asked: Asked<'_>, stand: Option<&StandBook>, next: Option<Date>,
 pub fn under_sky<T>(asked: Asked<'_>, outlook: &Outlook, work: impl FnOnce(Option<Sky<'_>>) -> T) -> T {
     let Some(weather) = outlook.weather.as_deref() else { return work(None) };
     let years = weather.scenarios(if asked.sown_on.is_some() { asked.today } else { asked.choices.sow_on });
-    let bed = seedbed(asked.choices, asked.ground, &weather.years);
+    let bed = seedbed(asked.choices, asked.ground, weather);
     let runs = weather.runs(&years, &bed);
     let ahead = |day: Date| {
         let years = weather.scenarios(day);

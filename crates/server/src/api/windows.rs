@@ -132,7 +132,7 @@ fn asked_of_the_years(
     };
     let Some(weather) = weather else { return Ok(view) };
     let years = weather.scenarios(choices.sow_on);
-    let runs = weather.runs(&years, &seedbed(choices, &ground, &weather.years));
+    let runs = weather.runs(&years, &seedbed(choices, &ground, &*weather));
     let asked = story.asked(choices, field, &ground, None);
     // A field that can't be judged is taken as fit: the site check says what is wrong with it.
     let fit = readiness(asked).ok().flatten().and_then(|answer| answer.value.earliest);
