@@ -37,14 +37,16 @@ run_load() {
   INK_OWNER_URL=$OWNER_URL/inkmeadow_load "$release" migrate
   INK_DATABASE_URL=$APP_URL/inkmeadow_load "$release" demo
   say "making the large farm"
+  large() { sql inkmeadow_load "$1"; }
   "$PGBIN/psql" -qX -v ON_ERROR_STOP=1 "$ADMIN_URL/inkmeadow_load" -f scripts/load.sql
+  # As a database is that has been there for a while.
+  large "VACUUM ANALYZE"
   local port jar cookie farm at field stand; port=$(free_port 4790); jar=$(mktemp)
   now_serving "$port" inkmeadow_load
   local api=http://127.0.0.1:$port/api
   curl -s -o /dev/null -c "$jar" -H 'content-type: application/json' \
     -d '{"email": "mara@fennick.example", "password": "hay before rain"}' "$api/sign-in"
   cookie=$(awk '$6 == "ink" {print $7}' "$jar")
-  large() { sql inkmeadow_load "$1"; }
   farm=$(large "SELECT id FROM farms WHERE name = 'Fennick Hollow'")
   field=$(large "SELECT id FROM fields WHERE name = 'Upper Larkin 7'")
   stand=$(large "SELECT id FROM stands WHERE field_id = '$field' LIMIT 1")

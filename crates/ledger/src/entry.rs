@@ -159,15 +159,17 @@ pub async fn write(connection: &mut Connection, member: &Membership, new: &NewEn
     same_or_conflict(connection, member, kept, new).await
 }
 
-/// Write what was checked when it was first written down, and is written down again for something else.
+/// Write what was checked when it was first written down, and is written down again for something else: for so much of what
+/// it was of.
 pub(crate) async fn copy(
     connection: &mut Connection,
     member: &Membership,
     kept: &Entry,
     about: &BTreeSet<Subject>,
+    share: f64,
 ) -> Result<()> {
     let Some(payload) = kept.payload() else { return Ok(()) };
-    let new = NewEntry::of(Uuid::now_v7(), [], kept.occurred_on, kept.via, payload.clone());
+    let new = NewEntry::of(Uuid::now_v7(), [], kept.occurred_on, kept.via, payload.of_part(share));
     let about: Vec<Subject> = about.iter().copied().collect();
     insert(connection, member, &new, kept.occurred_on, &about).await
 }

@@ -2,8 +2,9 @@
 //!
 //! A field that is split goes on as one of its parts, with its stands and all that was recorded of it. The other part
 //! begins with the same: every entry that counts is written down once more for it, under the day it happened, so that
-//! each field's book is told by its own entries alone; what it took from a lot or a store is not taken once more. Of
-//! fields that end in another, what forbids a crop goes along.
+//! each field's book is told by its own entries alone: what was sown, set or done over so and so much ground by the part's
+//! share of it; what it took from a lot or a store is not taken once more. Of fields that end in another, what forbids a
+//! crop goes along.
 
 use std::{
     collections::{BTreeSet, HashMap},
@@ -134,6 +135,8 @@ pub async fn split(
             return field::one(connection, member, leaves.id).await;
         }
         let told = FieldParted { what: Parting::Split, field: named(of), others: vec![named(&leaves)] };
+        // What was sown, set or done on so and so much ground is the part's by its share.
+        let share = (leaves.sown_area_m2 / of.sown_area_m2.max(leaves.sown_area_m2)).clamp(0.0, 1.0);
         let part = field::add(connection, member, &leaves).await?;
         field::reshape(connection, member, of.id, stays, (Uuid::now_v7(), on, seen), today).await?;
         let mut stands = HashMap::new();
@@ -153,7 +156,7 @@ pub async fn split(
             let shape = kept.payload().is_none_or(|payload| OF_THE_SHAPE.contains(&payload.kind().word));
             if counts && !shape {
                 let about: BTreeSet<Subject> = kept.about.iter().filter_map(about).collect();
-                entry::copy(connection, member, &kept, &about).await?;
+                entry::copy(connection, member, &kept, &about, share).await?;
             }
         }
         let about = [Subject::field(of.id), Subject::field(part.id)];
@@ -203,7 +206,7 @@ pub async fn join(
                 let counts = kept.struck_by.is_none() && kept.occurred_on <= on;
                 if counts && kept.payload().is_some_and(|payload| FORBIDS.contains(&payload.kind().word)) {
                     let about = BTreeSet::from([Subject::field(first.id)]);
-                    entry::copy(connection, member, &kept, &about).await?;
+                    entry::copy(connection, member, &kept, &about, 1.0).await?;
                 }
             }
         }

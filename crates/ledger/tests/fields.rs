@@ -216,6 +216,10 @@ async fn a_lot_gives_its_seed_once() {
         let sown = told.iter().filter(|one| one.payload().is_some_and(|what| what.kind().word == "seed-sown"));
         assert_eq!(sown.count(), times, "{subject:?}");
     }
+    // The part is a quarter of the field: a quarter of the seed stands on it, at the rate of the whole.
+    let told = entry::all(&mut connection, &farm.member, Some(Subject::stand(own[0].id))).await.unwrap();
+    let Some(records::Payload::SeedSown(sown)) = told[0].payload() else { panic!("{told:?}") };
+    assert!((sown.mass.to(Unit::Kg) - 15.0).abs() < 0.1 && (sown.area.to(Unit::Ha) - 1.0).abs() < 0.01, "{sown:?}");
 }
 
 #[tokio::test]

@@ -256,11 +256,15 @@ fn expand(school: &Practice, choices: &Choices, facts: &Facts, crops: &[&Crop], 
     steps
 }
 
-/// All work that is this stand's: its own, and that on its ground while it was planned or stood.
+/// All work that is this stand's: its own, and that on its ground while it was planned or stood. What was taken off the
+/// field before it was sown, or on the very day, is of what stood there before.
 fn of_the_stand(facts: &Facts) -> impl Iterator<Item = &Operation> {
     let (from, to) = facts.period;
+    let sown = sown_on(facts);
     let within = move |on: Date| from.is_some_and(|from| on >= from) && to.is_none_or(|to| on < to);
-    let ground = facts.on_ground.iter().filter(move |one| within(one.on));
+    let takes = |one: &Operation| operation(&one.operation).is_some_and(|known| known.role == Some(Role::Harvest));
+    let stood = move |one: &Operation| !takes(one) || sown.is_some_and(|sown| one.on > sown);
+    let ground = facts.on_ground.iter().filter(move |one| within(one.on) && stood(one));
     facts.on_stand.iter().chain(ground).filter(|one| !one.struck)
 }
 

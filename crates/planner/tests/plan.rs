@@ -259,3 +259,27 @@ proptest! {
         }
     }
 }
+
+/// What was carried off before a stand was sown, or on the very day, was of what stood there before; a field is cut as its
+/// stand's own only from then on. Nothing is taken off a stand that is not sown yet.
+#[rstest]
+#[case::sown(true, &[date(2026, 9, 20)])]
+#[case::not_sown_yet(false, &[])]
+fn what_was_cut_before_it_was_sown_is_of_another_stand(#[case] sown: bool, #[case] own: &[Date]) {
+    let cuts = [date(2026, 4, 1), date(2026, 5, 19), date(2026, 5, 20), date(2026, 9, 20)];
+    let facts = Facts {
+        on_stand: if sown { vec![ink(9, "sow", SOW)] } else { vec![] },
+        on_ground: (1..).zip(cuts).map(|(entry, on)| ink(entry, "cut", on)).collect(),
+        period: (Some(date(2026, 3, 1)), None),
+        ..Facts::default()
+    };
+    let of = |facts: &Facts| plan(&choices(&[("alfalfa", 18.0)], SOW), facts, date(2026, 10, 1)).steps;
+    let done = |step: &Step| match &step.state {
+        State::Done { on, .. } if step.step == "cut" => Some(*on),
+        _ => None,
+    };
+    assert_eq!(of(&facts).iter().filter_map(done).collect::<Vec<_>>(), own);
+    // Work on the ground is the stand's from the day it was decided, sown or not.
+    let limed = Facts { on_ground: vec![ink(1, "lime", date(2026, 3, 10))], ..facts };
+    assert!(of(&limed).iter().any(|step| step.step == "lime" && matches!(step.state, State::Done { .. })));
+}

@@ -68,6 +68,14 @@ pub trait Record: Clone + PartialEq + fmt::Debug + Serialize + DeserializeOwned 
         None
     }
 
+    /// The same for a part of what it was written of: amounts that are not by area are so much less. `share` lies between
+    /// nothing and one.
+    #[must_use]
+    fn of_part(&self, share: f64) -> Self {
+        let _ = share;
+        self.clone()
+    }
+
     /// Turn a payload of an older version into one of the next.
     ///
     /// # Errors

@@ -9808,7 +9808,7 @@ export interface components {
      * @description What an operation is to a stand as a whole.
      * @enum {string}
      */
-    StepRole: "sowing";
+    StepRole: "sowing" | "harvest";
     /** @description Another entry was a mistake: it stays legible and counts no more. */
     Strike: {
       /** @enum {string} */

@@ -12,6 +12,8 @@ use crate::{machine::MachineKind, seed::Method};
 pub enum Role {
     /// It begins the stand: what comes before and after is counted from it.
     Sowing,
+    /// It takes what stands: a stand that is not sown yet gives nothing.
+    Harvest,
 }
 
 /// What is asked of a person who inks it as a step.

@@ -61,6 +61,12 @@ macro_rules! kinds {
                 match self { $(Self::$shape(shape) => shape.says()),+ }
             }
 
+            /// The same for a part of what it was written of: see [`Record::of_part`].
+            #[must_use]
+            pub fn of_part(&self, share: f64) -> Self {
+                match self { $(Self::$shape(shape) => shape.of_part(share).into()),+ }
+            }
+
             /// The operation of a plan that it stands for.
             pub fn operation(&self) -> Option<StandsFor> {
                 match self { $(Self::$shape(shape) => shape.operation()),+ }

@@ -99,6 +99,11 @@ impl Record for PlantsSet {
         checks.done()
     }
 
+    fn of_part(&self, share: f64) -> Self {
+        let (set, lost) = (self.set * share, self.lost.map(|lost| lost * share));
+        Self { area: self.area * share, set, lost, loads: self.loads.map(|loads| loads * share), ..self.clone() }
+    }
+
     fn says(&self) -> Said {
         let mut parts = vec![said!("Set {} pieces on {}", self.set, self.area)];
         parts.extend(self.lost.filter(|lost| *lost > 0.0).map(|lost| said!("{} lost", lost)));

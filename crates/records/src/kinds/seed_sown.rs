@@ -116,6 +116,11 @@ impl Record for SeedSown {
         checks.done()
     }
 
+    fn of_part(&self, share: f64) -> Self {
+        let spilled = self.spilled.map(|spilled| spilled * share);
+        Self { area: self.area * share, mass: self.mass * share, spilled, ..self.clone() }
+    }
+
     fn says(&self) -> Said {
         let (area, mass, rate) = (self.area, self.mass, self.rate());
         let mut parts = vec![match self.area_by {

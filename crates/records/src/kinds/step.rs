@@ -85,6 +85,10 @@ impl Record for Step {
         checks.done()
     }
 
+    fn of_part(&self, share: f64) -> Self {
+        Self { area: self.area.map(|area| area * share), ..self.clone() }
+    }
+
     fn says(&self) -> Said {
         let done = operation(&self.operation).map_or(self.operation.as_str(), |operation| &operation.done);
         let mut letters = done.chars();
