@@ -64,7 +64,7 @@ pub async fn keep(
         let waiting: Waiting = diesel::sql_query(WAITING).bind::<SqlUuid, _>(farm).get_result(connection).await?;
         if waiting.many >= MOST_WAITING {
             return Err(Error::Conflict(
-                "too many pictures were sent without the entries that tell of them: send those first".to_owned(),
+                format!("{MOST_WAITING} pictures of this farm still wait for their records: send those records before adding another picture"),
             ));
         }
         let all = photos::table.filter(photos::farm_id.eq(farm)).select(sum(octet_length(photos::jpeg)));

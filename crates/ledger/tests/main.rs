@@ -1,5 +1,6 @@
 //! The ledger on PostgreSQL.
 
+mod chain;
 mod common;
 mod fields;
 mod ground;

@@ -137,10 +137,8 @@ async fn nobody_hangs_on_a_frozen_database() -> anyhow::Result<()> {
     let api = format!("{}/api", application.address());
     let within = |seconds| reqwest::Client::builder().no_proxy().timeout(Duration::from_secs(seconds)).build();
     let who = json!({"email": "mara@fennick.example", "password": "hay before rain"});
-    let let_in = within(30)?.post(format!("{api}/sign-in")).json(&who).send().await?;
-    let cookie = let_in.headers()["set-cookie"].to_str()?.split(';').next().unwrap_or_default().to_owned();
-    let me: Value = let_in.json().await?;
-    let season = format!("{api}/farms/{}/season", me["farms"][0]["id"].as_str().context("a farm")?);
+    let (cookie, farm) = signed_in(&api).await?;
+    let season = format!("{api}/farms/{farm}/season");
     let asked = async |path: &str, seconds| {
         let asked = within(seconds)?.get(path).header("cookie", &cookie).send().await;
         anyhow::Ok(asked.with_context(|| format!("{path}: no answer in {seconds} s"))?.status().as_u16())

@@ -65,7 +65,7 @@ impl std::fmt::Display for Broken {
             Self::Missing { position } => write!(f, "nothing stands at place {position}"),
             Self::Unchained { entry } => write!(f, "entry {entry} was slipped in: it has no place in the chain"),
             Self::Refounded { kind, subject } => {
-                write!(f, "the {kind} {subject} is not as it was when the ledger took it in")
+                write!(f, "the {kind} {subject} is not as it was when the ledger recorded it")
             }
             Self::Farm => write!(f, "the farm\u{2019}s own facts are not as they were last written in the ledger"),
             Self::Picture { entry } => {

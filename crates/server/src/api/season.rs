@@ -187,7 +187,7 @@ pub async fn prepare(state: web::Data<State>) {
         look.tick().await;
         for asked in state.seasons.asked() {
             if let Err(problem) = prepared(&state, asked).await {
-                tracing::info!("the season of {} was not prepared: {problem}", asked.farm);
+                tracing::debug!("the season of {} was not prepared: {problem}", asked.farm);
             }
         }
     }

@@ -35,7 +35,7 @@ photos/             the pictures (JPEG)
 foundings.jsonl     how these were founded: a digest each, and the place in the ledger whose digest covers it
 digests.txt         SHA-256 of the files that are read back
 head.json           where the ledger ends, and a signature over that and digests.txt (Ed25519) by the server's own key:
-                    whoever leaves out the last lines, or makes the digests anew, can't make it
+                    without that key no line can be left out, and no digest remade, unnoticed
 
 Read it into another server with  ./ink import FILE . What stands in ledger.csv and fields.geojson is made from the
 rest, and is not read back. Hours of the station, its forecasts, sessions and passwords are not in it.
