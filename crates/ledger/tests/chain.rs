@@ -16,7 +16,7 @@ use rstest::rstest;
 use sha2::Digest;
 use uuid::Uuid;
 
-use crate::common::{TODAY, ground};
+use crate::farm_with_stand::{TODAY, ground};
 
 /// Somebody with the database in their hands, who takes the triggers away and puts them back.
 #[rstest]

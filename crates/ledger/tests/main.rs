@@ -2,6 +2,7 @@
 
 mod chain;
 mod common;
+mod farm_with_stand;
 mod fields;
 mod ground;
 mod people;

@@ -20,7 +20,10 @@ use records::{
 use rstest::rstest;
 use uuid::Uuid;
 
-use crate::common::{Pooled, TODAY, database, done, farmed, ground, square};
+use crate::{
+    common::{Pooled, database, farmed},
+    farm_with_stand::{TODAY, done, ground, square},
+};
 
 #[rstest]
 #[case::change("UPDATE entries SET occurred_on = '2020-01-01'")]
