@@ -12,7 +12,7 @@ use agronomy::{
 use diesel::{dsl::exists, prelude::*};
 use diesel_async::RunQueryDsl;
 use jiff::{Timestamp, civil::Date};
-use records::{Content, KINDS, Payload, Subject, SubjectKind, book::Books, kind};
+use records::{Closes, Content, KINDS, Payload, Subject, SubjectKind, book::Books, kind};
 use serde_json::Value;
 use uuid::Uuid;
 
@@ -53,6 +53,8 @@ pub struct NewEntry {
     pub via: Via,
     /// What it says.
     pub payload: Payload,
+    /// The place in a stand's years that it closes.
+    pub closes: Option<Closes>,
     /// The entry it strikes.
     pub strikes: Option<Uuid>,
     /// The entry of its kind that the writer saw and means to replace, where one counts at a time.
@@ -63,7 +65,7 @@ impl NewEntry {
     /// About some things.
     pub fn of(id: Uuid, about: impl IntoIterator<Item = Subject>, on: Date, via: Via, payload: Payload) -> Self {
         let about = about.into_iter().collect();
-        Self { id, about, on: Day::Given(on), via, payload, strikes: None, after: None }
+        Self { id, about, on: Day::Given(on), via, payload, closes: None, strikes: None, after: None }
     }
 
     /// The same, written down for the day of writing.
@@ -87,10 +89,22 @@ struct Row {
     via: String,
     payload: Value,
     strikes: Option<Uuid>,
+    closes_stand: Option<Uuid>,
+    closes_step: Option<String>,
+    closes_season: Option<i16>,
+    closes_occurrence: Option<i32>,
 }
 
 impl Row {
     fn entry(self, about: Vec<Subject>, struck_by: Option<Uuid>) -> Entry {
+        let stand = about.iter().find(|subject| subject.kind == SubjectKind::Stand);
+        let closes = match (self.closes_stand, self.closes_step) {
+            (Some(stand), Some(step)) => {
+                Some(Closes { stand, step, season: self.closes_season, occurrence: self.closes_occurrence })
+            }
+            // Of before, when records said it themselves.
+            _ => stand.and_then(|stand| Payload::closed(&self.kind, self.version, &self.payload, stand.id)),
+        };
         let content = match Payload::stored_as(&self.kind, self.version, self.payload) {
             Ok(payload) => Content::Read(payload),
             Err(why) => Content::Unreadable { kind: self.kind, why },
@@ -103,6 +117,7 @@ impl Row {
             recorded_by: self.recorded_by,
             via: Via::of(&self.via),
             content,
+            closes,
             strikes: self.strikes,
             struck_by,
         }
@@ -149,6 +164,9 @@ pub async fn write(connection: &mut Connection, member: &Membership, new: &NewEn
     together(connection, async |connection| {
         let about = settled(connection, member, &new.about, &new.payload).await?;
         check_about(&new.payload, &about)?;
+        if let Some(closes) = &new.closes {
+            closes_here(connection, member, closes, &about).await?;
+        }
         if new.payload.kind().replaces {
             not_overtaken(connection, member, new, &about).await?;
         }
@@ -160,16 +178,19 @@ pub async fn write(connection: &mut Connection, member: &Membership, new: &NewEn
 }
 
 /// Write what was checked when it was first written down, and is written down again for something else: for so much of what
-/// it was of.
+/// it was of, and closing the same time of the same step of another stand.
 pub(crate) async fn copy(
     connection: &mut Connection,
     member: &Membership,
     kept: &Entry,
     about: &BTreeSet<Subject>,
     share: f64,
+    stand: impl Fn(Uuid) -> Option<Uuid>,
 ) -> Result<()> {
     let Some(payload) = kept.payload() else { return Ok(()) };
-    let new = NewEntry::of(Uuid::now_v7(), [], kept.occurred_on, kept.via, payload.of_part(share));
+    let closes = kept.closes.clone().and_then(|closes| Some(Closes { stand: stand(closes.stand)?, ..closes }));
+    let new =
+        NewEntry { closes, ..NewEntry::of(Uuid::now_v7(), [], kept.occurred_on, kept.via, payload.of_part(share)) };
     let about: Vec<Subject> = about.iter().copied().collect();
     insert(connection, member, &new, kept.occurred_on, &about).await
 }
@@ -191,6 +212,10 @@ async fn insert(
         entries::via.eq(new.via.word()),
         entries::payload.eq(new.payload.stored()),
         entries::strikes.eq(new.strikes),
+        entries::closes_stand.eq(new.closes.as_ref().map(|closes| closes.stand)),
+        entries::closes_step.eq(new.closes.as_ref().map(|closes| &closes.step)),
+        entries::closes_season.eq(new.closes.as_ref().and_then(|closes| closes.season)),
+        entries::closes_occurrence.eq(new.closes.as_ref().and_then(|closes| closes.occurrence)),
     );
     let written = diesel::insert_into(entries::table)
         .values(row)
@@ -236,6 +261,14 @@ fn check(new: &NewEntry, today: Date) -> std::result::Result<Date, Refused> {
         "/about",
         said!("it is about {} things; the most taken is {}", new.about.len(), MOST_SUBJECTS),
     );
+    if let Some(closes) = &new.closes {
+        checks.part("/closes", closes.check());
+        checks.require(
+            new.payload.operation().is_some(),
+            "/closes",
+            said!("\u{201c}{}\u{201d} is no work that a step is closed by", new.payload.kind().title),
+        );
+    }
     checks.done()?;
     Ok(on)
 }
@@ -293,6 +326,25 @@ fn check_about(payload: &Payload, about: &[Subject]) -> std::result::Result<(), 
     checks.done()
 }
 
+/// What it closes is a step of a stand on its own field.
+async fn closes_here(
+    connection: &mut Connection,
+    member: &Membership,
+    closes: &Closes,
+    about: &[Subject],
+) -> Result<()> {
+    let field = Subject::field(stand::one(connection, member, closes.stand).await?.field_id);
+    let stands_on_it = about.contains(&field)
+        && about.iter().all(|subject| subject.kind != SubjectKind::Stand || subject.id == closes.stand);
+    match stands_on_it {
+        true => Ok(()),
+        false => {
+            Err(Refused::one("/closes/stand", "it is about another stand or field than the one whose step it closes")
+                .into())
+        }
+    }
+}
+
 /// Of records of which the last one counts: nobody wrote another since the writer looked.
 async fn not_overtaken(
     connection: &mut Connection,
@@ -336,7 +388,7 @@ async fn same_or_conflict(
         Day::Today => true,
     };
     let about = payload && settled(connection, member, &new.about, &new.payload).await? == kept.about;
-    if payload && day && about && kept.strikes == new.strikes {
+    if payload && day && about && kept.strikes == new.strikes && kept.closes == new.closes {
         Ok(kept)
     } else {
         Err(Error::Conflict("this id already stands for another entry".to_owned()))

@@ -156,7 +156,7 @@ pub async fn split(
             let shape = kept.payload().is_none_or(|payload| OF_THE_SHAPE.contains(&payload.kind().word));
             if counts && !shape {
                 let about: BTreeSet<Subject> = kept.about.iter().filter_map(about).collect();
-                entry::copy(connection, member, &kept, &about, share).await?;
+                entry::copy(connection, member, &kept, &about, share, |stand| stands.get(&stand).copied()).await?;
             }
         }
         let about = [Subject::field(of.id), Subject::field(part.id)];
@@ -206,7 +206,7 @@ pub async fn join(
                 let counts = kept.struck_by.is_none() && kept.occurred_on <= on;
                 if counts && kept.payload().is_some_and(|payload| FORBIDS.contains(&payload.kind().word)) {
                     let about = BTreeSet::from([Subject::field(first.id)]);
-                    entry::copy(connection, member, &kept, &about, 1.0).await?;
+                    entry::copy(connection, member, &kept, &about, 1.0, |_| None).await?;
                 }
             }
         }

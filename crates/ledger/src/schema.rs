@@ -103,6 +103,10 @@ diesel::table! {
         via -> Text,
         payload -> Jsonb,
         strikes -> Nullable<Uuid>,
+        closes_stand -> Nullable<Uuid>,
+        closes_step -> Nullable<Text>,
+        closes_season -> Nullable<SmallInt>,
+        closes_occurrence -> Nullable<Integer>,
     }
 }
 

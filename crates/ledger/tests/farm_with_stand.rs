@@ -59,6 +59,5 @@ impl Ground {
 
 /// A step done, and nothing said of how.
 pub fn done(operation: &str) -> Step {
-    let (step, occurrence, area, bulk_rate) = (None, None, None, None);
-    Step { operation: operation.into(), step, occurrence, area, bulk_rate, depth: None, setting: None, note: None }
+    Step { operation: operation.into(), area: None, bulk_rate: None, depth: None, setting: None, note: None }
 }

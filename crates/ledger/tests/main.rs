@@ -1,6 +1,7 @@
 //! The ledger on PostgreSQL.
 
 mod chain;
+mod closes;
 mod common;
 mod farm_with_stand;
 mod fields;

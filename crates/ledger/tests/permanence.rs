@@ -279,7 +279,6 @@ async fn of_two_strikes_at_once_one_stands() {
 #[case::long_note(Note { text: "x".repeat(2_001) }.into(), "/text")]
 #[case::operation(done("dance").into(), "/operation")]
 #[case::on_the_ground(done("lime").into(), "/operation")]
-#[case::time(Step { occurrence: Some(0), step: Some("sow".into()), ..done("sow") }.into(), "/occurrence")]
 #[case::area(Step { area: Some(Area::new(0.0, Unit::Ac)), ..done("sow") }.into(), "/area")]
 #[case::rate(Step { bulk_rate: Some(MassPerArea::new(-2.0, Unit::LbPerAc)), ..done("sow") }.into(), "/bulk_rate")]
 #[case::depth(Step { depth: Some(Length::new(3.0, Unit::Ft)), ..done("sow") }.into(), "/depth")]

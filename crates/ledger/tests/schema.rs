@@ -25,6 +25,7 @@ fn in_words(column: &Column) -> String {
         "double precision" => "Double",
         "real" => "Float",
         "bigint" => "BigInt",
+        "smallint" => "SmallInt",
         "integer" => "Integer",
         "date" => "Date",
         "timestamp with time zone" => "Timestamptz",

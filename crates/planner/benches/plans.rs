@@ -52,7 +52,7 @@ impl Hills {
         };
         let ahead = |_: Date| (self.scenarios.clone(), runs.clone());
         let sky = Sky { years: &self.scenarios, runs, level: Fraction::percent(50.0), ahead: &ahead };
-        whole(asked, assess(asked, None, None, Some(sky)), &[]).core.plan.steps.len()
+        whole(asked, assess(asked, None, &planner::Succession::default(), Some(sky)), &[]).core.plan.steps.len()
     }
 }
 

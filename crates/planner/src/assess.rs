@@ -21,7 +21,7 @@ use serde::Serialize;
 use utoipa::ToSchema;
 
 use crate::{
-    Facts, LotFacts, Plan, Proposal, SeedNeed,
+    Facts, LotFacts, Plan, Proposal, SeedNeed, Succession,
     gates::{Gate, GateFacts, gates, seed_gate},
     ground::{self, Asked},
     mendings, order_request, plan, proposal, seed_need,
@@ -106,11 +106,11 @@ pub struct Assessment {
     pub troubles: Vec<Trouble>,
 }
 
-/// Assess a stand: its own book, when it has one, and the day from which its field is planned for another.
+/// Assess a stand: its own book, when it has one, among the stands of its field.
 pub fn assess(
     asked: Asked<'_>,
     stand: Option<&StandBook>,
-    next_from: Option<Date>,
+    succession: &Succession,
     sky: Option<Sky<'_>>,
 ) -> Assessment {
     let mut troubles = Troubles::default();
@@ -122,7 +122,8 @@ pub fn assess(
     let mut facts = Facts {
         on_stand: stand.map(|stand| stand.operations.clone()).unwrap_or_default(),
         on_ground: asked.ground.operations.clone(),
-        period: (stand.and_then(|stand| stand.decisions.first()).map(|decided| decided.on), next_from),
+        stand: stand.map(|stand| stand.id).unwrap_or_default(),
+        succession: succession.clone(),
         needs: ground::ground_needs(
             asked,
             fit.as_ref(),

@@ -56,6 +56,14 @@ impl<'a> Calendar<'a> {
         }
     }
 
+    /// When a step is still to be done whose time was over before the stand was decided: from that day on, for as long as
+    /// its time is, and before the sowing. None where its time was not over then.
+    pub fn late(&self, decided: Option<Date>, (from, to): (Date, Date)) -> Option<(Date, Date)> {
+        let decided = decided.filter(|decided| to < *decided)?;
+        let last = self.sown_on.saturating_sub(1.day());
+        Some((decided, decided.saturating_add((to - from).get_days().days()).min(last).max(decided)))
+    }
+
     fn edge(
         &self,
         school: &Practice,

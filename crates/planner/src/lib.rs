@@ -21,6 +21,7 @@ mod plan;
 mod proposal;
 pub mod rest;
 mod step;
+mod succession;
 pub mod topic;
 pub mod weather;
 mod words;
@@ -30,8 +31,9 @@ pub use assess::{Ahead, Assessment, Lots, Part, Sky, Trouble, Whole, assess, who
 pub use gates::{Gate, GateKey, Stands};
 pub use mending::{Mending, mendings};
 pub use order::{LotFacts, NeededSeed, SeedNeed, order_request, seed_need};
-pub use plan::{Facts, GroundNeeds, Plan, plan, sown_on};
+pub use plan::{Facts, GroundNeeds, Plan, plan};
 pub use proposal::{Around, Proposal, proposal};
 pub use step::{From, Look, Reason, State, Step, StepAmount, StepOdds, WaitsFor};
+pub use succession::{Succession, Tenure};
 pub use weather::WeatherHeld;
 pub use young::Young;

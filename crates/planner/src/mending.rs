@@ -56,7 +56,8 @@ impl Mending {
         // A record of its own kind names no step; who rolls and looks on one day names it, or it is not known which
         // came first.
         let own_kind = operation(self.operation).is_some_and(|one| one.record != "step");
-        let named = done.step.as_deref() == Some(&self.key) || (own_kind && done.on == self.found_on);
+        let named = done.closes.as_ref().is_some_and(|closes| closes.step == self.key)
+            || (own_kind && done.on == self.found_on);
         !done.struck && done.operation == self.operation && (done.on > self.found_on || named)
     }
 }

@@ -8,14 +8,15 @@ use agronomy::{
 };
 use jiff::{ToSpan, civil::Date};
 use records::{
-    Choices,
-    book::{Operation, Seen},
+    Choices, Closes,
+    book::{Operation, Seen, sown_on},
 };
 use serde::Serialize;
 use utoipa::ToSchema;
+use uuid::Uuid;
 
 use crate::{
-    Mending, State, Step, StepAmount, StepOdds, WeatherHeld,
+    Mending, State, Step, StepAmount, StepOdds, Succession, WeatherHeld,
     calendar::{Calendar, months},
     mending::{days_of, is_mending},
     step::{From, WaitsFor},
@@ -40,13 +41,14 @@ pub struct GroundNeeds {
 /// What is known of a stand and its field.
 #[derive(Debug, Clone, PartialEq, Default)]
 pub struct Facts {
+    /// The stand; nothing of what is asked apart from any.
+    pub stand: Uuid,
+    /// The stands of its field.
+    pub succession: Succession,
     /// Operations on the stand itself; struck ones close nothing.
     pub on_stand: Vec<Operation>,
     /// Operations on its ground; which of them count, the practice says.
     pub on_ground: Vec<Operation>,
-    /// From when on work on the ground is work for this stand, and until when: the day it was decided, and
-    /// the day the next one was.
-    pub period: (Option<Date>, Option<Date>),
     /// What the ground asks for.
     pub needs: GroundNeeds,
     /// What was last seen.
@@ -57,6 +59,18 @@ pub struct Facts {
     pub sowing: Option<StepOdds>,
     /// Whether the weather holds what steps wait for, by step; nothing where no years tell.
     pub weather: Vec<WeatherHeld>,
+}
+
+impl Facts {
+    /// The place of this stand that work says it closes; nothing where it closes another's, or does not say.
+    fn closed_by<'a>(&self, work: &'a Operation) -> Option<&'a Closes> {
+        work.closes.as_ref().filter(|closes| closes.stand == self.stand)
+    }
+
+    /// Which time of a step it says that it was.
+    fn time_of(&self, work: &Operation) -> Option<i32> {
+        self.closed_by(work)?.occurrence
+    }
 }
 
 /// A plan, derived for one day.
@@ -106,7 +120,7 @@ impl Matched<'_> {
 pub fn plan(choices: &Choices, facts: &Facts, today: Date) -> Plan {
     let crops: Vec<&Crop> = choices.cover.crops().iter().filter_map(|id| library().crop(id)).collect();
     let school = practice(&choices.practice).or_else(|| practice("tilled"));
-    let sown = sown_on(facts);
+    let sown = sown_on(&facts.on_stand);
     let calendar = Calendar::new(choices, &crops, sown, today);
     let mut steps = school.map(|school| expand(school, choices, facts, &crops, &calendar)).unwrap_or_default();
     add_extra(&mut steps, choices, facts, &crops, today);
@@ -129,12 +143,6 @@ pub fn plan(choices: &Choices, facts: &Facts, today: Date) -> Plan {
         steps,
         assumed,
     }
-}
-
-/// The first day the stand was sown.
-pub fn sown_on(facts: &Facts) -> Option<Date> {
-    let begins = |key: &str| operation(key).is_some_and(|one| one.role == Some(Role::Sowing));
-    facts.on_stand.iter().filter(|one| !one.struck && begins(&one.operation)).map(|one| one.on).min()
 }
 
 fn expand(school: &Practice, choices: &Choices, facts: &Facts, crops: &[&Crop], calendar: &Calendar<'_>) -> Vec<Step> {
@@ -172,7 +180,9 @@ fn expand(school: &Practice, choices: &Choices, facts: &Facts, crops: &[&Crop], 
         let (from, to) = calendar.time(school, template, &done_on);
         let mut last: Option<Date> = None;
         for (index, done) in one.done.iter().enumerate() {
-            let (from, to) = calendar.occurrence(template, (from, to), index as i32, last);
+            let usual = calendar.occurrence(template, (from, to), index as i32, last);
+            let late = calendar.late(facts.succession.decided(facts.stand), usual).filter(|_| done.is_none());
+            let (from, to) = late.unwrap_or(usual);
             let mut missing: Vec<WaitsFor> = after
                 .iter()
                 .filter_map(|key| find(key))
@@ -189,6 +199,8 @@ fn expand(school: &Practice, choices: &Choices, facts: &Facts, crops: &[&Crop], 
             let state = match done {
                 Some(done) => State::Done { entry: done.entry, on: done.on },
                 None if passed(template) => State::Passed,
+                // It was never possible for this stand.
+                None if late.is_some() && calendar.sown.is_some() => State::Passed,
                 None if calendar.today > to => State::Overdue,
                 None if calendar.today < from => State::Waiting,
                 None if missing.is_empty() => State::Ready,
@@ -211,7 +223,11 @@ fn expand(school: &Practice, choices: &Choices, facts: &Facts, crops: &[&Crop], 
                 to,
                 state,
                 after: after.clone(),
-                reasons: words::reasons(template, crops),
+                reasons: late
+                    .map(|_| words::late(usual.1))
+                    .into_iter()
+                    .chain(words::reasons(template, crops))
+                    .collect(),
                 cautions: words::cautions(operation, &template.cautions, choices, crops),
                 title: words::title(operation, choices),
                 look: words::look(operation, choices),
@@ -228,7 +244,7 @@ fn expand(school: &Practice, choices: &Choices, facts: &Facts, crops: &[&Crop], 
     let mut rest: Vec<&Operation> = of_the_stand(facts)
         .filter(|one| {
             // What a finding asked for is no step of the practice, though it may be of one operation with it.
-            let asked = one.step.as_deref().is_some_and(is_mending);
+            let asked = facts.closed_by(one).is_some_and(|closes| is_mending(&closes.step));
             asked || school.steps.iter().all(|step| step.operation != one.operation)
         })
         .filter(|one| choices.extra.iter().all(|extra| extra.operation != one.operation))
@@ -256,15 +272,9 @@ fn expand(school: &Practice, choices: &Choices, facts: &Facts, crops: &[&Crop], 
     steps
 }
 
-/// All work that is this stand's: its own, and that on its ground while it was planned or stood. What was taken off the
-/// field before it was sown, or on the very day, is of what stood there before.
+/// All work that is this stand's: its own, and that on its ground which was done for it or taken from it.
 fn of_the_stand(facts: &Facts) -> impl Iterator<Item = &Operation> {
-    let (from, to) = facts.period;
-    let sown = sown_on(facts);
-    let within = move |on: Date| from.is_some_and(|from| on >= from) && to.is_none_or(|to| on < to);
-    let takes = |one: &Operation| operation(&one.operation).is_some_and(|known| known.role == Some(Role::Harvest));
-    let stood = move |one: &Operation| !takes(one) || sown.is_some_and(|sown| one.on > sown);
-    let ground = facts.on_ground.iter().filter(move |one| within(one.on) && stood(one));
+    let ground = facts.on_ground.iter().filter(|one| facts.succession.whose(one) == Some(facts.stand));
     facts.on_stand.iter().chain(ground).filter(|one| !one.struck)
 }
 
@@ -303,7 +313,7 @@ fn match_one<'a>(
     let times = template.repeats.map_or(1, |repeats| repeats.times);
     // Several steps may be of one operation: what names its step closes that one.
     let names_other = |one: &Operation| {
-        one.step.as_ref().is_some_and(|key| {
+        facts.closed_by(one).is_some_and(|Closes { step: key, .. }| {
             let known = school.step(key).is_some() || choices.extra.iter().any(|extra| extra.key == *key);
             *key != template.key && (known || is_mending(key))
         })
@@ -339,9 +349,9 @@ fn match_one<'a>(
     let mut beyond = vec![];
     // Those that say which time they were come first.
     let (said, unsaid): (Vec<&Operation>, Vec<&Operation>) =
-        own.iter().copied().partition(|one| one.occurrence.is_some());
+        own.iter().copied().partition(|one| facts.time_of(one).is_some());
     for one in said.into_iter().chain(unsaid) {
-        let named = one.occurrence.and_then(|time| (time as usize).checked_sub(1));
+        let named = facts.time_of(one).and_then(|time| usize::try_from(time).ok()?.checked_sub(1));
         let free = named
             .filter(|index| done.get(*index).is_some_and(Option::is_none))
             .or_else(|| done.iter().position(Option::is_none));
@@ -485,10 +495,11 @@ fn add_extra(steps: &mut Vec<Step>, choices: &Choices, facts: &Facts, crops: &[&
                     step.from_where == From::Record || step.inked().is_none_or(|(entry, _)| entry != done.entry)
                 })
         };
-        let named = |done: &&Operation| done.step.as_ref() == Some(&one.key);
+        let closes = |done: &Operation| facts.closed_by(done).map(|closes| closes.step.clone());
+        let named = |done: &&Operation| closes(done).as_ref() == Some(&one.key);
         let done = of_the_stand(facts)
             .filter(free)
-            .filter(|done| done.step.is_none() || named(done))
+            .filter(|done| closes(done).is_none() || named(done))
             .min_by_key(|done| (!named(done), done.on, done.entry));
         // What stood there as done beyond the plan is this step.
         if let Some(done) = done {

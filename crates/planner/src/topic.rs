@@ -19,7 +19,7 @@ use agronomy::{
 };
 use jiff::civil::Date;
 use records::{
-    Choices,
+    Choices, Closes,
     book::{Dated, Ground, Operation, StandBook},
     kinds::choices::ChoicesShape,
 };
@@ -28,7 +28,7 @@ use utoipa::ToSchema;
 use uuid::Uuid;
 
 use crate::{
-    Plan, Proposal, Sky, Trouble, Whole, assess,
+    Plan, Proposal, Sky, Succession, Trouble, Whole, assess,
     compare::{Comparison, MOST_WAYS, compare, way},
     ground::Asked,
     weather::seedbed,
@@ -188,8 +188,13 @@ impl<'a> Site<'a> {
         let dated = |index: usize, on: Date| (Uuid::from_u128(index as u128 + 1), on);
         let operations = place.done.iter().enumerate().map(|(index, done)| {
             let (entry, on) = dated(index, done.on);
-            let (operation, step) = (done.operation.clone(), done.step.clone());
-            Operation { entry, operation, step, occurrence: done.occurrence, on, struck: false }
+            let closes = done.step.clone().map(|step| Closes {
+                stand: Uuid::nil(),
+                step,
+                season: None,
+                occurrence: done.occurrence.and_then(|time| i32::try_from(time).ok()),
+            });
+            Operation { entry, operation: done.operation.clone(), closes, on, struck: false }
         });
         let stand = StandBook { operations: operations.collect(), ..StandBook::default() };
         let tests = place.soil.iter().map(|test| Dated { entry: Uuid::nil(), on: test.sampled_on, what: test.clone() });
@@ -242,7 +247,9 @@ impl<'a> Site<'a> {
             year_start: year_start(latitude, place.today),
         };
         let stand = (!self.stand.operations.is_empty()).then_some(&self.stand);
-        let Some(years) = &self.years else { return whole(asked, assess(asked, stand, None, None), &[]) };
+        let Some(years) = &self.years else {
+            return whole(asked, assess(asked, stand, &Succession::default(), None), &[]);
+        };
         let bed = seedbed(choices, &self.ground, years);
         let ahead = |day: Date| -> (Arc<Scenarios>, Arc<SiteRuns>) {
             let scenarios = self.stretch(years, day);
@@ -251,7 +258,7 @@ impl<'a> Site<'a> {
         };
         let (scenarios, runs) = ahead(choices.sow_on.max(plus(place.today, -400)));
         let sky = Sky { years: &scenarios, runs: &runs, level: place.level, ahead: &ahead };
-        whole(asked, assess(asked, stand, None, Some(sky)), &[])
+        whole(asked, assess(asked, stand, &Succession::default(), Some(sky)), &[])
     }
 }
 

@@ -9,6 +9,7 @@ use agronomy::{
     source::Source,
     units::Temperature,
 };
+use jiff::civil::Date;
 use records::Choices;
 
 use crate::{Mending, Reason, step::Look};
@@ -59,6 +60,15 @@ pub fn unknown(key: &str) -> Look {
 /// Why a step is done then.
 pub fn reasons(template: &Template, crops: &[&Crop]) -> Vec<Reason> {
     template.reasons.iter().filter_map(|reason| told(reason, crops)).collect()
+}
+
+/// Why a step stands later than it usually does.
+pub fn late(usually: Date) -> Reason {
+    let text = said!(
+        "Its usual time ended on {}, before this stand was decided. Do it as soon as you can: what depends on it has less time.",
+        usually
+    );
+    Reason { text, source: Source::common_practice("common practice, no source") }
 }
 
 fn told(reason: &agronomy::practice::Reason, crops: &[&Crop]) -> Option<Reason> {

@@ -10,9 +10,9 @@ use agronomy::{
     window::{Forecast, Known, Scenarios},
 };
 use jiff::civil::{Date, date};
-use planner::{Plan, Sky, Step, ground::Asked, weather::seedbed};
+use planner::{Plan, Sky, Step, Succession, Tenure, ground::Asked, weather::seedbed};
 use records::{
-    Choices, Cover, Goal,
+    Choices, Closes, Cover, Goal,
     book::{Ground, Operation},
 };
 use uuid::Uuid;
@@ -46,7 +46,18 @@ pub fn choices(crops: &[(&str, f64)], sow_on: Date) -> Choices {
 /// An operation in ink.
 pub fn ink(n: u128, operation: &str, on: Date) -> Operation {
     let entry = Uuid::from_u128(n);
-    Operation { entry, operation: operation.into(), step: None, occurrence: None, on, struck: false }
+    Operation { entry, operation: operation.into(), closes: None, on, struck: false }
+}
+
+/// The same, inked for a step of the plan.
+pub fn inked_for(step: &str, occurrence: Option<i32>, done: Operation) -> Operation {
+    let closes = Closes { stand: Uuid::nil(), step: step.into(), season: None, occurrence };
+    Operation { closes: Some(closes), ..done }
+}
+
+/// A field of no stand but the one asked about.
+pub fn alone(decided: Date, sown: Option<Date>) -> Succession {
+    [Tenure { stand: Uuid::nil(), decided: Some(decided), sown }].into_iter().collect()
 }
 
 /// The first time of a step.

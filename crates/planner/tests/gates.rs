@@ -24,7 +24,7 @@ use records::{
 use rstest::rstest;
 use uuid::Uuid;
 
-use crate::common::{choices, ink, step};
+use crate::common::{choices, ink, inked_for, step};
 
 const TODAY: Date = date(2026, 4, 20);
 const SOW: Date = date(2026, 4, 22);
@@ -72,7 +72,7 @@ fn assessed_on(choices: &Choices, ground: &Ground, done: Vec<Operation>, today: 
     let (area, setback) = (Area::new(20.0, Unit::Ac), Length::new(5.0, Unit::M));
     let asked = Asked { choices, ground, area, setback, today, sown_on: None, year_start: date(2026, 1, 1) };
     let book = StandBook { operations: done, ..StandBook::default() };
-    whole(asked, assess(asked, Some(&book), None, None), &[])
+    whole(asked, assess(asked, Some(&book), &Succession::default(), None), &[])
 }
 
 fn assessed(choices: &Choices, ground: &Ground, done: Vec<Operation>) -> Whole {
@@ -134,7 +134,7 @@ fn a_failing_gate_inserts_a_step_and_asks_for_a_new_look() {
     assert!(plan.steps[sowing].after.contains(&roll.step));
 
     // Rolled as the step asked: it is ink, and nobody knows until the boot is set down again.
-    let rolled = Operation { step: Some(roll.step.clone()), ..ink(8, "roll", TODAY) };
+    let rolled = inked_for(&roll.step, None, ink(8, "roll", TODAY));
     let whole = assessed(&alfalfa(), &soft, vec![rolled.clone()]);
     assert!(whole.core.plan.steps.iter().all(|step| step.from_where != From::Finding));
     assert_eq!(step(&whole.core.plan, "roll").inked(), Some((Uuid::from_u128(8), TODAY)));
@@ -277,7 +277,7 @@ fn what_a_look_asked_for_closes_no_step_of_the_practice() {
     let soft = (7, TODAY.saturating_sub(2.days()), sunk(60.0));
     let asked = assessed_on(&choices, &looked(std::slice::from_ref(&soft)), vec![], soft.1).core.plan;
     let roll = asked.steps.iter().find(|step| step.from_where == From::Finding).expect("a rolling");
-    let rolled = Operation { step: Some(roll.step.clone()), ..ink(8, "roll", soft.1) };
+    let rolled = inked_for(&roll.step, None, ink(8, "roll", soft.1));
     for looks in [vec![soft.clone()], vec![soft.clone(), (9, TODAY, sunk(10.0))]] {
         let plan = assessed(&choices, &looked(&looks), vec![rolled.clone()]).core.plan;
         let rolls: Vec<_> = plan.steps.iter().filter(|step| step.look.operation == "roll").collect();

@@ -61,7 +61,7 @@ fn asked<'a>(choices: &'a Choices, ground: &'a Ground) -> Asked<'a> {
 
 /// The plan of a stand of which nothing but its ground is known.
 fn planned(choices: &Choices, ground: &Ground) -> Plan {
-    assess(asked(choices, ground), None, None, None).plan
+    assess(asked(choices, ground), None, &Succession::default(), None).plan
 }
 
 /// What closed a step.
@@ -396,6 +396,7 @@ fn a_struck_dressing_counts_no_more() {
             recorded_by: Uuid::from_u128(6),
             via: records::Via::Web,
             content: records::Content::Read(DressingSpread { dressing }.into()),
+            closes: None,
             strikes: None,
             struck_by: struck.then(|| Uuid::from_u128(99)),
         }
@@ -502,7 +503,7 @@ fn the_work_of_the_year_before_stands_in_its_order() {
 fn one_part_in_trouble_leaves_the_rest() {
     let (choices, ground) = (limed(LimeMethod::Mehlich, 6.4), tested(date(2026, 4, 1)));
     let asked = asked(&choices, &ground);
-    let whole = whole(asked, assess(asked, None, None, None), &[]);
+    let whole = whole(asked, assess(asked, None, &Succession::default(), None), &[]);
     let core = &whole.core;
     assert!(core.lime.is_none() && core.readiness.is_some() && whole.mix.is_some() && whole.path.is_some());
     assert!(core.plan.steps.len() > 5);

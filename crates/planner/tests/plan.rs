@@ -7,11 +7,11 @@ use agronomy::{
 use jiff::civil::{Date, date};
 use planner::*;
 use proptest::prelude::*;
-use records::{Choices, Cover, LotChoice, PlantsChoice, check};
+use records::{Choices, Closes, Cover, LotChoice, PlantsChoice, book::Operation, check};
 use rstest::rstest;
 use uuid::Uuid;
 
-use crate::common::{choices, ink, step};
+use crate::common::{alone, choices, ink, step};
 
 const SOW: Date = date(2026, 5, 20);
 
@@ -270,7 +270,7 @@ fn what_was_cut_before_it_was_sown_is_of_another_stand(#[case] sown: bool, #[cas
     let facts = Facts {
         on_stand: if sown { vec![ink(9, "sow", SOW)] } else { vec![] },
         on_ground: (1..).zip(cuts).map(|(entry, on)| ink(entry, "cut", on)).collect(),
-        period: (Some(date(2026, 3, 1)), None),
+        succession: alone(date(2026, 3, 1), sown.then_some(SOW)),
         ..Facts::default()
     };
     let of = |facts: &Facts| plan(&choices(&[("alfalfa", 18.0)], SOW), facts, date(2026, 10, 1)).steps;
@@ -282,4 +282,70 @@ fn what_was_cut_before_it_was_sown_is_of_another_stand(#[case] sown: bool, #[cas
     // Work on the ground is the stand's from the day it was decided, sown or not.
     let limed = Facts { on_ground: vec![ink(1, "lime", date(2026, 3, 10))], ..facts };
     assert!(of(&limed).iter().any(|step| step.step == "lime" && matches!(step.state, State::Done { .. })));
+}
+
+/// Of two stands, one decided on while the other stands, each has its own cuts and its own work, and no cut is lost
+/// between them. What says whose step it closes is of that stand, whatever its day.
+#[test]
+fn each_stand_of_a_field_has_its_own_work() {
+    let [old, new] = [Uuid::from_u128(1), Uuid::from_u128(2)];
+    let (sown, decided, next) = (date(2024, 5, 10), date(2026, 3, 1), date(2026, 8, 14));
+    let succession: Succession = [
+        Tenure { stand: old, decided: Some(date(2024, 1, 10)), sown: Some(sown) },
+        Tenure { stand: new, decided: Some(decided), sown: Some(next) },
+    ]
+    .into_iter()
+    .collect();
+    let of_old = |n, operation: &str, on| Operation {
+        closes: Some(Closes { stand: old, step: operation.into(), season: None, occurrence: None }),
+        ..ink(n, operation, on)
+    };
+    let on_ground = vec![
+        ink(11, "cut", date(2025, 6, 1)),
+        // The next stand is decided on, and the old one is cut on until that is sown.
+        ink(12, "cut", date(2026, 6, 1)),
+        ink(13, "dress", date(2026, 6, 3)),
+        of_old(14, "dress", date(2026, 6, 4)),
+        ink(15, "cut", next),
+        ink(16, "cut", date(2027, 6, 1)),
+        of_old(17, "cut", date(2026, 8, 20)),
+    ];
+    let taken = |stand: Uuid, sown: Date| {
+        let choices = choices(&[("alfalfa", 18.0)], sown);
+        let (on_stand, on_ground) = (vec![ink(9, "sow", sown)], on_ground.clone());
+        let facts = Facts { stand, succession: succession.clone(), on_stand, on_ground, ..Facts::default() };
+        let plan = plan(&choices, &facts, date(2027, 7, 1));
+        let mut entries: Vec<u128> =
+            plan.steps.iter().filter_map(|step| Some(step.inked()?.0.as_u128())).filter(|entry| *entry > 10).collect();
+        entries.sort_unstable();
+        entries
+    };
+    assert_eq!(taken(old, sown), [11, 12, 14, 15, 17]);
+    assert_eq!(taken(new, next), [13, 16]);
+}
+
+/// A step whose time was over before the stand was decided was never possible then: it is asked for from that day on, and
+/// says so. Decided in time and left undone it is overdue; what lay behind a stand that was told of after its sowing is
+/// left out.
+#[rstest]
+#[case::decided_late("sample-soil", date(2026, 2, 14), None, (date(2026, 2, 14), date(2026, 5, 19)), State::Ready, true)]
+#[case::in_time("sample-soil", date(2025, 6, 1), None, (date(2025, 5, 20), date(2025, 11, 18)), State::Overdue, false)]
+#[case::on_its_last_day("sample-soil", date(2025, 11, 18), None, (date(2025, 5, 20), date(2025, 11, 18)), State::Overdue, false)]
+#[case::told_of_later("first-look", date(2026, 9, 1), Some(SOW), (date(2026, 9, 1), date(2026, 9, 1)), State::Passed, true)]
+fn a_time_that_was_over_is_no_reproach(
+    #[case] key: &str,
+    #[case] decided: Date,
+    #[case] sown: Option<Date>,
+    #[case] window: (Date, Date),
+    #[case] state: State,
+    #[case] says: bool,
+) {
+    let today = if sown.is_some() { date(2026, 10, 1) } else { date(2026, 3, 1) };
+    let on_stand = sown.map(|on| ink(1, "sow", on)).into_iter().collect();
+    let facts = Facts { on_stand, succession: alone(decided, sown), ..Facts::default() };
+    let plan = plan(&choices(&[("alfalfa", 18.0)], SOW), &facts, today);
+    let step = step(&plan, key);
+    assert_eq!((step.from, step.to, &step.state), (window.0, window.1, &state));
+    let told = step.reasons[0].text.told(Some(System::Us.into()));
+    assert_eq!(told.starts_with("Its usual time ended on"), says, "{told}");
 }

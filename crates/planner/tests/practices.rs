@@ -18,7 +18,7 @@ use records::{
 use rstest::rstest;
 use uuid::Uuid;
 
-use crate::common::{choices, ink, step};
+use crate::common::{choices, ink, inked_for, step};
 
 const SOW: Date = date(2026, 8, 20);
 
@@ -56,7 +56,7 @@ fn each_time_is_closed_by_its_own_record_and_moves_the_next() {
     assert_eq!(sprays[1].from, date(2026, 7, 23));
     assert_eq!(sprays[1].state, State::Waiting);
     // A record that says it was the second is the second.
-    let second = Operation { occurrence: Some(2), step: Some("spray".into()), ..ink(2, "spray", date(2026, 7, 25)) };
+    let second = inked_for("spray", Some(2), ink(2, "spray", date(2026, 7, 25)));
     let told = plan(&sod(), &facts(vec![second]), date(2026, 7, 26));
     let sprays = times(&told, "spray");
     assert!(sprays[0].inked().is_none() && sprays[1].inked().is_some());
@@ -101,7 +101,7 @@ fn a_step_of_ones_own_stands_beside_its_like_and_is_closed_by_name() {
     let before = plan(&choices, &Facts::default(), date(2026, 6, 3));
     assert_eq!(step(&before, "thistles").state, State::Ready);
     assert_eq!(step(&before, "thistles").from_where, From::Person);
-    let docks = Operation { step: Some("docks".into()), ..ink(1, "spray", date(2026, 6, 20)) };
+    let docks = inked_for("docks", None, ink(1, "spray", date(2026, 6, 20)));
     let facts = Facts { on_stand: vec![docks], ..Facts::default() };
     let after = plan(&choices, &facts, date(2026, 6, 21));
     assert!(step(&after, "docks").inked().is_some() && step(&after, "thistles").inked().is_none());
@@ -306,7 +306,7 @@ proptest! {
             .map(|((which, days), n)| {
                 let step = &school.steps[which % school.steps.len()];
                 let on = SOW.saturating_add(days.days()).min(today);
-                Operation { step: Some(step.key.clone()), ..ink(n, &step.operation, on) }
+                inked_for(&step.key, None, ink(n, &step.operation, on))
             })
             .collect();
         let told = plan(&choices, &Facts { on_stand: done.clone(), ..Facts::default() }, today);

@@ -5,7 +5,7 @@ use serde::{Deserialize, Serialize};
 use utoipa::ToSchema;
 use uuid::Uuid;
 
-use crate::{Payload, Subject, SubjectKind, Unreadable};
+use crate::{Closes, Payload, Subject, SubjectKind, Unreadable};
 
 /// How an entry came in.
 #[derive(Debug, Clone, Copy, PartialEq, Eq, Serialize, Deserialize, ToSchema)]
@@ -68,6 +68,8 @@ pub struct Entry {
     pub via: Via,
     /// What it says.
     pub content: Content,
+    /// The place in a stand's years that it closes, where it says so.
+    pub closes: Option<Closes>,
     /// The entry it strikes.
     pub strikes: Option<Uuid>,
     /// The entry that strikes it.

@@ -20,6 +20,7 @@
 
 pub mod book;
 mod choices;
+mod closes;
 mod entry;
 pub mod kinds;
 mod record;
@@ -28,6 +29,7 @@ mod subject;
 pub mod typed;
 
 pub use choices::{Choices, Cover, Extra, LimeChoice, LotChoice, NutrientChoice, PlantsChoice, check};
+pub use closes::Closes;
 pub use entry::{Content, Entry, Via};
 pub use kinds::{KINDS, Payload, kind};
 pub use record::{By, Kind, Record, Unreadable};

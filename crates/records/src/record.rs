@@ -7,9 +7,11 @@ use jiff::civil::Date;
 use serde::{Serialize, de::DeserializeOwned};
 use serde_json::Value;
 use utoipa::ToSchema;
+use uuid::Uuid;
 
 use crate::{
-    book::{Books, Inked, StandsFor},
+    Closes,
+    book::{Books, Inked},
     subject::SubjectKind,
 };
 
@@ -63,8 +65,15 @@ pub trait Record: Clone + PartialEq + fmt::Debug + Serialize + DeserializeOwned 
     /// What it says, in one line.
     fn says(&self) -> Said;
 
-    /// The operation of a plan that it stands for: what it closes a step by.
-    fn operation(&self) -> Option<StandsFor> {
+    /// Key of the operation of a plan that it stands for: what it closes a step by.
+    fn operation(&self) -> Option<&str> {
+        None
+    }
+
+    /// What a stored payload of an older version says of the place it closes, which entries have since. `stand` is the one
+    /// it is about.
+    fn closed(version: i32, payload: &Value, stand: Uuid) -> Option<Closes> {
+        let _ = (version, payload, stand);
         None
     }
 

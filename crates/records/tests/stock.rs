@@ -22,6 +22,7 @@ fn entry(n: u128, lot: Uuid, day: i8, payload: Payload, struck: bool) -> Entry {
         recorded_by: Uuid::nil(),
         via: Via::Web,
         content: Content::Read(payload),
+        closes: None,
         strikes: None,
         struck_by: struck.then(|| Uuid::from_u128(n + 1_000)),
     }

@@ -101,6 +101,8 @@ struct DemoRecord {
     #[serde(default)]
     about: Value,
     occurred_on: Date,
+    #[serde(default)]
+    closes: Value,
     payload: Value,
     #[serde(default)]
     struck: Option<DemoStruck>,
@@ -273,9 +275,11 @@ impl Loader {
         if entry::find(connection, &member, id).await?.is_none() {
             self.named(&mut record.payload);
             self.named(&mut record.about);
+            self.named(&mut record.closes);
             let about: Vec<Subject> = serde_json::from_value(record.about)?;
             let payload = Payload::sent(record.payload)?;
-            let new = NewEntry::of(id, about, record.occurred_on, Via::Demo, payload);
+            let closes = serde_json::from_value(record.closes)?;
+            let new = NewEntry { closes, ..NewEntry::of(id, about, record.occurred_on, Via::Demo, payload) };
             // As it was on its own day: a sowing day of two years ago was no slip then.
             entry::write(connection, &member, &new, record.occurred_on).await?;
         }

@@ -355,26 +355,38 @@ async fn a_record_goes_under_no_other_name() {
     assert_eq!(kept["recorded_by"], tobias.as_str());
 }
 
-/// One step inked by two people, or on two devices, is asked about and not doubled in silence.
+/// One step inked by two people, or on two devices, is asked about and not doubled in silence: whatever its kind, and
+/// about the stand or its ground.
+#[rstest]
+#[case::a_step("stand", json!({"kind": "step", "operation": "order-seed"}), true)]
+#[case::as_forms_wrote_it_before("stand", json!({"kind": "step", "operation": "order-seed", "step": "order-seed", "occurrence": 1}), false)]
+#[case::of_the_ground("field", json!({"kind": "dressing", "dressing": {"what": "lime", "product": "lime",
+    "rate": {"value": 2, "unit": "t/ha"}, "analysis": {}}}), true)]
 #[actix_web::test]
-async fn a_step_inked_twice_is_asked_about() {
+async fn a_step_inked_twice_is_asked_about(#[case] about: &str, #[case] payload: Value, #[case] says: bool) {
     let site = Site::demo().await.signed_in_as(MARA).await;
     let (farm, field, stand) = (farm(HOLLOW), of(HOLLOW, "Cooper Piece"), Uuid::now_v7());
     let started = json!({"id": stand, "entry": Uuid::now_v7(), "field": field, "choices": mix()});
     site.post(&format!("{farm}/stands"), started).await.ok();
+    let subject = if about == "stand" { stand.to_string() } else { field.to_string() };
     let ink = |id: Uuid, confirmed: bool| {
-        json!({"id": id, "about": [{"kind": "stand", "id": stand}], "occurred_on": "2026-05-10", "confirmed": confirmed,
-            "payload": {"kind": "step", "operation": "order-seed", "step": "order-seed", "occurrence": 1}})
+        let mut body = json!({"id": id, "about": [{"kind": about, "id": subject}], "occurred_on": "2026-05-10",
+            "confirmed": confirmed, "payload": payload});
+        if says {
+            body["closes"] = json!({"stand": stand, "step": "order-seed", "occurrence": 1});
+        }
+        body
     };
     let entries = format!("{farm}/entries");
     let (first, second) = (Uuid::now_v7(), Uuid::now_v7());
-    site.post(&entries, ink(first, false)).await.ok();
+    let kept = site.post(&entries, ink(first, false)).await.ok();
+    assert_eq!(kept["closes"], json!({"stand": stand, "step": "order-seed", "occurrence": 1}));
     // The same submission is the same entry; another one is asked about.
     site.post(&entries, ink(first, false)).await.ok();
     let asked = site.post(&entries, ink(second, false)).await;
     assert_eq!(asked.status, StatusCode::UNPROCESSABLE_ENTITY);
     assert_eq!(asked.body["type"], "/problems/unusual");
-    assert!(asked.at("/payload/occurrence").contains("10 May 2026 already"), "{}", asked.body);
+    assert!(asked.at("/closes/occurrence").contains("10 May 2026 already"), "{}", asked.body);
     site.post(&entries, ink(second, true)).await.ok();
     // Struck, it is open again.
     for id in [first, second] {

@@ -3023,6 +3023,43 @@ export interface components {
        */
       today: string;
     };
+    /**
+     * @description A place in a stand's years, which a record closes. It belongs to the entry, whatever the kind of its record.
+     *
+     *     The stand need not be what the entry is about: lime is spread on a field and serves what stands there after this stand
+     *     as well, yet it was spread for a step of this one.
+     *
+     *     ```
+     *     use records::Closes;
+     *     let first = Closes { stand: uuid::Uuid::nil(), step: "cut".into(), season: Some(2027), occurrence: Some(1) };
+     *     assert!(first.is_same_time(&first.clone()));
+     *     // The first cut of the next year is another time.
+     *     assert!(!first.is_same_time(&Closes { season: Some(2028), ..first.clone() }));
+     *     // Which time it was is not said: it may be any.
+     *     let any = Closes { occurrence: None, ..first };
+     *     assert!(!any.is_same_time(&any));
+     *     ```
+     */
+    Closes: {
+      /**
+       * Format: int32
+       * @description Which time of the step, from 1; the first that is open when absent.
+       */
+      occurrence?: number | null;
+      /**
+       * Format: int32
+       * @description The farm's year in which it falls, by the calendar year in which that begins; none for what comes once in the life
+       *     of a stand.
+       */
+      season?: number | null;
+      /**
+       * Format: uuid
+       * @description The stand whose plan it is a step of.
+       */
+      stand: string;
+      /** @description Key of the step. */
+      step: string;
+    };
     /** @description Whether a farm is run. */
     Closing: {
       /** @description Closed, or open again. */
@@ -4345,6 +4382,7 @@ export interface components {
     EntryView: {
       /** @description What it is about; nothing for the farm. */
       about: components["schemas"]["Subject"][];
+      closes?: components["schemas"]["Closes"] | null;
       /**
        * Format: uuid
        * @description Id.
@@ -6032,6 +6070,7 @@ export interface components {
        *     one written meanwhile is told instead of being replaced unseen.
        */
       after?: string | null;
+      closes?: components["schemas"]["Closes"] | null;
       /** @description What is far from usual is meant. */
       confirmed?: boolean;
       /**
@@ -9757,17 +9796,10 @@ export interface components {
       kind: "step";
       /** @description Anything else. */
       note?: string | null;
-      /**
-       * Format: int32
-       * @description Which time of that step, from 1.
-       */
-      occurrence?: number | null;
       /** @description Key of the operation. */
       operation: string;
       /** @description Drill or spreader setting. */
       setting?: string | null;
-      /** @description The step of the plan it was meant for; the first open one of the operation when absent. */
-      step?: string | null;
     };
     /** @description How likely it is that a step works on the day it is planned for. */
     StepOdds: {

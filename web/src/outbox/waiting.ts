@@ -1,4 +1,4 @@
-import type { Problem } from "../api/client";
+import type { Problem, Schemas } from "../api/client";
 
 /** What is to be recorded, before anything is written. */
 export interface Task {
@@ -11,6 +11,8 @@ export interface Task {
   about?: string | undefined;
   field?: string | undefined;
   stand?: string | undefined;
+  /** The place in a stand's years that the record closes, where it was opened for a step of a plan. */
+  closes?: Schemas["Closes"] | undefined;
   /** What else the form begins with, in the form's own shape. */
   with?: Record<string, unknown> | undefined;
 }

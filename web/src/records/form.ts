@@ -5,6 +5,7 @@ import type { Task } from "../outbox/waiting";
 import type { Farm } from "../shell/farm";
 import type { Units } from "../units/useUnits";
 import type { Read } from "./amounts";
+import { closedBy } from "./tasks";
 
 export type Payload = Schemas["Payload"];
 type Subject = Schemas["Subject"];
@@ -88,6 +89,7 @@ export async function handIn(
   if (!form.payload) throw new Error("a form has a payload or an address");
   const { id, farm, on, task, given, read, headers, confirmed } = sending;
   const after = form.after?.(given);
+  const closes = closedBy(task);
   await answered(
     api.POST("/api/farms/{farm}/entries", {
       params: { path: { farm } },
@@ -97,6 +99,7 @@ export async function handIn(
         about: form.about?.(read, task) ?? aboutTask(task),
         occurred_on: on,
         payload: form.payload(read, sending),
+        ...(closes ? { closes } : {}),
         ...(after ? { after } : {}),
         ...(confirmed ? { confirmed } : {}),
       },

@@ -1,3 +1,4 @@
+import { z } from "zod";
 import { useShelf } from "../api/queries";
 import type { Schemas } from "../api/client";
 import { titled } from "../units/words";
@@ -38,32 +39,38 @@ export interface StepToInk {
 /** The record that inks a step: of its own kind where it has a form, else the step itself. */
 export function taskOf({ field, field_name, stand, step }: StepToInk, planned?: Schemas["Dressing"]): Task {
   const own = step.record !== "step" && hasForm(step.record);
-  const shared = { title: `Ink: ${titled(step)}`, where: field_name, field };
-  if (!own)
-    return {
-      ...shared,
-      form: "step",
-      stand,
-      with: {
-        operation: step.look.operation,
-        step: step.step,
-        occurrence: step.occurrence,
-        asks: step.asks,
-      },
-    };
   return {
-    ...shared,
-    form: step.record,
+    title: `Ink: ${titled(step)}`,
+    where: field_name,
+    field,
+    form: own ? step.record : "step",
     // Work on the ground serves whatever stands there; the rest is this stand's own.
-    stand: step.on_ground ? undefined : stand,
-    with: planned ? { planned } : undefined,
+    stand: own && step.on_ground ? undefined : stand,
+    closes: closesOf({ stand, step }),
+    with: own ? planned && { planned } : { operation: step.look.operation, asks: step.asks },
   };
 }
 
+function closesOf({ stand, step }: Pick<StepToInk, "stand" | "step">): Schemas["Closes"] {
+  return { stand, step: step.step, occurrence: step.occurrence };
+}
+
+const before = z.object({ step: z.string(), occurrence: z.number() });
+
+/** What a task closes; of one that has waited on the device since before tasks said so, what its form began with. */
+export function closedBy(task: Task): Schemas["Closes"] | undefined {
+  if (task.closes || task.form !== "step" || !task.stand) return task.closes;
+  const said = before.safeParse(task.with);
+  return said.success ? { stand: task.stand, ...said.data } : undefined;
+}
+
 /** Whether a record that waits on this device inks a step. */
-export function inks(task: Task, { stand, step }: { stand: string; step: Schemas["Step"] }): boolean {
-  if (task.form !== "step") return task.title === `Ink: ${titled(step)}` && task.form === step.record;
+export function inks(task: Task, inked: Pick<StepToInk, "stand" | "step">): boolean {
+  const [said, meant] = [closedBy(task), closesOf(inked)];
   return (
-    task.stand === stand && task.with?.["step"] === step.step && task.with["occurrence"] === step.occurrence
+    said !== undefined &&
+    said.stand === meant.stand &&
+    said.step === meant.step &&
+    said.occurrence === meant.occurrence
   );
 }

@@ -38,9 +38,9 @@ export function unfinished(kept: unknown, now: number): Unfinished | null {
 const GROUP = "record.";
 
 /** Under what the form of a task is kept: the same form of the same thing finds it again. */
-export function useUnfinished(farm: string, { form, field, stand, with: given }: Task) {
+export function useUnfinished(farm: string, { form, field, stand, with: given, closes }: Task) {
   const group = useDraftName(GROUP);
-  const name = `${group}${JSON.stringify([farm, form, field, stand, given])}`;
+  const name = `${group}${JSON.stringify([farm, form, field, stand, given, closes])}`;
   return {
     name,
     read: (): Unfinished | null => {

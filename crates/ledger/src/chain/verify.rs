@@ -156,7 +156,9 @@ async fn along(connection: &mut Connection, farm: Uuid) -> Result<(Head, Option<
          to_char(e.occurred_on, 'YYYY-MM-DD'), (extract(epoch FROM e.recorded_at) * 1000000)::bigint, e.recorded_by, \
          e.via, coalesce(e.strikes::text, '-'), e.payload::text, coalesce((SELECT string_agg(s.kind || ' ' || \
          s.subject_id, ',' ORDER BY s.kind COLLATE \"C\", s.subject_id) FROM entry_subjects s WHERE s.farm_id = \
-         e.farm_id AND s.entry_id = e.id), '-')) || coalesce((SELECT string_agg(E'\\n' || f.kind || ' ' || \
+         e.farm_id AND s.entry_id = e.id), '-'), 'closes ' || e.closes_stand || ' ' || \
+         coalesce(e.closes_season::text, '-') || ' ' || coalesce(e.closes_occurrence::text, '-') || ' ' || \
+         e.closes_step) || coalesce((SELECT string_agg(E'\\n' || f.kind || ' ' || \
          f.subject_id || ' ' || encode(f.digest, 'hex'), '' ORDER BY f.kind COLLATE \"C\", f.subject_id) FROM \
          foundings f WHERE f.farm_id = c.farm_id AND f.position = c.position), '') AS told \
          FROM ledger_chain c LEFT JOIN entries e ON e.farm_id = c.farm_id AND e.id = c.entry_id \

@@ -5,6 +5,7 @@
 
 mod field;
 mod lot;
+mod operation;
 mod stand;
 mod store;
 
@@ -16,6 +17,7 @@ use uuid::Uuid;
 
 pub use field::{Cut, Dated, Dressing, Ground, SentSample, TakenSample, Unfree};
 pub use lot::LotBook;
+pub use operation::{Operation, sown_on};
 pub use stand::{Decided, StandBook};
 pub use store::{MachineBook, MixBook, ProductBook, VarietyBook};
 
@@ -30,23 +32,6 @@ impl Inked<'_> {
     pub fn dated<T>(self, what: T) -> Dated<T> {
         Dated { entry: self.0.id, on: self.0.occurred_on, what }
     }
-}
-
-/// An operation of a plan that a record stands for.
-#[derive(Debug, Clone, PartialEq, Eq)]
-pub struct Operation {
-    /// The entry.
-    pub entry: Uuid,
-    /// Key of the operation in the library.
-    pub operation: String,
-    /// The step of the plan it was meant for, where the record says so.
-    pub step: Option<String>,
-    /// Which time of that step, from 1.
-    pub occurrence: Option<u32>,
-    /// The day it happened.
-    pub on: Date,
-    /// It was struck: it closes no step, and stays legible.
-    pub struck: bool,
 }
 
 /// What was last seen of a stand or its ground, each with its day.
@@ -86,24 +71,6 @@ impl Seen {
     }
 }
 
-/// What a record says of the operation it stands for.
-#[derive(Debug, Clone, PartialEq, Eq)]
-pub struct StandsFor {
-    /// Key of the operation.
-    pub operation: String,
-    /// The step it was meant for.
-    pub step: Option<String>,
-    /// Which time of it.
-    pub occurrence: Option<u32>,
-}
-
-impl StandsFor {
-    /// An operation, whatever step it serves.
-    pub fn any(operation: &str) -> Self {
-        Self { operation: operation.to_owned(), step: None, occurrence: None }
-    }
-}
-
 /// The books of a farm, or of a part of it.
 #[derive(Debug, Clone, PartialEq, Default)]
 pub struct Books {
@@ -130,12 +97,10 @@ impl Books {
     /// Write one more entry in, no older than the last. One that can't be read is passed over.
     pub fn write(&mut self, entry: &Entry) {
         let Some(payload) = entry.payload() else { return };
-        if let Some(StandsFor { operation, step, occurrence }) = payload.operation() {
-            let (on, struck) = (entry.occurred_on, entry.struck_by.is_some());
-            let operation = Operation { entry: entry.id, operation, step, occurrence, on, struck };
+        if let Some(operation) = Operation::of(entry) {
             // Work on a stand closes a step of that stand; work on the ground serves whatever stands there.
             if let Some(stand) = entry.stand() {
-                Arc::make_mut(self.stands.entry(stand).or_default()).operations.push(operation);
+                self.stand_book(stand).operations.push(operation);
             } else if let Some(field) = entry.field() {
                 Arc::make_mut(self.fields.entry(field).or_default()).operations.push(operation);
             }
@@ -152,7 +117,11 @@ impl Books {
 
     /// The book of the stand that an entry is about.
     pub(crate) fn stand_of(&mut self, inked: &Inked<'_>) -> Option<&mut StandBook> {
-        inked.0.subject(SubjectKind::Stand).map(|id| Arc::make_mut(self.stands.entry(id).or_default()))
+        inked.0.subject(SubjectKind::Stand).map(|id| self.stand_book(id))
+    }
+
+    fn stand_book(&mut self, id: Uuid) -> &mut StandBook {
+        Arc::make_mut(self.stands.entry(id).or_insert_with(|| Arc::new(StandBook::new(id))))
     }
 
     /// What was last seen of the stand that an entry is about, or of its field where it names none.

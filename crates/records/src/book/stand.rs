@@ -3,7 +3,7 @@
 use jiff::civil::Date;
 use uuid::Uuid;
 
-use super::{Dated, Operation, Seen};
+use super::{Dated, Operation, Seen, sown_on};
 use crate::{
     Choices,
     kinds::{
@@ -30,6 +30,8 @@ pub struct Decided {
 /// A stand, from its entries.
 #[derive(Debug, Clone, PartialEq, Default)]
 pub struct StandBook {
+    /// The stand.
+    pub id: Uuid,
     /// Decisions that stand, oldest first; the last one counts.
     pub decisions: Vec<Decided>,
     /// Operations done on it; struck ones too.
@@ -49,6 +51,11 @@ pub struct StandBook {
 }
 
 impl StandBook {
+    /// Of a stand of which nothing was told yet.
+    pub fn new(id: Uuid) -> Self {
+        Self { id, ..Self::default() }
+    }
+
     /// The decision that counts; none when all were struck.
     pub fn decided(&self) -> Option<&Decided> {
         self.decisions.last()
@@ -56,7 +63,6 @@ impl StandBook {
 
     /// The first day it was sown, as far as was recorded.
     pub fn sown_on(&self) -> Option<Date> {
-        let sowings = self.operations.iter().filter(|done| done.operation == "sow" && !done.struck);
-        sowings.map(|done| done.on).min()
+        sown_on(&self.operations)
     }
 }

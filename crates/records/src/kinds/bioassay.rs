@@ -10,7 +10,7 @@ use serde::{Deserialize, Serialize};
 use utoipa::ToSchema;
 
 use crate::{
-    book::{Books, Inked, StandsFor},
+    book::{Books, Inked},
     record::Record,
     shape::check_words,
 };
@@ -41,8 +41,8 @@ impl Record for BioassayRead {
         Said::joined([Some(outcome), self.note.as_deref()].into_iter().flatten().map(Said::from), ". ")
     }
 
-    fn operation(&self) -> Option<StandsFor> {
-        self.passed.then(|| StandsFor::any("bioassay"))
+    fn operation(&self) -> Option<&str> {
+        self.passed.then_some("bioassay")
     }
 
     fn fold(&self, inked: &Inked<'_>, books: &mut Books) {

@@ -15,7 +15,7 @@ use utoipa::ToSchema;
 
 use super::dressing::Nutrient;
 use crate::{
-    book::{self, Books, Inked, StandsFor},
+    book::{self, Books, Inked},
     record::Record,
     shape::Turn,
 };
@@ -75,8 +75,8 @@ impl Record for CutCarried {
         }
     }
 
-    fn operation(&self) -> Option<StandsFor> {
-        Some(StandsFor::any("cut"))
+    fn operation(&self) -> Option<&str> {
+        Some("cut")
     }
 
     fn fold(&self, inked: &Inked<'_>, books: &mut Books) {

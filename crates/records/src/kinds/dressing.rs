@@ -14,7 +14,7 @@ use serde::{Deserialize, Serialize};
 use utoipa::ToSchema;
 
 use crate::{
-    book::{self, Books, Inked, StandsFor},
+    book::{self, Books, Inked},
     record::Record,
     shape::{Turn, check_words, words},
 };
@@ -110,8 +110,8 @@ impl Record for DressingSpread {
         said!("{}: {} of {}", done, rate, product)
     }
 
-    fn operation(&self) -> Option<StandsFor> {
-        Some(StandsFor::any(if self.dressing.what == DressingKind::Lime { "lime" } else { "dress" }))
+    fn operation(&self) -> Option<&str> {
+        Some(if self.dressing.what == DressingKind::Lime { "lime" } else { "dress" })
     }
 
     fn fold(&self, inked: &Inked<'_>, books: &mut Books) {

@@ -13,7 +13,7 @@ use serde_json::Value;
 use utoipa::ToSchema;
 
 use crate::{
-    book::{Books, Inked, StandsFor},
+    book::{Books, Inked},
     record::{Record, Unreadable},
     shape::check_words,
     subject::SubjectKind,
@@ -94,8 +94,8 @@ impl Record for DrillSet {
         Ok(payload)
     }
 
-    fn operation(&self) -> Option<StandsFor> {
-        Some(StandsFor::any("calibrate"))
+    fn operation(&self) -> Option<&str> {
+        Some("calibrate")
     }
 
     fn fold(&self, inked: &Inked<'_>, books: &mut Books) {

@@ -11,9 +11,11 @@ use utoipa::{
         schema::{ObjectBuilder, Schema, Type},
     },
 };
+use uuid::Uuid;
 
 use crate::{
-    book::{Books, Inked, StandsFor},
+    Closes,
+    book::{Books, Inked},
     record::{Kind, Record, Unreadable},
     typed::typed,
 };
@@ -68,13 +70,21 @@ macro_rules! kinds {
             }
 
             /// The operation of a plan that it stands for.
-            pub fn operation(&self) -> Option<StandsFor> {
+            pub fn operation(&self) -> Option<&str> {
                 match self { $(Self::$shape(shape) => shape.operation()),+ }
             }
 
             /// Write it into the books of what it is about.
             pub fn fold(&self, inked: &Inked<'_>, books: &mut Books) {
                 match self { $(Self::$shape(shape) => shape.fold(inked, books)),+ }
+            }
+
+            /// What a stored payload of an older version says of the place it closes: see [`Record::closed`].
+            pub fn closed(word: &str, version: i32, payload: &Value, stand: Uuid) -> Option<Closes> {
+                match word {
+                    $(<$module::$shape as Record>::KIND => <$module::$shape>::closed(version, payload, stand),)+
+                    _ => None,
+                }
             }
 
             /// Read a stored payload of any version.

@@ -11,7 +11,7 @@ use serde::{Deserialize, Serialize};
 use utoipa::ToSchema;
 
 use crate::{
-    book::{Books, Inked, StandsFor, TakenSample},
+    book::{Books, Inked, TakenSample},
     record::Record,
     shape::check_words,
 };
@@ -60,8 +60,8 @@ impl Record for SampleTaken {
         Said::joined(parts, ", ")
     }
 
-    fn operation(&self) -> Option<StandsFor> {
-        Some(StandsFor::any("sample-soil"))
+    fn operation(&self) -> Option<&str> {
+        Some("sample-soil")
     }
 
     fn fold(&self, inked: &Inked<'_>, books: &mut Books) {

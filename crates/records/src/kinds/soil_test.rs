@@ -12,7 +12,7 @@ use serde::{Deserialize, Serialize};
 use utoipa::ToSchema;
 
 use crate::{
-    book::{Books, Inked, StandsFor},
+    book::{Books, Inked},
     record::Record,
     shape::{Turn, stands_for, words},
 };
@@ -197,8 +197,8 @@ impl Record for SoilTestReport {
         said!("{}: {}", test.laboratory, Said::joined(figures, ", "))
     }
 
-    fn operation(&self) -> Option<StandsFor> {
-        Some(StandsFor::any("sample-soil"))
+    fn operation(&self) -> Option<&str> {
+        Some("sample-soil")
     }
 
     fn fold(&self, inked: &Inked<'_>, books: &mut Books) {

@@ -14,7 +14,7 @@ use serde_json::Value;
 use utoipa::ToSchema;
 
 use crate::{
-    book::{Books, Inked, StandsFor, Unfree},
+    book::{Books, Inked, Unfree},
     kinds::product::{Rate, Wait},
     record::{Record, Unreadable},
     shape::check_words,
@@ -153,8 +153,8 @@ impl Record for Sprayed {
         Ok(payload)
     }
 
-    fn operation(&self) -> Option<StandsFor> {
-        Some(StandsFor::any("spray"))
+    fn operation(&self) -> Option<&str> {
+        Some("spray")
     }
 
     fn fold(&self, inked: &Inked<'_>, books: &mut Books) {

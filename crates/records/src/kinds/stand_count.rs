@@ -14,7 +14,7 @@ use serde_json::Value;
 use utoipa::ToSchema;
 
 use crate::{
-    book::{Books, Inked, StandsFor},
+    book::{Books, Inked},
     record::{Record, Unreadable},
     shape::check_words,
     subject::SubjectKind,
@@ -201,8 +201,8 @@ impl Record for StandCount {
         Ok(payload)
     }
 
-    fn operation(&self) -> Option<StandsFor> {
-        Some(StandsFor::any("count"))
+    fn operation(&self) -> Option<&str> {
+        Some("count")
     }
 
     fn fold(&self, inked: &Inked<'_>, books: &mut Books) {

@@ -11,9 +11,10 @@ use jiff::civil::Date;
 use serde::{Deserialize, Serialize};
 use serde_json::Value;
 use utoipa::ToSchema;
+use uuid::Uuid;
 
 use crate::{
-    book::StandsFor,
+    Closes,
     record::{Record, Unreadable},
     shape::check_words,
     subject::SubjectKind,
@@ -26,12 +27,6 @@ use crate::{
 pub struct Step {
     /// Key of the operation.
     pub operation: String,
-    /// The step of the plan it was meant for; the first open one of the operation when absent.
-    #[serde(default, skip_serializing_if = "Option::is_none")]
-    pub step: Option<String>,
-    /// Which time of that step, from 1.
-    #[serde(default, skip_serializing_if = "Option::is_none")]
-    pub occurrence: Option<u32>,
     /// Area actually done.
     #[serde(default, skip_serializing_if = "Option::is_none")]
     pub area: Option<Area>,
@@ -52,8 +47,8 @@ pub struct Step {
 impl Record for Step {
     const KIND: &'static str = "step";
     const TITLE: &'static str = "Step";
-    /// 1 knew each operation once: `{"done": {"step": "sow", …}}`.
-    const VERSION: i32 = 2;
+    /// 1 knew each operation once: `{"done": {"step": "sow", …}}`; 2 said itself which step it closes.
+    const VERSION: i32 = 3;
     const NEEDS: &'static [SubjectKind] = &[SubjectKind::Field, SubjectKind::Stand];
 
     fn check(&self, _: Date) -> Result<(), Refused> {
@@ -66,11 +61,6 @@ impl Record for Step {
                 said!("this is inked by what was found or spread: a record of the kind \u{201c}{}\u{201d}", operation.record),
             ),
         }
-        if let Some(time) = self.occurrence {
-            checks.require(self.step.is_some(), "/step", "say which step it is a time of");
-            checks.require((1..=999).contains(&time), "/occurrence", said!("time {}; it must be from 1 to 999", time));
-        }
-        check_words(&mut checks, "/step", self.step.as_deref().unwrap_or_default(), false);
         check_words(&mut checks, "/note", self.note.as_deref().unwrap_or_default(), false);
         check_words(&mut checks, "/setting", self.setting.as_deref().unwrap_or_default(), false);
         if let Some(area) = self.area {
@@ -102,23 +92,31 @@ impl Record for Step {
         Said::joined([Some(head), self.note.as_deref().map(Said::from)].into_iter().flatten(), ". ")
     }
 
-    fn operation(&self) -> Option<StandsFor> {
-        Some(StandsFor { operation: self.operation.clone(), step: self.step.clone(), occurrence: self.occurrence })
+    fn operation(&self) -> Option<&str> {
+        Some(&self.operation)
+    }
+
+    fn closed(version: i32, payload: &Value, stand: Uuid) -> Option<Closes> {
+        match version {
+            1 => Closes::of_step(stand, payload["done"].get("step"), Some(1)),
+            2 => Closes::of_step(stand, payload.get("step"), payload["occurrence"].as_i64()),
+            _ => None,
+        }
     }
 
     fn upgrade(from: i32, payload: Value) -> Result<Value, Unreadable> {
-        debug_assert_eq!(from, 1);
-        let mut done = match payload {
-            Value::Object(mut object) => match object.remove("done") {
-                Some(Value::Object(done)) => done,
-                _ => return Err(Unreadable("a step of version 1 holds what was done".to_owned())),
-            },
-            _ => return Err(Unreadable("a step is an object".to_owned())),
-        };
-        let step = done.remove("step").unwrap_or_default();
-        done.insert("operation".to_owned(), step.clone());
-        done.insert("step".to_owned(), step);
-        done.insert("occurrence".to_owned(), 1.into());
-        Ok(Value::Object(done))
+        let Value::Object(mut step) = payload else { return Err(Unreadable("a step is an object".to_owned())) };
+        if from == 1 {
+            let Some(Value::Object(mut done)) = step.remove("done") else {
+                return Err(Unreadable("a step of version 1 holds what was done".to_owned()));
+            };
+            let operation = done.remove("step").unwrap_or_default();
+            done.insert("operation".to_owned(), operation);
+            return Ok(Value::Object(done));
+        }
+        // The entry has these: see `closed`.
+        step.remove("step");
+        step.remove("occurrence");
+        Ok(Value::Object(step))
     }
 }

@@ -64,7 +64,7 @@ pub async fn beside(
         let ground = story.books.field(field.id);
         let implied = |choices: &Choices| {
             let asked = story.asked(choices, field, &ground, None);
-            whole(asked, assessed(asked, None, None, &outlook), &lots)
+            whole(asked, assessed(asked, None, &story.succession(field.id), &outlook), &lots)
         };
         let worked = asked.into_iter().map(|(asked, mut choices)| {
             if asked.first_sound_day

@@ -75,13 +75,13 @@ async fn too_soon(connection: &mut Connection, asked: &Asked<'_>, what: Bar) -> 
             said!("the label of {} that was read allows cutting from {} on: was it cut on {}?", spray.why, free, on);
         return Ok(Some(("/occurred_on", detail)));
     }
-    let sown = story.stands.iter().filter_map(|stand| {
-        let book = story.books.stand(stand.id)?;
+    // What is spread or sprayed on the day of sowing meets the seed; what is cut then stood there before it.
+    let day = if what == Bar::Cut { on } else { on.tomorrow().unwrap_or(on) };
+    let stood = story.succession(field.id).standing_on(day).and_then(|stand| {
+        let book = story.books.stand(stand)?;
         let seen = story.books.field(field.id).seen.or_later(book.seen);
         Some((book.sown_on()?, book.decided()?, seen.leaves))
     });
-    // What stood there on the day: the stand that was sown last before it.
-    let stood = sown.filter(|(sown_on, ..)| *sown_on <= on).max_by_key(|(sown_on, ..)| *sown_on);
     let young = stood.and_then(|(sown_on, decided, leaves)| {
         let leaves = leaves.filter(|(seen, _)| (sown_on..=on).contains(seen)).map(|(_, leaves)| leaves);
         barred(&decided.choices, story.latitude, sown_on, on, leaves, what)

@@ -1,5 +1,7 @@
 //! The ledger over HTTP.
 
+use std::collections::BTreeSet;
+
 use actix_web::{get, post, web};
 use agronomy::{refusal::Refused, said, said::Said};
 use jiff::{Timestamp, civil::Date};
@@ -7,9 +9,9 @@ use ledger::{
     Connection, PAGE, chain,
     entry::{self, Beside, Entry, Filter, NewEntry, Via},
     farm::{self, Membership, Role},
-    one_by_one, photo, together,
+    one_by_one, photo, stand, together,
 };
-use records::{By, Content, Payload, Subject, SubjectKind, book::Operation, kind, kinds::step::Step};
+use records::{By, Closes, Content, Payload, Subject, SubjectKind, book::Operation, kind};
 use serde::{Deserialize, Serialize};
 use serde_json::Value;
 use utoipa::{IntoParams, ToSchema};
@@ -51,6 +53,8 @@ pub struct EntryView {
     pub says: Said,
     /// What it says; absent where this build can't read it.
     pub payload: Option<Payload>,
+    /// The place in a stand's years that it closes.
+    pub closes: Option<Closes>,
     /// The entry it strikes.
     pub strikes: Option<Uuid>,
     /// The entry that strikes it.
@@ -83,6 +87,7 @@ impl EntryView {
             title,
             says,
             payload,
+            closes: entry.closes,
             strikes: entry.strikes,
             struck_by: entry.struck_by,
         }
@@ -222,6 +227,10 @@ pub struct NewEntryBody {
     /// What it says.
     #[schema(value_type = Payload)]
     pub payload: Value,
+    /// The place in a stand's years that it closes: carried along from the task it was opened for. The record must be of
+    /// work that closes steps, on the stand's own field.
+    #[serde(default)]
+    pub closes: Option<Closes>,
     /// Of a kind of which the last one counts: the entry that the writer saw and means to replace. Another
     /// one written meanwhile is told instead of being replaced unseen.
     #[serde(default)]
@@ -243,6 +252,10 @@ pub async fn write(
     Body(new): Body<NewEntryBody>,
 ) -> Result<Shown<EntryView>, Problem> {
     member.records()?;
+    let mut new = new;
+    // As forms wrote it that have waited on a device since before entries had it.
+    let lifted = Closes::lifted(&mut new.payload, &new.about);
+    let closes = new.closes.or(lifted);
     let payload = Payload::sent(new.payload).map_err(|refused| refused.under("/payload"))?;
     match payload.kind().by {
         By::Itself(why) => return Err(Problem::Conflict(why.to_owned())),
@@ -269,10 +282,11 @@ pub async fn write(
         }
     }
     let asked = (!new.confirmed).then(|| (new.about.clone(), payload.clone()));
-    let entry = NewEntry { after: new.after, ..NewEntry::of(new.id, new.about, new.occurred_on, Via::Web, payload) };
+    let entry =
+        NewEntry { closes, after: new.after, ..NewEntry::of(new.id, new.about, new.occurred_on, Via::Web, payload) };
     let Some((about, payload)) = asked else { return write_own(&mut connection, &member, &entry).await };
     let written = together(&mut connection, async |connection| {
-        if let Some(of) = one_at_a_time(&about, &payload) {
+        for of in one_at_a_time(&about, &payload, entry.closes.as_ref()) {
             // Two people at once: the second waits, and then is asked about what the first inked.
             one_by_one(connection, &format!("ink of {of:?}")).await?;
         }
@@ -280,12 +294,11 @@ pub async fn write(
             if let Err(problem) = doubts::raise(connection, &member, &about, new.occurred_on, &payload).await {
                 return Ok(Err(problem));
             }
-            if let Payload::Step(done) = &payload
-                && let Some(once) = once(done, &about)
-                && let Some(on) = inked_already(connection, &member.membership, &once).await?
+            if let Some(closes) = &entry.closes
+                && let Some(on) = inked_already(connection, &member.membership, closes).await?
             {
                 let detail = said!("this step was inked for {} already: is it meant once more?", on);
-                return Ok(Err(Problem::Unusual(Refused::one("/payload/occurrence", detail))));
+                return Ok(Err(Problem::Unusual(Refused::one("/closes/occurrence", detail))));
             }
         }
         entry::write(connection, &member.membership, &entry, member.today()).await.map(Ok)
@@ -296,13 +309,14 @@ pub async fn write(
 
 /// What must be inked one after the other: a question about it is answered by what stands in the ledger, and two who ink
 /// at once would both find nothing there.
-fn one_at_a_time(about: &[Subject], payload: &Payload) -> Option<Subject> {
+fn one_at_a_time(about: &[Subject], payload: &Payload, closes: Option<&Closes>) -> BTreeSet<Subject> {
     let kind = match payload {
-        Payload::SeedSown(_) => SubjectKind::Lot,
-        Payload::Step(_) | Payload::PlantsSet(_) | Payload::StandCount(_) => SubjectKind::Stand,
-        _ => return None,
+        Payload::SeedSown(_) => Some(SubjectKind::Lot),
+        Payload::Step(_) | Payload::PlantsSet(_) | Payload::StandCount(_) => Some(SubjectKind::Stand),
+        _ => None,
     };
-    about.iter().copied().find(|subject| subject.kind == kind)
+    let asked_about = about.iter().copied().find(|subject| Some(subject.kind) == kind);
+    asked_about.into_iter().chain(closes.map(|closes| Subject::stand(closes.stand))).collect()
 }
 
 /// An entry that was written, or was there already, by whoever wrote it.
@@ -314,31 +328,19 @@ async fn seen(connection: &mut Connection, member: &Member, kept: Entry) -> Resu
     Ok(Shown(member.reader(), EntryView::of(kept, &names)))
 }
 
-/// One time of one step of a stand, which is usually inked once.
-struct Once {
-    stand: Uuid,
-    step: String,
-    occurrence: u32,
-}
-
-fn once(done: &Step, about: &[Subject]) -> Option<Once> {
-    let stand = about.iter().find(|subject| subject.kind == SubjectKind::Stand)?.id;
-    Some(Once { stand, step: done.step.clone()?, occurrence: done.occurrence? })
-}
-
-/// The day for which it was inked already: by another person, or on another device. It may be meant (a sowing takes
-/// two days), so it is asked about.
+/// The day for which a time of a step was inked already: by another person, or on another device. It may be meant (a
+/// sowing takes two days), so it is asked about.
 async fn inked_already(
     connection: &mut Connection,
     member: &Membership,
-    once: &Once,
+    closes: &Closes,
 ) -> Result<Option<Date>, ledger::Error> {
-    let books = entry::books(connection, member, Some(Subject::stand(once.stand))).await?;
-    let mut inked = books.stand(once.stand).into_iter().flat_map(|book| &book.operations);
-    let same = |one: &&Operation| {
-        !one.struck && one.step.as_ref() == Some(&once.step) && one.occurrence == Some(once.occurrence)
-    };
-    Ok(inked.rfind(same).map(|before| before.on))
+    let field = stand::one(connection, member, closes.stand).await?.field_id;
+    let books = entry::books(connection, member, Some(Subject::field(field))).await?;
+    let ground = books.field(field);
+    let on_stand = books.stand(closes.stand).map_or(&[][..], |book| &book.operations);
+    let same = |one: &&Operation| !one.struck && one.closes.as_ref().is_some_and(|inked| inked.is_same_time(closes));
+    Ok(ground.operations.iter().chain(on_stand).rfind(same).map(|before| before.on))
 }
 
 /// Why an entry is struck.

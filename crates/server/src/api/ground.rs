@@ -148,9 +148,9 @@ fn told(story: &Story) -> Result<GroundView, Problem> {
     let crop = current.and_then(|(_, _, decided)| decided.choices.cover.crops().first().map(|crop| (*crop).to_owned()));
     let request = SamplingRequest { area: field.sown_area(), zones: None, crop, subsoil: false };
     view.sampling = sampling(&request).ok();
-    if let Some((stand, book, decided)) = current {
+    if let Some((_, book, decided)) = current {
         let asked = story.asked(&decided.choices, field, &ground, book.sown_on());
-        let core = assess(asked, Some(book), story.next_from(stand), None);
+        let core = assess(asked, Some(book), &story.succession(field.id), None);
         let whole = whole(asked, core, &[]);
         let needed = whole.core.needs.as_ref().map(|needs| amounts(&needs.value, asked.choices)).unwrap_or_default();
         let crops = asked.choices.cover.crops().into_iter().filter_map(|id| library().crop(id));

@@ -262,7 +262,7 @@ fn seen(story: &Story, shelved: &Shelved, sight: Sight, outlook: &Outlook) -> Ve
             let field = fields.get(&stand.field_id)?;
             let ground = story.books.field(field.id);
             let asked = story.asked(&decided.choices, field, &ground, book.sown_on());
-            let core = assessed(asked, Some(book), story.next_from(stand), outlook);
+            let core = assessed(asked, Some(book), &story.succession(field.id), outlook);
             Some(view_of(stand, book, decided, &core))
         };
         shelved.view(stand.id, sight, seen)

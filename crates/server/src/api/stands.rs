@@ -183,7 +183,7 @@ pub async fn preview(
         let field = story.field()?;
         let ground = story.books.field(field.id);
         let asked = story.asked(&choices, field, &ground, None);
-        let core = assessed(asked, None, None, &outlook);
+        let core = assessed(asked, None, &story.succession(field.id), &outlook);
         Ok::<_, Problem>(Implied::of(asked, whole(asked, core, &lots), None, unusual))
     };
     Ok(Shown(member.reader(), state.work.run(member.farm(), work).await??))
@@ -390,7 +390,7 @@ fn detailed(
     let field = story.field()?;
     let ground = story.books.field(field.id);
     let asked = story.asked(&decided.choices, field, &ground, book.sown_on());
-    let core = shelved.core(id, sight, || assessed(asked, Some(book), story.next_from(stand), outlook));
+    let core = shelved.core(id, sight, || assessed(asked, Some(book), &story.succession(field.id), outlook));
     let view = view_of(stand, book, decided, &core);
     let own = story.entries.iter().rev().filter(|entry| entry.stand() == Some(id));
     Ok(StandDetail {

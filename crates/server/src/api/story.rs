@@ -14,7 +14,7 @@ use ledger::{
     stand::{self, Stand},
 };
 use planner::{
-    Assessment, Sky, Young, assess,
+    Assessment, Sky, Succession, Tenure, Young, assess,
     ground::Asked,
     weather::seedbed,
     young::{COMES_UP, young},
@@ -98,17 +98,10 @@ impl Story {
         told.max_by_key(|(_, _, decided)| decided.choices.sow_on)
     }
 
-    /// The day from which a stand's field was decided on for the next one.
-    pub fn next_from(&self, stand: &Stand) -> Option<Date> {
-        let first = |stand: &Stand| self.books.stand(stand.id)?.decisions.first().map(|decided| decided.on);
-        let own = first(stand)?;
-        let place = |other: &&Stand| (first(other), other.id) > (Some(own), stand.id);
-        self.stands
-            .iter()
-            .filter(|other| other.field_id == stand.field_id && other.id != stand.id)
-            .filter(place)
-            .filter_map(first)
-            .min()
+    /// The stands of a field, one after another.
+    pub fn succession(&self, field: Uuid) -> Succession {
+        let stands = self.stands.iter().filter(|stand| stand.field_id == field);
+        stands.filter_map(|stand| self.books.stand(stand.id)).map(Tenure::of).collect()
     }
 
     /// What choices are asked against: a field, its ground, and the day.
@@ -133,13 +126,13 @@ impl Story {
 }
 
 /// Assess what is asked, with the weather years where there are any.
-pub fn assessed(asked: Asked<'_>, stand: Option<&StandBook>, next: Option<Date>, outlook: &Outlook) -> Assessment {
+pub fn assessed(asked: Asked<'_>, stand: Option<&StandBook>, succession: &Succession, outlook: &Outlook) -> Assessment {
     // A sown stand asks no sowing window, but it may have steps that wait for weather.
     let wants = asked.sown_on.is_none() || waits_for_weather(asked.choices);
     if !wants {
-        return assess(asked, stand, next, None);
+        return assess(asked, stand, succession, None);
     }
-    under_sky(asked, outlook, |sky| assess(asked, stand, next, sky))
+    under_sky(asked, outlook, |sky| assess(asked, stand, succession, sky))
 }
 
 /// With the weather years over a stand's seedbed: around the day of its sowing, or today once it is sown. Without a

@@ -6,8 +6,6 @@ import { recordForm, type Payload } from "../form";
 
 const given = z.object({
   operation: z.string(),
-  step: z.string(),
-  occurrence: z.number(),
   asks: z.array(z.string()),
 });
 
@@ -23,12 +21,10 @@ export default recordForm({
     setting: "",
     note: "",
   }),
-  payload: (read, { given: { operation, step, occurrence } }) =>
+  payload: (read, { given: { operation } }) =>
     ({
       kind: "step",
       operation,
-      step,
-      occurrence,
       ...present({ ...read, setting: read.setting.trim(), note: read.note.trim() }),
     }) as Payload,
   about: (_, task) => [{ kind: "stand", id: task.stand ?? "" }],
