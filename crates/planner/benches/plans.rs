@@ -49,6 +49,7 @@ impl Hills {
             today: TODAY,
             sown_on: None,
             year_start: date(2026, 1, 1),
+            usual: None,
         };
         let ahead = |_: Date| (self.scenarios.clone(), runs.clone());
         let sky = Sky { years: &self.scenarios, runs, level: Fraction::percent(50.0), ahead: &ahead };

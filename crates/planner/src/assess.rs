@@ -1,6 +1,6 @@
 //! One assessment: what a stand's choices, records, weather and day imply.
 
-use std::sync::Arc;
+use std::{collections::BTreeMap, sync::Arc};
 
 use agronomy::{
     lime::{LimeNeed, PhPath},
@@ -21,7 +21,7 @@ use serde::Serialize;
 use utoipa::ToSchema;
 
 use crate::{
-    Facts, LotFacts, Plan, Proposal, SeedNeed, Succession,
+    Facts, LotFacts, Plan, Proposal, SeedNeed, Succession, Uses,
     gates::{Gate, GateFacts, gates, seed_gate},
     ground::{self, Asked},
     mendings, order_request, plan, proposal, seed_need,
@@ -133,6 +133,7 @@ pub fn assess(
         seen: asked.ground.seen.or_later(stand.map(|stand| stand.seen).unwrap_or_default()),
         mendings: mendings(asked.choices, asked.ground, asked.today),
         sowing: None,
+        uses: uses(asked, stand),
         weather: vec![],
     };
     let earliest = fit.and_then(|fit| fit.earliest);
@@ -174,6 +175,17 @@ pub fn assess(
     let fit = value(&readiness);
     let gates = gates(GateFacts { asked, facts: &facts, plan: &plan, readiness: fit.as_ref(), sky });
     Assessment { readiness, lime, needs, windows, proposal, plan, gates, troubles: troubles.0 }
+}
+
+/// How a stand is used: as it was decided on with it, and as it was decided since for a season on.
+fn uses(asked: Asked<'_>, stand: Option<&StandBook>) -> Uses {
+    let mut uses = Uses { from: vec![], year_start: Some(asked.year_start), usual: asked.usual };
+    let began = uses.season_of(asked.sown_on.unwrap_or(asked.choices.sow_on));
+    let mut by_season: BTreeMap<i16, &str> = asked.choices.regime.iter().map(|key| (began, key.as_str())).collect();
+    let since = stand.map_or(&[][..], |stand| &stand.regimes);
+    by_season.extend(since.iter().map(|one| (one.what.season, one.what.regime.as_str())));
+    uses.from = by_season.into_iter().map(|(season, key)| (season, key.to_owned())).collect();
+    uses
 }
 
 /// The lots of a farm, as they are known.

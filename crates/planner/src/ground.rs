@@ -15,6 +15,7 @@ use agronomy::{
     soil::{AcidityTest, Layer, Texture},
     source::Source,
     units::{Area, Fraction, Length, MassPerArea, Measure},
+    weather::usual_year::UsualYear,
     working::{Answer, Sheet},
 };
 use jiff::{ToSpan, civil::Date};
@@ -42,6 +43,8 @@ pub struct Asked<'a> {
     pub sown_on: Option<Date>,
     /// The first day of the growing year that today lies in.
     pub year_start: Date,
+    /// The usual year of the place for its crops; none where no weather tells.
+    pub usual: Option<UsualYear>,
 }
 
 impl Asked<'_> {

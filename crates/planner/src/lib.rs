@@ -11,6 +11,7 @@
 
 pub mod assess;
 mod calendar;
+pub mod chain;
 pub mod compare;
 pub mod effort;
 pub mod gates;
@@ -19,6 +20,7 @@ mod mending;
 mod order;
 mod plan;
 mod proposal;
+mod regime;
 pub mod rest;
 mod step;
 mod succession;
@@ -33,6 +35,7 @@ pub use mending::{Mending, mendings};
 pub use order::{LotFacts, NeededSeed, SeedNeed, order_request, seed_need};
 pub use plan::{Facts, GroundNeeds, Plan, plan};
 pub use proposal::{Around, Proposal, proposal};
+pub use regime::{Undated, Uses, usual};
 pub use step::{From, Look, Reason, State, Step, StepAmount, StepOdds, WaitsFor};
 pub use succession::{Succession, Tenure};
 pub use weather::WeatherHeld;

@@ -1,8 +1,10 @@
 //! The plan itself: a practice expanded to dated steps.
 
+use std::collections::BTreeSet;
+
 use agronomy::{
     crop::{Crop, Life, library},
-    practice::{Amount, Asked, Condition, Gate, Practice, Role, Template, operation, practice},
+    practice::{Amount, Anchor, Asked, Condition, Gate, Practice, Role, Template, operation, practice},
     said,
     said::Said,
 };
@@ -16,9 +18,10 @@ use utoipa::ToSchema;
 use uuid::Uuid;
 
 use crate::{
-    Mending, State, Step, StepAmount, StepOdds, Succession, WeatherHeld,
+    Mending, State, Step, StepAmount, StepOdds, Succession, Undated, Uses, WeatherHeld,
     calendar::{Calendar, months},
     mending::{days_of, is_mending},
+    regime,
     step::{From, WaitsFor},
     words,
 };
@@ -57,18 +60,20 @@ pub struct Facts {
     pub mendings: Vec<Mending>,
     /// How likely the sowing is to work on its day, where weather years tell.
     pub sowing: Option<StepOdds>,
+    /// How it is used once it is made, and the usual year of its place.
+    pub uses: Uses,
     /// Whether the weather holds what steps wait for, by step; nothing where no years tell.
     pub weather: Vec<WeatherHeld>,
 }
 
 impl Facts {
     /// The place of this stand that work says it closes; nothing where it closes another's, or does not say.
-    fn closed_by<'a>(&self, work: &'a Operation) -> Option<&'a Closes> {
+    pub(crate) fn closed_by<'a>(&self, work: &'a Operation) -> Option<&'a Closes> {
         work.closes.as_ref().filter(|closes| closes.stand == self.stand)
     }
 
     /// Which time of a step it says that it was.
-    fn time_of(&self, work: &Operation) -> Option<i32> {
+    pub(crate) fn time_of(&self, work: &Operation) -> Option<i32> {
         self.closed_by(work)?.occurrence
     }
 }
@@ -91,6 +96,8 @@ pub struct Plan {
     pub until: Option<Date>,
     /// Steps, in the order of the practice; what was added or done beyond it beside its like.
     pub steps: Vec<Step>,
+    /// Steps of its use that can't be dated, and why.
+    pub undated: Vec<Undated>,
     /// Figures this plan rests on that a measurement would replace.
     pub assumed: Vec<String>,
 }
@@ -122,7 +129,13 @@ pub fn plan(choices: &Choices, facts: &Facts, today: Date) -> Plan {
     let school = practice(&choices.practice).or_else(|| practice("tilled"));
     let sown = sown_on(&facts.on_stand);
     let calendar = Calendar::new(choices, &crops, sown, today);
-    let mut steps = school.map(|school| expand(school, choices, facts, &crops, &calendar)).unwrap_or_default();
+    let matched = school.map(|school| match_all(school, choices, facts, &calendar)).unwrap_or_default();
+    let taken = matched.iter().flat_map(|one| one.done.iter().flatten()).map(|done| done.entry).collect();
+    let used = regime::expand(choices, facts, &crops, (calendar.sown_on, today), &taken);
+    let mut steps = school
+        .map(|school| expand(school, matched, choices, facts, &crops, &calendar, &used.taken))
+        .unwrap_or_default();
+    steps.extend(used.steps);
     add_extra(&mut steps, choices, facts, &crops, today);
     if sown.is_none() {
         add_mendings(&mut steps, choices, facts, &crops, today);
@@ -141,12 +154,21 @@ pub fn plan(choices: &Choices, facts: &Facts, today: Date) -> Plan {
         sown: sown.is_some(),
         until: annual.then(|| calendar.sown_on.saturating_add(ANNUAL_DAYS.days())),
         steps,
+        undated: used.undated,
         assumed,
     }
 }
 
-fn expand(school: &Practice, choices: &Choices, facts: &Facts, crops: &[&Crop], calendar: &Calendar<'_>) -> Vec<Step> {
-    let matched = match_all(school, choices, facts, calendar);
+/// The steps of a practice, and what was done beyond it; `used` is what closed a step of the stand's use.
+fn expand(
+    school: &Practice,
+    matched: Vec<Matched<'_>>,
+    choices: &Choices,
+    facts: &Facts,
+    crops: &[&Crop],
+    calendar: &Calendar<'_>,
+    used: &BTreeSet<Uuid>,
+) -> Vec<Step> {
     let stands = |step: &Matched<'_>| {
         step.template.gates.iter().all(|gate| match gate {
             Gate::BioassayCalledFor => facts.needs.bioassay || step.any_done(),
@@ -156,7 +178,7 @@ fn expand(school: &Practice, choices: &Choices, facts: &Facts, crops: &[&Crop], 
             Gate::FromPlants => choices.cover.is_plants(),
         })
     };
-    let matched: Vec<Matched<'_>> = matched.into_iter().filter(stands).collect();
+    let (matched, gone): (Vec<Matched<'_>>, Vec<Matched<'_>>) = matched.into_iter().partition(stands);
     let find = |key: &str| matched.iter().find(|one| one.template.key == key);
     // Left behind: what leaves it behind was done, or was left behind itself.
     let passed = |template: &Template| {
@@ -210,6 +232,7 @@ fn expand(school: &Practice, choices: &Choices, facts: &Facts, crops: &[&Crop], 
             let sowing = operation.role == Some(Role::Sowing);
             steps.push(Step {
                 step: template.key.clone(),
+                season: None,
                 occurrence: index as u32 + 1,
                 times: one.times,
                 from_where: From::Practice,
@@ -226,7 +249,7 @@ fn expand(school: &Practice, choices: &Choices, facts: &Facts, crops: &[&Crop], 
                 reasons: late
                     .map(|_| words::late(usual.1))
                     .into_iter()
-                    .chain(words::reasons(template, crops))
+                    .chain(words::reasons(&template.reasons, crops))
                     .collect(),
                 cautions: words::cautions(operation, &template.cautions, choices, crops),
                 title: words::title(operation, choices),
@@ -236,12 +259,21 @@ fn expand(school: &Practice, choices: &Choices, facts: &Facts, crops: &[&Crop], 
                 asks: operation.asks.clone(),
             });
         }
-        for (beyond, done) in one.beyond.iter().enumerate() {
+        let beyond = one.beyond.iter().filter(|done| !used.contains(&done.entry));
+        for (beyond, done) in beyond.enumerate() {
             steps.push(beyond_the_plan(done, &template.key, one.times + beyond as u32 + 1, choices, crops));
         }
     }
+    // What was done of a step that does not stand in the plan.
+    for one in &gone {
+        let beyond = one.beyond.iter().filter(|done| !used.contains(&done.entry));
+        steps.extend(
+            (1..).zip(beyond).map(|(time, done)| beyond_the_plan(done, &one.template.key, time, choices, crops)),
+        );
+    }
     // Work that no step of the practice speaks of.
     let mut rest: Vec<&Operation> = of_the_stand(facts)
+        .filter(|one| !used.contains(&one.entry))
         .filter(|one| {
             // What a finding asked for is no step of the practice, though it may be of one operation with it.
             let asked = facts.closed_by(one).is_some_and(|closes| is_mending(&closes.step));
@@ -273,7 +305,7 @@ fn expand(school: &Practice, choices: &Choices, facts: &Facts, crops: &[&Crop], 
 }
 
 /// All work that is this stand's: its own, and that on its ground which was done for it or taken from it.
-fn of_the_stand(facts: &Facts) -> impl Iterator<Item = &Operation> {
+pub(crate) fn of_the_stand(facts: &Facts) -> impl Iterator<Item = &Operation> {
     let ground = facts.on_ground.iter().filter(|one| facts.succession.whose(one) == Some(facts.stand));
     facts.on_stand.iter().chain(ground).filter(|one| !one.struck)
 }
@@ -314,14 +346,25 @@ fn match_one<'a>(
     // Several steps may be of one operation: what names its step closes that one.
     let names_other = |one: &Operation| {
         facts.closed_by(one).is_some_and(|Closes { step: key, .. }| {
-            let known = school.step(key).is_some() || choices.extra.iter().any(|extra| extra.key == *key);
+            let known = school.step(key).is_some()
+                || facts.uses.step(key).is_some()
+                || choices.extra.iter().any(|extra| extra.key == *key);
             *key != template.key && (known || is_mending(key))
         })
     };
     let taken =
         |one: &Operation| matched.iter().any(|other| other.done.iter().flatten().any(|done| done.entry == one.entry));
-    let fits =
-        |one: &&Operation| one.operation == template.operation && !one.struck && !names_other(one) && !taken(one);
+    // Of what comes again in the use of the stand, that which was done after the sowing and names no step was not done for
+    // its making.
+    let making = template.from.anchor == Anchor::PlannedSowing
+        && operation(&template.operation).is_some_and(|known| known.role != Some(Role::Sowing));
+    let comes_again = making && facts.uses.has(&template.operation);
+    let of_its_use = |one: &Operation| {
+        comes_again && facts.closed_by(one).is_none() && calendar.sown.is_some_and(|sown| one.on > sown)
+    };
+    let fits = |one: &&Operation| {
+        one.operation == template.operation && !one.struck && !names_other(one) && !taken(one) && !of_its_use(one)
+    };
     let mut own: Vec<&'a Operation> = facts.on_stand.iter().filter(fits).collect();
     let in_period: Vec<&'a Operation> = of_the_stand(facts).filter(fits).collect();
     if let Some(counts) = &template.counts {
@@ -425,6 +468,7 @@ fn beyond_the_plan(done: &Operation, key: &str, time: u32, choices: &Choices, cr
     let known = operation(&done.operation);
     Step {
         step: key.to_owned(),
+        season: None,
         occurrence: time,
         times: time,
         from_where: From::Record,
@@ -453,6 +497,7 @@ fn add_mendings(steps: &mut Vec<Step>, choices: &Choices, facts: &Facts, crops: 
         let title = words::title(operation, choices);
         let step = Step {
             step: one.key.clone(),
+            season: None,
             occurrence: 1,
             times: 1,
             from_where: From::Finding,
@@ -516,6 +561,7 @@ fn add_extra(steps: &mut Vec<Step>, choices: &Choices, facts: &Facts, crops: &[&
         let reason = one.why.as_ref().map(|why| crate::Reason { text: why.as_str().into(), source: custom });
         let step = Step {
             step: one.key.clone(),
+            season: None,
             occurrence: 1,
             times: 1,
             from_where: From::Person,

@@ -107,6 +107,8 @@ pub enum From {
     Record,
     /// What was found on the ground asks for it.
     Finding,
+    /// The use of the stand says so.
+    Regime,
 }
 
 /// What a step is drawn and inked by: that of its operation, in the setting of the stand.
@@ -134,9 +136,12 @@ pub struct Look {
 pub struct Step {
     /// Its key in the practice; the operation's own for what was done beyond it.
     pub step: String,
-    /// Which time of it, from 1.
+    /// The season in which it comes, by the calendar year in which that begins; none of what comes once in the life of a
+    /// stand.
+    pub season: Option<i16>,
+    /// Which time of it, from 1; of what comes again, in its season.
     pub occurrence: u32,
-    /// Times in all.
+    /// Times in all; of what comes again, in its season.
     pub times: u32,
     /// How it came into the plan.
     pub from_where: From,

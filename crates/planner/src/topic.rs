@@ -13,7 +13,7 @@ use agronomy::{
     soil::SoilTest,
     source::{Origin, Source},
     units::{Area, Fraction, Length, Unit},
-    weather::{WeatherInput, Years, plus, year_start},
+    weather::{WeatherInput, Years, plus, usual_year::usual_year, year_start},
     window::{Forecast, Known, Scenarios, SiteRuns},
     working::{Answer, Sheet},
 };
@@ -31,6 +31,7 @@ use crate::{
     Plan, Proposal, Sky, Succession, Trouble, Whole, assess,
     compare::{Comparison, MOST_WAYS, compare, way},
     ground::Asked,
+    usual,
     weather::seedbed,
     whole,
 };
@@ -245,6 +246,9 @@ impl<'a> Site<'a> {
             today: place.today,
             sown_on,
             year_start: year_start(latitude, place.today),
+            usual: self.years.as_ref().and_then(|years| {
+                usual(choices, choices.regime.is_some(), |base, killing| usual_year(years, base, killing))
+            }),
         };
         let stand = (!self.stand.operations.is_empty()).then_some(&self.stand);
         let Some(years) = &self.years else {

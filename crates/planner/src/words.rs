@@ -58,8 +58,8 @@ pub fn unknown(key: &str) -> Look {
 }
 
 /// Why a step is done then.
-pub fn reasons(template: &Template, crops: &[&Crop]) -> Vec<Reason> {
-    template.reasons.iter().filter_map(|reason| told(reason, crops)).collect()
+pub fn reasons(reasons: &[agronomy::practice::Reason], crops: &[&Crop]) -> Vec<Reason> {
+    reasons.iter().filter_map(|reason| told(reason, crops)).collect()
 }
 
 /// Why a step stands later than it usually does.

@@ -40,6 +40,7 @@ pub fn choices(crops: &[(&str, f64)], sow_on: Date) -> Choices {
         lime: None,
         nutrients: None,
         extra: vec![],
+        regime: None,
     }
 }
 
@@ -87,6 +88,7 @@ pub fn under_sky<T>(
         today,
         sown_on,
         year_start: date(2026, 1, 1),
+        usual: None,
     };
     let around = |day: Date| Scenarios::new(Known { years: record, today, forecast }, plus(day, -60), 400);
     let site = seedbed(choices, &ground, record);

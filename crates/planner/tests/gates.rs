@@ -70,7 +70,8 @@ fn looked(looks: &[(u128, Date, SeedbedLook)]) -> Ground {
 
 fn assessed_on(choices: &Choices, ground: &Ground, done: Vec<Operation>, today: Date) -> Whole {
     let (area, setback) = (Area::new(20.0, Unit::Ac), Length::new(5.0, Unit::M));
-    let asked = Asked { choices, ground, area, setback, today, sown_on: None, year_start: date(2026, 1, 1) };
+    let asked =
+        Asked { choices, ground, area, setback, today, sown_on: None, year_start: date(2026, 1, 1), usual: None };
     let book = StandBook { operations: done, ..StandBook::default() };
     whole(asked, assess(asked, Some(&book), &Succession::default(), None), &[])
 }

@@ -56,7 +56,7 @@ fn tested(on: Date) -> Ground {
 
 fn asked<'a>(choices: &'a Choices, ground: &'a Ground) -> Asked<'a> {
     let (area, setback) = (Area::new(20.0, Unit::Ac), Length::new(5.0, Unit::M));
-    Asked { choices, ground, area, setback, today: TODAY, sown_on: None, year_start: date(2026, 1, 1) }
+    Asked { choices, ground, area, setback, today: TODAY, sown_on: None, year_start: date(2026, 1, 1), usual: None }
 }
 
 /// The plan of a stand of which nothing but its ground is known.

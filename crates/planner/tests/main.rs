@@ -10,6 +10,7 @@ mod practices;
 mod proposal;
 #[path = "../../agronomy/tests/recompute.rs"]
 mod recompute;
+mod regimes;
 mod rest;
 mod weather;
 mod young;

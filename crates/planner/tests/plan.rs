@@ -321,7 +321,8 @@ fn each_stand_of_a_field_has_its_own_work() {
         entries
     };
     assert_eq!(taken(old, sown), [11, 12, 14, 15, 17]);
-    assert_eq!(taken(new, next), [13, 16]);
+    // What was spread for the old one is in the ground of the new one as well.
+    assert_eq!(taken(new, next), [13, 14, 16]);
 }
 
 /// A step whose time was over before the stand was decided was never possible then: it is asked for from that day on, and

@@ -37,6 +37,7 @@ fn windows(choices: &Choices) -> Vec<Answer<WindowAnswer>> {
         today: TODAY,
         sown_on: None,
         year_start: date(2026, 1, 1),
+        usual: None,
     };
     let question = Question { asked, years: &years, level: Fraction::percent(50.0), stake: None };
     let runs = years.site(&seedbed(choices, &ground, &record));

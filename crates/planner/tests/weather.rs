@@ -61,6 +61,7 @@ impl Field {
             today: TODAY,
             sown_on: None,
             year_start: date(2026, 1, 1),
+            usual: None,
         };
         Question {
             asked,

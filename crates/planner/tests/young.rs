@@ -183,6 +183,7 @@ fn autumn_is_known_without_weather(#[case] sown: Date, #[case] year_start: Date,
         today: plus(sown, 30),
         sown_on: Some(sown),
         year_start,
+        usual: None,
     };
     let young = young(asked, &sown_book(sown), None).unwrap();
     assert_eq!(young.watch.iter().any(|watch| watch.key == "autumn-legume"), wanted);
@@ -205,6 +206,7 @@ fn an_old_stand_is_young_no_more() {
         today: plus(SOWN, 900),
         sown_on: Some(SOWN),
         year_start: date(2028, 1, 1),
+        usual: None,
     };
     assert!(young(asked, &sown(), None).is_none());
     assert!(young(Asked { sown_on: None, ..asked }, &sown(), None).is_none());

@@ -5,7 +5,7 @@ use agronomy::{
     lime::{Material, Placement},
     mix::{self, MixRequest},
     nutrients::School,
-    practice::{Situation, operation, practice},
+    practice::{Situation, operation, practice, regime},
     refusal::{Checks, Refused, Unusual},
     said,
     seed::{DormantSeed, Method},
@@ -116,6 +116,8 @@ pub struct Choices {
     pub nutrients: Option<NutrientChoice>,
     /// Steps added to those of the practice.
     pub extra: Vec<Extra>,
+    /// Key of the regime: how it is used and kept once it is made; none where that is not decided yet.
+    pub regime: Option<String>,
 }
 
 /// Lime decided on for a stand.
@@ -164,6 +166,9 @@ pub fn check(choices: &Choices, today: Date) -> Result<Vec<Unusual>, Refused> {
         );
     }
     check_practice(choices, &mut checks);
+    if let Some(key) = &choices.regime {
+        check_regime(&mut checks, "/regime", key);
+    }
     let mut unusual = Vec::new();
     match &choices.cover {
         Cover::Seed { mix, lots, .. } => {
@@ -234,6 +239,12 @@ fn check_practice(choices: &Choices, checks: &mut Checks) {
         "/practice",
         said!("\u{201c}{}\u{201d} is not a way of making a stand of {}", practice.name, sown),
     );
+}
+
+/// Refuse a regime that is not known.
+pub(crate) fn check_regime(checks: &mut Checks, pointer: &str, key: &str) {
+    let detail = said!("\u{201c}{}\u{201d} is no way of using a stand that is known here", key);
+    checks.require(regime(key).is_some(), pointer, detail);
 }
 
 fn check_extra(choices: &Choices, today: Date, checks: &mut Checks) {

@@ -10,13 +10,15 @@ use std::{
 
 use agronomy::{
     soil::Texture,
-    units::{Fraction, Length, Measure},
+    units::{Fraction, Length, Measure, Temperature},
     weather::{
         Place, Years,
         band::{WeatherBand, band},
         days_between, plus,
         soil_temperature::{Ground, SoilCover, follow},
-        usual, year_start,
+        usual,
+        usual_year::{UsualYear, usual_year},
+        year_start,
     },
     window::{Forecast, Known, Scenarios, Site, SiteRuns},
 };
@@ -58,6 +60,7 @@ pub struct FarmWeather {
     soil: Vec<Option<f64>>,
     stretches: Mutex<HashMap<Date, Stretch>>,
     mornings: Mutex<HashMap<[u64; 4], Mornings>>,
+    usual: Mutex<HashMap<[u64; 2], UsualYear>>,
 }
 
 impl Modelled for FarmWeather {
@@ -128,6 +131,13 @@ fn locked<T>(mutex: &Mutex<T>) -> MutexGuard<'_, T> {
 }
 
 impl FarmWeather {
+    /// The usual year above a base and until a killing frost.
+    pub fn usual(&self, base: Temperature, killing: Temperature) -> UsualYear {
+        let key = [base.base(), killing.base()].map(f64::to_bits);
+        // Of as many crops as the library has, and no more.
+        *locked(&self.usual).entry(key).or_insert_with(|| usual_year(&self.years, base, killing))
+    }
+
     /// The stretch of years that holds a day: this year's when the day lies in it, else the day's own.
     pub fn scenarios(&self, day: Date) -> Arc<Scenarios> {
         let latitude = self.years.place.latitude;
@@ -361,6 +371,7 @@ impl Climates {
             soil: soil.into_iter().map(|day| day.map(|soil| soil.mean)).collect(),
             stretches: Mutex::default(),
             mornings: Mutex::default(),
+            usual: Mutex::default(),
             source,
             years,
             forecast,

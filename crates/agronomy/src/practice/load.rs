@@ -5,11 +5,14 @@ use std::{collections::BTreeMap, sync::LazyLock};
 use include_dir::{Dir, include_dir};
 use thiserror::Error;
 
-use super::{Anchor, Asked, Condition, Operation, Practice, Role, Template};
+use super::{
+    Anchor, Asked, Comes, Condition, DaysOf, Operation, Practice, Reason, Regime, RegimeStep, Role, Span, Template,
+};
 use crate::{caution::Caution, crop::library};
 
 static OPERATIONS: Dir<'static> = include_dir!("$CARGO_MANIFEST_DIR/../../library/operations");
 static PRACTICES: Dir<'static> = include_dir!("$CARGO_MANIFEST_DIR/../../library/practices");
+static REGIMES: Dir<'static> = include_dir!("$CARGO_MANIFEST_DIR/../../library/regimes");
 
 /// Times that a step may come.
 const MOST_TIMES: u32 = 60;
@@ -29,6 +32,7 @@ pub struct PracticeError {
 struct Shelf {
     operations: BTreeMap<String, Operation>,
     practices: Vec<Practice>,
+    regimes: Vec<Regime>,
 }
 
 fn shelf() -> &'static Shelf {
@@ -55,6 +59,16 @@ pub fn practice(key: &str) -> Option<&'static Practice> {
 /// All practices, in their order.
 pub fn practices() -> &'static [Practice] {
     &shelf().practices
+}
+
+/// A regime by its key.
+pub fn regime(key: &str) -> Option<&'static Regime> {
+    regimes().iter().find(|regime| regime.key == key)
+}
+
+/// All regimes, in their order.
+pub fn regimes() -> &'static [Regime] {
+    &shelf().regimes
 }
 
 fn wrong(file: &str, step: Option<&str>, what: impl Into<String>) -> PracticeError {
@@ -91,7 +105,12 @@ impl Shelf {
             .map(|(path, text)| read_practice(&path, text, &operations))
             .collect::<Result<Vec<_>, _>>()?;
         practices.sort_by_key(|practice| practice.place);
-        Ok(Self { operations, practices })
+        let mut regimes = texts(&REGIMES, "regimes")?
+            .into_iter()
+            .map(|(path, text)| read_regime(&path, text, &operations))
+            .collect::<Result<Vec<_>, _>>()?;
+        regimes.sort_by_key(|regime| regime.place);
+        Ok(Self { operations, practices, regimes })
     }
 }
 
@@ -168,15 +187,74 @@ fn check_step(
             needed(key)?;
         }
     }
-    for reason in &step.reasons {
-        if let Some(key) = &reason.source
-            && !library().has_source(key)
-        {
-            return Err(at(format!("unknown source {key}")));
-        }
+    if let Some(key) = unknown_source(&step.reasons) {
+        return Err(at(format!("unknown source {key}")));
     }
     match step.cautions.iter().find(|key| Caution::of(key).is_none()) {
         Some(key) => Err(at(format!("unknown caution {key}"))),
+        None => Ok(()),
+    }
+}
+
+fn unknown_source(reasons: &[Reason]) -> Option<&str> {
+    reasons.iter().filter_map(|reason| reason.source.as_deref()).find(|key| !library().has_source(key))
+}
+
+/// Read a regime and hold its steps against the operations and against each other.
+///
+/// # Errors
+/// The first thing that is wrong, with file and step.
+fn read_regime(path: &str, text: &str, operations: &BTreeMap<String, Operation>) -> Result<Regime, PracticeError> {
+    let regime: Regime = toml::from_str(text).map_err(|error| wrong(path, None, error.to_string()))?;
+    if regime.key != named(path) {
+        return Err(wrong(path, None, "its key differs from the file name"));
+    }
+    regime.steps.iter().try_for_each(|step| check_regime_step(path, step, &regime, operations))?;
+    Ok(regime)
+}
+
+fn check_regime_step(
+    path: &str,
+    step: &RegimeStep,
+    regime: &Regime,
+    operations: &BTreeMap<String, Operation>,
+) -> Result<(), PracticeError> {
+    let at = |what: String| Err(wrong(path, Some(&step.key), what));
+    if regime.steps.iter().filter(|other| other.key == step.key).count() > 1 {
+        return at("stands here twice".to_owned());
+    }
+    if !operations.contains_key(&step.operation) {
+        return at(format!("unknown operation {}", step.operation));
+    }
+    if let Some(key) = unknown_source(&step.reasons) {
+        return at(format!("unknown source {key}"));
+    }
+    let spans: Vec<(Span, i32)> = match &step.comes {
+        Comes::Chain(chain) => {
+            if !(1..=MOST_TIMES).contains(&chain.most) {
+                return at(format!("{} times a season can\u{2019}t be", chain.most));
+            }
+            let own = |days: DaysOf| match days {
+                DaysOf::Own(span) => Some(span),
+                DaysOf::Crop(_) => None,
+            };
+            // What comes again on the same day would come for ever.
+            [(own(chain.first), 0), (own(chain.every), 1), (Some(chain.young), 0)]
+                .into_iter()
+                .filter_map(|(span, least)| Some((span?, least)))
+                .collect()
+        }
+        Comes::Each(each) => {
+            let chained = regime.step(&each.step).is_some_and(|other| matches!(other.comes, Comes::Chain(_)));
+            if !chained {
+                return at(format!("comes with a step that is no chain here: {}", each.step));
+            }
+            vec![(each.after, 0)]
+        }
+        Comes::Once(once) => vec![(once.young, 0)],
+    };
+    match spans.into_iter().find(|(span, least)| span.low < *least || span.high < span.low || span.high > 3_660) {
+        Some((span, _)) => at(format!("{} to {} days can\u{2019}t be", span.low, span.high)),
         None => Ok(()),
     }
 }
@@ -266,6 +344,33 @@ mod tests {
         STEP.replace("key = \"sow\"", &format!("key = \"{key}\""))
             .replace("operation = \"sow\"", "operation = \"scout\"")
             + &format!("\nafter = [\"{after}\"]\n")
+    }
+
+    const CUT: &str = r#"
+        [[step]]
+        key = "cut"
+        operation = "cut"
+        comes.chain = { first = "crop", every = { low = 30, high = 35 }, most = 8, young = { low = 60, high = 80 } }
+    "#;
+
+    fn read_as_regime(steps: &str) -> Result<Regime, PracticeError> {
+        let head = "key = \"way\"\nname = \"n\"\nwhy = \"w\"\nplace = 1\n";
+        read_regime("regimes/way.toml", &format!("{head}{steps}"), &Shelf::embedded().unwrap().operations)
+    }
+
+    #[rstest]
+    #[case::operation(&CUT.replace("operation = \"cut\"", "operation = \"dance\""), "regimes/way.toml, step cut: unknown operation dance")]
+    #[case::twice(&format!("{CUT}{CUT}"), "step cut: stands here twice")]
+    #[case::never(&CUT.replace("most = 8", "most = 0"), "0 times a season")]
+    #[case::too_often(&CUT.replace("most = 8", "most = 61"), "61 times a season")]
+    #[case::at_once(&CUT.replace("low = 30", "low = 0"), "0 to 35 days")]
+    #[case::backwards(&CUT.replace("low = 30", "low = 36"), "36 to 35 days")]
+    #[case::word(&CUT.replace("\"crop\"", "\"soil\""), "did not match any variant")]
+    #[case::with_what(&format!("{CUT}{}", CUT.replace("key = \"cut\"", "key = \"feed\"").split("comes").next().unwrap().to_owned() + "comes.each = { step = \"hoe\", after = { low = 0, high = 7 } }"), "step feed: comes with a step that is no chain here: hoe")]
+    fn what_is_wrong_with_a_regime_is_named(#[case] steps: &str, #[case] said: &str) {
+        let error = read_as_regime(steps).unwrap_err().to_string();
+        assert!(error.contains(said), "{error}");
+        assert_eq!(read_as_regime(CUT).unwrap().steps.len(), 1);
     }
 
     #[test]

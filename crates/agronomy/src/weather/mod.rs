@@ -14,6 +14,7 @@
 //! | [`band`] | what is usual on each day, and this year against it |
 //! | [`generator`] | years of weather for any place, from its monthly normals |
 //! | [`usual`] | what climate tables print, and years made from it |
+//! | [`usual_year`] | green-up and the killing frost of a usual year |
 //! | [`csv`] | files in and out |
 //!
 //! Numbers in long series are plain: °C, mm, MJ/m², m/s; single answers carry their units.
@@ -37,6 +38,7 @@ mod input;
 pub mod soil_temperature;
 pub mod sun;
 pub mod usual;
+pub mod usual_year;
 
 pub use input::{GenerateRequest, Generated, WeatherInput, generate};
 pub use kernels::{

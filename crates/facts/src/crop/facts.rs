@@ -244,6 +244,18 @@ pub struct EmergenceFacts {
     pub base: Figure,
 }
 
+/// How an established stand is cut.
+#[derive(Debug, Clone, PartialEq, Serialize, Deserialize, ToSchema)]
+#[serde(deny_unknown_fields)]
+pub struct CuttingFacts {
+    /// Days from green-up in spring to the first cut at its usual stage: bloom of legumes, heading of grasses.
+    pub first: Days,
+    /// Days from one cut to the next at that stage.
+    pub regrowth: Days,
+    /// Height left standing.
+    pub stubble: Figure,
+}
+
 /// Soil reaction it wants.
 #[derive(Debug, Clone, PartialEq, Serialize, Deserialize, ToSchema)]
 #[serde(deny_unknown_fields)]
@@ -560,6 +572,8 @@ pub struct Crop {
     pub planting: Option<PlantingFacts>,
     /// The young stand.
     pub establish: EstablishFacts,
+    /// How it is cut, for crops that are cut year after year.
+    pub cutting: Option<CuttingFacts>,
     /// Soil reaction.
     pub soil: SoilFacts,
     /// What it asks of its place.

@@ -215,6 +215,11 @@ fn validate(crop: &Crop, sources: &BTreeMap<String, Source>) -> Result<(), Libra
     }
     days("first look", &crop.establish.first_look)?;
     days("count", &crop.establish.count)?;
+    if let Some(cutting) = &crop.cutting {
+        days("first cut", &cutting.first)?;
+        days("regrowth", &cutting.regrowth)?;
+        figure("stubble", &cutting.stubble, Dimension::Length, 0.02, 0.4)?;
+    }
     figure("lowest pH", &crop.soil.ph_low, Dimension::Ratio, 4.0, 8.0)?;
     figure("pH aim", &crop.soil.ph_aim, Dimension::Ratio, crop.soil.ph_low.value, 8.0)?;
 

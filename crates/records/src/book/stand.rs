@@ -8,7 +8,7 @@ use crate::{
     Choices,
     kinds::{
         choices::ChoicesShape, depth_checked::DepthChecked, drill_set::DrillSet, plants_set::PlantsSet,
-        seed_sown::SeedSown, stand_count::StandCount,
+        regime_set::RegimeSet, seed_sown::SeedSown, stand_count::StandCount,
     },
 };
 
@@ -48,6 +48,8 @@ pub struct StandBook {
     pub depths: Vec<Dated<DepthChecked>>,
     /// Counts of it, oldest first.
     pub counts: Vec<Dated<StandCount>>,
+    /// How it is used from a season on, as it was decided, oldest first.
+    pub regimes: Vec<Dated<RegimeSet>>,
 }
 
 impl StandBook {

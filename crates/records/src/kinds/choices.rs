@@ -372,9 +372,12 @@ pub struct ChoicesShape {
     /// Steps added to those of the practice.
     #[serde(default, skip_serializing_if = "Vec::is_empty")]
     pub extra: Vec<Extra>,
+    /// Key of the regime: how it is used and kept once it is made.
+    #[serde(default, skip_serializing_if = "Option::is_none")]
+    pub regime: Option<String>,
 }
 stands_for!(ChoicesShape = live::Choices {
-    goal, cover, practice, sow_on, timing, spare, lime, nutrients, extra,
+    goal, cover, practice, sow_on, timing, spare, lime, nutrients, extra, regime,
 });
 
 fn tilled() -> String {
@@ -404,8 +407,8 @@ pub struct ChoicesRecord {
 impl Record for ChoicesRecord {
     const KIND: &'static str = "choices";
     const TITLE: &'static str = "Decision";
-    /// 1 named one of three seedbeds where 2 names a practice.
-    const VERSION: i32 = 2;
+    /// 1 named one of three seedbeds where 2 names a practice; 3 may say how the stand is used.
+    const VERSION: i32 = 3;
     const NEEDS: &'static [SubjectKind] = &[SubjectKind::Field, SubjectKind::Stand];
     const BY: By = By::Manager;
     const REPLACES: bool = true;
@@ -427,7 +430,9 @@ impl Record for ChoicesRecord {
     }
 
     fn upgrade(from: i32, mut payload: Value) -> Result<Value, Unreadable> {
-        debug_assert_eq!(from, 1);
+        if from == 2 {
+            return Ok(payload);
+        }
         let Some(choices) = payload.get_mut("choices").and_then(Value::as_object_mut) else {
             return Err(Unreadable("a decision of version 1 holds choices".to_owned()));
         };

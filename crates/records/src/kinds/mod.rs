@@ -169,6 +169,7 @@ kinds! {
     seed_sown::SeedSown,
     plants_set::PlantsSet,
     stand_count::StandCount,
+    regime_set::RegimeSet,
 }
 
 /// A kind by its word.

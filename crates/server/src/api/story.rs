@@ -16,6 +16,7 @@ use ledger::{
 use planner::{
     Assessment, Sky, Succession, Tenure, Young, assess,
     ground::Asked,
+    usual,
     weather::seedbed,
     young::{COMES_UP, young},
 };
@@ -121,12 +122,17 @@ impl Story {
             today: self.today,
             sown_on,
             year_start: year_start(self.latitude, self.today),
+            usual: None,
         }
     }
 }
 
 /// Assess what is asked, with the weather years where there are any.
 pub fn assessed(asked: Asked<'_>, stand: Option<&StandBook>, succession: &Succession, outlook: &Outlook) -> Assessment {
+    let uses_it = asked.choices.regime.is_some() || stand.is_some_and(|stand| !stand.regimes.is_empty());
+    let weather = outlook.weather.as_deref();
+    let usual = weather.and_then(|weather| usual(asked.choices, uses_it, |base, killing| weather.usual(base, killing)));
+    let asked = Asked { usual, ..asked };
     // A sown stand asks no sowing window, but it may have steps that wait for weather.
     let wants = asked.sown_on.is_none() || waits_for_weather(asked.choices);
     if !wants {

@@ -1,0 +1,380 @@
+//! A regime expanded: what comes in each season of a stand, in ink and in pencil.
+
+use std::collections::BTreeSet;
+
+use agronomy::{
+    crop::{Crop, library},
+    practice::{Chain, Comes, Each, Once, Regime, RegimeStep, SeasonAnchor, SeasonEdge, Span, operation, regime},
+    said,
+    said::Said,
+    units::{Measure, Temperature},
+    weather::{plus, usual_year::UsualYear},
+};
+use jiff::civil::{Date, date};
+use records::{Choices, book::Operation};
+use serde::Serialize;
+use utoipa::ToSchema;
+use uuid::Uuid;
+
+use crate::{
+    Facts, State, Step,
+    chain::{MOST, Run, Time, chain, places},
+    plan::of_the_stand,
+    step::{From, WaitsFor},
+    words,
+};
+
+/// A step that comes again and can't be dated, and why.
+#[derive(Debug, Clone, PartialEq, Serialize, ToSchema)]
+pub struct Undated {
+    /// Its key.
+    pub step: String,
+    /// What to do, in a few words.
+    pub title: String,
+    /// Why it has no days.
+    #[schema(value_type = String)]
+    pub why: Said,
+}
+
+/// How a stand is used, by season, and the seasons of its farm.
+#[derive(Debug, Clone, PartialEq, Eq, Default)]
+pub struct Uses {
+    /// Keys of regimes, each from a season on, by season; the calendar year in which it begins.
+    pub from: Vec<(i16, String)>,
+    /// The first day of the growing year that today lies in.
+    pub year_start: Option<Date>,
+    /// The usual year of the place; none where no weather tells.
+    pub usual: Option<UsualYear>,
+}
+
+impl Uses {
+    /// The regime of a season.
+    pub fn in_season(&self, season: i16) -> Option<&'static Regime> {
+        self.from.iter().rfind(|(from, _)| *from <= season).and_then(|(_, key)| regime(key))
+    }
+
+    /// The season that a day lies in.
+    pub fn season_of(&self, day: Date) -> i16 {
+        let first = self.year_start.map_or(1, |start| start.month());
+        if day.month() >= first { day.year() } else { day.year() - 1 }
+    }
+
+    fn start(&self, season: i16) -> Date {
+        date(season, self.year_start.map_or(1, |start| start.month()), 1)
+    }
+
+    /// Whether an operation comes again in one of them.
+    pub fn has(&self, operation: &str) -> bool {
+        let regimes = self.from.iter().filter_map(|(_, key)| regime(key));
+        regimes.flat_map(|regime| &regime.steps).any(|step| step.operation == operation)
+    }
+
+    /// A step of any of the regimes.
+    pub fn step(&self, key: &str) -> Option<&'static RegimeStep> {
+        self.from.iter().filter_map(|(_, one)| regime(one)).find_map(|regime| regime.step(key))
+    }
+}
+
+/// What a regime comes to.
+#[derive(Debug, Default)]
+pub struct Expanded {
+    /// Steps, season by season.
+    pub steps: Vec<Step>,
+    /// Steps that can't be dated.
+    pub undated: Vec<Undated>,
+    /// Entries that closed one of them.
+    pub taken: BTreeSet<Uuid>,
+}
+
+/// What the usual year of a stand is asked for: the first of its crops to grow in spring, and the first to be killed in
+/// autumn.
+fn resting_at(crops: &[&Crop]) -> Option<(Temperature, Temperature)> {
+    let base = crops.iter().map(|crop| crop.climate.base.measure::<Temperature>());
+    let killing = crops.iter().map(|crop| crop.climate.killing_frost.measure::<Temperature>());
+    let least = base.reduce(|a, b| if b.base() < a.base() { b } else { a });
+    let most = killing.reduce(|a, b| if b.base() > a.base() { b } else { a });
+    least.zip(most)
+}
+
+/// The usual year of a stand, where it has a use that asks for one; `known` tells it of a base and a killing frost.
+pub fn usual(
+    choices: &Choices,
+    uses_it: bool,
+    known: impl FnOnce(Temperature, Temperature) -> UsualYear,
+) -> Option<UsualYear> {
+    if !uses_it {
+        return None;
+    }
+    let crops: Vec<&Crop> = choices.cover.crops().iter().filter_map(|id| library().crop(id)).collect();
+    resting_at(&crops).map(|(base, killing)| known(base, killing))
+}
+
+/// One stand asked about.
+struct Seasons<'a> {
+    choices: &'a Choices,
+    facts: &'a Facts,
+    crops: &'a [&'a Crop],
+    sown_on: Date,
+    today: Date,
+    /// Work that may close a step, oldest first.
+    work: Vec<&'a Operation>,
+}
+
+/// Expand what a stand is used for: this season and the next with all their times, seasons before with what was done.
+///
+/// `sown_on` is the day it was or will be sown; `taken` are the entries that closed a step of its making.
+pub fn expand(
+    choices: &Choices,
+    facts: &Facts,
+    crops: &[&Crop],
+    (sown_on, today): (Date, Date),
+    taken: &BTreeSet<Uuid>,
+) -> Expanded {
+    let uses = &facts.uses;
+    if uses.from.is_empty() {
+        return Expanded::default();
+    }
+    let mut work: Vec<&Operation> =
+        of_the_stand(facts).filter(|one| one.on > sown_on && !taken.contains(&one.entry)).collect();
+    work.sort_by_key(|one| (one.on, one.entry));
+    let asked = Seasons { choices, facts, crops, sown_on, today, work };
+    let (first, this) = (uses.season_of(sown_on), uses.season_of(today));
+    let mut all = Expanded::default();
+    // The last day on which a chain came in the season before: where there is no winter the next follows from it.
+    let mut last_came: Option<Date> = None;
+    for season in first..=(this + 1).max(first) {
+        let Some(regime) = uses.in_season(season) else { continue };
+        let mut chained: Vec<(&str, Vec<Slot>)> = vec![];
+        for step in &regime.steps {
+            let ink = asked.ink(step, season);
+            let slots = match &step.comes {
+                Comes::Chain(rule) => asked.chained(rule, season, &ink, last_came),
+                Comes::Once(rule) => asked.once(rule, season, &ink),
+                Comes::Each(rule) => {
+                    let with = chained.iter().find(|(key, _)| *key == rule.step).map_or(&[][..], |(_, slots)| slots);
+                    Ok(asked.each(rule, with, &ink))
+                }
+            };
+            let slots = slots.unwrap_or_else(|why| {
+                if !all.undated.iter().any(|one: &Undated| one.step == step.key) {
+                    let title = operation(&step.operation).map(|one| words::title(one, choices)).unwrap_or_default();
+                    all.undated.push(Undated { step: step.key.clone(), title, why });
+                }
+                // What was done stands there all the same.
+                ink.iter().map(|(_, work)| Slot::of_ink(work)).collect()
+            });
+            if let Comes::Chain(_) = step.comes {
+                last_came = slots.iter().rfind(|slot| !slot.time.passed).map(|slot| slot.time.due).or(last_came);
+            }
+            all.taken.extend(slots.iter().filter_map(|slot| slot.ink.as_ref()).map(|(entry, _)| *entry));
+            // Of seasons that are over: what was done.
+            let told = slots.iter().enumerate().filter(|(_, slot)| season >= this || slot.ink.is_some());
+            let times = slots.len() as u32;
+            all.steps.extend(told.filter_map(|(at, slot)| asked.step(step, season, (at, times), slot)));
+            chained.push((&step.key, slots));
+        }
+    }
+    all
+}
+
+/// One time of a step, and what was done then.
+#[derive(Debug, Clone)]
+struct Slot {
+    time: Time,
+    ink: Option<(Uuid, Date)>,
+    /// What it comes with is not done yet.
+    waits: bool,
+}
+
+impl Slot {
+    fn of_ink(work: &Operation) -> Self {
+        let time = Time { from: work.on, to: work.on, due: work.on, done: true, passed: false };
+        Self { time, ink: Some((work.entry, work.on)), waits: false }
+    }
+}
+
+impl<'a> Seasons<'a> {
+    /// What was done of a step in a season, oldest first, each with its place.
+    fn ink(&self, step: &RegimeStep, season: i16) -> Vec<(usize, &'a Operation)> {
+        let uses = &self.facts.uses;
+        let own = |work: &&&Operation| {
+            if work.operation != step.operation {
+                return false;
+            }
+            let in_season = uses.season_of(work.on) == season;
+            match self.facts.closed_by(work) {
+                Some(closes) if closes.step == step.key => closes.season.map_or(in_season, |told| told == season),
+                // It names a step of another kind; of a regime that is no longer: it is the next of this one.
+                Some(closes) => in_season && uses.step(&closes.step).is_none() && self.is_first(step, season),
+                None => in_season && self.is_first(step, season),
+            }
+        };
+        let work: Vec<&Operation> = self.work.iter().filter(own).copied().collect();
+        let told = |work: &&Operation| {
+            self.facts.closed_by(work).filter(|closes| closes.step == step.key).and_then(|closes| closes.occurrence)
+        };
+        let places = places(work.iter().map(told));
+        places.into_iter().zip(work).collect()
+    }
+
+    /// Of several steps of one operation the first takes what names none.
+    fn is_first(&self, step: &RegimeStep, season: i16) -> bool {
+        let regime = self.facts.uses.in_season(season);
+        let first = regime.and_then(|regime| regime.steps.iter().find(|one| one.operation == step.operation));
+        first.is_some_and(|first| first.key == step.key)
+    }
+
+    fn usual(&self) -> Result<UsualYear, Said> {
+        self.facts.uses.usual.ok_or_else(|| {
+            "It is dated from green-up and frost, which no weather here tells: set a station or what is usual.".into()
+        })
+    }
+
+    fn green_up(&self, season: i16) -> Result<Date, Said> {
+        let day = self.usual()?.green_up.ok_or_else(|| {
+            Said::from("It is dated from green-up in spring, and in half of the years here it never gets warm enough.")
+        })?;
+        Ok(plus(self.facts.uses.start(season), day))
+    }
+
+    fn edge(&self, edge: SeasonEdge, season: i16) -> Result<Date, Said> {
+        let day = match edge.anchor {
+            SeasonAnchor::GreenUp => self.green_up(season)?,
+            SeasonAnchor::NextGreenUp => self.green_up(season + 1)?,
+            SeasonAnchor::Frost => {
+                let frost = self.usual()?.frost.ok_or_else(|| {
+                    Said::from(
+                        "It is dated from the killing frost of autumn, and in half of the years here there is none.",
+                    )
+                })?;
+                plus(self.facts.uses.start(season), frost)
+            }
+        };
+        Ok(plus(day, edge.days))
+    }
+
+    fn days_of(&self, of: Result<Span, ()>, what: &str) -> Result<Span, Said> {
+        of.map_err(|()| {
+            let names = self.crops.iter().map(|crop| Said::from(crop.name.as_str()));
+            said!(
+                "Nothing is known of the {} of {}: choose a fixed interval, or ink each cut as it comes.",
+                what,
+                Said::joined(names, ", ")
+            )
+        })
+    }
+
+    fn chained(
+        &self,
+        rule: &Chain,
+        season: i16,
+        ink: &[(usize, &Operation)],
+        last_came: Option<Date>,
+    ) -> Result<Vec<Slot>, Said> {
+        let first = self.days_of(rule.first.of(self.crops, |cutting| &cutting.first).ok_or(()), "first cut")?;
+        let every = self.days_of(rule.every.of(self.crops, |cutting| &cutting.regrowth).ok_or(()), "regrowth")?;
+        let usual = self.usual()?;
+        let young = (plus(self.sown_on, rule.young.low), plus(self.sown_on, rule.young.high));
+        let spring = match usual.is_evergreen() {
+            // It never rests: the next follows from the last, whatever the calendar says.
+            true => last_came.map_or(young, |came| (plus(came, every.low), plus(came, every.high))),
+            false => {
+                let green = self.green_up(season)?;
+                (plus(green, first.low), plus(green, first.high))
+            }
+        };
+        let first = if young.0 > spring.0 { (young.0, young.1.max(spring.1)) } else { spring };
+        let uses = &self.facts.uses;
+        let end = plus(uses.start(season + 1), -1);
+        let rest = rule.rest_before_frost.zip(usual.frost);
+        let last = rest.map_or(end, |(days, frost)| plus(uses.start(season), frost - days).min(end));
+        let mut done = vec![None; ink.last().map_or(0, |(at, _)| at + 1)];
+        for (at, work) in ink {
+            done[*at] = Some(work.on);
+        }
+        let times = chain(Run { first, every, most: rule.most as usize, last }, &done, self.today);
+        let entry = |at: usize| ink.iter().find(|(place, _)| *place == at).map(|(_, work)| (work.entry, work.on));
+        Ok(times.into_iter().enumerate().map(|(at, time)| Slot { time, ink: entry(at), waits: false }).collect())
+    }
+
+    fn once(&self, rule: &Once, season: i16, ink: &[(usize, &Operation)]) -> Result<Vec<Slot>, Said> {
+        let mut slots: Vec<Slot> = ink.iter().map(|(_, work)| Slot::of_ink(work)).collect();
+        let from = self.edge(rule.from, season)?.max(plus(self.sown_on, rule.young.low));
+        let to = self.edge(rule.to, season)?;
+        if slots.is_empty() && from <= to {
+            let time = Time { from, to, due: from.max(self.today), done: false, passed: false };
+            slots.push(Slot { time, ink: None, waits: false });
+        }
+        Ok(slots)
+    }
+
+    /// With each time of another step: what was done belongs to the last time before it that has none yet.
+    fn each(&self, rule: &Each, with: &[Slot], ink: &[(usize, &Operation)]) -> Vec<Slot> {
+        let mut inks: Vec<Option<&Operation>> = vec![None; with.len()];
+        let mut beyond = vec![];
+        for (_, work) in ink {
+            let told = self.facts.time_of(work).and_then(|time| usize::try_from(time).ok()?.checked_sub(1));
+            let named = told.filter(|at| inks.get(*at).is_some_and(Option::is_none));
+            let after = || {
+                let began = |at: &usize| with[*at].time.due <= work.on && inks[*at].is_none();
+                (0..with.len()).rev().find(began)
+            };
+            match named.or_else(after) {
+                Some(at) => inks[at] = Some(work),
+                None => beyond.push(Slot::of_ink(work)),
+            }
+        }
+        let mut slots: Vec<Slot> = with
+            .iter()
+            .enumerate()
+            .map(|(at, base)| match inks[at] {
+                Some(work) => Slot::of_ink(work),
+                None => {
+                    let (from, to) = (plus(base.time.due, rule.after.low), plus(base.time.due, rule.after.high));
+                    // Once the next has come its time is over.
+                    let passed = base.time.passed || with.get(at + 1).is_some_and(|next| next.time.done);
+                    let time = Time { from, to, due: from.max(self.today), done: false, passed };
+                    Slot { time, ink: None, waits: !base.time.done }
+                }
+            })
+            .collect();
+        slots.extend(beyond);
+        slots.truncate(MOST);
+        slots
+    }
+
+    fn step(&self, step: &RegimeStep, season: i16, (at, times): (usize, u32), slot: &Slot) -> Option<Step> {
+        let operation = operation(&step.operation)?;
+        let Time { from, to, passed, .. } = slot.time;
+        let state = match slot.ink {
+            Some((entry, on)) => State::Done { entry, on },
+            None if passed => State::Passed,
+            None if self.today < from => State::Waiting,
+            None if slot.waits => {
+                State::Blocked { by: vec![WaitsFor { step: None, words: "the cut before it".into() }] }
+            }
+            None if self.today > to => State::Overdue,
+            None => State::Ready,
+        };
+        Some(Step {
+            step: step.key.clone(),
+            season: Some(season),
+            occurrence: at as u32 + 1,
+            times,
+            from_where: From::Regime,
+            title: words::title(operation, self.choices),
+            look: words::look(operation, self.choices),
+            record: operation.record.clone(),
+            on_ground: false,
+            asks: operation.asks.clone(),
+            amounts: vec![],
+            from,
+            to,
+            state,
+            after: vec![],
+            odds: None,
+            reasons: words::reasons(&step.reasons, self.crops),
+            cautions: words::cautions(operation, &[], self.choices, self.crops),
+        })
+    }
+}
