@@ -27,7 +27,7 @@ pub struct Time {
     pub due: Date,
     /// It was done.
     pub done: bool,
-    /// A later one was done, or its days are over and no more come: it is left out.
+    /// A later one was done, or it is late by a whole interval, or no more come: it is left out.
     pub passed: bool,
 }
 
@@ -69,8 +69,9 @@ pub fn chain(run: Run, done: &[Option<Date>], today: Date) -> Vec<Time> {
         }
         let to = if more_done { to } else { to.min(run.last) };
         let middle = plus(from, (to - from).get_days() / 2);
-        // What is left out holds up none: the next is dated as if it had come when it was to.
-        let passed = more_done || run.last < today;
+        // What is left out holds up none: the next is dated as if it had come when it was to. Late by a whole interval it
+        // was done and not told of, or left out.
+        let passed = more_done || run.last < today || plus(to, run.every.high) < today;
         let due = if passed { middle } else { middle.max(today).max(from) };
         times.push(Time { from, to, due, done: false, passed });
         before = Some(due);
@@ -165,6 +166,18 @@ mod tests {
         assert_eq!(times[at + 1].from, next);
         assert_eq!(times[0].passed, at == 1);
         assert!(times[0].to <= times[1].from);
+    }
+
+    /// Nobody told of a cut all summer: the last that could still be made is open, those before it are left out, and
+    /// nothing from months ago is called late.
+    #[rstest]
+    #[case::the_first_is_late(date(2026, 7, 13), 0, date(2026, 6, 8))]
+    #[case::the_second_is(date(2026, 7, 14), 1, date(2026, 7, 6))]
+    #[case::the_last_is(date(2026, 9, 5), 2, date(2026, 8, 6))]
+    fn late_by_an_interval_it_is_left_out(#[case] today: Date, #[case] open: usize, #[case] to: Date) {
+        let times = chain(run(8), &[], today);
+        assert!(times[..open].iter().all(|time| time.passed) && !times[open].passed);
+        assert_eq!(times[open].to, to);
     }
 
     /// When the season is over nothing waits any more.

@@ -35,7 +35,7 @@ pub use mending::{Mending, mendings};
 pub use order::{LotFacts, NeededSeed, SeedNeed, order_request, seed_need};
 pub use plan::{Facts, GroundNeeds, Plan, plan};
 pub use proposal::{Around, Proposal, proposal};
-pub use regime::{Undated, Uses, usual};
+pub use regime::{SeasonUse, Undated, Uses, usual};
 pub use step::{From, Look, Reason, State, Step, StepAmount, StepOdds, WaitsFor};
 pub use succession::{Succession, Tenure};
 pub use weather::WeatherHeld;

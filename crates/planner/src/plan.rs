@@ -18,7 +18,7 @@ use utoipa::ToSchema;
 use uuid::Uuid;
 
 use crate::{
-    Mending, State, Step, StepAmount, StepOdds, Succession, Undated, Uses, WeatherHeld,
+    Mending, SeasonUse, State, Step, StepAmount, StepOdds, Succession, Undated, Uses, WeatherHeld,
     calendar::{Calendar, months},
     mending::{days_of, is_mending},
     regime,
@@ -96,6 +96,8 @@ pub struct Plan {
     pub until: Option<Date>,
     /// Steps, in the order of the practice; what was added or done beyond it beside its like.
     pub steps: Vec<Step>,
+    /// What it is used for in this season and the next.
+    pub seasons: Vec<SeasonUse>,
     /// Steps of its use that can't be dated, and why.
     pub undated: Vec<Undated>,
     /// Figures this plan rests on that a measurement would replace.
@@ -154,6 +156,7 @@ pub fn plan(choices: &Choices, facts: &Facts, today: Date) -> Plan {
         sown: sown.is_some(),
         until: annual.then(|| calendar.sown_on.saturating_add(ANNUAL_DAYS.days())),
         steps,
+        seasons: facts.uses.around(today),
         undated: used.undated,
         assumed,
     }

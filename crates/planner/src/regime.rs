@@ -36,6 +36,20 @@ pub struct Undated {
     pub why: Said,
 }
 
+/// What a stand is used for in a season.
+#[derive(Debug, Clone, PartialEq, Eq, Serialize, ToSchema)]
+pub struct SeasonUse {
+    /// The calendar year in which it begins.
+    pub season: i16,
+    /// Its first day.
+    #[schema(value_type = String, format = Date)]
+    pub begins: Date,
+    /// Key of the regime; none while none is decided.
+    pub regime: Option<String>,
+    /// Its name.
+    pub name: Option<String>,
+}
+
 /// How a stand is used, by season, and the seasons of its farm.
 #[derive(Debug, Clone, PartialEq, Eq, Default)]
 pub struct Uses {
@@ -51,6 +65,17 @@ impl Uses {
     /// The regime of a season.
     pub fn in_season(&self, season: i16) -> Option<&'static Regime> {
         self.from.iter().rfind(|(from, _)| *from <= season).and_then(|(_, key)| regime(key))
+    }
+
+    /// The season of a day and the next, and what they are for.
+    pub fn around(&self, day: Date) -> Vec<SeasonUse> {
+        let this = self.season_of(day);
+        let told = |season: i16| {
+            let regime = self.in_season(season);
+            let (key, name) = (regime.map(|regime| regime.key.clone()), regime.map(|regime| regime.name.clone()));
+            SeasonUse { season, begins: self.start(season), regime: key, name }
+        };
+        [this, this + 1].into_iter().map(told).collect()
     }
 
     /// The season that a day lies in.

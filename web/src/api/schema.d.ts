@@ -1947,7 +1947,7 @@ export interface paths {
       path?: never;
       cookie?: never;
     };
-    /** Kinds of record, operations and practices. */
+    /** Kinds of record, operations, practices and regimes. */
     get: operations["get_shelf"];
     put?: never;
     post?: never;
@@ -2907,6 +2907,8 @@ export interface components {
       nutrients?: components["schemas"]["NutrientChoice"] | null;
       /** @description Key of the practice: the school by which it is made. */
       practice?: string;
+      /** @description Key of the regime: how it is used and kept once it is made. */
+      regime?: string | null;
       /**
        * Format: date
        * @description The day the person means to sow.
@@ -3524,6 +3526,7 @@ export interface components {
       cautions: string[];
       /** @description What it asks of the weather. */
       climate: components["schemas"]["ClimateFacts"];
+      cutting?: components["schemas"]["CuttingFacts"] | null;
       /** @description The young stand. */
       establish: components["schemas"]["EstablishFacts"];
       growth?: components["schemas"]["GrowthFacts"] | null;
@@ -3612,6 +3615,15 @@ export interface components {
       cut: components["schemas"]["RecordedCut"];
       /** @enum {string} */
       kind: "cut";
+    };
+    /** @description How an established stand is cut. */
+    CuttingFacts: {
+      /** @description Days from green-up in spring to the first cut at its usual stage: bloom of legumes, heading of grasses. */
+      first: components["schemas"]["Days"];
+      /** @description Days from one cut to the next at that stage. */
+      regrowth: components["schemas"]["Days"];
+      /** @description Height left standing. */
+      stubble: components["schemas"]["Figure"];
     };
     /** @description Something that was inked on a day. */
     Dated_Bioassay: {
@@ -4711,7 +4723,7 @@ export interface components {
      * @description How a step came into the plan.
      * @enum {string}
      */
-    From: "practice" | "person" | "record" | "finding";
+    From: "practice" | "person" | "record" | "finding" | "regime";
     /** @description Frost at one threshold. */
     FrostDates: {
       /**
@@ -6825,7 +6837,8 @@ export interface components {
       | components["schemas"]["RecordedDepths"]
       | components["schemas"]["RecordedSeedSown"]
       | components["schemas"]["RecordedPlantsSet"]
-      | components["schemas"]["RecordedCount"];
+      | components["schemas"]["RecordedCount"]
+      | components["schemas"]["RegimeSet"];
     /** @description People of a farm. */
     People: {
       /** @description Open invitations, told to managers alone. */
@@ -6876,6 +6889,8 @@ export interface components {
       assumed: string[];
       /** @description Key of its practice. */
       practice: string;
+      /** @description What it is used for in this season and the next. */
+      seasons: components["schemas"]["SeasonUse"][];
       /** @description Whether that day is ink. */
       sown: boolean;
       /**
@@ -6890,6 +6905,8 @@ export interface components {
        * @description The day it was derived for.
        */
       today: string;
+      /** @description Steps of its use that can't be dated, and why. */
+      undated: components["schemas"]["Undated"][];
       /**
        * Format: date
        * @description When it has given what it gives: annuals only; others stand until they are ended.
@@ -8248,6 +8265,34 @@ export interface components {
       /** @description JSON pointer (RFC 6901) of the field, such as `/lots/0/tag/purity`. */
       pointer: string;
     };
+    /** @description A way of using and keeping a stand. */
+    Regime: {
+      /** @description Stable name; that of its file. */
+      key: string;
+      /** @description In words. */
+      name: string;
+      /**
+       * Format: int32
+       * @description Its place in lists, from 1.
+       */
+      place: number;
+      /** @description Why one does it. */
+      why: string;
+    };
+    /** @description How a stand is used and kept from a season on, until another is decided. Of two for the same season the later holds. */
+    RegimeSet: {
+      /** @enum {string} */
+      kind: "regime";
+      /** @description Why. */
+      note?: string | null;
+      /** @description Key of the regime. */
+      regime: string;
+      /**
+       * Format: int32
+       * @description From this season on: the calendar year in which it begins.
+       */
+      season: number;
+    };
     /** @description Pounds of nutrients in a short ton of dry matter. */
     RemovalFacts: {
       /** @description By nutrient. */
@@ -8689,6 +8734,23 @@ export interface components {
        */
       today: string;
     };
+    /** @description What a stand is used for in a season. */
+    SeasonUse: {
+      /**
+       * Format: date
+       * @description Its first day.
+       */
+      begins: string;
+      /** @description Its name. */
+      name?: string | null;
+      /** @description Key of the regime; none while none is decided. */
+      regime?: string | null;
+      /**
+       * Format: int32
+       * @description The calendar year in which it begins.
+       */
+      season: number;
+    };
     /**
      * @description Which box of the drill the seed runs through.
      * @enum {string}
@@ -8838,6 +8900,8 @@ export interface components {
       operations: components["schemas"]["OperationView"][];
       /** @description Practices, in their order. */
       practices: components["schemas"]["Practice"][];
+      /** @description Regimes, in their order. */
+      regimes: components["schemas"]["Regime"][];
     };
     /** @description What the lots of a crop can't supply. */
     Shortfall: {
@@ -9740,7 +9804,7 @@ export interface components {
       look: components["schemas"]["Look"];
       /**
        * Format: int32
-       * @description Which time of it, from 1.
+       * @description Which time of it, from 1; of what comes again, in its season.
        */
       occurrence: number;
       odds?: components["schemas"]["StepOdds"] | null;
@@ -9750,13 +9814,19 @@ export interface components {
       reasons: components["schemas"]["Reason"][];
       /** @description The kind of record that inks it. */
       record: string;
+      /**
+       * Format: int32
+       * @description The season in which it comes, by the calendar year in which that begins; none of what comes once in the life of a
+       *     stand.
+       */
+      season?: number | null;
       /** @description How it stands. */
       state: components["schemas"]["State"];
       /** @description Its key in the practice; the operation's own for what was done beyond it. */
       step: string;
       /**
        * Format: int32
-       * @description Times in all.
+       * @description Times in all; of what comes again, in its season.
        */
       times: number;
       /** @description What to do, in a few words. */
@@ -10232,6 +10302,15 @@ export interface components {
       tmax: components["schemas"]["Temperature"];
       /** @description Lowest. */
       tmin: components["schemas"]["Temperature"];
+    };
+    /** @description A step that comes again and can't be dated, and why. */
+    Undated: {
+      /** @description Its key. */
+      step: string;
+      /** @description What to do, in a few words. */
+      title: string;
+      /** @description Why it has no days. */
+      why: string;
     };
     /** @description What was understood of a written quantity. */
     Understood: {

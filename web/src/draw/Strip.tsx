@@ -36,8 +36,8 @@ export interface Placed {
 }
 
 /** A step is told from all others by its key and which time of it this is. */
-export function stepKey({ step, occurrence }: { step: string; occurrence: number }): string {
-  return `${step} ${occurrence}`;
+export function stepKey({ step, season, occurrence }: Pick<Schemas["Step"], "step" | "season" | "occurrence">) {
+  return `${step} ${season ?? ""} ${occurrence}`;
 }
 
 /** Whether a step begins the stand. */

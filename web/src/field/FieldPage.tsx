@@ -19,7 +19,9 @@ import { OddsLine } from "../when/OddsLine";
 import { CorrectField } from "./CorrectField";
 import { FieldWater } from "./FieldWater";
 import { Gates } from "./Gates";
-import { Headline, OrderTable, Remarks, StepList } from "../start/Implied";
+import { Headline, OrderTable, Remarks } from "../start/Implied";
+import { StepList } from "../start/StepList";
+import { StandUse } from "./StandUse";
 import { Figure } from "../kit/Figure";
 import { YoungStand } from "../young/YoungStand";
 import { Troubles } from "../kit/Troubles";
@@ -199,7 +201,11 @@ function Current({
   const { implied } = detail.data;
   return (
     <div className="grid grid-cols-1 gap-x-10 gap-y-6 pt-5 xl:grid-cols-2">
-      <StepList plan={implied.plan} onInk={onInk} />
+      <StepList
+        plan={implied.plan}
+        onInk={onInk}
+        use={<StandUse farm={farm} stand={stand} name={fieldName} plan={implied.plan} />}
+      />
       <div className="space-y-4">
         <Gates
           farm={farm}

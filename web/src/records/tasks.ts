@@ -52,7 +52,8 @@ export function taskOf({ field, field_name, stand, step }: StepToInk, planned?: 
 }
 
 function closesOf({ stand, step }: Pick<StepToInk, "stand" | "step">): Schemas["Closes"] {
-  return { stand, step: step.step, occurrence: step.occurrence };
+  const { season, occurrence } = step;
+  return { stand, step: step.step, ...(season == null ? {} : { season }), occurrence };
 }
 
 const before = z.object({ step: z.string(), occurrence: z.number() });
@@ -71,6 +72,7 @@ export function inks(task: Task, inked: Pick<StepToInk, "stand" | "step">): bool
     said !== undefined &&
     said.stand === meant.stand &&
     said.step === meant.step &&
+    (said.season ?? null) === (meant.season ?? null) &&
     said.occurrence === meant.occurrence
   );
 }

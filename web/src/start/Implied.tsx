@@ -1,11 +1,7 @@
 import type { Schemas } from "../api/client";
-import { StepMark, standingOf } from "../draw/marks";
-import { stepKey } from "../draw/Strip";
 import { Cautions } from "../kit/Cautions";
-import { Collapse } from "../kit/Collapse";
 import { Figure } from "../kit/Figure";
-import { dayText, plain, yearOf } from "../units/format";
-import { sourceWords, stateWord, titled } from "../units/words";
+import { plain } from "../units/format";
 
 type Implied = Schemas["Implied"];
 
@@ -158,89 +154,6 @@ export function OrderTable({ implied, names }: { implied: Implied; names: (crop:
             seed; choose a lot to see bags and cost.
           </p>
         ))}
-    </section>
-  );
-}
-
-/** Steps with dates, standing and reasons. */
-export function StepList({
-  plan,
-  onInk,
-}: {
-  plan: Schemas["Plan"];
-  onInk?: ((step: Schemas["Step"]) => void) | undefined;
-}) {
-  const year = yearOf(plan.today);
-  return (
-    <section aria-label="Plan">
-      <h2>Plan</h2>
-      <ol>
-        {plan.steps.map((step) => {
-          const done = step.state.is === "done" ? step.state : null;
-          const closed = done !== null || step.state.is === "passed";
-          return (
-            <li
-              key={stepKey(step)}
-              data-step={step.step}
-              data-occurrence={step.occurrence}
-              data-state={step.state.is}
-              className="border-b border-rule py-1.5"
-            >
-              <div className="flex items-center gap-x-2.5 max-sm:flex-wrap">
-                <StepMark mark={step.look.mark} standing={standingOf(step.state)} />
-                <span className={`flex-1 ${done ? "font-semibold" : closed ? "text-pencil" : ""}`}>
-                  {titled(step)}
-                  {step.amounts.length > 0 && (
-                    <span className="text-pencil">
-                      : {step.amounts.map((one) => `${plain(one.amount)} ${one.of}`).join(", ")}
-                    </span>
-                  )}
-                </span>
-                <span
-                  className={`text-sm max-sm:order-last max-sm:basis-full max-sm:pl-6 ${step.state.is === "overdue" ? "font-semibold text-stop" : "text-pencil"}`}
-                >
-                  {done
-                    ? `${dayText(done.on, year)}, in ink`
-                    : closed
-                      ? stateWord(step.state)
-                      : `${dayText(step.from, year)} to ${dayText(step.to, year)}: ${stateWord(step.state)}`}
-                </span>
-                {onInk && !closed && (
-                  <button
-                    type="button"
-                    className="line-button no-print"
-                    aria-label={`Ink: ${titled(step)}`}
-                    onClick={() => onInk(step)}
-                  >
-                    Ink
-                  </button>
-                )}
-              </div>
-              {!closed && step.from_where === "finding" && (
-                <div className="pl-6 text-sm">
-                  {step.reasons[0]?.text}
-                  <Cautions cautions={step.cautions} />
-                </div>
-              )}
-              {!closed && step.from_where !== "finding" && (
-                <Collapse className="pl-6 text-sm text-pencil" title="why then">
-                  {step.reasons.map((reason) => (
-                    <p key={reason.text} className="pb-1">
-                      {reason.text} <span className="italic">{sourceWords(reason.source)}</span>
-                    </p>
-                  ))}
-                  <Cautions cautions={step.cautions} />
-                </Collapse>
-              )}
-            </li>
-          );
-        })}
-      </ol>
-      <ul className="pt-2 text-sm text-pencil italic">
-        {plan.assumed.map((sentence) => (
-          <li key={sentence}>{sentence}</li>
-        ))}
-      </ul>
     </section>
   );
 }

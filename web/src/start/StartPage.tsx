@@ -22,7 +22,8 @@ import { CLEARED } from "../units/day";
 import { dayText, yearOf } from "../units/format";
 import { goals } from "../units/words";
 import { choicesOf, emptyDraft, recordedMix, useDraft, type Change, type Draft } from "./draft";
-import { Headline, OrderTable, Remarks, StepList } from "./Implied";
+import { Headline, OrderTable, Remarks } from "./Implied";
+import { StepList } from "./StepList";
 import { LotPicker } from "./LotPicker";
 import { MixEditor } from "./MixEditor";
 import { OddsLine } from "../when/OddsLine";
@@ -385,6 +386,7 @@ function Conditions({ draft, change }: EditProps) {
   const shelf = useShelf();
   const sown = draft.plants ? "plants" : "seed";
   const practices = (shelf.data?.practices ?? []).filter((one) => ["any", sown].includes(one.for));
+  const regimes = shelf.data?.regimes ?? [];
   const set = (part: Partial<Schemas["Conditions"]>) =>
     change({ conditions: { ...draft.conditions, ...part } });
   return (
@@ -427,6 +429,15 @@ function Conditions({ draft, change }: EditProps) {
         value={draft.practice}
         onChange={(practice) => practice && change({ practice })}
         options={practices.map((one) => ({ value: one.key, text: one.name }))}
+      />
+      <Pick
+        label="Use, year after year"
+        empty="to be decided later"
+        clears
+        hint={regimes.find((one) => one.key === draft.regime)?.why}
+        value={draft.regime}
+        onChange={(regime) => change({ regime })}
+        options={regimes.map((one) => ({ value: one.key, text: one.name }))}
       />
     </>
   );

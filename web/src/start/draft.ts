@@ -26,6 +26,8 @@ export const draftShape = z.object({
   }),
   dormant: z.enum(["usual", "counts", "left-out"]),
   practice: z.string(),
+  /** Key of the regime; empty while it is not decided. */
+  regime: z.string(),
   /** Empty while the proposed day stands. */
   sowOn: day,
   /** Key of the way of timing; empty for whichever is likeliest. */
@@ -64,6 +66,7 @@ export function emptyDraft(): Draft {
     conditions: { method: "drill", seedbed: "good", late: false },
     dormant: "usual",
     practice: "tilled",
+    regime: "",
     // Nothing: then the first sound day is proposed.
     sowOn: "",
     timing: "",
@@ -98,6 +101,7 @@ export function choicesOf(
   const shared = {
     goal: draft.goal,
     practice: draft.practice,
+    ...(draft.regime ? { regime: draft.regime } : {}),
     sow_on: sowOn,
     ...(draft.timing ? { timing: draft.timing } : {}),
     spare: draft.spare as Schemas["Fraction"],

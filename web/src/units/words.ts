@@ -278,6 +278,12 @@ export function sourceWords(source: Schemas["Source"]): string {
 }
 
 /** What to do, and which time of several: "Spray, 2 of 3". */
+/** A season as people write it: 2026, or 2026/27 where it runs over the turn of the year. */
+export function seasonWord(season: number, begins: string): string {
+  const next = String((season + 1) % 100).padStart(2, "0");
+  return begins.slice(5) === "01-01" ? String(season) : `${season}/${next}`;
+}
+
 export function titled(step: Schemas["Step"]): string {
   return step.times > 1 ? `${step.title}, ${step.occurrence} of ${step.times}` : step.title;
 }

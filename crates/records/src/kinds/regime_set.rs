@@ -50,7 +50,7 @@ impl Record for RegimeSet {
 
     fn says(&self) -> Said {
         let name = regime(&self.regime).map_or(self.regime.as_str(), |regime| &regime.name);
-        let head = said!("From the {} season on: {}", self.season.to_string(), name);
+        let head = said!("From the season that begins in {} on: {}", self.season.to_string(), name);
         Said::joined([Some(head), self.note.as_deref().map(Said::from)].into_iter().flatten(), ". ")
     }
 

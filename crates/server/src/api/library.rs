@@ -3,7 +3,7 @@
 use actix_web::get;
 use agronomy::{
     crop::{Crop, library},
-    practice::{Practice, operations, practices},
+    practice::{Practice, Regime, operations, practices, regimes},
 };
 use records::{By, KINDS};
 use serde::Serialize;
@@ -62,9 +62,11 @@ pub struct Shelf {
     pub operations: Vec<OperationView>,
     /// Practices, in their order.
     pub practices: Vec<Practice>,
+    /// Regimes, in their order.
+    pub regimes: Vec<Regime>,
 }
 
-/// Kinds of record, operations and practices.
+/// Kinds of record, operations, practices and regimes.
 #[utoipa::path(responses((status = 200, body = Shelf)))]
 #[get("/shelf")]
 pub async fn shelf(SignedIn(person): SignedIn) -> Result<Shown<Shelf>, Problem> {
@@ -86,5 +88,6 @@ pub async fn shelf(SignedIn(person): SignedIn) -> Result<Shown<Shelf>, Problem> 
         record: one.record.clone(),
     });
     let (kinds, operations) = (kinds.collect(), operations.collect());
-    Ok(Shown(person.units.into(), Shelf { kinds, operations, practices: practices().to_vec() }))
+    let (practices, regimes) = (practices().to_vec(), regimes().to_vec());
+    Ok(Shown(person.units.into(), Shelf { kinds, operations, practices, regimes }))
 }
