@@ -43,7 +43,7 @@ describe("the record that inks a step", () => {
 
   it("begins with what was planned, and with what the step asks", () => {
     const planned = { what: "lime" } as unknown as Schemas["Dressing"];
-    expect(taskOf(inked({ record: "dressing" }), planned).with).toEqual({ planned });
+    expect(taskOf(inked({ record: "dressing" }), { planned }).with).toEqual({ planned });
     expect(taskOf(inked({ record: "dressing" })).with).toBeUndefined();
     expect(taskOf(inked({ record: "step", asks: ["area"] })).with).toEqual({
       operation: "roll",
@@ -60,6 +60,7 @@ describe("what waits on the device", () => {
     ["the next time of the same step", inked({ occurrence: 2 }), false],
     ["another step of the same title", inked({ step: "cut-late" }), false],
     ["the same step of another stand", inked({}, OTHER), false],
+    ["the first time of another season", inked({ season: 2027 }), false],
   ])("inks %s or not", (_, asked, whether) => {
     expect(inks(first, asked)).toBe(whether);
   });

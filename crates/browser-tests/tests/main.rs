@@ -15,5 +15,6 @@ mod screens;
 mod seedbed;
 mod sowing_day;
 mod store;
+mod uses;
 mod weather;
 mod whole_path;

@@ -36,7 +36,11 @@ export interface Placed {
 }
 
 /** A step is told from all others by its key and which time of it this is. */
-export function stepKey({ step, season, occurrence }: Pick<Schemas["Step"], "step" | "season" | "occurrence">) {
+export function stepKey({
+  step,
+  season,
+  occurrence,
+}: Pick<Schemas["Step"], "step" | "season" | "occurrence">) {
   return `${step} ${season ?? ""} ${occurrence}`;
 }
 

@@ -36,8 +36,11 @@ export interface StepToInk {
   step: Schemas["Step"];
 }
 
-/** The record that inks a step: of its own kind where it has a form, else the step itself. */
-export function taskOf({ field, field_name, stand, step }: StepToInk, planned?: Schemas["Dressing"]): Task {
+/**
+ * The record that inks a step: of its own kind where it has a form, else the step itself. A form of its own begins with what
+ * is known of it.
+ */
+export function taskOf({ field, field_name, stand, step }: StepToInk, begins?: Task["with"]): Task {
   const own = step.record !== "step" && hasForm(step.record);
   return {
     title: `Ink: ${titled(step)}`,
@@ -47,7 +50,7 @@ export function taskOf({ field, field_name, stand, step }: StepToInk, planned?: 
     // Work on the ground serves whatever stands there; the rest is this stand's own.
     stand: own && step.on_ground ? undefined : stand,
     closes: closesOf({ stand, step }),
-    with: own ? planned && { planned } : { operation: step.look.operation, asks: step.asks },
+    with: own ? begins : { operation: step.look.operation, asks: step.asks },
   };
 }
 
