@@ -183,7 +183,7 @@ async fn the_account_follows_what_is_inked() {
         let removed = "tr[data-nutrient=k2o] td:nth-of-type(3)";
         ensure!(visitor.text_of(removed).await?.starts_with('0'), "nothing is cut yet");
         visitor.click("Record something about the ground").await?;
-        visitor.click("Harvest carried off").await?;
+        visitor.click("Cut or harvest").await?;
         visitor.set_day("Day it was cut", "2026-05-12").await?;
         visitor.write("Yield", "2 ton/ac").await?;
         visitor.sees("read as 2 ton/ac").await?;

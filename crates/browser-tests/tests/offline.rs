@@ -65,7 +65,7 @@ const KINDS: [Case; 13] = [
         &[("Plants stand", "8 in"), ("What else was seen", "thin by the gate")],
         "Looked: plants 8 in tall, thin by the gate",
     ),
-    case("Harvest carried off", &[("Crop", "alfalfa")], &[("Yield", "1.5 t/ac")], "Cut: 1.5 ton/ac of alfalfa"),
+    case("Cut or harvest", &[("Crop", "alfalfa")], &[("Yield", "1.5 t/ac")], "Cut: 1.5 ton/ac of alfalfa"),
     case("Bioassay", &[], &[("What was seen", "even stand")], "Bioassay: grew as in clean soil. even stand"),
     case("Crop ended", &[("Crop", "alfalfa")], &[("Years it stood", "4")], "Alfalfa ended after 4 years"),
     case(

@@ -51,15 +51,15 @@ async fn another_use_from_the_next_season_on() {
         visitor.sign_in("joaquin@ceibo.example").await?;
         visitor.click("Fields").await?;
         visitor.click("La Loma").await?;
-        visitor.sees("Season 2025/26: hay by stage").await?;
+        visitor.sees("Season 2025/26: hay by growth stage").await?;
         ensure!(cuts(&visitor, "2025").await?.iter().filter(|state| *state == "done").count() == 4, "four were cut");
-        visitor.click("Change the use").await?;
-        visitor.choose("Use, year after year", "Cut young for silage").await?;
-        visitor.choose("From the season", "2026/27").await?;
+        visitor.click("Change regime").await?;
+        visitor.choose("Regime", "Early-cut silage").await?;
+        visitor.choose("First season", "2026/27").await?;
         visitor.is_accessible().await?;
         visitor.click("Ink it").await?;
-        visitor.sees("from 2026/27 on cut young for silage").await?;
-        visitor.sees("Season 2025/26: hay by stage").await?;
+        visitor.sees("from 2026/27, early-cut silage").await?;
+        visitor.sees("Season 2025/26: hay by growth stage").await?;
         visitor.click_on("[data-season='2026'] button").await?;
         visitor.finds("[data-season='2026'] [data-step='dress-after-cut']").await?;
         ensure!(
@@ -78,13 +78,13 @@ async fn a_stand_without_a_use_is_given_one() {
         visitor.sign_in("mara@fennick.example").await?;
         visitor.click("Fields").await?;
         visitor.click("Stony Piece").await?;
-        visitor.sees("not decided, so no cuts are planned").await?;
-        visitor.click("Say how it is used").await?;
+        visitor.sees("not chosen, so no cuts are planned").await?;
+        visitor.click("Choose regime").await?;
         visitor.click("Ink it").await?;
-        visitor.sees("say how it is used").await?;
-        visitor.choose("Use, year after year", "Hay at a fixed interval").await?;
+        visitor.sees("Choose a regime.").await?;
+        visitor.choose("Regime", "Hay at fixed intervals").await?;
         visitor.click("Ink it").await?;
-        visitor.sees("Season 2026: hay at a fixed interval").await?;
+        visitor.sees("Season 2026: hay at fixed intervals").await?;
         ensure!(cuts(&visitor, "2026").await?.len() >= 2, "cuts are planned");
         visitor.is_accessible().await
     })

@@ -266,7 +266,10 @@ fn check(new: &NewEntry, today: Date) -> std::result::Result<Date, Refused> {
         checks.require(
             new.payload.operation().is_some(),
             "/closes",
-            said!("\u{201c}{}\u{201d} is no work that a step is closed by", new.payload.kind().title),
+            said!(
+                "\u{201c}{}\u{201d} can\u{2019}t complete a step: use a record of the work",
+                new.payload.kind().title
+            ),
         );
     }
     checks.done()?;
@@ -338,10 +341,7 @@ async fn closes_here(
         && about.iter().all(|subject| subject.kind != SubjectKind::Stand || subject.id == closes.stand);
     match stands_on_it {
         true => Ok(()),
-        false => {
-            Err(Refused::one("/closes/stand", "it is about another stand or field than the one whose step it closes")
-                .into())
-        }
+        false => Err(Refused::one("/closes/stand", "the step belongs to a stand on another field").into()),
     }
 }
 

@@ -189,8 +189,11 @@ async fn a_field_is_split_with_all_that_is_known_of_it() {
     assert!(own.len() == 1 && own[0].id != stand.id);
     // Who looked before the split is told.
     drop(connection);
-    let late = split("Third", (Uuid::now_v7(), TODAY, None)).await;
-    assert!(matches!(late, Err(Error::Overtaken(_) | Error::Conflict(_))), "{late:?}");
+    let mut connection = farm.pool.get().await.unwrap();
+    let third = ledger::parting::halves(&field, Share::LeftOf(north), (Uuid::now_v7(), "Third")).unwrap();
+    let told = (Uuid::now_v7(), TODAY, None);
+    let late = parting::split(&mut connection, &farm.member, &field, third, told, TODAY).await;
+    assert!(matches!(late, Err(Error::Overtaken(_))), "{late:?}");
 }
 
 /// What was sown on the whole was taken from its lot once, however many parts know of it.

@@ -357,6 +357,12 @@ pub fn year_account(ground: &Ground, needed: &Amounts, start: Date) -> Account {
     account(needed, &applied, &removed)
 }
 
+/// Cuts of the same year whose harvest was not told: what they removed is not in the account.
+pub fn not_accounted(ground: &Ground, start: Date) -> usize {
+    let year = start..start.saturating_add(1.year());
+    ground.unweighed.iter().filter(|on| year.contains(on)).count()
+}
+
 /// What the ground asks of a stand's plan, from what was reckoned of it.
 pub fn ground_needs(
     asked: Asked<'_>,

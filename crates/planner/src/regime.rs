@@ -251,13 +251,13 @@ impl<'a> Seasons<'a> {
 
     fn usual(&self) -> Result<UsualYear, Said> {
         self.facts.uses.usual.ok_or_else(|| {
-            "It is dated from green-up and frost, which no weather here tells: set a station or what is usual.".into()
+            "No dates: green-up and frost are unknown here. Set up a weather station or enter the usual climate.".into()
         })
     }
 
     fn green_up(&self, season: i16) -> Result<Date, Said> {
         let day = self.usual()?.green_up.ok_or_else(|| {
-            Said::from("It is dated from green-up in spring, and in half of the years here it never gets warm enough.")
+            Said::from("No dates: in at least half of the years it never gets warm enough here for green-up.")
         })?;
         Ok(plus(self.facts.uses.start(season), day))
     }
@@ -267,11 +267,10 @@ impl<'a> Seasons<'a> {
             SeasonAnchor::GreenUp => self.green_up(season)?,
             SeasonAnchor::NextGreenUp => self.green_up(season + 1)?,
             SeasonAnchor::Frost => {
-                let frost = self.usual()?.frost.ok_or_else(|| {
-                    Said::from(
-                        "It is dated from the killing frost of autumn, and in half of the years here there is none.",
-                    )
-                })?;
+                let frost = self
+                    .usual()?
+                    .frost
+                    .ok_or_else(|| Said::from("No dates: at least half of the years here have no killing frost."))?;
                 plus(self.facts.uses.start(season), frost)
             }
         };
@@ -282,7 +281,7 @@ impl<'a> Seasons<'a> {
         of.map_err(|()| {
             let names = self.crops.iter().map(|crop| Said::from(crop.name.as_str()));
             said!(
-                "Nothing is known of the {} of {}: choose a fixed interval, or ink each cut as it comes.",
+                "No dates: the library has no days for the {} of {}. Choose a regime with fixed intervals, or record each cut.",
                 what,
                 Said::joined(names, ", ")
             )
@@ -376,7 +375,7 @@ impl<'a> Seasons<'a> {
             None if passed => State::Passed,
             None if self.today < from => State::Waiting,
             None if slot.waits => {
-                State::Blocked { by: vec![WaitsFor { step: None, words: "the cut before it".into() }] }
+                State::Blocked { by: vec![WaitsFor { step: None, words: "the cut it follows".into() }] }
             }
             None if self.today > to => State::Overdue,
             None => State::Ready,

@@ -65,7 +65,7 @@ pub fn reasons(reasons: &[agronomy::practice::Reason], crops: &[&Crop]) -> Vec<R
 /// Why a step stands later than it usually does.
 pub fn late(usually: Date) -> Reason {
     let text = said!(
-        "Its usual time ended on {}, before this stand was decided. Do it as soon as you can: what depends on it has less time.",
+        "The usual time ended on {}, before this stand was planned. Do it as soon as possible: the steps that depend on it have less time.",
         usually
     );
     Reason { text, source: Source::common_practice("common practice, no source") }

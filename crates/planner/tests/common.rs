@@ -10,7 +10,7 @@ use agronomy::{
     window::{Forecast, Known, Scenarios},
 };
 use jiff::civil::{Date, date};
-use planner::{Plan, Sky, Step, Succession, Tenure, ground::Asked, weather::seedbed};
+use planner::{Plan, Sky, Step, StepOdds, Succession, Tenure, ground::Asked, weather::seedbed};
 use records::{
     Choices, Closes, Cover, Goal,
     book::{Ground, Operation},
@@ -59,6 +59,22 @@ pub fn inked_for(step: &str, occurrence: Option<i32>, done: Operation) -> Operat
 /// A field of no stand but the one asked about.
 pub fn alone(decided: Date, sown: Option<Date>) -> Succession {
     [Tenure { stand: Uuid::nil(), decided: Some(decided), sown }].into_iter().collect()
+}
+
+/// Even odds, of forty years.
+pub fn even_odds(window: &str) -> StepOdds {
+    StepOdds {
+        window: window.into(),
+        name: window.replace('-', " "),
+        odds: 0.5,
+        low: 0.35,
+        high: 0.65,
+        years: 40,
+        basis: agronomy::weather::Basis::Record,
+        in_a_week: None,
+        limited_by: None,
+        edges: agronomy::window::Edges { opens: None, best: None, closes: None },
+    }
 }
 
 /// The first time of a step.

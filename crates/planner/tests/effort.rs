@@ -13,7 +13,7 @@ use records::{Choices, kinds::machine::MachineFacts};
 use rstest::rstest;
 use uuid::Uuid;
 
-use crate::common::{choices, ink};
+use crate::common::{choices, even_odds, ink};
 
 const TODAY: Date = date(2026, 8, 10);
 
@@ -97,18 +97,7 @@ fn the_one_that_waits_worst_comes_first() {
     let mut plans = [to_sow(date(2026, 8, 12)), to_sow(date(2026, 8, 13))];
     for (plan, in_a_week) in plans.iter_mut().zip([0.7, 0.3]) {
         let sowing = plan.steps.iter_mut().find(|step| step.is_sowing()).unwrap();
-        sowing.odds = Some(StepOdds {
-            window: "late-summer".into(),
-            name: "late summer".into(),
-            odds: 0.75,
-            low: 0.6,
-            high: 0.85,
-            years: 40,
-            basis: agronomy::weather::Basis::Record,
-            in_a_week: Some(in_a_week),
-            limited_by: None,
-            edges: agronomy::window::Edges { opens: None, best: None, closes: None },
-        });
+        sowing.odds = Some(StepOdds { in_a_week: Some(in_a_week), ..even_odds("late-summer") });
     }
     let drill = machine(MachineKind::Drill, Some(10.0));
     let all = [work(1, "Larkin", 30.0, &plans[0]), work(2, "Chapel", 20.0, &plans[1])];

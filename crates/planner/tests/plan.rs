@@ -11,7 +11,7 @@ use records::{Choices, Closes, Cover, LotChoice, PlantsChoice, book::Operation, 
 use rstest::rstest;
 use uuid::Uuid;
 
-use crate::common::{alone, choices, ink, step};
+use crate::common::{alone, choices, even_odds, ink, step};
 
 const SOW: Date = date(2026, 5, 20);
 
@@ -176,7 +176,20 @@ fn every_step_gives_its_reason_and_its_source() {
             .iter()
             .any(|reason| reason.text.told(Some(System::Us.into())).contains("°F at seed depth"))
     );
-    assert!(!plan.assumed.is_empty());
+}
+
+/// What a measurement would replace is named, and no more of it once it was measured.
+#[rstest]
+#[case::to_sow_without_weather(false, false, 2)]
+#[case::to_sow_by_the_odds(false, true, 1)]
+#[case::sown(true, false, 1)]
+fn what_is_assumed_is_named(#[case] sown: bool, #[case] odds: bool, #[case] many: usize) {
+    let on_stand = if sown { vec![ink(1, "sow", SOW)] } else { vec![] };
+    let sowing = odds.then(|| even_odds("spring"));
+    let plan = plan(&choices(&[("alfalfa", 18.0)], SOW), &Facts { on_stand, sowing, ..Facts::default() }, SOW);
+    assert_eq!(plan.assumed.len(), many, "{:?}", plan.assumed);
+    let day = plan.assumed.iter().any(|one| one.contains("sowing day is the one you set"));
+    assert_eq!(day, !sown && !odds);
 }
 
 #[rstest]
@@ -348,5 +361,5 @@ fn a_time_that_was_over_is_no_reproach(
     let step = step(&plan, key);
     assert_eq!((step.from, step.to, &step.state), (window.0, window.1, &state));
     let told = step.reasons[0].text.told(Some(System::Us.into()));
-    assert_eq!(told.starts_with("Its usual time ended on"), says, "{told}");
+    assert_eq!(told.starts_with("The usual time ended on"), says, "{told}");
 }

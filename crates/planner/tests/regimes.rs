@@ -64,6 +64,28 @@ fn a_season_of_hay() {
     assert!(without.steps.iter().all(|step| step.season.is_none()));
 }
 
+/// Cuts of alfalfa at early bloom in a season, and of napier in an established year: facts of the trade, common practice,
+/// no source. Three or four in cool climates, four or five in the north of the southern plains, five to seven in their
+/// south; hybrid napier every forty-five days, eight times a year.
+#[rstest]
+#[case::cool("alfalfa", "hay-by-stage", HILLS, 3..=4)]
+#[case::southern_plains("alfalfa", "hay-by-stage", UsualYear { green_up: Some(68), frost: Some(308) }, 4..=5)]
+#[case::far_south("alfalfa", "hay-by-stage", UsualYear { green_up: Some(45), frost: Some(328) }, 5..=7)]
+#[case::napier("hybrid-napier", "cut-and-carried", TROPICS, 8..=9)]
+#[case::natives("switchgrass", "hay-by-stage", HILLS, 1..=2)]
+#[case::biomass("giant-miscanthus", "biomass-after-frost", HILLS, 1..=1)]
+fn as_many_cuts_as_people_make(
+    #[case] crop: &str,
+    #[case] regime: &str,
+    #[case] usual: UsualYear,
+    #[case] cuts: std::ops::RangeInclusive<usize>,
+) {
+    let facts = used(&[(2025, regime)], Some(usual), &[]);
+    let plan = plan(&choices(&[(crop, 18.0)], SOWN), &facts, date(2026, 1, 5));
+    let planned = of(&plan, "cut", 2027).len();
+    assert!(cuts.contains(&planned), "{planned}");
+}
+
 /// Each time is dated from the one before as it stands; ink without a number is the next of its own season.
 #[test]
 fn ink_moves_what_comes_after_it() {
@@ -143,10 +165,10 @@ fn without_a_winter_it_goes_on() {
 
 /// What can't be dated says why, and what was done stands there all the same.
 #[rstest]
-#[case::no_weather("alfalfa", "hay-by-stage", None, "no weather here tells")]
+#[case::no_weather("alfalfa", "hay-by-stage", None, "green-up and frost are unknown here")]
 #[case::never_warm("alfalfa", "hay-by-stage", Some(UsualYear::default()), "never gets warm enough")]
-#[case::no_frost("alfalfa", "biomass-after-frost", Some(TROPICS), "in half of the years here there is none")]
-#[case::no_days("soybean", "hay-by-stage", Some(HILLS), "Nothing is known of the first cut of soybean")]
+#[case::no_frost("alfalfa", "biomass-after-frost", Some(TROPICS), "have no killing frost")]
+#[case::no_days("soybean", "hay-by-stage", Some(HILLS), "no days for the first cut of soybean")]
 fn what_has_no_days_says_why(
     #[case] crop: &str,
     #[case] regime: &str,

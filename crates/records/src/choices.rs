@@ -243,7 +243,7 @@ fn check_practice(choices: &Choices, checks: &mut Checks) {
 
 /// Refuse a regime that is not known.
 pub(crate) fn check_regime(checks: &mut Checks, pointer: &str, key: &str) {
-    let detail = said!("\u{201c}{}\u{201d} is no way of using a stand that is known here", key);
+    let detail = said!("\u{201c}{}\u{201d} is not a known regime", key);
     checks.require(regime(key).is_some(), pointer, detail);
 }
 

@@ -57,10 +57,14 @@ impl Closes {
         checks.require(length <= LONGEST_KEY, "/step", said!("{} letters; the most taken is {}", length, LONGEST_KEY));
         if let Some(season) = self.season {
             let known = (1950..=2200).contains(&season);
-            checks.require(known, "/season", format!("the year {season}; it must be from 1950 to 2200"));
+            checks.require(known, "/season", format!("the season is {season}; enter 1950\u{2013}2200"));
         }
         if let Some(time) = self.occurrence {
-            checks.require((1..=999).contains(&time), "/occurrence", said!("time {}; it must be from 1 to 999", time));
+            checks.require(
+                (1..=999).contains(&time),
+                "/occurrence",
+                said!("the occurrence is {}; enter 1\u{2013}999", time),
+            );
         }
         checks.done()
     }

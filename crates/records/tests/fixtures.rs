@@ -98,6 +98,7 @@ fn what_cannot_be_read_says_why(#[case] kind: &str, #[case] version: i32, #[case
 #[case(json!({"text": "x"}), "/kind", "say what kind")]
 #[case(json!({"kind": "dance"}), "/kind", "soil-test")]
 #[case(json!({"kind": "note", "text": "x", "colour": "red"}), "/colour", "no such field")]
+#[case(json!({"kind": "cut", "stage": "ripe"}), "/stage", "ripe")]
 #[case(json!({"kind": "cut", "cut": {"crop": "alfalfa", "harvested": {"value": 2, "unit": "stone"}}}), "/cut/harvested/unit", "stone")]
 fn what_is_sent_wrongly_is_refused_at_its_field(#[case] payload: Value, #[case] pointer: &str, #[case] said: &str) {
     let refused = Payload::sent(payload).unwrap_err();

@@ -163,6 +163,13 @@ async fn the_account_follows_dressings_cuts_and_strikes() {
     site.post(&strike, json!({"id": Uuid::now_v7(), "reason": "weighed twice"})).await.ok();
     let after = site.get(&path).await.ok();
     assert_eq!(after["account"], before["account"]);
+    // Cut, and not weighed: the account says that it lacks it.
+    let bare = json!({"id": Uuid::now_v7(), "about": [{"kind": "field", "id": field}], "occurred_on": "2026-05-13",
+        "payload": {"kind": "cut"}});
+    assert_eq!(site.post(&format!("{farm}/entries"), bare).await.ok()["says"], "Cut");
+    let lacking = site.get(&path).await.ok();
+    assert_eq!((&before["not_accounted"], &lacking["not_accounted"]), (&json!(0), &json!(1)));
+    assert_eq!(lacking["account"], before["account"]);
 }
 
 const REPORT: &str = "Field,pH,Buffer pH,P,K,CEC\nCooper Piece,6.1,6.6,19,110,11.2\nSheep Hill,5.9,6.5,15,98,12.4\n";
@@ -254,6 +261,8 @@ async fn a_step_on_the_ground_is_inked_by_what_was_done() {
 #[case(json!({"kind": "dressing", "dressing": {"what": "fertiliser", "product": "x", "rate": {"value": -1, "unit": "lb/ac"}}}), "/payload/dressing/rate")]
 #[case(json!({"kind": "dressing", "dressing": {"what": "fertiliser", "product": "x", "rate": {"value": 10, "unit": "lb/ac"}, "analysis": {"n": {"value": 130, "unit": "%"}}}}), "/payload/dressing/analysis")]
 #[case(json!({"kind": "cut", "cut": {"crop": "alfalfa", "harvested": {"value": 0, "unit": "ton/ac"}}}), "/payload/cut/harvested")]
+#[case(json!({"kind": "cut", "height": {"value": 3, "unit": "in"}, "stubble": {"value": 4, "unit": "in"}}), "/payload/stubble")]
+#[case(json!({"kind": "cut", "area": {"value": 0, "unit": "ac"}}), "/payload/area")]
 #[case(json!({"kind": "site", "facts": {"slope": {"value": 170, "unit": "%"}}}), "/payload/facts/slope")]
 #[case(json!({"kind": "past-crop", "crop": "maize", "years": -3}), "/payload/years")]
 #[actix_web::test]

@@ -19,6 +19,7 @@ mod own;
 mod people;
 mod photos;
 mod reckon;
+mod regimes;
 mod screens;
 mod seasons;
 mod shelf;

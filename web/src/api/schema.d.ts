@@ -3609,13 +3609,24 @@ export interface components {
       /** @description By id. */
       crops: components["schemas"]["Crop"][];
     };
-    /** @description A harvest was carried off. */
+    /** @description A stand was cut. All may be left out in the field: what a scale or a laboratory tells comes later. */
     CutCarried: {
-      /** @description How much of what. */
-      cut: components["schemas"]["RecordedCut"];
+      area?: components["schemas"]["Area"] | null;
+      cut?: components["schemas"]["RecordedCut"] | null;
+      height?: components["schemas"]["Length"] | null;
       /** @enum {string} */
       kind: "cut";
+      /** @description Anything else. */
+      note?: string | null;
+      stage?: components["schemas"]["CutStage"] | null;
+      stubble?: components["schemas"]["Length"] | null;
     };
+    /**
+     * @description How far a stand had come when it was cut.
+     * @enum {string}
+     */
+    CutStage:
+      "vegetative" | "bud-or-boot" | "early-bloom-or-heading" | "full-bloom" | "seed-set" | "after-frost";
     /** @description How an established stand is cut. */
     CuttingFacts: {
       /** @description Days from green-up in spring to the first cut at its usual stage: bloom of legumes, heading of grasses. */
@@ -4860,6 +4871,8 @@ export interface components {
        * @description The entry of the last walk, which a new one takes the place of.
        */
       looked?: string | null;
+      /** @description Cuts of this year whose harvest was not told: what they removed is not in it. */
+      not_accounted: number;
       path?: components["schemas"]["Answer_PhPath"] | null;
       /**
        * Format: date

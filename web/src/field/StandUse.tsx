@@ -22,20 +22,20 @@ export function StandUse({ farm, stand, name, plan }: Props) {
   return (
     <div className="flex flex-wrap items-baseline gap-x-4 pb-1" data-use={now.regime ?? ""}>
       <p>
-        <span className="text-pencil">Use: </span>
-        {now.name ?? "not decided, so no cuts are planned"}
-        {changes && `; from ${word(next)} on ${next.name?.toLowerCase() ?? "not decided"}`}
+        <span className="text-pencil">Regime: </span>
+        {now.name ?? "not chosen, so no cuts are planned"}
+        {changes && `; from ${word(next)}, ${next.name?.toLowerCase() ?? "none"}`}
       </p>
       {farm.role === "manager" && (
         <button type="button" className="line-button no-print" onClick={() => setChanging(true)}>
-          {now.regime ? "Change the use" : "Say how it is used"}
+          {now.regime ? "Change regime" : "Choose regime"}
         </button>
       )}
       {changing && (
         <RecordSheet
           task={{
             form: "regime",
-            title: "How the stand is used",
+            title: "Regime",
             where: name,
             field: stand.field,
             stand: stand.id,

@@ -9,7 +9,7 @@ import { Figure } from "../kit/Figure";
 import { Troubles } from "../kit/Troubles";
 import { Empty, NotYet, Trouble } from "../kit/states";
 import { dayText } from "../units/format";
-import { nutrients } from "../units/words";
+import { nutrients, seasonWord } from "../units/words";
 import { RecordSheet } from "../records/RecordSheet";
 import type { Task } from "../outbox/waiting";
 import { FieldWeeds } from "./FieldWeeds";
@@ -143,10 +143,10 @@ export function FieldGround({
               <p className="text-sm text-pencil">A stand on this field would have its pH path here.</p>
             )}
           </div>
-          <Account account={view.account} year={accountYear(view)} />
+          <Account view={view} />
         </div>
       )}
-      {!test && view.account.lines.length > 0 && <Account account={view.account} year={accountYear(view)} />}
+      {!test && view.account.lines.length > 0 && <Account view={view} />}
       {task && <RecordSheet task={task} onDone={() => setTask(null)} />}
     </section>
   );
@@ -161,50 +161,55 @@ function unreported(ground: Schemas["Ground"]): Taken | undefined {
   return taken && !(test && test.on >= taken.on) ? taken : undefined;
 }
 
-/** "2026", or "2025/26" where the year of an account begins in July. */
-function accountYear({ year, year_from }: Schemas["GroundView"]): string {
-  return year_from.endsWith("-01-01") ? String(year) : `${year}/${String(year + 1).slice(2)}`;
-}
-
-function Account({ account, year }: { account: Schemas["Account"]; year: string }) {
+function Account({ view }: { view: Schemas["GroundView"] }) {
+  const { account, not_accounted: cuts } = view;
+  const year = seasonWord(view.year, view.year_from);
   const cell = "py-0.5 pl-4 text-right";
   const shown = account.lines.filter((line) =>
     [line.needed, line.applied, line.removed].some((mass) => Math.abs(mass.value) >= 0.5),
   );
   if (shown.length === 0) return null;
   return (
-    <table aria-label={`Nutrient account of ${year}`}>
-      <thead>
-        <tr className="border-b border-ink text-sm text-pencil">
-          <th className="text-left font-normal">{year}</th>
-          <th className={`${cell} font-normal`}>needed</th>
-          <th className={`${cell} font-normal`}>brought</th>
-          <th className={`${cell} font-normal`}>carried off</th>
-          <th className={`${cell} font-normal`}>to bring</th>
-        </tr>
-      </thead>
-      <tbody>
-        {shown.map((line) => (
-          <tr key={line.nutrient} className="border-b border-rule" data-nutrient={line.nutrient}>
-            <th scope="row" className="text-left font-semibold">
-              {nutrients[line.nutrient]}
-            </th>
-            <td className={cell}>
-              <Figure quantity={line.needed} />
-            </td>
-            <td className={cell}>
-              <Figure quantity={line.applied} />
-            </td>
-            <td className={cell}>
-              <Figure quantity={line.removed} />
-            </td>
-            <td className={`${cell} font-semibold`}>
-              <Figure quantity={line.to_bring} />
-            </td>
+    <>
+      <table aria-label={`Nutrient account of ${year}`}>
+        <thead>
+          <tr className="border-b border-ink text-sm text-pencil">
+            <th className="text-left font-normal">{year}</th>
+            <th className={`${cell} font-normal`}>needed</th>
+            <th className={`${cell} font-normal`}>brought</th>
+            <th className={`${cell} font-normal`}>carried off</th>
+            <th className={`${cell} font-normal`}>to bring</th>
           </tr>
-        ))}
-      </tbody>
-    </table>
+        </thead>
+        <tbody>
+          {shown.map((line) => (
+            <tr key={line.nutrient} className="border-b border-rule" data-nutrient={line.nutrient}>
+              <th scope="row" className="text-left font-semibold">
+                {nutrients[line.nutrient]}
+              </th>
+              <td className={cell}>
+                <Figure quantity={line.needed} />
+              </td>
+              <td className={cell}>
+                <Figure quantity={line.applied} />
+              </td>
+              <td className={cell}>
+                <Figure quantity={line.removed} />
+              </td>
+              <td className={`${cell} font-semibold`}>
+                <Figure quantity={line.to_bring} />
+              </td>
+            </tr>
+          ))}
+        </tbody>
+      </table>
+      {cuts > 0 && (
+        <p className="pt-1 text-sm text-pencil">
+          {cuts === 1 ? "1 cut has" : `${cuts} cuts have`} no yield recorded: the nutrients removed are not
+          counted.
+        </p>
+      )}
+    </>
   );
 }
 

@@ -431,8 +431,8 @@ function Conditions({ draft, change }: EditProps) {
         options={practices.map((one) => ({ value: one.key, text: one.name }))}
       />
       <Pick
-        label="Use, year after year"
-        empty="to be decided later"
+        label="Regime"
+        empty="choose later"
         clears
         hint={regimes.find((one) => one.key === draft.regime)?.why}
         value={draft.regime}

@@ -55,7 +55,7 @@ export function StepList({
         </p>
       ))}
       {plan.sown && now.map((group) => season(group))}
-      {now.length > 0 && <h3 className="pt-3">Making the stand</h3>}
+      {now.length > 0 && <h3 className="pt-3">Establishment</h3>}
       {made}
       {!plan.sown && now.map((group) => season(group))}
       {over.map((group) => season(group))}

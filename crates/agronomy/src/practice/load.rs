@@ -306,8 +306,14 @@ mod tests {
     #[test]
     fn the_embedded_files_are_sound() {
         let shelf = Shelf::embedded().unwrap();
-        assert!(shelf.practices.len() >= 4 && shelf.operations.len() >= 10);
-        assert!(shelf.practices.is_sorted_by_key(|practice| practice.place));
+        // Each file is one, none is passed over, and no two claim a place in the lists.
+        assert_eq!(shelf.practices.len(), PRACTICES.files().count());
+        assert_eq!(shelf.operations.len(), OPERATIONS.files().count());
+        assert_eq!(shelf.regimes.len(), REGIMES.files().count());
+        let places: Vec<u32> = shelf.practices.iter().map(|practice| practice.place).collect();
+        assert_eq!(places, (1..=places.len() as u32).collect::<Vec<_>>());
+        let places: Vec<u32> = shelf.regimes.iter().map(|regime| regime.place).collect();
+        assert_eq!(places, (1..=places.len() as u32).collect::<Vec<_>>());
     }
 
     const STEP: &str = r#"

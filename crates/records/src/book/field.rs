@@ -153,6 +153,9 @@ pub struct Ground {
     pub dressings: Vec<Dated<Dressing>>,
     /// Harvests.
     pub cuts: Vec<Dated<Cut>>,
+    /// Days of cuts whose harvest was not told.
+    #[serde(skip)]
+    pub unweighed: Vec<Date>,
     /// Soil thermometer, mornings.
     pub soil_readings: Vec<SoilReading>,
     /// Rain gauge of the field.

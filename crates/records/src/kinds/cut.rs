@@ -1,4 +1,4 @@
-//! A harvest was carried off.
+//! A stand was cut, and what was harvested of it.
 
 use std::collections::BTreeMap;
 
@@ -7,17 +7,18 @@ use agronomy::{
     refusal::{Checks, Refused},
     said,
     said::Said,
-    units::{Fraction, MassPerArea},
+    units::{Area, Fraction, Length, MassPerArea, Unit},
 };
 use jiff::civil::Date;
 use serde::{Deserialize, Serialize};
+use serde_json::Value;
 use utoipa::ToSchema;
 
 use super::dressing::Nutrient;
 use crate::{
     book::{self, Books, Inked},
-    record::Record,
-    shape::Turn,
+    record::{Record, Unreadable},
+    shape::{Turn, check_words},
 };
 
 /// How much of what.
@@ -47,41 +48,127 @@ impl From<Cut> for book::Cut {
     }
 }
 
-/// A harvest was carried off.
-#[derive(Debug, Clone, PartialEq, Serialize, Deserialize, ToSchema)]
-#[serde(deny_unknown_fields)]
-pub struct CutCarried {
-    /// How much of what.
-    pub cut: Cut,
+/// How far a stand had come when it was cut.
+#[derive(Debug, Clone, Copy, PartialEq, Eq, Serialize, Deserialize, ToSchema)]
+#[serde(rename_all = "kebab-case")]
+#[allow(missing_docs)]
+pub enum CutStage {
+    Vegetative,
+    /// Bud of legumes, boot of grasses.
+    BudOrBoot,
+    /// A tenth of a legume's stems in bloom, a tenth of a grass's heads out.
+    EarlyBloomOrHeading,
+    /// Half and more in bloom, or flowering.
+    FullBloom,
+    /// Seed or grain is forming.
+    SeedSet,
+    /// Dead after frost.
+    AfterFrost,
 }
 
-impl Record for CutCarried {
+impl CutStage {
+    /// As people say it.
+    pub fn words(self) -> &'static str {
+        match self {
+            Self::Vegetative => "vegetative",
+            Self::BudOrBoot => "at bud or boot",
+            Self::EarlyBloomOrHeading => "at early bloom or heading",
+            Self::FullBloom => "at full bloom",
+            Self::SeedSet => "at seed set",
+            Self::AfterFrost => "after frost",
+        }
+    }
+}
+
+/// A stand was cut. All may be left out in the field: what a scale or a laboratory tells comes later.
+#[derive(Debug, Clone, PartialEq, Default, Serialize, Deserialize, ToSchema)]
+#[serde(deny_unknown_fields)]
+#[schema(as = CutCarried)]
+pub struct CutMade {
+    /// What was harvested, as far as it was weighed.
+    #[serde(default, skip_serializing_if = "Option::is_none")]
+    pub cut: Option<Cut>,
+    /// Area cut; the whole field when absent.
+    #[serde(default, skip_serializing_if = "Option::is_none")]
+    pub area: Option<Area>,
+    /// How far it had come.
+    #[serde(default, skip_serializing_if = "Option::is_none")]
+    pub stage: Option<CutStage>,
+    /// How tall it stood.
+    #[serde(default, skip_serializing_if = "Option::is_none")]
+    pub height: Option<Length>,
+    /// How much was left standing.
+    #[serde(default, skip_serializing_if = "Option::is_none")]
+    pub stubble: Option<Length>,
+    /// Anything else.
+    #[serde(default, skip_serializing_if = "Option::is_none")]
+    pub note: Option<String>,
+}
+
+impl Record for CutMade {
     const KIND: &'static str = "cut";
     const TITLE: &'static str = "Cut";
-    const DEED: &'static str = "Harvest carried off";
+    const DEED: &'static str = "Cut or harvest";
+    /// 1 was written once the harvest was weighed, and knew no more.
+    const VERSION: i32 = 2;
 
     fn check(&self, _: Date) -> Result<(), Refused> {
         let mut checks = Checks::new();
-        checks.part("/cut", book::Cut::from(self.cut.clone()).removed().map_err(harvested_not_yield));
+        if let Some(cut) = &self.cut {
+            checks.part("/cut", book::Cut::from(cut.clone()).removed().map_err(harvested_not_yield));
+        }
+        if let Some(area) = self.area {
+            checks.within("/area", "the area", area, Unit::Ha, 0.001, 20_000.0);
+        }
+        if let Some(height) = self.height {
+            checks.within("/height", "the height", height, Unit::Cm, 1.0, 600.0);
+        }
+        if let Some(stubble) = self.stubble {
+            checks.within("/stubble", "the stubble", stubble, Unit::Cm, 0.0, 60.0);
+            let under = self.height.is_none_or(|height| stubble <= height);
+            checks.require(under, "/stubble", "the stubble is taller than the stand was");
+        }
+        check_words(&mut checks, "/note", self.note.as_deref().unwrap_or_default(), false);
         checks.done()
     }
 
+    fn of_part(&self, share: f64) -> Self {
+        Self { area: self.area.map(|area| area * share), ..self.clone() }
+    }
+
     fn says(&self) -> Said {
-        let Cut { crop, harvested, moisture, .. } = &self.cut;
-        let name = library().crop(crop).map_or(crop.as_str(), |crop| &crop.name);
-        match moisture {
-            Some(moisture) => said!("Cut: {} of {} at {} moisture", harvested, name, moisture),
-            None => said!("Cut: {} of {}", harvested, name),
-        }
+        let harvested = self.cut.as_ref().map(|Cut { crop, harvested, moisture, .. }| {
+            let name = library().crop(crop).map_or(crop.as_str(), |crop| &crop.name);
+            match moisture {
+                Some(moisture) => said!("{} of {} at {} moisture", harvested, name, moisture),
+                None => said!("{} of {}", harvested, name),
+            }
+        });
+        let mut parts: Vec<Said> = harvested.into_iter().collect();
+        parts.extend(self.area.map(|area| said!("{}", area)));
+        parts.extend(self.stage.map(|stage| Said::from(stage.words())));
+        parts.extend(self.height.map(|height| said!("{} tall", height)));
+        parts.extend(self.stubble.map(|stubble| said!("{} of stubble", stubble)));
+        let head = match parts.is_empty() {
+            true => Said::from("Cut"),
+            false => said!("Cut: {}", Said::joined(parts, ", ")),
+        };
+        Said::joined([Some(head), self.note.as_deref().map(Said::from)].into_iter().flatten(), ". ")
     }
 
     fn operation(&self) -> Option<&str> {
         Some("cut")
     }
 
+    fn upgrade(_: i32, payload: Value) -> Result<Value, Unreadable> {
+        Ok(payload)
+    }
+
     fn fold(&self, inked: &Inked<'_>, books: &mut Books) {
-        if let Some(field) = books.field_of(inked) {
-            field.cuts.push(inked.dated(self.cut.clone().into()));
+        let Some(field) = books.field_of(inked) else { return };
+        match &self.cut {
+            Some(cut) => field.cuts.push(inked.dated(cut.clone().into())),
+            None => field.unweighed.push(inked.0.occurred_on),
         }
     }
 }

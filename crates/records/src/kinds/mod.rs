@@ -146,7 +146,7 @@ kinds! {
     past_crop::PastCropEnded,
     bioassay::BioassayRead,
     dressing::DressingSpread,
-    cut::CutCarried,
+    cut::CutMade,
     soil_temperature::SoilTemperature,
     rain_gauge::RainGauge,
     irrigation::Irrigation,

@@ -33,8 +33,8 @@ pub struct RegimeSet {
 
 impl Record for RegimeSet {
     const KIND: &'static str = "regime";
-    const TITLE: &'static str = "Use of the stand";
-    const DEED: &'static str = "How the stand is used";
+    const TITLE: &'static str = "Regime";
+    const DEED: &'static str = "Regime of a stand";
     const NEEDS: &'static [SubjectKind] = &[SubjectKind::Field, SubjectKind::Stand];
     const BY: By = By::Manager;
 
@@ -43,14 +43,15 @@ impl Record for RegimeSet {
         check_regime(&mut checks, "/regime", &self.regime);
         // A season begins at the earliest half a year before its calendar year ends; it is decided some years ahead.
         let known = (1950..=today.year() + 10).contains(&self.season);
-        checks.require(known, "/season", format!("the season {} is too far from today", self.season));
+        let detail = format!("the season is {}; enter 1950\u{2013}{}", self.season, today.year() + 10);
+        checks.require(known, "/season", detail);
         check_words(&mut checks, "/note", self.note.as_deref().unwrap_or_default(), false);
         checks.done()
     }
 
     fn says(&self) -> Said {
         let name = regime(&self.regime).map_or(self.regime.as_str(), |regime| &regime.name);
-        let head = said!("From the season that begins in {} on: {}", self.season.to_string(), name);
+        let head = said!("Regime from the season starting in {}: {}", self.season.to_string(), name);
         Said::joined([Some(head), self.note.as_deref().map(Said::from)].into_iter().flatten(), ". ")
     }
 

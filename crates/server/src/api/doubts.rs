@@ -42,7 +42,7 @@ pub async fn raise(
 ) -> Result<(), Problem> {
     let asked = Asked { member, about, on };
     let doubt = match payload {
-        Payload::CutCarried(_) => too_soon(connection, &asked, Bar::Cut).await?,
+        Payload::CutMade(_) => too_soon(connection, &asked, Bar::Cut).await?,
         Payload::DressingSpread(spread)
             if spread.dressing.analysis.get(&Nutrient::N).is_some_and(|share| share.base() > 0.0) =>
         {

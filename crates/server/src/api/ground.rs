@@ -16,7 +16,7 @@ use ledger::{
 };
 use planner::{
     Part, Trouble, assess,
-    ground::{amounts, lime_methods, year_account},
+    ground::{amounts, lime_methods, not_accounted, year_account},
     whole,
 };
 use records::{
@@ -65,6 +65,8 @@ pub struct GroundView {
     pub ground: Ground,
     /// The nutrient account of this year.
     pub account: Account,
+    /// Cuts of this year whose harvest was not told: what they removed is not in it.
+    pub not_accounted: usize,
     /// The year of the account; in the south it begins in July of the year before it ends.
     pub year: i16,
     /// Its first day.
@@ -127,6 +129,7 @@ fn told(story: &Story) -> Result<GroundView, Problem> {
     let start = year_start(story.latitude, today);
     let mut view = GroundView {
         account: year_account(&ground, &Default::default(), start),
+        not_accounted: not_accounted(&ground, start),
         year: start.year(),
         year_from: start,
         path: None,

@@ -9,7 +9,7 @@ const season = z.object({ season: z.number(), text: z.string() });
 /** How a stand is used from a season on. */
 export default recordForm({
   given: z.object({ seasons: z.array(season).min(1), regime: z.string() }),
-  values: z.object({ regime: words("say how it is used"), season: z.string(), note: words() }),
+  values: z.object({ regime: words("Choose a regime."), season: z.string(), note: words() }),
   day: null,
   begin: ({ given: { seasons, regime } }) => ({ regime, season: String(seasons[0]?.season), note: "" }),
   payload: ({ regime, season, note }) => ({
@@ -24,7 +24,7 @@ export default recordForm({
       <>
         <PickOf
           name="regime"
-          label="Use, year after year"
+          label="Regime"
           options={regimes.map(({ key, name }) => ({ value: key, text: name }))}
         />
         <ul className="pb-3 text-sm text-pencil">
@@ -36,10 +36,10 @@ export default recordForm({
         </ul>
         <PickOf
           name="season"
-          label="From the season"
+          label="First season"
           options={seasons.map(({ season, text }) => ({ value: String(season), text }))}
         />
-        <TextField name="note" label="Why" lines={2} />
+        <TextField name="note" label="Reason" lines={2} />
       </>
     );
   },
