@@ -55,6 +55,9 @@ async fn every_entry_is_legible_and_about_what_it_was_about() {
                 Content::Read(payload) => *kinds.entry(payload.kind().word.to_owned()).or_default() += 1,
                 Content::Unreadable { kind, why } => panic!("{kind}: {why}"),
             }
+            // What a step closes stood in its own record then.
+            let step = matches!(entry.payload(), Some(records::Payload::Step(_)));
+            assert_eq!(entry.closes.as_ref().map(|closes| closes.stand), entry.stand().filter(|_| step), "{entry:?}");
             for needed in entry.payload().unwrap().kind().needs {
                 assert!(entry.subject(*needed).is_some(), "{entry:?}");
             }

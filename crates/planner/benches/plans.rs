@@ -5,14 +5,19 @@ use std::sync::Arc;
 
 use agronomy::{
     units::{Area, Fraction, Length, Unit},
-    weather::{Years, generator::Climate, place_normals, plus},
+    weather::{Years, generator::Climate, place_normals, plus, usual_year::UsualYear},
     window::{Forecast, Known, Scenarios, SiteRuns},
 };
 use criterion::{Criterion, criterion_group, criterion_main};
 use jiff::civil::{Date, date};
-use planner::{Sky, assess, ground::Asked, weather::seedbed, whole};
-use records::{Choices, book::Ground, kinds::choices::ChoicesShape};
+use planner::{Facts, Sky, Uses, assess, ground::Asked, plan, weather::seedbed, whole};
+use records::{
+    Choices,
+    book::{Ground, Operation},
+    kinds::choices::ChoicesShape,
+};
 use serde_json::json;
+use uuid::Uuid;
 
 const TODAY: Date = date(2026, 5, 14);
 const PRACTICES: [&str; 4] = ["tilled", "no-till", "sod-killed-twice", "no-synthetics"];
@@ -76,5 +81,28 @@ fn plans(criterion: &mut Criterion) {
     });
 }
 
-criterion_group! { name = benches; config = Criterion::default().sample_size(20); targets = plans }
+/// Ten years of eight cuts, a dressing after each, all in ink.
+fn years_of_cuts(criterion: &mut Criterion) {
+    let choices = Choices { regime: Some("silage-cuts".to_owned()), ..choices(0) };
+    let sown = date(2016, 8, 15);
+    let ink = |entry: usize, operation: &str, on: Date| {
+        let entry = Uuid::from_u128(entry as u128);
+        Operation { entry, operation: operation.to_owned(), closes: None, on, struck: false }
+    };
+    let mut on_stand = vec![ink(0, "sow", sown)];
+    for time in 0..80 {
+        let on = plus(date(2017 + time / 8, 4, 20), i32::from(time % 8) * 28);
+        let at = 2 * usize::try_from(time).expect("a count");
+        on_stand.extend([ink(at + 1, "cut", on), ink(at + 2, "dress", plus(on, 3))]);
+    }
+    let usual = Some(UsualYear { green_up: Some(60), frost: Some(320) });
+    let from = vec![(2016, "silage-cuts".to_owned())];
+    let facts = Facts { on_stand, uses: Uses { from, year_start: Some(date(2026, 1, 1)), usual }, ..Facts::default() };
+    assert!(plan(&choices, &facts, TODAY).steps.len() > 160);
+    criterion.bench_function("plan, ten years of eight cuts with dressings", |bench| {
+        bench.iter(|| plan(&choices, &facts, TODAY).steps.len());
+    });
+}
+
+criterion_group! { name = benches; config = Criterion::default().sample_size(20); targets = plans, years_of_cuts }
 criterion_main!(benches);

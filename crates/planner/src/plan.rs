@@ -233,33 +233,21 @@ fn expand(
             };
             last = done.map(|done| done.on);
             let sowing = operation.role == Some(Role::Sowing);
+            let own = words::reasons(&template.reasons, crops);
             steps.push(Step {
-                step: template.key.clone(),
-                season: None,
                 occurrence: index as u32 + 1,
                 times: one.times,
-                from_where: From::Practice,
                 odds: (sowing && done.is_none()).then(|| facts.sowing.clone()).flatten(),
                 amounts: match template.amount {
                     Some(Amount::Lime) => facts.needs.lime.clone().unwrap_or_default(),
                     Some(Amount::Nutrients) => facts.needs.nutrients.clone().unwrap_or_default(),
                     None => vec![],
                 },
-                from,
-                to,
-                state,
                 after: after.clone(),
-                reasons: late
-                    .map(|_| words::late(usual.1))
-                    .into_iter()
-                    .chain(words::reasons(&template.reasons, crops))
-                    .collect(),
+                reasons: late.map(|_| words::late(usual.1)).into_iter().chain(own).collect(),
                 cautions: words::cautions(operation, &template.cautions, choices, crops),
-                title: words::title(operation, choices),
-                look: words::look(operation, choices),
-                record: operation.record.clone(),
                 on_ground: template.counts.is_some(),
-                asks: operation.asks.clone(),
+                ..Step::of(operation, &template.key, From::Practice, (from, to), state, (choices, crops))
             });
         }
         let beyond = one.beyond.iter().filter(|done| !used.contains(&done.entry));
@@ -497,27 +485,11 @@ fn add_mendings(steps: &mut Vec<Step>, choices: &Choices, facts: &Facts, crops: 
     for one in facts.mendings.iter().filter(open) {
         let Some(operation) = operation(one.operation) else { continue };
         let (from, to) = days_of(one, today);
-        let title = words::title(operation, choices);
         let step = Step {
-            step: one.key.clone(),
-            season: None,
-            occurrence: 1,
-            times: 1,
-            from_where: From::Finding,
-            look: words::look(operation, choices),
-            record: operation.record.clone(),
-            on_ground: false,
-            asks: operation.asks.clone(),
-            amounts: vec![],
-            from,
-            to,
-            state: State::Ready,
-            after: vec![],
-            odds: None,
             reasons: vec![words::found(one)],
-            cautions: words::cautions(operation, &[], choices, crops),
-            title: title.clone(),
+            ..Step::of(operation, &one.key, From::Finding, (from, to), State::Ready, (choices, crops))
         };
+        let title = step.title.clone();
         let Some(sowing) = steps.iter().position(Step::is_sowing) else { continue };
         let waits = WaitsFor { step: Some(one.key.clone()), words: said!("{}, after what was found", title) };
         steps[sowing].after.push(one.key.clone());
@@ -563,24 +535,8 @@ fn add_extra(steps: &mut Vec<Step>, choices: &Choices, facts: &Facts, crops: &[&
         let custom = agronomy::source::Source::common_practice("your own decision");
         let reason = one.why.as_ref().map(|why| crate::Reason { text: why.as_str().into(), source: custom });
         let step = Step {
-            step: one.key.clone(),
-            season: None,
-            occurrence: 1,
-            times: 1,
-            from_where: From::Person,
-            title: words::title(operation, choices),
-            look: words::look(operation, choices),
-            record: operation.record.clone(),
-            on_ground: false,
-            asks: operation.asks.clone(),
-            amounts: vec![],
-            from,
-            to,
-            state,
-            after: vec![],
-            odds: None,
             reasons: reason.into_iter().collect(),
-            cautions: words::cautions(operation, &[], choices, crops),
+            ..Step::of(operation, &one.key, From::Person, (from, to), state, (choices, crops))
         };
         let like = steps.iter().rposition(|other| other.look.operation == one.operation);
         steps.insert(like.map_or(steps.len(), |index| index + 1), step);

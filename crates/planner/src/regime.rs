@@ -381,24 +381,11 @@ impl<'a> Seasons<'a> {
             None => State::Ready,
         };
         Some(Step {
-            step: step.key.clone(),
             season: Some(season),
             occurrence: at as u32 + 1,
             times,
-            from_where: From::Regime,
-            title: words::title(operation, self.choices),
-            look: words::look(operation, self.choices),
-            record: operation.record.clone(),
-            on_ground: false,
-            asks: operation.asks.clone(),
-            amounts: vec![],
-            from,
-            to,
-            state,
-            after: vec![],
-            odds: None,
             reasons: words::reasons(&step.reasons, self.crops),
-            cautions: words::cautions(operation, &[], self.choices, self.crops),
+            ..Step::of(operation, &step.key, From::Regime, (from, to), state, (self.choices, self.crops))
         })
     }
 }

@@ -2,7 +2,8 @@
 
 use agronomy::{
     caution::Caution,
-    practice::{Ask, Role},
+    crop::Crop,
+    practice::{Ask, Operation, Role},
     said::Said,
     source::Source,
     units::MassPerArea,
@@ -10,9 +11,12 @@ use agronomy::{
     window::Edges,
 };
 use jiff::civil::Date;
+use records::Choices;
 use serde::Serialize;
 use utoipa::ToSchema;
 use uuid::Uuid;
+
+use crate::words;
 
 /// Something that a step waits for.
 #[derive(Debug, Clone, PartialEq, Serialize, ToSchema)]
@@ -176,6 +180,37 @@ pub struct Step {
 }
 
 impl Step {
+    /// Of an operation, as it comes once and with nothing more to say of it.
+    pub(crate) fn of(
+        operation: &Operation,
+        key: &str,
+        from_where: From,
+        (from, to): (Date, Date),
+        state: State,
+        (choices, crops): (&Choices, &[&Crop]),
+    ) -> Self {
+        Self {
+            step: key.to_owned(),
+            season: None,
+            occurrence: 1,
+            times: 1,
+            from_where,
+            title: words::title(operation, choices),
+            look: words::look(operation, choices),
+            record: operation.record.clone(),
+            on_ground: false,
+            asks: operation.asks.clone(),
+            amounts: vec![],
+            from,
+            to,
+            state,
+            after: vec![],
+            odds: None,
+            reasons: vec![],
+            cautions: words::cautions(operation, &[], choices, crops),
+        }
+    }
+
     /// It begins the stand.
     pub fn is_sowing(&self) -> bool {
         self.look.role == Some(Role::Sowing)
