@@ -263,14 +263,6 @@ fn check(new: &NewEntry, today: Date) -> std::result::Result<Date, Refused> {
     );
     if let Some(closes) = &new.closes {
         checks.part("/closes", closes.check());
-        checks.require(
-            new.payload.operation().is_some(),
-            "/closes",
-            said!(
-                "\u{201c}{}\u{201d} can\u{2019}t complete a step: use a record of the work",
-                new.payload.kind().title
-            ),
-        );
     }
     checks.done()?;
     Ok(on)

@@ -6,10 +6,7 @@ use ledger::{
     entry::{self, NewEntry, Via},
     field, stand,
 };
-use records::{
-    Closes, Payload, Subject,
-    kinds::{irrigation::Irrigation, note::Note},
-};
+use records::{Closes, Payload, Subject, kinds::bioassay::BioassayRead};
 use rstest::rstest;
 use serde_json::json;
 use uuid::Uuid;
@@ -57,15 +54,31 @@ async fn any_work_may_close_a_step() {
     assert_eq!(told(&books.stand(ground.stand).unwrap().operations[0]).unwrap(), "roll");
 }
 
-#[rstest]
-#[case::no_work(Note { text: "x".into() }.into(), "roll", "/closes")]
-#[case::water_is_no_step(Irrigation { depth: agronomy::units::Length::new(20.0, agronomy::units::Unit::Mm) }.into(), "roll", "/closes")]
-#[case::no_step(lime(), "", "/closes/step")]
+/// A bioassay that failed was made for its step and closes it not; one that passed does.
 #[tokio::test]
-async fn what_closes_nothing_is_refused(#[case] payload: Payload, #[case] step: &str, #[case] pointer: &str) {
+async fn what_failed_keeps_its_place_and_closes_nothing() {
     let (ground, pool) = ground().await;
     let mut connection = pool.get().await.unwrap();
-    let new = closing(vec![Subject::field(ground.field)], payload, closes(ground.stand, step));
+    let field = Subject::field(ground.field);
+    for (passed, closed) in [(false, 0), (true, 1)] {
+        let read = BioassayRead { passed, note: None };
+        let new = closing(vec![field], read.into(), closes(ground.stand, "bioassay"));
+        let kept = entry::write(&mut connection, &ground.member, &new, TODAY).await.unwrap();
+        assert_eq!(kept.closes, new.closes);
+        let books = entry::books(&mut connection, &ground.member, Some(field)).await.unwrap();
+        assert_eq!(books.field(ground.field).operations.len(), closed);
+    }
+}
+
+#[rstest]
+#[case::no_step(Closes { step: String::new(), ..closes(Uuid::nil(), "lime") }, "/closes/step")]
+#[case::no_time(Closes { occurrence: Some(0), ..closes(Uuid::nil(), "lime") }, "/closes/occurrence")]
+#[tokio::test]
+async fn a_place_that_cannot_be_is_refused(#[case] place: Closes, #[case] pointer: &str) {
+    let (ground, pool) = ground().await;
+    let mut connection = pool.get().await.unwrap();
+    let place = Closes { stand: ground.stand, ..place };
+    let new = closing(vec![Subject::field(ground.field)], lime(), place);
     match entry::write(&mut connection, &ground.member, &new, TODAY).await {
         Err(Error::Refused(refused)) => assert_eq!(refused.0[0].pointer, pointer),
         other => panic!("{other:?}"),

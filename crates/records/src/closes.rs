@@ -14,7 +14,8 @@ use crate::{Subject, SubjectKind, shape::check_words};
 /// The longest key of a step, letters.
 const LONGEST_KEY: usize = 100;
 
-/// A place in a stand's years, which a record closes. It belongs to the entry, whatever the kind of its record.
+/// A place in a stand's years, which a record closes. It belongs to the entry, whatever the kind of its record; what stands
+/// for no work that was done, as a bioassay that failed, was written for it and closes it not.
 ///
 /// The stand need not be what the entry is about: lime is spread on a field and serves what stands there after this stand
 /// as well, yet it was spread for a step of this one.

@@ -68,7 +68,7 @@ pub struct Entry {
     pub via: Via,
     /// What it says.
     pub content: Content,
-    /// The place in a stand's years that it closes, where it says so.
+    /// The place in a stand's years that it was written for, where it says so.
     pub closes: Option<Closes>,
     /// The entry it strikes.
     pub strikes: Option<Uuid>,

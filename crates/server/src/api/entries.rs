@@ -227,8 +227,8 @@ pub struct NewEntryBody {
     /// What it says.
     #[schema(value_type = Payload)]
     pub payload: Value,
-    /// The place in a stand's years that it closes: carried along from the task it was opened for. The record must be of
-    /// work that closes steps, on the stand's own field.
+    /// The place in a stand's years that it closes: carried along from the task it was opened for. It is about the stand's
+    /// own field.
     #[serde(default)]
     pub closes: Option<Closes>,
     /// Of a kind of which the last one counts: the entry that the writer saw and means to replace. Another
