@@ -54,7 +54,7 @@ async fn any_work_may_close_a_step() {
     assert_eq!(told(&books.stand(ground.stand).unwrap().operations[0]).unwrap(), "roll");
 }
 
-/// A bioassay that failed was made for its step and closes it not; one that passed does.
+/// A failed bioassay was made for its step and does not close it; one that passed does.
 #[tokio::test]
 async fn what_failed_keeps_its_place_and_closes_nothing() {
     let (ground, pool) = ground().await;

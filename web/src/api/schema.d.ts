@@ -3026,8 +3026,8 @@ export interface components {
       today: string;
     };
     /**
-     * @description A place in a stand's years, which a record closes. It belongs to the entry, whatever the kind of its record; what stands
-     *     for no work that was done, as a bioassay that failed, was written for it and closes it not.
+     * @description A place in a stand's years, which a record closes. It belongs to the entry, whatever the kind of its record. A record
+     *     that stands for no finished work, such as a failed bioassay, keeps the place it was made for and does not close it.
      *
      *     The stand need not be what the entry is about: lime is spread on a field and serves what stands there after this stand
      *     as well, yet it was spread for a step of this one.
