@@ -29,6 +29,9 @@ use crate::{
 /// Days from sowing until a forage annual is cut or grazed off: an assumption for drawing, until
 /// growth is reckoned.
 const ANNUAL_DAYS: i32 = 120;
+/// Days from sowing after which no annual is cut any more: sown in late summer, a winter annual is cut until the next
+/// (common practice).
+const ANNUAL_CUTS: i32 = 330;
 
 /// What the ground asks for, as [`crate::ground`] finds it.
 #[derive(Debug, Clone, PartialEq, Default)]
@@ -133,7 +136,10 @@ pub fn plan(choices: &Choices, facts: &Facts, today: Date) -> Plan {
     let calendar = Calendar::new(choices, &crops, sown, today);
     let matched = school.map(|school| match_all(school, choices, facts, &calendar)).unwrap_or_default();
     let taken = matched.iter().flat_map(|one| one.done.iter().flatten()).map(|done| done.entry).collect();
-    let used = regime::expand(choices, facts, &crops, (calendar.sown_on, today), &taken);
+    let annual = !crops.is_empty() && crops.iter().all(|crop| crop.life == Life::Annual);
+    let until = annual.then(|| calendar.sown_on.saturating_add(ANNUAL_DAYS.days()));
+    let cut_until = annual.then(|| calendar.sown_on.saturating_add(ANNUAL_CUTS.days()));
+    let used = regime::expand(choices, facts, &crops, (calendar.sown_on, cut_until, today), &taken);
     let mut steps = school
         .map(|school| expand(school, matched, choices, facts, &crops, &calendar, &used.taken))
         .unwrap_or_default();
@@ -143,7 +149,6 @@ pub fn plan(choices: &Choices, facts: &Facts, today: Date) -> Plan {
         add_mendings(&mut steps, choices, facts, &crops, today);
     }
 
-    let annual = !crops.is_empty() && crops.iter().all(|crop| crop.life == Life::Annual);
     let mut assumed = vec![];
     if facts.sowing.is_none() && sown.is_none() {
         assumed.push("The sowing day is the one you set: there are no weather years to ask.".to_owned());
@@ -154,7 +159,7 @@ pub fn plan(choices: &Choices, facts: &Facts, today: Date) -> Plan {
         practice: choices.practice.clone(),
         sown_on: calendar.sown_on,
         sown: sown.is_some(),
-        until: annual.then(|| calendar.sown_on.saturating_add(ANNUAL_DAYS.days())),
+        until,
         steps,
         seasons: facts.uses.around(today),
         undated: used.undated,

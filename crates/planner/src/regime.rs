@@ -140,6 +140,7 @@ struct Seasons<'a> {
     facts: &'a Facts,
     crops: &'a [&'a Crop],
     sown_on: Date,
+    until: Option<Date>,
     today: Date,
     /// Work that may close a step, oldest first.
     work: Vec<&'a Operation>,
@@ -147,12 +148,12 @@ struct Seasons<'a> {
 
 /// Expand what a stand is used for: this season and the next with all their times, seasons before with what was done.
 ///
-/// `sown_on` is the day it was or will be sown; `taken` are the entries that closed a step of its making.
+/// `sown_on` is the day it was or will be sown, `until` the last day on which an annual is cut; `taken` are the entries that closed a step of its making.
 pub fn expand(
     choices: &Choices,
     facts: &Facts,
     crops: &[&Crop],
-    (sown_on, today): (Date, Date),
+    (sown_on, until, today): (Date, Option<Date>, Date),
     taken: &BTreeSet<Uuid>,
 ) -> Expanded {
     let uses = &facts.uses;
@@ -162,12 +163,13 @@ pub fn expand(
     let mut work: Vec<&Operation> =
         of_the_stand(facts).filter(|one| one.on > sown_on && !taken.contains(&one.entry)).collect();
     work.sort_by_key(|one| (one.on, one.entry));
-    let asked = Seasons { choices, facts, crops, sown_on, today, work };
+    let asked = Seasons { choices, facts, crops, sown_on, until, today, work };
     let (first, this) = (uses.season_of(sown_on), uses.season_of(today));
     let mut all = Expanded::default();
     // The last day on which a chain came in the season before: where there is no winter the next follows from it.
     let mut last_came: Option<Date> = None;
-    for season in first..=(this + 1).max(first) {
+    let last = until.map_or(this + 1, |until| uses.season_of(until).min(this + 1));
+    for season in first..=last.max(first) {
         let Some(regime) = uses.in_season(season) else { continue };
         let mut chained: Vec<(&str, Vec<Slot>)> = vec![];
         for step in &regime.steps {
@@ -192,8 +194,9 @@ pub fn expand(
                 last_came = slots.iter().rfind(|slot| !slot.time.passed).map(|slot| slot.time.due).or(last_came);
             }
             all.taken.extend(slots.iter().filter_map(|slot| slot.ink.as_ref()).map(|(entry, _)| *entry));
-            // Of seasons that are over: what was done.
-            let told = slots.iter().enumerate().filter(|(_, slot)| season >= this || slot.ink.is_some());
+            // Of seasons that are over: what was done, and what may still be done, as the harvest of late winter.
+            let open = |slot: &Slot| !slot.time.passed && slot.time.to >= today;
+            let told = slots.iter().enumerate().filter(|(_, slot)| season >= this || slot.ink.is_some() || open(slot));
             let times = slots.len() as u32;
             all.steps.extend(told.filter_map(|(at, slot)| asked.step(step, season, (at, times), slot)));
             chained.push((&step.key, slots));
@@ -226,7 +229,7 @@ impl<'a> Seasons<'a> {
             if work.operation != step.operation {
                 return false;
             }
-            let in_season = uses.season_of(work.on) == season;
+            let in_season = self.season_for(step, work.on) == season;
             match self.facts.closed_by(work) {
                 Some(closes) if closes.step == step.key => closes.season.map_or(in_season, |told| told == season),
                 // It names a step of another kind; of a regime that is no longer: it is the next of this one.
@@ -242,6 +245,21 @@ impl<'a> Seasons<'a> {
         places.into_iter().zip(work).collect()
     }
 
+    /// The season that work of a day belongs to which names none. A harvest in late winter is of the season before, while the
+    /// time of that lasts.
+    fn season_for(&self, step: &RegimeStep, on: Date) -> i16 {
+        let uses = &self.facts.uses;
+        let season = uses.season_of(on);
+        let before = uses.in_season(season - 1).and_then(|regime| regime.step(&step.key));
+        if let Some(Comes::Once(rule)) = before.map(|step| &step.comes)
+            && let (Ok(from), Ok(to)) = (self.edge(rule.from, season - 1), self.edge(rule.to, season - 1))
+            && (from..=to).contains(&on)
+        {
+            return season - 1;
+        }
+        season
+    }
+
     /// Of several steps of one operation the first takes what names none.
     fn is_first(&self, step: &RegimeStep, season: i16) -> bool {
         let regime = self.facts.uses.in_season(season);
@@ -251,14 +269,15 @@ impl<'a> Seasons<'a> {
 
     fn usual(&self) -> Result<UsualYear, Said> {
         self.facts.uses.usual.ok_or_else(|| {
-            "No dates: green-up and frost are unknown here. Set up a weather station or enter the usual climate.".into()
+            "Green-up and frost are unknown here. Set up a weather station or enter the usual climate.".into()
         })
     }
 
     fn green_up(&self, season: i16) -> Result<Date, Said> {
-        let day = self.usual()?.green_up.ok_or_else(|| {
-            Said::from("No dates: in at least half of the years it never gets warm enough here for green-up.")
-        })?;
+        let day = self
+            .usual()?
+            .green_up
+            .ok_or_else(|| Said::from("In at least half of the years it never gets warm enough here for green-up."))?;
         Ok(plus(self.facts.uses.start(season), day))
     }
 
@@ -270,7 +289,7 @@ impl<'a> Seasons<'a> {
                 let frost = self
                     .usual()?
                     .frost
-                    .ok_or_else(|| Said::from("No dates: at least half of the years here have no killing frost."))?;
+                    .ok_or_else(|| Said::from("At least half of the years here have no killing frost."))?;
                 plus(self.facts.uses.start(season), frost)
             }
         };
@@ -281,7 +300,7 @@ impl<'a> Seasons<'a> {
         of.map_err(|()| {
             let names = self.crops.iter().map(|crop| Said::from(crop.name.as_str()));
             said!(
-                "No dates: the library has no days for the {} of {}. Choose a regime with fixed intervals, or record each cut.",
+                "The library has no days for the {} of {}. Choose a regime with fixed intervals, or record each cut.",
                 what,
                 Said::joined(names, ", ")
             )
@@ -312,6 +331,7 @@ impl<'a> Seasons<'a> {
         let end = plus(uses.start(season + 1), -1);
         let rest = rule.rest_before_frost.zip(usual.frost);
         let last = rest.map_or(end, |(days, frost)| plus(uses.start(season), frost - days).min(end));
+        let last = self.until.map_or(last, |until| last.min(until));
         let mut done = vec![None; ink.last().map_or(0, |(at, _)| at + 1)];
         for (at, work) in ink {
             done[*at] = Some(work.on);
@@ -326,7 +346,9 @@ impl<'a> Seasons<'a> {
         let from = self.edge(rule.from, season)?.max(plus(self.sown_on, rule.young.low));
         let to = self.edge(rule.to, season)?;
         if slots.is_empty() && from <= to {
-            let time = Time { from, to, due: from.max(self.today), done: false, passed: false };
+            // Late by as long as its time lasts, it is left out.
+            let passed = plus(to, (to - from).get_days()) < self.today;
+            let time = Time { from, to, due: from.max(self.today), done: false, passed };
             slots.push(Slot { time, ink: None, waits: false });
         }
         Ok(slots)

@@ -151,6 +151,36 @@ fn a_use_may_change_from_a_season_on() {
     assert_eq!((after.len(), after[0].from, after[0].to), (1, date(2027, 10, 24), date(2028, 3, 26)));
 }
 
+/// Biomass may be harvested until spring: at the turn of the year it is still to be done, a harvest of February is that of
+/// the autumn before and not of the next, and what was never harvested is not late for a year.
+#[test]
+fn a_harvest_of_late_winter_is_of_the_season_before() {
+    let at =
+        |cuts: &[Operation], today| plan(&alfalfa(), &used(&[(2025, "biomass-after-frost")], Some(HILLS), cuts), today);
+    let open = at(&[], date(2027, 1, 10));
+    let waiting = of(&open, "cut", 2026);
+    assert_eq!((waiting.len(), &waiting[0].state), (1, &State::Ready));
+    let done = at(&[ink(1, "cut", date(2027, 2, 20))], date(2027, 5, 1));
+    assert_eq!(of(&done, "cut", 2026)[0].inked(), Some((Uuid::from_u128(1), date(2027, 2, 20))));
+    assert_eq!(of(&done, "cut", 2027)[0].state, State::Waiting);
+    assert!(of(&at(&[], date(2027, 5, 1)), "cut", 2026).is_empty());
+    let mown = |today| plan(&alfalfa(), &used(&[(2025, "kept-mown")], Some(HILLS), &[]), today);
+    assert_eq!(of(&mown(date(2026, 4, 10)), "mow", 2026)[0].state, State::Overdue);
+    assert_eq!(of(&mown(date(2026, 8, 1)), "mow", 2026)[0].state, State::Passed);
+}
+
+/// A winter annual sown in August is cut until the next summer, and not for years.
+#[test]
+fn an_annual_is_not_cut_for_years() {
+    let rye = choices(&[("italian-ryegrass", 25.0)], SOWN);
+    let facts = used(&[(2025, "silage-cuts")], Some(HILLS), &[]);
+    let spring = plan(&rye, &facts, date(2026, 4, 1));
+    let cuts = of(&spring, "cut", 2026);
+    assert!(!cuts.is_empty() && cuts.iter().all(|cut| cut.to <= date(2026, 7, 10)), "{cuts:?}");
+    assert!(of(&spring, "cut", 2027).is_empty());
+    assert!(of(&plan(&rye, &facts, date(2027, 4, 1)), "cut", 2027).is_empty());
+}
+
 /// Where there is no winter the next cut follows from the last, across the turn of the year.
 #[test]
 fn without_a_winter_it_goes_on() {
@@ -165,7 +195,7 @@ fn without_a_winter_it_goes_on() {
 
 /// What can't be dated says why, and what was done stands there all the same.
 #[rstest]
-#[case::no_weather("alfalfa", "hay-by-stage", None, "green-up and frost are unknown here")]
+#[case::no_weather("alfalfa", "hay-by-stage", None, "Green-up and frost are unknown here")]
 #[case::never_warm("alfalfa", "hay-by-stage", Some(UsualYear::default()), "never gets warm enough")]
 #[case::no_frost("alfalfa", "biomass-after-frost", Some(TROPICS), "have no killing frost")]
 #[case::no_days("soybean", "hay-by-stage", Some(HILLS), "no days for the first cut of soybean")]
@@ -194,7 +224,8 @@ fn all_regimes_expand() {
                 let facts = used(&[(2025, &regime.key)], Some(usual), &[]);
                 let plan = plan(&choices(&[(crop, 10.0)], SOWN), &facts, date(2026, 5, 14));
                 let came: Vec<&Step> = plan.steps.iter().filter(|step| step.season.is_some()).collect();
-                assert!(!came.is_empty() || !plan.undated.is_empty(), "{} of {crop}", regime.key);
+                let annual = plan.until.is_some();
+                assert!(annual || !came.is_empty() || !plan.undated.is_empty(), "{} of {crop}", regime.key);
                 assert!(came.iter().all(|step| !step.reasons.is_empty() && step.from <= step.to), "{}", regime.key);
             }
         }

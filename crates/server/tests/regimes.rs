@@ -47,7 +47,7 @@ async fn a_cut_moves_the_season_and_another_regime_the_next() {
     assert_eq!(before["undated"], json!([]));
     let planned = came(&before, 2026);
     assert!(planned.len() >= 3 && planned.iter().all(|(key, ..)| key == "cut"), "{planned:?}");
-    // A cut without anything weighed closes the first; the second is dated from it: 28 days at the least.
+    // A cut without anything weighed closes the first; the second is dated from it: at least 28 days later.
     let early = cut(1, Some(2026), "2026-05-10");
     let asked = site.post(&entries, early.clone()).await;
     if asked.status == StatusCode::UNPROCESSABLE_ENTITY {

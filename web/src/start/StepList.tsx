@@ -20,14 +20,17 @@ interface Group {
 /** In the order in which they matter: what the stand is used for now, how it was made, and what is over. */
 export function groupsOf(plan: Plan): { now: Group[]; making: Step[]; over: Group[] } {
   const ahead = new Set(plan.seasons.map(({ season }) => season));
+  // A harvest of late winter is still open when the next season has begun.
+  const open = ({ season, steps }: Group) =>
+    ahead.has(season ?? NaN) || steps.some((step) => !isClosed(step));
   const seasons = [...new Set(plan.steps.flatMap(({ season }) => (season == null ? [] : [season])))];
   const groups = seasons
     .sort((a, b) => a - b)
     .map((season) => ({ season, steps: plan.steps.filter((step) => step.season === season) }));
   return {
-    now: groups.filter(({ season }) => ahead.has(season)),
+    now: groups.filter(open),
     making: plan.steps.filter(({ season }) => season == null),
-    over: groups.filter(({ season }) => !ahead.has(season)).reverse(),
+    over: groups.filter((group) => !open(group)).reverse(),
   };
 }
 
@@ -51,7 +54,7 @@ export function StepList({
       {use}
       {plan.undated.map(({ step, title, why }) => (
         <p key={step} className="border-l-3 border-straw pl-3 text-sm" data-undated={step}>
-          {title}: {why}
+          {title} has no dates. {why}
         </p>
       ))}
       {plan.sown && now.map((group) => season(group))}
@@ -74,7 +77,7 @@ export function StepList({
     const list = <Steps plan={plan} steps={steps} onInk={onInk} />;
     return (
       <div key={season} data-season={season} className="pt-3">
-        {season === plan.seasons[0]?.season ? (
+        {season <= (plan.seasons[0]?.season ?? season) && steps.some((step) => !isClosed(step)) ? (
           <>
             <h3>{words}</h3>
             {list}
