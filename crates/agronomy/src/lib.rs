@@ -30,6 +30,7 @@
 //! | [`sowing`] | is the seed deep enough, and will it last? |
 //! | [`counting`] | how much stands, and were enough places looked at? |
 //! | [`establish`] | when does it come up, and keep it or start over? |
+//! | [`forage`] | what did the laboratory say, on which basis, and what follows? |
 //! | [`machine`] | how long does it take, and how often is it filled? |
 //! | [`field`] | how large is the field, and how much of it is sown? |
 //!
@@ -50,6 +51,7 @@ pub mod counting;
 pub mod drill;
 pub mod establish;
 pub mod field;
+pub mod forage;
 pub mod lime;
 pub mod machine;
 pub mod mix;

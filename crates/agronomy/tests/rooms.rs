@@ -47,7 +47,7 @@ const HOUSES: [House; 3] = [
             ],
             // Of several.
             &["counting", "lime", "mix", "nutrients", "spraying", "water"],
-            &["blend", "window"],
+            &["blend", "forage", "window"],
             &["establish", "practice", "site"],
             &["choosing"],
         ],

@@ -50,6 +50,16 @@ const KNOWN: &[(&str, &str, &str)] = &[
         "Ask a laboratory and your veterinarian.",
     ),
     (
+        "damp-bales",
+        "Hay baled damp heats, moulds and can burn weeks later: probe it daily for six weeks. At 150 \u{b0}F (65 \u{b0}C) check it twice a day; at 160 \u{b0}F (71 \u{b0}C) call the fire service before you open or move anything.",
+        "Follow your fire service.",
+    ),
+    (
+        "nitrate-found",
+        "This forage has enough nitrate to harm stock, pregnant stock first: do not feed it before you know how much of the ration it may be.",
+        "Ask your veterinarian or nutritionist.",
+    ),
+    (
         "invasive",
         "Vigorous or rhizome crops can leave the field: check the noxious and invasive lists, keep the setback, contain rhizomes in transport and clean machines.",
         "Local law decides what may be planted.",

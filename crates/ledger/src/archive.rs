@@ -85,7 +85,8 @@ fn asked(part: Part) -> (String, i64) {
         format!(
             "SELECT (to_jsonb(e) - 'farm_id' || jsonb_build_object('position', c.position,
                 'digest', encode(c.digest, 'hex'), 'about', (SELECT coalesce(jsonb_agg(
-                    jsonb_build_object('kind', s.kind, 'id', s.subject_id) ORDER BY s.kind COLLATE \"C\", s.subject_id),
+                    jsonb_build_object('kind', s.kind, 'id', s.subject_id)
+                        || CASE s.part WHEN '' THEN '{{}}'::jsonb ELSE jsonb_build_object('part', s.part) END ORDER BY s.kind COLLATE \"C\", s.subject_id),
                     '[]'::jsonb) FROM entry_subjects s WHERE s.farm_id = e.farm_id AND s.entry_id = e.id){more}))::text
                 AS told, c.position::text AS key
              FROM ledger_chain c JOIN entries e ON e.farm_id = c.farm_id AND e.id = c.entry_id
@@ -280,8 +281,8 @@ pub async fn put(connection: &mut Connection, archive: &mut (dyn Opened + Send))
 /// Write entries in with their places in the chain, as they are told: the chain is gone along when all are there.
 async fn ink(connection: &mut Connection, farm: Uuid, lines: &[String]) -> Result<()> {
     insert(connection, "entries", farm, lines).await?;
-    let subjects = "INSERT INTO entry_subjects (farm_id, kind, subject_id, entry_id)
-        SELECT $1, s->>'kind', (s->>'id')::uuid, (e->>'id')::uuid
+    let subjects = "INSERT INTO entry_subjects (farm_id, kind, subject_id, entry_id, part)
+        SELECT $1, s->>'kind', (s->>'id')::uuid, (e->>'id')::uuid, coalesce(s->>'part', '')
         FROM jsonb_array_elements($2::jsonb) e, jsonb_array_elements(e->'about') s";
     let chain = "INSERT INTO ledger_chain (farm_id, position, entry_id, digest)
         SELECT $1, (e->>'position')::bigint, (e->>'id')::uuid, decode(e->>'digest', 'hex')

@@ -19,7 +19,7 @@ use agronomy::{
 };
 use jiff::civil::Date;
 use records::{
-    Subject, SubjectKind, Via,
+    About, Entry, Payload, Subject, SubjectKind, Via,
     kinds::{
         field_parted::{FieldParted, NamedField, Parting},
         field_shape::FieldShape,
@@ -145,17 +145,17 @@ pub async fn split(
             stand::add(connection, member, own, part.id).await?;
             stands.insert(kept.id, own);
         }
-        let about = |subject: &Subject| match subject.kind {
-            SubjectKind::Field if subject.id == of.id => Some(Subject::field(part.id)),
-            SubjectKind::Stand => stands.get(&subject.id).map(|own| Subject { id: *own, ..*subject }),
+        let about = |one: &About| match one.kind {
+            SubjectKind::Field if one.id == of.id => Some(Subject::field(part.id).into()),
+            SubjectKind::Stand => stands.get(&one.id).map(|own| Subject::stand(*own).into()),
             // A lot that was sown, a machine that ran, a trial of a variety: once, not once for each part.
             _ => None,
         };
         for kept in entry::all(connection, member, Some(Subject::field(of.id))).await? {
             let counts = kept.struck_by.is_none() && kept.strikes.is_none() && kept.occurred_on <= on;
             let shape = kept.payload().is_none_or(|payload| OF_THE_SHAPE.contains(&payload.kind().word));
-            if counts && !shape {
-                let about: BTreeSet<Subject> = kept.about.iter().filter_map(about).collect();
+            if counts && !shape && !of_unknown_ground(&kept) {
+                let about: BTreeSet<About> = kept.about.iter().filter_map(about).collect();
                 entry::copy(connection, member, &kept, &about, share, |stand| stands.get(&stand).copied()).await?;
             }
         }
@@ -164,6 +164,12 @@ pub async fn split(
         field::one(connection, member, part.id).await
     })
     .await
+}
+
+/// A pile off several fields without the area it came off: what of it grew on a part of one of them can't be told.
+fn of_unknown_ground(kept: &Entry) -> bool {
+    matches!(kept.payload(), Some(Payload::ForageLot(made)) if made.area.is_none())
+        && kept.each(SubjectKind::Field).count() > 1
 }
 
 /// Join fields: the first goes on, over all of them; the others are worked no more. Said again, it is the same.
@@ -205,7 +211,7 @@ pub async fn join(
             for kept in entry::all(connection, member, Some(Subject::field(other.id))).await? {
                 let counts = kept.struck_by.is_none() && kept.occurred_on <= on;
                 if counts && kept.payload().is_some_and(|payload| FORBIDS.contains(&payload.kind().word)) {
-                    let about = BTreeSet::from([Subject::field(first.id)]);
+                    let about = BTreeSet::from([Subject::field(first.id).into()]);
                     entry::copy(connection, member, &kept, &about, 1.0, |_| None).await?;
                 }
             }

@@ -144,6 +144,7 @@ diesel::table! {
         kind -> Text,
         subject_id -> Uuid,
         entry_id -> Uuid,
+        part -> Text,
     }
 }
 

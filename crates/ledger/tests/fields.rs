@@ -205,7 +205,7 @@ async fn a_lot_gives_its_seed_once() {
     let stand = stand::add(&mut connection, &farm.member, Uuid::now_v7(), field.id).await.unwrap();
     let lot = lot::add(&mut connection, &farm.member, Uuid::now_v7(), "alfalfa", "A 1").await.unwrap();
     let sown = json!({"kind": "seed-sown", "area": {"value": 4, "unit": "ha"}, "mass": {"value": 60, "unit": "kg"}});
-    let about = [Subject::field(field.id), Subject::stand(stand.id), Subject::lot(lot.id)];
+    let about = [Subject::field(field.id), Subject::stand(stand.id), Subject::seed_lot(lot.id)];
     let payload = records::Payload::sent(sown).unwrap();
     let new = NewEntry::of(Uuid::now_v7(), about, date(2025, 9, 1), Via::Web, payload);
     entry::write(&mut connection, &farm.member, &new, TODAY).await.unwrap();
@@ -214,7 +214,7 @@ async fn a_lot_gives_its_seed_once() {
     let told = (Uuid::now_v7(), TODAY, None);
     let part = parting::split(&mut connection, &farm.member, &field, parted, told, TODAY).await.unwrap();
     let own = stand::of_field(&mut connection, &farm.member, part.id).await.unwrap();
-    for (subject, times) in [(Subject::lot(lot.id), 1), (Subject::stand(stand.id), 1), (Subject::stand(own[0].id), 1)] {
+    for (subject, times) in [(Subject::seed_lot(lot.id), 1), (Subject::stand(stand.id), 1), (Subject::stand(own[0].id), 1)] {
         let told = entry::all(&mut connection, &farm.member, Some(subject)).await.unwrap();
         let sown = told.iter().filter(|one| one.payload().is_some_and(|what| what.kind().word == "seed-sown"));
         assert_eq!(sown.count(), times, "{subject:?}");

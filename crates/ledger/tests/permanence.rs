@@ -218,13 +218,13 @@ async fn the_last_standing_tag_counts_and_a_report_mends_it() {
     let lot = lot::add(&mut connection, &ground.member, Uuid::now_v7(), "alfalfa", "NL-204").await.unwrap();
     let tag = |germination| Tag::new(Fraction::percent(99.0), Fraction::percent(germination), Fraction::ZERO);
     let mut put = async |payload: Payload| {
-        let new = NewEntry::of(Uuid::now_v7(), [Subject::lot(lot.id)], TODAY, Via::Web, payload);
+        let new = NewEntry::of(Uuid::now_v7(), [Subject::seed_lot(lot.id)], TODAY, Via::Web, payload);
         entry::write(&mut connection, &ground.member, &new, TODAY).await.unwrap()
     };
     put(LotTag::of(tag(90.0), None).into()).await;
     let slip = put(LotTag::of(tag(9.0), None).into()).await;
     let known = async |connection: &mut Connection| {
-        let books = entry::books(connection, &ground.member, Some(Subject::lot(lot.id))).await.unwrap();
+        let books = entry::books(connection, &ground.member, Some(Subject::seed_lot(lot.id))).await.unwrap();
         lot::facts(connection, &ground.member, &books).await.unwrap()
     };
     let facts = known(&mut connection).await;

@@ -1,5 +1,7 @@
 //! The ground of a field: what was found in it and done to it, and what that asks of a stand.
 
+use std::collections::BTreeSet;
+
 use agronomy::{
     crop::{Crop, library},
     lime::{self, Acidifier, LimeDose, LimeNeed, LimeRequest, LimeSchool, PathRequest, PhPath, need, path},
@@ -338,8 +340,8 @@ pub fn amounts(needs: &Needs, choices: &Choices) -> Amounts {
         .collect()
 }
 
-/// The nutrient account of the growing year that begins on a day.
-pub fn year_account(ground: &Ground, needed: &Amounts, start: Date) -> Account {
+/// The nutrient account of the growing year that begins on a day. `area` is that of the field on a day.
+pub fn year_account(ground: &Ground, needed: &Amounts, start: Date, area: impl Fn(Date) -> Area) -> Account {
     let year = start..start.saturating_add(1.year());
     let applied: Vec<Amounts> = ground
         .dressings
@@ -348,19 +350,20 @@ pub fn year_account(ground: &Ground, needed: &Amounts, start: Date) -> Account {
         .map(|one| supplied(one.what.rate, &one.what.analysis))
         .collect();
     let removed: Vec<Amounts> = ground
-        .cuts
+        .harvests(year, area)
+        .0
         .iter()
-        .filter(|one| year.contains(&one.on))
         .filter_map(|one| one.what.removed().ok())
         .map(|answer| answer.value.removed)
         .collect();
     account(needed, &applied, &removed)
 }
 
-/// Cuts of the same year whose harvest was not told: what they removed is not in the account.
-pub fn not_accounted(ground: &Ground, start: Date) -> usize {
+/// Harvests of the same year whose amount can't be told: what they removed is not in the account.
+pub fn not_accounted(ground: &Ground, start: Date, area: impl Fn(Date) -> Area) -> usize {
     let year = start..start.saturating_add(1.year());
-    ground.unweighed.iter().filter(|on| year.contains(on)).count()
+    let untold: BTreeSet<Date> = ground.harvests(year, area).1.iter().map(|(day, _)| *day).collect();
+    untold.len()
 }
 
 /// What the ground asks of a stand's plan, from what was reckoned of it.

@@ -9,7 +9,7 @@ use serde_json::Value;
 use utoipa::ToSchema;
 use uuid::Uuid;
 
-use crate::{Subject, SubjectKind, shape::check_words};
+use crate::{About, SubjectKind, shape::check_words};
 
 /// The longest key of a step, letters.
 const LONGEST_KEY: usize = 100;
@@ -77,7 +77,7 @@ impl Closes {
 
     /// Taken out of a step as forms wrote it before entries had it: beside the operation. Nothing of other kinds, and of a
     /// step that is about no stand; what is no place is left for the record to refuse.
-    pub fn lifted(payload: &mut Value, about: &[Subject]) -> Option<Self> {
+    pub fn lifted(payload: &mut Value, about: &[About]) -> Option<Self> {
         let step = payload.as_object_mut().filter(|step| step.get("kind").is_some_and(|kind| kind == "step"))?;
         let stand = about.iter().find(|subject| subject.kind == SubjectKind::Stand)?.id;
         let occurrence = step.get("occurrence").and_then(Value::as_i64);

@@ -5,7 +5,7 @@ use serde::{Deserialize, Serialize};
 use utoipa::ToSchema;
 use uuid::Uuid;
 
-use crate::{Closes, Payload, Subject, SubjectKind, Unreadable};
+use crate::{About, Closes, Part, Payload, SubjectKind, Unreadable};
 
 /// How an entry came in.
 #[derive(Debug, Clone, Copy, PartialEq, Eq, Serialize, Deserialize, ToSchema)]
@@ -57,7 +57,7 @@ pub struct Entry {
     /// Id.
     pub id: Uuid,
     /// What it is about, in the order of kinds; nothing for the farm.
-    pub about: Vec<Subject>,
+    pub about: Vec<About>,
     /// The day it happened.
     pub occurred_on: Date,
     /// When it was written down.
@@ -77,9 +77,25 @@ pub struct Entry {
 }
 
 impl Entry {
-    /// The thing of a kind that it is about.
+    /// The thing of a kind that it is about: of several the first.
     pub fn subject(&self, kind: SubjectKind) -> Option<Uuid> {
-        self.about.iter().find(|subject| subject.kind == kind).map(|subject| subject.id)
+        self.each(kind).next()
+    }
+
+    /// All things of a kind that it is about.
+    pub fn each(&self, kind: SubjectKind) -> impl Iterator<Item = Uuid> {
+        self.about.iter().filter(move |one| one.kind == kind).map(|one| one.id)
+    }
+
+    /// The things of a kind that have a part in it.
+    pub fn each_part(&self, kind: SubjectKind, part: Part) -> impl Iterator<Item = Uuid> {
+        self.about.iter().filter(move |one| one.kind == kind && one.part == Some(part)).map(|one| one.id)
+    }
+
+    /// The things that it brought into being.
+    pub fn founded(&self) -> impl Iterator<Item = About> {
+        let founds = self.payload().and_then(|payload| payload.kind().founds);
+        self.about.iter().copied().filter(move |one| founds.is_some_and(|founds| founds.has(one)))
     }
 
     /// The field it is about.
@@ -92,9 +108,9 @@ impl Entry {
         self.subject(SubjectKind::Stand)
     }
 
-    /// The lot it is about.
+    /// The seed lot it is about.
     pub fn lot(&self) -> Option<Uuid> {
-        self.subject(SubjectKind::Lot)
+        self.subject(SubjectKind::SeedLot)
     }
 
     /// What it says, where it can be read.

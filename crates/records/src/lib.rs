@@ -32,8 +32,8 @@ pub use choices::{Choices, Cover, Extra, LimeChoice, LotChoice, NutrientChoice, 
 pub use closes::Closes;
 pub use entry::{Content, Entry, Via};
 pub use kinds::{KINDS, Payload, kind};
-pub use record::{By, Kind, Record, Unreadable};
-pub use subject::{Subject, SubjectKind};
+pub use record::{By, Founds, Kind, Record, Unreadable};
+pub use subject::{About, Kept, Part, Subject, SubjectKind};
 
 pub use kinds::{
     choices::{Goal, LimeMethod},

@@ -12,7 +12,7 @@ use uuid::Uuid;
 use crate::{
     Closes,
     book::{Books, Inked},
-    subject::SubjectKind,
+    subject::{About, Part, SubjectKind},
 };
 
 /// Who may write a kind of record by hand.
@@ -24,6 +24,32 @@ pub enum By {
     Manager,
     /// Nobody by hand: it comes to be at an address of its own, for the reason given.
     Itself(&'static str),
+}
+
+/// What a kind of record brings into being.
+#[derive(Debug, Clone, Copy, PartialEq, Eq)]
+pub struct Founds {
+    /// Things of this kind,
+    pub kind: SubjectKind,
+    /// that have this part in it.
+    pub part: Option<Part>,
+}
+
+impl Founds {
+    /// What it is about.
+    pub const fn one(kind: SubjectKind) -> Self {
+        Self { kind, part: None }
+    }
+
+    /// What something goes to.
+    pub const fn to(kind: SubjectKind) -> Self {
+        Self { kind, part: Some(Part::To) }
+    }
+
+    /// Whether a thing that a record is about is brought into being by it.
+    pub fn has(self, about: &About) -> bool {
+        about.kind == self.kind && about.part == self.part
+    }
 }
 
 /// A stored payload that can't be read, and why: shown as such, and counted for nothing.
@@ -53,14 +79,27 @@ pub trait Record: Clone + PartialEq + fmt::Debug + Serialize + DeserializeOwned 
     /// The last one about a subject counts, and those before it no more: a writer is asked which one it
     /// takes the place of.
     const REPLACES: bool = false;
-    /// It brings what it must be about into being: others may then be about that, too.
-    const FOUNDS: bool = false;
+    /// Of these it may be about several at once; of all others it is about one at the most.
+    const SEVERAL: &'static [SubjectKind] = &[];
+    /// Things that are told apart by their part in it. Each part is needed; there is one thing that something comes from.
+    const PARTS: &'static [(SubjectKind, Part)] = &[];
+    /// What it brings into being: others may then be about that, too.
+    const FOUNDS: Option<Founds> = None;
 
     /// Refuse what can't be; pointers are relative to the payload.
     ///
     /// # Errors
     /// One refusal per field.
     fn check(&self, today: Date) -> Result<(), Refused>;
+
+    /// Refuse what does not fit with the things it is about.
+    ///
+    /// # Errors
+    /// One refusal per field; pointers are relative to the payload.
+    fn check_about(&self, about: &[About]) -> Result<(), Refused> {
+        let _ = about;
+        Ok(())
+    }
 
     /// What it says, in one line.
     fn says(&self) -> Said;
@@ -135,8 +174,12 @@ pub struct Kind {
     pub by: By,
     /// The last one counts.
     pub replaces: bool,
-    /// It brings what it must be about into being.
-    pub founds: bool,
+    /// Of these it may be about several.
+    pub several: &'static [SubjectKind],
+    /// Things that are told apart by their part.
+    pub parts: &'static [(SubjectKind, Part)],
+    /// What it brings into being.
+    pub founds: Option<Founds>,
 }
 
 impl Kind {
@@ -150,6 +193,8 @@ impl Kind {
             needs: R::NEEDS,
             by: R::BY,
             replaces: R::REPLACES,
+            several: R::SEVERAL,
+            parts: R::PARTS,
             founds: R::FOUNDS,
         }
     }

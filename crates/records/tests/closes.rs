@@ -43,7 +43,7 @@ fn older_steps_close_what_they_said(#[case] version: i32, #[case] payload: Value
 #[case::another_kind(json!({"kind": "note", "text": "x", "step": "sow"}), true, None)]
 #[case::no_object(json!("sow"), true, None)]
 fn a_form_of_before_is_understood(#[case] sent: Value, #[case] on_stand: bool, #[case] closes: Option<Closes>) {
-    let about = if on_stand { vec![Subject::stand(STAND)] } else { vec![] };
+    let about = if on_stand { vec![Subject::stand(STAND).into()] } else { vec![] };
     let mut left = sent.clone();
     assert_eq!(Closes::lifted(&mut left, &about), closes);
     match closes {

@@ -3,5 +3,6 @@
 mod books;
 mod closes;
 mod fixtures;
+mod forage;
 mod stock;
 mod typed;

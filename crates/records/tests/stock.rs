@@ -16,7 +16,7 @@ use uuid::Uuid;
 fn entry(n: u128, lot: Uuid, day: i8, payload: Payload, struck: bool) -> Entry {
     Entry {
         id: Uuid::from_u128(n),
-        about: vec![Subject::lot(lot)],
+        about: vec![Subject::seed_lot(lot).into()],
         occurred_on: date(2026, 5, day),
         recorded_at: Timestamp::UNIX_EPOCH,
         recorded_by: Uuid::nil(),

@@ -20,7 +20,7 @@ use ledger::{
     stand,
     weather::{self, Differing, SetUp},
 };
-use records::{Payload, Subject};
+use records::{About, Payload};
 use serde::{Deserialize, de::DeserializeOwned};
 use serde_json::Value;
 use sha2::{Digest, Sha256};
@@ -276,10 +276,10 @@ impl Loader {
             self.named(&mut record.payload);
             self.named(&mut record.about);
             self.named(&mut record.closes);
-            let about: Vec<Subject> = serde_json::from_value(record.about)?;
+            let about: Vec<About> = serde_json::from_value(record.about)?;
             let payload = Payload::sent(record.payload)?;
             let closes = serde_json::from_value(record.closes)?;
-            let new = NewEntry { closes, ..NewEntry::of(id, about, record.occurred_on, Via::Demo, payload) };
+            let new = NewEntry { closes, about, ..NewEntry::of(id, [], record.occurred_on, Via::Demo, payload) };
             // As it was on its own day: a sowing day of two years ago was no slip then.
             entry::write(connection, &member, &new, record.occurred_on).await?;
         }

@@ -22,7 +22,7 @@ mod series;
 mod system;
 mod unit;
 
-pub use basis::{AsFed, Bulk, DryMatter, Element, Oxide, PureLive};
+pub use basis::{AsFed, Bulk, DryMatter, Element, Oxide, OxidePair, PureLive};
 pub use measure::{
     Area, AreaPerTime, Charge, ChargePerVolume, CountPerArea, CountPerLength, CountPerMass, Fraction, Length, Mass,
     MassPerArea, MassPerVolume, Measure, Money, MoneyPerArea, MoneyPerMass, MoneyPerNutrient, MoneyPerTime, Pressure,

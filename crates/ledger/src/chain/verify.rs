@@ -155,7 +155,7 @@ async fn along(connection: &mut Connection, farm: Uuid) -> Result<(Head, Option<
     let asked = "SELECT c.position, c.entry_id AS entry, c.digest, concat_ws(E'\\n', e.farm_id, e.id, e.kind, e.version, \
          to_char(e.occurred_on, 'YYYY-MM-DD'), (extract(epoch FROM e.recorded_at) * 1000000)::bigint, e.recorded_by, \
          e.via, coalesce(e.strikes::text, '-'), e.payload::text, coalesce((SELECT string_agg(s.kind || ' ' || \
-         s.subject_id, ',' ORDER BY s.kind COLLATE \"C\", s.subject_id) FROM entry_subjects s WHERE s.farm_id = \
+         s.subject_id || CASE s.part WHEN '' THEN '' ELSE ' ' || s.part END, ',' ORDER BY s.kind COLLATE \"C\", s.subject_id) FROM entry_subjects s WHERE s.farm_id = \
          e.farm_id AND s.entry_id = e.id), '-'), 'closes ' || e.closes_stand || ' ' || \
          coalesce(e.closes_season::text, '-') || ' ' || coalesce(e.closes_occurrence::text, '-') || ' ' || \
          e.closes_step) || coalesce((SELECT string_agg(E'\\n' || f.kind || ' ' || \

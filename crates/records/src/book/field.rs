@@ -14,11 +14,12 @@ use serde::Serialize;
 use utoipa::ToSchema;
 use uuid::Uuid;
 
-use super::{Operation, Seen};
+use super::{ForageOf, Operation, Seen};
 use crate::{
     DressingKind, EffectiveLime,
     kinds::{
-        field_shape::FieldShape, odd_spot::OddSpot, product::Wait, seedbed_look::SeedbedLook, weed_seen::WeedSeen,
+        field_shape::FieldShape, forage_analysis::ForageAnalysis, odd_spot::OddSpot, pest_seen::PestSeen, product::Wait,
+        seedbed_look::SeedbedLook, weed_seen::WeedSeen,
     },
 };
 
@@ -156,6 +157,15 @@ pub struct Ground {
     /// Days of cuts whose harvest was not told.
     #[serde(skip)]
     pub unweighed: Vec<Date>,
+    /// Forage made of what grew here, each lot as it was corrected last.
+    #[serde(skip)]
+    pub forage: Vec<Dated<ForageOf>>,
+    /// Laboratory reports on it, with their lots.
+    #[serde(skip)]
+    pub forage_analyses: Vec<(Option<Uuid>, Dated<ForageAnalysis>)>,
+    /// Insects, disease and other pests that were seen.
+    #[serde(skip)]
+    pub pests: Vec<Dated<PestSeen>>,
     /// Soil thermometer, mornings.
     pub soil_readings: Vec<SoilReading>,
     /// Rain gauge of the field.

@@ -4,6 +4,8 @@
 //! nothing that its records do not say. What a record changes in a book stands in the record's own file.
 
 mod field;
+mod forage;
+mod harvest;
 mod lot;
 mod operation;
 mod stand;
@@ -16,12 +18,14 @@ use jiff::civil::Date;
 use uuid::Uuid;
 
 pub use field::{Cut, Dated, Dressing, Ground, SentSample, TakenSample, Unfree};
+pub use forage::{Content, ForageBook, ForageOf, SplitOff};
+pub use harvest::{Harvested, Untold};
 pub use lot::LotBook;
 pub use operation::{Operation, sown_on};
 pub use stand::{Decided, StandBook};
 pub use store::{MachineBook, MixBook, ProductBook, VarietyBook};
 
-use crate::{Entry, Subject, SubjectKind};
+use crate::{About, Entry, Subject, SubjectKind};
 
 /// An entry being written into the books.
 #[derive(Debug, Clone, Copy)]
@@ -71,17 +75,59 @@ impl Seen {
     }
 }
 
-/// The books of a farm, or of a part of it.
-#[derive(Debug, Clone, PartialEq, Default)]
-pub struct Books {
-    // Shared until written in: a copy of a farm's books costs next to nothing.
-    fields: BTreeMap<Uuid, Arc<Ground>>,
-    stands: BTreeMap<Uuid, Arc<StandBook>>,
-    lots: BTreeMap<Uuid, Arc<LotBook>>,
-    machines: BTreeMap<Uuid, Arc<MachineBook>>,
-    products: BTreeMap<Uuid, Arc<ProductBook>>,
-    mixes: BTreeMap<Uuid, Arc<MixBook>>,
-    varieties: BTreeMap<Uuid, Arc<VarietyBook>>,
+/// The one list of books: what is kept of things of each kind. One that is not in it does not compile.
+macro_rules! books {
+    ($($kind:ident $books:ident: $book:ty = $new:expr),+ $(,)?) => {
+        /// The books of a farm, or of a part of it.
+        #[derive(Debug, Clone, PartialEq, Default)]
+        pub struct Books {
+            // Shared until written in: a copy of a farm's books costs next to nothing.
+            $($books: BTreeMap<Uuid, Arc<$book>>),+
+        }
+
+        impl Books {
+            /// Put one thing's book in the place of an older one: what was written about it since is in it. From the books
+            /// of all that is about that thing, and nothing else.
+            ///
+            /// What an entry changes it changes in the books of what it is about: so books folded thing by thing are those
+            /// folded from the whole ledger.
+            pub fn replace(&mut self, subject: Subject, from: &Self) {
+                fn put<T>(here: &mut BTreeMap<Uuid, Arc<T>>, there: &BTreeMap<Uuid, Arc<T>>, id: Uuid) {
+                    match there.get(&id) {
+                        Some(book) => drop(here.insert(id, book.clone())),
+                        None => drop(here.remove(&id)),
+                    }
+                }
+                match subject.kind {
+                    $(SubjectKind::$kind => put(&mut self.$books, &from.$books, subject.id)),+
+                }
+            }
+        }
+
+        /// A thing whose book can be written in.
+        trait Kept: Sized {
+            /// Its book, begun where there is none.
+            fn book(books: &mut Books, id: Uuid) -> &mut Self;
+        }
+
+        $(impl Kept for $book {
+            fn book(books: &mut Books, id: Uuid) -> &mut Self {
+                let new: fn(Uuid) -> $book = $new;
+                Arc::make_mut(books.$books.entry(id).or_insert_with(|| Arc::new(new(id))))
+            }
+        })+
+    };
+}
+
+books! {
+    Field fields: Ground = |_| Ground::default(),
+    Stand stands: StandBook = StandBook::new,
+    SeedLot lots: LotBook = |_| LotBook::default(),
+    ForageLot forage: ForageBook = |_| ForageBook::default(),
+    Machine machines: MachineBook = |_| MachineBook::default(),
+    Product products: ProductBook = |_| ProductBook::default(),
+    Mix mixes: MixBook = |_| MixBook::default(),
+    Variety varieties: VarietyBook = |_| VarietyBook::default(),
 }
 
 impl Books {
@@ -100,9 +146,9 @@ impl Books {
         if let Some(operation) = Operation::of(entry) {
             // Work on a stand closes a step of that stand; work on the ground serves whatever stands there.
             if let Some(stand) = entry.stand() {
-                self.stand_book(stand).operations.push(operation);
+                StandBook::book(self, stand).operations.push(operation);
             } else if let Some(field) = entry.field() {
-                Arc::make_mut(self.fields.entry(field).or_default()).operations.push(operation);
+                Ground::book(self, field).operations.push(operation);
             }
         }
         if entry.struck_by.is_none() {
@@ -110,18 +156,14 @@ impl Books {
         }
     }
 
-    /// The book of the field that an entry is about, to be written in.
+    /// The book of the field that an entry is about, to be written in: of several the first.
     pub(crate) fn field_of(&mut self, inked: &Inked<'_>) -> Option<&mut Ground> {
-        inked.0.subject(SubjectKind::Field).map(|id| Arc::make_mut(self.fields.entry(id).or_default()))
+        self.one(inked, SubjectKind::Field)
     }
 
     /// The book of the stand that an entry is about.
     pub(crate) fn stand_of(&mut self, inked: &Inked<'_>) -> Option<&mut StandBook> {
-        inked.0.subject(SubjectKind::Stand).map(|id| self.stand_book(id))
-    }
-
-    fn stand_book(&mut self, id: Uuid) -> &mut StandBook {
-        Arc::make_mut(self.stands.entry(id).or_insert_with(|| Arc::new(StandBook::new(id))))
+        self.one(inked, SubjectKind::Stand)
     }
 
     /// What was last seen of the stand that an entry is about, or of its field where it names none.
@@ -132,29 +174,54 @@ impl Books {
         self.field_of(inked).map(|field| &mut field.seen)
     }
 
-    /// The book of the lot that an entry is about.
+    /// The book of the seed lot that an entry is about.
     pub(crate) fn lot_of(&mut self, inked: &Inked<'_>) -> Option<&mut LotBook> {
-        inked.0.subject(SubjectKind::Lot).map(|id| Arc::make_mut(self.lots.entry(id).or_default()))
+        self.one(inked, SubjectKind::SeedLot)
     }
 
     /// The book of the machine that an entry is about.
     pub(crate) fn machine_of(&mut self, inked: &Inked<'_>) -> Option<&mut MachineBook> {
-        inked.0.subject(SubjectKind::Machine).map(|id| Arc::make_mut(self.machines.entry(id).or_default()))
+        self.one(inked, SubjectKind::Machine)
     }
 
     /// The book of the product that an entry is about.
     pub(crate) fn product_of(&mut self, inked: &Inked<'_>) -> Option<&mut ProductBook> {
-        inked.0.subject(SubjectKind::Product).map(|id| Arc::make_mut(self.products.entry(id).or_default()))
+        self.one(inked, SubjectKind::Product)
     }
 
     /// The book of the mix that an entry is about.
     pub(crate) fn mix_of(&mut self, inked: &Inked<'_>) -> Option<&mut MixBook> {
-        inked.0.subject(SubjectKind::Mix).map(|id| Arc::make_mut(self.mixes.entry(id).or_default()))
+        self.one(inked, SubjectKind::Mix)
     }
 
     /// The book of the variety that an entry is about.
     pub(crate) fn variety_of(&mut self, inked: &Inked<'_>) -> Option<&mut VarietyBook> {
-        inked.0.subject(SubjectKind::Variety).map(|id| Arc::make_mut(self.varieties.entry(id).or_default()))
+        self.one(inked, SubjectKind::Variety)
+    }
+
+    /// Write in the book of each field that an entry is about.
+    pub(crate) fn each_field(&mut self, inked: &Inked<'_>, mut write: impl FnMut(&mut Ground)) {
+        inked.0.each(SubjectKind::Field).for_each(|id| write(Ground::book(self, id)));
+    }
+
+    /// Write in the book of each lot of forage that an entry is about.
+    pub(crate) fn each_forage(&mut self, inked: &Inked<'_>, mut write: impl FnMut(&About, &mut ForageBook)) {
+        let lots = inked.0.about.iter().filter(|one| one.kind == SubjectKind::ForageLot);
+        lots.for_each(|one| write(one, ForageBook::book(self, one.id)));
+    }
+
+    fn one<B: Kept>(&mut self, inked: &Inked<'_>, kind: SubjectKind) -> Option<&mut B> {
+        inked.0.subject(kind).map(|id| B::book(self, id))
+    }
+
+    /// Lots of forage, by id.
+    pub fn forage_lots(&self) -> impl Iterator<Item = (Uuid, &ForageBook)> {
+        self.forage.iter().map(|(id, book)| (*id, book.as_ref()))
+    }
+
+    /// A lot of forage, when anything stands in its book.
+    pub fn forage_lot(&self, id: Uuid) -> Option<&ForageBook> {
+        self.forage.get(&id).map(Arc::as_ref)
     }
 
     /// Varieties that the farm knows, by id.
@@ -190,30 +257,5 @@ impl Books {
     /// A lot's book, when anything stands in it.
     pub fn lot(&self, id: Uuid) -> Option<&LotBook> {
         self.lots.get(&id).map(Arc::as_ref)
-    }
-
-    /// Put one thing's book in the place of an older one: what was written about it since is in it. From the books of
-    /// all that is about that thing, and nothing else.
-    ///
-    /// What an entry changes it changes in the books of what it is about: so books folded thing by thing are those
-    /// folded from the whole ledger.
-    pub fn replace(&mut self, subject: Subject, from: &Self) {
-        fn put<T>(here: &mut BTreeMap<Uuid, Arc<T>>, there: &BTreeMap<Uuid, Arc<T>>, id: Uuid) {
-            match there.get(&id) {
-                Some(book) => drop(here.insert(id, book.clone())),
-                None => drop(here.remove(&id)),
-            }
-        }
-        match subject.kind {
-            SubjectKind::Field => put(&mut self.fields, &from.fields, subject.id),
-            SubjectKind::Stand => put(&mut self.stands, &from.stands, subject.id),
-            SubjectKind::Lot => put(&mut self.lots, &from.lots, subject.id),
-            SubjectKind::Machine => put(&mut self.machines, &from.machines, subject.id),
-            SubjectKind::Product => put(&mut self.products, &from.products, subject.id),
-            SubjectKind::Mix => put(&mut self.mixes, &from.mixes, subject.id),
-            SubjectKind::Variety => put(&mut self.varieties, &from.varieties, subject.id),
-            // Nothing has books of its own but these.
-            _ => {}
-        }
     }
 }

@@ -30,6 +30,8 @@ pub struct ProductBook {
     pub prices: Vec<Dated<PriceTold>>,
     /// Counts of what lies in the shed, oldest first.
     pub counts: Vec<Dated<StockCounted>>,
+    /// What was spread of it, as far as it was told on how much ground, oldest first.
+    pub spread: Vec<Dated<Mass>>,
 }
 
 /// A mix of the farm's own, from its entries.
@@ -54,7 +56,7 @@ impl ProductBook {
         self.prices.iter().rfind(|told| told.on <= day).map(|told| told.what.price)
     }
 
-    /// What is there: counted last, and bought since. None while nobody counted or bought.
+    /// What is there: counted last, and bought and spread since. None while nobody counted or bought.
     pub fn stock(&self) -> Option<Mass> {
         let counted = self.counts.last();
         // What came on the day of the count is in it.
@@ -64,6 +66,8 @@ impl ProductBook {
             return None;
         }
         let there = counted.map_or(0.0, |count| count.what.there.base());
-        Some(Mass::from_base(there + bought.map(Measure::base).sum::<f64>()))
+        let spread = self.spread.iter().filter(|spread| counted.is_none_or(|count| spread.on > count.on));
+        let gone: f64 = spread.map(|spread| spread.what.base()).sum();
+        Some(Mass::from_base((there + bought.map(Measure::base).sum::<f64>() - gone).max(0.0)))
     }
 }

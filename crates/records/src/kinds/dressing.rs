@@ -7,15 +7,16 @@ use agronomy::{
     refusal::{Checks, Refused},
     said,
     said::Said,
-    units::{Fraction, MassPerArea, Unit},
+    units::{Area, Fraction, MassPerArea, Unit},
 };
 use jiff::civil::Date;
 use serde::{Deserialize, Serialize};
+use serde_json::Value;
 use utoipa::ToSchema;
 
 use crate::{
     book::{self, Books, Inked},
-    record::Record,
+    record::{Record, Unreadable},
     shape::{Turn, check_words, words},
 };
 
@@ -72,18 +73,69 @@ impl From<Dressing> for book::Dressing {
     }
 }
 
-/// Lime, fertiliser or manure was spread.
+/// Where it was put.
+#[derive(Debug, Clone, Copy, PartialEq, Eq, Serialize, Deserialize, ToSchema)]
+#[serde(rename_all = "kebab-case")]
+#[allow(missing_docs)]
+pub enum Placement {
+    /// On the surface, and left there.
+    Broadcast,
+    /// On the surface, and worked in.
+    Incorporated,
+    /// In bands beside or below the seed.
+    Banded,
+    /// In the row with the seed.
+    WithSeed,
+    /// Liquid into a slot.
+    Injected,
+    /// On the leaves.
+    Foliar,
+}
+
+impl Placement {
+    fn words(self) -> &'static str {
+        match self {
+            Self::Broadcast => "broadcast",
+            Self::Incorporated => "broadcast and worked in",
+            Self::Banded => "banded",
+            Self::WithSeed => "with the seed",
+            Self::Injected => "injected",
+            Self::Foliar => "foliar",
+        }
+    }
+}
+
+/// Lime, fertiliser or manure was spread. The product may be one of the shed, which it is then about.
 #[derive(Debug, Clone, PartialEq, Serialize, Deserialize, ToSchema)]
 #[serde(deny_unknown_fields)]
 pub struct DressingSpread {
     /// What, and how much.
     pub dressing: Dressing,
+    /// Area it was spread on; the whole field when absent.
+    #[serde(default, skip_serializing_if = "Option::is_none")]
+    pub area: Option<Area>,
+    /// Where it was put.
+    #[serde(default, skip_serializing_if = "Option::is_none")]
+    pub placement: Option<Placement>,
+    /// Anything else.
+    #[serde(default, skip_serializing_if = "Option::is_none")]
+    pub note: Option<String>,
 }
 
 impl Record for DressingSpread {
     const KIND: &'static str = "dressing";
     const TITLE: &'static str = "Dressing";
     const DEED: &'static str = "Lime, fertiliser or manure spread";
+    /// 1 knew neither area nor placement.
+    const VERSION: i32 = 2;
+
+    fn upgrade(_: i32, payload: Value) -> Result<Value, Unreadable> {
+        Ok(payload)
+    }
+
+    fn of_part(&self, share: f64) -> Self {
+        Self { area: self.area.map(|area| area * share), ..self.clone() }
+    }
 
     fn check(&self, _: Date) -> Result<(), Refused> {
         let mut checks = Checks::new();
@@ -91,6 +143,10 @@ impl Record for DressingSpread {
         check_words(&mut checks, "/dressing/product", product, true);
         checks.positive("/dressing/rate", "the rate", *rate, Unit::TPerHa, 200.0);
         check_analysis(&mut checks, "/dressing/analysis", &analysis.clone().turn());
+        if let Some(area) = self.area {
+            checks.within("/area", "the area", area, Unit::Ha, 0.001, 20_000.0);
+        }
+        check_words(&mut checks, "/note", self.note.as_deref().unwrap_or_default(), false);
         if let Some(lime) = effective {
             let value = lime.fast + lime.slow;
             checks.within("/dressing/effective/fast", "what reacts fast", lime.fast, Unit::Percent, 0.0, 250.0);
@@ -107,7 +163,11 @@ impl Record for DressingSpread {
             DressingKind::Fertiliser => "Dressed",
             DressingKind::Manure => "Manured",
         };
-        said!("{}: {} of {}", done, rate, product)
+        let mut parts = vec![said!("{}: {} of {}", done, rate, product)];
+        parts.extend(self.placement.map(|placement| Said::from(placement.words())));
+        parts.extend(self.area.map(|area| said!("on {}", area)));
+        let head = Said::joined(parts, ", ");
+        Said::joined([Some(head), self.note.as_deref().map(Said::from)].into_iter().flatten(), ". ")
     }
 
     fn operation(&self) -> Option<&str> {
@@ -117,6 +177,9 @@ impl Record for DressingSpread {
     fn fold(&self, inked: &Inked<'_>, books: &mut Books) {
         if let Some(field) = books.field_of(inked) {
             field.dressings.push(inked.dated(self.dressing.clone().into()));
+        }
+        if let (Some(area), Some(product)) = (self.area, books.product_of(inked)) {
+            product.spread.push(inked.dated(self.dressing.rate * area));
         }
     }
 }

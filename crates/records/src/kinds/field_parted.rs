@@ -12,6 +12,7 @@ use uuid::Uuid;
 use crate::{
     record::{By, Record},
     shape::check_words,
+    subject::SubjectKind,
 };
 
 /// What became of a field.
@@ -50,6 +51,7 @@ pub struct FieldParted {
 impl Record for FieldParted {
     const KIND: &'static str = "field-parted";
     const TITLE: &'static str = "Field split or joined";
+    const SEVERAL: &'static [SubjectKind] = SubjectKind::ALL;
     const BY: By = By::Itself("a field is split and joined with others on its own page");
 
     fn check(&self, _: Date) -> Result<(), Refused> {

@@ -75,7 +75,7 @@ impl LotReport {
 impl Record for LotReport {
     const KIND: &'static str = "lot-report";
     const TITLE: &'static str = "Laboratory report";
-    const NEEDS: &'static [SubjectKind] = &[SubjectKind::Lot];
+    const NEEDS: &'static [SubjectKind] = &[SubjectKind::SeedLot];
     const BY: By = By::Manager;
 
     fn check(&self, _: Date) -> Result<(), Refused> {

@@ -88,7 +88,7 @@ impl LotTag {
 impl Record for LotTag {
     const KIND: &'static str = "lot-tag";
     const TITLE: &'static str = "Seed tag";
-    const NEEDS: &'static [SubjectKind] = &[SubjectKind::Lot];
+    const NEEDS: &'static [SubjectKind] = &[SubjectKind::SeedLot];
     const BY: By = By::Manager;
 
     fn check(&self, _: Date) -> Result<(), Refused> {

@@ -13,7 +13,7 @@ use utoipa::ToSchema;
 
 use crate::{
     book::{Books, Inked},
-    record::{By, Record},
+    record::{By, Founds, Record},
     shape::check_words,
     subject::SubjectKind,
 };
@@ -62,7 +62,7 @@ impl Record for MachineFacts {
     const NEEDS: &'static [SubjectKind] = &[SubjectKind::Machine];
     const BY: By = By::Manager;
     const REPLACES: bool = true;
-    const FOUNDS: bool = true;
+    const FOUNDS: Option<Founds> = Some(Founds::one(SubjectKind::Machine));
 
     fn check(&self, _: Date) -> Result<(), Refused> {
         let mut checks = Checks::new();

@@ -17,6 +17,7 @@ use crate::{
     Closes,
     book::{Books, Inked},
     record::{Kind, Record, Unreadable},
+    subject::About,
     typed::typed,
 };
 
@@ -56,6 +57,14 @@ macro_rules! kinds {
             /// One refusal per field.
             pub fn check(&self, today: Date) -> Result<(), Refused> {
                 match self { $(Self::$shape(shape) => shape.check(today)),+ }
+            }
+
+            /// Refuse what does not fit with the things it is about: see [`Record::check_about`].
+            ///
+            /// # Errors
+            /// One refusal per field.
+            pub fn check_about(&self, about: &[About]) -> Result<(), Refused> {
+                match self { $(Self::$shape(shape) => shape.check_about(about)),+ }
             }
 
             /// What it says, in one line.
@@ -170,6 +179,10 @@ kinds! {
     plants_set::PlantsSet,
     stand_count::StandCount,
     regime_set::RegimeSet,
+    forage_lot::ForageLot,
+    forage_analysis::ForageAnalysis,
+    forage_split::ForageSplit,
+    pest_seen::PestSeen,
 }
 
 /// A kind by its word.

@@ -26,6 +26,7 @@ impl Record for Note {
     const KIND: &'static str = "note";
     const TITLE: &'static str = "Note";
     const NEEDS: &'static [SubjectKind] = &[];
+    const SEVERAL: &'static [SubjectKind] = SubjectKind::ALL;
 
     fn check(&self, _: Date) -> Result<(), Refused> {
         let mut checks = Checks::new();

@@ -14,7 +14,7 @@ use utoipa::ToSchema;
 use crate::{
     book::{Books, Inked},
     kinds::choices::Mix,
-    record::{By, Record},
+    record::{By, Founds, Record},
     shape::{Turn, check_words},
     subject::SubjectKind,
 };
@@ -41,7 +41,7 @@ impl Record for OwnMix {
     const NEEDS: &'static [SubjectKind] = &[SubjectKind::Mix];
     const BY: By = By::Manager;
     const REPLACES: bool = true;
-    const FOUNDS: bool = true;
+    const FOUNDS: Option<Founds> = Some(Founds::one(SubjectKind::Mix));
 
     fn check(&self, _: Date) -> Result<(), Refused> {
         let mut checks = Checks::new();

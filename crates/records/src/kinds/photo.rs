@@ -9,7 +9,7 @@ use serde::{Deserialize, Serialize};
 use utoipa::ToSchema;
 use uuid::Uuid;
 
-use crate::{record::Record, shape::check_words};
+use crate::{record::Record, shape::check_words, subject::SubjectKind};
 
 /// A picture was taken. Its bytes stand apart; by the digest the ledger's chain covers them.
 #[derive(Debug, Clone, PartialEq, Serialize, Deserialize, ToSchema)]
@@ -28,6 +28,7 @@ pub struct Photo {
 impl Record for Photo {
     const KIND: &'static str = "photo";
     const TITLE: &'static str = "Photo";
+    const SEVERAL: &'static [SubjectKind] = SubjectKind::ALL;
     const DEED: &'static str = "Photo taken";
 
     fn check(&self, _: Date) -> Result<(), Refused> {

@@ -17,7 +17,7 @@ use utoipa::ToSchema;
 
 use crate::{
     book::{Books, Inked},
-    record::{By, Record, Unreadable},
+    record::{By, Founds, Record, Unreadable},
     shape::check_words,
     subject::SubjectKind,
 };
@@ -251,7 +251,7 @@ impl Record for ProductFacts {
     const NEEDS: &'static [SubjectKind] = &[SubjectKind::Product];
     const BY: By = By::Manager;
     const REPLACES: bool = true;
-    const FOUNDS: bool = true;
+    const FOUNDS: Option<Founds> = Some(Founds::one(SubjectKind::Product));
     const VERSION: i32 = 2;
 
     fn upgrade(_: i32, payload: Value) -> Result<Value, Unreadable> {

@@ -93,7 +93,7 @@ impl Record for SeedSown {
     const DEED: &'static str = "Seed that was sown";
     /// 1 knew neither how the area was found nor how moist the soil was.
     const VERSION: i32 = 2;
-    const NEEDS: &'static [SubjectKind] = &[SubjectKind::Field, SubjectKind::Stand, SubjectKind::Lot];
+    const NEEDS: &'static [SubjectKind] = &[SubjectKind::Field, SubjectKind::Stand, SubjectKind::SeedLot];
 
     fn check(&self, _: Date) -> Result<(), Refused> {
         let mut checks = Checks::new();

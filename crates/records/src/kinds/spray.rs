@@ -1,4 +1,4 @@
-//! A herbicide was sprayed.
+//! Something was sprayed: a herbicide, an insecticide, a fungicide.
 
 use agronomy::{
     refusal::{Checks, Refused},
@@ -6,7 +6,7 @@ use agronomy::{
     said::Said,
     site::Spray,
     spraying::LabelWait,
-    units::{Speed, Temperature, Unit},
+    units::{Area, Speed, Temperature, Unit},
 };
 use jiff::{ToSpan, civil::Date};
 use serde::{Deserialize, Serialize};
@@ -20,10 +20,63 @@ use crate::{
     shape::check_words,
 };
 
-/// A herbicide was sprayed.
+/// What was sprayed against. Only herbicides stay in the soil for the next crop.
+#[derive(Debug, Clone, Copy, PartialEq, Eq, Default, Serialize, Deserialize, ToSchema)]
+#[serde(rename_all = "kebab-case")]
+#[allow(missing_docs)]
+pub enum SprayKind {
+    #[default]
+    Herbicide,
+    Insecticide,
+    Fungicide,
+    /// A growth regulator, a desiccant, a foliar feed.
+    Other,
+}
+
+impl SprayKind {
+    fn says(self) -> &'static str {
+        match self {
+            Self::Herbicide | Self::Other => "Sprayed",
+            Self::Insecticide => "Sprayed insecticide",
+            Self::Fungicide => "Sprayed fungicide",
+        }
+    }
+}
+
+/// How it was put on.
+#[derive(Debug, Clone, Copy, PartialEq, Eq, Serialize, Deserialize, ToSchema)]
+#[serde(rename_all = "kebab-case")]
+#[allow(missing_docs)]
+pub enum SprayWay {
+    Broadcast,
+    /// Over the rows alone.
+    Band,
+    Spot,
+    /// By a wick or wiper, on what stands above the crop.
+    Wiped,
+    /// With strips left for wildlife.
+    StripsLeft,
+}
+
+impl SprayWay {
+    fn words(self) -> &'static str {
+        match self {
+            Self::Broadcast => "broadcast",
+            Self::Band => "banded over the row",
+            Self::Spot => "spot sprayed",
+            Self::Wiped => "wiped on",
+            Self::StripsLeft => "strips left unsprayed",
+        }
+    }
+}
+
+/// Something was sprayed. The product may be one of the shed, which it is then about.
 #[derive(Debug, Clone, PartialEq, Serialize, Deserialize, ToSchema)]
 #[serde(deny_unknown_fields)]
 pub struct Sprayed {
+    /// What against.
+    #[serde(default)]
+    pub what: SprayKind,
     /// Active ingredient.
     pub active: String,
     /// Further active ingredients of the same product or tank.
@@ -53,6 +106,12 @@ pub struct Sprayed {
     /// Days until what may be sown, as read off the label.
     #[serde(default, skip_serializing_if = "Vec::is_empty")]
     pub plant_back: Vec<Wait>,
+    /// Area sprayed; the whole field when absent.
+    #[serde(default, skip_serializing_if = "Option::is_none")]
+    pub area: Option<Area>,
+    /// How it was put on.
+    #[serde(default, skip_serializing_if = "Option::is_none")]
+    pub way: Option<SprayWay>,
     /// The wind.
     #[serde(default, skip_serializing_if = "Option::is_none")]
     pub wind: Option<Speed>,
@@ -65,6 +124,9 @@ impl Sprayed {
     /// One ingredient of which no more is known.
     pub fn of(active: &str) -> Self {
         Self {
+            what: SprayKind::Herbicide,
+            area: None,
+            way: None,
             active: active.to_owned(),
             with: vec![],
             product: None,
@@ -88,8 +150,9 @@ impl Sprayed {
 impl Record for Sprayed {
     const KIND: &'static str = "spray";
     const TITLE: &'static str = "Spray";
-    const DEED: &'static str = "Herbicide sprayed";
-    const VERSION: i32 = 2;
+    const DEED: &'static str = "Spray applied";
+    /// 1 and 2 were of herbicides alone; 2 said more of the label.
+    const VERSION: i32 = 3;
 
     fn check(&self, _: Date) -> Result<(), Refused> {
         let mut checks = Checks::new();
@@ -122,6 +185,9 @@ impl Record for Sprayed {
             let at = format!("/plant_back/{index}/days");
             checks.require(wait.days <= 2_000, at, format!("{} days; at most 2,000", wait.days));
         }
+        if let Some(area) = self.area {
+            checks.within("/area", "the area", area, Unit::Ha, 0.001, 20_000.0);
+        }
         if let Some(wind) = self.wind {
             checks.within("/wind", "the wind", wind, Unit::KmPerH, 0.0, 200.0);
         }
@@ -133,13 +199,15 @@ impl Record for Sprayed {
 
     fn says(&self) -> Said {
         let actives: Vec<&str> = std::iter::once(&self.active).chain(&self.with).map(String::as_str).collect();
-        let mut parts = vec![said!("Sprayed {}", actives.join(" and "))];
+        let mut parts = vec![said!("{} {}", self.what.says(), actives.join(" and "))];
         parts.extend(self.product.as_deref().map(|product| said!("as {}", product)));
         parts.extend(self.amount.map(|amount| match amount {
             Rate::Weighed(rate) => said!("{}", rate),
             Rate::Poured(rate) => said!("{}", rate),
         }));
         parts.extend(self.rate.as_deref().map(Said::from));
+        parts.extend(self.way.map(|way| Said::from(way.words())));
+        parts.extend(self.area.map(|area| said!("on {}", area)));
         parts.extend(self.label_months.map(|months| said!("label: {} months", months)));
         parts.extend(self.wind.map(|wind| said!("wind {}", wind)));
         parts.extend(self.temperature.map(|air| said!("air {}", air)));
@@ -149,8 +217,12 @@ impl Record for Sprayed {
     }
 
     fn upgrade(_: i32, payload: Value) -> Result<Value, Unreadable> {
-        // The second version only says more.
+        // Later versions only say more; those before were of herbicides, as one is that says nothing.
         Ok(payload)
+    }
+
+    fn of_part(&self, share: f64) -> Self {
+        Self { area: self.area.map(|area| area * share), ..self.clone() }
     }
 
     fn operation(&self) -> Option<&str> {
@@ -164,7 +236,10 @@ impl Record for Sprayed {
             let wait = |wait: &Wait| LabelWait { crop: wait.crop.clone(), days: wait.days };
             let plant_back = self.plant_back.iter().map(wait).collect();
             let spray = Spray { active: active.clone(), on, label_months: self.label_months, plant_back };
-            field.sprays.push(inked.dated(spray));
+            // What was sprayed against insects or disease does not stay for the next crop.
+            if self.what == SprayKind::Herbicide {
+                field.sprays.push(inked.dated(spray));
+            }
         }
         let why = self.product.clone().unwrap_or_else(|| self.active.clone());
         field.unfree.push(inked.dated(Unfree {

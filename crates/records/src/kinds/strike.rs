@@ -27,6 +27,7 @@ impl Record for Strike {
     const KIND: &'static str = "strike";
     const TITLE: &'static str = "Strike";
     const NEEDS: &'static [SubjectKind] = &[];
+    const SEVERAL: &'static [SubjectKind] = SubjectKind::ALL;
     const BY: By = By::Itself("an entry is struck at its own address");
 
     fn check(&self, _: Date) -> Result<(), Refused> {

@@ -13,7 +13,7 @@ use utoipa::ToSchema;
 
 use crate::{
     book::{Books, Inked},
-    record::{By, Record},
+    record::{By, Founds, Record},
     shape::check_words,
     subject::SubjectKind,
 };
@@ -53,7 +53,7 @@ impl Record for Variety {
     const NEEDS: &'static [SubjectKind] = &[SubjectKind::Variety];
     const BY: By = By::Manager;
     const REPLACES: bool = true;
-    const FOUNDS: bool = true;
+    const FOUNDS: Option<Founds> = Some(Founds::one(SubjectKind::Variety));
 
     fn check(&self, _: Date) -> Result<(), Refused> {
         let mut checks = Checks::new();

@@ -86,6 +86,13 @@ pub struct Spot {
     pub latitude: f64,
 }
 
+impl Spot {
+    /// Whether there is such a place.
+    pub fn is_on_earth(self) -> bool {
+        self.latitude.abs() <= 90.0 && self.longitude.abs() <= 180.0
+    }
+}
+
 /// A weed was seen in a field.
 #[derive(Debug, Clone, PartialEq, Serialize, Deserialize, ToSchema)]
 #[serde(deny_unknown_fields)]
@@ -123,8 +130,7 @@ impl Record for WeedSeen {
             checks.within("/cover", "the cover", cover, Unit::Percent, 0.0, 100.0);
         }
         if let Some(at) = self.at {
-            let sound = at.latitude.abs() <= 90.0 && at.longitude.abs() <= 180.0;
-            checks.require(sound, "/at", "no place on earth lies there");
+            checks.require(at.is_on_earth(), "/at", "no place on earth lies there");
         }
         checks.done()
     }

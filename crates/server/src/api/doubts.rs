@@ -1,13 +1,13 @@
 //! What is asked about before it is inked: what is far from usual, or was inked before. It may be meant.
 
-use agronomy::{establish::Bar, refusal::Refused, said, said::Said, units::Measure};
+use agronomy::{establish::Bar, refusal::Refused, said, said::Said, units::{Mass, Measure}};
 use jiff::civil::Date;
 use ledger::{Connection, entry};
 use planner::young::barred;
 use records::{
-    Payload, Subject, SubjectKind,
+    About, Entry, Part, Payload, Subject, SubjectKind,
     book::{Books, LotBook},
-    kinds::{dressing::Nutrient, plants_set::PlantsSet, seed_sown::SeedSown, stand_count::StandCount},
+    kinds::{dressing::Nutrient, forage_split::ForageSplit, plants_set::PlantsSet, seed_sown::SeedSown, stand_count::StandCount},
 };
 
 use crate::{api::story::Story, problem::Problem, sign_in::Member};
@@ -15,13 +15,13 @@ use crate::{api::story::Story, problem::Problem, sign_in::Member};
 /// What is about to be inked, and about what.
 struct Asked<'a> {
     member: &'a Member,
-    about: &'a [Subject],
+    about: &'a [About],
     on: Date,
 }
 
 impl Asked<'_> {
     fn of(&self, kind: SubjectKind) -> Option<Subject> {
-        self.about.iter().copied().find(|subject| subject.kind == kind)
+        self.about.iter().find(|one| one.kind == kind).map(|one| one.subject())
     }
 
     async fn books(&self, connection: &mut Connection, of: Subject) -> Result<Books, ledger::Error> {
@@ -36,7 +36,7 @@ impl Asked<'_> {
 pub async fn raise(
     connection: &mut Connection,
     member: &Member,
-    about: &[Subject],
+    about: &[About],
     on: Date,
     payload: &Payload,
 ) -> Result<(), Problem> {
@@ -51,6 +51,7 @@ pub async fn raise(
         Payload::Sprayed(_) => too_soon(connection, &asked, Bar::Spray).await?,
         Payload::SeedSown(sown) => seed(connection, &asked, sown).await?,
         Payload::PlantsSet(set) => set_twice(connection, &asked, set).await?,
+        Payload::ForageSplit(split) => split_beyond(connection, &asked, split).await?,
         Payload::StandCount(count) => counted_twice(connection, &asked, count).await?,
         _ => None,
     };
@@ -100,7 +101,7 @@ async fn too_soon(connection: &mut Connection, asked: &Asked<'_>, what: Bar) -> 
 /// More sown than there was: it may have been another lot, or another unit. The same seed on the same ground twice a
 /// day: it may have been inked before.
 async fn seed(connection: &mut Connection, asked: &Asked<'_>, sown: &SeedSown) -> Result<Doubt, Problem> {
-    let Some(lot) = asked.of(SubjectKind::Lot) else { return Ok(None) };
+    let Some(lot) = asked.of(SubjectKind::SeedLot) else { return Ok(None) };
     if let Some(stand) = asked.of(SubjectKind::Stand) {
         // The lot's own books know what of it was sown where.
         let (of_stand, of_lot) = (asked.books(connection, stand).await?, asked.books(connection, lot).await?);
@@ -148,6 +149,29 @@ async fn counted_twice(connection: &mut Connection, asked: &Asked<'_>, count: &S
     });
     let detail = said!("this count was inked for {} already, place by place: is it another?", asked.on);
     Ok(same.then_some(("/payload/counted", detail)))
+}
+
+/// More set apart than the lot holds: it may have been counted wrong before.
+async fn split_beyond(connection: &mut Connection, asked: &Asked<'_>, split: &ForageSplit) -> Result<Doubt, Problem> {
+    let from = asked.about.iter().find(|one| one.kind == SubjectKind::ForageLot && one.part == Some(Part::From));
+    let Some(from) = from else { return Ok(None) };
+    // What is in a lot hangs on those it was set apart from: the field it came off tells of all.
+    let told = entry::all(connection, &asked.member.membership, Some(from.subject())).await?;
+    let Some(field) = told.iter().find_map(Entry::field) else { return Ok(None) };
+    let books = asked.books(connection, Subject::field(field)).await?;
+    let left = books.forage_left(from.id);
+    let pieces: u32 = split.parts.iter().filter_map(|part| part.pieces).fold(0, u32::saturating_add);
+    if let Some(there) = left.pieces.filter(|there| pieces > *there) {
+        let detail = said!("{} bales or loads are left in this lot, and {} are set apart: is that right?", there, pieces);
+        return Ok(Some(("/payload/parts", detail)));
+    }
+    let mass: f64 = split.parts.iter().filter_map(|part| part.mass).map(Measure::base).sum();
+    // A scale is never right to the pound.
+    let beyond = left.mass.filter(|there| mass > there.base() * 1.02);
+    Ok(beyond.map(|there| {
+        let detail = said!("{} are left in this lot, and {} are set apart: is that right?", there, Mass::from_base(mass));
+        ("/payload/parts", detail)
+    }))
 }
 
 /// Written alike, in whatever unit.

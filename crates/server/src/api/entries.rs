@@ -11,7 +11,7 @@ use ledger::{
     farm::{self, Membership, Role},
     one_by_one, photo, stand, together,
 };
-use records::{By, Closes, Content, Payload, Subject, SubjectKind, book::Operation, kind};
+use records::{About, By, Closes, Content, Part, Payload, Subject, SubjectKind, book::Operation, kind};
 use serde::{Deserialize, Serialize};
 use serde_json::Value;
 use utoipa::{IntoParams, ToSchema};
@@ -31,7 +31,7 @@ pub struct EntryView {
     /// Id.
     pub id: Uuid,
     /// What it is about; nothing for the farm.
-    pub about: Vec<Subject>,
+    pub about: Vec<About>,
     /// The day it happened.
     #[schema(value_type = String, format = Date)]
     pub occurred_on: Date,
@@ -187,7 +187,7 @@ pub async fn list(
         (None, None, Some(true)) => Beside::Oldest,
         _ => return Err(Refused::one("/oldest", "one of older_than, newer_than and oldest at a time").into()),
     };
-    let about = [query.field.map(Subject::field), query.stand.map(Subject::stand), query.lot.map(Subject::lot)];
+    let about = [query.field.map(Subject::field), query.stand.map(Subject::stand), query.lot.map(Subject::seed_lot)];
     let filter = Filter { about: about.into_iter().flatten().collect(), kind: query.kind, from };
     let (entries, total) = entry::list(&mut connection, &member.membership, &filter).await?;
     let names = farm::member_names(&mut connection, &member.membership).await?;
@@ -220,7 +220,7 @@ pub struct NewEntryBody {
     pub id: Uuid,
     /// What it is about; nothing for the farm. A stand brings its field along.
     #[serde(default)]
-    pub about: Vec<Subject>,
+    pub about: Vec<About>,
     /// The day it happened.
     #[schema(value_type = String, format = Date)]
     pub occurred_on: Date,
@@ -283,7 +283,7 @@ pub async fn write(
     }
     let asked = (!new.confirmed).then(|| (new.about.clone(), payload.clone()));
     let entry =
-        NewEntry { closes, after: new.after, ..NewEntry::of(new.id, new.about, new.occurred_on, Via::Web, payload) };
+        NewEntry { closes, after: new.after, about: new.about, ..NewEntry::of(new.id, [], new.occurred_on, Via::Web, payload) };
     let Some((about, payload)) = asked else { return write_own(&mut connection, &member, &entry).await };
     let written = together(&mut connection, async |connection| {
         for of in one_at_a_time(&about, &payload, entry.closes.as_ref()) {
@@ -309,13 +309,14 @@ pub async fn write(
 
 /// What must be inked one after the other: a question about it is answered by what stands in the ledger, and two who ink
 /// at once would both find nothing there.
-fn one_at_a_time(about: &[Subject], payload: &Payload, closes: Option<&Closes>) -> BTreeSet<Subject> {
+fn one_at_a_time(about: &[About], payload: &Payload, closes: Option<&Closes>) -> BTreeSet<Subject> {
     let kind = match payload {
-        Payload::SeedSown(_) => Some(SubjectKind::Lot),
+        Payload::SeedSown(_) => Some(SubjectKind::SeedLot),
+        Payload::ForageSplit(_) => Some(SubjectKind::ForageLot),
         Payload::Step(_) | Payload::PlantsSet(_) | Payload::StandCount(_) => Some(SubjectKind::Stand),
         _ => None,
     };
-    let asked_about = about.iter().copied().find(|subject| Some(subject.kind) == kind);
+    let asked_about = about.iter().find(|one| Some(one.kind) == kind && one.part != Some(Part::To)).map(|one| one.subject());
     asked_about.into_iter().chain(closes.map(|closes| Subject::stand(closes.stand))).collect()
 }
 

@@ -128,8 +128,8 @@ fn told(story: &Story) -> Result<GroundView, Problem> {
         .collect();
     let start = year_start(story.latitude, today);
     let mut view = GroundView {
-        account: year_account(&ground, &Default::default(), start),
-        not_accounted: not_accounted(&ground, start),
+        account: year_account(&ground, &Default::default(), start, |day| field.sown_area_on(day, &ground)),
+        not_accounted: not_accounted(&ground, start, |day| field.sown_area_on(day, &ground)),
         year: start.year(),
         year_from: start,
         path: None,
@@ -160,7 +160,7 @@ fn told(story: &Story) -> Result<GroundView, Problem> {
         view.floor = crops.map(|crop| crop.soil.ph_low.value).reduce(f64::max);
         view.path_from = whole.path.as_ref().and_then(|_| ground.test_by(today).map(|test| test.on));
         view.path = whole.path;
-        view.account = year_account(&ground, &needed, start);
+        view.account = year_account(&ground, &needed, start, |day| field.sown_area_on(day, &ground));
         // What this page would have shown and can't.
         let own = [Part::Lime, Part::Path, Part::Nutrients];
         view.troubles = whole.core.troubles.into_iter().filter(|trouble| own.contains(&trouble.part)).collect();

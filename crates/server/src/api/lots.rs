@@ -82,7 +82,7 @@ fn view(lot: lot::Lot, book: Option<&LotBook>, today: Date) -> LotView {
 
 async fn view_one(connection: &mut Connection, member: &Member, id: Uuid) -> Result<LotView, Problem> {
     let lot = lot::one(connection, &member.membership, id).await?;
-    let books = entry::books(connection, &member.membership, Some(Subject::lot(id))).await?;
+    let books = entry::books(connection, &member.membership, Some(Subject::seed_lot(id))).await?;
     Ok(view(lot, books.lot(id), member.today()))
 }
 
@@ -141,7 +141,7 @@ pub async fn add(state: web::Data<State>, member: Member, Body(new): Body<NewLot
     ledger::together(&mut connection, async |connection| {
         lot::add(connection, &member.membership, new.id, &new.crop, &new.label).await?;
         let payload = LotTag::of(new.tag.clone(), new.on_hand).into();
-        let entry = NewEntry::of(new.entry, [Subject::lot(new.id)], member.today(), Via::Web, payload).today();
+        let entry = NewEntry::of(new.entry, [Subject::seed_lot(new.id)], member.today(), Via::Web, payload).today();
         entry::write(connection, &member.membership, &entry, member.today()).await.map(drop)
     })
     .await?;
@@ -187,6 +187,6 @@ pub async fn sample(
     drop(connection);
     let report = laboratory::report(&state, new.id, &lot.crop, &lot.label, &known.tag, member.today()).await?;
     let payload = LotReport::of(report).into();
-    let entry = NewEntry::of(new.id, [Subject::lot(lot.id)], member.today(), Via::StandIn, payload).today();
+    let entry = NewEntry::of(new.id, [Subject::seed_lot(lot.id)], member.today(), Via::StandIn, payload).today();
     write_own(&mut *state.pool.get().await?, &member, &entry).await
 }

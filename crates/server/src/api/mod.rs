@@ -11,6 +11,7 @@ mod doubts;
 pub mod entries;
 pub mod farms;
 pub mod fields;
+pub mod forage;
 pub mod ground;
 pub mod library;
 pub mod lots;
@@ -242,6 +243,7 @@ fn handlers(config: &mut ServiceConfig) {
         .service(ground::read_ground)
         .service(ground::send_sample)
         .service(ground::fetch_report)
+        .service(forage::lots)
         .service(store::machines)
         .service(store::products)
         .service(store::materials)
