@@ -8,6 +8,8 @@ type Raw = Record<string, unknown>;
 interface Own<S extends object> {
   /** In the navigation and the palette; a page without words is reached from others. */
   text?: string;
+  /** Work on a stand, not a place: left out of the navigation, and reached from the season, a field, the palette and its key. */
+  onStand?: true;
   /** The key that opens it, and what the list of keys says of it. */
   key?: string;
   load: () => Promise<ComponentType>;
@@ -69,6 +71,7 @@ export const pages = [
   }),
   page("when", {
     text: "When?",
+    onStand: true,
     key: "w",
     load: () => import("./when/WhenPage").then((room) => room.WhenPage),
     search: (raw): WhenSearch => ({
@@ -92,6 +95,7 @@ export const pages = [
   page("fields/$field", { load: () => import("./field/FieldPage").then((room) => room.FieldPage) }),
   page("start", {
     text: "Start a stand",
+    onStand: true,
     key: "n",
     load: () => import("./start/StartPage").then((room) => room.StartPage),
     search: (raw): StartSearch => ({ field: text(raw["field"]), crop: text(raw["crop"]) }),
@@ -103,6 +107,11 @@ export const pages = [
   page("count", {
     load: () => import("./young/CountPage").then((room) => room.CountPage),
     search: (raw): CountSearch => ({ stand: text(raw["stand"]) }),
+  }),
+  page("stores", {
+    text: "Stores",
+    key: "o",
+    load: () => import("./stores/StoresPage").then((room) => room.StoresPage),
   }),
   page("library", {
     text: "Library",

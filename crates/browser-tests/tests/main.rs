@@ -15,6 +15,7 @@ mod screens;
 mod seedbed;
 mod sowing_day;
 mod store;
+mod stores;
 mod uses;
 mod weather;
 mod whole_path;

@@ -25,6 +25,7 @@ use crate::farm_with_stand::{TODAY, ground};
 #[case::writer("UPDATE entries SET via = 'import' WHERE id = '{}'", Some(Broken::Altered { position: 2, entry: Uuid::nil() }))]
 #[case::place("UPDATE entries e SET closes_stand = s.id, closes_step = 'roll' FROM stands s WHERE s.farm_id = e.farm_id AND e.id = '{}'", Some(Broken::Altered { position: 2, entry: Uuid::nil() }))]
 #[case::when("UPDATE entries SET recorded_at = recorded_at - interval '1 day' WHERE id = '{}'", Some(Broken::Altered { position: 2, entry: Uuid::nil() }))]
+#[case::part("UPDATE entry_subjects SET part = 'to' WHERE entry_id = '{}'", Some(Broken::Altered { position: 2, entry: Uuid::nil() }))]
 #[case::about("DELETE FROM entry_subjects WHERE entry_id = '{}'", Some(Broken::Altered { position: 2, entry: Uuid::nil() }))]
 #[case::gone("DELETE FROM ledger_chain WHERE entry_id = '{}'", Some(Broken::Missing { position: 2 }))]
 #[case::sound("SELECT 1 FROM entries WHERE id = '{}'", None)]

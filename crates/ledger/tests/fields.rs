@@ -214,7 +214,9 @@ async fn a_lot_gives_its_seed_once() {
     let told = (Uuid::now_v7(), TODAY, None);
     let part = parting::split(&mut connection, &farm.member, &field, parted, told, TODAY).await.unwrap();
     let own = stand::of_field(&mut connection, &farm.member, part.id).await.unwrap();
-    for (subject, times) in [(Subject::seed_lot(lot.id), 1), (Subject::stand(stand.id), 1), (Subject::stand(own[0].id), 1)] {
+    for (subject, times) in
+        [(Subject::seed_lot(lot.id), 1), (Subject::stand(stand.id), 1), (Subject::stand(own[0].id), 1)]
+    {
         let told = entry::all(&mut connection, &farm.member, Some(subject)).await.unwrap();
         let sown = told.iter().filter(|one| one.payload().is_some_and(|what| what.kind().word == "seed-sown"));
         assert_eq!(sown.count(), times, "{subject:?}");

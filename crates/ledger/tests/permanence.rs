@@ -14,7 +14,7 @@ use ledger::{
     lot, stand,
 };
 use records::{
-    Payload, Subject,
+    About, Payload, Subject,
     kinds::{lot_tag::LotTag, note::Note, step::Step, strike::Strike},
 };
 use rstest::rstest;
@@ -297,7 +297,11 @@ async fn pages_and_filters() {
         for text in ["rain", "sun"] {
             let payload = Note { text: format!("{text} on {day}") }.into();
             let about = vec![Subject::field(ground.field)];
-            let new = NewEntry { about, payload, ..ground.sowing(date(2026, 4, day)) };
+            let new = NewEntry {
+                about: about.into_iter().map(About::from).collect(),
+                payload,
+                ..ground.sowing(date(2026, 4, day))
+            };
             entry::write(&mut connection, &ground.member, &new, TODAY).await.unwrap();
         }
     }

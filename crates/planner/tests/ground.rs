@@ -365,7 +365,7 @@ fn an_account_is_of_one_year() {
         ..Ground::default()
     };
     let line = |year: i16| {
-        let account = year_account(&ground, &Default::default(), date(year, 1, 1));
+        let account = year_account(&ground, &Default::default(), date(year, 1, 1), a_hectare);
         account.lines.into_iter().find(|line| line.nutrient == Nutrient::K2o)
     };
     let this = line(2026).unwrap();
@@ -390,12 +390,14 @@ fn a_struck_dressing_counts_no_more() {
         };
         records::Entry {
             id: Uuid::from_u128(n),
-            about: vec![records::Subject::field(field)],
+            about: vec![records::Subject::field(field).into()],
             occurred_on: date(2026, 4, 1),
             recorded_at: jiff::Timestamp::UNIX_EPOCH,
             recorded_by: Uuid::from_u128(6),
             via: records::Via::Web,
-            content: records::Content::Read(DressingSpread { dressing }.into()),
+            content: records::Content::Read(
+                DressingSpread { dressing, area: None, placement: None, note: None }.into(),
+            ),
             closes: None,
             strikes: None,
             struck_by: struck.then(|| Uuid::from_u128(99)),
@@ -403,7 +405,7 @@ fn a_struck_dressing_counts_no_more() {
     };
     let applied = |entries: &[records::Entry]| {
         let ground = Books::of(entries).field(field);
-        let account = year_account(&ground, &Default::default(), date(2026, 1, 1));
+        let account = year_account(&ground, &Default::default(), date(2026, 1, 1), a_hectare);
         account.lines.iter().map(|line| line.applied.to(Unit::KgPerHa)).sum::<f64>()
     };
     assert!((applied(&[spread(1, 100.0, false), spread(2, 50.0, false)]) - 90.0).abs() < 1e-9);
@@ -416,7 +418,7 @@ fn a_southern_account_holds_one_summer() {
     let start = agronomy::weather::year_start(-33.9, date(2026, 2, 1));
     let cuts = vec![cut(4.0, date(2025, 12, 10)), cut(2.0, date(2026, 1, 20)), cut(9.0, date(2025, 6, 1))];
     let ground = Ground { cuts, ..Ground::default() };
-    let account = year_account(&ground, &Default::default(), start);
+    let account = year_account(&ground, &Default::default(), start, a_hectare);
     let removed = account.lines.iter().find(|line| line.nutrient == Nutrient::K2o).unwrap().removed;
     // 25 kg in a tonne.
     assert!((removed.to(Unit::KgPerHa) - 150.0).abs() < 1e-9, "{removed:?}");
@@ -433,7 +435,7 @@ proptest! {
             ..Ground::default()
         };
         let balance = |ground: &Ground| {
-            let account = year_account(ground, &Default::default(), date(2026, 1, 1));
+            let account = year_account(ground, &Default::default(), date(2026, 1, 1), a_hectare);
             account.lines.iter().find(|line| line.nutrient == Nutrient::K2o).map_or(0.0, |line| line.balance.to(Unit::KgPerHa))
         };
         let expected: f64 = kilos.iter().map(|kg| kg * 0.6).sum::<f64>() - tonnes.iter().map(|t| t * 25.0).sum::<f64>();
@@ -510,4 +512,8 @@ fn one_part_in_trouble_leaves_the_rest() {
     let trouble = &core.troubles[0];
     assert_eq!((trouble.part, trouble.pointer.as_str()), (Part::Lime, "/lime/method"));
     assert!(trouble.detail.contains("Mehlich acidity"), "{}", trouble.detail);
+}
+
+fn a_hectare(_: Date) -> Area {
+    Area::new(1.0, Unit::Ha)
 }

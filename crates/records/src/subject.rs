@@ -15,8 +15,21 @@ use crate::record::Kind;
 macro_rules! subjects {
     ($($(#[doc = $doc:literal])+ $kind:ident $word:literal $name:literal $kept:ident),+ $(,)?) => {
         /// What kind of thing a record is about.
-        #[derive(Debug, Clone, Copy, PartialEq, Eq, Hash, PartialOrd, Ord, Serialize, Deserialize, ToSchema)]
+        #[derive(Debug, Clone, Copy, PartialEq, Eq, Hash, PartialOrd, Ord, Serialize, Deserialize)]
         pub enum SubjectKind { $($(#[doc = $doc])+ #[serde(rename = $word)] $kind),+ }
+
+        impl utoipa::PartialSchema for SubjectKind {
+            fn schema() -> utoipa::openapi::RefOr<utoipa::openapi::schema::Schema> {
+                utoipa::openapi::schema::ObjectBuilder::new()
+                    .schema_type(utoipa::openapi::schema::Type::String)
+                    .description(Some("What kind of thing a record is about."))
+                    .enum_values(Some([$($word),+]))
+                    .into()
+            }
+        }
+        impl ToSchema for SubjectKind {
+            fn name() -> std::borrow::Cow<'static, str> { "SubjectKind".into() }
+        }
 
         impl SubjectKind {
             /// All.
@@ -135,6 +148,7 @@ impl Subject {
 /// The part that a thing has in a record, where several of its kind are told apart by it.
 #[derive(Debug, Clone, Copy, PartialEq, Eq, Hash, PartialOrd, Ord, Serialize, Deserialize, ToSchema)]
 #[serde(rename_all = "kebab-case")]
+#[schema(as = SubjectPart)]
 pub enum Part {
     /// What something comes from.
     From,

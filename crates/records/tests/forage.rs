@@ -46,11 +46,7 @@ fn entry(n: u128, on: Date, about: Vec<About>, payload: impl Into<Payload>) -> E
 fn made(of: u128, kg: Option<f64>, moisture: Option<f64>) -> ForageLot {
     let payload = json!({"kind": "forage-lot", "crop": "alfalfa", "form": "round-bales", "pieces": 40});
     let Ok(Payload::ForageLot(bare)) = Payload::sent(payload) else { panic!("{of}") };
-    ForageLot {
-        mass: kg.map(|kg| Mass::new(kg, Unit::Kg)),
-        moisture: moisture.map(Fraction::percent),
-        ..*bare
-    }
+    ForageLot { mass: kg.map(|kg| Mass::new(kg, Unit::Kg)), moisture: moisture.map(Fraction::percent), ..*bare }
 }
 
 fn of(fields: &[Uuid], lot: Uuid) -> Vec<About> {
@@ -99,7 +95,8 @@ fn a_lot_that_was_split_holds_what_is_left() {
 
 #[test]
 fn nobody_knows_what_is_left_where_the_unweighed_was_taken() {
-    let whole = entry(1, date(2026, 6, 12), of(&[FIELD], lot(1)), ForageLot { pieces: None, ..made(1, Some(9e3), None) });
+    let whole =
+        entry(1, date(2026, 6, 12), of(&[FIELD], lot(1)), ForageLot { pieces: None, ..made(1, Some(9e3), None) });
     let books = Books::of(&[whole, split(2, lot(1), &[(lot(2), Some(10), None)])]);
     assert_eq!(books.forage_left(lot(1)).mass, None);
     assert_eq!(books.forage_left(lot(2)).pieces, Some(10));

@@ -103,8 +103,16 @@ async fn a_database_that_stalls_holds_nobody_for_ever() {
         let held = "BEGIN; LOCK TABLE memberships IN ACCESS EXCLUSIVE MODE; SELECT pg_sleep(20); COMMIT";
         database.as_owner(held).await;
     });
-    // The lock is there when somebody waits for it.
-    tokio::time::sleep(Duration::from_millis(500)).await;
+    // Nobody asks before the lock is there.
+    site.database
+        .as_owner(
+            "DO $$ BEGIN FOR turn IN 1..400 LOOP
+                EXIT WHEN EXISTS (SELECT 1 FROM pg_locks WHERE relation = 'memberships'::regclass AND granted
+                    AND mode = 'AccessExclusiveLock');
+                PERFORM pg_sleep(0.05);
+            END LOOP; END $$",
+        )
+        .await;
     let asking: Vec<_> = (0..20)
         .map(|turn| {
             let site = site.clone();

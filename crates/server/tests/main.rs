@@ -10,6 +10,7 @@ mod config;
 mod crowd;
 mod door;
 mod faults;
+mod forage;
 mod front;
 mod fuzz;
 mod ground;

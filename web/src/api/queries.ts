@@ -97,6 +97,13 @@ export function useProducts(farm: string) {
   });
 }
 
+export function useForage(farm: string) {
+  return useQuery({
+    queryKey: ["farm", farm, "forage"],
+    queryFn: () => answered(api.GET("/api/farms/{farm}/forage", { params: { path: { farm } } })),
+  });
+}
+
 export function useMixes(farm: string) {
   return useQuery({
     queryKey: ["farm", farm, "mixes"],

@@ -419,6 +419,23 @@ export interface paths {
     patch?: never;
     trace?: never;
   };
+  "/api/farms/{farm}/forage": {
+    parameters: {
+      query?: never;
+      header?: never;
+      path?: never;
+      cookie?: never;
+    };
+    /** Lots of forage of a farm: what was made, what is left, and what the laboratory says. */
+    get: operations["get_farms_farm_forage"];
+    put?: never;
+    post?: never;
+    delete?: never;
+    options?: never;
+    head?: never;
+    patch?: never;
+    trace?: never;
+  };
   "/api/farms/{farm}/invitations": {
     parameters: {
       query?: never;
@@ -2106,6 +2123,40 @@ export interface components {
       temperature: components["schemas"]["Temperature"];
       /** @description Wind at 2 m. */
       wind: components["schemas"]["Speed"];
+    };
+    /** @description A figure of a laboratory's report, in dry matter. */
+    AnalysisFigure: {
+      /** @description What. */
+      name: string;
+      /** @description Share of dry matter. */
+      share: components["schemas"]["Fraction"];
+    };
+    /** @description A laboratory's report on a lot. */
+    AnalysisView: {
+      /**
+       * Format: uuid
+       * @description The entry.
+       */
+      entry: string;
+      /** @description Its main figures, in dry matter. */
+      figures: components["schemas"]["AnalysisFigure"][];
+      /**
+       * Format: double
+       * @description Nitrate nitrogen in dry matter, ppm, whatever form it was reported in.
+       */
+      nitrate_nitrogen_ppm?: number | null;
+      /**
+       * Format: date
+       * @description The day.
+       */
+      on: string;
+      /**
+       * Format: double
+       * @description Relative feed value, where both fibers were tested.
+       */
+      relative_feed_value?: number | null;
+      /** @description As it was recorded. */
+      report: components["schemas"]["RecordedForageAnalysis"];
     };
     /** @description A value with its working and cautions: what every reckoning returns. */
     Answer_Emergence: {
@@ -4133,12 +4184,21 @@ export interface components {
      * @enum {string}
      */
     DressingKind: "lime" | "fertiliser" | "manure";
-    /** @description Lime, fertiliser or manure was spread. */
+    /**
+     * @description Where it was put.
+     * @enum {string}
+     */
+    DressingPlacement: "broadcast" | "incorporated" | "banded" | "with-seed" | "injected" | "foliar";
+    /** @description Lime, fertiliser or manure was spread. The product may be one of the shed, which it is then about. */
     DressingSpread: {
+      area?: components["schemas"]["Area"] | null;
       /** @description What, and how much. */
       dressing: components["schemas"]["RecordedDressing"];
       /** @enum {string} */
       kind: "dressing";
+      /** @description Anything else. */
+      note?: string | null;
+      placement?: components["schemas"]["DressingPlacement"] | null;
     };
     /** @description What a count of seeds says beside the weight. */
     DrillByCount: {
@@ -4713,6 +4773,83 @@ export interface components {
       /** @description Nobody can sign in yet. */
       needs_owner: boolean;
     };
+    /**
+     * @description What was made of it.
+     * @enum {string}
+     */
+    ForageForm:
+      "small-bales" | "large-bales" | "round-bales" | "wrapped-bales" | "loose" | "chopped" | "green";
+    /** @description Lots of forage of a farm. */
+    ForageLots: {
+      /** @description Dry matter of all whose dry matter is known. */
+      dry_matter: components["schemas"]["Mass"];
+      /** @description Made last first. */
+      lots: components["schemas"]["ForageView"][];
+      /** @description Older lots that are not shown. */
+      older: number;
+      /** @description Lots whose dry matter is not known. */
+      unknown: number;
+    };
+    /** @description A lot that was set apart from another. */
+    ForagePart: {
+      /**
+       * Format: uuid
+       * @description The new lot.
+       */
+      lot: string;
+      mass?: components["schemas"]["Mass"] | null;
+      /**
+       * Format: int32
+       * @description Bales or loads in it.
+       */
+      pieces?: number | null;
+      /** @description Where it is kept, in the person's words. */
+      place?: string | null;
+    };
+    /** @description A lot of forage, as it is now. */
+    ForageView: {
+      /** @description Laboratory reports, newest first. */
+      analyses: components["schemas"]["AnalysisView"][];
+      /** @description What to mind. */
+      cautions: components["schemas"]["Caution"][];
+      /** @description The crop's name. */
+      crop: string;
+      dry_matter?: components["schemas"]["Mass"] | null;
+      /**
+       * Format: uuid
+       * @description The entry that tells of it last.
+       */
+      entry: string;
+      /** @description Fields it came off. */
+      fields: components["schemas"]["GrownOn"][];
+      /**
+       * Format: uuid
+       * @description Id.
+       */
+      id: string;
+      /** @description As it was made; of a lot that was set apart, the lot it was part of. */
+      made: components["schemas"]["RecordedForageLot"];
+      /**
+       * Format: date
+       * @description The day it was made.
+       */
+      made_on: string;
+      mass?: components["schemas"]["Mass"] | null;
+      /**
+       * Format: uuid
+       * @description The lot it was set apart from.
+       */
+      part_of?: string | null;
+      /**
+       * Format: int32
+       * @description Bales or loads left in it.
+       */
+      pieces?: number | null;
+      /** @description Where it is kept, in the person's words. */
+      place?: string | null;
+      /** @description What it is, in words. */
+      words: string;
+    };
     /** @description A share of a whole, written in percent. A plain factor is an `f64`. */
     Fraction: {
       /** @enum {string} */
@@ -4901,6 +5038,16 @@ export interface components {
      * @enum {string}
      */
     Growing: "nothing" | "seedlings" | "standing";
+    /** @description A field that forage came off. */
+    GrownOn: {
+      /**
+       * Format: uuid
+       * @description Id.
+       */
+      id: string;
+      /** @description Name. */
+      name: string;
+    };
     /** @description How an annual grows from seed, in the numbers of the kernels' growth. */
     GrowthFacts: {
       /**
@@ -5898,6 +6045,11 @@ export interface components {
       /** @description Commonly sown. */
       ready: components["schemas"]["ReadyMix"][];
     };
+    /**
+     * @description How a moisture is known.
+     * @enum {string}
+     */
+    MoistureBy: "probe" | "oven" | "microwave" | "laboratory" | "estimate";
     /** @description Money. */
     Money: {
       /** @enum {string} */
@@ -6852,7 +7004,11 @@ export interface components {
       | components["schemas"]["RecordedSeedSown"]
       | components["schemas"]["RecordedPlantsSet"]
       | components["schemas"]["RecordedCount"]
-      | components["schemas"]["RegimeSet"];
+      | components["schemas"]["RegimeSet"]
+      | components["schemas"]["RecordedForageLot"]
+      | components["schemas"]["RecordedForageAnalysis"]
+      | components["schemas"]["RecordedForageSplit"]
+      | components["schemas"]["RecordedPest"];
     /** @description People of a farm. */
     People: {
       /** @description Open invitations, told to managers alone. */
@@ -6860,6 +7016,26 @@ export interface components {
       /** @description By name. */
       people: components["schemas"]["MateView"][];
     };
+    /** @description How many, in what they were counted in. */
+    PestCount: {
+      /**
+       * Format: double
+       * @description On average.
+       */
+      number: number;
+      /** @description In what. */
+      per: components["schemas"]["PestsPer"];
+    };
+    /**
+     * @description What kind of pest it is: by that its remedy is chosen.
+     * @enum {string}
+     */
+    PestKind: "insect" | "mite" | "disease" | "nematode" | "slug" | "rodent" | "other";
+    /**
+     * @description What a number of pests was counted in: thresholds are told by it.
+     * @enum {string}
+     */
+    PestsPer: "sweep" | "stem" | "plant" | "trap";
     /** @description The path. */
     PhPath: {
       /**
@@ -7753,6 +7929,75 @@ export interface components {
       /** @description Inside the setback. */
       sown_area: components["schemas"]["Area"];
     };
+    /** @description A laboratory's report on a lot of forage, figures as they stand on it. */
+    RecordedForageAnalysis: {
+      adf?: components["schemas"]["Fraction"] | null;
+      ash?: components["schemas"]["Fraction"] | null;
+      /** @description What the shares below are shares of. */
+      basis: components["schemas"]["ReportBasis"];
+      calcium?: components["schemas"]["Fraction"] | null;
+      crude_protein?: components["schemas"]["Fraction"] | null;
+      dry_matter?: components["schemas"]["Fraction"] | null;
+      fat?: components["schemas"]["Fraction"] | null;
+      /** @enum {string} */
+      kind: "forage-analysis";
+      /** @description Who tested it. */
+      laboratory?: string | null;
+      magnesium?: components["schemas"]["Fraction"] | null;
+      ndf?: components["schemas"]["Fraction"] | null;
+      ndf_digestibility?: components["schemas"]["Fraction"] | null;
+      nitrate?: components["schemas"]["ReportedNitrate"] | null;
+      /** @description Number of the sample, anything else. */
+      note?: string | null;
+      /**
+       * Format: double
+       * @description Acidity of silage.
+       */
+      ph?: number | null;
+      phosphorus?: components["schemas"]["Fraction"] | null;
+      potassium?: components["schemas"]["Fraction"] | null;
+      starch?: components["schemas"]["Fraction"] | null;
+      sugar?: components["schemas"]["Fraction"] | null;
+      sulfur?: components["schemas"]["Fraction"] | null;
+      tdn?: components["schemas"]["Fraction"] | null;
+    };
+    /**
+     * @description Forage was made of a cut, on one field or on several that went into one pile. Only what it is has to be told on the
+     *     day; the scale and the moisture tester come later.
+     */
+    RecordedForageLot: {
+      area?: components["schemas"]["Area"] | null;
+      /** @description Crop of the library; of a mix, the one whose removal table fits best. */
+      crop: string;
+      /** @description What was made of it. */
+      form: components["schemas"]["ForageForm"];
+      /** @enum {string} */
+      kind: "forage-lot";
+      mass?: components["schemas"]["Mass"] | null;
+      moisture?: components["schemas"]["Fraction"] | null;
+      moisture_by?: components["schemas"]["MoistureBy"] | null;
+      /** @description Anything else. */
+      note?: string | null;
+      piece_mass?: components["schemas"]["Mass"] | null;
+      /**
+       * Format: int32
+       * @description How many bales or loads.
+       */
+      pieces?: number | null;
+      /** @description Where it is kept, in the person's words. */
+      place?: string | null;
+      /** @description Rain fell on it between cutting and storing. */
+      rained_on?: boolean | null;
+    };
+    /** @description Part of a lot of forage was set apart, as one or several lots; what is left stays the lot it was. */
+    RecordedForageSplit: {
+      /** @enum {string} */
+      kind: "forage-split";
+      /** @description Anything else. */
+      note?: string | null;
+      /** @description The new lots. */
+      parts: components["schemas"]["ForagePart"][];
+    };
     /** @description Water was brought. */
     RecordedIrrigation: {
       /** @description How much. */
@@ -7932,6 +8177,11 @@ export interface components {
        */
       rainy_days: number;
     };
+    /**
+     * @description How nitrate is reported.
+     * @enum {string}
+     */
+    RecordedNitrateForm: "nitrate-nitrogen" | "nitrate" | "potassium-nitrate";
     /** @description A spot of a field that is unlike the rest. */
     RecordedOddSpot: {
       at?: components["schemas"]["SeenAt"] | null;
@@ -7955,6 +8205,20 @@ export interface components {
      * @enum {string}
      */
     RecordedPMethod: "bray-p1" | "mehlich3" | "olsen";
+    /** @description Insects, disease or other pests were seen in a field. */
+    RecordedPest: {
+      at?: components["schemas"]["SeenAt"] | null;
+      count?: components["schemas"]["PestCount"] | null;
+      damaged?: components["schemas"]["Fraction"] | null;
+      /** @enum {string} */
+      kind: "pest-seen";
+      /** @description Which, in the person's words. */
+      name: string;
+      /** @description Anything else. */
+      note?: string | null;
+      /** @description What kind of pest. */
+      pest: components["schemas"]["PestKind"];
+    };
     /** @description A picture was taken. Its bytes stand apart; by the digest the ledger's chain covers them. */
     RecordedPhoto: {
       /** @enum {string} */
@@ -8338,6 +8602,18 @@ export interface components {
       removed: {
         [key: string]: components["schemas"]["MassPerArea"];
       };
+    };
+    /**
+     * @description What the shares of a report are shares of.
+     * @enum {string}
+     */
+    ReportBasis: "dry-matter" | "as-fed";
+    /** @description Nitrate, in the form it was reported in: the number means nothing without it. */
+    ReportedNitrate: {
+      /** @description Of what. */
+      as: components["schemas"]["RecordedNitrateForm"];
+      /** @description How much. */
+      share: components["schemas"]["Fraction"];
     };
     /** @description A password set by a link. */
     ResetPassword: {
@@ -9434,6 +9710,11 @@ export interface components {
        */
       on: string;
     };
+    /**
+     * @description What was sprayed against. Only herbicides stay in the soil for the next crop.
+     * @enum {string}
+     */
+    SprayKind: "herbicide" | "insecticide" | "fungicide" | "other";
     /** @description A label, as somebody has read it: nothing here is our own word, and the label is the law. */
     SprayLabel: {
       buffer?: components["schemas"]["Length"] | null;
@@ -9464,11 +9745,17 @@ export interface components {
        */
       re_entry_hours?: number | null;
     };
-    /** @description A herbicide was sprayed. */
+    /**
+     * @description How it was put on.
+     * @enum {string}
+     */
+    SprayWay: "broadcast" | "band" | "spot" | "wiped" | "strips-left";
+    /** @description Something was sprayed. The product may be one of the shed, which it is then about. */
     Sprayed: {
       /** @description Active ingredient. */
       active: string;
       amount?: components["schemas"]["Rate"] | null;
+      area?: components["schemas"]["Area"] | null;
       /**
        * Format: int32
        * @description Days until it may be grazed, as read off the label.
@@ -9498,6 +9785,9 @@ export interface components {
        */
       re_entry_hours?: number | null;
       temperature?: components["schemas"]["Temperature"] | null;
+      way?: components["schemas"]["SprayWay"] | null;
+      /** @description What against. */
+      what?: components["schemas"]["SprayKind"];
       wind?: components["schemas"]["Speed"] | null;
       /** @description Further active ingredients of the same product or tank. */
       with?: string[];
@@ -9965,7 +10255,7 @@ export interface components {
       /** @description Key of the way of timing. */
       window: string;
     };
-    /** @description A thing that a record is about. A record about no thing is about the farm. */
+    /** @description A thing that a record is about, and its part in it. A record about no thing is about the farm. */
     Subject: {
       /**
        * Format: uuid
@@ -9974,23 +10264,18 @@ export interface components {
       id: string;
       /** @description What kind of thing. */
       kind: components["schemas"]["SubjectKind"];
+      part?: components["schemas"]["SubjectPart"] | null;
     };
     /**
-     * @description What kind of thing a record is about. The list is open: a new kind is a line here and no migration.
+     * @description What kind of thing a record is about.
      * @enum {string}
      */
-    SubjectKind:
-      | "field"
-      | "stand"
-      | "lot"
-      | "store"
-      | "mob"
-      | "paddock"
-      | "machine"
-      | "product"
-      | "mix"
-      | "variety"
-      | "person";
+    SubjectKind: "field" | "stand" | "lot" | "forage-lot" | "machine" | "product" | "mix" | "variety";
+    /**
+     * @description The part that a thing has in a record, where several of its kind are told apart by it.
+     * @enum {string}
+     */
+    SubjectPart: "from" | "to";
     /** @description The sun on one day. */
     SunDay: {
       /** @description Under a clear sky. */
@@ -13622,6 +13907,81 @@ export interface operations {
         };
       };
       422: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          "application/problem+json": components["schemas"]["ProblemDocument"];
+        };
+      };
+      /** @description our own fault; it is in the log */
+      500: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          "application/problem+json": components["schemas"]["ProblemDocument"];
+        };
+      };
+      /** @description too much at once, or the database is away: try again after a moment */
+      503: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          "application/problem+json": components["schemas"]["ProblemDocument"];
+        };
+      };
+    };
+  };
+  get_farms_farm_forage: {
+    parameters: {
+      query?: never;
+      header?: never;
+      path: {
+        farm: string;
+      };
+      cookie?: never;
+    };
+    requestBody?: never;
+    responses: {
+      200: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          "application/json": components["schemas"]["ForageLots"];
+        };
+      };
+      /** @description nobody is signed in */
+      401: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          "application/problem+json": components["schemas"]["ProblemDocument"];
+        };
+      };
+      /** @description not this person’s to do, or asked for by another site’s page */
+      403: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          "application/problem+json": components["schemas"]["ProblemDocument"];
+        };
+      };
+      /** @description no such thing, or another farm’s */
+      404: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          "application/problem+json": components["schemas"]["ProblemDocument"];
+        };
+      };
+      /** @description the address does not take this method */
+      405: {
         headers: {
           [name: string]: unknown;
         };

@@ -13,13 +13,15 @@ interface Props {
   farm: Farm;
   /** The field, where one stands on its page. */
   field?: string | undefined;
+  /** What alone is offered, where that is known already. */
+  kind?: string | undefined;
   onDone: () => void;
 }
 
 /** Which field, which kind, and then its form. Standing in a field, that field is proposed. */
-export function RecordAnything({ farm, field: first, onDone }: Props) {
+export function RecordAnything({ farm, field: first, kind: only, onDone }: Props) {
   const fields = useWorkedFields(farm.id);
-  const kinds = useFieldKinds();
+  const kinds = useFieldKinds().filter(({ kind }) => only === undefined || kind === only);
   const place = usePlace();
   const [picked, setPicked] = useState(first ?? "");
   const [task, setTask] = useState<Task | null>(null);
@@ -60,15 +62,17 @@ export function RecordAnything({ farm, field: first, onDone }: Props) {
             </button>
           </li>
         ))}
-        <li>
-          <button
-            type="button"
-            className="min-h-11 w-full px-1 text-left hover:bg-sunk"
-            onClick={() => setTask({ form: "note", title: "Note", where: name, field: field || undefined })}
-          >
-            Note
-          </button>
-        </li>
+        {only === undefined && (
+          <li>
+            <button
+              type="button"
+              className="min-h-11 w-full px-1 text-left hover:bg-sunk"
+              onClick={() => setTask({ form: "note", title: "Note", where: name, field: field || undefined })}
+            >
+              Note
+            </button>
+          </li>
+        )}
       </ul>
     </TaskSheet>
   );

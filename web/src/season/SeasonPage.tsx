@@ -48,7 +48,19 @@ export function SeasonPage() {
     <Page
       title="Season"
       titleId="season-title"
-      tools={<SpanControls />}
+      tools={
+        <>
+          {farm.role === "manager" && (
+            <Link to="/farms/$farm/start" params={{ farm: farm.id }} className="line-button no-print">
+              Start a stand
+            </Link>
+          )}
+          <Link to="/farms/$farm/when" params={{ farm: farm.id }} className="line-button no-print">
+            When?
+          </Link>
+          <SpanControls />
+        </>
+      }
       aside={<NextList next={next} onInk={setInking} />}
       asideFirst
       snug

@@ -148,7 +148,8 @@ function Bar({ me, farm }: { me: Schemas["Me"]; farm: Farm }) {
         >
           {pages.map(
             (page) =>
-              page.text && (
+              page.text &&
+              !page.onStand && (
                 <Link
                   key={page.path}
                   to={pageAddress(farm.id, page.path)}

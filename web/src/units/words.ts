@@ -51,6 +51,71 @@ export const sownAreas: Record<Schemas["SownAreaBy"], string> = {
   hours: "by hours",
 };
 
+export const forageForms: Record<Schemas["ForageForm"], string> = {
+  "small-bales": "small square bales",
+  "large-bales": "large square bales",
+  "round-bales": "round bales",
+  "wrapped-bales": "wrapped bales (baleage)",
+  loose: "loose hay",
+  chopped: "chopped silage",
+  green: "green forage, fed fresh",
+};
+
+export const moistureMethods: Record<Schemas["MoistureBy"], string> = {
+  probe: "moisture probe",
+  oven: "oven",
+  microwave: "microwave",
+  laboratory: "laboratory",
+  estimate: "estimate",
+};
+
+export const pestKinds: Record<Schemas["PestKind"], string> = {
+  insect: "insect",
+  mite: "mite",
+  disease: "disease",
+  nematode: "nematode",
+  slug: "slug",
+  rodent: "rodent",
+  other: "other",
+};
+
+export const pestsPer: Record<Schemas["PestsPer"], string> = {
+  sweep: "per sweep",
+  stem: "per stem",
+  plant: "per plant",
+  trap: "per trap",
+};
+
+export const sprayKinds: Record<Schemas["SprayKind"], string> = {
+  herbicide: "Herbicide",
+  insecticide: "Insecticide",
+  fungicide: "Fungicide",
+  other: "Other",
+};
+
+export const sprayWays: Record<Schemas["SprayWay"], string> = {
+  broadcast: "broadcast",
+  band: "banded over the row",
+  spot: "spot spray",
+  wiped: "wiped on",
+  "strips-left": "broadcast, with strips left unsprayed",
+};
+
+export const placements: Record<Schemas["DressingPlacement"], string> = {
+  broadcast: "broadcast",
+  incorporated: "broadcast and worked in",
+  banded: "banded",
+  "with-seed": "with the seed",
+  injected: "injected",
+  foliar: "foliar",
+};
+
+export const nitrateForms: Record<Schemas["RecordedNitrateForm"], string> = {
+  "nitrate-nitrogen": "nitrate nitrogen (NO₃-N)",
+  nitrate: "nitrate (NO₃)",
+  "potassium-nitrate": "potassium nitrate (KNO₃)",
+};
+
 export const growings: Record<Schemas["Growing"], string> = {
   nothing: "nothing",
   seedlings: "weed seedlings",

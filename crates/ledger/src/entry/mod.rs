@@ -83,4 +83,3 @@ pub enum Beside {
     /// The oldest.
     Oldest,
 }
-

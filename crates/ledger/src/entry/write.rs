@@ -187,9 +187,10 @@ async fn settled(
 /// There is something of this farm by this id: the fields and stands that the first record of it is about.
 async fn known(connection: &mut Connection, member: &Membership, subject: Subject) -> Result<Vec<Subject>> {
     let first: Uuid = entry_subjects::table
-        .inner_join(entries::table.on(
-            entries::farm_id.eq(entry_subjects::farm_id).and(entries::id.eq(entry_subjects::entry_id)),
-        ))
+        .inner_join(
+            entries::table
+                .on(entries::farm_id.eq(entry_subjects::farm_id).and(entries::id.eq(entry_subjects::entry_id))),
+        )
         .filter(entry_subjects::farm_id.eq(member.farm.id))
         .filter(entry_subjects::kind.eq(subject.kind.word()).and(entry_subjects::subject_id.eq(subject.id)))
         .order((entries::recorded_at, entries::id))
@@ -216,9 +217,10 @@ async fn not_founded_before(
     let Some(founds) = kind.founds else { return Ok(()) };
     for one in about.iter().filter(|one| founds.has(one)) {
         let taken: Option<String> = entry_subjects::table
-            .inner_join(entries::table.on(
-                entries::farm_id.eq(entry_subjects::farm_id).and(entries::id.eq(entry_subjects::entry_id)),
-            ))
+            .inner_join(
+                entries::table
+                    .on(entries::farm_id.eq(entry_subjects::farm_id).and(entries::id.eq(entry_subjects::entry_id))),
+            )
             .filter(entry_subjects::farm_id.eq(member.farm.id))
             .filter(entry_subjects::kind.eq(one.kind.word()).and(entry_subjects::subject_id.eq(one.id)))
             .order((entries::recorded_at, entries::id))
@@ -227,19 +229,17 @@ async fn not_founded_before(
             .await
             .optional()?;
         if taken.is_some_and(|first| !kind.replaces || first != kind.word) {
-            return Err(Error::Conflict(format!("this {} is there already: give the new one its own id", one.kind.name())));
+            return Err(Error::Conflict(format!(
+                "this {} is there already: give the new one its own id",
+                one.kind.name()
+            )));
         }
     }
     Ok(())
 }
 
 /// What it closes is a step of a stand on its own field.
-async fn closes_here(
-    connection: &mut Connection,
-    member: &Membership,
-    closes: &Closes,
-    about: &[About],
-) -> Result<()> {
+async fn closes_here(connection: &mut Connection, member: &Membership, closes: &Closes, about: &[About]) -> Result<()> {
     let field = Subject::field(stand::one(connection, member, closes.stand).await?.field_id);
     let of = |kind: SubjectKind| about.iter().filter(move |one| one.kind == kind).map(|one| one.id);
     let stands_on_it = of(SubjectKind::Field).any(|id| id == field.id)
@@ -265,7 +265,8 @@ async fn not_overtaken(
     // Two writers at once: the second waits here, and then finds what the first wrote.
     one_by_one(connection, &format!("{} {}", new.payload.kind().word, subject.id)).await?;
     let Some(after) = new.after else { return Ok(()) };
-    let filter = Filter { about: vec![subject.subject()], kind: Some(new.payload.kind().word.to_owned()), from: Beside::Newest };
+    let filter =
+        Filter { about: vec![subject.subject()], kind: Some(new.payload.kind().word.to_owned()), from: Beside::Newest };
     let (latest, _) = list(connection, member, &filter).await?;
     match latest.into_iter().filter(|entry| entry.struck_by.is_none()).max_by_key(|one| (one.recorded_at, one.id)) {
         Some(latest) if latest.id != after => Err(Error::Overtaken(said!(
@@ -345,12 +346,12 @@ pub async fn strike(
     write(connection, member, &new, today).await
 }
 
-
 /// What brought something into being is not struck while others speak of that: their words would be about nothing.
 async fn not_spoken_of(connection: &mut Connection, member: &Membership, target: &Entry) -> Result<()> {
     for founded in target.founded() {
         let about = super::all(connection, member, Some(founded.subject())).await?;
-        let mut others = about.iter().filter(|one| one.id != target.id && one.standing().is_some() && one.strikes.is_none());
+        let mut others =
+            about.iter().filter(|one| one.id != target.id && one.standing().is_some() && one.strikes.is_none());
         let (founding, speaking): (Vec<&Entry>, Vec<&Entry>) =
             others.by_ref().partition(|one| one.founded().any(|other| other.id == founded.id));
         if let (true, [first, ..]) = (founding.is_empty(), &speaking[..]) {

@@ -18,8 +18,8 @@ use super::{ForageOf, Operation, Seen};
 use crate::{
     DressingKind, EffectiveLime,
     kinds::{
-        field_shape::FieldShape, forage_analysis::ForageAnalysis, odd_spot::OddSpot, pest_seen::PestSeen, product::Wait,
-        seedbed_look::SeedbedLook, weed_seen::WeedSeen,
+        field_shape::FieldShape, forage_analysis::ForageAnalysis, odd_spot::OddSpot, pest_seen::PestSeen,
+        product::Wait, seedbed_look::SeedbedLook, weed_seen::WeedSeen,
     },
 };
 

@@ -32,7 +32,8 @@ impl Ground {
             told.push(cut.clone());
         }
         // Each lot is of the last day of cutting up to its own.
-        let mut cut_days: Vec<Date> = self.cuts.iter().map(|cut| cut.on).chain(self.unweighed.iter().copied()).collect();
+        let mut cut_days: Vec<Date> =
+            self.cuts.iter().map(|cut| cut.on).chain(self.unweighed.iter().copied()).collect();
         cut_days.sort_unstable();
         cut_days.dedup();
         let cut_of = |made: Date| cut_days.iter().rev().find(|cut| **cut <= made && near(**cut, made)).copied();
@@ -74,7 +75,13 @@ impl Ground {
             _ => made.area.ok_or(Untold::NoArea)?,
         };
         let analysis = report.map(|report| report.nutrients()).unwrap_or_default();
-        Ok(Cut { crop: made.crop.clone(), harvested: mass / ground, moisture: Some(moisture), after_frost: false, analysis })
+        Ok(Cut {
+            crop: made.crop.clone(),
+            harvested: mass / ground,
+            moisture: Some(moisture),
+            after_frost: false,
+            analysis,
+        })
     }
 }
 

@@ -76,6 +76,7 @@ impl From<Dressing> for book::Dressing {
 /// Where it was put.
 #[derive(Debug, Clone, Copy, PartialEq, Eq, Serialize, Deserialize, ToSchema)]
 #[serde(rename_all = "kebab-case")]
+#[schema(as = DressingPlacement)]
 #[allow(missing_docs)]
 pub enum Placement {
     /// On the surface, and left there.

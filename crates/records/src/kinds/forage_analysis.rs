@@ -22,6 +22,7 @@ use crate::{
 /// What the shares of a report are shares of.
 #[derive(Debug, Clone, Copy, PartialEq, Eq, Serialize, Deserialize, ToSchema)]
 #[serde(rename_all = "kebab-case")]
+#[schema(as = ReportBasis)]
 #[allow(missing_docs)]
 pub enum Basis {
     DryMatter,
@@ -38,6 +39,7 @@ words! {
 /// Nitrate, in the form it was reported in: the number means nothing without it.
 #[derive(Debug, Clone, Copy, PartialEq, Serialize, Deserialize, ToSchema)]
 #[serde(deny_unknown_fields)]
+#[schema(as = ReportedNitrate)]
 pub struct Nitrate {
     /// How much.
     pub share: Fraction,

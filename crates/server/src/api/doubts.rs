@@ -1,13 +1,22 @@
 //! What is asked about before it is inked: what is far from usual, or was inked before. It may be meant.
 
-use agronomy::{establish::Bar, refusal::Refused, said, said::Said, units::{Mass, Measure}};
+use agronomy::{
+    establish::Bar,
+    refusal::Refused,
+    said,
+    said::Said,
+    units::{Mass, Measure},
+};
 use jiff::civil::Date;
 use ledger::{Connection, entry};
 use planner::young::barred;
 use records::{
     About, Entry, Part, Payload, Subject, SubjectKind,
     book::{Books, LotBook},
-    kinds::{dressing::Nutrient, forage_split::ForageSplit, plants_set::PlantsSet, seed_sown::SeedSown, stand_count::StandCount},
+    kinds::{
+        dressing::Nutrient, forage_split::ForageSplit, plants_set::PlantsSet, seed_sown::SeedSown,
+        stand_count::StandCount,
+    },
 };
 
 use crate::{api::story::Story, problem::Problem, sign_in::Member};
@@ -162,14 +171,16 @@ async fn split_beyond(connection: &mut Connection, asked: &Asked<'_>, split: &Fo
     let left = books.forage_left(from.id);
     let pieces: u32 = split.parts.iter().filter_map(|part| part.pieces).fold(0, u32::saturating_add);
     if let Some(there) = left.pieces.filter(|there| pieces > *there) {
-        let detail = said!("{} bales or loads are left in this lot, and {} are set apart: is that right?", there, pieces);
+        let detail =
+            said!("{} bales or loads are left in this lot, and {} are set apart: is that right?", there, pieces);
         return Ok(Some(("/payload/parts", detail)));
     }
     let mass: f64 = split.parts.iter().filter_map(|part| part.mass).map(Measure::base).sum();
     // A scale is never right to the pound.
     let beyond = left.mass.filter(|there| mass > there.base() * 1.02);
     Ok(beyond.map(|there| {
-        let detail = said!("{} are left in this lot, and {} are set apart: is that right?", there, Mass::from_base(mass));
+        let detail =
+            said!("{} are left in this lot, and {} are set apart: is that right?", there, Mass::from_base(mass));
         ("/payload/parts", detail)
     }))
 }

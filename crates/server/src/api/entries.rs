@@ -282,8 +282,12 @@ pub async fn write(
         }
     }
     let asked = (!new.confirmed).then(|| (new.about.clone(), payload.clone()));
-    let entry =
-        NewEntry { closes, after: new.after, about: new.about, ..NewEntry::of(new.id, [], new.occurred_on, Via::Web, payload) };
+    let entry = NewEntry {
+        closes,
+        after: new.after,
+        about: new.about,
+        ..NewEntry::of(new.id, [], new.occurred_on, Via::Web, payload)
+    };
     let Some((about, payload)) = asked else { return write_own(&mut connection, &member, &entry).await };
     let written = together(&mut connection, async |connection| {
         for of in one_at_a_time(&about, &payload, entry.closes.as_ref()) {
@@ -316,7 +320,8 @@ fn one_at_a_time(about: &[About], payload: &Payload, closes: Option<&Closes>) ->
         Payload::Step(_) | Payload::PlantsSet(_) | Payload::StandCount(_) => Some(SubjectKind::Stand),
         _ => None,
     };
-    let asked_about = about.iter().find(|one| Some(one.kind) == kind && one.part != Some(Part::To)).map(|one| one.subject());
+    let asked_about =
+        about.iter().find(|one| Some(one.kind) == kind && one.part != Some(Part::To)).map(|one| one.subject());
     asked_about.into_iter().chain(closes.map(|closes| Subject::stand(closes.stand))).collect()
 }
 

@@ -56,6 +56,8 @@ pub struct AnalysisView {
     pub figures: Vec<AnalysisFigure>,
     /// Relative feed value, where both fibers were tested.
     pub relative_feed_value: Option<f64>,
+    /// Nitrate nitrogen in dry matter, ppm, whatever form it was reported in.
+    pub nitrate_nitrogen_ppm: Option<f64>,
 }
 
 /// A lot of forage, as it is now.
@@ -139,7 +141,8 @@ fn seen(books: &Books, id: Uuid, book: &ForageBook, names: &HashMap<Uuid, String
         Some(split) if book.made.is_none() => split.what.part.place.clone(),
         _ => made.place.clone(),
     };
-    let analyses: Vec<AnalysisView> = book.analyses.iter().rev().map(|report| view(report.entry, report.on, &report.what)).collect();
+    let analyses: Vec<AnalysisView> =
+        book.analyses.iter().rev().map(|report| view(report.entry, report.on, &report.what)).collect();
     let name = |field: &Uuid| GrownOn { id: *field, name: names.get(field).cloned().unwrap_or_default() };
     Some(ForageView {
         id,
@@ -165,7 +168,6 @@ fn view(entry: Uuid, on: Date, report: &ForageAnalysis) -> AnalysisView {
         ("ADF", report.dry(report.adf)),
         ("NDF", report.dry(report.ndf)),
         ("TDN", report.dry(report.tdn)),
-        ("Nitrate nitrogen", report.nitrate_nitrogen()),
     ];
     let told = |(name, share): (&str, Option<Fraction>)| Some(AnalysisFigure { name: name.to_owned(), share: share? });
     AnalysisView {
@@ -173,6 +175,7 @@ fn view(entry: Uuid, on: Date, report: &ForageAnalysis) -> AnalysisView {
         on,
         figures: figures.into_iter().filter_map(told).collect(),
         relative_feed_value: report.relative_feed_value(),
+        nitrate_nitrogen_ppm: report.nitrate_nitrogen().map(|share| share.base() * 1e6),
         report: report.clone(),
     }
 }

@@ -1,11 +1,14 @@
 import { useFormContext, useWatch } from "react-hook-form";
 import { z } from "zod";
 import type { Schemas } from "../../api/client";
-import { useMaterials } from "../../api/queries";
+import { useMaterials, useProducts } from "../../api/queries";
+import { Collapse } from "../../kit/Collapse";
 import { AmountField, PickOf, TextField } from "../../kit/form";
+import { optionsOf } from "../../kit/Pick";
 import type { Farm } from "../../shell/farm";
 import { amount, blank, present, words, written, type AmountWords } from "../amounts";
-import { recordForm } from "../form";
+import { placements } from "../../units/words";
+import { aboutTask, recordForm } from "../form";
 import { useUnits } from "../../units/useUnits";
 
 type Dressing = Schemas["Dressing"];
@@ -26,7 +29,11 @@ export default recordForm({
   values: z.object({
     product: words("choose what was spread"),
     words: words(),
+    product_id: z.string(),
     rate: amount("how much was spread?"),
+    area: amount(),
+    placement: z.string(),
+    note: words(),
     n: amount(),
     p2o5: amount(),
     k2o: amount(),
@@ -40,6 +47,10 @@ export default recordForm({
     return {
       product: planned?.product ?? "",
       words: "",
+      product_id: "",
+      area: blank(units.area),
+      placement: "",
+      note: "",
       rate: written(planned?.rate, planned?.what === "fertiliser" ? units.rate : units.yield),
       n: blank("%"),
       p2o5: blank("%"),
@@ -47,12 +58,21 @@ export default recordForm({
       listed: (planned as Record<string, unknown> | undefined) ?? null,
     };
   },
-  payload: ({ product, words, rate, n, p2o5, k2o, listed }) => {
+  about: ({ product_id }, task) => [
+    ...aboutTask(task),
+    ...(product_id ? [{ kind: "product" as const, id: product_id }] : []),
+  ],
+  payload: ({ product, words, rate, n, p2o5, k2o, listed, area, placement, note }) => {
     const spread = rate as Schemas["MassPerArea"];
+    const also = present({ area, placement, note: note.trim() }) as Pick<
+      Schemas["DressingSpread"],
+      "area" | "placement" | "note"
+    >;
     if (product !== MANURE && product !== OTHER && listed)
       return {
         kind: "dressing",
         dressing: { ...(listed as unknown as Dressing), product, rate: spread },
+        ...also,
       };
     return {
       kind: "dressing",
@@ -62,6 +82,7 @@ export default recordForm({
         rate: spread,
         analysis: present({ n, p2o5, k2o }) as Dressing["analysis"],
       },
+      ...also,
     };
   },
   Fields: ({ farm, given }) => <Fields farm={farm} planned={plannedOf(given)} />,
@@ -69,6 +90,7 @@ export default recordForm({
 
 interface Written {
   product: string;
+  product_id: string;
   rate: AmountWords;
   listed: Record<string, unknown> | null;
 }
@@ -80,6 +102,7 @@ function Fields({ farm, planned }: { farm: Farm; planned: Dressing | undefined }
   const product = useWatch({ control: form.control, name: "product" });
   const lime = materials.data?.lime ?? [];
   const products = materials.data?.products ?? [];
+  const shed = useProducts(farm.id).data?.products ?? [];
   const pick = (name: string) => {
     const limed = lime.find((one) => one.material.name === name);
     const bagged = products.find((one) => one.name === name);
@@ -92,6 +115,8 @@ function Fields({ farm, planned }: { farm: Farm; planned: Dressing | undefined }
             ? { what: "fertiliser", analysis: bagged.analysis }
             : null;
     form.setValue("listed", listed as Record<string, unknown> | null);
+    // What lies in the shed under this name is less by what was spread.
+    form.setValue("product_id", shed.find(({ facts }) => facts.name === name && !facts.gone)?.id ?? "");
     // A bare number is tons of lime and manure, pounds of what comes in bags.
     const bare = listed?.what === "fertiliser" || name === OTHER ? units.rate : units.yield;
     form.setValue("rate", { ...form.getValues("rate"), bare });
@@ -135,6 +160,24 @@ function Fields({ farm, planned }: { farm: Farm; planned: Dressing | undefined }
         </>
       )}
       <AmountField name="rate" label="Rate" />
+      <Collapse title="Area, placement, note">
+        <div className="grid grid-cols-2 gap-x-5">
+          <AmountField
+            name="area"
+            label="Area covered"
+            at="/payload/area"
+            hint="Leave blank for the whole field."
+          />
+          <PickOf
+            name="placement"
+            clears
+            label="Placement"
+            at="/payload/placement"
+            options={optionsOf(placements)}
+          />
+        </div>
+        <TextField name="note" label="Note" at="/payload/note" lines={2} />
+      </Collapse>
     </>
   );
 }

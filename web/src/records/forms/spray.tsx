@@ -5,7 +5,9 @@ import type { Schemas } from "../../api/client";
 import { useMaterials, useProducts } from "../../api/queries";
 import { labelOf, SprayVerdict } from "../../bench/SprayVerdict";
 import { useStanding } from "../../bench/useStanding";
-import { AmountField, NumberField, PickOf, TextField } from "../../kit/form";
+import { Collapse } from "../../kit/Collapse";
+import { AmountField, ChoiceOf, NumberField, PickOf, TextField } from "../../kit/form";
+import { optionsOf } from "../../kit/Pick";
 import type { Farm } from "../../shell/farm";
 import {
   amount,
@@ -18,7 +20,8 @@ import {
   type AmountWords,
   type Read,
 } from "../amounts";
-import { recordForm, type Payload } from "../form";
+import { sprayKinds, sprayWays } from "../../units/words";
+import { aboutTask, recordForm, type Payload } from "../form";
 
 /** What a chosen label brings along into the record: what was read holds as it was on the day. */
 const cited = z.object({
@@ -30,12 +33,15 @@ const cited = z.object({
   plant_back: z.array(z.object({ crop: z.string(), days: z.number() })).optional(),
 });
 
-/** A herbicide that was sprayed. */
+/** Something that was sprayed: a herbicide, an insecticide, a fungicide. */
 export default recordForm({
   given: z.unknown(),
   values: z.object({
+    what: z.enum(["herbicide", "insecticide", "fungicide", "other"]),
     label: z.string(),
     cited,
+    area: amount(),
+    way: z.string(),
     active: words("which active ingredient?"),
     amount: amount(),
     rate: words(),
@@ -45,8 +51,11 @@ export default recordForm({
   }),
   day: "Day it was sprayed",
   begin: ({ units }) => ({
+    what: "herbicide" as const,
     label: "",
     cited: {},
+    area: blank(units.area),
+    way: "",
     active: "",
     amount: blank(units.poured),
     rate: "",
@@ -54,14 +63,21 @@ export default recordForm({
     wind: blank(units.speed),
     temperature: blank(units.temperature),
   }),
-  payload: ({ active, amount, rate, label_months, cited, wind, temperature }) =>
+  about: ({ label }, task) => [
+    ...aboutTask(task),
+    ...(label ? [{ kind: "product" as const, id: label }] : []),
+  ],
+  payload: ({ what, active, amount, rate, label_months, cited, area, way, wind, temperature }) =>
     ({
       kind: "spray",
+      what,
       active: active.trim(),
       ...present({
         ...cited,
         amount,
         rate: rate.trim(),
+        area,
+        way,
         label_months: numberOf(label_months),
         wind,
         temperature,
@@ -69,6 +85,7 @@ export default recordForm({
     }) as Payload,
   Fields: ({ farm, task }) => (
     <>
+      <ChoiceOf name="what" label="Type" options={optionsOf(sprayKinds)} />
       <FromLabel farm={farm} />
       <TextField name="active" label="Active ingredient" hint="as the label names it" />
       <PlantBack farm={farm} />
@@ -77,12 +94,18 @@ export default recordForm({
         <AmountField name="wind" label="Wind" />
         <AmountField name="temperature" label="Air" />
       </div>
-      <TextField name="rate" label="How much of what" hint="in your own words" />
-      <NumberField
-        name="label_months"
-        label="Months to the next crop, off the label"
-        hint="leave empty and the table warns instead"
-      />
+      <Collapse title="Area, application, plant-back">
+        <div className="grid grid-cols-2 gap-x-5">
+          <AmountField name="area" label="Area sprayed" hint="Leave blank for the whole field." />
+          <PickOf name="way" clears label="Application" options={optionsOf(sprayWays)} />
+        </div>
+        <TextField name="rate" label="Product and rate, in your words" hint="e.g. 2 qt of 4 lb/gal" />
+        <NumberField
+          name="label_months"
+          label="Plant-back interval on the label, months"
+          hint="Leave blank to be warned by the table instead."
+        />
+      </Collapse>
       {task.field && <Verdict farm={farm} field={task.field} />}
     </>
   ),
