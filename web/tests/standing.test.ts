@@ -1,5 +1,6 @@
 import { expect, it } from "vitest";
 import type { Schemas } from "../src/api/client";
+import { toleratedIn } from "../src/bench/SprayVerdict";
 import { standingOn } from "../src/bench/useStanding";
 
 const stand = (crop: string, sown: boolean, practice: string, until: string | null = null) =>
@@ -21,4 +22,14 @@ it.each([
   const standing = standingOn(stands, keepsSward);
   expect(standing.over).toEqual(over);
   expect(standing.to_sow).toHaveLength(planned);
+});
+
+it.each([
+  ["glyphosate", ["glyphosate"]],
+  ["glyphosate and glufosinate", ["glyphosate", "glufosinate"]],
+  [" glyphosate; 2,4-D ", ["glyphosate", "2,4-D"]],
+  ["", []],
+  [undefined, []],
+])("what a variety tolerates is told word by word: %s", (words, each) => {
+  expect(toleratedIn(words)).toEqual(each);
 });

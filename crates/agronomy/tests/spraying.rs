@@ -32,6 +32,7 @@ fn asked(label: SprayLabel) -> SprayCheckRequest {
         rate: Some(quantity(0.25, Unit::GalPerAc)),
         on: ON,
         over: vec![],
+        varieties: vec![],
         to_sow: vec![],
         cut_on: None,
         graze_on: None,
@@ -283,4 +284,62 @@ mod hours {
             }
         }
     }
+}
+
+/// A label that names a crop does not make it safe under what kills all that is green: the variety that stands there
+/// decides, and what nobody knows is asked. Common practice.
+#[rstest]
+#[case::asked("alfalfa", "glyphosate", None, Held::NotRead)]
+#[case::asked_of_the_tolerant("glyphosate-tolerant alfalfa", "glyphosate", None, Held::NotRead)]
+#[case::ordinary("alfalfa", "glyphosate", Some(&[][..]), Held::Against)]
+#[case::ordinary_under_the_tolerant("glyphosate-tolerant alfalfa", "glyphosate potassium", Some(&[][..]), Held::Against)]
+#[case::tolerant("glyphosate-tolerant alfalfa", "glyphosate potassium", Some(&["glyphosate"][..]), Held::Within)]
+#[case::of_another("glyphosate-tolerant alfalfa", "glufosinate", Some(&["glyphosate"][..]), Held::Against)]
+#[case::written_otherwise("alfalfa", "Glufosinate-ammonium", Some(&["glufosinate"][..]), Held::Within)]
+// What is selective is safe where the label names the crop, whatever the variety.
+#[case::selective("alfalfa", "imazethapyr", None, Held::Within)]
+// One letter more is another herbicide.
+#[case::one_letter("2,4-D-tolerant alfalfa", "2,4-D", Some(&["2,4-DB"][..]), Held::Against)]
+// A label for tolerant varieties alone is no label for others, selective or not.
+#[case::selective_for_few("imazamox-tolerant alfalfa", "imazamox", Some(&[][..]), Held::Against)]
+// Dormant alfalfa is burnt down on purpose; on green alfalfa it is a loss.
+#[case::burns("alfalfa", "paraquat", Some(&[][..]), Held::NotRead)]
+#[case::not_named("soybean", "glyphosate", Some(&["glyphosate"][..]), Held::Against)]
+fn tolerance_is_the_varietys(
+    #[case] written: &str,
+    #[case] active: &str,
+    #[case] tolerates: Option<&[&str]>,
+    #[case] is: Held,
+) {
+    let mut request = over(&["alfalfa"], label(&[active]));
+    request.label.over = vec![written.to_owned()];
+    let words = |all: &[&str]| all.iter().map(|one| (*one).to_owned()).collect();
+    request.varieties = tolerates
+        .map(|tolerates| StandingVariety { crop: "alfalfa".to_owned(), tolerates: words(tolerates) })
+        .into_iter()
+        .collect();
+    let found = found(&request, "over");
+    assert_eq!(found.held, is, "{}", found.reason);
+}
+
+/// The same table as of a field before it is sown, where the label's interval was not read.
+#[rstest]
+#[case::maize_after_its_herbicide("atrazine", "silage-maize", date(2026, 6, 1), Held::NotRead)]
+#[case::alfalfa_after_it("atrazine", "alfalfa", date(2027, 4, 1), Held::Against)]
+#[case::in_time("atrazine", "alfalfa", date(2027, 12, 1), Held::NotRead)]
+#[case::burnt_down("glyphosate", "timothy", date(2026, 5, 20), Held::NotRead)]
+#[case::unknown("moonshine", "timothy", date(2026, 5, 20), Held::NotRead)]
+fn what_was_not_read_is_warned_of_by_the_table(
+    #[case] active: &str,
+    #[case] crop: &str,
+    #[case] on: Date,
+    #[case] is: Held,
+) {
+    let mut request = asked(label(&[active]));
+    request.to_sow = vec![ToSow { crop: crop.to_owned(), on }];
+    let told = found(&request, "plant-back");
+    assert_eq!(told.held, is, "{}", told.reason);
+    // An ingredient that nobody knows takes nothing from what is known.
+    request.label.ingredients.push("moonshine".to_owned());
+    assert_eq!(found(&request, "plant-back").held, is);
 }

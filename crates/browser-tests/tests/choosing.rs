@@ -115,7 +115,7 @@ async fn a_spray_over_wildflowers_is_refused_by_name() {
         visitor.choose("Field", "North Ledge").await?;
         visitor.choose("Product", "broadleaf killer").await?;
         visitor.finds("[data-held='against'] [data-finding='over'][data-held='against']").await?;
-        visitor.sees("purple coneflower does not bear 2,4-D amine").await?;
+        visitor.sees("purple coneflower does not tolerate 2,4-D amine").await?;
         visitor.write("Rate", "1 gal").await?;
         visitor.sees("expected").await?;
         visitor.write("Rate", "0.5 gal/ac").await?;
@@ -232,6 +232,88 @@ async fn thatch_is_scuffed_before_it_is_broadcast() {
         stands(&visitor, "clean", "open").await?;
         look(&visitor, &["bare soil shows"], None).await?;
         stands(&visitor, "bare", "open").await
+    })
+    .await;
+}
+
+/// A label for a tolerant variety passes that variety and no other: which one stands there is asked, in metric at the
+/// bench and on a phone in the record.
+#[tokio::test(flavor = "multi_thread")]
+async fn a_tolerant_variety_is_asked_for() {
+    on_demo(|visitor| async move {
+        visitor.sign_in("mara@fennick.example").await?;
+        visitor.press("y").await?;
+        visitor.click("A variety of ours").await?;
+        visitor.write("Name", "Stalwart").await?;
+        visitor.write("Herbicides tolerated", "glyphosate").await?;
+        visitor.click("Ink it").await?;
+        visitor.finds("[data-variety=Stalwart]").await?;
+
+        visitor.press("t").await?;
+        visitor.click("To the products").await?;
+        visitor.click("Add a product").await?;
+        visitor.write("Name", "burndown").await?;
+        visitor.choose("What it is", "Spray, by its label").await?;
+        visitor.write("Active ingredients", "glyphosate").await?;
+        visitor.write("May be sprayed over", "glyphosate-tolerant alfalfa").await?;
+        visitor.click("Keep it").await?;
+        visitor.gone("[role=dialog]").await?;
+
+        visitor.click("US units").await?;
+        visitor.press("b").await?;
+        visitor.click("spray").await?;
+        visitor.choose("Field", "Long Acre").await?;
+        visitor.choose("Product", "burndown").await?;
+        visitor.finds("[data-finding='over'][data-held='not-read']").await?;
+        visitor.sees("glyphosate kills alfalfa unless the variety that stands here tolerates it").await?;
+        visitor.is_accessible().await?;
+        visitor.choose("Variety of alfalfa standing here", "another variety, not herbicide-tolerant").await?;
+        visitor.finds("[data-held='against'] [data-finding='over'][data-held='against']").await?;
+        visitor.choose("Variety of alfalfa standing here", "Stalwart, tolerates glyphosate").await?;
+        visitor.finds("[data-finding='over'][data-held='within']").await?;
+
+        visitor.size(PHONE).await?;
+        visitor.click("Fields").await?;
+        visitor.click("Long Acre").await?;
+        visitor.click("Record something").await?;
+        visitor.click("Spray applied").await?;
+        visitor.choose("Product of the shed", "burndown").await?;
+        visitor.choose("Variety of alfalfa standing here", "another variety, not herbicide-tolerant").await?;
+        visitor.sees("this variety of alfalfa does not tolerate glyphosate").await?;
+        visitor.is_accessible().await
+    })
+    .await;
+}
+
+/// What a herbicide keeps out hangs on the crop: after atrazine maize and switchgrass are sown, oats and clover are not.
+#[tokio::test(flavor = "multi_thread")]
+async fn what_follows_a_herbicide_hangs_on_the_crop() {
+    on_demo(|visitor| async move {
+        visitor.sign_in("mara@fennick.example").await?;
+        visitor.click("Fields").await?;
+        visitor.click("Sheep Hill").await?;
+        visitor.click("Record").await?;
+        visitor.click("Spray applied").await?;
+        visitor.write("Active ingredient", "atrazine").await?;
+        visitor.set_day("Day it was sprayed", "2026-05-10").await?;
+        visitor.click("Ink it").await?;
+        visitor.gone("[role=dialog]").await?;
+        visitor.press("n").await?;
+        visitor.choose("Field", "Sheep Hill").await?;
+        for (crop, out) in [("forage oats", true), ("switchgrass", false), ("maize for silage", false)] {
+            visitor.choose("Crop, or first member of a mix", crop).await?;
+            visitor.set_day("Sowing day", "2026-05-28").await?;
+            visitor.finds("[data-check=carry-over]").await?;
+            match out {
+                true => {
+                    visitor.finds("[data-check=carry-over][data-verdict=unfit]").await?;
+                    visitor.sees(&format!("keeps {crop} out for 14 months")).await?;
+                }
+                false => visitor.gone("[data-check=carry-over][data-verdict=unfit]").await?,
+            }
+            visitor.click(&format!("Leave out {crop}")).await?;
+        }
+        Ok(())
     })
     .await;
 }

@@ -2113,6 +2113,19 @@ export interface components {
           /** @enum {string} */
           by: "mehlich";
         };
+    /** @description How long active ingredients that carry over alike keep crops out. */
+    ActiveWait: {
+      /** @description Months for crops that differ from their class, by id. */
+      crops?: {
+        [key: string]: number;
+      };
+      /** @description Months from spraying until a crop of a class is safe. */
+      months: {
+        [key: string]: number;
+      };
+      /** @description The ingredients, lower case. */
+      names: string[];
+    };
     /** @description The air at the station. */
     AirView: {
       /** @description By the farm's clock. */
@@ -2155,7 +2168,7 @@ export interface components {
        * @description Relative feed value, where both fibers were tested.
        */
       relative_feed_value?: number | null;
-      /** @description As it was recorded. */
+      /** @description As it was recorded, with the word of its kind. */
       report: components["schemas"]["RecordedForageAnalysis"];
     };
     /** @description A value with its working and cautions: what every reckoning returns. */
@@ -3599,6 +3612,8 @@ export interface components {
       /** @description Cool- or warm-season. */
       pathway: components["schemas"]["Pathway"];
       planting?: components["schemas"]["PlantingFacts"] | null;
+      /** @description How herbicides of the crop before it treat it. */
+      rotation: components["schemas"]["Rotation"];
       /** @description Scientific name. */
       scientific: string;
       seed?: components["schemas"]["SeedFacts"] | null;
@@ -4827,7 +4842,7 @@ export interface components {
        * @description Id.
        */
       id: string;
-      /** @description As it was made; of a lot that was set apart, the lot it was part of. */
+      /** @description As it was made, with the word of its kind; of a lot that was set apart, the lot it was part of. */
       made: components["schemas"]["RecordedForageLot"];
       /**
        * Format: date
@@ -7175,16 +7190,12 @@ export interface components {
     };
     /** @description A group of herbicides that may outlive the crop they were sprayed on. */
     PlantBack: {
-      /** @description Active ingredients, lower case. */
-      actives: string[];
+      /** @description Its active ingredients. */
+      active: components["schemas"]["ActiveWait"][];
       /** @description Stable name. */
       key: string;
       /** @description Whether it lasts longer in limed soil. */
       limed_lasts_longer?: boolean;
-      /** @description Months until a crop of a kind is safe. */
-      months: {
-        [key: string]: number;
-      };
       /** @description Name of the group. */
       name: string;
       /** @description What else to know. */
@@ -8657,6 +8668,19 @@ export interface components {
      * @enum {string}
      */
     Role: "manager" | "crew" | "adviser";
+    /**
+     * @description Crops that herbicides treat alike in a rotation.
+     * @enum {string}
+     */
+    Rotation:
+      | "maize-sorghum"
+      | "small-grain"
+      | "cool-grass"
+      | "native-grass"
+      | "warm-grass"
+      | "legume"
+      | "brassica"
+      | "forb";
     /** @description A line that was read. */
     Row: {
       /** @description Name of the field, as written. */
@@ -9653,11 +9677,15 @@ export interface components {
       temperature?: components["schemas"]["Temperature"] | null;
       /** @description What is to be sown after it. */
       to_sow?: components["schemas"]["ToSow"][];
+      /** @description What is known of the varieties that stand there. */
+      varieties?: components["schemas"]["StandingVariety"][];
       water?: components["schemas"]["Length"] | null;
       wind?: components["schemas"]["Speed"] | null;
     };
     /** @description One thing that was looked at. */
     SprayFinding: {
+      /** @description It hangs on the variety that stands there. */
+      by_variety?: boolean;
       /** @description The crop it is about, where it is one. */
       crop?: string | null;
       /** @description How it is held. */
@@ -9977,6 +10005,13 @@ export interface components {
       way: components["schemas"]["StandWay"];
       /** @description Dry matter expected, year by year. */
       yields: components["schemas"]["MassPerArea"][];
+    };
+    /** @description What the variety that stands there tolerates. */
+    StandingVariety: {
+      /** @description Crop of the library. */
+      crop: string;
+      /** @description Active ingredients that it was bred to tolerate; none of an ordinary variety. */
+      tolerates: string[];
     };
     /** @description How a step stands today. */
     State:
@@ -23617,6 +23652,8 @@ export interface operations {
           temperature?: components["schemas"]["Temperature"] | null;
           /** @description What is to be sown after it. */
           to_sow?: components["schemas"]["ToSow"][];
+          /** @description What is known of the varieties that stand there. */
+          varieties?: components["schemas"]["StandingVariety"][];
           water?: components["schemas"]["Length"] | null;
           wind?: components["schemas"]["Speed"] | null;
         };

@@ -1,7 +1,11 @@
+import { useQuery } from "@tanstack/react-query";
+import { useState } from "react";
 import { answered, api, Refused, type Schemas } from "../api/client";
 import { useCrops, useReckoning } from "../api/queries";
 import { Cautions } from "../kit/Cautions";
+import { Pick } from "../kit/Pick";
 import { Trouble } from "../kit/states";
+import { useFarm } from "../shell/farm";
 import { dayText } from "../units/format";
 import { useUnits } from "../units/useUnits";
 
@@ -39,10 +43,30 @@ export function labelOf(nature: Schemas["Nature"]): Schemas["SprayLabel"] | null
   };
 }
 
+/** Of an ordinary variety: it tolerates nothing. */
+const ORDINARY = "ordinary";
+
+/** Ingredients in the words of a variety's record. */
+export function toleratedIn(words: string | null | undefined): string[] {
+  return (
+    (words ?? "")
+      // The comma of 2,4-D is no end of a word.
+      .split(/,(?!\d)|[;/]|\band\b/)
+      .map((one) => one.trim())
+      .filter((one) => one !== "")
+      .slice(0, 12)
+  );
+}
+
 /** A spray held against its label and against what stands or is to stand there. */
-export function SprayVerdict({ ask }: { ask: Ask | null }) {
+export function SprayVerdict({ ask: asked }: { ask: Ask | null }) {
   const units = useUnits();
   const crops = useCrops();
+  const [chosen, setChosen] = useState<readonly Schemas["StandingVariety"][]>([]);
+  const ask = asked && {
+    ...asked,
+    varieties: chosen.filter(({ crop }) => asked.over?.includes(crop)),
+  };
   const told = useReckoning(
     "spray.check",
     [units.system, ask],
@@ -79,6 +103,21 @@ export function SprayVerdict({ ask }: { ask: Ask | null }) {
           </li>
         ))}
       </ul>
+      {findings
+        .filter((one) => one.by_variety && one.crop != null)
+        .map(({ crop }) => (
+          <WhichVariety
+            key={crop}
+            crop={String(crop)}
+            name={name(String(crop))}
+            onChange={(tolerates) =>
+              setChosen((before) => [
+                ...before.filter((one) => one.crop !== crop),
+                ...(tolerates ? [{ crop: String(crop), tolerates }] : []),
+              ])
+            }
+          />
+        ))}
       <ul className="pt-2 text-sm">
         {re_entry_hours != null && <li>Nobody enters for {re_entry_hours} hours.</li>}
         {free.map((one) => (
@@ -90,5 +129,48 @@ export function SprayVerdict({ ask }: { ask: Ask | null }) {
       </ul>
       <Cautions cautions={told.data.cautions} />
     </section>
+  );
+}
+
+interface WhichVarietyProps {
+  crop: string;
+  name: string;
+  /** What it tolerates; nothing where that is not known. */
+  onChange: (tolerates: string[] | null) => void;
+}
+
+/** Which variety of a crop stands there: one of the farm's own, or one that tolerates no herbicide. */
+function WhichVariety({ crop, name, onChange }: WhichVarietyProps) {
+  const farm = useFarm();
+  const [variety, setVariety] = useState("");
+  const varieties = useQuery({
+    queryKey: ["farm", farm.id, "varieties", crop],
+    queryFn: () =>
+      answered(
+        api.GET("/api/farms/{farm}/varieties", { params: { path: { farm: farm.id }, query: { crop } } }),
+      ),
+  });
+  const own = varieties.data?.own ?? [];
+  const choose = (id: string) => {
+    setVariety(id);
+    if (id === "") onChange(null);
+    else if (id === ORDINARY) onChange([]);
+    else onChange(toleratedIn(own.find((one) => one.id === id)?.facts.bears));
+  };
+  return (
+    <Pick
+      label={`Variety of ${name} standing here`}
+      value={variety}
+      onChange={choose}
+      empty="not known"
+      clears
+      options={[
+        ...own.map(({ id, facts }) => ({
+          value: id,
+          text: facts.bears ? `${facts.name}, tolerates ${facts.bears}` : facts.name,
+        })),
+        { value: ORDINARY, text: "another variety, not herbicide-tolerant" },
+      ]}
+    />
   );
 }

@@ -4,7 +4,7 @@ use jiff::{ToSpan, civil::Date};
 
 use super::{LIME_MONTHS, OLD_TEST_MONTHS, PastCrop, Residue, SiteFacts, SiteRequest, Verdict};
 use crate::{
-    crop::{Crop, Drainage, Kind, library},
+    crop::{Crop, Drainage, library},
     said,
     said::Said,
     source::Source,
@@ -281,22 +281,13 @@ pub(super) fn residue(crop: &Crop, facts: &SiteFacts, tilled: bool) -> Outcome {
     }
 }
 
-fn kind_words(kind: Kind) -> &'static str {
-    match kind {
-        Kind::Legume => "a legume",
-        Kind::Grass => "a grass",
-        Kind::Forb => "a forb",
-        Kind::Brassica => "a brassica",
-    }
-}
-
 /// Herbicide carry-over, and whether a bioassay is called for.
 pub(super) fn carry_over(crop: &Crop, request: &SiteRequest) -> (Outcome, bool) {
     let passed = |spray: Date| request.bioassay.is_some_and(|test| test.passed && test.on > spray);
     let mut worst: Option<(Date, String, Source)> = None;
     let mut unread = Vec::new();
     for spray in &request.sprays {
-        let group = library().plant_back(&spray.active);
+        let group = library().plant_backs_of(&spray.active).max_by_key(|(_, waits)| waits.months_for(crop));
         let read = || Source::common_practice("the label, as read by the person");
         let months = |months: i32| (later(spray.on, months), format!("{months} months"));
         // What the label says of this crop goes before what it says of the next crop, and both before the table.
@@ -307,9 +298,8 @@ pub(super) fn carry_over(crop: &Crop, request: &SiteRequest) -> (Outcome, bool) 
                 ((free, format!("{days} days")), read(), "by its label")
             }
             (None, Some(label), _) => (months(label), read(), "by its label"),
-            (None, None, Some(group)) => {
-                let table = group.months.get(&crop.kind).copied().unwrap_or(24);
-                (months(table), sourced(&group.source), "by the table; its label rules")
+            (None, None, Some((group, waits))) => {
+                (months(waits.months_for(crop)), sourced(&group.source), "by the table; its label rules")
             }
             (None, None, None) => {
                 unread.push(spray.active.clone());
@@ -317,12 +307,10 @@ pub(super) fn carry_over(crop: &Crop, request: &SiteRequest) -> (Outcome, bool) 
             }
         };
         if free > request.sow_on && !passed(spray.on) {
-            let note = group.map_or(String::new(), |group| format!(" {}", group.note));
+            let note = group.map_or(String::new(), |(group, _)| format!(" {}", group.note));
             let reason = format!(
                 "{} of {} keeps {} out for {long}, until {free}, {whose}.{note}",
-                spray.active,
-                spray.on,
-                kind_words(crop.kind)
+                spray.active, spray.on, crop.name
             );
             if worst.as_ref().is_none_or(|(day, ..)| free > *day) {
                 worst = Some((free, reason, source));

@@ -6,10 +6,10 @@ use utoipa::ToSchema;
 
 use super::{
     kinds::kind_of,
-    label::{SprayLabel, base, check_rate, names},
+    label::{NamedOver, SprayLabel, base, check_rate, named_over, names},
 };
 use crate::{
-    crop::{Crop, crop_of},
+    crop::{Crop, crop_of, library},
     reckon,
     refusal::{Checks, Refused},
     said,
@@ -30,6 +30,28 @@ pub struct ToSow {
     pub on: Date,
 }
 
+/// What the variety that stands there tolerates.
+#[derive(Debug, Clone, PartialEq, Serialize, Deserialize, ToSchema)]
+#[serde(deny_unknown_fields)]
+pub struct StandingVariety {
+    /// Crop of the library.
+    pub crop: String,
+    /// Active ingredients that it was bred to tolerate; none of an ordinary variety.
+    pub tolerates: Vec<String>,
+}
+
+impl StandingVariety {
+    fn bears(&self, active: &str) -> bool {
+        // Salts and esters are of their acid, on either side; 2,4-DB is not 2,4-D.
+        let salt_of = |salt: &str, acid: &str| {
+            salt.strip_prefix(acid).is_some_and(|rest| rest.is_empty() || rest.starts_with([' ', '-', '(']))
+        };
+        let asked = active.trim().to_lowercase();
+        let known = self.tolerates.iter().map(|one| one.trim().to_lowercase()).filter(|one| !one.is_empty());
+        !asked.is_empty() && known.into_iter().any(|one| salt_of(&asked, &one) || salt_of(&one, &asked))
+    }
+}
+
 /// Request of the topic `spray.check`.
 #[derive(Debug, Clone, PartialEq, Serialize, Deserialize, ToSchema)]
 #[serde(deny_unknown_fields)]
@@ -45,6 +67,9 @@ pub struct SprayCheckRequest {
     /// Crops of the library that stand there and are to live.
     #[serde(default)]
     pub over: Vec<String>,
+    /// What is known of the varieties that stand there.
+    #[serde(default)]
+    pub varieties: Vec<StandingVariety>,
     /// What is to be sown after it.
     #[serde(default)]
     pub to_sow: Vec<ToSow>,
@@ -90,6 +115,9 @@ pub struct Finding {
     pub crop: Option<String>,
     /// How it is held.
     pub held: Held,
+    /// It hangs on the variety that stands there.
+    #[serde(default)]
+    pub by_variety: bool,
     /// Why.
     #[schema(value_type = String)]
     pub reason: Said,
@@ -144,6 +172,15 @@ pub fn spray_check(request: &SprayCheckRequest) -> Result<Answer<SprayAnswer>, R
         check_rate(&mut checks, "/rate", rate);
     }
     checks.require(request.over.len() <= 20, "/over", "more than twenty crops can\u{2019}t be looked at here");
+    checks.require(
+        request.varieties.len() <= 20,
+        "/varieties",
+        "more than twenty varieties can\u{2019}t be looked at here",
+    );
+    for (index, variety) in request.varieties.iter().enumerate() {
+        let few = variety.tolerates.len() <= 12;
+        checks.require(few, format!("/varieties/{index}/tolerates"), "more than twelve can\u{2019}t be taken");
+    }
     checks.require(request.to_sow.len() <= 20, "/to_sow", "more than twenty crops can\u{2019}t be looked at here");
     let days = [("/cut_on", request.cut_on), ("/graze_on", request.graze_on)];
     let sown = request.to_sow.iter().enumerate().map(|(index, one)| (format!("/to_sow/{index}/on"), one.on));
@@ -183,7 +220,7 @@ pub fn spray_check(request: &SprayCheckRequest) -> Result<Answer<SprayAnswer>, R
     ));
     sheet.caution("spray-label");
     let mut findings = vec![rate_of(request, &mut sheet)];
-    findings.extend(over.into_iter().map(|crop| sprayed_over(&request.label, crop)));
+    findings.extend(over.into_iter().map(|crop| sprayed_over(request, crop)));
     findings.extend(to_sow.iter().map(|(crop, on)| plant_back(request, crop, *on)));
     findings.extend(waits(request));
     findings.extend(weather(request));
@@ -198,7 +235,13 @@ pub fn spray_check(request: &SprayCheckRequest) -> Result<Answer<SprayAnswer>, R
 }
 
 fn finding(key: &str, crop: Option<&Crop>, held: Held, reason: impl Into<Said>) -> Finding {
-    Finding { key: key.to_owned(), crop: crop.map(|crop| crop.id.clone()), held, reason: reason.into() }
+    Finding {
+        key: key.to_owned(),
+        crop: crop.map(|crop| crop.id.clone()),
+        held,
+        by_variety: false,
+        reason: reason.into(),
+    }
 }
 
 fn rate_of(request: &SprayCheckRequest, sheet: &mut Sheet) -> Finding {
@@ -240,9 +283,62 @@ fn rate_of(request: &SprayCheckRequest, sheet: &mut Sheet) -> Finding {
     }
 }
 
-fn sprayed_over(label: &SprayLabel, crop: &Crop) -> Finding {
-    if label.over.iter().any(|written| names(written, crop)) {
-        return finding("over", Some(crop), Held::Within, said!("the label names {}", crop.name.as_str()));
+/// A crop that the label names is within it, but not under what kills all that is green, and not where it names tolerant
+/// varieties alone: there the variety that stands there decides.
+fn named(request: &SprayCheckRequest, crop: &Crop, ways: &[NamedOver]) -> Finding {
+    let name = crop.name.as_str();
+    let kills = request.label.ingredients.iter().filter_map(|active| {
+        let kind = kind_of(active).filter(|kind| kind.non_selective && kind.harms(crop))?;
+        Some((active.as_str(), kind.tolerated.iter().any(|one| active.trim().to_lowercase().starts_with(one.as_str()))))
+    });
+    let (bred_for, burns): (Vec<_>, Vec<_>) = kills.partition(|(_, bred_for)| *bred_for);
+    let traits = ways.iter().filter_map(|way| match way {
+        NamedOver::Tolerant(what) if !ways.contains(&NamedOver::Crop) => Some(what.as_str()),
+        _ => None,
+    });
+    // One trait of those named is enough; each that kills has to be tolerated.
+    let traits: Vec<&str> = traits.collect();
+    let variety = request.varieties.iter().find(|one| one.crop == crop.id);
+    let by_variety = |held, reason: Said| Finding { by_variety: true, ..finding("over", Some(crop), held, reason) };
+    let asks = bred_for.first().map(|(active, _)| *active).or(traits.first().copied());
+    match (asks, variety) {
+        (Some(active), None) => {
+            let reason =
+                said!("{} kills {} unless the variety that stands here tolerates it: choose the variety", active, name);
+            return by_variety(Held::NotRead, reason);
+        }
+        (Some(active), Some(variety)) => {
+            let missing = bred_for.iter().map(|(active, _)| *active).find(|active| !variety.bears(active));
+            let trait_missing = !traits.is_empty() && !traits.iter().any(|one| variety.bears(one));
+            if let Some(killer) = missing.or(trait_missing.then_some(active)) {
+                let reason = said!("this variety of {} does not tolerate {}: it would be killed", name, killer);
+                return by_variety(Held::Against, reason);
+            }
+        }
+        (None, _) => {}
+    }
+    if let Some((active, _)) = burns.first() {
+        let reason = said!(
+            "the label names {}, but {} burns all green growth: check on the label when it may be used, such as on dormant \
+             plants or right after a cut",
+            name,
+            *active
+        );
+        return finding("over", Some(crop), Held::NotRead, reason);
+    }
+    match asks {
+        Some(active) => {
+            by_variety(Held::Within, said!("the label names {}, and this variety tolerates {}", name, active))
+        }
+        None => finding("over", Some(crop), Held::Within, said!("the label names {}", name)),
+    }
+}
+
+fn sprayed_over(request: &SprayCheckRequest, crop: &Crop) -> Finding {
+    let label = &request.label;
+    let ways: Vec<NamedOver> = label.over.iter().filter_map(|written| named_over(written, crop)).collect();
+    if !ways.is_empty() {
+        return named(request, crop, &ways);
     }
     let killer = label
         .ingredients
@@ -250,7 +346,7 @@ fn sprayed_over(label: &SprayLabel, crop: &Crop) -> Finding {
         .find_map(|active| Some((active, kind_of(active)?)).filter(|(_, kind)| kind.harms(crop)));
     let name = crop.name.as_str();
     if let Some((active, kind)) = killer {
-        let reason = said!("{} does not bear {}. {}", name, active.as_str(), kind.note.as_str());
+        let reason = said!("{} does not tolerate {}. {}", name, active.as_str(), kind.note.as_str());
         return finding("over", Some(crop), Held::Against, reason);
     }
     if label.over.is_empty() {
@@ -258,7 +354,7 @@ fn sprayed_over(label: &SprayLabel, crop: &Crop) -> Finding {
             "over",
             Some(crop),
             Held::NotRead,
-            said!("whether {} bears it was not read off the label", name),
+            said!("whether {} tolerates it was not read off the label", name),
         );
     }
     finding("over", Some(crop), Held::Against, said!("the label that was read does not name {}", name))
@@ -283,6 +379,42 @@ fn plant_back(request: &SprayCheckRequest, crop: &Crop, sow_on: Date) -> Finding
         }
         Some((days, _)) => {
             finding("plant-back", Some(crop), Held::Within, said!("{} may be sown {} days after it", name, days))
+        }
+        None => by_table(request, crop, sow_on),
+    }
+}
+
+/// What the table warns of, where the label's interval was not read: the same table that a field is held against before it
+/// is sown.
+fn by_table(request: &SprayCheckRequest, crop: &Crop, sow_on: Date) -> Finding {
+    let name = crop.name.as_str();
+    let ingredients = &request.label.ingredients;
+    let months = |active: &String| library().plant_backs_of(active).map(|(_, waits)| waits.months_for(crop)).max();
+    let all_known = ingredients.iter().all(|active| months(active).is_some());
+    // Of several ingredients the one that lasts longest; one that is not in the table may last longer still.
+    let longest =
+        ingredients.iter().filter_map(|active| Some((active, months(active)?))).max_by_key(|(_, months)| *months);
+    let late = |months: i32| sow_on < request.on.saturating_add(i64::from(months).months());
+    match longest.filter(|(_, months)| all_known || late(*months)) {
+        Some((active, months)) => {
+            let free = request.on.saturating_add(i64::from(months).months());
+            let held = if sow_on < free { Held::Against } else { Held::NotRead };
+            let reason = match held {
+                Held::Against => said!(
+                    "{} usually keeps {} out for {} months, until {}; it is planned for {}. Read the interval on the label",
+                    active.as_str(),
+                    name,
+                    months,
+                    free,
+                    sow_on
+                ),
+                _ => said!(
+                    "the plant-back interval for {} was not read off the label; {} is usually gone in time",
+                    name,
+                    active.as_str()
+                ),
+            };
+            finding("plant-back", Some(crop), held, reason)
         }
         None => {
             let reason = said!("how long before {} may be sown was not read off the label", name);

@@ -31,6 +31,12 @@ pub struct SprayKind {
     harms: Vec<Harmed>,
     #[serde(default)]
     crops: Vec<String>,
+    /// It kills all that is green: a crop that a label names is not thereby safe under it.
+    #[serde(default)]
+    pub non_selective: bool,
+    /// Its ingredients for which tolerant varieties were bred.
+    #[serde(default)]
+    pub tolerated: Vec<String>,
     /// What to know of them.
     pub note: String,
 }

@@ -81,6 +81,37 @@ pub fn names(written: &str, crop: &Crop) -> bool {
         || kind.iter().any(|word| is(word))
 }
 
+/// How a label names a crop that may be sprayed over.
+#[derive(Debug, Clone, PartialEq, Eq)]
+pub enum NamedOver {
+    /// By its name.
+    Crop,
+    /// Only varieties of it that tolerate something.
+    Tolerant(String),
+}
+
+/// How what is written on a label names a crop; none where it names another.
+///
+/// ```
+/// use agronomy::{crop::library, spraying::{NamedOver, named_over}};
+/// let alfalfa = library().crop("alfalfa").unwrap();
+/// assert_eq!(named_over("Alfalfa", alfalfa), Some(NamedOver::Crop));
+/// let tolerant = Some(NamedOver::Tolerant("glyphosate".to_owned()));
+/// assert_eq!(named_over("glyphosate-tolerant alfalfa", alfalfa), tolerant);
+/// assert_eq!(named_over("glyphosate resistant soybeans", alfalfa), None);
+/// ```
+pub fn named_over(written: &str, crop: &Crop) -> Option<NamedOver> {
+    if names(written, crop) {
+        return Some(NamedOver::Crop);
+    }
+    let written = written.trim().to_lowercase();
+    ["tolerant", "resistant"].iter().find_map(|word| {
+        let (trait_of, rest) = written.split_once(word)?;
+        let trait_of = trait_of.trim_end_matches([' ', '-']).to_owned();
+        names(rest, crop).then_some(NamedOver::Tolerant(trait_of))
+    })
+}
+
 impl SprayLabel {
     /// Refuse what no label says.
     pub fn check(&self, checks: &mut Checks) {

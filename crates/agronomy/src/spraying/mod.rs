@@ -7,7 +7,7 @@ mod hours;
 mod kinds;
 mod label;
 
-pub use check::{Finding, FreeFrom, Held, SprayAnswer, SprayCheckRequest, ToSow, Unfree, spray_check};
+pub use check::{Finding, FreeFrom, Held, SprayAnswer, SprayCheckRequest, StandingVariety, ToSow, Unfree, spray_check};
 pub use hours::{SprayHour, SprayLimits, ThreeDays, best_hours, drawn_hours, spray_hours};
 pub use kinds::{SprayKind, kind_of, kinds};
-pub use label::{LabelWait, SprayLabel, names};
+pub use label::{LabelWait, NamedOver, SprayLabel, named_over, names};

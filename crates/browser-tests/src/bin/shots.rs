@@ -86,11 +86,9 @@ async fn main() -> anyhow::Result<()> {
         take("readiness").await?;
         visitor.click("Rub everything out").await?;
 
-        visitor.go(&format!("{farm}/bench?at=blend")).await?;
-        visitor.choose("Field", "Long Acre").await?;
-        visitor.sees("The last of it costs").await?;
-        visitor.driver().execute("document.activeElement?.blur(); window.scrollTo(0, 0)", vec![]).await?;
-        take("bench-blend").await?;
+        visitor.go(&format!("{farm}/stores")).await?;
+        visitor.sees("RFV").await?;
+        take("stores").await?;
 
         visitor.go(&format!("{farm}/bench?at=drill")).await?;
         visitor.choose("Field", "Upper Larkin").await?;

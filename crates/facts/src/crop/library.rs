@@ -6,7 +6,7 @@ use include_dir::{Dir, include_dir};
 use serde::Deserialize;
 use thiserror::Error;
 
-use super::facts::{Band, Crop, Days, Figure, GOALS, Kind, Life, PlantBack};
+use super::facts::{ActiveWait, Band, Crop, Days, Figure, GOALS, Kind, Life, PlantBack, Rotation};
 use crate::{
     caution::Caution,
     nutrient::Nutrient,
@@ -90,18 +90,44 @@ impl Library {
                 what: format!("unknown source {}", group.source),
             });
         }
+        for group in &plant_back {
+            for active in &group.actives {
+                let wrong = |what: String| LibraryError::Value { crop: group.key.clone(), what };
+                if let Some(class) = Rotation::ALL.iter().find(|class| !active.months.contains_key(class)) {
+                    return Err(wrong(format!("{}: no months for {class:?}", active.names.join(", "))));
+                }
+                if let Some(id) = active.crops.keys().find(|id| !crops.contains_key(*id)) {
+                    return Err(wrong(format!("{}: no crop {id}", active.names.join(", "))));
+                }
+                if let Some(months) =
+                    active.months.values().chain(active.crops.values()).find(|m| !(0..=60).contains(*m))
+                {
+                    return Err(wrong(format!("{}: {months} months", active.names.join(", "))));
+                }
+            }
+        }
         Ok(Self { crops, plant_back, sources })
     }
 
-    /// The plant-back group of an active ingredient, as people write it.
-    pub fn plant_back(&self, active: &str) -> Option<&PlantBack> {
+    /// The plant-back groups of an active ingredient, as people write it, and how long each keeps crops out: several of
+    /// what was written as a mixture, none of what the table does not know.
+    ///
+    /// ```
+    /// use facts::crop::library;
+    /// let months = |active: &str, crop: &str| {
+    ///     let crop = library().crop(crop).unwrap();
+    ///     library().plant_backs_of(active).map(|(_, waits)| waits.months_for(crop)).max()
+    /// };
+    /// // A maize herbicide: maize follows maize, alfalfa the year after next.
+    /// assert_eq!((months("atrazine", "silage-maize"), months("atrazine", "alfalfa")), (Some(0), Some(18)));
+    /// assert_eq!(months("atrazine + mesotrione", "tall-fescue"), Some(14));
+    /// assert_eq!(months("moonshine", "alfalfa"), None);
+    /// ```
+    pub fn plant_backs_of(&self, active: &str) -> impl Iterator<Item = (&PlantBack, &ActiveWait)> {
         let active = active.trim().to_lowercase();
-        self.plant_back.iter().find(|group| {
-            group
-                .actives
-                .iter()
-                .any(|known| active == *known || active.split([' ', '-', '+']).any(|word| word == known))
-        })
+        let is = move |known: &String| active == *known || active.split([' ', '-', '+']).any(|word| word == known);
+        let all = self.plant_back.iter().flat_map(|group| group.actives.iter().map(move |waits| (group, waits)));
+        all.filter(move |(_, waits)| waits.names.iter().any(&is))
     }
 
     /// All plant-back groups.

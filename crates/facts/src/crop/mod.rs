@@ -9,9 +9,9 @@ mod library;
 mod of;
 
 pub use facts::{
-    Band, Crop, CuttingFacts, Days, DormantKind, Drainage, Ease, EmergenceFacts, EstablishFacts, Figure, GOALS, Grade,
-    GrowthFacts, Habit, Height, Kind, Life, NitrogenRule, NutritionFacts, Pathway, PlantBack, PlantingFacts,
-    RemovalFacts, SeedBox, SeedFacts, SiteNeeds, SoilFacts, SowingFacts, StandFacts, Years,
+    ActiveWait, Band, Crop, CuttingFacts, Days, DormantKind, Drainage, Ease, EmergenceFacts, EstablishFacts, Figure,
+    GOALS, Grade, GrowthFacts, Habit, Height, Kind, Life, NitrogenRule, NutritionFacts, Pathway, PlantBack,
+    PlantingFacts, RemovalFacts, Rotation, SeedBox, SeedFacts, SiteNeeds, SoilFacts, SowingFacts, StandFacts, Years,
 };
 pub use library::{Library, LibraryError, library};
 pub use of::{crop_of, sowing_of};

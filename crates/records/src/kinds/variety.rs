@@ -84,7 +84,7 @@ impl Record for Variety {
         parts.extend(kind.map(|kind| Said::from(kind.name.as_str())));
         parts.extend(self.dormancy.map(|dormancy| said!("fall dormancy {}", dormancy)));
         parts.extend(self.maturity_days.map(|days| said!("{} days", days)));
-        parts.extend(self.bears.as_deref().map(|bears| said!("bears {}", bears)));
+        parts.extend(self.bears.as_deref().map(|bears| said!("tolerates {}", bears)));
         parts.extend(self.note.as_deref().map(Said::from));
         parts.extend(self.gone.then(|| "sown no more".into()));
         Said::joined(parts, ", ")

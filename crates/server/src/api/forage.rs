@@ -12,6 +12,7 @@ use agronomy::{
 use jiff::civil::Date;
 use ledger::field;
 use records::{
+    Payload,
     book::{Books, ForageBook},
     kinds::{
         forage_analysis::ForageAnalysis,
@@ -50,8 +51,9 @@ pub struct AnalysisView {
     /// The day.
     #[schema(value_type = String, format = Date)]
     pub on: Date,
-    /// As it was recorded.
-    pub report: ForageAnalysis,
+    /// As it was recorded, with the word of its kind.
+    #[schema(value_type = ForageAnalysis)]
+    pub report: Payload,
     /// Its main figures, in dry matter.
     pub figures: Vec<AnalysisFigure>,
     /// Relative feed value, where both fibers were tested.
@@ -70,8 +72,9 @@ pub struct ForageView {
     /// The day it was made.
     #[schema(value_type = String, format = Date)]
     pub made_on: Date,
-    /// As it was made; of a lot that was set apart, the lot it was part of.
-    pub made: ForageLot,
+    /// As it was made, with the word of its kind; of a lot that was set apart, the lot it was part of.
+    #[schema(value_type = ForageLot)]
+    pub made: Payload,
     /// What it is, in words.
     pub words: String,
     /// The crop's name.
@@ -158,7 +161,7 @@ fn seen(books: &Books, id: Uuid, book: &ForageBook, names: &HashMap<Uuid, String
         dry_matter: left.mass.zip(dry).map(|(mass, dry)| mass * dry.base()),
         cautions: cautions(&made, book),
         analyses,
-        made,
+        made: made.into(),
     })
 }
 
@@ -176,7 +179,7 @@ fn view(entry: Uuid, on: Date, report: &ForageAnalysis) -> AnalysisView {
         figures: figures.into_iter().filter_map(told).collect(),
         relative_feed_value: report.relative_feed_value(),
         nitrate_nitrogen_ppm: report.nitrate_nitrogen().map(|share| share.base() * 1e6),
-        report: report.clone(),
+        report: report.clone().into(),
     }
 }
 

@@ -195,7 +195,7 @@ function PlantBack({ farm }: { farm: Farm }) {
   const [active, cites] = useWatch({ name: ["active", "cited"] }) as [string, z.infer<typeof cited>];
   const actives = [active, ...(cites.with ?? [])].map((one) => one.trim().toLowerCase());
   const groups = (materials.data?.plant_back ?? []).filter((group) =>
-    group.actives.some((known) => actives.includes(known)),
+    group.active.some(({ names }) => names.some((known) => actives.includes(known))),
   );
   return groups.map((group) => (
     <p key={group.key} className="border-l-3 border-stop pl-3 text-sm">

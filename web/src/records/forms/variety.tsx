@@ -79,7 +79,7 @@ function Fields({ farm, crop }: { farm: Farm; crop: string }) {
         {crop === "alfalfa" && <NumberField name="dormancy" label="Fall dormancy" />}
         <NumberField name="maturity_days" label="Days to maturity" />
       </div>
-      <TextField name="bears" label="Herbicides that it bears" />
+      <TextField name="bears" label="Herbicides tolerated" hint="e.g. glyphosate. Leave blank if none." />
       <TextField name="note" label="What came of it" lines={2} />
       <TickOf name="gone">It is sown no more</TickOf>
     </>
