@@ -53,6 +53,8 @@ fn what_nobody_measured_is_unknown_and_names_the_measurement() {
 #[case::wet(json!({"drainage": "poor"}), "drainage", Verdict::Unfit)]
 #[case::ponding(json!({"ponding_days": 4}), "ponding", Verdict::Unfit)]
 #[case::shallow(json!({"restrictive_depth": {"value": 14, "unit": "in"}}), "depth", Verdict::Unfit)]
+// 25 inches where 25.6 are asked for is less water, not no stand: common practice.
+#[case::a_little_short(json!({"restrictive_depth": {"value": 25, "unit": "in"}}), "depth", Verdict::FitWithWork)]
 #[case::sloping(json!({"slope": {"value": 11, "unit": "%"}}), "slope", Verdict::FitWithWork)]
 #[case::cliff(json!({"slope": {"value": 40, "unit": "%"}}), "slope", Verdict::Unfit)]
 #[case::dry(json!({"rain": {"value": 300, "unit": "mm"}}), "water", Verdict::Unfit)]

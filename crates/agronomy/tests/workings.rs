@@ -89,6 +89,7 @@ fn years() -> Value {
     "thresholds": [{"value": 12, "unit": "/ft2"}]}), counting::count_interval), 2)]
 #[case::count_by_grid(worked(json!({"counted": {"by": "grid", "cells": 25, "hits": [10, 12, 14, 9, 11, 13]},
     "thresholds": [{"value": 25, "unit": "%"}, {"value": 50, "unit": "%"}]}), counting::count_interval), 2)]
+#[case::count_of_none(worked(json!({"counted": {"by": "alive", "stations": [10, 10, 10], "alive": [0, 0, 0]}}), counting::count_interval), 2)]
 #[case::count_plan(worked(json!({"deviation": {"value": 20, "unit": "%"}, "within": {"value": 8, "unit": "%"}}), counting::count_plan), 1)]
 #[case::emergence(worked(json!({"crop": "alfalfa", "sown_on": "2008-05-10", "today": "2008-05-24", "weather": years(), "texture": "loam", "drainage": "well"}),
     establish::emergence_forecast), 1)]

@@ -50,6 +50,21 @@ const KNOWN: &[(&str, &str, &str)] = &[
         "Ask a laboratory and your veterinarian.",
     ),
     (
+        "blocked-drill",
+        "Clear a blocked drill only when it is shut off and lowered or blocked up: never reach under a raised one, and keep riders off while it runs.",
+        "Follow the operator\u{2019}s manual.",
+    ),
+    (
+        "mower",
+        "Mowers throw stones far and take hands and legs: clear people and animals out of the field first, and shut off and wait for the blades to stop before you get down to clear one.",
+        "Follow the operator\u{2019}s manual.",
+    ),
+    (
+        "prescribed-fire",
+        "Fire in grass escapes and kills: burn only with a permit, mown or bare fire lanes, a crew that has done it, water at hand, steady light wind, and the neighbors and the fire service told. Smoke over a road is a hazard, too.",
+        "Local law and the fire service decide whether, when and how; ask a trained burn leader.",
+    ),
+    (
         "damp-bales",
         "Hay baled damp heats, moulds and can burn weeks later: probe it daily for six weeks. At 150 \u{b0}F (65 \u{b0}C) check it twice a day; at 160 \u{b0}F (71 \u{b0}C) call the fire service before you open or move anything.",
         "Follow your fire service.",

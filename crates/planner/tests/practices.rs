@@ -45,6 +45,32 @@ fn an_operation_comes_as_often_as_its_practice_says() {
     assert!(sprays[0].cautions.iter().any(|caution| caution.key == "spray-label"));
 }
 
+/// Wherever fire is named as a way, its caution stands beside it: fire in grass has killed.
+#[test]
+fn fire_is_never_named_without_its_caution() {
+    let names_fire =
+        |text: &str| text.split(|letter: char| !letter.is_alphabetic()).any(|word| word == "burn" || word == "fire");
+    let mut named = 0;
+    for practice in practices() {
+        for step in &practice.steps {
+            let told = step.reasons.iter().any(|reason| names_fire(&reason.text));
+            named += usize::from(told);
+            let cautioned = step.cautions.iter().any(|key| key == "prescribed-fire");
+            assert!(!told || cautioned, "{}: {}", practice.key, step.key);
+        }
+    }
+    assert!(named > 0);
+}
+
+/// What throws, crushes or bloats says so where it is done.
+#[rstest]
+#[case("mow", "mower")]
+#[case("cut", "mower")]
+#[case("sow", "blocked-drill")]
+fn machines_carry_their_caution(#[case] key: &str, #[case] caution: &str) {
+    assert!(operation(key).unwrap().cautions.iter().any(|one| one == caution));
+}
+
 #[test]
 fn each_time_is_closed_by_its_own_record_and_moves_the_next() {
     let first = ink(1, "spray", date(2026, 6, 25));

@@ -26,7 +26,7 @@ pub fn library_products() -> Vec<Product> {
         product("potash 0-0-60", &[(K2o, 60.0)], 480.0),
         product("sulfate of potash 0-0-50-18S", &[(K2o, 50.0), (S, 18.0)], 880.0),
         product("langbeinite 0-0-22-22S-11Mg", &[(K2o, 22.0), (S, 22.0), (Mg, 11.0)], 620.0),
-        product("blend 9-23-30", &[(N, 9.0), (P2o5, 23.0), (K2o, 30.0)], 640.0),
+        product("blend 10-20-25", &[(N, 10.0), (P2o5, 20.0), (K2o, 25.0)], 590.0),
         product("borate 15B", &[(B, 15.0)], 1_500.0),
         product("zinc sulfate 36Zn-17S", &[(Zn, 36.0), (S, 17.0)], 1_900.0),
         product("gypsum 22Ca-17S", &[(Ca, 22.0), (S, 17.0)], 90.0),

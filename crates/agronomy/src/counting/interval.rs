@@ -112,6 +112,26 @@ impl Counted {
         }
     }
 
+    /// All that was looked at: cells, stations or points, or an area, m².
+    fn looked_at(&self) -> f64 {
+        let n = self.counts().len() as f64;
+        match self {
+            Self::Grid { cells: of, .. } | Self::Points { points: of, .. } => n * f64::from(*of),
+            Self::Frame { frame, .. } => n * frame.base(),
+            Self::Row { length, row_spacing, .. } => n * length.base() * row_spacing.base(),
+            Self::Alive { stations, .. } => stations.iter().sum(),
+        }
+    }
+
+    /// What may be in a field of whose places none held any: no more than this in 95 of 100, were they scattered at random.
+    /// Of shares by the binomial law (Clopper & Pearson 1934), of counts by Poisson's: three in all that was looked at.
+    fn most_of_none(&self) -> f64 {
+        match self.dimension() {
+            Dimension::Ratio => 1.0 - 0.05_f64.powf(1.0 / self.looked_at()),
+            _ => -0.05_f64.ln() / self.looked_at(),
+        }
+    }
+
     /// Refuse what can't be; at `/counted`.
     fn check(&self, checks: &mut Checks) {
         let many = self.counts().len();
@@ -260,7 +280,8 @@ pub fn judge(places: &[f64], thresholds: &[f64], dimension: Dimension) -> Option
         Dimension::Ratio => LEAST_DEVIATION,
         _ => 2.0 * LEAST_DEVIATION * threshold,
     };
-    let deviation = all.deviation.max(thresholds.iter().map(floor).fold(0.0, f64::max));
+    let least = if dimension == Dimension::Ratio { LEAST_DEVIATION } else { 0.0 };
+    let deviation = all.deviation.max(thresholds.iter().map(floor).fold(least, f64::max));
     let reach = student_quantile(0.975, all.n - 1).map(|t| t * deviation / (all.n as f64).sqrt());
     let decided: Vec<bool> =
         thresholds.iter().map(|threshold| reach.is_some_and(|reach| (all.mean - threshold).abs() > reach)).collect();
@@ -337,8 +358,22 @@ pub fn count_interval(request: &CountRequest) -> Result<Answer<CountAnswer>, Ref
         given!(sheet; student_t = t, Origin::sourced(&Source::published("Student 1908, Biometrika 6:1\u{2013}25")));
         let reach = student_t * deviation / n.sqrt();
         sheet.quantity_line("reach", "student_t * standard_deviation / sqrt(places)", amount(reach));
-        let most = if counted.dimension() == Dimension::Ratio { 1.0 } else { f64::INFINITY };
-        [(all.mean - reach).max(0.0), (all.mean + reach).min(most)].map(amount)
+        let of_shares = counted.dimension() == Dimension::Ratio;
+        let most = if of_shares { 1.0 } else { f64::INFINITY };
+        let (mut low, mut high) = ((all.mean - reach).max(0.0), (all.mean + reach).min(most));
+        // Places that are alike to the last cell say nothing of how the field varies: none found is not none there.
+        let (none, whole) = (all.mean == 0.0, of_shares && all.mean == 1.0);
+        if none || whole {
+            sheet.source(Source::published(
+                "Clopper & Pearson 1934, The use of confidence or fiducial limits, Biometrika 26:404\u{2013}413",
+            ));
+            let may = counted.most_of_none();
+            let name = if none { "may be there though none was found" } else { "may lack though all were found" };
+            sheet.gathered(name, "no more in 95 of 100, scattered at random", amount(may));
+            high = if none { high.max(may).min(most) } else { high };
+            low = if whole { low.min(1.0 - may).max(0.0) } else { low };
+        }
+        [low, high].map(amount)
     });
     let against: Vec<Against> = request
         .thresholds

@@ -10,7 +10,7 @@ use crate::{
     source::Source,
     spraying::names,
     texture::Texture,
-    units::{Fraction, Length, Quantity, Temperature, Unit},
+    units::{Fraction, Length, Measure, Quantity, Temperature, Unit},
 };
 
 pub(super) struct Outcome {
@@ -94,6 +94,9 @@ pub(super) fn ponding(crop: &Crop, facts: &SiteFacts) -> Outcome {
     }
 }
 
+/// Of the rooting depth that a crop asks for so much still carries a stand, with less water (assumed).
+const SHALLOW: f64 = 0.8;
+
 pub(super) fn depth(crop: &Crop, facts: &SiteFacts) -> Outcome {
     let least = &crop.site.rooting_depth;
     let source = sourced(&least.source);
@@ -105,6 +108,13 @@ pub(super) fn depth(crop: &Crop, facts: &SiteFacts) -> Outcome {
             source,
         ),
         Some(depth) if depth >= needed => Outcome::fit(said!("roots go to {}; it wants {}", depth, needed), source),
+        // No root ends at an inch: a little short is less water, not no stand.
+        Some(depth) if depth.base() >= SHALLOW * needed.base() => Outcome::not(
+            Verdict::FitWithWork,
+            said!("the restrictive layer is at {}; {} does best with {} or more", depth, crop.name.as_str(), needed),
+            "less yield accepted in dry years; a pan can be ripped when the soil is dry",
+            source,
+        ),
         Some(depth) => Outcome::not(
             Verdict::Unfit,
             said!("roots stop at {}; it wants {}", depth, needed),
@@ -267,7 +277,7 @@ pub(super) fn residue(crop: &Crop, facts: &SiteFacts, tilled: bool) -> Outcome {
         Some(Residue::CerealStubble) if crop.site.hindered_by_cereal_residue => Outcome::not(
             Verdict::FitWithWork,
             "cereal residue can hold native grasses back",
-            "bale or burn it off, or wait a season",
+            "bale it off, or burn it where that is allowed and safe, or wait a season",
             practice(),
         ),
         Some(Residue::Sod) if !tilled => Outcome::not(

@@ -299,6 +299,10 @@ pub fn check(request: &SiteRequest) -> Result<Answer<Readiness>, Refused> {
     if crop.site.neighbour_setback.is_some() {
         sheet.caution("invasive");
     }
+    // What is told of its residue names fire.
+    if crop.site.hindered_by_cereal_residue && facts.residue == Some(Residue::CerealStubble) {
+        sheet.caution("prescribed-fire");
+    }
     let wants_soil_test = request.soil.as_ref().is_none_or(|test| test.months_old(request.today) > OLD_TEST_MONTHS);
     Ok(sheet.answer(Readiness { verdict, says, earliest, checks: found, wants_bioassay, wants_soil_test }))
 }
