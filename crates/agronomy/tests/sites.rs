@@ -129,6 +129,20 @@ fn a_pyridine_spray_keeps_legumes_out_and_lets_grasses_in() {
     assert_eq!(of(&checked(request), "carry-over").verdict, Verdict::Fit);
 }
 
+/// A spot spray on thistles does not take the field from the clover: those spots are left out.
+#[test]
+fn a_spot_spray_leaves_the_rest_of_the_field() {
+    let mut request = sprayed("aminopyralid", "2025-06-10", None);
+    request["sprays"][0]["spots"] = json!(true);
+    let readiness = checked(request.clone());
+    let check = of(&readiness, "carry-over");
+    assert_eq!((check.verdict, readiness.wants_bioassay), (Verdict::FitWithWork, false));
+    assert!(check.reason.to_string().contains("only spots were sprayed"), "{}", check.reason);
+    // All over once more, it is the field's.
+    request["sprays"].as_array_mut().unwrap().push(json!({"active": "aminopyralid", "on": "2025-05-01"}));
+    assert_eq!(of(&checked(request), "carry-over").verdict, Verdict::Unfit);
+}
+
 #[rstest]
 #[case::label_rules(sprayed("aminopyralid", "2025-06-10", Some(6)), Verdict::Fit)]
 #[case::label_forbids(sprayed("glyphosate", "2026-05-01", Some(12)), Verdict::Unfit)]

@@ -230,7 +230,11 @@ fn of_a_mix_the_fussiest_member_decides() {
 
 fn sprayed(active: &str, on: Date) -> Ground {
     let mut ground = tested(date(2026, 4, 1));
-    ground.sprays.push(dated(3, on, Spray { active: active.into(), on, label_months: None, plant_back: vec![] }));
+    ground.sprays.push(dated(
+        3,
+        on,
+        Spray { active: active.into(), on, label_months: None, plant_back: vec![], spots: false },
+    ));
     ground.operations.push(ink(3, "spray", on));
     ground
 }

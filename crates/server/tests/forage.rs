@@ -239,4 +239,10 @@ async fn only_herbicides_carry_over() {
     assert_eq!(told().await, [sprays, unfree + 1]);
     ink(&site, &[field("Cooper Piece")], "2026-05-12", sprayed("herbicide")).await.ok();
     assert_eq!(told().await, [sprays + 1, unfree + 2]);
+    // What was put on spots says so.
+    let mut spot = sprayed("herbicide");
+    spot["way"] = json!("spot");
+    ink(&site, &[field("Cooper Piece")], "2026-05-13", spot).await.ok();
+    let last = ground(&site, "Cooper Piece").await["ground"]["sprays"].as_array().unwrap().last().cloned().unwrap();
+    assert_eq!(last["what"]["spots"], json!(true));
 }

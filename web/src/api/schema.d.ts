@@ -3928,6 +3928,8 @@ export interface components {
         on: string;
         /** @description Days until what may be sown, as the person read it off the label: of the crop at hand it rules. */
         plant_back?: components["schemas"]["LabelWait"][];
+        /** @description It was put on spots alone, or wiped on what stood above the crop: the rest of the field is free of it. */
+        spots?: boolean;
       };
     };
     /** @description Something that was inked on a day. */
@@ -9637,6 +9639,8 @@ export interface components {
       on: string;
       /** @description Days until what may be sown, as the person read it off the label: of the crop at hand it rules. */
       plant_back?: components["schemas"]["LabelWait"][];
+      /** @description It was put on spots alone, or wiped on what stood above the crop: the rest of the field is free of it. */
+      spots?: boolean;
     };
     /** @description A spray, held against its label. */
     SprayAnswer: {

@@ -294,7 +294,8 @@ pub(super) fn residue(crop: &Crop, facts: &SiteFacts, tilled: bool) -> Outcome {
 /// Herbicide carry-over, and whether a bioassay is called for.
 pub(super) fn carry_over(crop: &Crop, request: &SiteRequest) -> (Outcome, bool) {
     let passed = |spray: Date| request.bioassay.is_some_and(|test| test.passed && test.on > spray);
-    let mut worst: Option<(Date, String, Source)> = None;
+    type Kept = Option<(Date, String, Source)>;
+    let (mut worst, mut in_spots): (Kept, Kept) = (None, None);
     let mut unread = Vec::new();
     for spray in &request.sprays {
         let group = library().plant_backs_of(&spray.active).max_by_key(|(_, waits)| waits.months_for(crop));
@@ -322,8 +323,9 @@ pub(super) fn carry_over(crop: &Crop, request: &SiteRequest) -> (Outcome, bool) 
                 "{} of {} keeps {} out for {long}, until {free}, {whose}.{note}",
                 spray.active, spray.on, crop.name
             );
-            if worst.as_ref().is_none_or(|(day, ..)| free > *day) {
-                worst = Some((free, reason, source));
+            let so_far = if spray.spots { &mut in_spots } else { &mut worst };
+            if so_far.as_ref().is_none_or(|(day, ..)| free > *day) {
+                *so_far = Some((free, reason, source));
             }
         }
     }
@@ -340,6 +342,13 @@ pub(super) fn carry_over(crop: &Crop, request: &SiteRequest) -> (Outcome, bool) 
     if let Some((free, reason, source)) = worst {
         let turn = format!("waiting until {free}, or a bioassay that passes and a label that allows it");
         return (Outcome::not(Verdict::Unfit, reason, turn, source).from(free), true);
+    }
+    if let Some((_, reason, source)) = in_spots {
+        let reason = format!("only spots were sprayed: {reason}");
+        return (
+            Outcome::not(Verdict::FitWithWork, reason, "those spots left out, or bare there for a while", source),
+            false,
+        );
     }
     if !unread.is_empty() {
         let outcome = Outcome::unknown(

@@ -96,6 +96,14 @@ pub struct Spray {
     /// Days until what may be sown, as the person read it off the label: of the crop at hand it rules.
     #[serde(default, skip_serializing_if = "Vec::is_empty")]
     pub plant_back: Vec<LabelWait>,
+    /// It was put on spots alone, or wiped on what stood above the crop: the rest of the field is free of it.
+    #[serde(default, skip_serializing_if = "is_false")]
+    pub spots: bool,
+}
+
+#[allow(clippy::trivially_copy_pass_by_ref)]
+fn is_false(flag: &bool) -> bool {
+    !flag
 }
 
 /// A crop that grew here.

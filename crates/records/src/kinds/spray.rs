@@ -235,7 +235,8 @@ impl Record for Sprayed {
         for active in std::iter::once(&self.active).chain(&self.with) {
             let wait = |wait: &Wait| LabelWait { crop: wait.crop.clone(), days: wait.days };
             let plant_back = self.plant_back.iter().map(wait).collect();
-            let spray = Spray { active: active.clone(), on, label_months: self.label_months, plant_back };
+            let spots = matches!(self.way, Some(SprayWay::Spot | SprayWay::Wiped));
+            let spray = Spray { active: active.clone(), on, label_months: self.label_months, plant_back, spots };
             // What was sprayed against insects or disease does not stay for the next crop.
             if self.what == SprayKind::Herbicide {
                 field.sprays.push(inked.dated(spray));
