@@ -76,7 +76,7 @@ fn files(bytes: &[u8]) -> Vec<(String, Vec<u8>)> {
             let mut file = zip.by_index(index).unwrap();
             let mut bytes = vec![];
             file.read_to_end(&mut bytes).unwrap();
-            (file.name().to_owned(), bytes)
+            (file.name().unwrap().into_owned(), bytes)
         })
         .collect()
 }

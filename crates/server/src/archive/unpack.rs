@@ -206,7 +206,7 @@ fn bounded(zip: &mut ZipArchive<File>) -> anyhow::Result<()> {
     let mut all = 0_u64;
     for index in 0..zip.len() {
         let file = zip.by_index_raw(index)?;
-        let (name, size, packed) = (file.name(), file.size(), file.compressed_size());
+        let (name, size, packed) = (file.name()?, file.size(), file.compressed_size());
         ensure!(size <= MOST, "{name} is larger than any farm\u{2019}s");
         ensure!(size / TIGHTEST <= packed + 1024, "{name} is packed tighter than any farm\u{2019}s");
         all = all.saturating_add(size);
