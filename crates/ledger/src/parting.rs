@@ -154,7 +154,7 @@ pub async fn split(
         for kept in entry::all(connection, member, Some(Subject::field(of.id))).await? {
             let counts = kept.struck_by.is_none() && kept.strikes.is_none() && kept.occurred_on <= on;
             let shape = kept.payload().is_none_or(|payload| OF_THE_SHAPE.contains(&payload.kind().word));
-            if counts && !shape && !of_unknown_ground(&kept) {
+            if counts && !shape && !of_forage_alone(&kept) {
                 let about: BTreeSet<About> = kept.about.iter().filter_map(about).collect();
                 entry::copy(connection, member, &kept, &about, share, |stand| stands.get(&stand).copied()).await?;
             }
@@ -166,10 +166,13 @@ pub async fn split(
     .await
 }
 
-/// A pile off several fields without the area it came off: what of it grew on a part of one of them can't be told.
-fn of_unknown_ground(kept: &Entry) -> bool {
-    matches!(kept.payload(), Some(Payload::ForageLot(made)) if made.area.is_none())
-        && kept.each(SubjectKind::Field).count() > 1
+/// What is told of a lot of forage, not of the ground: a report, a part set apart; and a pile off several fields without the
+/// area it came off, of which nobody can tell what grew on a part of one of them.
+fn of_forage_alone(kept: &Entry) -> bool {
+    match kept.payload() {
+        Some(Payload::ForageLot(made)) => made.area.is_none() && kept.each(SubjectKind::Field).count() > 1,
+        _ => kept.each(SubjectKind::ForageLot).next().is_some(),
+    }
 }
 
 /// Join fields: the first goes on, over all of them; the others are worked no more. Said again, it is the same.

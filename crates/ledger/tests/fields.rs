@@ -227,6 +227,61 @@ async fn a_lot_gives_its_seed_once() {
     assert!((sown.mass.to(Unit::Kg) - 15.0).abs() < 0.1 && (sown.area.to(Unit::Ha) - 1.0).abs() < 0.01, "{sown:?}");
 }
 
+/// What was baled off the whole is known of the part by its share, the yield the same on both; what a laboratory says of
+/// the bales is of the bales.
+#[tokio::test]
+async fn a_part_keeps_its_share_of_what_was_baled() {
+    let farm = Farm::new().await;
+    let field = farm.add("Long", Extent::Outline(square(0.004))).await.unwrap();
+    let other = farm.add("Other", Extent::Area(ha(5.0))).await.unwrap();
+    let mut connection = farm.pool.get().await.unwrap();
+    let made = |kg: f64, area: Option<f64>| {
+        let mut made = json!({"kind": "forage-lot", "crop": "alfalfa", "form": "chopped",
+            "mass": {"value": kg, "unit": "kg"}, "moisture": {"value": 60, "unit": "%"}});
+        if let Some(ha) = area {
+            made["area"] = json!({"value": ha, "unit": "ha"});
+        }
+        made
+    };
+    let (own, pile, unknown) = (Uuid::now_v7(), Uuid::now_v7(), Uuid::now_v7());
+    let report = json!({"kind": "forage-analysis", "basis": "dry-matter", "adf": {"value": 30, "unit": "%"}});
+    let both = [Subject::field(field.id), Subject::field(other.id)];
+    let told = [
+        (vec![both[0], Subject::forage_lot(own)], made(40_000.0, None)),
+        (vec![both[0], both[1], Subject::forage_lot(pile)], made(90_000.0, Some(15.0))),
+        (vec![both[0], both[1], Subject::forage_lot(unknown)], made(50_000.0, None)),
+        (vec![Subject::forage_lot(own)], report),
+    ];
+    for (day, (about, payload)) in (1..).zip(told) {
+        let payload = records::Payload::sent(payload).unwrap();
+        let new = NewEntry::of(Uuid::now_v7(), about, date(2025, 9, day), Via::Web, payload);
+        entry::write(&mut connection, &farm.member, &new, TODAY).await.unwrap();
+    }
+    let north = vec![(-76.499, 42.501), (-76.499, 42.503)];
+    let parted = halves(&field, Share::LeftOf(north), (Uuid::now_v7(), "Long West")).unwrap();
+    let told = (Uuid::now_v7(), TODAY, None);
+    let part = parting::split(&mut connection, &farm.member, &field, parted, told, TODAY).await.unwrap();
+    drop(connection);
+    let mut yields = vec![];
+    for id in [field.id, part.id] {
+        let (now, mut connection) = (farm.now(id).await, farm.pool.get().await.unwrap());
+        let books = entry::books(&mut connection, &farm.member, Some(Subject::field(id))).await.unwrap();
+        let ground = books.field(id);
+        let (told, untold) = ground.harvests(date(2025, 1, 1)..date(2026, 1, 1), |day| now.sown_area_on(day, &ground));
+        yields.push(told.iter().map(|one| one.what.harvested.to(Unit::TPerHa)).collect::<Vec<_>>());
+        // Of the pile off unknown ground the field knows that it was; the part does not.
+        assert_eq!(untold.len(), usize::from(id == field.id));
+        let entries = entry::all(&mut connection, &farm.member, Some(Subject::field(id))).await.unwrap();
+        let reports =
+            entries.iter().filter(|one| one.payload().is_some_and(|what| what.kind().word == "forage-analysis"));
+        assert_eq!(reports.count(), usize::from(id == field.id));
+    }
+    let (whole, part) = (&yields[0], &yields[1]);
+    assert_eq!((whole.len(), part.len()), (2, 2));
+    assert!(whole.iter().zip(part).all(|(a, b)| (a - b).abs() < 0.01 * a), "{yields:?}");
+    assert!((whole[1] - 6.0).abs() < 1e-6, "90 t off 15 ha");
+}
+
 #[tokio::test]
 async fn fields_are_joined_with_what_forbids_a_crop() {
     let farm = Farm::new().await;

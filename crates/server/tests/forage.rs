@@ -173,7 +173,7 @@ async fn what_is_spoken_of_is_not_struck() {
     let refused = strike(&first).await;
     assert_eq!(refused.status, StatusCode::CONFLICT);
     let said = refused.body["detail"].as_str().unwrap();
-    assert!(said.contains("1 other record is about this forage lot") && said.contains("Forage analysis"), "{said}");
+    assert!(said.contains("another record is about this forage lot") && said.contains("Forage analysis"), "{said}");
     // Corrected, the first may be struck: the second tells what it is.
     let second = ink(&site, &[field("Heron Bottom"), lot(made)], "2026-05-13", bales(41, 1_000.0)).await.ok();
     strike(&first).await.ok();

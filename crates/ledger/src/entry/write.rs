@@ -356,15 +356,17 @@ async fn not_spoken_of(connection: &mut Connection, member: &Membership, target:
             others.by_ref().partition(|one| one.founded().any(|other| other.id == founded.id));
         if let (true, [first, ..]) = (founding.is_empty(), &speaking[..]) {
             let what = first.payload().map_or("record", |payload| payload.kind().title);
-            return Err(Error::Conflict(format!(
-                "{} other record{} about this {}, one of them \u{201c}{what}\u{201d} of {}: strike {} first, or record what it \
-                 is again",
-                speaking.len(),
-                if speaking.len() == 1 { " is" } else { "s are" },
-                founded.kind.name(),
-                first.occurred_on,
-                if speaking.len() == 1 { "that" } else { "those" },
-            )));
+            let (name, on) = (founded.kind.name(), first.occurred_on);
+            return Err(Error::Conflict(match speaking.len() {
+                1 => format!(
+                    "another record is about this {name}: \u{201c}{what}\u{201d} of {on}. Strike it first, or record the \
+                     {name} again"
+                ),
+                many => format!(
+                    "{many} other records are about this {name}, the first of them \u{201c}{what}\u{201d} of {on}. Strike \
+                     them first, or record the {name} again"
+                ),
+            }));
         }
     }
     Ok(())
