@@ -294,7 +294,7 @@ pub(super) fn residue(crop: &Crop, facts: &SiteFacts, tilled: bool) -> Outcome {
 /// Herbicide carry-over, and whether a bioassay is called for.
 pub(super) fn carry_over(crop: &Crop, request: &SiteRequest) -> (Outcome, bool) {
     let passed = |spray: Date| request.bioassay.is_some_and(|test| test.passed && test.on > spray);
-    type Kept = Option<(Date, String, Source)>;
+    type Kept = Option<(Date, Said, Source)>;
     let (mut worst, mut in_spots): (Kept, Kept) = (None, None);
     let mut unread = Vec::new();
     for spray in &request.sprays {
@@ -319,9 +319,15 @@ pub(super) fn carry_over(crop: &Crop, request: &SiteRequest) -> (Outcome, bool) 
         };
         if free > request.sow_on && !passed(spray.on) {
             let note = group.map_or(String::new(), |(group, _)| format!(" {}", group.note));
-            let reason = format!(
-                "{} of {} keeps {} out for {long}, until {free}, {whose}.{note}",
-                spray.active, spray.on, crop.name
+            let reason = said!(
+                "{}, sprayed {}, keeps {} out for {}, until {}, {}.{}",
+                spray.active.as_str(),
+                spray.on,
+                crop.name.as_str(),
+                long,
+                free,
+                whose,
+                note
             );
             let so_far = if spray.spots { &mut in_spots } else { &mut worst };
             if so_far.as_ref().is_none_or(|(day, ..)| free > *day) {
@@ -340,11 +346,11 @@ pub(super) fn carry_over(crop: &Crop, request: &SiteRequest) -> (Outcome, bool) 
         return (outcome, true);
     }
     if let Some((free, reason, source)) = worst {
-        let turn = format!("waiting until {free}, or a bioassay that passes and a label that allows it");
+        let turn = said!("waiting until {}, or a bioassay that passes and a label that allows it", free);
         return (Outcome::not(Verdict::Unfit, reason, turn, source).from(free), true);
     }
     if let Some((_, reason, source)) = in_spots {
-        let reason = format!("only spots were sprayed: {reason}");
+        let reason = said!("only spots were sprayed: {}", reason);
         return (
             Outcome::not(Verdict::FitWithWork, reason, "those spots left out, or bare there for a while", source),
             false,
@@ -386,8 +392,8 @@ pub(super) fn autotoxicity(crop: &Crop, request: &SiteRequest) -> Outcome {
     match free {
         Some(free) if free > request.sow_on => Outcome::not(
             Verdict::Unfit,
-            format!("an old stand leaves compounds that stunt its own seedlings, until {free}"),
-            format!("another crop until {free}"),
+            said!("an old stand leaves compounds that stunt its own seedlings, until {}", free),
+            said!("another crop until {}", free),
             source,
         )
         .from(free),
