@@ -152,7 +152,7 @@ async fn the_account_follows_dressings_cuts_and_strikes() {
     };
     let before = site.get(&path).await.ok();
     let (applied, removed) = k(&before);
-    assert!((applied - 45.0).abs() < 1e-6, "150 lb of 30 %: {applied}");
+    assert!((applied - 37.5).abs() < 1e-6, "150 lb of 25 %: {applied}");
     assert_eq!(removed, 0.0, "nothing cut this year yet");
     let cut = json!({"id": Uuid::now_v7(), "about": [{"kind": "field", "id": field}], "occurred_on": "2026-05-12", "payload": {"kind": "cut",
         "cut": {"crop": "alfalfa", "harvested": {"value": 2, "unit": "ton/ac"}, "moisture": {"value": 15, "unit": "%"}}}});
