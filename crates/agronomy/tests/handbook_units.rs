@@ -42,6 +42,20 @@ fn agrees_with_an_independent_table() {
     close(Unit::L.factor(), si::Volume::new::<volume::liter>(1.0).get::<volume::cubic_meter>());
 }
 
+/// US liquid measure: 128 fluid ounces, 8 pints, 4 quarts a gallon; 16 ounces a pound (NIST Handbook 44, appendix C). A
+/// quart an acre is 2.34 L/ha, as label tables of conversions print it.
+#[test]
+fn label_rates() {
+    let gallon = Unit::GalPerAc.to_base(1.0);
+    for (unit, many) in [(Unit::FlOzPerAc, 128.0), (Unit::PtPerAc, 8.0), (Unit::QtPerAc, 4.0)] {
+        assert!((unit.to_base(many) / gallon - 1.0).abs() < 1e-12);
+    }
+    assert!((Unit::LPerHa.from_base(Unit::QtPerAc.to_base(1.0)) - 2.34).abs() < 0.005);
+    assert!((Unit::MlPerHa.to_base(1_000.0) / Unit::LPerHa.to_base(1.0) - 1.0).abs() < 1e-12);
+    assert!((Unit::OzPerAc.to_base(16.0) / Unit::LbPerAc.to_base(1.0) - 1.0).abs() < 1e-12);
+    assert!((Unit::GPerHa.to_base(1_000.0) / Unit::KgPerHa.to_base(1.0) - 1.0).abs() < 1e-12);
+}
+
 /// Fertiliser grades: P₂O₅ = 2.2914 P, K₂O = 1.2046 K (every fertiliser handbook prints them;
 /// recomputed from IUPAC 2021 atomic weights).
 #[rstest]
@@ -88,6 +102,16 @@ fn dry_matter_and_as_fed() {
 #[case("$90/hr", Dimension::MoneyPerTime, 90.0, "money/h")]
 #[case("510 /ton", Dimension::MoneyPerMass, 510.0, "money/ton")]
 #[case("4.2 ac/h", Dimension::AreaPerTime, 4.2, "ac/h")]
+#[case("22 fl oz/ac", Dimension::VolumePerArea, 22.0, "floz/ac")]
+#[case("22 fluid ounces per acre", Dimension::VolumePerArea, 22.0, "floz/ac")]
+#[case("22 oz/A", Dimension::VolumePerArea, 22.0, "floz/ac")]
+#[case("1 1/2 pt/a", Dimension::VolumePerArea, 1.5, "pt/ac")]
+#[case("2 quarts per acre", Dimension::VolumePerArea, 2.0, "qt/ac")]
+#[case("750 mL/ha", Dimension::VolumePerArea, 750.0, "mL/ha")]
+#[case("0.33 oz/ac", Dimension::MassPerArea, 0.33, "oz/ac")]
+#[case("20 g/ha", Dimension::MassPerArea, 20.0, "g/ha")]
+#[case("3 pints", Dimension::Volume, 3.0, "pt")]
+#[case("5 gallons", Dimension::Volume, 5.0, "gal")]
 fn reads_what_people_write(#[case] text: &str, #[case] dimension: Dimension, #[case] value: f64, #[case] unit: &str) {
     let bare = if dimension == Dimension::MassPerArea { Unit::LbPerAc } else { Unit::of(dimension).next().unwrap() };
     let understood = read(text, dimension, bare, System::Us).unwrap().quantity;

@@ -55,7 +55,7 @@ const fn case(
 }
 
 /// Each kind that is written by hand about a field.
-const KINDS: [Case; 13] = [
+const KINDS: [Case; 15] = [
     case("Rain gauge", &[], &[("Rain", "0,4 in")], "Rain gauge: 0.4 in"),
     case("Water brought", &[], &[("Water", "1 in")], "Watered: 1 in"),
     case("Soil thermometer", &[], &[("It showed", "51")], "Soil 51 \u{b0}F in the morning at 1.2 in"),
@@ -69,10 +69,17 @@ const KINDS: [Case; 13] = [
     case("Bioassay", &[], &[("What was seen", "even stand")], "Bioassay: grew as in clean soil. even stand"),
     case("Crop ended", &[("Crop", "alfalfa")], &[("Years it stood", "4")], "Alfalfa ended after 4 years"),
     case(
-        "Herbicide sprayed",
+        "Spray applied",
         &[],
-        &[("Active ingredient", "glyphosate"), ("How much of what", "1 qt/ac")],
-        "Sprayed glyphosate, 1 qt/ac",
+        &[("Active ingredient", "glyphosate"), ("Rate", "0.25 gal/ac")],
+        "Sprayed glyphosate, 0.25 gal/ac",
+    ),
+    case("Insects or disease seen", &[("Type", "insect")], &[("Pest", "weevil")], "Pest seen: weevil, insect"),
+    case(
+        "Hay, silage or green forage made",
+        &[("Made as", "round bales"), ("Crop", "alfalfa")],
+        &[("Bales or loads", "40")],
+        "Made: 40 round bales",
     ),
     case(
         "Lime, fertiliser or manure spread",

@@ -69,7 +69,7 @@ async fn what_is_told_of_a_field_turns_its_readiness() {
         ink(&visitor).await?;
         visitor.sees("history told").await?;
 
-        record(&visitor, "Herbicide sprayed").await?;
+        record(&visitor, "Spray applied").await?;
         visitor.set_day("Day it was sprayed", "2025-10-01").await?;
         visitor.write("Active ingredient", "picloram").await?;
         // The table warns while it is written; the label rules.

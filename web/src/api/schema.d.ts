@@ -2304,7 +2304,7 @@ export interface components {
       /** @description Mass on an area: seed, lime, nutrients, yield. */
       value: {
         /** @enum {string} */
-        unit: "lb/ac" | "kg/ha" | "ton/ac" | "t/ha";
+        unit: "lb/ac" | "oz/ac" | "g/ha" | "kg/ha" | "ton/ac" | "t/ha";
         value: number;
       };
       /** @description How it came about. */
@@ -5843,7 +5843,7 @@ export interface components {
     /** @description Mass on an area: seed, lime, nutrients, yield. */
     MassPerArea: {
       /** @enum {string} */
-      unit: "lb/ac" | "kg/ha" | "ton/ac" | "t/ha";
+      unit: "lb/ac" | "oz/ac" | "g/ha" | "kg/ha" | "ton/ac" | "t/ha";
       value: number;
     };
     /** @description Mass in a volume: what a liquid holds. */
@@ -10757,13 +10757,13 @@ export interface components {
     /** @description Volume: a tank. */
     Volume: {
       /** @enum {string} */
-      unit: "gal" | "L" | "floz" | "mL";
+      unit: "gal" | "L" | "floz" | "mL" | "pt" | "qt";
       value: number;
     };
     /** @description A volume on an area: slurry, spray. */
     VolumePerArea: {
       /** @enum {string} */
-      unit: "gal/ac" | "L/ha";
+      unit: "gal/ac" | "L/ha" | "floz/ac" | "pt/ac" | "qt/ac" | "mL/ha";
       value: number;
     };
     /** @description How long before a crop may be sown. */

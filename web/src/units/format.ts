@@ -59,6 +59,12 @@ function decimals({ value, unit }: Quantity): number {
     // What is measured out by the label: a quarter of a gallon is no third of one.
     case "gal":
     case "gal/ac":
+    case "floz/ac":
+    case "pt/ac":
+    case "qt/ac":
+    case "oz/ac":
+    case "mL/ha":
+    case "g/ha":
     case "L":
     case "L/ha":
       return size < 0.1 ? 3 : size < 10 ? 2 : size < 100 ? 1 : 0;
@@ -89,6 +95,7 @@ function decimals({ value, unit }: Quantity): number {
 const labels: Record<string, string> = {
   "/ft2": "/ft²",
   floz: "fl oz",
+  "floz/ac": "fl oz/ac",
   "/m2": "/m²",
   m2: "m²",
   ft2: "ft²",

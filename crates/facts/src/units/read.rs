@@ -143,6 +143,30 @@ fn unit_of(written: &str, dimension: Dimension, system: System) -> Result<(Unit,
     let lower = lower.replace(" per ", "/").replace([' ', '.'], "");
     let lower =
         lower.trim_start_matches("seeds").trim_start_matches("plants").replace("acres", "ac").replace("acre", "ac");
+    // As labels write rates: "22 fluid ounces per acre", "1 1/2 pints/a".
+    let lower = [
+        ("fluidounces", "floz"),
+        ("fluidounce", "floz"),
+        ("ounces", "oz"),
+        ("ounce", "oz"),
+        ("pints", "pt"),
+        ("pint", "pt"),
+        ("pts", "pt"),
+        ("quarts", "qt"),
+        ("quart", "qt"),
+        ("qts", "qt"),
+        ("gallons", "gal"),
+        ("kilograms", "kg"),
+        ("grams", "g"),
+        ("hectares", "ha"),
+        ("hectare", "ha"),
+    ]
+    .iter()
+    .fold(lower, |text, (long, short)| text.replace(long, short));
+    let lower = match lower.strip_suffix("/a") {
+        Some(rest) if !rest.is_empty() => format!("{rest}/ac"),
+        _ => lower,
+    };
     let tons = |us: Unit, metric: Unit| match system {
         System::Us => (us, Some("taken as the short ton of 2,000 lb".to_owned())),
         System::Metric => (metric, Some("taken as the tonne of 1,000 kg".to_owned())),
@@ -165,7 +189,9 @@ fn unit_of(written: &str, dimension: Dimension, system: System) -> Result<(Unit,
         "hr" | "hrs" | "hour" | "hours" => plainly(Unit::H),
         "sec" | "secs" | "second" | "seconds" => plainly(Unit::S),
         "ml" | "cc" => plainly(Unit::Ml),
-        "fl oz" | "fluid ounce" | "fluid ounces" => plainly(Unit::FlOz),
+        // A label that pours says ounces and means fluid ones.
+        "oz" if dimension == Dimension::Volume => (Unit::FlOz, Some("taken as fluid ounces".to_owned())),
+        "oz/ac" if dimension == Dimension::VolumePerArea => (Unit::FlOzPerAc, Some("taken as fluid ounces".to_owned())),
         "sqft" | "sq ft" | "ft\u{b2}" => plainly(Unit::Ft2),
         "sqm" | "m\u{b2}" => plainly(Unit::M2),
         "mins" | "minute" | "minutes" => plainly(Unit::Min),

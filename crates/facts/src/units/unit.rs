@@ -177,6 +177,8 @@ const SI: Option<bool> = Some(true);
 
 units! {
     LbPerAc "lb/ac" MassPerArea POUND / ACRE, 0.0, US;
+    OzPerAc "oz/ac" MassPerArea POUND / 16.0 / ACRE, 0.0, US;
+    GPerHa "g/ha" MassPerArea 1e-3 / HECTARE, 0.0, SI;
     KgPerHa "kg/ha" MassPerArea 1.0 / HECTARE, 0.0, SI;
     TonPerAc "ton/ac" MassPerArea 2_000.0 * POUND / ACRE, 0.0, US;
     TPerHa "t/ha" MassPerArea 1_000.0 / HECTARE, 0.0, SI;
@@ -213,8 +215,14 @@ units! {
     L "L" Volume LITRE, 0.0, SI;
     FlOz "floz" Volume GALLON / 128.0, 0.0, US;
     Ml "mL" Volume 1e-3 * LITRE, 0.0, SI;
+    Pt "pt" Volume GALLON / 8.0, 0.0, US;
+    Qt "qt" Volume GALLON / 4.0, 0.0, US;
     GalPerAc "gal/ac" VolumePerArea GALLON / ACRE, 0.0, US;
     LPerHa "L/ha" VolumePerArea LITRE / HECTARE, 0.0, SI;
+    FlOzPerAc "floz/ac" VolumePerArea GALLON / 128.0 / ACRE, 0.0, US;
+    PtPerAc "pt/ac" VolumePerArea GALLON / 8.0 / ACRE, 0.0, US;
+    QtPerAc "qt/ac" VolumePerArea GALLON / 4.0 / ACRE, 0.0, US;
+    MlPerHa "mL/ha" VolumePerArea 1e-3 * LITRE / HECTARE, 0.0, SI;
     LbPer1000Gal "lb/1000gal" MassPerVolume POUND / (1_000.0 * GALLON), 0.0, US;
     KgPerM3 "kg/m3" MassPerVolume 1.0, 0.0, SI;
     Mph "mph" Speed MILE_PER_HOUR, 0.0, US;
@@ -276,6 +284,7 @@ impl Unit {
             Self::MeqPer100Cm3 => "meq/100 cm\u{b3}",
             Self::One => "",
             Self::FlOz => "fl oz",
+            Self::FlOzPerAc => "fl oz/ac",
             Self::Money => "\u{a4}",
             Self::MoneyPerAc => "\u{a4}/ac",
             Self::MoneyPerHa => "\u{a4}/ha",
