@@ -287,7 +287,7 @@ mod hours {
 }
 
 /// A label that names a crop does not make it safe under what kills all that is green: the variety that stands there
-/// decides, and what nobody knows is asked. Common practice.
+/// decides, and where it is unknown it is asked for. Common practice.
 #[rstest]
 #[case::asked("alfalfa", "glyphosate", None, Held::NotRead)]
 #[case::asked_of_the_tolerant("glyphosate-tolerant alfalfa", "glyphosate", None, Held::NotRead)]
@@ -339,7 +339,7 @@ fn what_was_not_read_is_warned_of_by_the_table(
     request.to_sow = vec![ToSow { crop: crop.to_owned(), on }];
     let told = found(&request, "plant-back");
     assert_eq!(told.held, is, "{}", told.reason);
-    // An ingredient that nobody knows takes nothing from what is known.
+    // An ingredient that is not in the table takes nothing from what is known.
     request.label.ingredients.push("moonshine".to_owned());
     assert_eq!(found(&request, "plant-back").held, is);
 }

@@ -271,6 +271,9 @@ async fn a_tolerant_variety_is_asked_for() {
         visitor.finds("[data-held='against'] [data-finding='over'][data-held='against']").await?;
         visitor.choose("Variety of alfalfa standing here", "Stalwart, tolerates glyphosate").await?;
         visitor.finds("[data-finding='over'][data-held='within']").await?;
+        // On another field another variety may stand.
+        visitor.choose("Field", "Heron Bottom").await?;
+        visitor.finds("[data-finding='over'][data-held='not-read']").await?;
 
         visitor.size(PHONE).await?;
         visitor.click("Fields").await?;

@@ -124,7 +124,8 @@ export function SprayBench({ field, onField }: Props) {
       <div className="min-w-0" aria-live="polite">
         {ask ? (
           <>
-            <SprayVerdict ask={ask} />
+            {/* Which variety stands there is of the field: on another it is asked again. */}
+            <SprayVerdict key={field} ask={ask} />
             <SprayHours product={now.product} on={on} />
           </>
         ) : (

@@ -43,6 +43,13 @@ export function labelOf(nature: Schemas["Nature"]): Schemas["SprayLabel"] | null
   };
 }
 
+/** The variety of a crop that stands there, and what it tolerates. */
+interface Chosen {
+  crop: string;
+  variety: string;
+  tolerates: string[];
+}
+
 /** Of an ordinary variety: it tolerates nothing. */
 const ORDINARY = "ordinary";
 
@@ -62,10 +69,12 @@ export function toleratedIn(words: string | null | undefined): string[] {
 export function SprayVerdict({ ask: asked }: { ask: Ask | null }) {
   const units = useUnits();
   const crops = useCrops();
-  const [chosen, setChosen] = useState<readonly Schemas["StandingVariety"][]>([]);
+  const [chosen, setChosen] = useState<readonly Chosen[]>([]);
   const ask = asked && {
     ...asked,
-    varieties: chosen.filter(({ crop }) => asked.over?.includes(crop)),
+    varieties: chosen
+      .filter(({ crop }) => asked.over?.includes(crop))
+      .map(({ crop, tolerates }) => ({ crop, tolerates })),
   };
   const told = useReckoning(
     "spray.check",
@@ -110,10 +119,11 @@ export function SprayVerdict({ ask: asked }: { ask: Ask | null }) {
             key={crop}
             crop={String(crop)}
             name={name(String(crop))}
-            onChange={(tolerates) =>
+            value={chosen.find((one) => one.crop === crop)?.variety ?? ""}
+            onChange={(variety, tolerates) =>
               setChosen((before) => [
                 ...before.filter((one) => one.crop !== crop),
-                ...(tolerates ? [{ crop: String(crop), tolerates }] : []),
+                ...(tolerates ? [{ crop: String(crop), variety, tolerates }] : []),
               ])
             }
           />
@@ -135,14 +145,14 @@ export function SprayVerdict({ ask: asked }: { ask: Ask | null }) {
 interface WhichVarietyProps {
   crop: string;
   name: string;
-  /** What it tolerates; nothing where that is not known. */
-  onChange: (tolerates: string[] | null) => void;
+  value: string;
+  /** Which, and what it tolerates; nothing where that is not known. */
+  onChange: (variety: string, tolerates: string[] | null) => void;
 }
 
 /** Which variety of a crop stands there: one of the farm's own, or one that tolerates no herbicide. */
-function WhichVariety({ crop, name, onChange }: WhichVarietyProps) {
+function WhichVariety({ crop, name, value, onChange }: WhichVarietyProps) {
   const farm = useFarm();
-  const [variety, setVariety] = useState("");
   const varieties = useQuery({
     queryKey: ["farm", farm.id, "varieties", crop],
     queryFn: () =>
@@ -152,15 +162,14 @@ function WhichVariety({ crop, name, onChange }: WhichVarietyProps) {
   });
   const own = varieties.data?.own ?? [];
   const choose = (id: string) => {
-    setVariety(id);
-    if (id === "") onChange(null);
-    else if (id === ORDINARY) onChange([]);
-    else onChange(toleratedIn(own.find((one) => one.id === id)?.facts.bears));
+    if (id === "") onChange(id, null);
+    else if (id === ORDINARY) onChange(id, []);
+    else onChange(id, toleratedIn(own.find((one) => one.id === id)?.facts.bears));
   };
   return (
     <Pick
       label={`Variety of ${name} standing here`}
-      value={variety}
+      value={value}
       onChange={choose}
       empty="not known"
       clears

@@ -65,7 +65,7 @@ impl Content {
     fn less(self, part: &ForagePart) -> Self {
         let gone = self.part(part);
         let pieces = self.pieces.map(|pieces| pieces.saturating_sub(gone.pieces.unwrap_or(0)));
-        // Of what was taken out unweighed, nobody knows what is left.
+        // Where something unweighed was taken out, what is left is unknown.
         let mass = self.mass.zip(gone.mass).map(|(all, gone)| Mass::from_base((all.base() - gone.base()).max(0.0)));
         Self { pieces, mass, one: self.one }
     }
