@@ -6,7 +6,10 @@ use include_dir::{Dir, include_dir};
 use serde::Deserialize;
 use thiserror::Error;
 
-use super::facts::{ActiveWait, Band, Crop, Days, Figure, GOALS, Kind, Life, PlantBack, Rotation};
+use super::{
+    facts::{Band, Crop, Days, Figure, GOALS, Kind, Life},
+    rotation::{ActiveWait, PlantBack, Rotation},
+};
 use crate::{
     caution::Caution,
     nutrient::Nutrient,

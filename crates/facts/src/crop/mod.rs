@@ -7,11 +7,13 @@
 mod facts;
 mod library;
 mod of;
+mod rotation;
 
 pub use facts::{
-    ActiveWait, Band, Crop, CuttingFacts, Days, DormantKind, Drainage, Ease, EmergenceFacts, EstablishFacts, Figure,
-    GOALS, Grade, GrowthFacts, Habit, Height, Kind, Life, NitrogenRule, NutritionFacts, Pathway, PlantBack,
-    PlantingFacts, RemovalFacts, Rotation, SeedBox, SeedFacts, SiteNeeds, SoilFacts, SowingFacts, StandFacts, Years,
+    Band, Crop, CuttingFacts, Days, DormantKind, Drainage, Ease, EmergenceFacts, EstablishFacts, Figure, GOALS, Grade,
+    GrowthFacts, Habit, Height, Kind, Life, NitrogenRule, NutritionFacts, Pathway, PlantingFacts, RemovalFacts,
+    SeedBox, SeedFacts, SiteNeeds, SoilFacts, SowingFacts, StandFacts, Years,
 };
 pub use library::{Library, LibraryError, library};
 pub use of::{crop_of, sowing_of};
+pub use rotation::{ActiveWait, PlantBack, Rotation};
