@@ -23,8 +23,9 @@ use agronomy::{
         soil_temperature::{Column, Correction, Ground, SoilCover},
         sun,
     },
-    window::{Forecast, Known, Scenarios, Site, SiteRuns, odds, offered, rules_of},
+    window::{Forecast, odds, offered, rules_of},
     working::Blank,
+    years::{Known, Scenarios, Site, SiteRuns},
 };
 use criterion::{Criterion, criterion_group, criterion_main};
 use jiff::civil::date;
@@ -173,8 +174,8 @@ fn field_days(c: &mut Criterion) {
                     let mut fit = 0_usize;
                     for ((today, solar), day) in forcing.iter().zip(&years.days) {
                         ground.step(&mut column, water.snow, *day, *solar);
-                        water.step(&mut Blank, &bed, *today);
-                        fit += usize::from(water.workable(&bed, *today) && column.at(0.03) > 10.0);
+                        water.step(&mut Blank, &bed.profile, &bed.canopy, *today);
+                        fit += usize::from(water.workable(&bed.profile, *today) && column.at(0.03) > 10.0);
                     }
                     fit
                 })

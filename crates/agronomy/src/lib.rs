@@ -20,6 +20,7 @@
 //! | [`plants`] | how many rhizomes or cuttings, and how many will live? |
 //! | [`weather`] | what do decades of days tell of sun, water use, frost and the soil? |
 //! | [`water`] | what is in the root zone, can the seedbed be worked, when to irrigate? |
+//! | [`years`] | what has been, and what may come of it, by each year of the record? |
 //! | [`window`] | what are the odds that it works, day by day, and what limits them? |
 //! | [`practice`] | what is done on a stand, by which school, when and after what? |
 //! | [`growth`] | what does a sown annual make of its light and warmth? |
@@ -72,6 +73,6 @@ pub mod water;
 pub mod weather;
 pub mod window;
 
-pub use kernels::growth;
+pub use kernels::{growth, years};
 
 pub use facts::{caution, chance, crop, given, nutrient, reckon, refusal, said, source, texture, units, working};

@@ -4,7 +4,7 @@ use agronomy::{
     crop::Drainage,
     soil::Texture,
     units::Length,
-    water::{BalanceRequest, Bed, Today, Water, balance, reached_by},
+    water::{BalanceRequest, Bed, Canopy, Moved, Profile, Today, Water, balance, holds, reached_by},
     weather::WeatherInput,
     working::Blank,
 };
@@ -16,19 +16,21 @@ use serde_json::json;
 /// FAO-56 example 37 (from memory): tomatoes in mid-season, field capacity 0.32, wilting point 0.12,
 /// roots 0.8 m: 160 mm available, 64 of them freely (p 0.40); 55 mm missing, 6 mm wanted a day.
 fn tomatoes() -> (Bed, Water, Today) {
-    let bed = Bed {
-        total_available: 0.160,
-        depletion_fraction: 0.40,
+    let canopy = Canopy { depletion_fraction: 0.40, exposed: 0.1, basal: 1.2, ..Canopy::seedbed(0.8) };
+    let profile = Profile {
+        upper: 0.160,
+        upper_depth: 0.8,
+        lower: 0.0,
+        depth: 0.8,
+        rises: 0.0,
         total_evaporable: 0.02,
         readily_evaporable: 0.008,
-        exposed: 0.1,
-        basal: 1.2,
-        rests_below: None,
         drains: 1.0,
         most_excess: 0.0,
         lets_through: true,
         storage: 0.1,
     };
+    let bed = Bed { profile, canopy };
     // A dry surface evaporates nothing: all of it is the crop's.
     let water = Water { root_missing: 0.055, top_missing: 0.02, ..Water::default() };
     (bed, water, Today { lowest: 15.0, mean: 22.0, rain: 0.0, irrigation: 0.0, reference: 0.005 })
@@ -39,7 +41,7 @@ fn tomatoes_suffer_as_the_example_has_it() {
     let (bed, mut water, today) = tomatoes();
     let days: Vec<(f64, f64)> = (0..10)
         .map(|_| {
-            let moved = water.step(&mut Blank, &bed, today);
+            let moved = day_on(&mut water, &bed, today);
             ((moved.stress * 100.0).round() / 100.0, (water.root_missing * 1e4).round() / 10.0)
         })
         .collect();
@@ -74,10 +76,11 @@ fn the_top_layer_dries_as_the_example_has_it() {
     let (bed, _, today) = tomatoes();
     let mut water = Water { top_missing: 0.018, root_missing: 0.05, ..Water::default() };
     for (day, (reference, rain, irrigation, exposed, basal, wetted, evening)) in table.into_iter().enumerate() {
-        let bed = Bed { total_evaporable: 0.018, readily_evaporable: 0.008, exposed, basal, storage: 1.0, ..bed };
+        let profile = Profile { total_evaporable: 0.018, readily_evaporable: 0.008, storage: 1.0, ..bed.profile };
+        let bed = Bed { profile, canopy: Canopy { exposed, basal, ..bed.canopy } };
         let today = Today { rain: rain / 1e3, irrigation: irrigation / 1e3, reference: reference / 1e3, ..today };
         let morning = (water.top_missing * 1e3 - rain - irrigation).max(0.0);
-        water.step(&mut Blank, &bed, today);
+        day_on(&mut water, &bed, today);
         // The table is printed to whole millimetres, and has Kc max 1.21 where 1.2 stands here.
         assert!((morning - wetted).abs() < 0.65, "day {}: {morning} for {wetted}", day + 1);
         assert!((water.top_missing * 1e3 - evening).abs() < 0.65, "day {}: {water:?} for {evening}", day + 1);
@@ -91,7 +94,7 @@ fn surplus_rain_does_not_cancel_the_days_evaporation() {
     let bed = Bed::seedbed(Texture::Loam, Drainage::Well);
     let mut water = Water { top_missing: 0.003, root_missing: 0.02, ..Water::default() };
     let wet = Today { lowest: 12.0, mean: 18.0, rain: 0.015, irrigation: 0.0, reference: 0.004 };
-    water.step(&mut Blank, &bed, wet);
+    day_on(&mut water, &bed, wet);
     // Wet soil at full speed: (1.2 − 0.15) × 4 mm.
     assert!((water.top_missing - 1.05 * 0.004).abs() < 1e-12, "{water:?}");
 }
@@ -110,8 +113,8 @@ fn runoff_is_told_from_what_drains(#[case] texture: Texture, #[case] drainage: D
     let storage = 25_400.0 / number - 254.0;
     for day in 0..90 {
         let mm = [0.0, 4.0, 38.0, 0.0, 22.0, 61.0][day % 6];
-        let moved = water.step(
-            &mut Blank,
+        let moved = day_on(
+            &mut water,
             &bed,
             Today { lowest: 12.0, mean: 18.0, rain: mm / 1e3, irrigation: 0.0, reference: 0.004 },
         );
@@ -135,8 +138,8 @@ fn runoff_is_told_from_what_drains(#[case] texture: Texture, #[case] drainage: D
 fn a_stand_rests_in_the_cold(#[case] warmth: f64, #[case] basal: f64) {
     let alfalfa = agronomy::crop::library().crop("alfalfa").unwrap();
     let bed = Bed::stand(alfalfa, Texture::Loam, Drainage::Well);
-    assert!((bed.basal_at(warmth) - basal).abs() < 1e-12, "{}", bed.basal_at(warmth));
-    assert_eq!(Bed::seedbed(Texture::Loam, Drainage::Well).basal_at(warmth), 0.15);
+    assert!((bed.canopy.basal_at(warmth) - basal).abs() < 1e-12, "{}", bed.canopy.basal_at(warmth));
+    assert_eq!(Bed::seedbed(Texture::Loam, Drainage::Well).canopy.basal_at(warmth), 0.15);
 }
 
 /// Field capacity, wilting point, roots, depletion and coefficients of one's own: FAO-56 example 37's soil and crop.
@@ -173,11 +176,11 @@ fn ones_own_figures_count() {
 fn heavy_rain_runs_off() {
     let storage = 0.0254 * 1_000.0 / 80.0 - 0.254;
     let (bed, mut water, today) = tomatoes();
-    let bed = Bed { storage, ..bed };
+    let bed = Bed { profile: Profile { storage, ..bed.profile }, ..bed };
     water.root_missing = 0.15;
-    let moved = water.step(&mut Blank, &bed, Today { rain: 0.050, ..today });
+    let moved = day_on(&mut water, &bed, Today { rain: 0.050, ..today });
     assert!((moved.runoff - 0.0138).abs() < 5e-5, "{}", moved.runoff);
-    let little = water.step(&mut Blank, &bed, Today { rain: 0.010, ..today });
+    let little = day_on(&mut water, &bed, Today { rain: 0.010, ..today });
     assert_eq!(little.runoff, 0.0);
 }
 
@@ -186,10 +189,10 @@ fn snow_lies_and_melts() {
     let bed = Bed::seedbed(Texture::Loam, Drainage::Well);
     let mut water = Water::default();
     let cold = Today { lowest: -9.0, mean: -5.0, rain: 0.010, irrigation: 0.0, reference: 0.0 };
-    water.step(&mut Blank, &bed, cold);
+    day_on(&mut water, &bed, cold);
     assert_eq!(water.snow.water(), 0.010);
-    assert!(!water.workable(&bed, cold) && !water.trafficable(cold));
-    water.step(&mut Blank, &bed, Today { mean: 2.0, rain: 0.0, ..cold });
+    assert!(!water.workable(&bed.profile, cold) && !water.trafficable(cold));
+    day_on(&mut water, &bed, Today { mean: 2.0, rain: 0.0, ..cold });
     assert!((water.snow.water() - 0.0046).abs() < 1e-12);
 }
 
@@ -203,11 +206,15 @@ fn wet_ground_keeps_tractors_out_by_its_drainage(#[case] drainage: Drainage, #[c
     let dry = Today { lowest: 8.0, mean: 15.0, rain: 0.0, irrigation: 0.0, reference: 0.004 };
     let days = (1..60)
         .find(|_| {
-            water.step(&mut Blank, &bed, dry);
-            water.workable(&bed, dry)
+            day_on(&mut water, &bed, dry);
+            water.workable(&bed.profile, dry)
         })
         .unwrap();
     assert!(days <= at_most, "{drainage:?} takes {days} days");
+}
+
+fn day_on(water: &mut Water, bed: &Bed, today: Today) -> Moved {
+    water.step(&mut Blank, &bed.profile, &bed.canopy, today)
 }
 
 fn any_day() -> impl Strategy<Value = Today> {
@@ -224,16 +231,91 @@ proptest! {
         let mut water = Water { root_missing: 0.02, ..Water::default() };
         for today in days {
             let before = water;
-            let moved = water.step(&mut Blank, &bed, today);
+            let moved = day_on(&mut water, &bed, today);
             let inside = |water: &Water| water.snow.water() + water.excess - water.root_missing;
             let gone = moved.runoff + moved.overflow + moved.drained + moved.used;
             let balance = today.rain + today.irrigation - gone;
             prop_assert!((inside(&water) - inside(&before) - balance).abs() < 1e-12);
-            prop_assert!((0.0..=bed.total_available).contains(&water.root_missing));
-            prop_assert!((0.0..=bed.total_evaporable).contains(&water.top_missing));
+            prop_assert!((0.0..=bed.profile.upper).contains(&water.root_missing));
+            prop_assert!((0.0..=bed.profile.total_evaporable).contains(&water.top_missing));
             prop_assert!((0.0..=1.0).contains(&moved.stress) && water.excess >= 0.0 && water.snow.water() >= 0.0);
         }
     }
+}
+
+/// Roots, cover and coefficient of a day that may be anything.
+fn any_canopy() -> impl Strategy<Value = Canopy> {
+    (0.05..2.5_f64, 0.0..1.25_f64, 0.0..1.0_f64, 0.1..0.8_f64, 0.0..0.7_f64).prop_map(
+        |(roots, basal, exposed, depletion_fraction, drinks_top)| Canopy {
+            roots,
+            basal,
+            exposed,
+            depletion_fraction,
+            drinks_top,
+            rests_below: None,
+        },
+    )
+}
+
+proptest! {
+    /// Whatever the roots do from day to day, deeper, shallower, gone: none of the water is made or lost, and no layer
+    /// holds less than none or more than it can.
+    #[test]
+    fn water_is_kept_whatever_the_roots_do(
+        days in prop::collection::vec((any_day(), any_canopy()), 1..300), drainage in 0..4_usize, depth in 0.3..2.5_f64,
+    ) {
+        let drainage = [Drainage::Well, Drainage::Moderate, Drainage::SomewhatPoor, Drainage::Poor][drainage];
+        let profile = Profile::root_zone(holds(Texture::SandyLoam), drainage, 0.6).down_to(depth);
+        let mut water = Water { root_missing: 0.02, lower_missing: profile.lower, ..Water::default() };
+        let (first, mut came) = (water.held(&profile), 0.0);
+        for (today, canopy) in days {
+            let moved = water.day(&profile, &canopy, today);
+            came += today.rain + today.irrigation - moved.runoff - moved.overflow - moved.drained - moved.used;
+            prop_assert!((water.held(&profile) - first - came).abs() < 1e-9, "{water:?} {moved:?}");
+            prop_assert!((0.0..=profile.upper).contains(&water.root_missing), "{water:?}");
+            prop_assert!((0.0..=profile.lower).contains(&water.lower_missing), "{water:?}");
+            prop_assert!((0.0..=1.0).contains(&moved.stress) && moved.drained >= 0.0, "{moved:?}");
+            prop_assert!(moved.transpired <= moved.used + 1e-15);
+        }
+    }
+
+    /// More roots never get less, and a wetter layer never gives less.
+    #[test]
+    fn deeper_roots_get_no_less(canopy in any_canopy(), missing in 0.0..1.0_f64, below in 0.0..1.0_f64, more in 0.0..1.0_f64) {
+        let profile = Profile::root_zone(holds(Texture::Loam), Drainage::Well, 0.6).down_to(2.0);
+        let today = Today { lowest: 12.0, mean: 20.0, rain: 0.0, irrigation: 0.0, reference: 0.006 };
+        let stress = |root_missing: f64, lower_missing: f64, roots: f64| {
+            let mut water = Water {
+                root_missing: root_missing * profile.upper,
+                lower_missing: lower_missing * profile.lower,
+                top_missing: profile.total_evaporable,
+                ..Water::default()
+            };
+            water.day(&profile, &Canopy { roots, ..canopy }, today).stress
+        };
+        let base = stress(missing, below, canopy.roots.max(0.6));
+        prop_assert!(stress(missing * (1.0 - more), below, canopy.roots.max(0.6)) >= base - 1e-12);
+        prop_assert!(stress(missing, below * (1.0 - more), canopy.roots.max(0.6)) >= base - 1e-12);
+    }
+}
+
+/// Roots that grow down find what was kept there: a dry summer on a full subsoil is borne by deep roots alone, and what
+/// they drank is what is missing below.
+#[test]
+fn deepening_roots_find_what_is_kept() {
+    let profile = Profile { rises: 0.0, ..Profile::root_zone(holds(Texture::Loam), Drainage::Well, 0.6).down_to(2.0) };
+    let dry = Today { lowest: 14.0, mean: 22.0, rain: 0.0, irrigation: 0.0, reference: 0.006 };
+    let canopy = |roots| Canopy { basal: 1.1, exposed: 0.0, depletion_fraction: 0.55, ..Canopy::seedbed(roots) };
+    let after = |roots: f64| {
+        let mut water = Water::default();
+        let used: f64 = (0..60).map(|_| water.day(&profile, &canopy(roots), dry).transpired).sum();
+        (water, used)
+    };
+    let ((shallow, little), (deep, much)) = (after(0.6), after(1.8));
+    // 60 days of 6.6 mm: the upper 78 mm are gone, and shallow roots have nothing else.
+    assert!(little <= profile.upper && little > 0.95 * profile.upper, "{little}");
+    assert_eq!(shallow.lower_missing, 0.0);
+    assert!(much > 2.0 * little && deep.lower_missing > 0.08, "{much} {deep:?}");
 }
 
 #[test]

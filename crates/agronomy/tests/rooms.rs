@@ -28,10 +28,11 @@ const HOUSES: [House; 3] = [
     House {
         folder: "kernels",
         storeys: &[
-            &["day", "degree_days", "growth", "maize", "maths"],
+            &["day", "degree_days", "maize", "maths"],
             &["forecast", "frost", "snow", "sun"],
             &["et0", "normals", "soil", "usual", "water"],
-            &["generator", "scenario"],
+            &["generator", "growth"],
+            &["years"],
             &["rule"],
             &["odds"],
         ],

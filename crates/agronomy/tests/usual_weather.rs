@@ -7,7 +7,7 @@ use agronomy::{
         Basis, Forecast, Place, place_normals,
         usual::{MADE_YEARS, Month, check, made},
     },
-    window::{Known, Scenarios},
+    years::{Known, Scenarios},
 };
 use jiff::civil::date;
 use rstest::rstest;

@@ -5,7 +5,8 @@ use agronomy::{
     soil::Texture,
     units::{Fraction, Length, Temperature, ThermalTime, Unit},
     weather::{Day, Place, Years, days_between, plus, soil_temperature::SoilCover},
-    window::{Forecast, Known, Rule, Scenarios, Site, resolve, try_rules},
+    window::{Forecast, Rule, resolve, try_rules},
+    years::{Known, Scenarios, Site},
 };
 use jiff::civil::{Date, date};
 use rstest::rstest;

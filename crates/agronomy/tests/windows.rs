@@ -11,10 +11,11 @@ use agronomy::{
         soil_temperature::{Correction, SoilCover},
     },
     window::{
-        Edges, Forecast, Known, Odds, OddsRequest, Rule, Scenarios, Site,
+        Edges, Forecast, Odds, OddsRequest, Rule,
         growing_time::{TimeLeftRequest, growing_time_left},
         odds, offered, resolve, rules_of, try_rules, window_kind, window_kinds, window_odds,
     },
+    years::{Known, Scenarios, Site},
 };
 use jiff::civil::{Date, date};
 use proptest::prelude::*;
@@ -390,6 +391,38 @@ fn stated_odds_come_true() {
         }
         assert!(tries > 500.0, "{way}: {tries}");
     }
+}
+
+/// One past, many futures: until today all runs are one, and a future that went on from it is that of a run stepped all
+/// the way by itself. (A day that nobody heard, foretold as it was, makes each run step for itself.)
+#[test]
+fn a_future_goes_on_from_the_past_as_if_it_had_been_stepped_by_itself() {
+    let (first, today) = (date(2019, 1, 1), date(2019, 5, 14));
+    let whole = Climate::new(&place_normals("northern-hills").unwrap()).years(7, date(1985, 1, 1), date(2019, 5, 13));
+    let gap = plus(first, -149);
+    let mut gappy = whole.clone();
+    let lost = days_between(whole.first, gap) as usize;
+    gappy.days[lost] = Day::UNKNOWN;
+    let as_it_was = Forecast { from: Some(gap), members: vec![vec![whole.days[lost]]] };
+    let site = Site {
+        irrigation: vec![(date(2019, 5, 2), 20.0)],
+        ..Site::seedbed(Texture::Loam, Drainage::Moderate, SoilCover::Residue, 20)
+    };
+    let one = Scenarios::new(Known { years: &whole, today, forecast: &Forecast::default() }, first, 400);
+    let each = Scenarios::new(Known { years: &gappy, today, forecast: &as_it_was }, first, 400);
+    assert_eq!((one.known(), each.known()), (days_between(first, today) as usize, 0));
+    let (once, alone) = (one.site(&site), each.site(&site));
+    let year = |all: &Scenarios, year: i16| all.runs().iter().position(|run| run.year == year).unwrap();
+    for at in [1990, 2004, 2014] {
+        let (once, alone) = (&once.runs()[year(&one, at)], &alone.runs()[year(&each, at)]);
+        // They begin from the mean of one year more or less, and have forgotten it.
+        assert!(once.means().iter().zip(alone.means()).all(|(a, b)| (a - b).abs() < 0.02), "{at}");
+        assert_eq!((once.missing(), once.tops()), (alone.missing(), alone.tops()), "{at}");
+    }
+    let (some, other) = (&once.runs()[2], &once.runs()[20]);
+    let known = one.known();
+    assert_eq!(some.mornings()[..known], other.mornings()[..known]);
+    assert_ne!(some.mornings()[known + 5..], other.mornings()[known + 5..]);
 }
 
 #[test]

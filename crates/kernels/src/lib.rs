@@ -13,7 +13,7 @@
 //! | [`normals`], [`generator`], [`forecast`] | weather that could be |
 //! | [`snow`], [`soil`], [`water`] | the ground, day by day |
 //! | [`growth`] | what a sown annual makes of its light and warmth |
-//! | [`scenario`], [`rule`], [`odds`] | windows, tried on every day of every year |
+//! | [`years`], [`rule`], [`odds`] | windows, tried on every day of every year |
 //!
 //! ```
 //! use jiff::civil::date;
@@ -36,9 +36,9 @@ pub mod maths;
 pub mod normals;
 pub mod odds;
 pub mod rule;
-pub mod scenario;
 pub mod snow;
 pub mod soil;
 pub mod sun;
 pub mod usual;
 pub mod water;
+pub mod years;

@@ -2,7 +2,7 @@
 
 use crate::{
     rule::Test,
-    scenario::{Scenarios, SiteRuns},
+    years::{Scenarios, SiteRuns},
 };
 
 /// Days on either side that a day's odds are averaged over: a week in all.
@@ -25,14 +25,14 @@ impl Tried {
     /// # Panics
     /// With more than 32 rules, or runs of another set of scenarios.
     pub fn new(all: &Scenarios, site: &SiteRuns, rules: &[Test]) -> Self {
-        assert!(rules.len() <= 32 && site.0.len() == all.runs().len(), "rules and runs that belong together");
-        let (runs, days) = (site.0.len(), all.days());
+        assert!(rules.len() <= 32 && site.runs().len() == all.runs().len(), "rules and runs that belong together");
+        let (runs, days) = (site.runs().len(), all.days());
         let mut failed = vec![0_u32; runs * days];
         let mut failures = vec![0_u32; rules.len() * days];
         let mut holds = vec![false; days];
-        for ((air, ground), failed) in all.runs().iter().zip(&site.0).zip(failed.chunks_mut(days.max(1))) {
+        for (run, failed) in failed.chunks_mut(days.max(1)).enumerate() {
             for (bit, rule) in rules.iter().enumerate() {
-                rule.try_on(all, air, ground, &mut holds);
+                rule.try_on(all, site, run, &mut holds);
                 let failures = &mut failures[bit * days..][..days];
                 for ((failed, failures), holds) in failed.iter_mut().zip(failures).zip(&holds) {
                     let fails = u32::from(!holds);
@@ -94,15 +94,19 @@ impl Tried {
     }
 }
 
-/// Counts as shares, each the mean of the days around it.
+/// Counts as shares, each the mean of the days around it, to a thousandth: more digits than any number of years has.
 fn as_shares(counts: &[u32], runs: usize) -> Vec<f64> {
-    let runs = f64::from(u32::try_from(runs.max(1)).unwrap_or(u32::MAX));
-    (0..counts.len())
+    let runs = u32::try_from(runs.max(1)).unwrap_or(u32::MAX);
+    let last = counts.len();
+    // The days around one, kept as a sum that moves on with it.
+    let mut sum: u32 = counts[..SMOOTH.min(last)].iter().sum();
+    (0..last)
         .map(|day| {
-            let around = &counts[day.saturating_sub(SMOOTH)..(day + SMOOTH + 1).min(counts.len())];
-            // To a thousandth: more digits than any number of years has.
-            let sum = f64::from(around.iter().sum::<u32>());
-            (sum / around.len() as f64 / runs * 1_000.0).round() / 1_000.0
+            sum += counts.get(day + SMOOTH).copied().unwrap_or(0);
+            sum -= day.checked_sub(SMOOTH + 1).map_or(0, |gone| counts[gone]);
+            let around = (day + SMOOTH + 1).min(last) - day.saturating_sub(SMOOTH);
+            let of = around as u32 * runs;
+            f64::from((2_000 * sum + of) / (2 * of)) / 1_000.0
         })
         .collect()
 }

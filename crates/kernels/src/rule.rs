@@ -1,11 +1,13 @@
 //! What must hold for a day to count, in plain numbers, and how it is tried on a run.
 
+use std::ops::Sub;
+
 use jiff::civil::Date;
 
 use crate::{
+    day::days_between,
     frost::FROSTS,
-    scenario::{AirRun, GroundRun, Scenarios, days_to_frost},
-    snow::COVERS,
+    years::{Scenarios, SiteRuns, days_to_frost},
 };
 
 /// A rule of one crop, in plain numbers, ready to be tried.
@@ -169,112 +171,124 @@ impl Test {
     }
 
     /// For each day of the curve, whether it holds in one run; written into `holds`.
-    pub(crate) fn try_on(&self, all: &Scenarios, air: &AirRun, ground: &GroundRun, holds: &mut [bool]) {
-        let (start, days) = (all.spinup(), holds.len());
-        let sum = |prefix: &[f32], from: usize, days: usize| prefix[from + days] - prefix[from];
-        // One loop a rule: the day is tried by a closure that knows its rule.
+    pub(crate) fn try_on(&self, all: &Scenarios, site: &SiteRuns, run: usize, holds: &mut [bool]) {
+        let (air, ground) = (&all.runs()[run], &site.runs()[run]);
+        let (start, end) = (all.spinup(), all.spinup() + holds.len());
+        // One loop a rule, over slices as long as the curve: the day is tried by a closure that knows its rule.
         match *self {
             Test::DaysGrow { longer, since } => {
-                each(holds, start, |at| all.longer(at) == longer && all.longer(at - since) == longer);
+                let (now, then) = (all.longer(start), all.longer(start - since));
+                pairs(holds, now, then, |now, then| now == longer && then == longer);
             }
             Test::SoilWarm { mornings, by_mean, at_least } => {
                 let soil = if by_mean { &ground.mean } else { &ground.morning };
                 // Mornings it has been warm enough, up to each day.
-                let mut held = 0;
-                let held: Vec<usize> = soil[..start + days]
-                    .iter()
-                    .map(|warm| {
-                        held = if *warm >= at_least { held + 1 } else { 0 };
-                        held
-                    })
-                    .collect();
-                each(holds, start, |at| held[at] >= mornings);
+                let held = gathered(&soil[..end], 0, |held, warm| if warm >= at_least { held + 1 } else { 0 });
+                each(holds, &held[start + 1..], |held| held >= mornings);
             }
             Test::SoilCool { at_most, base, days } => {
-                let mut warmth = 0.0;
-                let gathered: Vec<f32> = std::iter::once(0.0)
-                    .chain(ground.mean.iter().map(|warm| {
-                        warmth += (warm - base).max(0.0);
-                        warmth
-                    }))
-                    .collect();
-                each(holds, start, |at| sum(&gathered, at, days) <= at_most);
+                let warmth = gathered(&ground.mean, 0.0, |sum, warm: f32| sum + (warm - base).max(0.0));
+                spans(holds, &warmth[start..], days, |warmth| warmth <= at_most);
             }
             Test::WarmthToCome { at_least, within } => {
-                let next = days_to_next(&ground.mean, |warm| *warm >= at_least);
-                each(holds, start, |at| (next[at] as usize) < within);
+                let next = days_to_next(&ground.mean[start..], |warm| warm >= at_least);
+                each(holds, &next, |next| (next as usize) < within);
             }
             Test::Chill { at_most, days, within } => {
-                let mut cold = 0;
-                let gathered: Vec<u32> = std::iter::once(0)
-                    .chain(ground.mean.iter().map(|mean| {
-                        cold += u32::from(*mean <= at_most);
-                        cold
-                    }))
-                    .collect();
-                each(holds, start, |at| gathered[at + within] - gathered[at] >= days);
+                let cold = gathered(&ground.mean, 0_u32, |cold, mean| cold + u32::from(mean <= at_most));
+                spans(holds, &cold[start..], within, |cold| cold >= days);
             }
             Test::FreezeThaw { nights, within } => {
-                each(holds, start, |at| air.thaws[at + within] - air.thaws[at] >= nights);
+                spans(holds, &air.thaws[start..], within, |thaws| thaws >= nights);
             }
             Test::NoFrost { after, days, threshold } => {
-                let next = days_to_next(&air.tmin, |cold| *cold <= threshold);
-                each(holds, start, |at| next[at + after] as usize >= days);
+                let next = days_to_next(&air.tmin[start + after..], |cold| cold <= threshold);
+                each(holds, &next, |next| next as usize >= days);
             }
             Test::GrowingDays { days, frost } => match kept(frost) {
-                Some(kept) => each(holds, start, |at| air.next_frost[kept][at] >= days),
+                Some(kept) => each(holds, &air.next_frost[kept][start..], |next| next >= days),
                 // One that is asked for once is looked for once.
                 None => {
-                    let next = days_to_frost(&air.tmin, |at| all.longer(at), frost);
-                    each(holds, start, |at| next[at] >= days);
+                    let next = days_to_frost(&air.tmin[start..], all.longer(start), frost);
+                    each(holds, &next, |next| next >= days);
                 }
             },
-            Test::RainAfter { at_least, within } => each(holds, start, |at| sum(&air.rain, at + 1, within) >= at_least),
+            Test::RainAfter { at_least, within } => {
+                spans(holds, &air.rain[start + 1..], within, |rain| rain >= at_least);
+            }
             Test::NoDrySpell { longest, within } => {
-                let next = days_to_next(&air.dry_run, |dry| usize::from(*dry) > longest);
-                each(holds, start, |at| next[at] as usize > within);
+                let next = days_to_next(&air.dry_run[start..], |dry| usize::from(dry) > longest);
+                each(holds, &next, |next| next as usize > within);
             }
             Test::MeanBelow { days, at_most } => {
-                each(holds, start, |at| sum(&air.mean, at, days) <= at_most * days as f32)
+                spans(holds, &air.mean[start..], days, |warmth| warmth <= at_most * days as f32);
             }
             Test::Workable { days, within } => {
-                each(holds, start, |at| ground.workable[at + within] - ground.workable[at] >= days)
+                spans(holds, &ground.workable[start..], within, |fit| u32::from(fit) >= days);
             }
-            Test::Trafficable { within } => {
-                each(holds, start, |at| ground.trafficable[at + within] > ground.trafficable[at])
-            }
-            Test::SnowFree => each(holds, start, |at| f64::from(ground.snow[at]) < COVERS * 1_000.0),
+            Test::Trafficable { within } => spans(holds, &ground.trafficable[start..], within, |fit| fit > 0),
+            Test::SnowFree => each(holds, &ground.snowed[start..], |snowed| !snowed),
             Test::NearMaize { before, after } => {
-                each(holds, start, |at| (-before..=after).contains(&ground.since_maize[at]))
+                each(holds, &site.since_maize(all)[run][start..], |since| (-before..=after).contains(&since));
             }
-            Test::SodRests { at_least, days } => each(holds, start, |at| {
-                sum(&air.mean, at + 1 - days, days) >= at_least * days as f32 && ground.stress[at] < 0.9
-            }),
-            Test::Moist { at_least } => each(holds, start, |at| ground.top_left[at] >= at_least),
-            Test::NotBefore { on } => each(holds, start, |at| all.date(at - start) >= on),
+            Test::SodRests { at_least, days } => {
+                spans(holds, &air.mean[start + 1 - days..], days, |warmth| warmth >= at_least * days as f32);
+                for (holds, stress) in holds.iter_mut().zip(&ground.stress[start..]) {
+                    *holds &= *stress < 0.9;
+                }
+            }
+            Test::Moist { at_least } => each(holds, &ground.top_left[start..], |left| left >= at_least),
+            Test::NotBefore { on } => {
+                let from = usize::try_from(days_between(all.first(), on)).unwrap_or(0).min(holds.len());
+                holds[..from].fill(false);
+                holds[from..].fill(true);
+            }
         }
     }
 }
 
+/// Before each day and after the last, what was gathered of the days up to it.
+fn gathered<T: Copy, S: Copy>(days: &[T], first: S, gather: impl Fn(S, T) -> S) -> Vec<S> {
+    let mut sums = Vec::with_capacity(days.len() + 1);
+    let mut sum = first;
+    sums.push(sum);
+    sums.extend(days.iter().map(|day| {
+        sum = gather(sum, *day);
+        sum
+    }));
+    sums
+}
+
 /// For each day, how many days to the next of which something is true: none on the day itself.
-fn days_to_next<T>(values: &[T], of: impl Fn(&T) -> bool) -> Vec<u32> {
-    let mut next = 100_000;
-    let mut days: Vec<u32> = values
-        .iter()
-        .rev()
-        .map(|value| {
-            next = if of(value) { 0 } else { next + 1 };
-            next
-        })
-        .collect();
-    days.reverse();
+fn days_to_next<T: Copy>(values: &[T], of: impl Fn(T) -> bool) -> Vec<u32> {
+    let (mut next, mut days) = (100_000, vec![0; values.len()]);
+    for (days, value) in days.iter_mut().zip(values).rev() {
+        next = if of(*value) { 0 } else { next + 1 };
+        *days = next;
+    }
     days
 }
 
-/// Try each day of the curve.
+/// Try each day of the curve by a value of that day.
 #[inline(always)]
-fn each(holds: &mut [bool], start: usize, test: impl Fn(usize) -> bool) {
-    for (day, holds) in holds.iter_mut().enumerate() {
-        *holds = test(start + day);
+fn each<T: Copy>(holds: &mut [bool], values: &[T], test: impl Fn(T) -> bool) {
+    let values = &values[..holds.len()];
+    for (holds, value) in holds.iter_mut().zip(values) {
+        *holds = test(*value);
+    }
+}
+
+/// By what is gathered from each day on over so many days, out of sums up to each.
+#[inline(always)]
+fn spans<T: Copy + Sub<Output = T>>(holds: &mut [bool], sums: &[T], days: usize, test: impl Fn(T) -> bool) {
+    pairs(holds, &sums[days..], sums, |until, before| test(until - before));
+}
+
+/// By two values of each day.
+#[inline(always)]
+fn pairs<T: Copy>(holds: &mut [bool], one: &[T], other: &[T], test: impl Fn(T, T) -> bool) {
+    let (one, other) = (&one[..holds.len()], &other[..holds.len()]);
+    for ((holds, one), other) in holds.iter_mut().zip(one).zip(other) {
+        *holds = test(*one, *other);
     }
 }

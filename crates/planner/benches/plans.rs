@@ -6,7 +6,8 @@ use std::sync::Arc;
 use agronomy::{
     units::{Area, Fraction, Length, Unit},
     weather::{Years, generator::Climate, place_normals, plus, usual_year::UsualYear},
-    window::{Forecast, Known, Scenarios, SiteRuns},
+    window::Forecast,
+    years::{Known, Scenarios, SiteRuns},
 };
 use criterion::{Criterion, criterion_group, criterion_main};
 use jiff::civil::{Date, date};

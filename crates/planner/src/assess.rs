@@ -12,8 +12,9 @@ use agronomy::{
     seed::{self, Order},
     site::Readiness,
     units::Fraction,
-    window::{Scenarios, SiteRuns, WindowAnswer},
+    window::WindowAnswer,
     working::Answer,
+    years::{Scenarios, SiteRuns},
 };
 use jiff::civil::Date;
 use records::{Choices, Cover, book::StandBook};

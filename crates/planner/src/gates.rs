@@ -377,7 +377,8 @@ fn warm(from: GateFacts<'_>) -> Gate {
     let modelled = from.sky.and_then(|sky| {
         let day = usize::try_from(days_between(sky.years.first(), today)).ok()?;
         let days = day.checked_sub(3)?..=day;
-        let mornings = sky.runs.0.iter().flat_map(|run| run.mornings().get(days.clone()).unwrap_or_default().to_vec());
+        let mornings =
+            sky.runs.runs().iter().flat_map(|run| run.mornings().get(days.clone()).unwrap_or_default().to_vec());
         let all: Vec<f64> = mornings.map(f64::from).filter(|one| one.is_finite()).collect();
         (!all.is_empty()).then(|| Temperature::from_base(all.iter().sum::<f64>() / all.len() as f64))
     });

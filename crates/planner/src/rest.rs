@@ -80,7 +80,7 @@ pub fn rest(asked: Asked<'_>, sky: Sky<'_>, hours: Time) -> Option<Rest> {
     let wanted = fit_days(hours);
     // In each year: the day on which the last of the fit days has been.
     let ends: Vec<Option<usize>> = runs
-        .0
+        .runs()
         .iter()
         .map(|run| {
             let fit = (0..AHEAD).filter(|ahead| run.workable_on(first + ahead));
@@ -96,7 +96,7 @@ pub fn rest(asked: Asked<'_>, sky: Sky<'_>, hours: Time) -> Option<Rest> {
     let days = (0..TOLD)
         .map(|ahead| DayAhead {
             on: plus(asked.today, ahead as i32),
-            fit: share(runs.0.iter().filter(|run| run.workable_on(first + ahead)).count()),
+            fit: share(runs.runs().iter().filter(|run| run.workable_on(first + ahead)).count()),
             rain: share(years.runs().iter().filter(|air| air.days()[first + ahead].rain >= STOPS).count()),
             done: share(ends.iter().flatten().filter(|end| **end <= ahead).count()),
         })

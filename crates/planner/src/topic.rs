@@ -14,8 +14,9 @@ use agronomy::{
     source::{Origin, Source},
     units::{Area, Fraction, Length, Unit},
     weather::{WeatherInput, Years, plus, usual_year::usual_year, year_start},
-    window::{Forecast, Known, Scenarios, SiteRuns},
+    window::Forecast,
     working::{Answer, Sheet},
+    years::{Known, Scenarios, SiteRuns},
 };
 use jiff::civil::Date;
 use records::{

@@ -17,11 +17,12 @@ use agronomy::{
         soil_temperature::{Correction, Ground as Soil, SoilCover, follow},
     },
     window::{
-        Resolved, Rule, Scenarios, Site, SiteRuns, WindowAnswer, WindowKind,
+        Resolved, Rule, WindowAnswer, WindowKind,
         growing_time::{TimeLeft, time_left},
         offered, reading_depth, resolve, rules_of, try_rules, worked_out,
     },
     working::{Answer, Sheet},
+    years::{Scenarios, Site, SiteRuns},
 };
 use std::sync::Arc;
 
@@ -268,11 +269,11 @@ pub fn irrigation(question: Question<'_>, sown_on: Option<Date>) -> Option<Answe
     sheet.source(Source::published(
         "Allen, Pereira, Raes & Smith 1998, FAO Irrigation and Drainage Paper 56, chapter 8: irrigate when the readily available water is used",
     ));
-    given!(sheet; total_available: Length = bed.total_available, Origin::assumed("a water-holding test of this soil"));
-    given!(sheet; depletion_fraction = bed.depletion_fraction, crop.climate.depletion.origin());
+    given!(sheet; total_available: Length = bed.profile.upper, Origin::assumed("a water-holding test of this soil"));
+    given!(sheet; depletion_fraction = bed.canopy.depletion_fraction, crop.climate.depletion.origin());
     reckon!(sheet; readily_available: Length = depletion_fraction * total_available);
     let last = start.saturating_sub(1);
-    let evening: Vec<f64> = runs.0.iter().map(|run| f64::from(run.missing()[last])).collect();
+    let evening: Vec<f64> = runs.runs().iter().map(|run| f64::from(run.missing()[last])).collect();
     let missing_mm = evening.iter().sum::<f64>() / evening.len() as f64;
     let missing = sheet.gathered(
         "missing",
@@ -281,16 +282,16 @@ pub fn irrigation(question: Question<'_>, sown_on: Option<Date>) -> Option<Answe
     );
     let threshold = readily_available * 1_000.0;
     let days_to: Vec<Option<i32>> = runs
-        .0
+        .runs()
         .iter()
         .map(|run| run.missing()[start..].iter().take(200).position(|gone| f64::from(*gone) >= threshold))
         .map(|days| days.and_then(|days| i32::try_from(days).ok()))
         .collect();
     let reference = years.runs().iter().map(|run| run.reference(start)).sum::<f64>() / years.runs().len() as f64;
     // A wet bare seedbed evaporates at full speed (FAO-56 table 17); a stand by its own coefficient.
-    let use_today = reference * if established { bed.basal + 0.05 } else { 1.15 };
+    let use_today = reference * if established { bed.canopy.basal + 0.05 } else { 1.15 };
     // It is watered before its surface, not its root zone, is dry: half-way into slow drying.
-    let surface = (bed.readily_evaporable + bed.total_evaporable) / 2.0;
+    let surface = (bed.profile.readily_evaporable + bed.profile.total_evaporable) / 2.0;
     let every_days = (!established).then(|| surface * 1_000.0 / use_today.max(0.2));
     let depth = Quantity::water(Length::from_base(if established { readily_available } else { surface }));
     sheet.would_change("What is inked: a rain gauge at the field, and each irrigation.");

@@ -7,7 +7,8 @@ use agronomy::{
     seed::Conditions,
     units::{Area, Fraction, Length, MassPerArea, Unit},
     weather::{Years, plus},
-    window::{Forecast, Known, Scenarios},
+    window::Forecast,
+    years::{Known, Scenarios},
 };
 use jiff::civil::{Date, date};
 use planner::{Plan, Sky, Step, StepOdds, Succession, Tenure, ground::Asked, weather::seedbed};

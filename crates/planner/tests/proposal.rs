@@ -3,8 +3,9 @@
 use agronomy::{
     units::{Area, Fraction, Length, Unit},
     weather::{Years, generator::Climate, place_normals, plus},
-    window::{Forecast, Known, Scenarios, WindowAnswer},
+    window::{Forecast, WindowAnswer},
     working::Answer,
+    years::{Known, Scenarios},
 };
 use jiff::{
     ToSpan,

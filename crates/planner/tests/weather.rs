@@ -3,7 +3,8 @@
 use agronomy::{
     units::{Area, Fraction, Length, Money, System, Temperature, Unit},
     weather::{Years, generator::Climate, place_normals, plus, soil_temperature::SoilReading},
-    window::{Forecast, Known, Scenarios},
+    window::Forecast,
+    years::{Known, Scenarios},
 };
 use jiff::civil::{Date, date};
 use planner::{

@@ -20,7 +20,8 @@ use agronomy::{
         usual_year::{UsualYear, usual_year},
         year_start,
     },
-    window::{Forecast, Known, Scenarios, Site, SiteRuns},
+    window::Forecast,
+    years::{Known, Scenarios, Site, SiteRuns},
 };
 use jiff::civil::Date;
 use ledger::{
@@ -32,7 +33,7 @@ use planner::weather::{Modelled, Mornings};
 use records::{Payload, Record, kinds::climate_normals::ClimateNormals};
 use uuid::Uuid;
 
-use crate::problem::Problem;
+use crate::{lately::Lately, problem::Problem};
 
 /// Days of a curve: the year on the axis, and the spring after it.
 pub const CURVE: usize = 500;
@@ -40,13 +41,14 @@ pub const CURVE: usize = 500;
 const MOST_BYTES: usize = 100_000_000;
 /// Of each farm a little is taken by what is not counted.
 const EACH: usize = 100_000;
-/// Stretches of years, and kinds of ground in one, kept at hand.
-const MOST_STRETCHES: usize = 6;
-const MOST_SITES: usize = 48;
+/// What the stretches of years of one farm may come to, bytes: some six of a record of forty years.
+const MOST_OF_STRETCHES: usize = 20_000_000;
+/// What the runs of one farm's kinds of ground may come to, bytes.
+const MOST_OF_SITES: usize = 50_000_000;
+/// Soils and depths whose mornings are kept at hand.
+const MOST_MORNINGS: usize = 48;
 /// Depth of the soil in the band, m.
 const BAND_DEPTH: f64 = 0.10;
-
-type Stretch = (Arc<Scenarios>, HashMap<u64, Arc<SiteRuns>>);
 
 /// A farm's weather as it stands on one day.
 pub struct FarmWeather {
@@ -58,8 +60,9 @@ pub struct FarmWeather {
     pub forecast: Forecast,
     today: Date,
     soil: Vec<Option<f64>>,
-    stretches: Mutex<HashMap<Date, Stretch>>,
-    mornings: Mutex<HashMap<[u64; 4], Mornings>>,
+    stretches: Mutex<Lately<Date, Arc<Scenarios>>>,
+    sites: Mutex<Lately<(Date, u64), Arc<SiteRuns>>>,
+    mornings: Mutex<Lately<[u64; 4], Mornings>>,
     usual: Mutex<HashMap<[u64; 2], UsualYear>>,
 }
 
@@ -70,21 +73,17 @@ impl Modelled for FarmWeather {
             return kept.clone();
         }
         let fresh = self.years.mornings(soil, depth);
-        let mut all = locked(&self.mornings);
-        if all.len() >= MOST_SITES {
-            all.clear();
-        }
-        all.insert(key, fresh.clone());
+        locked(&self.mornings).put(key, fresh.clone());
         fresh
     }
 }
 
 /// Memory of one farm's weather.
 fn bytes(weather: &FarmWeather) -> usize {
-    let of = |(scenarios, sites): &Stretch| scenarios.bytes() + sites.values().map(|runs| runs.bytes()).sum::<usize>();
-    // One that is being worked on is counted at the next look.
-    let stretches = weather.stretches.try_lock().map_or(0, |stretches| stretches.values().map(of).sum::<usize>());
-    EACH + size_of_val(&weather.years.days[..]) + size_of_val(&weather.soil[..]) + stretches
+    // What is being worked on is counted at the next look.
+    let stretches = weather.stretches.try_lock().map_or(0, |stretches| stretches.weight());
+    let sites = weather.sites.try_lock().map_or(0, |sites| sites.weight());
+    EACH + size_of_val(&weather.years.days[..]) + size_of_val(&weather.soil[..]) + stretches + sites
 }
 
 /// What a farm's weather hangs on: changed, it is worked out anew.
@@ -145,32 +144,23 @@ impl FarmWeather {
         let ahead = days_between(own, day);
         let first = if (0..CURVE as i32 - 45).contains(&ahead) { own } else { year_start(latitude, day) };
         let mut stretches = locked(&self.stretches);
-        if let Some((scenarios, _)) = stretches.get(&first) {
+        if let Some(scenarios) = stretches.get(&first) {
             return scenarios.clone();
         }
         let known = Known { years: &self.years, today: self.today, forecast: &self.forecast };
         let scenarios = Arc::new(Scenarios::new(known, first, CURVE));
-        if stretches.len() >= MOST_STRETCHES {
-            stretches.clear();
-        }
-        stretches.insert(first, (scenarios.clone(), HashMap::new()));
+        stretches.put(first, scenarios.clone());
         scenarios
     }
 
     /// A site's soil in every run of a stretch.
     pub fn runs(&self, scenarios: &Arc<Scenarios>, site: &Site) -> Arc<SiteRuns> {
-        let (first, key) = (scenarios.first(), site.key());
-        let kept = locked(&self.stretches).get(&first).and_then(|(_, sites)| sites.get(&key).cloned());
-        if let Some(runs) = kept {
-            return runs;
+        let key = (scenarios.first(), site.key());
+        if let Some(runs) = locked(&self.sites).get(&key) {
+            return runs.clone();
         }
         let runs = Arc::new(scenarios.site(site));
-        if let Some((_, sites)) = locked(&self.stretches).get_mut(&first) {
-            if sites.len() >= MOST_SITES {
-                sites.clear();
-            }
-            sites.insert(key, runs.clone());
-        }
+        locked(&self.sites).put(key, runs.clone());
         runs
     }
 
@@ -234,40 +224,12 @@ impl Heard {
 }
 
 /// Weather of the farms asked about lately.
-#[derive(Default)]
-pub struct Climates(Mutex<Kept>);
+pub struct Climates(Mutex<Lately<Uuid, Arc<FarmWeather>>>);
 
-#[derive(Default)]
-struct Kept {
-    farms: HashMap<Uuid, (u64, Arc<FarmWeather>)>,
-    turn: u64,
-}
-
-impl Kept {
-    fn take(&mut self, farm: Uuid) -> Option<Arc<FarmWeather>> {
-        self.turn += 1;
-        let turn = self.turn;
-        self.farms.get_mut(&farm).map(|(used, weather)| {
-            *used = turn;
-            weather.clone()
-        })
-    }
-
-    /// Put one by. Those at hand have grown since they came: others go until all are within bounds.
-    fn put(&mut self, farm: Uuid, weather: Arc<FarmWeather>) {
-        self.turn += 1;
-        self.farms.insert(farm, (self.turn, weather));
-        let mut all: Vec<(u64, Uuid, usize)> =
-            self.farms.iter().map(|(farm, (used, weather))| (*used, *farm, bytes(weather))).collect();
-        all.sort_unstable();
-        let mut held: usize = all.iter().map(|(_, _, bytes)| bytes).sum();
-        for (_, oldest, bytes) in all.iter().take_while(|(_, one, _)| *one != farm) {
-            if held <= MOST_BYTES {
-                break;
-            }
-            held -= bytes;
-            self.farms.remove(oldest);
-        }
+impl Default for Climates {
+    fn default() -> Self {
+        // Those at hand grow after they came.
+        Self(Mutex::new(Lately::new(MOST_BYTES, |weather: &Arc<FarmWeather>| bytes(weather))))
     }
 }
 
@@ -275,7 +237,7 @@ impl Climates {
     /// Farms whose weather is at hand, and the memory it takes, bytes.
     pub fn held(&self) -> (usize, usize) {
         let kept = locked(&self.0);
-        (kept.farms.len(), kept.farms.values().map(|(_, weather)| bytes(weather)).sum())
+        (kept.len(), kept.weight())
     }
 
     /// A number that changes with a farm's weather, without reading it: that of what [`Self::hear`] would give.
@@ -338,7 +300,7 @@ impl Climates {
     }
 
     fn kept(&self, farm: Uuid, source: &Source, today: Date) -> Option<Arc<FarmWeather>> {
-        let kept = locked(&self.0).take(farm);
+        let kept = locked(&self.0).get(&farm).cloned();
         kept.filter(|kept| kept.source == *source && kept.today == today)
     }
 
@@ -369,8 +331,9 @@ impl Climates {
         let soil = follow(&years, Ground::new(Texture::Loam, SoilCover::Sward), BAND_DEPTH);
         let weather = Arc::new(FarmWeather {
             soil: soil.into_iter().map(|day| day.map(|soil| soil.mean)).collect(),
-            stretches: Mutex::default(),
-            mornings: Mutex::default(),
+            stretches: Mutex::new(Lately::new(MOST_OF_STRETCHES, |all: &Arc<Scenarios>| all.bytes())),
+            sites: Mutex::new(Lately::new(MOST_OF_SITES, |runs: &Arc<SiteRuns>| runs.bytes())),
+            mornings: Mutex::new(Lately::of_so_many(MOST_MORNINGS)),
             usual: Mutex::default(),
             source,
             years,

@@ -14,6 +14,7 @@ pub mod demo;
 pub mod door;
 pub mod finite;
 pub mod laboratory;
+pub mod lately;
 pub mod metrics;
 pub mod outlines;
 pub mod pieces;

@@ -1,10 +1,7 @@
 //! What lies inside the setback of fields looked at lately: of ten thousand rough corners it takes seconds to draw, and it
 //! changes only with the field's shape. Of many who look at once, one draws it.
 
-use std::{
-    collections::HashMap,
-    sync::{Arc, Mutex, MutexGuard, PoisonError},
-};
+use std::sync::{Arc, Mutex, MutexGuard, PoisonError};
 
 use agronomy::{
     field::{Boundary, FieldArea, set_back},
@@ -15,7 +12,7 @@ use ledger::field::Field;
 use tokio::sync::OnceCell;
 use uuid::Uuid;
 
-use crate::{problem::Problem, work::Work};
+use crate::{lately::Lately, problem::Problem, work::Work};
 
 /// Rings of corners, degrees east and north.
 pub type Rings = Vec<Vec<Vec<[f64; 2]>>>;
@@ -45,28 +42,12 @@ const MOST_CORNERS: usize = 1_000_000;
 const EACH: usize = 50;
 
 /// Sown parts of fields looked at lately.
-#[derive(Default)]
-pub struct Outlines(Mutex<Kept>);
+pub struct Outlines(Mutex<Lately<Key, Cell>>);
 
-#[derive(Default)]
-struct Kept {
-    cells: HashMap<Key, (u64, Cell)>,
-    turn: u64,
-}
-
-impl Kept {
-    fn cell(&mut self, key: Key) -> Cell {
-        self.turn += 1;
-        let turn = self.turn;
-        let weight = |cell: &Cell| EACH + cell.get().map_or(0, |outline| outline.corners());
-        let mut held: usize = self.cells.values().map(|(_, cell)| weight(cell)).sum();
-        while held > MOST_CORNERS {
-            let Some(oldest) = self.cells.iter().min_by_key(|(_, (used, _))| *used).map(|(key, _)| *key) else { break };
-            held -= self.cells.remove(&oldest).map_or(0, |(_, cell)| weight(&cell));
-        }
-        let (used, cell) = self.cells.entry(key).or_default();
-        *used = turn;
-        cell.clone()
+impl Default for Outlines {
+    fn default() -> Self {
+        let weigh = |cell: &Cell| EACH + cell.get().map_or(0, |outline| outline.corners());
+        Self(Mutex::new(Lately::new(MOST_CORNERS, weigh)))
     }
 }
 
@@ -82,7 +63,7 @@ impl Outlines {
     /// An outline or a setback that can't be; [`Problem::Busy`] when no turn comes in time.
     pub async fn of(&self, work: &Work, field: &Field) -> Result<Option<Arc<Outline>>, Problem> {
         let Some(outline) = field.boundary.clone() else { return Ok(None) };
-        let cell = locked(&self.0).cell((field.farm_id, field.id, field.shape));
+        let cell = locked(&self.0).get_or((field.farm_id, field.id, field.shape), Cell::default).clone();
         let setback = Length::new(field.setback_m, Unit::M);
         let drawn = cell.get_or_try_init(async || {
             let drawn = work.run(field.farm_id, move || drawn(&outline, setback)).await??;
@@ -93,7 +74,7 @@ impl Outlines {
 
     /// How many are at hand.
     pub fn held(&self) -> usize {
-        locked(&self.0).cells.values().filter(|(_, cell)| cell.initialized()).count()
+        locked(&self.0).iter().filter(|(_, cell)| cell.initialized()).count()
     }
 }
 

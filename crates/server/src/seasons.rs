@@ -15,7 +15,7 @@ use sha2::{Digest, Sha256};
 use tokio::sync::{Mutex as Turn, OwnedMutexGuard};
 use uuid::Uuid;
 
-use crate::{problem::Problem, shelf::Sight};
+use crate::{lately::Lately, problem::Problem, shelf::Sight};
 
 /// What a season hangs on.
 #[derive(Debug, Clone, Copy, PartialEq, Eq, Hash)]
@@ -56,22 +56,19 @@ const MOST_READERS: usize = 4;
 const WAIT: Duration = Duration::from_secs(20);
 
 /// Seasons of the farms asked for lately.
-#[derive(Default)]
 pub struct Seasons {
-    kept: Mutex<Kept>,
+    kept: Mutex<Lately<Uuid, Farm>>,
     drawing: Mutex<HashMap<Uuid, Arc<Turn<()>>>>,
 }
 
-#[derive(Default)]
-struct Kept {
-    farms: HashMap<Uuid, Farm>,
-    turn: u64,
-    bytes: usize,
+impl Default for Seasons {
+    fn default() -> Self {
+        Self { kept: Mutex::new(Lately::new(MOST_BYTES, Farm::bytes)), drawing: Mutex::default() }
+    }
 }
 
 #[derive(Default)]
 struct Farm {
-    used: u64,
     answers: Vec<(Standing, Bytes)>,
     /// Who asked last, and whether they have since the day last changed.
     asker: Option<Uuid>,
@@ -103,48 +100,30 @@ impl Seasons {
     /// The body that stands, where it is at hand.
     pub fn kept(&self, farm: Uuid, standing: &Standing) -> Option<Bytes> {
         let mut kept = locked(&self.kept);
-        kept.turn += 1;
-        let turn = kept.turn;
-        let own = kept.farms.get_mut(&farm)?;
-        own.used = turn;
-        own.answers.iter().find(|(one, _)| one == standing).map(|(_, body)| body.clone())
+        kept.get(&farm)?.answers.iter().find(|(one, _)| one == standing).map(|(_, body)| body.clone())
     }
 
     /// Keep a body, in the place of that of the same reader.
     pub fn keep(&self, farm: Uuid, person: Uuid, standing: Standing, body: Bytes) {
         let mut kept = locked(&self.kept);
-        kept.turn += 1;
-        let turn = kept.turn;
-        let own = kept.farms.entry(farm).or_default();
-        let before = own.bytes();
+        let own = kept.get_or(farm, Farm::default);
         own.answers.retain(|(one, _)| !standing.replaces(one));
         if own.answers.len() >= MOST_READERS {
             own.answers.remove(0);
         }
         own.answers.push((standing, body));
-        own.used = turn;
         own.asker = Some(person);
-        let after = own.bytes();
-        kept.bytes = kept.bytes + after - before;
-        while kept.bytes > MOST_BYTES && kept.farms.len() > 1 {
-            let Some(oldest) = kept.farms.iter().min_by_key(|(_, own)| own.used).map(|(farm, _)| *farm) else { break };
-            kept.bytes -= kept.farms.remove(&oldest).map_or(0, |gone| gone.bytes());
-        }
+        kept.within_bounds();
     }
 
     /// Farms at hand, those asked for last first.
     pub fn asked(&self) -> Vec<Asked> {
         let kept = locked(&self.kept);
-        let mut all: Vec<(u64, Asked)> = kept
-            .farms
-            .iter()
-            .filter_map(|(farm, own)| {
-                let (standing, _) = own.answers.last()?;
-                Some((own.used, Asked { farm: *farm, person: own.asker?, day: standing.sight.0 }))
-            })
-            .collect();
-        all.sort_by_key(|(used, _)| std::cmp::Reverse(*used));
-        all.into_iter().map(|(_, asked)| asked).collect()
+        let asked = |(farm, own): (&Uuid, &Farm)| {
+            let (standing, _) = own.answers.last()?;
+            Some(Asked { farm: *farm, person: own.asker?, day: standing.sight.0 })
+        };
+        kept.iter().filter_map(asked).collect()
     }
 
     /// A turn to draw a farm's season: who waits for one finds drawn what the one before them drew.

@@ -20,7 +20,7 @@ use records::{Subject, book::Books};
 use tokio::sync::{Mutex as Turn, OwnedMutexGuard};
 use uuid::Uuid;
 
-use crate::{api::stands::StandView, pieces::Piece, problem::Problem};
+use crate::{api::stands::StandView, lately::Lately, pieces::Piece, problem::Problem};
 
 /// Entries and stands of all the books that are kept, a stand's view weighing as much as a hundred entries; those of the farm
 /// asked for longest ago go first.
@@ -62,7 +62,7 @@ pub struct Shelved {
     /// Stands as they were seen last.
     views: Mutex<HashMap<(Uuid, Sight), Arc<StandView>>>,
     /// Assessments of the stands looked at last.
-    cores: Mutex<HashMap<(Uuid, Sight), Arc<Assessment>>>,
+    cores: Mutex<Lately<(Uuid, Sight), Arc<Assessment>>>,
     /// Strips of its season as they were told last, by field and reader.
     strips: Mutex<HashMap<(Uuid, Reader), Told>>,
 }
@@ -81,7 +81,8 @@ fn locked<T>(mutex: &Mutex<T>) -> MutexGuard<'_, T> {
 
 impl Shelved {
     fn new(position: i64, books: Books) -> Self {
-        Self { position, books, views: Mutex::default(), cores: Mutex::default(), strips: Mutex::default() }
+        let cores = Mutex::new(Lately::of_so_many(MOST_CORES));
+        Self { position, books, views: Mutex::default(), cores, strips: Mutex::default() }
     }
 
     /// What it weighs beside others.
@@ -110,11 +111,7 @@ impl Shelved {
             return core.clone();
         }
         let core = Arc::new(assessed());
-        let mut cores = locked(&self.cores);
-        if cores.len() >= MOST_CORES {
-            cores.clear();
-        }
-        cores.insert((stand, sight), core.clone());
+        locked(&self.cores).put((stand, sight), core.clone());
         core
     }
 
@@ -150,46 +147,21 @@ const MOST_CORES: usize = 24;
 const MOST_SIGHTS: usize = 4;
 
 /// Books of the farms asked for lately.
-#[derive(Default)]
 pub struct Shelf {
-    kept: Mutex<Kept>,
+    kept: Mutex<Lately<Uuid, Arc<Shelved>>>,
     /// Whose turn it is to fold a farm's books; of the farms that are being folded.
     folding: Mutex<HashMap<Uuid, Arc<Turn<()>>>>,
     folds: AtomicUsize,
 }
 
-#[derive(Default)]
-struct Kept {
-    farms: HashMap<Uuid, (u64, Arc<Shelved>)>,
-    turn: u64,
-}
-
-impl Kept {
-    fn take(&mut self, farm: Uuid) -> Option<Arc<Shelved>> {
-        self.turn += 1;
-        let turn = self.turn;
-        self.farms.get_mut(&farm).map(|(used, shelved)| {
-            *used = turn;
-            shelved.clone()
-        })
-    }
-
-    /// Put books by, and give what stands there then: of two at one place the one that has been used, of two places the
-    /// later.
-    fn put(&mut self, farm: Uuid, shelved: Arc<Shelved>) -> Arc<Shelved> {
-        if let Some((_, there)) = self.farms.get(&farm).filter(|(_, there)| there.position >= shelved.position) {
-            return there.clone();
+impl Default for Shelf {
+    fn default() -> Self {
+        let weigh = |shelved: &Arc<Shelved>| shelved.weight();
+        Self {
+            kept: Mutex::new(Lately::new(MOST_WEIGHT, weigh)),
+            folding: Mutex::default(),
+            folds: AtomicUsize::default(),
         }
-        self.turn += 1;
-        self.farms.insert(farm, (self.turn, shelved.clone()));
-        let mut held: usize = self.farms.values().map(|(_, one)| one.weight()).sum();
-        while held > MOST_WEIGHT && self.farms.len() > 1 {
-            let Some(oldest) = self.farms.iter().min_by_key(|(_, (used, _))| *used).map(|(farm, _)| *farm) else {
-                break;
-            };
-            held -= self.farms.remove(&oldest).map_or(0, |(_, gone)| gone.weight());
-        }
-        shelved
     }
 }
 
@@ -210,7 +182,7 @@ impl Shelf {
     pub async fn books(&self, connection: &mut Connection, member: &Membership) -> Result<Arc<Shelved>, Problem> {
         let farm = member.farm.id;
         let position = chain::head(connection, member).await?.position;
-        if let Some(kept) = locked(&self.kept).take(farm).filter(|kept| kept.position == position) {
+        if let Some(kept) = locked(&self.kept).get(&farm).cloned().filter(|kept| kept.position == position) {
             return Ok(kept);
         }
         // One folds, the others wait for it, and look again where the ledger has come to.
@@ -218,7 +190,7 @@ impl Shelf {
         let _turn = turn_at(&turn).await?;
         // Read first: what is written meanwhile is at worst folded twice.
         let position = chain::head(connection, member).await?.position;
-        let kept = locked(&self.kept).take(farm);
+        let kept = locked(&self.kept).get(&farm).cloned();
         if let Some(kept) = kept.as_ref().filter(|kept| kept.position == position) {
             return Ok(kept.clone());
         }
@@ -248,7 +220,18 @@ impl Shelf {
             }
             _ => Shelved::new(position, entry::books(connection, member, None).await?),
         };
-        Ok(locked(&self.kept).put(farm, Arc::new(fresh)))
+        Ok(self.put(farm, Arc::new(fresh)))
+    }
+
+    /// Put books by, and give what stands there then: of two at one place the one that has been used, of two places the
+    /// later.
+    fn put(&self, farm: Uuid, shelved: Arc<Shelved>) -> Arc<Shelved> {
+        let mut kept = locked(&self.kept);
+        if let Some(there) = kept.get(&farm).filter(|there| there.position >= shelved.position) {
+            return there.clone();
+        }
+        kept.put(farm, shelved.clone());
+        shelved
     }
 
     fn turn_of(&self, farm: Uuid) -> Arc<Turn<()>> {
@@ -259,12 +242,12 @@ impl Shelf {
 
     /// Whether a farm's books are at hand as its ledger now stands.
     pub fn has(&self, farm: Uuid, position: i64) -> bool {
-        locked(&self.kept).farms.get(&farm).is_some_and(|(_, kept)| kept.position == position)
+        locked(&self.kept).get(&farm).is_some_and(|kept| kept.position == position)
     }
 
     /// Farms whose books are at hand.
     pub fn held(&self) -> usize {
-        locked(&self.kept).farms.len()
+        locked(&self.kept).len()
     }
 
     /// How often books were folded, in whole or in part.

@@ -15,6 +15,7 @@ mod front;
 mod fuzz;
 mod ground;
 mod guard;
+mod lately;
 mod outside;
 mod own;
 mod people;

@@ -13,8 +13,9 @@ use crate::{
     texture::Texture,
     units::{Fraction, Length, Measure, Temperature, ThermalTime, Unit},
     weather::{Forecast, WeatherInput, days_between, frost::quantile, soil_temperature::SoilCover},
-    window::{Known, Scenarios, Site, SiteRuns, enough, reading_depth},
+    window::{enough, reading_depth},
     working::{Answer, Sheet},
+    years::{Known, Scenarios, Site, SiteRuns},
 };
 
 /// Days followed after a sowing.
@@ -178,7 +179,7 @@ fn forecast(all: &Scenarios, runs: &SiteRuns, facts: &EmergenceFacts, waited: Wa
     let ahead = AHEAD.min(all.days().saturating_sub(waited.sown + 1));
     // Warmth up to the end of each day, run by run; and which days were dry.
     let followed: Vec<(Vec<f64>, Vec<bool>)> = runs
-        .0
+        .runs()
         .iter()
         .map(|run| {
             let days = run.means().iter().zip(run.tops()).skip(waited.sown).take(ahead);

@@ -4,7 +4,7 @@ use jiff::civil::Date;
 use serde::{Deserialize, Serialize};
 use utoipa::ToSchema;
 
-use super::{Bed, Holds, OwnSoil, SEEDBED_ROOTS, Today, Water};
+use super::{Bed, Canopy, Holds, OwnSoil, Profile, SEEDBED_ROOTS, Today, Water};
 use crate::{
     crop::{Crop, Drainage, crop_of},
     given, reckon,
@@ -127,15 +127,16 @@ fn on_day(coefficients: &[Coefficient], day: Date) -> Option<f64> {
 fn bed_of(request: &BalanceRequest, crop: Option<&Crop>, soil: Holds) -> Bed {
     let own = match crop {
         Some(crop) => Bed::stand_on(crop, soil, request.drainage),
-        None => Bed::of(soil, request.drainage, SEEDBED_ROOTS),
+        None => Bed::bare(soil, request.drainage, SEEDBED_ROOTS),
     };
-    let roots = request.root_depth.map(Measure::base);
-    Bed {
-        total_available: roots.map_or(own.total_available, |roots| (soil.field_capacity - soil.wilting_point) * roots),
-        depletion_fraction: request.depletion.map_or(own.depletion_fraction, Measure::base),
-        rests_below: own.rests_below.filter(|_| request.coefficients.is_empty()),
-        ..own
-    }
+    let roots = request.root_depth.map_or(own.canopy.roots, Measure::base);
+    let canopy = Canopy {
+        roots,
+        depletion_fraction: request.depletion.map_or(own.canopy.depletion_fraction, Measure::base),
+        rests_below: own.canopy.rests_below.filter(|_| request.coefficients.is_empty()),
+        ..own.canopy
+    };
+    Bed { profile: Profile::root_zone(soil, request.drainage, roots), canopy }
 }
 
 /// The topic `water.balance`.
@@ -150,7 +151,7 @@ pub fn balance(request: &BalanceRequest) -> Result<Answer<Balance>, Refused> {
     check(request, &bed, &years)?;
     let psychrometric = et0::psychrometric(et0::air_pressure(years.place.elevation));
     let root_missing = request.missing.base();
-    let top_missing = request.top_missing.map_or(bed.top_like(root_missing), Measure::base);
+    let top_missing = request.top_missing.map_or(bed.profile.top_like(root_missing), Measure::base);
     let mut water = Water { root_missing, top_missing, ..Water::default() };
     let mut sums = [0.0; 6];
     let (mut stress_days, mut workable_days) = (0, 0);
@@ -162,15 +163,16 @@ pub fn balance(request: &BalanceRequest) -> Result<Answer<Balance>, Refused> {
         let mut today = Today::of(*day, et0::of_day(sky, years.place.elevation, psychrometric, *day));
         let brought = request.irrigation.iter().filter(|one| one.on == date).map(|one| one.depth.base());
         today.irrigation = brought.sum();
-        let bed = Bed { basal: on_day(&request.coefficients, date).unwrap_or(bed.basal), ..bed };
+        let basal = on_day(&request.coefficients, date).unwrap_or(bed.canopy.basal);
+        let bed = Bed { canopy: Canopy { basal, ..bed.canopy }, ..bed };
         last = Some((water, today, date, bed));
-        let moved = water.day(&bed, today);
+        let moved = water.day(&bed.profile, &bed.canopy, today);
         let parts = [today.rain, today.irrigation, moved.runoff, moved.overflow, moved.drained, moved.used];
         for (sum, part) in sums.iter_mut().zip(parts) {
             *sum += part;
         }
         stress_days += usize::from(moved.stress < 1.0);
-        workable_days += usize::from(water.workable(&bed, today));
+        workable_days += usize::from(water.workable(&bed.profile, today));
         missing.push(water.root_missing * 1_000.0);
     }
     let Some((before, today, date, bed)) = last else {
@@ -191,7 +193,7 @@ pub fn balance(request: &BalanceRequest) -> Result<Answer<Balance>, Refused> {
         first: years.first,
         missing_at_end: depth(water.root_missing),
         readily_available: depth(readily_available),
-        total_available: depth(bed.total_available),
+        total_available: depth(bed.profile.upper),
         rain: depth(sums[0]),
         irrigated: depth(sums[1]),
         runoff: depth(sums[2]),
@@ -221,9 +223,9 @@ fn check(request: &BalanceRequest, bed: &Bed, years: &Years) -> Result<(), Refus
         let detail = said!("{} comes after a later day, or twice: coefficients go day after day", one.on);
         checks.require(in_order, format!("/coefficients/{index}/on"), detail);
     }
-    checks.within("/missing", "what is missing", request.missing, Unit::M, 0.0, bed.total_available);
+    checks.within("/missing", "what is missing", request.missing, Unit::M, 0.0, bed.profile.upper);
     if let Some(top) = request.top_missing {
-        checks.within("/top_missing", "what the top misses", top, Unit::M, 0.0, bed.total_evaporable);
+        checks.within("/top_missing", "what the top misses", top, Unit::M, 0.0, bed.profile.total_evaporable);
     }
     checks.require(
         request.irrigation.len() <= 5_000,
@@ -257,6 +259,7 @@ fn worked_out(
     let of_crop = |origin: fn(&Crop) -> Origin, otherwise: Origin| crop.map_or(otherwise, origin);
     given!(sheet; field_capacity = soil.field_capacity, by_texture(own.field_capacity.is_some()));
     given!(sheet; wilting_point = soil.wilting_point, by_texture(own.wilting_point.is_some()));
+    let Bed { profile, canopy } = bed;
     let roots = match request.root_depth {
         Some(_) => Origin::Given,
         None => of_crop(
@@ -264,21 +267,21 @@ fn worked_out(
             Origin::assumed("the depth of loosened soil under a seedbed"),
         ),
     };
-    given!(sheet; root_depth: Length = bed.total_available / (field_capacity - wilting_point), roots);
+    given!(sheet; root_depth: Length = profile.upper / (field_capacity - wilting_point), roots);
     let depletion = match request.depletion {
         Some(_) => Origin::Given,
         None => of_crop(|crop| crop.climate.depletion.origin(), Origin::assumed("the crop\u{2019}s own")),
     };
-    given!(sheet; depletion_fraction = bed.depletion_fraction, depletion);
+    given!(sheet; depletion_fraction = canopy.depletion_fraction, depletion);
     let basal = if request.coefficients.is_empty() {
         of_crop(|crop| crop.climate.crop_coefficient.origin(), Origin::sourced(&sun::fao56("table 17, bare soil")))
     } else {
         Origin::Given
     };
-    given!(sheet; basal_coefficient = bed.basal_at(before.warmth_after(today.mean)), basal);
-    given!(sheet; exposed_share = bed.exposed, Origin::assumed("a look at the cover"));
-    given!(sheet; total_evaporable: Length = bed.total_evaporable, by_texture(own.field_capacity.is_some()));
-    given!(sheet; readily_evaporable: Length = bed.readily_evaporable, by_texture(own.readily_evaporable.is_some()));
+    given!(sheet; basal_coefficient = canopy.basal_at(before.warmth_after(today.mean)), basal);
+    given!(sheet; exposed_share = canopy.exposed, Origin::assumed("a look at the cover"));
+    given!(sheet; total_evaporable: Length = profile.total_evaporable, by_texture(own.field_capacity.is_some()));
+    given!(sheet; readily_evaporable: Length = profile.readily_evaporable, by_texture(own.readily_evaporable.is_some()));
     reckon!(sheet; total_available: Length = (field_capacity - wilting_point) * root_depth);
     reckon!(sheet; readily_available: Length = depletion_fraction * total_available);
     let evening = || Origin::Worked { part: format!("the evening before {date}") };
@@ -289,6 +292,6 @@ fn worked_out(
     // Named for the lines that the day itself writes.
     let _ = (missing_before, excess_before, top_missing, reference, exposed_share, basal_coefficient);
     let _ = (total_evaporable, readily_evaporable);
-    before.step(sheet, bed, today);
+    before.step(sheet, profile, canopy, today);
     readily_available
 }

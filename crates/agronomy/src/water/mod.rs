@@ -12,7 +12,9 @@ use utoipa::ToSchema;
 pub use balance::{Balance, BalanceRequest, Coefficient, Irrigation, balance};
 pub use holds::OwnSoil;
 
-pub use kernels::water::{Bed, Holds, Moved, SEEDBED_ROOTS, Today, Water, drains, holds, lets_through};
+pub use kernels::water::{
+    Bed, Canopy, Holds, Moved, Profile, SEEDBED_ROOTS, Today, Water, drains, holds, lets_through,
+};
 
 use crate::{
     units::{Quantity, WaterPerDay},

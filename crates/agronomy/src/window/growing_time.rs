@@ -4,10 +4,7 @@ use jiff::civil::Date;
 use serde::{Deserialize, Serialize};
 use utoipa::ToSchema;
 
-use super::{
-    Forecast,
-    scenario::{AirRun, Known, Scenarios},
-};
+use super::Forecast;
 use crate::{
     crop::{Crop, GrowthFacts, crop_of},
     given,
@@ -22,6 +19,7 @@ use crate::{
         plus,
     },
     working::{Answer, Sheet},
+    years::{AirRun, Known, Scenarios},
 };
 
 /// A stage and the share of years that reach it.

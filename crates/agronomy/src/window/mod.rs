@@ -5,7 +5,7 @@
 //! that day. Chances of single rules are never multiplied, for a warm soil and a dry one come
 //! together or not at all.
 //!
-//! What is already known narrows it: [`scenario::Scenarios`] lays the season so far, and then the
+//! What is already known narrows it: [`crate::years::Scenarios`] lays the season so far, and then the
 //! members of a forecast, over each of the years, so that every one of them goes on from where the
 //! soil stands today. With each new day the fan closes.
 //!
@@ -20,11 +20,7 @@ mod topic;
 
 pub use crate::weather::Forecast;
 pub use growing_time::enough;
-pub use kernels::{
-    odds::Tried,
-    rule::Test,
-    scenario::{self, Known, Scenarios, Site, SiteRuns},
-};
+pub use kernels::{odds::Tried, rule::Test};
 pub use kinds::{Offered, WindowKind, window_kind, window_kinds};
 pub use odds::{Edge, Edges, Odds, RuleOdds, odds, try_rules};
 pub use rule::{Measured, Resolved, Rule, resolve};

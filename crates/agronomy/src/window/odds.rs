@@ -4,16 +4,13 @@ use jiff::civil::Date;
 use serde::{Deserialize, Serialize};
 use utoipa::ToSchema;
 
-use kernels::{
-    odds::Tried,
-    rule::Test,
-    scenario::{Scenarios, SiteRuns},
-};
+use kernels::{odds::Tried, rule::Test};
 
 use super::Resolved;
 use crate::{
     chance::{Z90, wilson},
     weather::Basis,
+    years::{Scenarios, SiteRuns},
 };
 
 /// Where the odds cross the level a person set.

@@ -5,13 +5,12 @@ use serde::{Deserialize, Serialize};
 use utoipa::ToSchema;
 
 use super::{
-    Forecast, Resolved, Rule, Site, Tried, WindowKind,
+    Forecast, Resolved, Rule, Tried, WindowKind,
     growing_time::enough,
     kinds::{Offered, window_kinds},
     odds::{Edges, Odds, odds},
     resolve,
     rule::MOST_RULES,
-    scenario::{Known, Scenarios, SiteRuns},
 };
 use crate::{
     chance::{Z90, wilson},
@@ -26,6 +25,7 @@ use crate::{
         soil_temperature::{Correction, Ground, SoilCover, SoilReading, follow},
     },
     working::{Answer, Sheet},
+    years::{Known, Scenarios, Site, SiteRuns},
 };
 
 /// Request of the topic `window.odds`.

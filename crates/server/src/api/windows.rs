@@ -143,15 +143,15 @@ fn asked_of_the_years(
         let left = growing_time(choices, &years);
         view.growing_time = left.into_iter().map(|(crop, left)| CropTime { crop, left }).collect();
     }
-    let draw = |run: &agronomy::window::scenario::GroundRun, days: usize| {
+    let draw = |run: &agronomy::years::GroundRun, days: usize| {
         let mornings = run.mornings()[..days].iter().map(|one| Some(f64::from(*one)));
         Series::of::<Temperature>(Unit::DegC, mornings)
     };
     let whole = |run| draw(run, years.days());
     // A dozen years are enough to see the spread.
-    view.soil_years = runs.0.iter().step_by((runs.0.len() / 12).max(1)).map(whole).collect();
+    view.soil_years = runs.runs().iter().step_by((runs.runs().len() / 12).max(1)).map(whole).collect();
     let known = usize::try_from(days_between(years.first(), today)).unwrap_or(0).min(years.days());
-    if let Some(run) = runs.0.first() {
+    if let Some(run) = runs.runs().first() {
         view.soil_so_far = draw(run, known);
     }
     Ok(view)
