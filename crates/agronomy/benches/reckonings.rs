@@ -9,11 +9,12 @@ use agronomy::{
     counting::Counted,
     crop::{Drainage, library},
     establish::{DecideRequest, stand_decide},
+    growth::{Cut, Plant, Soil, Stand, air},
     nutrients::{Amounts, Nutrient},
     site,
     soil::{Mapping, PMethod, Texture, import},
     units::*,
-    water::{Bed, Today, Water},
+    water::{Bed, Profile, Today, Water, holds},
     weather::{
         Years,
         csv::{FileMapping, read_daily, write_daily},
@@ -193,6 +194,34 @@ fn record() -> (Years, Vec<sun::Sky>, f64) {
     (years, sky, psychrometric)
 }
 
+/// Growth, with its water and nitrogen: what hangs on the weather alone once a day, what is a field's on each.
+fn growth(c: &mut Criterion) {
+    let (years, ..) = record();
+    let airs = air::of_years(&years);
+    let crops = ["alfalfa", "orchardgrass", "switchgrass", "white-clover"].map(|id| library().season(id).expect("one"));
+    let profile = Profile::root_zone(holds(Texture::SiltLoam), Drainage::Well, 0.6).down_to(2.0);
+    let soil = Soil { profile, supplies: 140.0 };
+    let mut group = c.benchmark_group("growth");
+    group.sample_size(10);
+    group.bench_function("200 fields x 40 years x 365 days, cut every 35", |b| {
+        b.iter(|| {
+            let of = |field: usize| -> f64 {
+                let facts = [crops[field % crops.len()]];
+                let mut stand = Stand::new(&soil, &[Plant::resting(facts[0], false, 2.0)]);
+                for (day, air) in airs.iter().take(40 * 365).enumerate() {
+                    stand.day(&facts, &soil, air, 0.3);
+                    if day % 35 == field % 35 {
+                        stand.cut(&facts, Cut::MOWN);
+                    }
+                }
+                stand.herbage()
+            };
+            (0..200).map(of).sum::<f64>()
+        });
+    });
+    group.finish();
+}
+
 /// After a new reading: everything that hangs on weather, of a farm of 200 fields in 24 kinds of
 /// ground, ten of them with thermometers of their own, two ways of timing each.
 fn windows(c: &mut Criterion) {
@@ -272,5 +301,5 @@ fn files(c: &mut Criterion) {
     group.finish();
 }
 
-criterion_group!(benches, blends, sites, reports, field_days, windows, young, files);
+criterion_group!(benches, blends, sites, reports, field_days, growth, windows, young, files);
 criterion_main!(benches);

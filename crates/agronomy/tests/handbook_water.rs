@@ -253,6 +253,7 @@ fn any_canopy() -> impl Strategy<Value = Canopy> {
             depletion_fraction,
             drinks_top,
             rests_below: None,
+            drawn: None,
         },
     )
 }

@@ -7,6 +7,7 @@ use utoipa::ToSchema;
 
 use super::library;
 use super::rotation::Rotation;
+use super::season::SeasonTable;
 use crate::{
     nutrient::Nutrient,
     source::Origin,
@@ -567,4 +568,9 @@ pub struct Crop {
     pub climate: ClimateFacts,
     /// How it grows, for annuals sown for one growth.
     pub growth: Option<GrowthFacts>,
+    /// How it grows through its seasons, as its file tells it; with what it shares with others, see
+    /// [`Library::season`](super::Library::season).
+    #[serde(skip_serializing)]
+    #[schema(ignore)]
+    pub season: SeasonTable,
 }

@@ -9,6 +9,7 @@ use thiserror::Error;
 use super::{
     facts::{Band, Crop, Days, Figure, GOALS, Kind, Life},
     rotation::{ActiveWait, PlantBack, Rotation},
+    season::SeasonFacts,
 };
 use crate::{
     caution::Caution,
@@ -44,6 +45,7 @@ pub enum LibraryError {
 #[derive(Debug)]
 pub struct Library {
     crops: BTreeMap<String, Crop>,
+    seasons: BTreeMap<String, SeasonFacts>,
     plant_back: Vec<PlantBack>,
     sources: BTreeMap<String, Source>,
 }
@@ -82,6 +84,7 @@ impl Library {
             validate(&crop, &sources)?;
             crops.insert(crop.id.clone(), crop);
         }
+        let seasons = seasons(&crops, &sources)?;
         #[derive(Deserialize)]
         struct Groups {
             group: Vec<PlantBack>,
@@ -109,7 +112,7 @@ impl Library {
                 }
             }
         }
-        Ok(Self { crops, plant_back, sources })
+        Ok(Self { crops, seasons, plant_back, sources })
     }
 
     /// The plant-back groups of an active ingredient, as people write it, and how long each keeps crops out: several of
@@ -143,6 +146,16 @@ impl Library {
         self.crops.get(id)
     }
 
+    /// How a crop grows through its seasons.
+    ///
+    /// ```
+    /// let season = facts::crop::library().season("winter-wheat").unwrap();
+    /// assert_eq!((season.hardy_to, season.extinction), (-17.0, 0.55), "the second shared with oats");
+    /// ```
+    pub fn season(&self, id: &str) -> Option<&SeasonFacts> {
+        self.seasons.get(id)
+    }
+
     /// All crops, by id.
     pub fn crops(&self) -> impl Iterator<Item = &Crop> {
         self.crops.values()
@@ -167,6 +180,34 @@ fn parse<T: serde::de::DeserializeOwned>(text: &str, file: &str) -> Result<T, Li
 }
 
 /// Check what types can't: dimensions, order of ends, sources, and which parts must be there.
+/// How each crop grows through its seasons, with what it shares with another.
+fn seasons(
+    crops: &BTreeMap<String, Crop>,
+    sources: &BTreeMap<String, Source>,
+) -> Result<BTreeMap<String, SeasonFacts>, LibraryError> {
+    let of = |crop: &Crop| -> Result<SeasonFacts, String> {
+        let mut line = vec![&crop.season];
+        while let Some(like) = &line[line.len() - 1].like {
+            let other = crops.get(like).ok_or_else(|| format!("season: like {like}, which no crop is"))?;
+            if line.len() > 4 {
+                return Err(format!("season: like {like}, and so on in a circle"));
+            }
+            line.push(&other.season);
+        }
+        let figures = line.iter().rev().try_fold(SeasonFacts::USUAL, |facts, table| facts.with(&table.own))?;
+        match figures.wrong() {
+            Some(wrong) => Err(wrong),
+            None if !sources.contains_key(&crop.season.source) => Err("season: unknown source".to_owned()),
+            None => Ok(figures),
+        }
+    };
+    let named = |crop: &Crop| {
+        let figures = of(crop).map_err(|what| LibraryError::Value { crop: crop.id.clone(), what })?;
+        Ok((crop.id.clone(), figures))
+    };
+    crops.values().map(named).collect()
+}
+
 fn validate(crop: &Crop, sources: &BTreeMap<String, Source>) -> Result<(), LibraryError> {
     let wrong = |what: String| LibraryError::Value { crop: crop.id.clone(), what };
     let known =
@@ -344,6 +385,38 @@ mod tests {
         assert!(ids.len() >= 50, "{ids:?}");
         assert_eq!(library.crop("alfalfa").unwrap().scientific, "Medicago sativa");
         assert!(library.crop("moon-grass").is_none());
+    }
+
+    #[rstest]
+    #[case::unknown("can\u{2019}t be", "alfalfa", "own", "stub", 7.0)]
+    #[case::flag_for_a_figure("can\u{2019}t be", "alfalfa", "own", "fixes", 1.0)]
+    #[case::out_of_bounds("hardy_to is -90", "timothy", "own", "hardy_to", -90.0)]
+    #[case::out_of_order("out of order", "timothy", "own", "best_to", 13.0)]
+    #[case::bud_after_bloom("bud comes", "timothy", "own", "bud", 2000.0)]
+    #[case::of_the_other("light_use is 50", "plantain", "red-clover", "light_use", 50.0)]
+    fn a_season_that_can_not_be_is_refused(
+        #[case] message: &str,
+        #[case] id: &str,
+        #[case] whose: &str,
+        #[case] name: &str,
+        #[case] value: f64,
+    ) {
+        let (mut crops, sources) = (library().crops.clone(), library().sources.clone());
+        let whose = if whose == "own" { id } else { whose };
+        // What it tells of itself does not come from the other.
+        crops.get_mut(id).unwrap().season.own.remove(name);
+        crops.get_mut(whose).unwrap().season.own.insert(name.to_owned(), super::super::season::Told::Figure(value));
+        let wrong = seasons(&crops, &sources).unwrap_err().to_string();
+        assert!(wrong.contains(message), "{wrong}");
+    }
+
+    #[test]
+    fn likenesses_that_go_in_a_circle_are_refused() {
+        let (mut crops, sources) = (library().crops.clone(), library().sources.clone());
+        crops.get_mut("red-clover").unwrap().season.like = Some("plantain".to_owned());
+        assert!(seasons(&crops, &sources).unwrap_err().to_string().contains("circle"));
+        crops.get_mut("red-clover").unwrap().season.like = Some("moon-grass".to_owned());
+        assert!(seasons(&crops, &sources).unwrap_err().to_string().contains("no crop"));
     }
 
     #[rstest]

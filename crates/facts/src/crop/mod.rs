@@ -8,6 +8,7 @@ mod facts;
 mod library;
 mod of;
 mod rotation;
+mod season;
 
 pub use facts::{
     Band, Crop, CuttingFacts, Days, DormantKind, Drainage, Ease, EmergenceFacts, EstablishFacts, Figure, GOALS, Grade,
@@ -17,3 +18,4 @@ pub use facts::{
 pub use library::{Library, LibraryError, library};
 pub use of::{crop_of, sowing_of};
 pub use rotation::{ActiveWait, PlantBack, Rotation};
+pub use season::{SeasonFacts, SeasonTable};

@@ -34,7 +34,7 @@ use facts::{
     working::{Blank, Paper},
 };
 
-pub use profile::{Bed, Canopy, Holds, Profile, SEEDBED_ROOTS, drains, holds, lets_through};
+pub use profile::{Bed, Canopy, Drawn, Holds, Profile, SEEDBED_ROOTS, drains, holds, lets_through};
 
 use crate::{
     day::Day,
@@ -128,7 +128,8 @@ impl Water {
         reckon!(paper; surface_drying = smaller(1.0, larger(0.0, (total_evaporable - top_wetted) / (total_evaporable - readily_evaporable))));
         reckon!(paper; evaporation_coefficient = smaller(surface_drying * (larger(1.2, basal_coefficient + 0.05) - basal_coefficient), exposed_share * 1.2));
         reckon!(paper; stress_coefficient = smaller(1.0, larger(0.0, (total_available - missing_before) / ((1.0 - depletion_fraction) * total_available))));
-        let (stress_coefficient, from_below) = self.drawn(profile, canopy, stress_coefficient);
+        let Drawn { stress: stress_coefficient, from_below } =
+            canopy.drawn.unwrap_or_else(|| self.drawn(profile, canopy, stress_coefficient));
         reckon!(paper; there: Length = total_available - missing_before + excess_before + water_in);
         reckon!(paper; evaporated: Length = smaller(smaller(evaporation_coefficient * reference, exposed_share * (total_evaporable - top_wetted)), there));
         reckon!(paper; transpired: Length = smaller(stress_coefficient * basal_coefficient * reference, there - evaporated));
@@ -167,10 +168,16 @@ impl Water {
     /// How much of what it wants a canopy gets, and which share of that from the lower layer. Roots that fill the upper
     /// layer and no more get what the root zone has.
     #[inline]
-    fn drawn(&self, profile: &Profile, canopy: &Canopy, of_root_zone: f64) -> (f64, f64) {
+    fn drawn(&self, profile: &Profile, canopy: &Canopy, of_root_zone: f64) -> Drawn {
         if canopy.roots == profile.upper_depth && canopy.drinks_top == 0.0 {
-            return (of_root_zone, 0.0);
+            return Drawn { stress: of_root_zone, from_below: 0.0 };
         }
+        self.reached_by(profile, canopy)
+    }
+
+    /// What roots of any depth bring up of what they want, and which share of that from the lower layer.
+    #[inline]
+    pub fn reached_by(&self, profile: &Profile, canopy: &Canopy) -> Drawn {
         let keeps = 1.0 - canopy.depletion_fraction;
         // Shallow roots empty what they reach, and no more.
         let rooted = (canopy.roots / profile.upper_depth).clamp(0.05, 1.0);
@@ -180,12 +187,12 @@ impl Water {
         let reach =
             ((canopy.roots - profile.upper_depth) / (profile.depth - profile.upper_depth).max(1e-9)).clamp(0.0, 1.0);
         if reach == 0.0 || profile.lower <= 0.0 {
-            return (from_upper, 0.0);
+            return Drawn { stress: from_upper, from_below: 0.0 };
         }
         let lower = ((1.0 - self.lower_missing / profile.lower - (1.0 - reach)) / reach).clamp(0.0, 1.0);
         let from_lower = (1.2 * reach).min(FROM_BELOW) * (lower / keeps).min(1.0);
         let both = from_upper + from_lower;
-        (both.min(1.0), if both > 0.0 { from_lower / both } else { 0.0 })
+        Drawn { stress: both.min(1.0), from_below: if both > 0.0 { from_lower / both } else { 0.0 } }
     }
 
     /// The lower layer's day: it fills with what drained, gives what was drawn, and a little rises into a drier upper

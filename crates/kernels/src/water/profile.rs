@@ -95,6 +95,17 @@ pub struct Canopy {
     pub roots: f64,
     /// How far it does without the root zone when the top is wet: its roots drink what a shower left.
     pub drinks_top: f64,
+    /// What it gets, where that is known: of several crops together. By its own roots when absent.
+    pub drawn: Option<Drawn>,
+}
+
+/// What roots bring up.
+#[derive(Debug, Clone, Copy, PartialEq)]
+pub struct Drawn {
+    /// Share of what it wants: the stress coefficient.
+    pub stress: f64,
+    /// Of that, from the lower layer.
+    pub from_below: f64,
 }
 
 /// Basal coefficient of a cover that rests (FAO-56 table 17: the least of a dry bare soil to that of dead cover).
@@ -107,7 +118,15 @@ const RISES: f64 = 0.0015;
 impl Canopy {
     /// A seedbed: bare but for seedlings, drawing down to a depth in m.
     pub fn seedbed(roots: f64) -> Self {
-        Self { basal: 0.15, rests_below: None, exposed: 1.0, depletion_fraction: 0.5, roots, drinks_top: 0.0 }
+        Self {
+            basal: 0.15,
+            rests_below: None,
+            exposed: 1.0,
+            depletion_fraction: 0.5,
+            roots,
+            drinks_top: 0.0,
+            drawn: None,
+        }
     }
 
     /// An established stand of a crop, averaged over its cuts; it rests while it is colder than its base.
@@ -120,6 +139,7 @@ impl Canopy {
             depletion_fraction: climate.depletion.value,
             roots: climate.root_depth.measure::<Length>().base(),
             drinks_top: 0.0,
+            drawn: None,
         }
     }
 
