@@ -23,7 +23,7 @@
 //! | [`years`] | what has been, and what may come of it, by each year of the record? |
 //! | [`window`] | what are the odds that it works, day by day, and what limits them? |
 //! | [`practice`] | what is done on a stand, by which school, when and after what? |
-//! | [`growth`] | what does a sown annual make of its light and warmth? |
+//! | [`growth`], [`course`] | how does a stand grow, and what will it give? |
 //! | [`spraying`] | what does a label that was read allow, what would the spray kill, and in which hours? |
 //! | [`drill`] | what should fall in each row, what did, and which setting is next? |
 //! | [`spreader`] | how wide does a spreader spread evenly, and how much? |
@@ -73,6 +73,6 @@ pub mod water;
 pub mod weather;
 pub mod window;
 
-pub use kernels::{growth, years};
+pub use kernels::{course, growth, years};
 
 pub use facts::{caution, chance, crop, given, nutrient, reckon, refusal, said, source, texture, units, working};

@@ -33,7 +33,7 @@ const HOUSES: [House; 3] = [
             &["et0", "normals", "soil", "usual", "water"],
             &["generator", "growth"],
             &["years"],
-            &["rule"],
+            &["course", "rule"],
             &["odds"],
         ],
         paths: 25,

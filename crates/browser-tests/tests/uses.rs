@@ -39,6 +39,9 @@ async fn a_cut_in_ink_moves_those_after_it() {
         let moved = told(&visitor, 2).await?;
         ensure!(moved.contains("11 Jun to 18 Jun"), "{moved}");
         visitor.finds("[data-season='2026'] [aria-label^='Ink: Cut, 2 of']").await?;
+        // What it gave stands beside what was expected, and the rest of the season follows.
+        visitor.sees("modelled").await?;
+        visitor.finds("[aria-label^='Standing dry matter'][aria-label*=', cut 14 May, planned cut']").await?;
         visitor.is_accessible().await
     })
     .await;

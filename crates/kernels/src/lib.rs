@@ -12,7 +12,8 @@
 //! | [`usual`] | what is usual on each day of the year |
 //! | [`normals`], [`generator`], [`forecast`] | weather that could be |
 //! | [`snow`], [`soil`], [`water`] | the ground, day by day |
-//! | [`growth`] | what a sown annual makes of its light and warmth |
+//! | [`growth`] | stands that grow, are cut, and live through winters |
+//! | [`course`] | the course of a stand: its past once, and what each year would make of it |
 //! | [`years`], [`rule`], [`odds`] | windows, tried on every day of every year |
 //!
 //! ```
@@ -24,6 +25,7 @@
 //! assert!((sky.extraterrestrial - 32.2).abs() < 0.05);
 //! ```
 
+pub mod course;
 pub mod day;
 pub mod degree_days;
 pub mod et0;

@@ -16,6 +16,7 @@ pub mod compare;
 pub mod effort;
 pub mod gates;
 pub mod ground;
+pub mod growth;
 mod mending;
 mod order;
 mod plan;

@@ -5,6 +5,7 @@ mod compare;
 mod effort;
 mod gates;
 mod ground;
+mod growth;
 mod plan;
 mod practices;
 mod proposal;

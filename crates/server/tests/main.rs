@@ -14,6 +14,7 @@ mod forage;
 mod front;
 mod fuzz;
 mod ground;
+mod growth;
 mod guard;
 mod lately;
 mod outside;

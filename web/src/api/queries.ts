@@ -172,6 +172,14 @@ export function useIrrigation(farm: string, field: string) {
   });
 }
 
+export function useGrowth(farm: string, stand: string) {
+  return useQuery({
+    queryKey: ["farm", farm, "growth", stand],
+    queryFn: () =>
+      answered(api.GET("/api/farms/{farm}/stands/{stand}/growth", { params: { path: { farm, stand } } })),
+  });
+}
+
 export function useWeatherFiles(farm: string) {
   return useQuery({
     queryKey: ["farm", farm, "weather-files"],

@@ -814,6 +814,23 @@ export interface paths {
     patch?: never;
     trace?: never;
   };
+  "/api/farms/{farm}/stands/{stand}/growth": {
+    parameters: {
+      query?: never;
+      header?: never;
+      path?: never;
+      cookie?: never;
+    };
+    /** How does this stand grow, and what will its cuts give? */
+    get: operations["get_farms_farm_stands_stand_growth"];
+    put?: never;
+    post?: never;
+    delete?: never;
+    options?: never;
+    head?: never;
+    patch?: never;
+    trace?: never;
+  };
   "/api/farms/{farm}/stands/{stand}/rest": {
     parameters: {
       query?: never;
@@ -2531,6 +2548,51 @@ export interface components {
       working: components["schemas"]["Working"];
     };
     /** @description A value with its working and cautions: what every reckoning returns. */
+    Answer_StandGrowth: {
+      /** @description What to mind. */
+      cautions: components["schemas"]["Caution"][];
+      /** @description What stands, and what is to come. */
+      value: {
+        /** @description Green matter that stood above the stubble yesterday evening. */
+        above: components["schemas"]["MassPerArea"];
+        /** @description What was taken for granted. */
+        assumed: string[];
+        /** @description Where they come from. */
+        basis: components["schemas"]["Basis"];
+        /** @description Names of the crops that were followed. */
+        crops: string[];
+        /** @description Cuts of this growing year, in order. */
+        cuts: components["schemas"]["CutTold"][];
+        /**
+         * Format: date
+         * @description The first day of what is drawn.
+         */
+        from: string;
+        /** @description The first of them is a grass: it heads, and does not bloom. */
+        grass: boolean;
+        /** @description Days of the past that no station told. */
+        guessed: number;
+        /** @description How tall it was. */
+        height: components["schemas"]["Length"];
+        /** @description In nine of ten. */
+        high: components["schemas"]["Series"];
+        /** @description From today on, in one year of ten. */
+        low: components["schemas"]["Series"];
+        /** @description In half of the years. */
+        middle: components["schemas"]["Series"];
+        /** @description Green dry matter above the usual stubble, day by day up to yesterday. */
+        so_far: components["schemas"]["Series"];
+        /** @description Its stage, in words. */
+        stage: string;
+        /** @description All of this growing year: low, middle, high. */
+        year: components["schemas"]["Series"];
+        /** @description Years that what is to come was tried on. */
+        years: number;
+      };
+      /** @description How it came about. */
+      working: components["schemas"]["Working"];
+    };
+    /** @description A value with its working and cautions: what every reckoning returns. */
     Answer_VarietyAnswer: {
       /** @description What to mind. */
       cautions: components["schemas"]["Caution"][];
@@ -3694,6 +3756,28 @@ export interface components {
      */
     CutStage:
       "vegetative" | "bud-or-boot" | "early-bloom-or-heading" | "full-bloom" | "seed-set" | "after-frost";
+    /** @description A cut that was or is to come. */
+    CutTold: {
+      /** @description It was done. */
+      done: boolean;
+      /** @description Share of years that have it at early bloom, or headed. */
+      headed: components["schemas"]["Fraction"];
+      /** @description How tall it stands then, in the middling year. */
+      height: components["schemas"]["Length"];
+      /** @description Share of the green that is leaf, in the middling year. */
+      leaf: components["schemas"]["Fraction"];
+      /**
+       * Format: date
+       * @description The day; of one to come the middle of its days.
+       */
+      on: string;
+      /**
+       * @description Dry matter it takes off the field: in one year of ten no more, in half of them, in nine of ten. Once it is done
+       *     all three are what this year's weather made.
+       */
+      taken: components["schemas"]["Series"];
+      weighed?: components["schemas"]["MassPerArea"] | null;
+    };
     /** @description How an established stand is cut. */
     CuttingFacts: {
       /** @description Days from green-up in spring to the first cut at its usual stage: bloom of legumes, heading of grasses. */
@@ -5100,6 +5184,12 @@ export interface components {
       light_use: number;
       /** @description Key of the source. */
       source: string;
+    };
+    /** @description What stands in a field, or why it can't be told. */
+    GrowthView: {
+      told?: components["schemas"]["Answer_StandGrowth"] | null;
+      /** @description Why nothing is told. */
+      untold?: string | null;
     };
     /**
      * @description How the plant spreads.
@@ -16337,6 +16427,81 @@ export interface operations {
         };
         content: {
           "application/json": components["schemas"]["StandDetail"];
+        };
+      };
+      /** @description nobody is signed in */
+      401: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          "application/problem+json": components["schemas"]["ProblemDocument"];
+        };
+      };
+      /** @description not this person’s to do, or asked for by another site’s page */
+      403: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          "application/problem+json": components["schemas"]["ProblemDocument"];
+        };
+      };
+      404: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          "application/problem+json": components["schemas"]["ProblemDocument"];
+        };
+      };
+      /** @description the address does not take this method */
+      405: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          "application/problem+json": components["schemas"]["ProblemDocument"];
+        };
+      };
+      /** @description our own fault; it is in the log */
+      500: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          "application/problem+json": components["schemas"]["ProblemDocument"];
+        };
+      };
+      /** @description too much at once, or the database is away: try again after a moment */
+      503: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          "application/problem+json": components["schemas"]["ProblemDocument"];
+        };
+      };
+    };
+  };
+  get_farms_farm_stands_stand_growth: {
+    parameters: {
+      query?: never;
+      header?: never;
+      path: {
+        farm: string;
+        stand: string;
+      };
+      cookie?: never;
+    };
+    requestBody?: never;
+    responses: {
+      200: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          "application/json": components["schemas"]["GrowthView"];
         };
       };
       /** @description nobody is signed in */

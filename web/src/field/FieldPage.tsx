@@ -21,6 +21,7 @@ import { FieldWater } from "./FieldWater";
 import { Gates } from "./Gates";
 import { Headline, OrderTable, Remarks } from "../start/Implied";
 import { StepList } from "../start/StepList";
+import { StandGrowth } from "./StandGrowth";
 import { StandUse } from "./StandUse";
 import { Figure } from "../kit/Figure";
 import { YoungStand } from "../young/YoungStand";
@@ -245,6 +246,7 @@ function Current({
             When?
           </Link>
         </OddsLine>
+        {implied.plan.sown && <StandGrowth farm={farm} stand={stand.id} />}
         <FieldWater farm={farm} field={stand.field} />
         <Headline implied={implied} />
         {implied.mix && !implied.plan.sown && <OrderTable implied={implied} names={name} />}

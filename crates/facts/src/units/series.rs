@@ -35,8 +35,13 @@ impl Series {
 
     /// The same in the units of a system.
     pub fn shown(&self, system: System) -> Self {
-        let unit = system.show(Quantity::new(0.0, self.unit)).unit;
-        let fine = if unit == Unit::In { 1_000.0 } else { 10.0 };
+        // What is written in tonnes is told in tons: one unit for all of its numbers, small ones too.
+        let size = if matches!(self.unit, Unit::TPerHa | Unit::TonPerAc) { 1.0 } else { 0.0 };
+        let unit = system.show(Quantity::new(size, self.unit)).unit;
+        let fine = match unit {
+            Unit::In | Unit::TonPerAc | Unit::TPerHa => 1_000.0,
+            _ => 10.0,
+        };
         let told = |value: f64| (unit.from_base(self.unit.to_base(value)) * fine).round() / fine;
         Self { values: self.values.iter().map(|value| value.map(told)).collect(), unit }
     }

@@ -5,7 +5,7 @@
 use jiff::civil::Date;
 
 use crate::{
-    day::{Day, Years, plus},
+    day::{Day, Place, Years, plus},
     et0,
     maths::{exp, smaller},
     soil::solar_of,
@@ -128,23 +128,23 @@ impl Memory {
     }
 }
 
+/// A day of weather at a place.
+pub fn day_of(place: Place, date: Date, day: Day) -> DayOf {
+    let sky = sun::sky_on(place.latitude, date);
+    let psychrometric = et0::psychrometric(et0::air_pressure(place.elevation));
+    DayOf {
+        date,
+        latitude: place.latitude,
+        day,
+        solar: solar_of(day, sky.extraterrestrial, place.elevation),
+        reference: et0::of_day(sky, place.elevation, psychrometric, day),
+        daylight: sky.daylight,
+    }
+}
+
 /// The days of a record as a stand feels them, up to the first that does not tell.
 pub fn of_years(years: &Years) -> Vec<Air> {
-    let place = years.place;
-    let psychrometric = et0::psychrometric(et0::air_pressure(place.elevation));
     let mut memory = Memory::default();
     let told = years.days.iter().take_while(|day| day.tells()).enumerate();
-    told.map(|(at, day)| {
-        let date = plus(years.first, at as i32);
-        let sky = sun::sky_on(place.latitude, date);
-        memory.step(DayOf {
-            date,
-            latitude: place.latitude,
-            day: *day,
-            solar: solar_of(*day, sky.extraterrestrial, place.elevation),
-            reference: et0::of_day(sky, place.elevation, psychrometric, *day),
-            daylight: sky.daylight,
-        })
-    })
-    .collect()
+    told.map(|(at, day)| memory.step(day_of(years.place, plus(years.first, at as i32), *day))).collect()
 }

@@ -2,8 +2,11 @@
 
 use facts::crop::SeasonFacts;
 
-use super::{Air, clip};
+use super::{Air, clip, stand::SEEDLING};
 use crate::maths::{exp, smaller};
+
+/// Growth of the first year below which a crop makes roots first: natives (assumed).
+const ROOTS_FIRST: f64 = 0.3;
 
 /// A crop as it stands on an evening. Masses are kg/ha of dry matter.
 #[derive(Debug, Clone, Copy, PartialEq)]
@@ -91,6 +94,14 @@ impl Plant {
             alive: true,
             owed: 0.0,
         }
+    }
+
+    /// A perennial that has just come up from seed: awake, with a seedling's leaf. What makes roots before it makes leaf
+    /// does so for its first year; of others the seedling's size is what holds them back.
+    pub fn come_up(facts: &SeasonFacts) -> Self {
+        let (leaf, leaf_area) = SEEDLING;
+        let age = if facts.first_year < ROOTS_FIRST { 0.0 } else { 1.0 };
+        Self { leaf, leaf_area, age, awake: true, emerged: true, ..Self::sown(facts) }
     }
 
     /// Green matter, kg/ha.

@@ -17,7 +17,7 @@ pub const MOST: usize = 3;
 /// Share of the sun's radiation that leaves can use (FAO-56 and Monteith 1977: about half).
 const USABLE: f64 = 0.5;
 /// Leaf and leaf area of an annual that has just come up, kg/ha and m²/m².
-const SEEDLING: (f64, f64) = (40.0, 0.08);
+pub(super) const SEEDLING: (f64, f64) = (40.0, 0.08);
 /// Of leaf that dies, so much stands on as dead.
 const STANDS: f64 = 0.65;
 /// Of what is drawn from the reserve, so much becomes shoot.

@@ -15,6 +15,7 @@ use crate::{
     et0,
     forecast::Forecast,
     frost::FROSTS,
+    growth::DayOf,
     sun,
 };
 
@@ -39,6 +40,7 @@ pub struct Scenarios {
     usual_mean: f64,
     runs: Vec<AirRun>,
     longer: Vec<bool>,
+    daylight: Vec<f32>,
     maize_from: Vec<bool>,
     /// Where the years come from.
     pub basis: Basis,
@@ -75,6 +77,7 @@ impl Scenarios {
         // Looking for warm soil begins in midwinter.
         let (month, day) = if place.latitude < 0.0 { (7, 15) } else { (1, 15) };
         let maize_from = dates.iter().map(|date| (date.month(), date.day()) == (month, day)).collect();
+        let daylight = skies.iter().map(|sky| sky.daylight as f32).collect();
         let psychrometric = et0::psychrometric(et0::air_pressure(place.elevation));
         // What is known is the same in every run: looked up once, and as far as it goes on without a gap reckoned once.
         let measured: Vec<Option<Day>> = dates.iter().map(|date| years.day(*date).filter(|_| *date < today)).collect();
@@ -113,7 +116,7 @@ impl Scenarios {
         });
         let usual_mean = warmth / runs.len().max(1) as f64;
         let basis = years.basis;
-        Self { place, first, days, known, usual_mean, runs, longer, maize_from, basis, left_out, frost_seen }
+        Self { place, first, days, known, usual_mean, runs, longer, daylight, maize_from, basis, left_out, frost_seen }
     }
 
     /// The first day of the spin-up.
@@ -168,6 +171,19 @@ impl Scenarios {
     /// Whether days grow longer on a day of the curve or of those after it.
     pub fn longer_on(&self, day: usize) -> bool {
         self.longer.get(SPINUP + day).copied().unwrap_or(false)
+    }
+
+    /// A day of the curve in one run, as a stand that grows there wants it told.
+    pub fn day_of(&self, run: usize, day: usize) -> DayOf {
+        let (air, at) = (&self.runs[run], SPINUP + day);
+        DayOf {
+            date: self.date(day),
+            latitude: self.place.latitude,
+            day: air.days[at],
+            solar: air.solar(day),
+            reference: air.reference(day),
+            daylight: f64::from(self.daylight[at]),
+        }
     }
 
     /// One site's soil in every run.

@@ -13,6 +13,7 @@ pub mod farms;
 pub mod fields;
 pub mod forage;
 pub mod ground;
+pub mod growth;
 pub mod library;
 pub mod lots;
 pub mod mixes;
@@ -263,6 +264,7 @@ fn handlers(config: &mut ServiceConfig) {
         .service(station::ask_now)
         .service(station::probe)
         .service(water::water)
+        .service(growth::read)
         .service(lots::list)
         .service(lots::add)
         .service(lots::sample)
