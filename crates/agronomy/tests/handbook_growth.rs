@@ -6,9 +6,10 @@
 
 use agronomy::{
     crop::{Drainage, NitrogenRule, SeasonFacts, library},
-    growth::{Air, Cut, Plant, Soil, Stand, air::of_years},
+    forage::quality::{ForageKind, IndicesRequest, indices},
+    growth::{Air, Cut, Plant, Quality, Soil, Stand, air::of_years},
     soil::Texture,
-    units::{MassPerArea, Unit},
+    units::{Fraction, MassPerArea, Unit},
     water::{Profile, holds},
     weather::{Normals, Years, generator::Climate, place_normals},
 };
@@ -512,4 +513,69 @@ fn annual(facts: &SeasonFacts, airs: &[Air], sown: usize, nitrogen: f64) -> f64 
         most / 1_000.0
     };
     (0..years).map(of).sum::<f64>() / years as f64
+}
+
+/// Feed by stage against tables of extension bulletins (from memory): crude protein and NDF of dry matter, relative forage
+/// quality. 0.3 is vegetative, 0.67 bud or boot, 1 early bloom or heading, 1.4 full bloom.
+#[rstest]
+#[case::alfalfa_vegetative("alfalfa", 0.3, 0.0, (24.0, 28.0), (25.0, 32.0), (230.0, 300.0))]
+#[case::alfalfa_bud("alfalfa", 0.67, 0.0, (20.0, 24.0), (32.0, 38.0), (165.0, 230.0))]
+#[case::alfalfa_early_bloom("alfalfa", 1.0, 0.0, (17.0, 21.0), (38.0, 44.0), (125.0, 180.0))]
+#[case::alfalfa_late_bloom("alfalfa", 1.7, 0.0, (9.0, 16.0), (48.0, 58.0), (70.0, 115.0))]
+#[case::red_clover_early_bloom("red-clover", 1.0, 0.0, (14.0, 19.0), (36.0, 44.0), (130.0, 190.0))]
+#[case::orchardgrass_boot("orchardgrass", 0.67, 2.4, (13.0, 18.0), (50.0, 57.0), (125.0, 185.0))]
+#[case::orchardgrass_headed("orchardgrass", 1.3, 1.5, (8.0, 12.0), (60.0, 69.0), (80.0, 125.0))]
+#[case::ryegrass_leafy("perennial-ryegrass", 0.4, 2.9, (16.0, 22.0), (38.0, 46.0), (170.0, 260.0))]
+#[case::switchgrass_boot("switchgrass", 0.7, 1.6, (8.0, 12.0), (64.0, 72.0), (80.0, 135.0))]
+fn feed_falls_with_the_stage_as_tables_have_it(
+    #[case] crop: &str,
+    #[case] stage: f64,
+    #[case] nitrogen: f64,
+    #[case] protein: (f64, f64),
+    #[case] fibre: (f64, f64),
+    #[case] quality: (f64, f64),
+) {
+    let facts = season(crop);
+    let told = Quality::of(facts, stage, 18.0, nitrogen);
+    let percent = Fraction::percent;
+    let request = IndicesRequest {
+        kind: if facts.by_parts { ForageKind::Legume } else { ForageKind::Grass },
+        adf: percent(told.acid_fibre),
+        ndf: percent(told.fibre),
+        crude_protein: Some(percent(told.protein)),
+        ndf_digestibility: Some(percent(told.digested)),
+        ash: None,
+        fat: None,
+    };
+    let index = indices(&request).unwrap().value.relative_forage_quality.unwrap();
+    let within = |(low, high): (f64, f64), value: f64| (low..=high).contains(&value);
+    assert!(within(protein, told.protein) && within(fibre, told.fibre), "{told:?}");
+    assert!(within(quality, index), "{index:.0} of {told:?}");
+}
+
+/// Older is poorer, and so is what grew in the heat; feed of a stand that was followed is what is cut there.
+#[test]
+fn feed_is_poorer_with_age_and_heat() {
+    for crop in library().crops() {
+        let facts = season(&crop.id);
+        let of = |stage: f64, warmth: f64| Quality::of(facts, stage, warmth, 2.0);
+        let all: Vec<Quality> = (2..18).map(|tenth| of(f64::from(tenth) / 10.0, 20.0)).collect();
+        for two in all.windows(2) {
+            assert!(two[1].fibre >= two[0].fibre && two[1].digested <= two[0].digested, "{}: {two:?}", crop.id);
+            assert!(two[1].protein <= two[0].protein && two[1].acid_fibre < two[1].fibre, "{}: {two:?}", crop.id);
+        }
+        let (cool, hot) = (of(0.8, 14.0), of(0.8, 26.0));
+        assert!(hot.fibre > cool.fibre && hot.digested < cool.digested, "{}", crop.id);
+    }
+    let (airs, soil) = (of_years(&years("northern-hills", 3, 2)), soil());
+    for (crop, protein, fibre) in [("alfalfa", 16.0..=21.0, 38.0..=45.0), ("orchardgrass", 8.0..=20.0, 55.0..=63.0)] {
+        let facts = [season(crop)];
+        let mut stand = Stand::new(&soil, &[Plant::resting(facts[0], false, 3.0)]);
+        let air = airs.iter().enumerate().find_map(|(day, air)| {
+            stand.day(&facts, &soil, air, if day == 100 { 80.0 } else { 0.0 });
+            (stand.plants()[0].warmth >= facts[0].heads && day < 250).then_some(air)
+        });
+        let told = stand.quality(&facts, air.unwrap());
+        assert!(protein.contains(&told.protein) && fibre.contains(&told.fibre), "{crop}: {told:?}");
+    }
 }

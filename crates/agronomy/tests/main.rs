@@ -6,6 +6,7 @@ mod choosing;
 mod growth;
 mod handbook_air;
 mod handbook_counts;
+mod handbook_forage;
 mod handbook_growth;
 mod handbook_library;
 mod handbook_lime;

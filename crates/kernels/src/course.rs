@@ -5,7 +5,7 @@ use jiff::civil::Date;
 
 use crate::{
     day::{Day, Years, days_between, plus},
-    growth::{Air, Cut, DayOf, Memory, Soil, Stand, air::day_of},
+    growth::{Air, Cut, DayOf, Memory, Quality, Soil, Stand, air::day_of},
     years::Scenarios,
 };
 
@@ -53,6 +53,8 @@ pub struct Harvest {
     pub on: Date,
     /// How it stood that evening, before it was cut.
     pub stood: Evening,
+    /// Feed in the green of it.
+    pub quality: Quality,
     /// Dry matter taken, kg/ha.
     pub taken: f64,
 }
@@ -92,8 +94,9 @@ impl Course<'_> {
         stand.day(self.facts, self.soil, &air, nitrogen);
         let stood = self.evening(stand);
         let Some(how) = cut else { return stood };
+        let quality = stand.quality(self.facts, &air);
         let taken = stand.cut(self.facts, how).iter().map(|one| one.mass()).sum();
-        harvests.push(Harvest { on: of.date, stood, taken });
+        harvests.push(Harvest { on: of.date, stood, quality, taken });
         self.evening(stand)
     }
 

@@ -4,7 +4,8 @@
 use agronomy::{
     course::{Course, Deed, Evening, Followed, Harvest},
     crop::{Crop, Drainage, Kind, SeasonFacts, library},
-    growth::{Cut, Plant, Soil, Stand},
+    forage::quality::{ForageKind, IndicesRequest, indices},
+    growth::{Cut, Plant, Quality, Soil, Stand},
     nutrients::Nutrient,
     said,
     said::Said,
@@ -61,6 +62,43 @@ pub struct CutTold {
     pub headed: Fraction,
     /// Share of the green that is leaf, in the middling year.
     pub leaf: Fraction,
+    /// Feed in it as it stands, in the middling year.
+    pub feed: Feed,
+}
+
+/// Feed in what stands, of dry matter, before harvest and storage take of it.
+#[derive(Debug, Clone, Copy, PartialEq, Serialize, ToSchema)]
+pub struct Feed {
+    /// Crude protein.
+    pub protein: Fraction,
+    /// Neutral detergent fibre.
+    pub ndf: Fraction,
+    /// Of it what is digested in 48 hours.
+    pub ndf_digestibility: Fraction,
+    /// Relative forage quality.
+    pub quality: Option<f64>,
+}
+
+/// Feed of a cut, with the index that markets and feeders read.
+fn feed(crop: &Crop, Quality { protein, fibre, acid_fibre, digested }: Quality) -> Feed {
+    let kind = if crop.kind == Kind::Grass { ForageKind::Grass } else { ForageKind::Legume };
+    let (ndf, digestibility) = (Fraction::percent(fibre), Fraction::percent(digested));
+    let request = IndicesRequest {
+        kind,
+        adf: Fraction::percent(acid_fibre),
+        ndf,
+        crude_protein: Some(Fraction::percent(protein)),
+        ndf_digestibility: Some(digestibility),
+        ash: None,
+        fat: None,
+    };
+    let quality = indices(&request).ok().and_then(|told| told.value.relative_forage_quality);
+    Feed {
+        protein: Fraction::percent(protein),
+        ndf,
+        ndf_digestibility: digestibility,
+        quality: quality.map(f64::round),
+    }
 }
 
 /// What stands, and what is to come.
@@ -327,6 +365,15 @@ fn told(
             height: Length::new(middle(of(|harvest| harvest.stood.height)), Unit::Cm),
             headed: Fraction::from_base(headed as f64 / futures.len() as f64),
             leaf: Fraction::from_base(middle(of(|harvest| harvest.stood.leafy))),
+            feed: feed(
+                crop,
+                Quality {
+                    protein: middle(of(|harvest| harvest.quality.protein)),
+                    fibre: middle(of(|harvest| harvest.quality.fibre)),
+                    acid_fibre: middle(of(|harvest| harvest.quality.acid_fibre)),
+                    digested: middle(of(|harvest| harvest.quality.digested)),
+                },
+            ),
         });
     }
     let next = plus(season, 366);
@@ -375,5 +422,6 @@ fn done(stand: &Followable<'_>, harvest: &Harvest) -> CutTold {
         height: Length::new(harvest.stood.height, Unit::Cm),
         headed: Fraction::from_base(f64::from(u8::from(harvest.stood.stage >= 1.0))),
         leaf: Fraction::from_base(harvest.stood.leafy),
+        feed: feed(stand.crops[0], harvest.quality),
     }
 }

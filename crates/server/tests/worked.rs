@@ -305,6 +305,21 @@ pub fn worked() -> Vec<Worked> {
             "/value/curve/years",
             22.0,
         ),
+        // Undersander & Moore 2002: 3.241 % of live weight × 63.63 % / 1.23.
+        (
+            "quality.indices",
+            json!({"kind": "legume", "adf": {"value": 30, "unit": "%"}, "ndf": {"value": 38, "unit": "%"},
+                "crude_protein": {"value": 22, "unit": "%"}, "ndf_digestibility": {"value": 48, "unit": "%"}}),
+            "/value/relative_forage_quality",
+            167.66,
+        ),
+        // Hintz & Albrecht 1991: 16.89 + 0.27 × 76.2 + 0.81 × 3.
+        (
+            "quality.standing",
+            json!({"height": {"value": 30, "unit": "in"}, "stage": "bud"}),
+            "/value/ndf/value",
+            39.894,
+        ),
         (
             "growing_time.left",
             json!({"crop": "alfalfa", "from": "2009-08-10", "weather": made(24)}),

@@ -1548,6 +1548,40 @@ export interface paths {
     patch?: never;
     trace?: never;
   };
+  "/api/reckon/quality.indices": {
+    parameters: {
+      query?: never;
+      header?: never;
+      path?: never;
+      cookie?: never;
+    };
+    get?: never;
+    put?: never;
+    /** Feed value, energy and class of a forage from its laboratory analysis. */
+    post: operations["post_reckon_quality_indices"];
+    delete?: never;
+    options?: never;
+    head?: never;
+    patch?: never;
+    trace?: never;
+  };
+  "/api/reckon/quality.standing": {
+    parameters: {
+      query?: never;
+      header?: never;
+      path?: never;
+      cookie?: never;
+    };
+    get?: never;
+    put?: never;
+    /** Fibre of standing alfalfa from its height and stage. */
+    post: operations["post_reckon_quality_standing"];
+    delete?: never;
+    options?: never;
+    head?: never;
+    patch?: never;
+    trace?: never;
+  };
   "/api/reckon/seed.compare": {
     parameters: {
       query?: never;
@@ -3760,6 +3794,8 @@ export interface components {
     CutTold: {
       /** @description It was done. */
       done: boolean;
+      /** @description Feed in it as it stands, in the middling year. */
+      feed: components["schemas"]["Feed"];
       /** @description Share of years that have it at early bloom, or headed. */
       headed: components["schemas"]["Fraction"];
       /** @description How tall it stands then, in the middling year. */
@@ -4546,6 +4582,29 @@ export interface components {
       /** @description All but the one that asks. */
       others?: boolean;
     };
+    /** @description Energy in dry matter, Mcal/kg. */
+    Energies: {
+      /**
+       * Format: double
+       * @description Digestible.
+       */
+      digestible: number;
+      /**
+       * Format: double
+       * @description Net, for their gain.
+       */
+      gain: number;
+      /**
+       * Format: double
+       * @description Net, for maintenance of beef cattle.
+       */
+      maintenance: number;
+      /**
+       * Format: double
+       * @description Metabolisable.
+       */
+      metabolisable: number;
+    };
     /** @description A page of entries. */
     EntryPage: {
       /** @description Newest day first. */
@@ -4751,6 +4810,20 @@ export interface components {
        */
       year_begins?: number | null;
     };
+    /** @description Feed in what stands, of dry matter, before harvest and storage take of it. */
+    Feed: {
+      /** @description Neutral detergent fibre. */
+      ndf: components["schemas"]["Fraction"];
+      /** @description Of it what is digested in 48 hours. */
+      ndf_digestibility: components["schemas"]["Fraction"];
+      /** @description Crude protein. */
+      protein: components["schemas"]["Fraction"];
+      /**
+       * Format: double
+       * @description Relative forage quality.
+       */
+      quality?: number | null;
+    };
     /**
      * @description The soil at seed depth, pressed in the hand.
      * @enum {string}
@@ -4880,6 +4953,11 @@ export interface components {
      */
     ForageForm:
       "small-bales" | "large-bales" | "round-bales" | "wrapped-bales" | "loose" | "chopped" | "green";
+    /**
+     * @description Whose equations hold; of a mixture, those of the larger part.
+     * @enum {string}
+     */
+    ForageKind: "legume" | "grass";
     /** @description Lots of forage of a farm. */
     ForageLots: {
       /** @description Dry matter of all whose dry matter is known. */
@@ -5362,6 +5440,44 @@ export interface components {
       number: number;
       /** @description What it counts. */
       unit: string;
+    };
+    /** @description What follows from a forage analysis. */
+    Indices: {
+      /** @description Class by relative feed value: Prime, then 1 to 5 (hay of legumes, mixtures and grasses). */
+      class: string;
+      /** @description Total digestible nutrients, of dry matter. */
+      digestible_nutrients: components["schemas"]["Fraction"];
+      /** @description Energy. */
+      energies: components["schemas"]["Energies"];
+      /** @description Dry matter that stock eat a day, of their live weight. */
+      intake: components["schemas"]["Fraction"];
+      /** @description Price class of alfalfa hay as markets print it, by feed value and both fibres; none of grass. */
+      price_class?: string | null;
+      /**
+       * Format: double
+       * @description Relative feed value.
+       */
+      relative_feed_value: number;
+      /**
+       * Format: double
+       * @description Relative forage quality; none without protein and the digestibility of the fibre.
+       */
+      relative_forage_quality?: number | null;
+      /** @description What it suits. */
+      suits: string;
+    };
+    /** @description Request of the topic `quality.indices`. All are shares of dry matter, but for the digestibility of the fibre. */
+    IndicesRequest: {
+      /** @description Acid detergent fibre. */
+      adf: components["schemas"]["Fraction"];
+      ash?: components["schemas"]["Fraction"] | null;
+      crude_protein?: components["schemas"]["Fraction"] | null;
+      fat?: components["schemas"]["Fraction"] | null;
+      /** @description Whose equations hold. */
+      kind: components["schemas"]["ForageKind"];
+      /** @description Neutral detergent fibre. */
+      ndf: components["schemas"]["Fraction"];
+      ndf_digestibility?: components["schemas"]["Fraction"] | null;
     };
     /** @description An active ingredient, as the label names it. */
     Ingredient: {
@@ -10100,6 +10216,24 @@ export interface components {
       /** @description Dry matter expected, year by year. */
       yields: components["schemas"]["MassPerArea"][];
     };
+    /** @description What stands, by a stick and a look. */
+    Standing: {
+      /**
+       * Format: double
+       * @description Days until the target at half a point a day; none without one, or when it is past.
+       */
+      days_to_target?: number | null;
+      /** @description Neutral detergent fibre of what stands above the stubble, of dry matter. */
+      ndf: components["schemas"]["Fraction"];
+    };
+    /** @description Request of the topic `quality.standing`: alfalfa in the field, by its tallest stem and its most mature one. */
+    StandingRequest: {
+      /** @description The tallest stem, from the ground to its tip, leaves left out. */
+      height: components["schemas"]["Length"];
+      /** @description The most mature stem. */
+      stage: components["schemas"]["StemStage"];
+      target?: components["schemas"]["Fraction"] | null;
+    };
     /** @description What the variety that stands there tolerates. */
     StandingVariety: {
       /** @description Crop of the library. */
@@ -10213,6 +10347,11 @@ export interface components {
        */
       version: number;
     };
+    /**
+     * @description How far the most mature stem is.
+     * @enum {string}
+     */
+    StemStage: "vegetative" | "bud" | "late-bud" | "early-flower" | "late-flower";
     /**
      * @description A step: what, when, why, after what, and how it stands. It is told from all others by its stand, its
      *     key and which time of it this is.
@@ -22152,6 +22291,301 @@ export interface operations {
             cautions: components["schemas"]["Caution"][];
             /** @description The result: one quantity, or an object of named ones. */
             value: components["schemas"]["PlantCount"];
+            /** @description How it came about. */
+            working: components["schemas"]["Working"];
+          };
+        };
+      };
+      /** @description the body is no JSON */
+      400: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          "application/problem+json": components["schemas"]["ProblemDocument"];
+        };
+      };
+      /** @description nobody is signed in */
+      401: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          "application/problem+json": components["schemas"]["ProblemDocument"];
+        };
+      };
+      /** @description not this person’s to do, or asked for by another site’s page */
+      403: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          "application/problem+json": components["schemas"]["ProblemDocument"];
+        };
+      };
+      /** @description no such thing, or another farm’s */
+      404: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          "application/problem+json": components["schemas"]["ProblemDocument"];
+        };
+      };
+      /** @description the address does not take this method */
+      405: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          "application/problem+json": components["schemas"]["ProblemDocument"];
+        };
+      };
+      /** @description the body did not come in time */
+      408: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          "application/problem+json": components["schemas"]["ProblemDocument"];
+        };
+      };
+      /** @description it stands for something else already, or was written anew meanwhile */
+      409: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          "application/problem+json": components["schemas"]["ProblemDocument"];
+        };
+      };
+      /** @description the body is larger than is taken */
+      413: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          "application/problem+json": components["schemas"]["ProblemDocument"];
+        };
+      };
+      /** @description the body is not sent as application/json */
+      415: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          "application/problem+json": components["schemas"]["ProblemDocument"];
+        };
+      };
+      /** @description a field can’t be taken */
+      422: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          "application/problem+json": components["schemas"]["ProblemDocument"];
+        };
+      };
+      /** @description our own fault; it is in the log */
+      500: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          "application/problem+json": components["schemas"]["ProblemDocument"];
+        };
+      };
+      /** @description too much at once, or the database is away: try again after a moment */
+      503: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          "application/problem+json": components["schemas"]["ProblemDocument"];
+        };
+      };
+    };
+  };
+  post_reckon_quality_indices: {
+    parameters: {
+      query?: never;
+      header?: never;
+      path?: never;
+      cookie?: never;
+    };
+    requestBody: {
+      content: {
+        "application/json": {
+          /** @description Acid detergent fibre. */
+          adf: components["schemas"]["Fraction"];
+          ash?: components["schemas"]["Fraction"] | null;
+          crude_protein?: components["schemas"]["Fraction"] | null;
+          fat?: components["schemas"]["Fraction"] | null;
+          /** @description Whose equations hold. */
+          kind: components["schemas"]["ForageKind"];
+          /** @description Neutral detergent fibre. */
+          ndf: components["schemas"]["Fraction"];
+          ndf_digestibility?: components["schemas"]["Fraction"] | null;
+        };
+      };
+    };
+    responses: {
+      /** @description value, working and cautions */
+      200: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          "application/json": {
+            /** @description What to mind. */
+            cautions: components["schemas"]["Caution"][];
+            /** @description The result: one quantity, or an object of named ones. */
+            value: components["schemas"]["Indices"];
+            /** @description How it came about. */
+            working: components["schemas"]["Working"];
+          };
+        };
+      };
+      /** @description the body is no JSON */
+      400: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          "application/problem+json": components["schemas"]["ProblemDocument"];
+        };
+      };
+      /** @description nobody is signed in */
+      401: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          "application/problem+json": components["schemas"]["ProblemDocument"];
+        };
+      };
+      /** @description not this person’s to do, or asked for by another site’s page */
+      403: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          "application/problem+json": components["schemas"]["ProblemDocument"];
+        };
+      };
+      /** @description no such thing, or another farm’s */
+      404: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          "application/problem+json": components["schemas"]["ProblemDocument"];
+        };
+      };
+      /** @description the address does not take this method */
+      405: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          "application/problem+json": components["schemas"]["ProblemDocument"];
+        };
+      };
+      /** @description the body did not come in time */
+      408: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          "application/problem+json": components["schemas"]["ProblemDocument"];
+        };
+      };
+      /** @description it stands for something else already, or was written anew meanwhile */
+      409: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          "application/problem+json": components["schemas"]["ProblemDocument"];
+        };
+      };
+      /** @description the body is larger than is taken */
+      413: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          "application/problem+json": components["schemas"]["ProblemDocument"];
+        };
+      };
+      /** @description the body is not sent as application/json */
+      415: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          "application/problem+json": components["schemas"]["ProblemDocument"];
+        };
+      };
+      /** @description a field can’t be taken */
+      422: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          "application/problem+json": components["schemas"]["ProblemDocument"];
+        };
+      };
+      /** @description our own fault; it is in the log */
+      500: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          "application/problem+json": components["schemas"]["ProblemDocument"];
+        };
+      };
+      /** @description too much at once, or the database is away: try again after a moment */
+      503: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          "application/problem+json": components["schemas"]["ProblemDocument"];
+        };
+      };
+    };
+  };
+  post_reckon_quality_standing: {
+    parameters: {
+      query?: never;
+      header?: never;
+      path?: never;
+      cookie?: never;
+    };
+    requestBody: {
+      content: {
+        "application/json": {
+          /** @description The tallest stem, from the ground to its tip, leaves left out. */
+          height: components["schemas"]["Length"];
+          /** @description The most mature stem. */
+          stage: components["schemas"]["StemStage"];
+          target?: components["schemas"]["Fraction"] | null;
+        };
+      };
+    };
+    responses: {
+      /** @description value, working and cautions */
+      200: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          "application/json": {
+            /** @description What to mind. */
+            cautions: components["schemas"]["Caution"][];
+            /** @description The result: one quantity, or an object of named ones. */
+            value: components["schemas"]["Standing"];
             /** @description How it came about. */
             working: components["schemas"]["Working"];
           };

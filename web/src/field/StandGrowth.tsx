@@ -46,7 +46,7 @@ export function StandGrowth({ farm, stand }: { farm: Farm; stand: string }) {
                 names: true,
                 cell: (cut) => (
                   <>
-                    {dayText(cut.on, year)}
+                    <span className="whitespace-nowrap">{dayText(cut.on, year)}</span>
                     {!cut.done && <span className="block text-sm text-pencil">planned</span>}
                   </>
                 ),
@@ -65,27 +65,40 @@ export function StandGrowth({ farm, stand }: { farm: Farm; stand: string }) {
               },
               {
                 key: "headed",
-                head: value.grass ? "Headed" : "In bloom",
+                head: value.grass ? "Odds headed" : "Odds in bloom",
                 figures: true,
                 cell: (cut) =>
                   cut.done
                     ? shareOf(cut.headed) > 0
                       ? "yes"
                       : "no"
-                    : `${Math.round(shareOf(cut.headed) * 100)}% of years`,
+                    : `${Math.round(shareOf(cut.headed) * 100)}%`,
               },
               {
-                key: "leaf",
-                head: "Leaf share",
+                key: "protein",
+                head: "Protein",
                 figures: true,
-                cell: (cut) => `${Math.round(shareOf(cut.leaf) * 100)}%`,
+                cell: (cut) => `${Math.round(shareOf(cut.feed.protein) * 100)}%`,
+              },
+              {
+                key: "ndf",
+                head: "NDF",
+                figures: true,
+                cell: (cut) => `${Math.round(shareOf(cut.feed.ndf) * 100)}%`,
+              },
+              {
+                key: "quality",
+                head: "RFQ",
+                figures: true,
+                cell: (cut) => cut.feed.quality ?? "–",
               },
             ]}
           />
           <p>
             This growing year: <strong>{range(value.year)}</strong>{" "}
             <span className="text-pencil">
-              of dry matter above the stubble. Harvested yield is usually 80–85% of it.
+              of dry matter above the stubble. Harvested yield is usually 80–85% of it, and hay is a little
+              lower in protein than the standing crop.
             </span>
           </p>
         </>
@@ -104,11 +117,11 @@ function Yield({ cut }: { cut: Cut }) {
     return (
       <>
         {plain(cut.weighed)}{" "}
-        <span className="block text-sm text-pencil">modelled {plain(middle(cut.taken))}</span>
+        <span className="block text-sm text-pencil">modelled {shown(middle(cut.taken)).number}</span>
       </>
     );
-  if (cut.done) return <>{range(cut.taken, true)}</>;
-  return <>{range(cut.taken, true)}</>;
+  if (cut.done) return <span className="whitespace-nowrap">{range(cut.taken, true)}</span>;
+  return <span className="whitespace-nowrap">{range(cut.taken, true)}</span>;
 }
 
 function middle({ values, unit }: Series): Quantity {

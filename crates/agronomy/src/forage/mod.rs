@@ -2,6 +2,8 @@
 //!
 //! Laboratories report as fed or of dry matter, and some report both. Everything else reckons with shares of dry matter.
 
+pub mod quality;
+
 use crate::{
     nutrients::{Analysis, Nutrient},
     units::{Fraction, Measure, OxidePair},

@@ -223,6 +223,44 @@ figures {
     water_use: 1.15, 0.5..=1.4;
     /// How much of a frost reaches the crowns.
     crown_feels: 0.6, 0.0..=1.0;
+    /// Neutral detergent fibre of a young grass, % of dry matter.
+    fibre: 0.0, 0.0..=80.0;
+    /// What it has more of it at heading.
+    fibre_rise: 0.0, 0.0..=40.0;
+    /// and the power of its stage with which it rises.
+    fibre_power: 1.0, 0.3..=3.0;
+    /// Fibre gained for each °C of the weeks before above 18.
+    fibre_heat: 0.25, 0.0..=2.0;
+    /// Digestibility of the fibre of a young plant, %.
+    digested: f64::NAN, 20.0..=95.0;
+    /// What it has less of it at early bloom or heading.
+    digested_drop: f64::NAN, 0.0..=60.0;
+    /// Digestibility lost for each °C of the weeks before above 18.
+    digested_heat: 0.8, 0.0..=3.0;
+    /// Acid detergent fibre, of the neutral.
+    acid_fibre: f64::NAN, 0.3..=0.95;
+    /// Leaf share above that of alfalfa at the same stage.
+    leafier: 0.0, -0.3..=0.3;
+    /// Crude protein of young leaf, where quality is that of leaf and stem, % of dry matter.
+    leaf_protein: 0.0, 0.0..=45.0;
+    /// What leaf has less of it at early bloom.
+    leaf_protein_drop: 0.0, 0.0..=20.0;
+    /// Fibre of young leaf, %.
+    leaf_fibre: 0.0, 0.0..=60.0;
+    /// What leaf has more of it at early bloom.
+    leaf_fibre_rise: 0.0, 0.0..=30.0;
+    /// Crude protein of young stem, %.
+    stem_protein: 0.0, 0.0..=40.0;
+    /// What stem has less of it at early bloom.
+    stem_protein_drop: 0.0, 0.0..=30.0;
+    /// Crude protein of old stem, %.
+    stem_protein_least: 0.0, 0.0..=20.0;
+    /// Fibre of young stem, %.
+    stem_fibre: 0.0, 0.0..=80.0;
+    /// What stem has more of it at early bloom.
+    stem_fibre_rise: 0.0, 0.0..=60.0;
+    /// Fibre of old stem, %.
+    stem_fibre_most: 100.0, 30.0..=100.0;
 }
 flags {
     /// Tops die back each autumn.
@@ -237,5 +275,7 @@ flags {
     annual: false;
     /// Stands through a winter.
     winters: true;
+    /// Its quality is that of leaf and stem: legumes and other broad-leaved plants.
+    by_parts: false;
 }
 }

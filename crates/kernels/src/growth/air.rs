@@ -38,6 +38,8 @@ pub struct Air {
     pub daylight_before: f64,
     /// Mean of about a week, °C.
     pub week: f64,
+    /// Mean of about three weeks, °C.
+    pub weeks: f64,
     /// Of about three days, of nights and days alike, °C.
     pub crown: f64,
     /// Share of wet days in about a month.
@@ -58,6 +60,7 @@ pub struct Air {
 #[derive(Debug, Clone, Copy, PartialEq)]
 pub struct Memory {
     week: f64,
+    weeks: f64,
     crown: f64,
     wet: f64,
     warmth: f64,
@@ -67,7 +70,7 @@ pub struct Memory {
 
 impl Default for Memory {
     fn default() -> Self {
-        Self { week: 8.0, crown: 5.0, wet: 0.3, warmth: 0.0, days: 0, daylight: None }
+        Self { week: 8.0, weeks: 8.0, crown: 5.0, wet: 0.3, warmth: 0.0, days: 0, daylight: None }
     }
 }
 
@@ -94,6 +97,8 @@ impl Memory {
         let DayOf { date, latitude, day, solar, reference, daylight } = of;
         let mean = day.mean();
         self.week += (mean - self.week) / 7.0;
+        // The days nearest count most: on the whole as old as the mean of twenty days.
+        self.weeks += (mean - self.weeks) / 10.0;
         self.crown += (0.5 * (day.tmin + mean) - self.crown) / 3.0;
         self.wet += (f64::from(u8::from(day.rain >= 1.0)) - self.wet) / 30.0;
         // The year of growth turns in midwinter.
@@ -117,6 +122,7 @@ impl Memory {
             daylight,
             daylight_before,
             week: self.week,
+            weeks: self.weeks,
             crown: self.crown,
             wet: self.wet,
             turns,

@@ -83,7 +83,7 @@ impl Plant {
             self.nitrogen -= taken.nitrogen;
         }
         self.leaf_area = smaller(self.leaf_area, facts.leaf_left * clip(share).sqrt());
-        self.warmth = 0.0;
+        (self.warmth, self.days) = (0.0, 0);
         self.cuts += 1;
         if facts.needs_winter && !facts.annual {
             self.heading = false;

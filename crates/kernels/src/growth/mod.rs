@@ -13,6 +13,7 @@
 //! | [`light`] | who catches how much |
 //! | [`stand`] | a day on |
 //! | [`cut`] | what a cut takes, and leaves |
+//! | [`quality`] | what feed is in it |
 //! | [`annual`] | the light a sown annual needs no more than a season for |
 //!
 //! Equations, figures and what they were held against: `docs/growth.md`.
@@ -22,12 +23,14 @@ pub mod annual;
 pub mod cut;
 pub mod light;
 pub mod plant;
+pub mod quality;
 pub mod stand;
 
 pub use air::{Air, DayOf, Memory};
 pub use annual::Growing;
 pub use cut::{Cut, Taken};
 pub use plant::Plant;
+pub use quality::Quality;
 pub use stand::{Flows, Soil, Stand};
 
 /// Between none and one.

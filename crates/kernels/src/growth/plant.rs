@@ -41,6 +41,8 @@ pub struct Plant {
     pub nitrogen: f64,
     /// Water it gets, of what it could use, as a mean of ten days.
     pub watered: f64,
+    /// Days since green-up, cut or sowing.
+    pub days: u32,
     /// Cuts since green-up.
     pub cuts: u32,
     /// It grows, if it is one that rests.
@@ -87,6 +89,7 @@ impl Plant {
             fed: if facts.fixes { 1.0 } else { 0.9 },
             nitrogen: 0.0,
             watered: 1.0,
+            days: 0,
             cuts: 0,
             awake: false,
             heading: !facts.needs_winter,
@@ -210,7 +213,7 @@ impl Plant {
         let light_enough = air.tropics || air.daylight > facts.wakes_hours || air.week > facts.wakes_warm;
         if !self.awake && air.week > facts.greens_at && snow_mm <= 5.0 && light_enough {
             self.awake = true;
-            (self.warmth, self.cuts, self.survived) = (0.0, 0, 1.0);
+            (self.warmth, self.days, self.cuts, self.survived) = (0.0, 0, 0, 1.0);
             self.leaf_area = self.leaf_area.max(0.3 * facts.leaf_left * self.cover(facts));
             if facts.dies_back {
                 let tops = self.live();

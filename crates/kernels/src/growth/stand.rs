@@ -154,6 +154,7 @@ impl Stand {
             let alone = self.count == 1;
             let (plant, facts) = (&mut self.plants[at], facts[at]);
             plant.through_winter(facts, air, snow_mm, shade);
+            plant.days += 1;
             let before = plant.herbage();
             let mut fell = plant.wakes(facts, air, snow_mm);
             plant.headed_for(facts, air);

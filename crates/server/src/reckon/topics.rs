@@ -1,7 +1,7 @@
 //! The list of topics.
 
 use agronomy::{
-    blend, choosing, counting, drill, establish, lime, machine, mix, nutrients, plants,
+    blend, choosing, counting, drill, establish, forage, lime, machine, mix, nutrients, plants,
     refusal::Refused,
     seed, seedbed, site, soil,
     source::{Origin, Source},
@@ -73,6 +73,16 @@ pub fn all() -> Vec<Topic> {
             "growing_time.left",
             "Days and warmth before the killing frost, and the stages reached.",
             window::growing_time::growing_time_left,
+        ),
+        Topic::new(
+            "quality.indices",
+            "Feed value, energy and class of a forage from its laboratory analysis.",
+            forage::quality::indices,
+        ),
+        Topic::new(
+            "quality.standing",
+            "Fibre of standing alfalfa from its height and stage.",
+            forage::quality::standing,
         ),
         Topic::new("lime.material", "Liming materials by the cost of what reacts.", lime::compare),
         Topic::new("lime.path", "Soil pH month by month after liming.", lime::path),
