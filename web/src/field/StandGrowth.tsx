@@ -120,7 +120,6 @@ function Yield({ cut }: { cut: Cut }) {
         <span className="block text-sm text-pencil">modelled {shown(middle(cut.taken)).number}</span>
       </>
     );
-  if (cut.done) return <span className="whitespace-nowrap">{range(cut.taken, true)}</span>;
   return <span className="whitespace-nowrap">{range(cut.taken, true)}</span>;
 }
 
