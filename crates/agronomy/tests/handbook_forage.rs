@@ -99,6 +99,15 @@ fn what_no_forage_has_is_refused_at_its_field() {
     let wrong = IndicesRequest { ash: Some(Fraction::percent(60.0)), ..asked(ForageKind::Grass, 5.0, 55.0) };
     let pointers: Vec<String> = indices(&wrong).unwrap_err().0.into_iter().map(|one| one.pointer).collect();
     assert_eq!(pointers, ["/adf", "/ash"]);
+    let full = IndicesRequest { crude_protein: Some(Fraction::percent(30.0)), ..asked(ForageKind::Legume, 40.0, 80.0) };
+    assert_eq!(indices(&full).unwrap_err().0[0].pointer, "/crude_protein");
+    // Straw: outside what the intake of grass was fitted to.
+    let straw = IndicesRequest {
+        crude_protein: Some(Fraction::percent(1.5)),
+        ndf_digestibility: Some(Fraction::percent(60.0)),
+        ..asked(ForageKind::Grass, 12.0, 70.0)
+    };
+    assert_eq!(indices(&straw).unwrap().value.relative_forage_quality, None);
     // Inches typed as centimetres: it was never tried on stems so short.
     let short = StandingRequest { height: Length::new(30.0, Unit::Cm), stage: StemStage::Bud, target: None };
     assert_eq!(standing(&short).unwrap_err().0[0].pointer, "/height");

@@ -127,6 +127,9 @@ pub fn price_class(relative_feed_value: f64, adf: f64, ndf: f64) -> &'static str
     CLASSES[fibre.max(value)]
 }
 
+/// The least that stock eat of the poorest straw, % of live weight a day (assumed).
+const LEAST_INTAKE: f64 = 0.8;
+
 /// Animals that a relative forage quality suits (extension bulletins on forage quality, from memory).
 fn suits(quality: f64) -> &'static str {
     match quality {
@@ -199,6 +202,17 @@ fn check(request: &IndicesRequest) -> Result<(), Refused> {
         adf.quantity()
     );
     checks.require(ndf >= adf, "/ndf", detail);
+    if let Some(protein) = request.crude_protein {
+        let (ash, fat) = usual(request.kind);
+        let of = |told: Option<Fraction>, usual: f64| told.map_or(usual, |share| share.to(Unit::Percent));
+        let all =
+            0.93 * ndf.to(Unit::Percent) + protein.to(Unit::Percent) + of(request.ash, ash) + of(request.fat, fat);
+        let detail = said!(
+            "fibre, protein, ash and fat add up to {}; they can\u{2019}t be more than all of the dry matter",
+            Fraction::percent(all).quantity()
+        );
+        checks.require(all <= 100.0, "/crude_protein", detail);
+    }
     checks.done()
 }
 
@@ -242,6 +256,13 @@ fn by_digestibility(
         }
     };
     let (digestible_nutrients, intake) = (nutrients, eaten);
+    // The equation for grasses was fitted to hay that stock eat: of straw without protein it makes no intake at all.
+    if intake < LEAST_INTAKE {
+        sheet.would_change(
+            "Protein this low is outside what the intake equation was fitted to: no quality index is given.",
+        );
+        return (digestible_nutrients, LEAST_INTAKE, None);
+    }
     reckon!(sheet; relative_forage_quality = intake * digestible_nutrients / 1.23);
     (digestible_nutrients, intake, Some(relative_forage_quality))
 }
