@@ -418,7 +418,7 @@ proptest! {
         prop_assert!((after.water - before.water - came.water).abs() < 1e-9, "water");
     }
 
-    /// Without light nothing grows, and put by on any day a stand goes on as if nothing had been.
+    /// Without light nothing grows; a stand saved on any day and continued is the same as one never interrupted.
     #[test]
     fn it_is_put_by_and_gone_on_from(seed in 0_u64..20, at in 1_usize..700, crop in 0..CROPS.len()) {
         let (airs, facts, soil) = (of_years(&years("warm south-east", seed, 2)), season(CROPS[crop]), soil());

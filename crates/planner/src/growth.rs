@@ -3,7 +3,7 @@
 
 use agronomy::{
     course::{Course, Deed, Evening, Followed, Harvest},
-    crop::{Crop, Drainage, Kind, SeasonFacts, library},
+    crop::{Crop, Drainage, Kind, NitrogenRule, SeasonFacts, library},
     forage::quality::{ForageKind, IndicesRequest, indices},
     growth::{Cut, Plant, Quality, Soil, Stand},
     nutrients::Nutrient,
@@ -11,7 +11,7 @@ use agronomy::{
     said::Said,
     soil::Texture,
     source::{Origin, Source},
-    units::{Fraction, Length, MassPerArea, Measure, Series, Unit},
+    units::{Fraction, Length, MassPerArea, Measure, Series, ThermalTime, Unit},
     water::{Profile, holds},
     weather::{Basis, Years, days_between, frost::quantile, plus, year_start},
     working::{Answer, Sheet},
@@ -287,7 +287,9 @@ pub fn growth(asked: Asked<'_>, steps: &[Step], record: &Years, all: &Scenarios)
     }
     let mut deeds = stand.done(begin.0);
     let planned = stand.planned(steps);
-    let hungry = stand.facts.iter().all(|facts| !facts.fixes) && stand.facts.iter().any(|facts| facts.bud < 600.0);
+    let fed_by_cut =
+        |crop: &&Crop| matches!(crop.nutrition.nitrogen, NitrogenRule::CoolGrass | NitrogenRule::TropicalCut);
+    let hungry = stand.facts.iter().all(|facts| !facts.fixes) && stand.crops.iter().any(fed_by_cut);
     for on in &planned {
         deeds.push((*on, Deed::Cut(Cut::MOWN)));
         if hungry {
@@ -334,7 +336,7 @@ fn told(
     ));
     sheet.source(Source::published("Allen, Pereira, Raes & Smith 1998, FAO-56: the water it draws on"));
     sheet.input("years_counted", futures.len() as f64, Origin::measured("the weather years"));
-    sheet.input("early_bloom_or_heading", facts.heads, Origin::sourced(source));
+    sheet.input("early_bloom_or_heading", ThermalTime::from_base(facts.heads), Origin::sourced(source));
     sheet.gathered(
         "above_stubble",
         "each day: light intercepted, dry matter made of it, less what died",

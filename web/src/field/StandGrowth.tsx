@@ -2,6 +2,7 @@ import type { Schemas } from "../api/client";
 import { useGrowth } from "../api/queries";
 import { GrowthDrawing } from "../draw/GrowthDrawing";
 import { Figure } from "../kit/Figure";
+import { NotYet } from "../kit/states";
 import { Table } from "../kit/Table";
 import type { Farm } from "../shell/farm";
 import { dayText, plain, shareOf, shown, yearOf, type Quantity } from "../units/format";
@@ -13,7 +14,7 @@ type Series = Schemas["Series"];
 export function StandGrowth({ farm, stand }: { farm: Farm; stand: string }) {
   const growth = useGrowth(farm.id, stand);
   const answer = growth.data?.told;
-  if (growth.data === undefined) return null;
+  if (growth.data === undefined) return <NotYet what="Modelling growth" of={[growth]} />;
   if (!answer)
     return (
       <section aria-labelledby="growth-title" className="border-t-2 border-ink pt-2">

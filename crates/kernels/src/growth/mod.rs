@@ -4,7 +4,7 @@
 //! above whom, and make dry matter of it (Monteith 1977) as temperature, water, nitrogen and their own rest allow. It
 //! goes to leaf, stem, roots and reserve; after a cut the reserve comes back. The water is that of [`crate::water`], in
 //! two layers, drawn on by what the canopy transpires. Nothing is random and nothing asks for a month: with the weather
-//! the state fixes all that follows, bit for bit, so that a [`Stand`] can be put by on any day and gone on from.
+//! the state fixes all that follows, bit for bit, so that a [`Stand`] can be saved on any day and continued.
 //!
 //! | file | what |
 //! |---|---|

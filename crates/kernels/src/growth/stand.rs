@@ -34,7 +34,7 @@ pub struct Soil {
     pub supplies: f64,
 }
 
-/// A stand on an evening. It is plain numbers: put by and gone on from.
+/// A stand on an evening. It is plain numbers: saved and continued.
 #[derive(Debug, Clone, Copy, PartialEq)]
 pub struct Stand {
     /// Water in the soil, and snow.
@@ -183,7 +183,7 @@ impl Stand {
         }
     }
 
-    /// The day's water: what each crop gets of what it wants, and what the soil gives up in all.
+    /// The day's water: the share of its demand that each crop gets, and what leaves the soil in total.
     fn drink(
         &mut self,
         facts: &[&SeasonFacts],

@@ -165,7 +165,7 @@ impl Water {
         Moved { runoff, overflow, drained, used: evaporated + transpired, transpired, stress: stress_coefficient }
     }
 
-    /// How much of what it wants a canopy gets, and which share of that from the lower layer. Roots that fill the upper
+    /// The share of its demand that a canopy gets, and how much of that from the lower layer. Roots that fill the upper
     /// layer and no more get what the root zone has.
     #[inline]
     fn drawn(&self, profile: &Profile, canopy: &Canopy, of_root_zone: f64) -> Drawn {
