@@ -7,13 +7,15 @@ use std::{
 
 use anyhow::{Context, ensure};
 use serde::de::DeserializeOwned;
-use serde_json::json;
+use serde_json::{Value, json};
 use thirtyfour::prelude::*;
 
 mod device;
 mod held;
+mod look;
 
 use crate::browser::{Browser, Profile};
+use look::{HELPERS, Look};
 
 /// How long a page is waited for: a busy machine may be slow, and nothing here is timed.
 const PATIENCE: Duration = Duration::from_secs(30);
@@ -147,18 +149,18 @@ impl Visitor {
         Ok(self.driver.current_url().await?.path().to_owned())
     }
 
-    async fn one(&self, what: &str, xpath: String) -> anyhow::Result<WebElement> {
-        // What was found may be taken away before it has been looked at: then it is looked for again.
-        steadily(async || {
-            self.driver
-                .query(By::XPath(xpath.clone()))
-                .wait(PATIENCE, AGAIN)
-                .and_displayed()
-                .first()
-                .await
-                .with_context(|| format!("{what} is not on the page"))
-        })
-        .await
+    /// The first element that is seen of those a script of [`look`] finds, waited for.
+    async fn one(&self, what: &str, look: Look, name: &str) -> anyhow::Result<WebElement> {
+        let begun = Instant::now();
+        loop {
+            let script = format!("{HELPERS} return {}", look.script());
+            let found = self.driver.execute(script.as_str(), vec![json!(name)]).await?;
+            match found.json() {
+                Value::Null => ensure!(begun.elapsed() < PATIENCE, "{what} is not on the page"),
+                _ => return Ok(found.element()?),
+            }
+            tokio::time::sleep(AGAIN).await;
+        }
     }
 
     /// Wait for some words on the page.
@@ -166,14 +168,7 @@ impl Visitor {
     /// # Errors
     /// When they don't come.
     pub async fn sees(&self, text: &str) -> anyhow::Result<WebElement> {
-        self.one(
-            text,
-            format!(
-                "//*[contains(normalize-space(.), {0}) and not(*[contains(normalize-space(.), {0})])]",
-                quoted(text)
-            ),
-        )
-        .await
+        self.one(text, Look::Words, text).await
     }
 
     /// Wait for an element by CSS.
@@ -257,13 +252,8 @@ impl Visitor {
     /// # Errors
     /// When there is none, or it can't be clicked.
     pub async fn click(&self, name: &str) -> anyhow::Result<()> {
-        let name = quoted(name);
-        let path = format!(
-            "//*[self::button or self::a or self::label or @role='menuitem' or @role='menuitemradio' or @role='option']\
-             [normalize-space(.)={name} or @aria-label={name}]"
-        );
         steadily(async || {
-            let element = self.one(&name, path.clone()).await?;
+            let element = self.one(name, Look::Deed, name).await?;
             element.scroll_into_view().await?;
             element.click().await.with_context(|| format!("clicking {name}"))
         })
@@ -284,11 +274,7 @@ impl Visitor {
     }
 
     async fn labelled(&self, label: &str) -> anyhow::Result<WebElement> {
-        let name = quoted(label);
-        let path = format!(
-            "//*[self::input or self::textarea or @role='combobox' or @data-day][@id=//label[normalize-space(.)={name}]/@for or @aria-label={name}]"
-        );
-        self.one(label, path).await
+        self.one(label, Look::Field, label).await
     }
 
     /// Write into the field of a label, over what stands there.
@@ -363,7 +349,7 @@ impl Visitor {
     /// # Errors
     /// When there is none of that name.
     pub async fn can(&self, button: &str) -> anyhow::Result<bool> {
-        Ok(self.one(button, format!("//button[normalize-space(.)={}]", quoted(button))).await?.is_enabled().await?)
+        Ok(self.one(button, Look::Button, button).await?.is_enabled().await?)
     }
 
     /// Choose an option of the field of a label, by its words.
@@ -395,8 +381,7 @@ impl Visitor {
     /// # Errors
     /// When there is none.
     pub async fn tick(&self, words: &str) -> anyhow::Result<()> {
-        let words_of = quoted(words);
-        self.tick_where(words, format!("normalize-space(.)={words_of} or .//*[normalize-space(.)={words_of}]")).await
+        self.tick_where(Look::Tick, words).await
     }
 
     /// Tick or untick the box of a label that begins with some words.
@@ -404,13 +389,12 @@ impl Visitor {
     /// # Errors
     /// When there is none.
     pub async fn tick_label(&self, words: &str) -> anyhow::Result<()> {
-        self.tick_where(words, format!("starts-with(normalize-space(.), {})", quoted(words))).await
+        self.tick_where(Look::TickBeginning, words).await
     }
 
-    async fn tick_where(&self, words: &str, holds: String) -> anyhow::Result<()> {
-        let path = format!("//button[@role='checkbox'][@id=//label[{holds}]/@for]");
+    async fn tick_where(&self, look: Look, words: &str) -> anyhow::Result<()> {
         steadily(async || {
-            let tick = self.one(words, path.clone()).await?;
+            let tick = self.one(words, look, words).await?;
             tick.scroll_into_view().await?;
             Ok(tick.click().await?)
         })

@@ -1,6 +1,7 @@
 import { scaleUtc, type ScaleTime } from "d3-scale";
 import { day, dayText } from "../units/format";
 import type { Span } from "./span";
+import { dateFormat } from "../units/intl";
 
 export type TimeScale = ScaleTime<number, number>;
 
@@ -21,7 +22,7 @@ export function ticks(scale: TimeScale, width: number): Tick[] {
   const [from, to] = scale.domain() as [Date, Date];
   const days = (to.getTime() - from.getTime()) / 86_400_000;
   const format = (date: Date, options: Intl.DateTimeFormatOptions) =>
-    new Intl.DateTimeFormat("en-GB", { timeZone: "UTC", ...options }).format(date);
+    dateFormat("en-GB", options).format(date);
   const text = (date: Date) => {
     if (days > 800) return format(date, { year: "numeric" });
     if (days > 60) {

@@ -2,6 +2,7 @@ import { scaleLinear, scaleUtc } from "d3-scale";
 import type { Schemas } from "../api/client";
 import { day, dayText } from "../units/format";
 import { useWidth } from "./useWidth";
+import { dateFormat } from "../units/intl";
 
 interface Props {
   path: Schemas["PhPath"];
@@ -26,7 +27,7 @@ function plusMonths(from: string, months: number): Date {
 /** The year at its beginning, the month within it. */
 function tickText(date: Date): string {
   if (date.getUTCMonth() === 0) return String(date.getUTCFullYear());
-  return new Intl.DateTimeFormat("en-GB", { month: "short", timeZone: "UTC" }).format(date);
+  return dateFormat("en-GB", { month: "short" }).format(date);
 }
 
 /** pH by month: tests are ink, the path between and beyond is pencil, the crop's floor a line. */

@@ -1,4 +1,5 @@
 import { currency } from "./currency";
+import { dateFormat, numberFormat } from "./intl";
 
 /** The one place where quantities become text. Values come from the server in the person's units. */
 
@@ -133,7 +134,7 @@ export function shown(quantity: Quantity): Shown {
   const digits = decimals(quantity);
   const money = quantity.unit.startsWith("money");
   const sign = { style: "currency", currency: currency() } as const;
-  const text = new Intl.NumberFormat("en-US", {
+  const text = numberFormat("en-US", {
     minimumFractionDigits: quantity.unit === "%" || quantity.unit === "in" ? 0 : digits,
     maximumFractionDigits: digits,
     // Nothing is nothing: not "−0.0" when a little less is rounded.
@@ -176,14 +177,13 @@ export function dayText(text: string, year?: number): string {
   const date = day(text);
   // What is no date yet is shown as it stands.
   if (Number.isNaN(date.getTime())) return text;
-  const options: Intl.DateTimeFormatOptions = { day: "numeric", month: "short", timeZone: "UTC" };
+  const options: Intl.DateTimeFormatOptions = { day: "numeric", month: "short" };
   if (year !== undefined && date.getUTCFullYear() !== year) options.year = "numeric";
-  return new Intl.DateTimeFormat("en-GB", options).format(date);
+  return dateFormat("en-GB", options).format(date);
 }
 
 /** "Thu". */
-export const weekdayOf = (text: string) =>
-  new Intl.DateTimeFormat("en-GB", { weekday: "short", timeZone: "UTC" }).format(day(text));
+export const weekdayOf = (text: string) => dateFormat("en-GB", { weekday: "short" }).format(day(text));
 
 export function yearOf(text: string): number {
   return day(text).getUTCFullYear();
@@ -207,4 +207,4 @@ export function placeText({ latitude, longitude }: { latitude: number; longitude
 
 /** "January" of 1. */
 export const monthText = (month: number) =>
-  new Intl.DateTimeFormat("en", { month: "long", timeZone: "UTC" }).format(Date.UTC(2000, month - 1, 1));
+  dateFormat("en", { month: "long" }).format(Date.UTC(2000, month - 1, 1));
