@@ -70,7 +70,7 @@ export const pages = [
     load: () => import("./season/SeasonPage").then((room) => room.SeasonPage),
   }),
   page("when", {
-    text: "When?",
+    text: "Timing",
     onStand: true,
     key: "w",
     load: () => import("./when/WhenPage").then((room) => room.WhenPage),
@@ -94,14 +94,14 @@ export const pages = [
   }),
   page("fields/$field", { load: () => import("./field/FieldPage").then((room) => room.FieldPage) }),
   page("start", {
-    text: "Start a stand",
+    text: "Start stand",
     onStand: true,
     key: "n",
     load: () => import("./start/StartPage").then((room) => room.StartPage),
     search: (raw): StartSearch => ({ field: text(raw["field"]), crop: text(raw["crop"]) }),
   }),
   page("start/beside", {
-    ways: [{ text: "Ways of making the stand, side by side", search: {} }],
+    ways: [{ text: "Compare methods", search: {} }],
     load: () => import("./start/BesidePage").then((room) => room.BesidePage),
   }),
   page("count", {
@@ -120,7 +120,7 @@ export const pages = [
     search: (raw): LibrarySearch => ({ crop: text(raw["crop"]), beside: text(raw["beside"]) }),
   }),
   page("library/choose", {
-    ways: [{ text: "Which crop for a field?", search: {} }],
+    ways: [{ text: "Choose a crop", search: {} }],
     load: () => import("./library/ChoosePage").then((room) => room.ChoosePage),
     search: (raw): ChooseSearch => ({
       field: text(raw["field"]),
@@ -150,11 +150,11 @@ export const pages = [
   }),
   page("set-up/farm", { load: () => import("./setup/FarmPage").then((room) => room.FarmPage) }),
   page("set-up/you", {
-    ways: [{ text: "You: password, and where you are signed in", search: {} }],
+    ways: [{ text: "My account: password and sign-ins", search: {} }],
     load: () => import("./setup/AccountPage").then((room) => room.AccountPage),
   }),
   page("set-up/data", {
-    ways: [{ text: "Data: archive and backups", search: {} }],
+    ways: [{ text: "Data: export and backups", search: {} }],
     load: () => import("./setup/DataPage").then((room) => room.DataPage),
   }),
   page("set-up/machines", {

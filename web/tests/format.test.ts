@@ -12,7 +12,7 @@ describe("quantities as text", () => {
     [{ value: 1234.6, unit: "money" }, "$1,235"],
     [{ value: 4.5, unit: "money" }, "$4.50"],
     [{ value: 0.816, unit: "money/lb nutrient" }, "$0.82/lb"],
-    [{ value: 46.15, unit: "%" }, "46.2 %"],
+    [{ value: 46.15, unit: "%" }, "46.2%"],
     [{ value: 0.25, unit: "in" }, "0.25 in"],
     [{ value: 0.25, unit: "gal/ac" }, "0.25 gal/ac"],
     [{ value: 300, unit: "gal" }, "300 gal"],

@@ -26,8 +26,8 @@ describe("boundaries of a file", () => {
     ["[1]", "not GeoJSON"],
     ["7", "not GeoJSON"],
     [file(), "no boundary"],
-    [JSON.stringify(polygon), "give the field a name"],
-    [file(feature("A"), feature()), "the 2. has no name"],
+    [JSON.stringify(polygon), "has no name; enter one"],
+    [file(feature("A"), feature()), "boundary 2 of 2 has no name"],
     [file(feature("A"), feature("A")), "two boundaries"],
   ])("says what is wrong with %s", (text, said) => {
     expect(named(text, "")).toContain(said);

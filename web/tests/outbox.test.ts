@@ -178,6 +178,6 @@ describe("the store", () => {
 
   it("refuses what is larger than a record", async () => {
     const photo = record("a", 1, { values: { picture: "x".repeat(MOST_BYTES + 1) } });
-    await expect(keep(photo)).rejects.toThrow("more than one record can hold");
+    await expect(keep(photo)).rejects.toThrow("this record is too large");
   });
 });

@@ -59,7 +59,7 @@ describe("the season's frame", () => {
   it("says nothing of what is not on the screen", () => {
     expect(legend([], span, true, "50 %")).toEqual([]);
     expect(legend(stand([], [{ on: "2026-04-01", struck: false }], [0]), span, true, "50 %")).toEqual([
-      "Dark is ink: done.",
+      "Dark: recorded (ink).",
     ]);
   });
 

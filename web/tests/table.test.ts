@@ -29,7 +29,7 @@ describe("a climate table, pasted", () => {
   it.each(["", "1 2 3 4", across.split("\n").slice(0, 3).join("\n"), `${across}\n1 2 3 4 5`])(
     "says what it takes instead of %j",
     (text) => {
-      expect(pasted(text)).toContain("paste four lines of twelve numbers");
+      expect(pasted(text)).toContain("Paste four rows of twelve numbers");
     },
   );
 });

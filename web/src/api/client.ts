@@ -60,9 +60,9 @@ interface Outcome<T> {
 
 const unreachable: Problem = {
   type: "/problems/unreachable",
-  title: "No answer",
+  title: "No response",
   status: 0,
-  detail: "The application does not answer. What you typed is kept; try again in a moment.",
+  detail: "The server did not respond. Your entry is saved on this device; try again in a moment.",
 };
 
 /** The data of a call, or a Refused with the problem document. */

@@ -44,6 +44,6 @@ export async function keeps(): Promise<string | null> {
   } catch (error) {
     return error instanceof DOMException && error.name === "QuotaExceededError"
       ? "this device’s storage is full"
-      : "this browser keeps nothing, as in a private window";
+      : "this browser does not save data (private window)";
   }
 }

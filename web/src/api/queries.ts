@@ -156,7 +156,7 @@ export function useWindows(
     placeholderData: keepPreviousData,
     retry: false,
     queryFn: () => {
-      if (!field || !choices) throw new Error("nothing to ask about yet");
+      if (!field || !choices) throw new Error("nothing to work out yet");
       const share = { value: level, unit: "1" } as Schemas["Fraction"];
       const body = { field, choices, level: share, ...(stake ? { stake } : {}) };
       return answered(api.POST("/api/farms/{farm}/windows", { params: { path: { farm } }, body }));
@@ -289,7 +289,7 @@ export function useImplied(farm: string, field: string | undefined, choices: Sch
     placeholderData: keepPreviousData,
     retry: false,
     queryFn: () => {
-      if (!field || !choices) throw new Error("nothing chosen yet");
+      if (!field || !choices) throw new Error("no choice made yet");
       return answered(
         api.POST("/api/farms/{farm}/plan", { params: { path: { farm } }, body: { field, choices } }),
       );

@@ -18,12 +18,12 @@ export function AirNow({ onAir }: { onAir: (air: Schemas["AirView"]) => void }) 
   return (
     <div className="pb-1">
       <button type="button" className="line-button" disabled={ask.isPending} onClick={() => ask.mutate()}>
-        Take wind and air from the station
+        Use station wind and temperature
       </button>
       {ask.data && (
         <p data-air className="text-sm text-pencil">
           At {ask.data.at.slice(11, 16)}: {plain(ask.data.wind)} at 2 m, {plain(ask.data.temperature)},
-          humidity {plain(ask.data.humidity)}. Over the field it may be another.
+          humidity {plain(ask.data.humidity)}. Conditions over the field may differ.
         </p>
       )}
       {ask.error && <Trouble error={ask.error} />}

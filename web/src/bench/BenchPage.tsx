@@ -29,7 +29,7 @@ export function BenchPage() {
     <Tabs value={at} onChange={(next) => go({ at: next })}>
       <Page
         title={`Bench: ${at}`}
-        about={<TabNames label="What to work out" names={benches.map((value) => ({ value, text: value }))} />}
+        about={<TabNames label="Calculator" names={benches.map((value) => ({ value, text: value }))} />}
       >
         <Tab value="seed">
           <SeedBenchPage />

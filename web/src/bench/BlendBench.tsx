@@ -28,7 +28,8 @@ export function BlendBench({ field, onField }: Props) {
   const farm = useFarm();
   const worked = useNeeds(field);
   const materials = useMaterials(farm.id);
-  if (worked.waiting || materials.data === undefined) return <NotYet what="Weighing" of={[materials]} />;
+  if (worked.waiting || materials.data === undefined)
+    return <NotYet what="Working out blend" of={[materials]} />;
   if (materials.data.products.length === 0)
     return <Whose own={false} without={materials.data.without_price} none />;
   const first = field && worked.needs.data ? amountsOf(worked.needs.data.value, "build-maintain") : {};
@@ -49,7 +50,7 @@ type Line = Schemas["BlendLine"];
 
 /** What takes its time; the server ends a search of bags by itself, with the best it has. */
 const searching = (whole: boolean) =>
-  whole ? "Trying bag for bag; the best found in a few seconds is shown" : "Weighing";
+  whole ? "Trying whole bags; the best found within a few seconds is shown" : "Working out blend";
 
 interface Written {
   needs: Record<string, Quantity | null>;
@@ -114,7 +115,7 @@ function Worked({
     <div className="grid gap-x-12 gap-y-6 border-t-2 border-ink pt-3 lg:grid-cols-[26rem_minmax(0,1fr)]">
       <form aria-label="Blend" onSubmit={(event) => event.preventDefault()}>
         <FieldPick value={field} onChange={onField} />
-        <h2>Needs</h2>
+        <h2>Nutrients needed</h2>
         <div className="grid grid-cols-3 gap-x-4">
           {asked.map((nutrient) => (
             <QuantityField
@@ -126,7 +127,7 @@ function Worked({
             />
           ))}
           <QuantityField
-            label="N at most"
+            label="Maximum N"
             bare={units.rate}
             value={cap}
             onChange={(cap) => change({ cap })}
@@ -134,9 +135,9 @@ function Worked({
         </div>
         {refused && <Trouble error={refused} />}
         <Tick checked={whole} disabled={!field} onChange={(whole) => change({ whole })}>
-          whole bags only {!field && <span className="text-pencil">(choose a field)</span>}
+          Whole bags only {!field && <span className="text-pencil">(needs a field)</span>}
         </Tick>
-        <h2 className="pt-2">On offer</h2>
+        <h2 className="pt-2">Available products</h2>
         <Whose own={own} without={without} />
         <ul>
           {products.map((product) => (
@@ -172,7 +173,7 @@ function Worked({
       {!answer && slow && <Waiting what={searching(whole)} />}
       {answer && (
         <div className="min-w-0 space-y-5" aria-live="polite">
-          {slow && <p className="text-sm text-pencil">{searching(whole)}… Below is what stood before.</p>}
+          {slow && <p className="text-sm text-pencil">{searching(whole)}… Showing the previous result.</p>}
           <div className="flex flex-wrap items-end gap-x-8 gap-y-2">
             <p>
               <Figure
@@ -184,11 +185,11 @@ function Worked({
               <span className="block text-sm text-pencil">
                 {answer.value.unproven ? (
                   <>
-                    the cheapest found; another may yet be cheaper by{" "}
-                    <Figure quantity={answer.value.unproven} /> at most
+                    Cheapest found so far; another blend could save up to{" "}
+                    <Figure quantity={answer.value.unproven} />
                   </>
                 ) : (
-                  "the cheapest that meets every need"
+                  "Cheapest blend that meets every need"
                 )}
               </span>
             </p>
@@ -197,21 +198,21 @@ function Worked({
                 <Figure
                   quantity={answer.value.total_cost}
                   explains={answer}
-                  label="Cost on the field"
+                  label="Total cost for the field"
                   className="text-2xl font-bold"
                 />
-                <span className="block text-sm text-pencil">on the field</span>
+                <span className="block text-sm text-pencil">field total</span>
               </p>
             )}
             <p>
               <Figure
                 quantity={answer.value.rate}
                 explains={answer}
-                label="Mass of the blend"
+                label="Blend rate"
                 className="text-2xl font-bold"
               />
               <span className="block text-sm text-pencil">
-                in all,{" "}
+                blend analysis{" "}
                 {["n", "p2o5", "k2o"]
                   .map((key) => Math.round(answer.value.analysis[key]?.value ?? 0))
                   .join("-")}
@@ -219,7 +220,7 @@ function Worked({
             </p>
           </div>
           <Table
-            label="The blend"
+            label="Blend"
             rows={answer.value.lines}
             rowKey={(line) => line.name}
             rowProps={(line) => ({ "data-product": line.name })}
@@ -240,7 +241,7 @@ function Worked({
                 ? [
                     {
                       key: "total",
-                      head: "On the field",
+                      head: "Field total",
                       figures: true,
                       cell: (line: Line) =>
                         line.bags != null ? `${line.bags} bags` : <Figure quantity={line.total} />,
@@ -251,14 +252,14 @@ function Worked({
             ]}
           />
           <Table
-            label="How the needs are met"
+            label="Nutrients supplied"
             rows={answer.value.met}
             rowKey={(met) => met.nutrient}
             rowProps={(met) => ({ "data-need": met.nutrient })}
             columns={[
               {
                 key: "need",
-                head: "Need",
+                head: "Nutrient",
                 names: true,
                 cell: (met) => <span className="font-semibold">{nutrients[met.nutrient]}</span>,
               },
@@ -270,19 +271,19 @@ function Worked({
               },
               {
                 key: "brought",
-                head: "Brought",
+                head: "Supplied",
                 figures: true,
                 cell: (met) => <Figure quantity={met.brought} />,
               },
               {
                 key: "over",
-                head: "Over",
+                head: "Excess",
                 figures: true,
                 cell: (met) => (met.excess.value > 0.05 ? <Figure quantity={met.excess} /> : "–"),
               },
               {
                 key: "last",
-                head: "The last of it costs",
+                head: "Cost of the last unit",
                 figures: true,
                 cell: (met) => <Figure quantity={met.shadow_price} />,
               },

@@ -24,10 +24,10 @@ interface Dug {
 }
 
 const deep: Record<Schemas["DepthVerdict"], string> = {
-  "carry-on": "● Carry on",
-  raise: "✕ Raise the openers",
-  lower: "✕ Lower the openers",
-  "look-at-more": "◐ Dig up more",
+  "carry-on": "● Carry on sowing",
+  raise: "✕ Raise openers",
+  lower: "✕ Lower openers",
+  "look-at-more": "◐ Dig up more seed",
 };
 
 /** Seed dug up: does it lie right? */
@@ -69,18 +69,18 @@ export function DepthCheck({
   const answer = refused || !ready ? undefined : told.data;
   return (
     <>
-      <h2>How deep it lies</h2>
-      <form aria-label="Seed that was dug up" onSubmit={(event) => event.preventDefault()}>
+      <h2>Seeding depth</h2>
+      <form aria-label="Seed dug up" onSubmit={(event) => event.preventDefault()}>
         <Pick
-          label="Seed of"
+          label="Crop"
           value={now.crop}
           options={shelved((crops.data ?? []).filter((one) => one.sowing))}
           onChange={(crop) => crop && change({ crop })}
         />
         <div className="flex items-baseline justify-between pt-2">
-          <p className="text-sm font-semibold">Measured in</p>
+          <p className="text-sm font-semibold">Unit</p>
           <Choice
-            label="Measured in"
+            label="Unit"
             value={now.unit}
             options={["in", "mm", "cm"].map((value) => ({ value, text: value }))}
             onChange={(unit) => change({ unit })}
@@ -88,23 +88,23 @@ export function DepthCheck({
         </div>
         <div className="grid grid-cols-2 gap-x-4">
           <NumberBox
-            label="Each seed’s depth"
+            label="Depth of each seed"
             value={now.depths}
             onChange={(depths) => change({ depths })}
-            hint="ten of them, with spaces"
+            hint="e.g. ten depths separated by spaces"
             error={refused?.at("/depths")}
             words
           />
           <NumberBox
-            label="On the surface"
+            label="Seeds on the surface"
             value={now.surface}
             onChange={(surface) => change({ surface })}
-            hint="seeds, besides"
+            hint="In addition to those above."
           />
         </div>
       </form>
       <div aria-live="polite" className="space-y-2 pt-2">
-        {!ready && <p className="text-pencil">Dig up ten seeds in several rows.</p>}
+        {!ready && <p className="text-pencil">Dig up ten seeds from several rows.</p>}
         {refused && <Trouble error={refused} />}
         {answer && (
           <>
@@ -113,9 +113,9 @@ export function DepthCheck({
             </p>
             <p>{answer.value.why}</p>
             <p className="text-sm text-pencil">
-              <Figure quantity={answer.value.mean} explains={answer} label="On average" /> on average;{" "}
-              {plain(answer.value.wanted[0] as Quantity)} to {plain(answer.value.wanted[1] as Quantity)} is
-              wanted in this soil; {plain(answer.value.too_deep)} lie deeper.
+              Average <Figure quantity={answer.value.mean} explains={answer} label="Average depth" />; target{" "}
+              {plain(answer.value.wanted[0] as Quantity)} to {plain(answer.value.wanted[1] as Quantity)} in
+              this soil; {plain(answer.value.too_deep)} are deeper.
             </p>
           </>
         )}
@@ -127,7 +127,7 @@ export function DepthCheck({
               onClick={() =>
                 setTask({
                   form: "depth-check",
-                  title: "Seed depth",
+                  title: "Seeding depth",
                   where: name,
                   field,
                   stand: stand.id,
@@ -140,10 +140,10 @@ export function DepthCheck({
                 })
               }
             >
-              Keep this look
+              Save depth check
             </button>
             <button type="button" className="line-button" onClick={forget}>
-              Begin anew
+              Clear form
             </button>
           </p>
         )}

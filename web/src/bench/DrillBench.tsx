@@ -42,7 +42,7 @@ export function DrillBench({ field, onField }: Props) {
     crops.data === undefined ||
     (current && stand.data === undefined)
   )
-    return <NotYet what="Fetching the drill" of={[season, machines, stand, crops]} />;
+    return <NotYet what="Loading drill" of={[season, machines, stand, crops]} />;
   const need = stand.data?.implied.need?.members ?? [];
   // What is set out as plants is not drilled.
   const drilled = (id: string) => crops.data?.some((crop) => crop.id === id && crop.seed);
@@ -180,11 +180,11 @@ function Worked({ field, name, onField, stand, drills, need, crop, onCrop }: Wor
     });
   return (
     <div className="grid gap-x-12 gap-y-6 border-t-2 border-ink pt-3 lg:grid-cols-[26rem_minmax(0,1fr)]">
-      <form aria-label="The catch" onSubmit={(event) => event.preventDefault()}>
-        <FieldPick value={field} onChange={onField} hint="brings what is to be sown there" />
+      <form aria-label="Catch" onSubmit={(event) => event.preventDefault()}>
+        <FieldPick value={field} onChange={onField} hint="Fills in the planned seed and rate." />
         <div className="grid grid-cols-2 gap-x-4">
           <Pick
-            label="Seed of"
+            label="Crop"
             value={crop}
             options={shelved((crops.data ?? []).filter((one) => one.seed))}
             onChange={(crop) => crop && onCrop(crop)}
@@ -193,7 +193,7 @@ function Worked({ field, name, onField, stand, drills, need, crop, onCrop }: Wor
             <Pick
               label="Drill"
               value={now.drill}
-              empty="another"
+              empty="other drill"
               clears
               options={drills.map(({ id, facts }) => ({ value: id, text: facts.name }))}
               onChange={(id) =>
@@ -205,38 +205,38 @@ function Worked({ field, name, onField, stand, drills, need, crop, onCrop }: Wor
             />
           )}
           <QuantityField
-            label="Aim"
+            label="Target rate"
             bare={units.rate}
             value={now.aim}
             onChange={(aim) => change({ aim })}
             error={refused?.at("/aim")}
-            hint="out of the bag"
+            hint="Bulk rate, as the seed comes from the bag."
           />
           <QuantityField
-            label="Pure live seed"
+            label="Pure live seed (PLS)"
             bare="%"
             value={now.pls}
             onChange={(pls) => change({ pls })}
             error={refused?.at("/pls")}
-            hint="of this lot"
+            hint="For this lot."
           />
           <QuantityField
-            label="Between rows"
+            label="Row spacing"
             bare={units.spacing}
             value={now.spacing}
             onChange={(spacing) => change({ spacing })}
             error={refused?.at("/row_spacing")}
-            hint="empty: the crop’s usual"
+            hint="Leave blank to use the crop’s usual spacing."
           />
           <QuantityField
-            label="Seeds, of this lot"
+            label="Seeds per pound or kilogram (this lot)"
             bare={units.perMass}
             value={now.per_mass}
             onChange={(per_mass) => change({ per_mass })}
             error={refused?.at("/seeds_per_mass")}
-            hint="by its tag; empty: as usual"
+            hint="From the tag. Leave blank to use the crop’s usual count."
           />
-          <NumberBox label="Setting" value={now.setting} onChange={(setting) => change({ setting })} />
+          <NumberBox label="Drill setting" value={now.setting} onChange={(setting) => change({ setting })} />
         </div>
         {planned && elsewhere(now, planned) && (
           <button
@@ -245,17 +245,16 @@ function Worked({ field, name, onField, stand, drills, need, crop, onCrop }: Wor
             data-plan
             onClick={() => change({ aim: planned.bulk_rate ?? null, pls: planned.pls ?? null })}
           >
-            The plan has{" "}
+            Use plan:{" "}
             {[planned.bulk_rate, planned.pls]
               .filter((one) => one != null)
               .map(plain)
               .join(", ")}
-            : take it
           </button>
         )}
         {others.length > 0 && (
           <fieldset className="pt-2">
-            <legend className="text-sm font-semibold">With it in this box</legend>
+            <legend className="text-sm font-semibold">Also in this box</legend>
             {others.map((one) => (
               <Tick
                 key={one.crop}
@@ -269,23 +268,23 @@ function Worked({ field, name, onField, stand, drills, need, crop, onCrop }: Wor
               >
                 {crops.data?.find(({ id }) => id === one.crop)?.name ?? one.crop}
                 <span className="text-pencil">
-                  {one.bulk_rate ? `, ${plain(one.bulk_rate)}` : ", no lot was chosen for it"}
+                  {one.bulk_rate ? `, ${plain(one.bulk_rate)}` : ", no lot chosen"}
                 </span>
               </Tick>
             ))}
           </fieldset>
         )}
-        <p className="pt-2 text-sm font-semibold">Found by</p>
-        <Choice label="Found by" value={now.by} options={bys} onChange={(by) => change({ by })} />
+        <p className="pt-2 text-sm font-semibold">Calibration method</p>
+        <Choice label="Calibration method" value={now.by} options={bys} onChange={(by) => change({ by })} />
         {now.by === "count" ? (
           <Seeds now={now} change={change} refused={refused} />
         ) : (
           <>
             <Way now={now} change={change} refused={refused} />
             <div className="flex items-baseline justify-between pt-2">
-              <p className="text-sm font-semibold">Caught</p>
+              <p className="text-sm font-semibold">Catch</p>
               <Choice
-                label="Weighed in"
+                label="Weight unit"
                 value={now.unit}
                 options={["g", "oz"].map((value) => ({ value, text: value }))}
                 onChange={(unit) => change({ unit })}
@@ -311,28 +310,26 @@ function Worked({ field, name, onField, stand, drills, need, crop, onCrop }: Wor
             ) : (
               <div className="grid grid-cols-2 gap-x-4">
                 <NumberBox
-                  label={`Of all, ${now.unit}`}
+                  label={`Total catch, ${now.unit}`}
                   value={now.mass}
                   onChange={(mass) => change({ mass })}
                 />
-                <NumberBox label="Rows" value={now.many} onChange={(many) => change({ many })} />
+                <NumberBox label="Rows caught" value={now.many} onChange={(many) => change({ many })} />
               </div>
             )}
             <Tick checked={now.beside} onChange={(beside) => change({ beside })}>
-              Seeds were counted, too
+              Add a seed count
             </Tick>
             {now.beside && <Seeds now={now} change={change} refused={refused} />}
           </>
         )}
         <button type="button" className="line-button mt-2" onClick={forget}>
-          Begin anew
+          Clear form
         </button>
       </form>
       <div className="min-w-0 space-y-4" aria-live="polite">
         {!ready && (
-          <p className="text-pencil">
-            Say the aim and the lot’s pure live seed, then what was caught, and over which way.
-          </p>
+          <p className="text-pencil">Enter the target rate and PLS, then the catch and the test course.</p>
         )}
         {refused && <Trouble error={refused} />}
         {answer && (
@@ -344,7 +341,7 @@ function Worked({ field, name, onField, stand, drills, need, crop, onCrop }: Wor
         )}
         {answer && stand && farm.role !== "adviser" && answer.value.verdict !== "nothing" && (
           <button type="button" className="ink-button max-sm:min-h-12 max-sm:w-full" onClick={keep}>
-            Keep this calibration
+            Save calibration
           </button>
         )}
         {answer && <Cautions cautions={answer.cautions} />}

@@ -15,19 +15,19 @@ export function Way({ now, change, refused }: WayProps) {
   const units = useUnits();
   return (
     <>
-      <p className="pt-2 text-sm font-semibold">Over</p>
+      <p className="pt-2 text-sm font-semibold">Distance by</p>
       <Choice
-        label="Over"
+        label="Distance by"
         value={now.way}
         options={[
-          { value: "measured", text: "a measured way" },
-          { value: "turns", text: "turns of the wheel" },
+          { value: "measured", text: "measured course" },
+          { value: "turns", text: "wheel turns" },
         ]}
         onChange={(way) => change({ way })}
       />
       {now.way === "measured" ? (
         <QuantityField
-          label="The way"
+          label="Test course length"
           bare={units.course}
           value={now.course}
           onChange={(course) => change({ course })}
@@ -36,33 +36,33 @@ export function Way({ now, change, refused }: WayProps) {
       ) : (
         <div className="grid grid-cols-2 gap-x-4">
           <NumberBox
-            label="Turns"
+            label="Wheel turns"
             value={now.turns}
             onChange={(turns) => change({ turns })}
             error={refused?.at("/course/turns")}
           />
           <QuantityField
-            label="One turn rolls"
+            label="Wheel circumference"
             bare={units.course}
             value={now.circumference}
             onChange={(circumference) => change({ circumference })}
             error={refused?.at("/course/circumference")}
           />
           <QuantityField
-            label="Skid in the field"
+            label="Wheel slip in the field"
             bare="%"
             value={now.skid}
             onChange={(skid) => change({ skid })}
             error={refused?.at("/course/skid")}
-            hint="empty: none"
+            hint="Leave blank for none."
           />
           <div className="pt-2">
-            <p className="text-sm font-semibold">Turn measured</p>
+            <p className="text-sm font-semibold">Circumference measured with wheel</p>
             <Choice
-              label="Turn measured"
+              label="Circumference measured with wheel"
               value={now.lifted ? "lifted" : "loaded"}
               options={[
-                { value: "lifted", text: "wheel lifted" },
+                { value: "lifted", text: "lifted" },
                 { value: "loaded", text: "on the ground" },
               ]}
               onChange={(how) => change({ lifted: how === "lifted" })}
@@ -96,14 +96,14 @@ export function Rows({
           />
         ))}
       </div>
-      <p className="text-sm text-pencil">In {unit}; a row that dropped nothing is 0.</p>
+      <p className="text-sm text-pencil">In {unit}. Enter 0 for a row that dropped no seed.</p>
       <button
         type="button"
         className="line-button"
         disabled={rows.length >= 60}
         onClick={() => onRows([...rows, ""])}
       >
-        One more row
+        Add row
       </button>
       <button
         type="button"
@@ -111,7 +111,7 @@ export function Rows({
         disabled={rows.length <= 1}
         onClick={() => onRows(rows.slice(0, -1))}
       >
-        One less
+        Remove row
       </button>
     </>
   );
@@ -124,26 +124,26 @@ export function Seeds({ now, change, refused }: WayProps) {
   return (
     <>
       <Choice<Written["on"]>
-        label="Counted"
+        label="Count seeds"
         value={now.on}
         options={[
           { value: "row", text: "along a row" },
-          { value: "ground", text: "on a sheet or tray" },
+          { value: "ground", text: "on sheets or trays" },
         ]}
         onChange={(on) => change({ on })}
       />
       <div className="grid grid-cols-2 gap-x-4">
         <NumberBox
-          label="Seeds in each"
+          label="Seeds in each count"
           value={now.seeds}
           onChange={(seeds) => change({ seeds })}
-          hint="several counts, with spaces"
+          hint="e.g. several counts separated by spaces"
           error={refused?.at("/seen/counts")}
           words
         />
         {ground ? (
           <QuantityField
-            label="Each is so large"
+            label="Sheet or tray area"
             bare={units.frame}
             value={now.patch}
             onChange={(patch) => change({ patch })}
@@ -151,7 +151,7 @@ export function Seeds({ now, change, refused }: WayProps) {
           />
         ) : (
           <QuantityField
-            label="Along so much row"
+            label="Row length per count"
             bare={units.course}
             value={now.along}
             onChange={(along) => change({ along })}

@@ -4,24 +4,24 @@ import { plain, shareOf, type Quantity } from "../units/format";
 import { RowBars } from "./RowBars";
 
 const verdicts: Record<Schemas["CalibrationVerdict"], string> = {
-  right: "● Set",
-  near: "◐ Near",
-  off: "✕ Set it again",
-  nothing: "✕ Nothing came out",
+  right: "● On target",
+  near: "◐ Close",
+  off: "✕ Change the setting",
+  nothing: "✕ No seed came out",
 };
 
 const hows: Record<Schemas["SettingFrom"], string> = {
-  proportion: "by proportion",
-  "two-catches": "on the line through two catches",
-  curve: "on this drill’s own curve",
+  proportion: "by proportion from one catch",
+  "two-catches": "from two catches",
+  curve: "from this drill’s curve",
 };
 
 /** What the count says beside the catch. */
 function ofCatch({ value, unit }: Quantity): string {
   const off = plain({ value: Math.abs(value), unit });
   return Math.abs(shareOf({ value, unit })) < 0.005
-    ? "as the catch says"
-    : `${off} ${value < 0 ? "less" : "more"} than the catch says`;
+    ? "same as the catch"
+    : `${off} ${value < 0 ? "less" : "more"} than the catch`;
 }
 
 interface ToldProps {
@@ -44,16 +44,16 @@ export function Told({ answer, names, weighed }: ToldProps) {
         <Figure
           quantity={value.sound_rate}
           explains={answer}
-          label="It came to"
+          label="Calibrated rate"
           className="text-4xl font-bold"
         />
         <span className="block text-sm text-pencil">
-          {plain({ ...off, value: Math.abs(off.value) })} {off.value < 0 ? "under" : "over"} the aim;{" "}
+          {plain({ ...off, value: Math.abs(off.value) })} {off.value < 0 ? "under" : "over"} target;{" "}
           {plain(value.live_seeds)} live seeds
         </span>
       </p>
       {value.members.length > 0 && (
-        <ul aria-label="Of each in the box" className="border-t border-rule">
+        <ul aria-label="Rate of each seed in the box" className="border-t border-rule">
           {value.members.map((one) => (
             <li
               key={one.crop}
@@ -62,7 +62,7 @@ export function Told({ answer, names, weighed }: ToldProps) {
             >
               <span>{names(one.crop)}</span>
               <span>
-                {plain(one.bulk_rate)} <span className="text-pencil">{plain(one.pls_rate)} pure live</span>
+                {plain(one.bulk_rate)} <span className="text-pencil">{plain(one.pls_rate)} PLS</span>
               </span>
             </li>
           ))}
@@ -70,7 +70,8 @@ export function Told({ answer, names, weighed }: ToldProps) {
       )}
       {plain(value.bulk_rate) !== plain(value.sound_rate) && (
         <p>
-          With the rows out of line the field gets <Figure quantity={value.bulk_rate} explains={answer} />.
+          Including the rows that are off, the field gets{" "}
+          <Figure quantity={value.bulk_rate} explains={answer} />.
         </p>
       )}
       {value.next && (
@@ -78,20 +79,20 @@ export function Told({ answer, names, weighed }: ToldProps) {
           Try setting <strong className="text-2xl">{trimmed(value.next.setting)}</strong>
           <span className="text-pencil">
             , {hows[value.next.how]}
-            {value.next.far && "; well beyond what was tried: catch again before you trust it"}
+            {value.next.far && "; outside the tested range, so catch again before relying on it"}
           </span>
         </p>
       )}
       {value.by_count?.against_catch && (
         <p data-against={value.by_count.against_catch.value.toFixed(1)}>
-          By count <strong>{plain(value.by_count.bulk_rate)}</strong>, {ofCatch(value.by_count.against_catch)}
-          .
+          Seed count: <strong>{plain(value.by_count.bulk_rate)}</strong>,{" "}
+          {ofCatch(value.by_count.against_catch)}.
         </p>
       )}
       {value.rows && <RowBars found={value.rows} unit={weighed} />}
       {value.rows && value.rows.look_for.length > 0 && (
         <>
-          <h2>Look for, from the ground upwards</h2>
+          <h2>What to check, from the ground up</h2>
           <ol className="list-decimal pl-5">
             {value.rows.look_for.map((one) => (
               <li key={one}>{one}</li>

@@ -6,7 +6,7 @@ import { useFarm } from "../shell/farm";
 export function FieldPick({
   value,
   onChange,
-  hint = "its latest soil test fills the bench",
+  hint = "Fills in the latest soil test.",
 }: {
   value: string;
   onChange: (field: string) => void;

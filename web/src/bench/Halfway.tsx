@@ -36,7 +36,7 @@ interface Half {
 /** How far off an aim or a plan it is, in words. */
 export function offAim({ value, unit }: Quantity, of = "aim"): string {
   const off = plain({ value: Math.abs(value), unit });
-  if (Math.abs(shareOf({ value, unit })) < 0.0005) return `so far, right on the ${of}`;
+  if (Math.abs(shareOf({ value, unit })) < 0.0005) return `so far, on ${of}`;
   return `so far, ${off} ${value < 0 ? "under" : "over"} the ${of}`;
 }
 
@@ -47,9 +47,9 @@ export function perHour(done: Quantity, hours: Quantity): Schemas["AreaPerTime"]
 
 /** What to do, in a word and a sign. */
 export const goOn: Record<Schemas["ProgressVerdict"], string> = {
-  "go-on": "● Go on",
-  adjust: "◐ Set it a little",
-  stop: "✕ Stop and set it",
+  "go-on": "● Carry on",
+  adjust: "◐ Adjust slightly",
+  stop: "✕ Stop and reset",
 };
 
 /** Halfway: the rate so far, whether the seed lasts, and when the rest is done. */
@@ -93,7 +93,7 @@ export function Halfway({
   const answer = refused || !ready ? undefined : told.data;
   return (
     <>
-      <h2>Halfway: will it last?</h2>
+      <h2>Seed check: will it last?</h2>
       <form aria-label="So far" onSubmit={(event) => event.preventDefault()}>
         <div className="grid grid-cols-2 gap-x-4">
           <QuantityField
@@ -109,7 +109,7 @@ export function Halfway({
             value={area_left}
             onChange={(area_left) => change({ area_left })}
             error={refused?.at("/area_left")}
-            hint={area ? `of ${plain(area)} in all` : undefined}
+            hint={area ? `of ${plain(area)} total` : undefined}
           />
           <QuantityField
             label="Seed used"
@@ -124,15 +124,15 @@ export function Halfway({
             value={seed_left}
             onChange={(seed_left) => change({ seed_left })}
             error={refused?.at("/seed_left")}
-            hint="in the box and in bags"
+            hint="In the box and in bags."
           />
           <QuantityField
-            label="Aim"
+            label="Target rate"
             bare={units.rate}
             value={aim}
             onChange={(aim) => change({ aim })}
             error={refused?.at("/aim")}
-            hint="out of the bag"
+            hint="Bulk rate."
           />
           <QuantityField
             label="Hours so far"
@@ -140,12 +140,12 @@ export function Halfway({
             value={hours}
             onChange={(hours) => change({ hours })}
             error={refused?.at("/field_capacity")}
-            hint="turns and fillings too: tells when the rest is done"
+            hint="Include turns and refills. Used to estimate the finish."
           />
         </div>
       </form>
       <div aria-live="polite" className="space-y-2 pt-2">
-        {!ready && <p className="text-pencil">Say what is done and used, and what is left of both.</p>}
+        {!ready && <p className="text-pencil">Enter area and seed used, then area and seed left.</p>}
         {refused && <Trouble error={refused} />}
         {answer && (
           <>
@@ -163,12 +163,15 @@ export function Halfway({
             </p>
             {answer.value.short_area && answer.value.short_seed ? (
               <p className="font-semibold text-stop" data-lasts="no">
-                ✕ The seed will not last: it reaches for {plain(answer.value.lasts)}, and{" "}
-                {plain(answer.value.short_area)} stay without. {plain(answer.value.short_seed)} are wanting
-                {answer.value.rate_that_lasts && <>, or set it to {plain(answer.value.rate_that_lasts)}</>}.
+                ✕ Seed will run out: enough for {plain(answer.value.lasts)}, {plain(answer.value.short_area)}{" "}
+                left unsown. Short {plain(answer.value.short_seed)}
+                {answer.value.rate_that_lasts && (
+                  <>, or set the drill to {plain(answer.value.rate_that_lasts)}</>
+                )}
+                .
               </p>
             ) : (
-              <p data-lasts="yes">● The seed lasts: it reaches for {plain(answer.value.lasts)}.</p>
+              <p data-lasts="yes">● Seed will last: enough for {plain(answer.value.lasts)}.</p>
             )}
             {answer.value.hours && stand && <RestOfSowing stand={stand.id} hours={answer.value.hours} />}
           </>
@@ -181,7 +184,7 @@ export function Halfway({
               onClick={() =>
                 setTask({
                   form: "seed-sown",
-                  title: "Seed that was sown",
+                  title: "Seed sown",
                   where: name,
                   field,
                   stand: stand.id,
@@ -189,17 +192,17 @@ export function Halfway({
                 })
               }
             >
-              Record seed that was sown
+              Record seed sown
             </button>
             <button
               type="button"
               className="line-button"
-              onClick={() => setTask({ form: "odd-spot", title: "Odd spot", where: name, field })}
+              onClick={() => setTask({ form: "odd-spot", title: "Mark odd spot", where: name, field })}
             >
-              Odd spot
+              Mark odd spot
             </button>
             <button type="button" className="line-button" onClick={forget}>
-              Begin anew
+              Clear form
             </button>
           </p>
         )}

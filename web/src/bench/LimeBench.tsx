@@ -27,7 +27,7 @@ export function LimeBench({ field, onField }: Props) {
   const ground = useGround(farm.id, field || undefined);
   const materials = useMaterials(farm.id);
   if (materials.data === undefined || (field && ground.data === undefined && !ground.isError))
-    return <NotYet what="Slaking" of={[materials]} />;
+    return <NotYet what="Working out lime" of={[materials]} />;
   return (
     <Worked
       key={`${field} ${ground.data?.ground.tests.at(-1)?.entry}`}
@@ -119,12 +119,7 @@ function Worked({
     <div className="grid gap-x-12 gap-y-6 border-t-2 border-ink pt-3 lg:grid-cols-[24rem_minmax(0,1fr)]">
       <form aria-label="Lime" onSubmit={(event) => event.preventDefault()}>
         <FieldPick value={field} onChange={onField} />
-        <PhSlider
-          label="pH of the soil"
-          value={ph}
-          onChange={(ph) => change({ ph })}
-          error={refused?.at("/ph")}
-        />
+        <PhSlider label="Soil pH" value={ph} onChange={(ph) => change({ ph })} error={refused?.at("/ph")} />
         {isBuffer(lime.method) && (
           <PhSlider
             label={`${buffers[lime.method]} buffer pH`}
@@ -163,7 +158,7 @@ function Worked({
         )}
         {farm.role === "manager" && field && (
           <Link to="/farms/$farm/start" params={{ farm: farm.id }} search={{ field }} className="line-button">
-            Start a stand on this field
+            Start stand on this field
           </Link>
         )}
         <Materials need={answer?.value.effective} materials={materials} own={own} />
@@ -217,7 +212,7 @@ function Path({ ph, need, target, today, floor }: PathProps) {
   if (!path.data || path.error) return null;
   return (
     <section aria-label="pH path">
-      <h2>pH, if it is spread today</h2>
+      <h2>pH if spread today</h2>
       <PhPathDrawing
         path={path.data.value}
         from={today}
@@ -253,7 +248,7 @@ function Materials({
   if (!compared.data || compared.error) return null;
   return (
     <section aria-label="Materials">
-      <h2>Materials, by what reacts</h2>
+      <h2>Materials by effective value</h2>
       <Whose own={own} />
       <Table
         label="Liming materials"
@@ -269,13 +264,13 @@ function Materials({
             cell: (row) => (
               <>
                 <span className="font-semibold">{row.name}</span>
-                {row.cheapest && <span className="block text-sm">cheapest</span>}
+                {row.cheapest && <span className="block text-sm">lowest cost</span>}
               </>
             ),
           },
           {
             key: "effective",
-            head: "Effective",
+            head: "Effective value",
             figures: true,
             cell: (row) => (
               <Figure
@@ -287,7 +282,7 @@ function Materials({
           },
           {
             key: "price",
-            head: "Price of what reacts",
+            head: "Price per effective ton or tonne",
             figures: true,
             cell: (row) => <Figure quantity={row.price_of_effective} />,
           },

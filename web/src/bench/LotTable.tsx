@@ -47,7 +47,7 @@ export function LotTable({ crop, lots, plsRate, dormantSeed }: Props) {
         <>
           <span className="font-semibold">{lot.label}</span>
           {of(lot.label)?.cheapest && priced.length > 1 && (
-            <span className="block text-sm">cheapest to sow</span>
+            <span className="block text-sm">lowest cost to sow</span>
           )}
         </>
       ),
@@ -71,15 +71,15 @@ export function LotTable({ crop, lots, plsRate, dormantSeed }: Props) {
       className: "text-sm",
       cell: (lot) => (
         <>
-          {lot.tag?.tested_on ? dayText(lot.tag.tested_on, 0) : "no date"}
-          {lot.retest && <span className="block font-semibold">test again</span>}
+          {lot.tag?.tested_on ? dayText(lot.tag.tested_on, 0) : "no test date"}
+          {lot.retest && <span className="block font-semibold">retest</span>}
           {lot.reports > 0 && <span className="block text-pencil">laboratory</span>}
         </>
       ),
     },
     {
       key: "seeds",
-      head: "Million live seeds",
+      head: "Cost per million live seeds",
       figures: true,
       cell: ({ label }) => (
         <Figure
@@ -91,7 +91,7 @@ export function LotTable({ crop, lots, plsRate, dormantSeed }: Props) {
     },
     {
       key: "sown",
-      head: "Sown",
+      head: "Cost to sow",
       figures: true,
       cell: ({ label }) => (
         <Figure
@@ -113,20 +113,20 @@ export function LotTable({ crop, lots, plsRate, dormantSeed }: Props) {
   return (
     <section aria-label="Lots">
       <div className="flex items-baseline justify-between">
-        <h2>Lots of {crop.name}</h2>
+        <h2>{crop.name} lots</h2>
         {farm.role === "manager" && (
           <button type="button" className="line-button" onClick={() => setAdding(uuid())}>
-            Add a lot
+            Add lot
           </button>
         )}
       </div>
       {lots.length === 0 ? (
         <Empty>
-          Read the tag of a bag in: purity, germination, price. Lots are then compared by what will grow.
+          Enter purity, germination and price from the tag. Lots are compared by cost of live seed.
         </Empty>
       ) : (
         <Table
-          label={`Lots of ${crop.name}`}
+          label={`${crop.name} lots`}
           className="w-full min-w-115"
           rows={lots}
           rowKey={(lot) => lot.id}
@@ -138,9 +138,9 @@ export function LotTable({ crop, lots, plsRate, dormantSeed }: Props) {
         <RecordSheet
           task={{
             form: "lot-tag",
-            title: `A lot of ${crop.name}`,
+            title: `New ${crop.name} lot`,
             where: "",
-            about: "As the tag on the bag prints it. The tag goes into the ledger in ink.",
+            about: "Copy the bag tag. It is recorded in the ledger.",
             with: { crop: crop.id, lot: adding },
           }}
           onDone={() => setAdding(null)}
@@ -168,7 +168,7 @@ function Sample({ lot }: { lot: Schemas["LotView"] }) {
         type="button"
         className="line-button"
         disabled={record.isPending}
-        aria-label={`Test a sample of ${lot.label} at the laboratory`}
+        aria-label={`Send a sample of ${lot.label} to the lab`}
         onClick={() => record.mutate(undefined, { onSuccess: () => setId(uuid()) })}
       >
         {record.isPending ? "Testing…" : "Test"}

@@ -19,16 +19,16 @@ interface Props {
 }
 
 const limits: Record<Schemas["Limit"], string> = {
-  p: "the need of P₂O₅ is met",
-  k: "the need of K₂O is met",
-  n: "the most nitrogen is reached",
+  p: "P₂O₅ need is met",
+  k: "K₂O need is met",
+  n: "nitrogen limit is reached",
 };
 
 const days = [
   { value: "0", text: "injected" },
-  { value: "1", text: "a day" },
-  { value: "3", text: "three days" },
-  { value: "left", text: "left on top" },
+  { value: "1", text: "within a day" },
+  { value: "3", text: "within three days" },
+  { value: "left", text: "not incorporated" },
 ] as const;
 
 /** How a laboratory writes what it holds. */
@@ -49,7 +49,8 @@ const held = (unit: string, n: number, ammonium: number, p: number, k: number): 
 /** Manure and compost: how far they go towards the needs, with no other product. */
 export function ManureBench({ field, onField }: Props) {
   const worked = useNeeds(field);
-  if (worked.waiting || worked.needs.isPending) return <NotYet what="Weighing" of={[worked.needs]} />;
+  if (worked.waiting || worked.needs.isPending)
+    return <NotYet what="Working out manure rate" of={[worked.needs]} />;
   const first = worked.needs.data ? amountsOf(worked.needs.data.value, "build-maintain") : {};
   return <Worked key={`${field} ${JSON.stringify(first)}`} field={field} onField={onField} first={first} />;
 }
@@ -114,11 +115,11 @@ function Worked({ field, onField, first }: Props & { first: Record<string, Schem
     <div className="grid gap-x-12 gap-y-6 border-t-2 border-ink pt-3 lg:grid-cols-[24rem_minmax(0,1fr)]">
       <form aria-label="Manure" onSubmit={(event) => event.preventDefault()}>
         <FieldPick value={field} onChange={onField} />
-        <h2>Analysis, as spread</h2>
-        <Choice label="Analysed" value={by} onChange={(by) => change({ by })} options={[...ways]} />
+        <h2>Analysis (as spread)</h2>
+        <Choice label="Analysis by" value={by} onChange={(by) => change({ by })} options={[...ways]} />
         <div key={by} className="grid grid-cols-2 gap-x-4">
           <Pick
-            label="Whose it is"
+            label="Manure type"
             value={manure}
             onChange={(manure) => manure && change({ manure })}
             options={optionsOf(manures)}
@@ -129,21 +130,21 @@ function Worked({ field, onField, first }: Props & { first: Record<string, Schem
             value={dry}
             onChange={(dry) => change({ dry })}
             error={refused?.at("/analysis/dry_matter")}
-            hint="if it was tested"
+            hint="Leave blank if not tested."
           />
-          {share("total_n", "All nitrogen")}
-          {share("ammonium_n", "Of it, ammonium")}
-          {share("p2o5", "P₂O₅ in it")}
-          {share("k2o", "K₂O in it")}
+          {share("total_n", "Total N")}
+          {share("ammonium_n", "Ammonium N")}
+          {share("p2o5", "P₂O₅")}
+          {share("k2o", "K₂O")}
         </div>
-        <p className="text-sm font-semibold">Worked in within</p>
+        <p className="text-sm font-semibold">Incorporated</p>
         <Choice
-          label="Worked in within"
+          label="Incorporated"
           value={worked}
           onChange={(worked) => change({ worked })}
           options={[...days]}
         />
-        <h2 className="pt-3">Needs</h2>
+        <h2 className="pt-3">Nutrients needed</h2>
         <div className="grid grid-cols-2 gap-x-4">
           {["n", "p2o5", "k2o"].map((key) => (
             <QuantityField
@@ -155,12 +156,12 @@ function Worked({ field, onField, first }: Props & { first: Record<string, Schem
             />
           ))}
           <QuantityField
-            label="Available N at most"
+            label="Maximum available N"
             bare={units.rate}
             value={cap}
             onChange={(cap) => change({ cap })}
             error={refused?.at("/n_cap")}
-            hint="by the stand or the rules"
+            hint="Limit set by the stand or by local rules."
           />
         </div>
       </form>
@@ -181,21 +182,21 @@ function Worked({ field, onField, first }: Props & { first: Record<string, Schem
                     or <Figure quantity={answer.value.volume} />,{" "}
                   </>
                 )}
-                as spread{answer.value.binds && `: then ${limits[answer.value.binds]}`}
+                as spread{answer.value.binds && `; ${limits[answer.value.binds]}`}
               </span>
             </p>
             <ul className="text-sm">
               {answer.value.limits.map((one) => (
                 <li key={one.limit}>
-                  <Figure quantity={one.rate} className="font-semibold" /> until {limits[one.limit]}
+                  <Figure quantity={one.rate} className="font-semibold" />: {limits[one.limit]}
                 </li>
               ))}
             </ul>
-            <table aria-label="What the manure brings">
+            <table aria-label="Nutrients from the manure">
               <thead>
                 <tr className="border-b border-ink text-sm text-pencil">
                   <th className="pr-4 text-left font-normal">Nutrient</th>
-                  <th className={`${cell} font-normal`}>Brought this year</th>
+                  <th className={`${cell} font-normal`}>Supplied this year</th>
                   <th className={`${cell} font-normal`}>Still needed</th>
                 </tr>
               </thead>
@@ -216,8 +217,8 @@ function Worked({ field, onField, first }: Props & { first: Record<string, Schem
               </tbody>
             </table>
             <p className="text-sm">
-              It frees <Figure quantity={answer.value.n_in_later_years[0]} /> of N in the second year and{" "}
-              <Figure quantity={answer.value.n_in_later_years[1]} /> in the third.
+              Also releases <Figure quantity={answer.value.n_in_later_years[0]} /> N in year 2 and{" "}
+              <Figure quantity={answer.value.n_in_later_years[1]} /> in year 3.
             </p>
             <ul className="text-sm text-pencil">
               {answer.value.remarks.map((remark) => (

@@ -24,7 +24,7 @@ export function NutrientBench({ field, onField }: Props) {
   const units = useUnits();
   const refused = worked.needs.error instanceof Refused ? worked.needs.error : undefined;
   const answer = refused ? undefined : worked.needs.data;
-  if (worked.waiting) return <Waiting what="Weighing" />;
+  if (worked.waiting) return <Waiting what="Working out nutrients" />;
   return (
     <div className="grid gap-x-12 gap-y-6 border-t-2 border-ink pt-3 lg:grid-cols-[20rem_minmax(0,1fr)]">
       <form aria-label="Nutrients" onSubmit={(event) => event.preventDefault()}>
@@ -36,23 +36,22 @@ export function NutrientBench({ field, onField }: Props) {
           options={(crops.data ?? []).map((crop) => ({ value: crop.id, text: crop.name }))}
         />
         <QuantityField
-          label="Yield goal in a year, dry"
+          label="Yield goal per year (dry matter)"
           bare={units.yield}
           value={worked.goal}
           onChange={(goal) => worked.change({ goal })}
           error={refused?.at("/yield_goal")}
         />
         <Tick checked={worked.sowing} onChange={(sowing) => worked.change({ sowing })}>
-          the sowing year
+          Seeding year
         </Tick>
         <p className="pt-2 text-sm text-pencil">
           {worked.top?.p || worked.top?.k ? (
             <>
-              From the soil test: P <Figure quantity={worked.top.p?.value} />, K{" "}
-              <Figure quantity={worked.top.k} />
+              Soil test: P <Figure quantity={worked.top.p?.value} />, K <Figure quantity={worked.top.k} />
             </>
           ) : (
-            "No soil test: only what a harvest carries off can be reckoned."
+            "No soil test: only crop removal can be worked out."
           )}
         </p>
       </form>
@@ -98,7 +97,7 @@ function BlendCost({
       <Figure
         quantity={blend.data.value.cost}
         explains={blend.data}
-        label={`Cheapest blend by ${name}`}
+        label={`Cheapest blend for ${name}`}
         className="font-semibold"
       />
       <span className="block text-sm text-pencil">

@@ -99,22 +99,22 @@ export function PlantingSoFar({ field, name, stand, may, crop }: Own & { crop: s
   );
   return (
     <>
-      <h2>Planting: will they last?</h2>
+      <h2>Planting check: will the pieces last?</h2>
       <form aria-label="So far" onSubmit={(event) => event.preventDefault()}>
         <div className="grid grid-cols-2 gap-x-4">
           {amount("done", "Planted so far", units.area, "/area_done")}
           {amount("area_left", "Still to plant", units.area, "/area_left")}
-          {number("set", "Pieces set", "/set")}
+          {number("set", "Pieces planted", "/set")}
           {number("left", "Pieces left", "/left")}
-          {number("lost", "Lost so far", "/lost", "broken or dried out")}
-          {number("load", "A hopper holds", "/per_load", "pieces")}
-          {amount("rows", "Between rows", units.spacing, "/row_spacing")}
-          {amount("in_row", "Within the row, planned", units.spacing, "/in_row")}
+          {number("lost", "Lost so far", "/lost", "Broken or dried out.")}
+          {number("load", "Pieces per hopper load", "/per_load", "pieces")}
+          {amount("rows", "Row spacing", units.spacing, "/row_spacing")}
+          {amount("in_row", "Planned in-row spacing", units.spacing, "/in_row")}
           {amount("hours", "Hours so far", "h", "/field_capacity")}
         </div>
       </form>
       <div aria-live="polite" className="space-y-2 pt-2">
-        {!ready && <p className="text-pencil">Say what is planted and set, and what is left of both.</p>}
+        {!ready && <p className="text-pencil">Enter area and pieces planted, then area and pieces left.</p>}
         {refused && <Trouble error={refused} />}
         {answer && (
           <>
@@ -125,25 +125,25 @@ export function PlantingSoFar({ field, name, stand, may, crop }: Own & { crop: s
               <Figure
                 quantity={answer.value.in_row}
                 explains={answer}
-                label="Within the row"
+                label="In-row spacing"
                 className="text-3xl font-bold"
               />
               <span className="block text-sm text-pencil">
-                within the row, {plain(answer.value.per_area)}; {offAim(answer.value.off_plan, "plan")}
+                in-row spacing, {plain(answer.value.per_area)}; {offAim(answer.value.off_plan, "plan")}
               </span>
             </p>
             {answer.value.short_area && answer.value.short != null ? (
               <p className="font-semibold text-stop" data-lasts="no">
-                ✕ They will not last: they reach for {plain(answer.value.lasts)}, and{" "}
-                {plain(answer.value.short_area)} stay without. {whole(answer.value.short)} pieces are wanting.
+                ✕ Pieces will run out: enough for {plain(answer.value.lasts)},{" "}
+                {plain(answer.value.short_area)} left unplanted. Short {whole(answer.value.short)} pieces.
               </p>
             ) : (
-              <p data-lasts="yes">● They last: they reach for {plain(answer.value.lasts)}.</p>
+              <p data-lasts="yes">● Pieces will last: enough for {plain(answer.value.lasts)}.</p>
             )}
-            {answer.value.lost.value > 0 && <p>{plain(answer.value.lost)} are lost on the way.</p>}
+            {answer.value.lost.value > 0 && <p>{plain(answer.value.lost)} lost before planting.</p>}
             {answer.value.loads != null && answer.value.area_per_load && (
               <p data-loads={answer.value.loads}>
-                {answer.value.loads} {answer.value.loads === 1 ? "load" : "loads"} to fill, each for{" "}
+                {answer.value.loads} {answer.value.loads === 1 ? "load" : "loads"} left, each for{" "}
                 {plain(answer.value.area_per_load)}.
               </p>
             )}
@@ -159,7 +159,7 @@ export function PlantingSoFar({ field, name, stand, may, crop }: Own & { crop: s
               onClick={() =>
                 setTask({
                   form: "plants-set",
-                  title: "Plants that were set",
+                  title: "Planting",
                   where: name,
                   field,
                   stand: stand.id,
@@ -173,10 +173,10 @@ export function PlantingSoFar({ field, name, stand, may, crop }: Own & { crop: s
                 })
               }
             >
-              Record plants that were set
+              Record planting
             </button>
             <button type="button" className="line-button" onClick={forget}>
-              Begin anew
+              Clear form
             </button>
           </p>
         )}

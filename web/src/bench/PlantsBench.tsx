@@ -35,12 +35,12 @@ export function PlantsBench({ crop }: { crop: Schemas["Crop"] }) {
     <div className="grid gap-x-12 gap-y-6 border-t-2 border-ink pt-3 lg:grid-cols-[22rem_minmax(0,1fr)]">
       <form aria-label="Spacing" onSubmit={(event) => event.preventDefault()}>
         {field("area", "Area", units.area)}
-        {field("row_spacing", "Between rows", units.spacing)}
-        {field("in_row", "Within the row", units.spacing)}
-        {field("survival", "Share that lives", "%")}
-        {field("aim", "Established plants aimed at", units.plants)}
-        {field("spare", "Spare to order", "%")}
-        <p className="text-sm text-pencil">Left empty: the crop’s usual.</p>
+        {field("row_spacing", "Row spacing", units.spacing)}
+        {field("in_row", "In-row spacing", units.spacing)}
+        {field("survival", "Survival", "%")}
+        {field("aim", "Target established plants", units.plants)}
+        {field("spare", "Extra to order", "%")}
+        <p className="text-sm text-pencil">Leave blank to use the crop’s usual figures.</p>
       </form>
       {answer && (
         <div aria-live="polite">
@@ -57,7 +57,7 @@ export function PlantsBench({ crop }: { crop: Schemas["Crop"] }) {
             <Figure
               quantity={answer.value.stations_per_area}
               explains={answer}
-              label="Stations"
+              label="Planting stations"
               className="text-2xl font-bold"
             />{" "}
             stations,{" "}
@@ -67,21 +67,18 @@ export function PlantsBench({ crop }: { crop: Schemas["Crop"] }) {
               label="Established"
               className="text-2xl font-bold"
             />{" "}
-            of them to live.
+            expected to survive.
           </p>
           {answer.value.in_row_for_aim && (
             <p className="pt-2">
-              {answer.value.reaches_aim
-                ? "The aim is reached; it would be"
-                : "The aim is not reached; it would be"}{" "}
-              at{" "}
+              {answer.value.reaches_aim ? "Target met; it would take" : "Target not met; it would take"} at{" "}
               <Figure
                 quantity={answer.value.in_row_for_aim}
                 explains={answer}
-                label="Spacing for the aim"
+                label="Spacing for the target"
                 className="font-semibold"
               />{" "}
-              within the row.
+              in-row spacing.
             </p>
           )}
           <ul className="space-y-1 pt-4 text-sm">

@@ -31,30 +31,29 @@ export function RestOfSowing({ stand, hours }: Props) {
   if (!rest)
     return (
       <p data-hours-left={left}>
-        About {plain(hours)} of it left.{" "}
-        {told.isSuccess && (
-          <span className="text-pencil">Without ten years of weather nobody can say when it is done.</span>
-        )}
+        About {plain(hours)} of work left.{" "}
+        {told.isSuccess && <span className="text-pencil">A finish date needs ten years of weather.</span>}
       </p>
     );
   const [, half, most] = rest.done_by;
   return (
-    <section aria-label="The rest" className="space-y-1 border-t border-rule pt-2">
+    <section aria-label="Remaining sowing" className="space-y-1 border-t border-rule pt-2">
       <p data-hours-left={left} data-half={half ?? "never"}>
-        About {plain(hours)} left, {rest.fit_days === 1 ? "a fit day" : `${rest.fit_days} fit days`}:{" "}
+        About {plain(hours)} left, {rest.fit_days === 1 ? "1 suitable day" : `${rest.fit_days} suitable days`}
+        :{" "}
         {half ? (
           <>
-            as likely as not done by <strong>{dayText(half, year)}</strong>
-            {most && most !== half && <>, in nine years of ten by {dayText(most, year)}</>}
-            {!most && <>, but not in nine years of ten within sixty days</>}.
+            50% chance of finishing by <strong>{dayText(half, year)}</strong>
+            {most && most !== half && <>, 90% by {dayText(most, year)}</>}
+            {!most && <>, but not 90% within 60 days</>}.
           </>
         ) : (
-          <strong>in most years not done within sixty days.</strong>
+          <strong>unlikely to finish within 60 days.</strong>
         )}
         {rest.odds_today && rest.odds_then && half !== farm.today && (
           <>
             {" "}
-            What is sown then has odds of {plain(rest.odds_then)}, today’s {plain(rest.odds_today)}.
+            Odds for seed sown then: {plain(rest.odds_then)} (today {plain(rest.odds_today)}).
           </>
         )}
       </p>
@@ -81,7 +80,7 @@ function Days({ days }: { days: readonly Schemas["DayAhead"][] }) {
         </tr>
       </thead>
       <tbody>
-        <Row name="Fit, %" days={days} of={(day) => day.fit} good />
+        <Row name="Suitable, %" days={days} of={(day) => day.fit} good />
         <Row name="Rain, %" days={days} of={(day) => day.rain} />
         <Row name="Done, %" days={days} of={(day) => day.done} good />
       </tbody>

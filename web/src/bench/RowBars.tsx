@@ -6,7 +6,7 @@ const words: Record<Schemas["DrillRowState"], string> = {
   even: "",
   high: "✕ too much",
   low: "✕ too little",
-  nothing: "✕ nothing",
+  nothing: "✕ no seed",
 };
 
 interface Props {
@@ -49,8 +49,8 @@ export function RowBars({ found, unit }: Props) {
         ))}
       </ol>
       <figcaption className="pt-1 text-sm text-pencil">
-        The line is the middle row, {weight(found.median)}
-        {found.variation && `; rows vary by ${plain(found.variation)}`}.
+        Line: median row {weight(found.median)}
+        {found.variation && `; variation between rows ${plain(found.variation)}`}.
       </figcaption>
     </figure>
   );

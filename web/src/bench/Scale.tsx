@@ -39,11 +39,9 @@ export function Scale({ cup, unit, rows, onWeighed }: Props) {
   return (
     <div className="pb-1">
       <button type="button" className="line-button" disabled={at < 0 || busy} onClick={() => void weigh()}>
-        {at < 0 ? "Every row is weighed" : `Take row ${at + 1} from the scale`}
+        {at < 0 ? "All rows weighed" : `Weigh row ${at + 1}`}
       </button>
-      {turned && (
-        <p className="text-sm text-pencil">The scale is switched to another unit: turned into {unit}.</p>
-      )}
+      {turned && <p className="text-sm text-pencil">The scale uses another unit; converted to {unit}.</p>}
       {error && <Trouble error={error} />}
     </div>
   );

@@ -21,7 +21,7 @@ export function SeedBenchPage() {
   const lots = useLots(farm.id);
   const [id, setId] = useState("alfalfa");
   if (crops.data === undefined || lots.data === undefined)
-    return <NotYet what="Clearing the bench" of={[crops, lots]} />;
+    return <NotYet what="Loading bench" of={[crops, lots]} />;
   const crop = crops.data.find((one) => one.id === id);
   return (
     <div>
@@ -56,10 +56,10 @@ interface Written {
 }
 
 const targets: { value: By; text: string }[] = [
-  { value: "chart", text: "chart range" },
-  { value: "pls-mass", text: "PLS mass" },
+  { value: "chart", text: "rate chart" },
+  { value: "pls-mass", text: "PLS rate" },
   { value: "live-seeds", text: "live seeds" },
-  { value: "assumed-germination", text: "rate of thumb" },
+  { value: "assumed-germination", text: "quoted rate" },
 ];
 
 function SeedBench({ crop, lots }: { crop: Schemas["Crop"]; lots: Schemas["LotView"][] }) {
@@ -88,7 +88,7 @@ function SeedBench({ crop, lots }: { crop: Schemas["Crop"]; lots: Schemas["LotVi
     "seed.rate",
     [units.system, request],
     () => {
-      if (!request) throw new Error("nothing to work out yet");
+      if (!request) throw new Error("Nothing to work out yet.");
       return answered(api.POST("/api/reckon/seed.rate", { body: request }));
     },
     request !== undefined,
@@ -98,9 +98,9 @@ function SeedBench({ crop, lots }: { crop: Schemas["Crop"]; lots: Schemas["LotVi
   return (
     <div className="grid gap-x-12 gap-y-6 border-t-2 border-ink pt-3 lg:grid-cols-[22rem_minmax(0,1fr)]">
       <form aria-label="Rate" onSubmit={(event) => event.preventDefault()}>
-        <h2>Rate from</h2>
+        <h2>Rate based on</h2>
         <Choice
-          label="Rate from"
+          label="Rate based on"
           value={by}
           onChange={(by) => change({ by, amount: null })}
           options={targets}
@@ -112,7 +112,7 @@ function SeedBench({ crop, lots }: { crop: Schemas["Crop"]; lots: Schemas["LotVi
               {
                 "pls-mass": "Pure live seed",
                 "live-seeds": "Live seeds",
-                "assumed-germination": "Rate as quoted",
+                "assumed-germination": "Quoted rate",
               }[by]
             }
             bare={by === "live-seeds" ? units.seeds : units.rate}
@@ -123,7 +123,7 @@ function SeedBench({ crop, lots }: { crop: Schemas["Crop"]; lots: Schemas["LotVi
         )}
         {by === "assumed-germination" && (
           <QuantityField
-            label="Germination it assumes"
+            label="Assumed germination"
             bare="%"
             value={germination}
             onChange={(germination) => change({ germination })}
@@ -131,7 +131,7 @@ function SeedBench({ crop, lots }: { crop: Schemas["Crop"]; lots: Schemas["LotVi
           />
         )}
         <h2 className="pt-3">Lot</h2>
-        {tagged.length === 0 && <Empty>No lot of {crop.name} on the farm. Add one from its tag.</Empty>}
+        {tagged.length === 0 && <Empty>No {crop.name} lot on the farm. Add one from the bag tag.</Empty>}
         {tagged.length > 0 && (
           <Choice
             label="Lot"
@@ -152,11 +152,11 @@ function SeedBench({ crop, lots }: { crop: Schemas["Crop"]; lots: Schemas["LotVi
             ]}
           />
           <Choice
-            label="Seedbed"
+            label="Seedbed condition"
             value={conditions.seedbed ?? "good"}
             onChange={(seedbed) => setConditions({ ...conditions, seedbed })}
             options={[
-              { value: "good", text: "good bed" },
+              { value: "good", text: "good" },
               { value: "fair", text: "fair" },
               { value: "poor", text: "poor" },
             ]}
@@ -166,7 +166,7 @@ function SeedBench({ crop, lots }: { crop: Schemas["Crop"]; lots: Schemas["LotVi
             value={conditions.late ? "late" : "in-time"}
             onChange={(timing) => setConditions({ ...conditions, late: timing === "late" })}
             options={[
-              { value: "in-time", text: "in time" },
+              { value: "in-time", text: "on time" },
               { value: "late", text: "late" },
             ]}
           />
@@ -176,8 +176,8 @@ function SeedBench({ crop, lots }: { crop: Schemas["Crop"]; lots: Schemas["LotVi
             onChange={(dormant) => change({ dormant })}
             options={[
               { value: "usual", text: "usual" },
-              { value: "counts", text: "dormant counts" },
-              { value: "left-out", text: "left out" },
+              { value: "counts", text: "counted as live" },
+              { value: "left-out", text: "not counted" },
             ]}
           />
         </div>
@@ -187,7 +187,7 @@ function SeedBench({ crop, lots }: { crop: Schemas["Crop"]; lots: Schemas["LotVi
         {answer && lot && (
           <div>
             <div className="flex flex-wrap items-end gap-x-10 gap-y-3">
-              <Big term={`of ${lot.label}, out of the bag`}>
+              <Big term={`bulk rate of ${lot.label}`}>
                 <Figure
                   quantity={answer.value.bulk_rate}
                   explains={answer}
@@ -211,7 +211,7 @@ function SeedBench({ crop, lots }: { crop: Schemas["Crop"]; lots: Schemas["LotVi
                   className="text-2xl font-bold"
                 />
               </Big>
-              <Big term={`of ${lot.label} is pure live seed`}>
+              <Big term={`PLS share of ${lot.label}`}>
                 <Figure
                   quantity={answer.value.pls}
                   explains={answer}
@@ -228,7 +228,7 @@ function SeedBench({ crop, lots }: { crop: Schemas["Crop"]; lots: Schemas["LotVi
                 search={{ crop: crop.id }}
                 className="line-button mt-3"
               >
-                Start a stand of {crop.name}
+                Start stand of {crop.name}
               </Link>
             )}
           </div>
@@ -286,7 +286,7 @@ function RowTarget({
   return (
     <div className="flex flex-wrap items-end gap-x-6 pt-4">
       <QuantityField
-        label="Measured course"
+        label="Test course length"
         bare={units.course}
         value={length}
         onChange={(course) => change({ course })}
@@ -295,20 +295,20 @@ function RowTarget({
       />
       {row.data && !row.error && (
         <p className="pb-6">
-          Catch{" "}
+          Target catch{" "}
           <Figure
             quantity={row.data.value.catch_per_row}
             explains={row.data}
             label="Catch per row"
             className="text-xl font-bold"
           />{" "}
-          from each row,{" "}
+          per row (
           <Figure
             quantity={row.data.value.live_seeds_in_row}
             explains={row.data}
             label="Live seeds in the row"
           />{" "}
-          of them alive, rows <Figure quantity={row.data.value.row_spacing} /> apart.
+          live seeds) at <Figure quantity={row.data.value.row_spacing} /> row spacing.
         </p>
       )}
     </div>

@@ -20,10 +20,10 @@ interface Props {
 }
 
 const verdicts: Record<Schemas["Firmness"], string> = {
-  ready: "● Sow",
-  "roll-again": "◐ Roll again, and test again",
-  "too-hard": "◐ Too hard: loosen the top, and test again",
-  "work-again": "✕ Work the clods down, roll, and test again",
+  ready: "● Ready to sow",
+  "roll-again": "◐ Too loose: roll again, then retest",
+  "too-hard": "◐ Too hard: loosen the surface, then retest",
+  "work-again": "✕ Too cloddy: break clods, roll, then retest",
 };
 
 /** Is it firm enough, and what would tillage cost the slope? */
@@ -35,14 +35,14 @@ export function SeedbedBench({ field, onField }: Props) {
     queryFn: () => answered(api.GET("/api/farms/{farm}/climate", { params: { path: { farm: farm.id } } })),
   });
   if (climate.data === undefined || (field && ground.data === undefined && !ground.isError))
-    return <NotYet what="Looking at the ground" of={[climate]} />;
+    return <NotYet what="Loading seedbed bench" of={[climate]} />;
   const facts = ground.data?.ground.facts;
   return (
     <div className="grid gap-x-12 gap-y-8 border-t-2 border-ink pt-3 lg:grid-cols-2">
-      <section aria-label="Firm enough">
+      <section aria-label="Seedbed firmness">
         <Firm texture={facts?.texture ?? null} />
       </section>
-      <section aria-label="Soil that the slope may lose">
+      <section aria-label="Soil loss on slope">
         <Loss
           key={field}
           field={field}
@@ -97,49 +97,49 @@ function Firm({ texture }: { texture: Schemas["Texture"] | null }) {
   const answer = refused || !seen ? undefined : told.data;
   return (
     <>
-      <h2>Firm enough?</h2>
-      <form aria-label="The boot" onSubmit={(event) => event.preventDefault()}>
+      <h2>Seedbed firmness</h2>
+      <form aria-label="Boot test" onSubmit={(event) => event.preventDefault()}>
         <Pick
-          label="For"
+          label="Crop"
           value={crop}
           options={shelved((crops.data ?? []).filter((one) => one.seed))}
           onChange={(crop) => crop && change({ crop })}
         />
-        <p className="pt-1 text-sm font-semibold">It is right by</p>
+        <p className="pt-1 text-sm font-semibold">Boot test method</p>
         <Choice
-          label="It is right by"
+          label="Boot test method"
           value={school}
           options={optionsOf(bootSchools)}
           onChange={(school) => change({ school })}
         />
         <div className="grid grid-cols-2 gap-x-4">
           <QuantityField
-            label="The boot sinks"
+            label="Boot sinks"
             bare={units.depth}
             value={sunk}
             onChange={(sunk) => change({ sunk })}
             error={refused?.at("/sunk")}
           />
           <QuantityField
-            label="At the most"
+            label="Maximum depth"
             bare={units.depth}
             value={most}
             onChange={(most) => change({ most })}
             error={refused?.at("/most")}
-            hint="empty: the crop’s usual"
+            hint="Leave blank to use the crop’s limit."
           />
           <Pick<Schemas["BootMark"]>
-            label="Of the boot is seen"
+            label="Boot print"
             value={mark}
-            empty="not looked"
+            empty="not checked"
             clears
             options={optionsOf(bootMarks)}
             onChange={(mark) => change({ mark })}
           />
           <Pick<Schemas["BedSurface"]>
-            label="The surface"
+            label="Surface"
             value={surface}
-            empty="not looked"
+            empty="not checked"
             clears
             options={optionsOf(surfaces)}
             onChange={(surface) => change({ surface })}
@@ -147,13 +147,13 @@ function Firm({ texture }: { texture: Schemas["Texture"] | null }) {
         </div>
       </form>
       <div aria-live="polite" className="pt-2">
-        {!seen && <p className="text-pencil">Step on it, and say what you see.</p>}
+        {!seen && <p className="text-pencil">Step on the seedbed and enter what you see.</p>}
         {answer && (
           <>
             <p className="text-2xl font-bold">{verdicts[answer.value.verdict]}</p>
             <p>{answer.value.reason}</p>
             <p className="text-sm text-pencil">
-              at the most <Figure quantity={answer.value.most} explains={answer} label="At the most" />
+              Limit <Figure quantity={answer.value.most} explains={answer} label="Maximum depth" />
             </p>
             <ul className="text-sm text-pencil">
               {answer.value.mind.map((one) => (
@@ -209,9 +209,9 @@ function Loss({ field, onField, ...first }: LossProps) {
   const answer = refused || !ready ? undefined : told.data;
   return (
     <>
-      <h2>Soil that the slope may lose</h2>
-      <form aria-label="The slope" onSubmit={(event) => event.preventDefault()}>
-        <FieldPick value={field} onChange={onField} hint="brings its slope and texture" />
+      <h2>Soil loss on slope</h2>
+      <form aria-label="Slope" onSubmit={(event) => event.preventDefault()}>
+        <FieldPick value={field} onChange={onField} hint="Fills in slope and texture." />
         <div className="grid grid-cols-2 gap-x-4">
           <QuantityField
             label="Slope"
@@ -221,15 +221,15 @@ function Loss({ field, onField, ...first }: LossProps) {
             error={refused?.at("/slope")}
           />
           <QuantityField
-            label="So long"
+            label="Slope length"
             bare={units.course}
             value={length}
             onChange={(length) => change({ length })}
             error={refused?.at("/slope_length")}
-            hint="from where water begins to run to where it is caught"
+            hint="From where runoff starts to where it collects."
           />
           <QuantityField
-            label="Rain in a year"
+            label="Annual rainfall"
             bare={units.rain}
             value={rain}
             onChange={(rain) => change({ rain })}
@@ -243,7 +243,7 @@ function Loss({ field, onField, ...first }: LossProps) {
           />
         </div>
         <Tick checked={across} onChange={(across) => change({ across })}>
-          Worked and sown across the slope
+          Tilled and sown on the contour
         </Tick>
       </form>
       <div aria-live="polite" className="pt-2">
@@ -256,9 +256,9 @@ function Loss({ field, onField, ...first }: LossProps) {
                 <li key={cover.key} className="pb-2" data-cover={cover.key}>
                   {cover.name}:{" "}
                   <strong>
-                    <Figure quantity={cover.low} /> to <Figure quantity={cover.high} explains={answer} />
+                    <Figure quantity={cover.low} />–<Figure quantity={cover.high} explains={answer} />
                   </strong>{" "}
-                  a year{cover.too_much && <span className="font-semibold text-stop"> ✕ too much</span>}
+                  a year{cover.too_much && <span className="font-semibold text-stop"> ✕ over the limit</span>}
                   <div className="relative h-2 bg-sunk" aria-hidden>
                     <div
                       className="absolute inset-y-0 bg-straw"
@@ -272,7 +272,7 @@ function Loss({ field, onField, ...first }: LossProps) {
               ))}
             </ul>
             <p className="text-sm text-pencil">
-              Most soils bear {plain(answer.value.bearable)} a year for good.
+              Most soils tolerate {plain(answer.value.bearable)} a year long term.
             </p>
           </>
         )}

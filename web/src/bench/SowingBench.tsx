@@ -20,7 +20,7 @@ export function SowingBench({ field, onField }: Props) {
   const lots = useLots(farm.id);
   const crops = useCrops();
   if (season.data === undefined || (field && ground.data === undefined && !ground.isError))
-    return <NotYet what="Walking behind the drill" of={[season]} />;
+    return <NotYet what="Loading sowing bench" of={[season]} />;
   const strip = season.data.strips.find((one) => one.field.id === field);
   const own = {
     field,
@@ -33,7 +33,7 @@ export function SowingBench({ field, onField }: Props) {
   return (
     <div className="border-t-2 border-ink pt-3">
       <div className="max-w-md">
-        <FieldPick value={field} onChange={onField} hint="brings what is sown there" />
+        <FieldPick value={field} onChange={onField} hint="Fills in what is being sown." />
       </div>
       {plants && own.stand ? (
         <section aria-label="Planting" className="max-w-xl pt-3">
@@ -41,7 +41,7 @@ export function SowingBench({ field, onField }: Props) {
         </section>
       ) : (
         <div className="grid gap-x-12 gap-y-8 pt-3 lg:grid-cols-2">
-          <section aria-label="Halfway">
+          <section aria-label="Seed check">
             <Halfway
               key={field}
               {...own}
@@ -49,7 +49,7 @@ export function SowingBench({ field, onField }: Props) {
               left={lot?.on_hand ?? null}
             />
           </section>
-          <section aria-label="How deep it lies">
+          <section aria-label="Seeding depth">
             <DepthCheck
               key={field}
               {...own}

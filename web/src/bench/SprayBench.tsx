@@ -50,14 +50,14 @@ export function SprayBench({ field, onField }: Props) {
   const on = useWholeDay(now.on).day;
   const cutOn = useWholeDay(now.cut_on).day;
   const grazeOn = useWholeDay(now.graze_on).day;
-  if (products.data === undefined) return <NotYet what="Reading the labels" of={[products]} />;
+  if (products.data === undefined) return <NotYet what="Loading products" of={[products]} />;
   const labels = products.data.products.filter(({ facts }) => facts.nature.is === "spray" && !facts.gone);
   if (labels.length === 0)
     return (
       <div className="border-t-2 border-ink pt-3">
         <Empty>
-          No label has been read yet. Write down what you read on one under Set-up, Products: what a spray is
-          held against is your own reading, and nothing here proposes a dose.
+          No labels entered yet. Enter one under Set-up, Products. Sprays are checked against what you enter
+          from the label; no rate is suggested here.
         </Empty>
       </div>
     );
@@ -76,27 +76,27 @@ export function SprayBench({ field, onField }: Props) {
   };
   return (
     <div className="grid gap-x-12 gap-y-6 border-t-2 border-ink pt-3 lg:grid-cols-[26rem_minmax(0,1fr)]">
-      <form aria-label="The spray" onSubmit={(event) => event.preventDefault()}>
-        <FieldPick value={field} onChange={onField} hint="brings what stands there and what is planned" />
+      <form aria-label="Spray" onSubmit={(event) => event.preventDefault()}>
+        <FieldPick value={field} onChange={onField} hint="Fills in the current stand and plans." />
         <Pick
           label="Product"
           value={now.product}
           options={labels.map(({ id, facts }) => ({ value: id, text: facts.name }))}
-          empty="choose a label"
+          empty="choose a product"
           onChange={(product) => change({ product })}
-          hint={picked ? `read by ${picked.told_by}` : "as somebody here has read it"}
+          hint={picked ? `Label entered by ${picked.told_by}.` : "As entered from the label."}
         />
         <div className="grid grid-cols-2 gap-x-4">
-          <DayField label="Sprayed on" value={now.on} onChange={(on) => change({ on })} />
+          <DayField label="Spray date" value={now.on} onChange={(on) => change({ on })} />
           <QuantityField
             label="Rate"
             bare={units.poured}
             value={now.rate}
             onChange={(rate) => change({ rate })}
-            hint="per area"
+            hint="Per acre or hectare."
           />
-          <DayField label="Cut on" value={now.cut_on} onChange={(cut_on) => change({ cut_on })} />
-          <DayField label="Grazed on" value={now.graze_on} onChange={(graze_on) => change({ graze_on })} />
+          <DayField label="Cutting date" value={now.cut_on} onChange={(cut_on) => change({ cut_on })} />
+          <DayField label="Grazing date" value={now.graze_on} onChange={(graze_on) => change({ graze_on })} />
         </div>
         <div className="grid grid-cols-3 gap-x-4">
           <QuantityField
@@ -106,17 +106,17 @@ export function SprayBench({ field, onField }: Props) {
             onChange={(wind) => change({ wind })}
           />
           <QuantityField
-            label="Air"
+            label="Air temperature"
             bare={units.temperature}
             value={now.temperature}
             onChange={(temperature) => change({ temperature })}
           />
           <QuantityField
-            label="Water is"
+            label="Distance to water"
             bare={units.setback}
             value={now.water}
             onChange={(water) => change({ water })}
-            hint="away"
+            hint="From the sprayed area."
           />
         </div>
         {on === farm.today && <AirNow onAir={({ wind, temperature }) => change({ wind, temperature })} />}
@@ -129,7 +129,7 @@ export function SprayBench({ field, onField }: Props) {
             <SprayHours product={now.product} on={on} />
           </>
         ) : (
-          <p className="text-pencil">Choose a product whose label was read.</p>
+          <p className="text-pencil">Choose a product with a label entered.</p>
         )}
       </div>
     </div>

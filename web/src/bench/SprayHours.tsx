@@ -32,41 +32,35 @@ export function SprayHours({ product, on }: Props) {
   const { hours, best, from, most_wind, by_label } = told.data;
   const day = dayText(told.data.on, yearOf(farm.today));
   return (
-    <section aria-label="Hours of the day" data-from={from} className="space-y-1 pt-4">
-      <h2>Hours of {day}</h2>
+    <section aria-label="Spray hours" data-from={from} className="space-y-1 pt-4">
+      <h2>Spray hours, {day}</h2>
       {from === "nobody" ? (
-        <p className="text-pencil">
-          Nobody knows the hours of that day: the forecast does not reach it, or tells no wind.
-        </p>
+        <p className="text-pencil">No hourly data: the forecast does not reach that day or has no wind.</p>
       ) : (
         <>
           <p data-best={best?.join("-") ?? "none"}>
             {best ? (
               <>
-                From <strong>{clock(best[0] ?? 0)}</strong> to <strong>{clock(best[1] ?? 0)}</strong>{" "}
-                {from === "measured"
-                  ? "nothing spoke against it."
-                  : "nothing speaks against it in four of five forecasts."}
+                <strong>{clock(best[0] ?? 0)}</strong> to <strong>{clock(best[1] ?? 0)}</strong>:{" "}
+                {from === "measured" ? "conditions were suitable." : "suitable in 80% of forecasts."}
               </>
             ) : (
               <strong>
                 {from === "measured"
-                  ? "No hour was fit."
+                  ? "No suitable hours."
                   : told.data.on === farm.today
-                    ? "No hour that is left is fit in four of five forecasts."
-                    : "No hour is fit in four of five forecasts."}
+                    ? "No remaining hour is suitable in 80% of forecasts."
+                    : "No hour is suitable in 80% of forecasts."}
               </strong>
             )}
           </p>
           <Bars hours={hours} />
           <Told hours={hours.filter(({ hour }) => TOLD.includes(hour))} />
           <p className="text-sm text-pencil">
-            Fit: some wind, at most {plain(most_wind)}{" "}
-            {by_label ? "as read off the label" : "(its limit was not read off the label)"}, warmth within the
-            label, no rain for four hours (assumed: read on the label when it is dry).
-            {from === "forecast" &&
-              " Hours are drawn from the forecast’s days by the sun; wind is that at 2 m."}{" "}
-            What the field itself shows goes before it.
+            Suitable: some wind, up to {plain(most_wind)} {by_label ? "(label)" : "(label limit not entered)"}
+            , temperature within the label, no rain for four hours (assumed; check the label for drying time).
+            {from === "forecast" && " Hours are estimated from daily forecasts; wind at 2 m."} Conditions in
+            the field come first.
           </p>
         </>
       )}
@@ -103,7 +97,7 @@ function Bars({ hours }: { hours: readonly Hour[] }) {
 
 /** What speaks most against an hour, in a word. */
 function against(hour: Hour): string {
-  const words = { windy: "windy", still: "still", warmth: "warmth", wet: "rain" } as const;
+  const words = { windy: "windy", still: "still", warmth: "temperature", wet: "rain" } as const;
   const most = (Object.keys(words) as (keyof typeof words)[])
     .map((key) => [shareOf(hour[key]), words[key]] as const)
     .sort(([a], [b]) => b - a)[0];
@@ -114,7 +108,7 @@ function Told({ hours }: { hours: readonly Hour[] }) {
   const [low, high] = [0, 2];
   return (
     <table className="w-full table-fixed text-center text-sm">
-      <caption className="sr-only">Some hours of the day</caption>
+      <caption className="sr-only">Spray hours</caption>
       <thead>
         <tr className="text-pencil">
           <th scope="row" className="w-14 text-left font-normal">
@@ -128,7 +122,7 @@ function Told({ hours }: { hours: readonly Hour[] }) {
         </tr>
       </thead>
       <tbody>
-        <Row name="Fit, %" hours={hours} of={(hour) => String(Math.round(100 * shareOf(hour.fit)))} />
+        <Row name="Suitable, %" hours={hours} of={(hour) => String(Math.round(100 * shareOf(hour.fit)))} />
         <Row
           name={`Wind, ${unitOf(hours[0]?.wind[0])}`}
           hours={hours}
@@ -139,7 +133,7 @@ function Told({ hours }: { hours: readonly Hour[] }) {
           hours={hours}
           of={({ air }) => range(air[low], air[high])}
         />
-        <Row name="Against" hours={hours} of={against} />
+        <Row name="Main limit" hours={hours} of={against} />
       </tbody>
     </table>
   );

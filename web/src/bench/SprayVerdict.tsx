@@ -13,14 +13,14 @@ type Ask = Schemas["SprayCheckRequest"];
 
 export const heldWords: Record<Schemas["LabelHeld"], { sign: string; word: string }> = {
   within: { sign: "●", word: "within the label" },
-  "not-read": { sign: "?", word: "not read off the label" },
-  against: { sign: "✕", word: "against the label" },
+  "not-read": { sign: "?", word: "not entered from the label" },
+  against: { sign: "✕", word: "off label" },
 };
 
 const things: Record<Schemas["Unfree"], string> = {
-  cutting: "cutting",
-  grazing: "grazing",
-  sowing: "sowing",
+  cutting: "Cutting",
+  grazing: "Grazing",
+  sowing: "Sowing",
 };
 
 /** A label of the shed, as the check asks for it. */
@@ -89,10 +89,10 @@ export function SprayVerdict({ ask: asked }: { ask: Ask | null }) {
   const { sign, word } = heldWords[held];
   const name = (id: string) => crops.data?.find((crop) => crop.id === id)?.name ?? id;
   return (
-    <section aria-label="Against its label" data-held={held}>
+    <section aria-label="Label check" data-held={held}>
       <p className={`text-lg font-semibold ${held === "against" ? "text-stop" : ""}`}>
         <span aria-hidden>{sign} </span>
-        {held === "against" ? "Not as the label has it" : word[0]?.toUpperCase() + word.slice(1)}
+        {held === "against" ? "Off label" : word[0]?.toUpperCase() + word.slice(1)}
       </p>
       <ul className="border-t border-rule">
         {findings.map((one) => (
@@ -129,11 +129,11 @@ export function SprayVerdict({ ask: asked }: { ask: Ask | null }) {
           />
         ))}
       <ul className="pt-2 text-sm">
-        {re_entry_hours != null && <li>Nobody enters for {re_entry_hours} hours.</li>}
+        {re_entry_hours != null && <li>Re-entry interval: {re_entry_hours} hours.</li>}
         {free.map((one) => (
           <li key={`${one.what}-${one.crop ?? ""}`}>
-            From {dayText(one.on, 0)}: {things[one.what]}
-            {one.crop ? ` ${name(one.crop)}` : ""} is allowed again.
+            {things[one.what]}
+            {one.crop ? ` ${name(one.crop)}` : ""} allowed from {dayText(one.on, 0)}.
           </li>
         ))}
       </ul>

@@ -26,10 +26,10 @@ interface Written {
 }
 
 const states: Record<Schemas["NozzleState"], string> = {
-  good: "● good",
-  strays: "◐ strays: clean and level it",
-  worn: "✕ worn: replace it",
-  blocked: "✕ blocked: clean it",
+  good: "● OK",
+  strays: "◐ off target: clean and level",
+  worn: "✕ worn: replace",
+  blocked: "✕ blocked: clean",
 };
 
 /** The sprayer: what goes out per area, and which nozzles are worn. */
@@ -76,20 +76,20 @@ export function SprayerBench() {
   const answer = refused || !ready ? undefined : told.data;
   return (
     <div className="grid gap-x-12 gap-y-6 border-t-2 border-ink pt-3 lg:grid-cols-[26rem_minmax(0,1fr)]">
-      <form aria-label="The nozzles" onSubmit={(event) => event.preventDefault()}>
+      <form aria-label="Nozzles" onSubmit={(event) => event.preventDefault()}>
         <NumberBox
-          label="Each nozzle gave"
+          label="Nozzle catches"
           value={now.nozzles}
           onChange={(nozzles) => change({ nozzles })}
-          hint="of water, left to right, with spaces"
+          hint="Water, left to right, e.g. 15.2 15.4 15.1"
           error={refused?.at("/nozzles")}
           words
         />
         <div className="grid grid-cols-2 gap-x-4">
           <div className="pt-2">
-            <p className="text-sm font-semibold">Measured in</p>
+            <p className="text-sm font-semibold">Unit</p>
             <Choice
-              label="Measured in"
+              label="Unit"
               value={now.unit}
               options={[
                 { value: "floz", text: "fl oz" },
@@ -99,27 +99,27 @@ export function SprayerBench() {
             />
           </div>
           <QuantityField
-            label="Between nozzles"
+            label="Nozzle spacing"
             bare={units.spacing}
             value={now.spacing}
             onChange={(spacing) => change({ spacing })}
             error={refused?.at("/spacing")}
-            hint="or the width of the band"
+            hint="Or the band width."
           />
         </div>
-        <p className="pt-2 text-sm font-semibold">They ran</p>
+        <p className="pt-2 text-sm font-semibold">Catch time from</p>
         <Choice
-          label="They ran"
+          label="Catch time from"
           value={now.by}
           options={[
-            { value: "course", text: "as long as a way takes" },
-            { value: "timed", text: "for a time" },
+            { value: "course", text: "test course" },
+            { value: "timed", text: "seconds" },
           ]}
           onChange={(by) => change({ by })}
         />
         {now.by === "course" ? (
           <QuantityField
-            label="The way"
+            label="Test course length"
             bare={units.course}
             value={now.course}
             onChange={(course) => change({ course })}
@@ -128,14 +128,14 @@ export function SprayerBench() {
         ) : (
           <div className="grid grid-cols-2 gap-x-4">
             <QuantityField
-              label="So long"
+              label="Catch time"
               bare="s"
               value={now.time}
               onChange={(time) => change({ time })}
               error={refused?.at("/ran/time")}
             />
             <QuantityField
-              label="Speed in the field"
+              label="Ground speed"
               bare={units.speed}
               value={now.speed}
               onChange={(speed) => change({ speed })}
@@ -145,33 +145,33 @@ export function SprayerBench() {
         )}
         <div className="grid grid-cols-2 gap-x-4">
           <NumberBox
-            label="A new nozzle gives"
+            label="New nozzle output"
             value={now.new_nozzle}
             onChange={(new_nozzle) => change({ new_nozzle })}
-            hint="in the same time, by its chart"
+            hint="From the nozzle chart, over the same time."
           />
           <QuantityField
-            label="Aim"
+            label="Target rate"
             bare={units.poured}
             value={now.aim}
             onChange={(aim) => change({ aim })}
             error={refused?.at("/aim")}
           />
           <QuantityField
-            label="The liquid’s density"
+            label="Liquid density"
             bare="kg/m3"
             value={now.density}
             onChange={(density) => change({ density })}
             error={refused?.at("/density")}
-            hint="empty: as water, 1,000"
+            hint="Leave blank for water (1,000)."
           />
         </div>
         <button type="button" className="line-button" onClick={forget}>
-          Begin anew
+          Clear form
         </button>
       </form>
       <div className="min-w-0 space-y-4" aria-live="polite">
-        {!ready && <p className="text-pencil">Catch what each nozzle gives, and say over which way.</p>}
+        {!ready && <p className="text-pencil">Enter the nozzle catches and the test course.</p>}
         {refused && <Trouble error={refused} />}
         {answer && (
           <>
@@ -179,18 +179,18 @@ export function SprayerBench() {
               <Figure
                 quantity={answer.value.of_product}
                 explains={answer}
-                label="Goes out"
+                label="Application rate"
                 className="text-4xl font-bold"
               />
               {answer.value.off_aim && (
                 <span className="block text-sm text-pencil">
                   {plain({ ...answer.value.off_aim, value: Math.abs(answer.value.off_aim.value) })}{" "}
-                  {answer.value.off_aim.value < 0 ? "under" : "over"} the aim
-                  {answer.value.speed_for_aim && <>; at {plain(answer.value.speed_for_aim)} it is met</>}
+                  {answer.value.off_aim.value < 0 ? "under" : "over"} target
+                  {answer.value.speed_for_aim && <>; on target at {plain(answer.value.speed_for_aim)}</>}
                   {answer.value.pressure_for_aim != null && (
                     <>
-                      ; or with {answer.value.pressure_for_aim.toFixed(2)} times the pressure, within what the
-                      nozzle bears
+                      ; or at {answer.value.pressure_for_aim.toFixed(2)} times the pressure, within the
+                      nozzle’s range
                     </>
                   )}
                 </span>
@@ -213,7 +213,7 @@ export function SprayerBench() {
               ))}
             </ol>
             <p className="text-sm text-pencil">
-              On {plain(answer.value.course_128th)} of way, fluid ounces of a nozzle are gallons per acre.
+              On a {plain(answer.value.course_128th)} course, fluid ounces per nozzle equal gallons per acre.
             </p>
             <Cautions cautions={answer.cautions} />
           </>

@@ -73,62 +73,62 @@ export function SpreaderBench() {
   const answer = refused || !ready ? undefined : told.data;
   return (
     <div className="grid gap-x-12 gap-y-6 border-t-2 border-ink pt-3 lg:grid-cols-[26rem_minmax(0,1fr)]">
-      <form aria-label="The trays" onSubmit={(event) => event.preventDefault()}>
+      <form aria-label="Trays" onSubmit={(event) => event.preventDefault()}>
         <NumberBox
-          label="Each tray, left to right"
+          label="Tray weights, left to right"
           value={now.trays}
           onChange={(trays) => change({ trays })}
-          hint="an odd number of them, the middle one on the path"
+          hint="Use an odd number, with the middle tray on the driving line."
           error={refused?.at("/trays")}
           words
         />
         <div className="grid grid-cols-2 gap-x-4">
           <div className="pt-2">
-            <p className="text-sm font-semibold">Weighed in</p>
+            <p className="text-sm font-semibold">Weight unit</p>
             <Choice
-              label="Weighed in"
+              label="Weight unit"
               value={now.unit}
               options={["g", "oz"].map((value) => ({ value, text: value }))}
               onChange={(unit) => change({ unit })}
             />
           </div>
           <QuantityField
-            label="Between trays"
+            label="Tray spacing"
             bare={units.course}
             value={now.spacing}
             onChange={(spacing) => change({ spacing })}
             error={refused?.at("/tray_spacing")}
           />
         </div>
-        <p className="pt-2 text-sm font-semibold">Passes lie</p>
+        <p className="pt-2 text-sm font-semibold">Driving pattern</p>
         <Choice<Schemas["Passes"]>
-          label="Passes lie"
+          label="Driving pattern"
           value={now.passes}
           options={[
-            { value: "back-and-forth", text: "there and back" },
+            { value: "back-and-forth", text: "back and forth" },
             { value: "round-and-round", text: "round and round" },
           ]}
           onChange={(passes) => change({ passes })}
         />
         <QuantityField
-          label="Driven so wide"
+          label="Pass width"
           bare={units.course}
           value={now.width}
           onChange={(width) => change({ width })}
           error={refused?.at("/width")}
-          hint="empty: the widest that is even"
+          hint="Leave blank to use the widest even width."
         />
-        <h2 className="pt-3">How much</h2>
+        <h2 className="pt-3">Application rate</h2>
         <div className="grid grid-cols-2 gap-x-4">
           <QuantityField
-            label="Ran out"
+            label="Amount collected"
             bare={units.mass}
             value={now.mass}
             onChange={(mass) => change({ mass })}
             error={refused?.at("/flow/mass")}
           />
           <QuantityField
-            label="In"
+            label="Collection time"
             bare="s"
             value={now.time}
             onChange={(time) => change({ time })}
@@ -142,7 +142,7 @@ export function SpreaderBench() {
             error={refused?.at("/flow/speed")}
           />
           <QuantityField
-            label="Aim"
+            label="Target rate"
             bare={units.rate}
             value={now.aim}
             onChange={(aim) => change({ aim })}
@@ -150,10 +150,10 @@ export function SpreaderBench() {
           />
         </div>
         <Tick checked={now.twice} onChange={(twice) => change({ twice })}>
-          Two passes at right angles, half the seed each
+          Two passes at right angles, half rate each
         </Tick>
         <p className="text-sm text-pencil">
-          Sown by hand? Lay sheets or trays in the way, and{" "}
+          Sowing by hand? Lay out sheets or trays and{" "}
           <Link
             to="/farms/$farm/bench"
             params={{ farm: farm.id }}
@@ -165,12 +165,14 @@ export function SpreaderBench() {
           .
         </p>
         <button type="button" className="line-button" onClick={forget}>
-          Begin anew
+          Clear form
         </button>
       </form>
       <div className="min-w-0 space-y-4" aria-live="polite">
         {!ready && (
-          <p className="text-pencil">Set trays across the path, drive over them once, weigh each.</p>
+          <p className="text-pencil">
+            Set trays across the driving line, make one pass, and weigh each tray.
+          </p>
         )}
         {refused && <Trouble error={refused} />}
         {answer && (
@@ -181,13 +183,13 @@ export function SpreaderBench() {
                   <Figure
                     quantity={answer.value.even_to}
                     explains={answer}
-                    label="Even to"
+                    label="Widest even pass"
                     className="text-4xl font-bold"
                   />
-                  <span className="block text-sm text-pencil">is the widest that is even</span>
+                  <span className="block text-sm text-pencil">widest even pass</span>
                 </>
               ) : (
-                <span className="text-2xl font-bold">✕ Even at no width</span>
+                <span className="text-2xl font-bold">✕ Not even at any width</span>
               )}
             </p>
             <Widths widths={answer.value.widths} />
@@ -200,10 +202,11 @@ export function SpreaderBench() {
             )}
             {answer.value.rate && (
               <p>
-                Goes out: <Figure quantity={answer.value.rate.per_pass} explains={answer} label="Of a pass" />{" "}
-                a pass, <strong>{plain(answer.value.rate.in_all)}</strong> in all
+                Applies{" "}
+                <Figure quantity={answer.value.rate.per_pass} explains={answer} label="Rate per pass" /> per
+                pass, <strong>{plain(answer.value.rate.in_all)}</strong> total
                 {answer.value.rate.open_to && (
-                  <>; for the aim open it to {plain(answer.value.rate.open_to)} of that flow</>
+                  <>; for the target rate set the flow to {plain(answer.value.rate.open_to)}</>
                 )}
                 .
               </p>
@@ -227,7 +230,7 @@ function Widths({ widths }: { widths: readonly Schemas["SwathTried"][] }) {
   const most = Math.max(40, ...widths.map((one) => one.variation.value));
   const step = 100 / widths.length;
   return (
-    <figure aria-label="How uneven at each width">
+    <figure aria-label="Variation at each pass width">
       <svg viewBox={`0 0 100 ${high}`} preserveAspectRatio="none" className="h-24 w-full" aria-hidden>
         {widths.map((one, at) => {
           const tall = (high * Math.min(one.variation.value, most)) / most;
@@ -254,7 +257,7 @@ function Widths({ widths }: { widths: readonly Schemas["SwathTried"][] }) {
       </svg>
       <figcaption className="flex justify-between text-sm text-pencil">
         <span>{plain(widths[0]?.width ?? { value: 0, unit: "m" })}</span>
-        <span>each width between passes; under the dashed line, 15 %, it is even</span>
+        <span>pass width; even below the dashed line (15%)</span>
         <span>{plain(widths.at(-1)?.width ?? { value: 0, unit: "m" })}</span>
       </figcaption>
     </figure>
@@ -265,14 +268,14 @@ function Widths({ widths }: { widths: readonly Schemas["SwathTried"][] }) {
 function Across({ across, width, by }: { across: readonly number[]; width: Quantity; by: Quantity }) {
   const most = Math.max(1.4, ...across);
   return (
-    <figure aria-label="What falls across">
+    <figure aria-label="Spread across the pass">
       <div className="flex h-16 items-end gap-px border-b-2 border-ink" aria-hidden>
         {across.map((one, at) => (
           <div key={at} className="flex-1 bg-straw" style={{ height: `${(100 * one) / most}%` }} />
         ))}
       </div>
       <figcaption className="text-sm text-pencil">
-        across {plain(width)}, passes beside it added: varies by {plain(by)}
+        over {plain(width)} with overlap: variation {plain(by)}
       </figcaption>
     </figure>
   );

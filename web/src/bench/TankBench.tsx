@@ -21,7 +21,7 @@ interface Props {
 const forms: Record<Schemas["TankForm"], string> = {
   conditioner: "water conditioner",
   "wettable-powder": "wettable powder",
-  "dry-flowable": "granules that disperse",
+  "dry-flowable": "dispersible granules",
   "liquid-flowable": "flowable liquid",
   emulsifiable: "emulsifiable concentrate",
   solution: "solution",
@@ -34,7 +34,7 @@ export function TankBench({ field, onField }: Props) {
   const fields = useWorkedFields(farm.id);
   const machines = useMachines(farm.id);
   if (fields.data === undefined || machines.data === undefined)
-    return <NotYet what="Filling up" of={[fields, machines]} />;
+    return <NotYet what="Loading tank mix" of={[fields, machines]} />;
   const sprayer = machines.data.machines.find(({ facts }) => facts.machine === "sprayer" && !facts.gone);
   return (
     <Worked
@@ -101,37 +101,35 @@ function Worked({ field, onField, area, tank, sprayer }: WorkedProps) {
     }));
   return (
     <div className="grid gap-x-12 gap-y-6 border-t-2 border-ink pt-3 lg:grid-cols-[26rem_minmax(0,1fr)]">
-      <form aria-label="The tank" onSubmit={(event) => event.preventDefault()}>
-        <FieldPick value={field} onChange={onField} hint="brings the area that is sown" />
+      <form aria-label="Tank" onSubmit={(event) => event.preventDefault()}>
+        <FieldPick value={field} onChange={onField} hint="Fills in the sown area." />
         <div className="grid grid-cols-3 gap-x-4">
           <QuantityField
-            label="To spray"
+            label="Area to spray"
             bare={units.area}
             value={now.area}
             onChange={(area) => change({ area })}
             error={refused?.at("/area")}
           />
           <QuantityField
-            label="The tank"
+            label="Tank"
             bare={units.tank}
             value={now.tank}
             onChange={(tank) => change({ tank })}
             error={refused?.at("/tank")}
-            hint={sprayer ? `of ${sprayer}` : undefined}
+            hint={sprayer ? `Capacity of ${sprayer}.` : undefined}
           />
           <QuantityField
-            label="Goes out"
+            label="Application rate"
             bare={units.poured}
             value={now.output}
             onChange={(output) => change({ output })}
             error={refused?.at("/output")}
-            hint="as calibrated"
+            hint="From your calibration."
           />
         </div>
-        <h2 className="pt-2">Into it</h2>
-        <p className="text-sm text-pencil">
-          The rate that you read off the label, per area. Nothing here proposes one.
-        </p>
+        <h2 className="pt-2">Products</h2>
+        <p className="text-sm text-pencil">Enter the label rate per area. No rate is suggested here.</p>
         {now.products.map((product, at) => (
           <fieldset key={at} className="grid grid-cols-2 gap-x-3 sm:grid-cols-[1fr_7rem_9rem]">
             <legend className="sr-only">Product {at + 1}</legend>
@@ -154,7 +152,7 @@ function Worked({ field, onField, area, tank, sprayer }: WorkedProps) {
               error={refused?.at(`/products/${named.indexOf(product)}/rate`)}
             />
             <Pick<Schemas["TankForm"]>
-              label="Comes as"
+              label="Formulation"
               value={product.form}
               options={optionsOf(forms)}
               onChange={(form) => form && put(at, { form })}
@@ -174,11 +172,11 @@ function Worked({ field, onField, area, tank, sprayer }: WorkedProps) {
             change((old) => ({ products: [...old.products, { name: "", rate: null, form: "solution" }] }))
           }
         >
-          One more product
+          Add product
         </button>
       </form>
       <div className="min-w-0 space-y-4" aria-live="polite">
-        {!ready && <p className="text-pencil">Say what is sprayed, what the tank holds and what goes out.</p>}
+        {!ready && <p className="text-pencil">Enter the area, tank size and application rate.</p>}
         {refused && <Trouble error={refused} />}
         {answer && (
           <>
@@ -186,28 +184,28 @@ function Worked({ field, onField, area, tank, sprayer }: WorkedProps) {
               <Figure
                 quantity={answer.value.area_per_tank}
                 explains={answer}
-                label="One tank reaches for"
+                label="Area per tank"
                 className="text-4xl font-bold"
               />
-              <span className="block text-sm text-pencil">a tank</span>
+              <span className="block text-sm text-pencil">per tank</span>
             </p>
             <p>
               {answer.value.full} full {answer.value.full === 1 ? "tank" : "tanks"}
               {answer.value.part_area && answer.value.part_volume && (
                 <>
-                  , and last a part tank of <strong>{plain(answer.value.part_volume)}</strong> for{" "}
+                  , then a part tank of <strong>{plain(answer.value.part_volume)}</strong> for{" "}
                   {plain(answer.value.part_area)}
                 </>
               )}
-              : {plain(answer.value.in_all)} in all.
+              : {plain(answer.value.in_all)} total.
             </p>
             {answer.value.products.length > 0 && (
               <Table
-                label="Into half a tank of water that is stirred, in this order"
+                label="Add to a half-full, agitated tank in this order"
                 rows={answer.value.products}
                 rowKey={(line) => line.name}
                 columns={[
-                  { key: "name", head: "In this order", names: true, cell: (line) => line.name },
+                  { key: "name", head: "Product (in mixing order)", names: true, cell: (line) => line.name },
                   {
                     key: "tank",
                     head: "Full tank",
@@ -222,7 +220,7 @@ function Worked({ field, onField, area, tank, sprayer }: WorkedProps) {
                   },
                   {
                     key: "all",
-                    head: "In all",
+                    head: "Total",
                     figures: true,
                     cell: (line) => <Figure quantity={line.in_all} />,
                   },

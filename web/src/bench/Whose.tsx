@@ -14,14 +14,14 @@ export function Whose({
 }) {
   const farm = useFarm();
   const ordinary =
-    farm.currency === "USD" ? "Ordinary ones at invented prices" : "Ordinary ones, of no known price";
+    farm.currency === "USD" ? "Typical products at made-up prices" : "Typical products, no prices";
   return (
     <p className="pb-1 text-sm text-pencil">
-      {own ? "Your own, at today’s prices" : none ? `Nothing has a price in ${farm.currency} yet` : ordinary}:{" "}
+      {own ? "Your products at current prices" : none ? `No prices in ${farm.currency} yet` : ordinary}:{" "}
       <Link className="underline" to="/farms/$farm/set-up/products" params={{ farm: farm.id }}>
-        {own ? "change them" : "put your own in their place"}
+        {own ? "change them" : "add your own"}
       </Link>
-      .{without.length > 0 && ` Without a price, and so not weighed: ${without.join(", ")}.`}
+      .{without.length > 0 && ` Not compared (no price): ${without.join(", ")}.`}
     </p>
   );
 }

@@ -37,9 +37,9 @@ export interface Written {
 
 /** Ways to find out what falls. */
 export const bys: { value: By; text: string }[] = [
-  { value: "rows", text: "each row weighed" },
-  { value: "together", text: "rows weighed together" },
-  { value: "count", text: "seeds counted" },
+  { value: "rows", text: "weigh each row" },
+  { value: "together", text: "weigh rows together" },
+  { value: "count", text: "count seeds" },
 ];
 
 /** What was written aims at something else than the plan does now. */

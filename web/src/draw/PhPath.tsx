@@ -70,7 +70,7 @@ export function PhPathDrawing({
     `highest ${path.peak.ph.toFixed(1)} after ${path.peak.month} months`,
     fall
       ? `below ${floor} from ${dayText(iso(fall), 0)}`
-      : `not below ${floor} within ${Math.round(last / 12)} years`,
+      : `stays above ${floor} for ${Math.round(last / 12)} years`,
   ].join(", ");
   return (
     <div ref={ref}>
@@ -107,7 +107,7 @@ export function PhPathDrawing({
                 strokeWidth={1.5}
               />
               <text x={width - PAD.right} y={y(floor) + 15} textAnchor="end" fontSize={13} fill="var(--stop)">
-                floor {floor}
+                minimum {floor}
               </text>
             </g>
           )}

@@ -18,7 +18,7 @@ export function SoilProfile({ layers, least, height = 150 }: Props) {
   const deepest = Math.max(30, ...layers.map((layer) => cm(layer.to)));
   const y = (depth: number) => (depth / deepest) * (height - 10) + 5;
   const sour = (layer: Schemas["Layer"]) => layer.ph < (least ?? 5.5);
-  const says = layers.map((layer) => `${plain(layer.from)} to ${plain(layer.to)}: pH ${layer.ph}`).join("; ");
+  const says = layers.map((layer) => `${plain(layer.from)}–${plain(layer.to)}: pH ${layer.ph}`).join("; ");
   return (
     <svg
       width={150}

@@ -54,7 +54,7 @@ function pencilLabel(step: Schemas["Step"], brief: boolean): string {
     const odds = step.odds ? percent(step.odds.odds) : "";
     // The mark says what and the axis says when: between the blades there is room for the odds alone.
     if (brief && odds) return odds;
-    // "sow 20 May 62 %", or "plant 20 May".
+    // "sow 20 May 62%", or "plant 20 May".
     return [step.look.planned, dayText(step.from), odds].filter(Boolean).join(" ");
   }
   return step.look.quiet ? "" : step.look.planned;
@@ -76,7 +76,7 @@ export function placed(stand: Stand, scale: TimeScale, brief = false): Placed[] 
       until: at(one.on),
       label: one.struck || one.quiet ? "" : one.word,
       lane: 0,
-      says: one.struck ? `${one.word} ${on}, struck` : `${one.word} ${on}, in ink`,
+      says: one.struck ? `${one.word} ${on}, struck` : `${one.word} ${on}, recorded`,
       stand,
       entry: one.entry,
     };
@@ -95,7 +95,7 @@ export function placed(stand: Stand, scale: TimeScale, brief = false): Placed[] 
       label: pencilLabel(step, brief),
       lane: 0,
       says: [
-        `${step.title}, ${dayText(step.from, year)} to ${dayText(step.to, year)}, in pencil: ${stateWord(step.state)}`,
+        `${step.title}, ${dayText(step.from, year)} to ${dayText(step.to, year)}, planned: ${stateWord(step.state)}`,
         ...(step.odds ? [`${percent(step.odds.odds)} ${ofSuchYears(step.odds.basis)}`] : []),
       ].join(", "),
       stand,

@@ -35,7 +35,7 @@ export function chanceAt(windows: readonly Curve[], scale: TimeScale): (x: numbe
   return (x) => bestOn(windows, isoDay(scale.invert(x)))?.odds ?? 0;
 }
 
-/** "58 %". */
+/** "58%". */
 export function percent(share: number): string {
-  return `${Math.round(share * 100)} %`;
+  return `${Math.round(share * 100)}%`;
 }

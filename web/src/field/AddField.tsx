@@ -26,8 +26,8 @@ const values = z
     const wrong = (path: string, message: string) =>
       context.addIssue({ code: "custom", path: [path], message });
     if (written.by === "area") {
-      if (written.name.trim() === "") wrong("name", "what is it called?");
-      if (written.area.text.trim() === "") wrong("area", "how large is it?");
+      if (written.name.trim() === "") wrong("name", "Enter a field name.");
+      if (written.area.text.trim() === "") wrong("area", "Enter the area.");
       return;
     }
     const shapes = named(written.boundary, written.name.trim());
@@ -97,30 +97,34 @@ export function AddField({ onDone }: { onDone: () => void }) {
     <TaskSheet
       open
       onOpenChange={(open) => !open && onDone()}
-      title="Add a field"
-      about="By its area alone, to be drawn later; or from a file of boundaries."
+      title="Add field"
+      about="Enter the area now and draw it later, or import a boundary file."
     >
-      <Form form={form} onSubmit={add} submit="Add it">
+      <Form form={form} onSubmit={add} submit="Add field">
         <ChoiceOf
           name="by"
-          label="How"
+          label="Add by"
           options={[
-            { value: "area", text: "by its area" },
-            { value: "file", text: "from a file" },
+            { value: "area", text: "area only" },
+            { value: "file", text: "boundary file" },
           ]}
         />
         <TextField
           name="name"
           label="Name"
-          hint={by === "file" ? "of a single boundary; many have their own in the file" : undefined}
+          hint={
+            by === "file"
+              ? "Only for a file with one boundary; several keep the names in the file."
+              : undefined
+          }
         />
         {by === "area" ? (
-          <AmountField name="area" label="Area that is sown" />
+          <AmountField name="area" label="Sown area" />
         ) : (
           <>
             <Labelled
-              label="File of boundaries"
-              hint="GeoJSON, KML, or a Shapefile zipped with its .dbf and .prj"
+              label="Boundary file"
+              hint="GeoJSON, KML, or a zipped Shapefile with .dbf and .prj"
               error={unread}
             >
               {(ids) => (
@@ -134,7 +138,7 @@ export function AddField({ onDone }: { onDone: () => void }) {
               )}
             </Labelled>
             <TextField name="boundary" label="Boundary" lines={5} />
-            <AmountField name="setback" label="Setback" hint="kept unsown along the whole boundary" />
+            <AmountField name="setback" label="Setback" hint="Unsown strip along the whole boundary." />
           </>
         )}
       </Form>

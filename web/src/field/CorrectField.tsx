@@ -27,10 +27,10 @@ export function CorrectField({ field }: { field: Schemas["FieldView"] }) {
         search={{ field: field.id }}
         className="line-button"
       >
-        {field.boundary ? "Redraw" : "Draw it"}
+        {field.boundary ? "Redraw field" : "Draw field"}
       </Link>
       <button type="button" className="line-button" onClick={() => setTask("correct")}>
-        Correct
+        Edit field
       </button>
       {!field.retired && (
         <>
@@ -40,10 +40,10 @@ export function CorrectField({ field }: { field: Schemas["FieldView"] }) {
             search={{ field: field.id }}
             className="line-button"
           >
-            Split
+            Split field
           </Link>
           <button type="button" className="line-button" onClick={() => setTask("join")}>
-            Join
+            Join fields
           </button>
         </>
       )}
@@ -54,7 +54,7 @@ export function CorrectField({ field }: { field: Schemas["FieldView"] }) {
 }
 
 const values = z.object({
-  name: words("what is it called?"),
+  name: words("Enter a field name."),
   area: amount(),
   setback: amount(),
   on: wholeDay,
@@ -94,18 +94,18 @@ function Correction({ field, onDone }: { field: Schemas["FieldView"]; onDone: ()
     <TaskSheet
       open
       onOpenChange={(open) => !open && onDone()}
-      title={`Correct ${field.name}`}
-      about="In ink: how it lay before stays in the ledger, and what was sown before keeps its area."
+      title={`Edit ${field.name}`}
+      about="The old boundary stays in the ledger, and earlier sowings keep their area."
     >
-      <Form form={form} onSubmit={correct} submit="Ink it">
+      <Form form={form} onSubmit={correct} submit="Save field">
         <TextField name="name" label="Name" />
         {field.boundary ? (
-          <AmountField name="setback" label="Setback" hint="kept unsown along the whole boundary" />
+          <AmountField name="setback" label="Setback" hint="Unsown strip along the whole boundary." />
         ) : (
-          <AmountField name="area" label="Area that is sown" />
+          <AmountField name="area" label="Sown area" />
         )}
-        <DayOf name="on" label="From this day on" />
-        <TickOf name="retired">It is no longer worked</TickOf>
+        <DayOf name="on" label="Effective from" />
+        <TickOf name="retired">No longer farmed</TickOf>
       </Form>
     </TaskSheet>
   );

@@ -40,7 +40,7 @@ export function DrawPage() {
   const farm = useFarm();
   const fields = useFields(farm.id);
   const { field: id } = useSearch({ strict: false }) as { field?: string };
-  if (fields.data === undefined) return <NotYet what="Laying the paper out" of={[fields]} />;
+  if (fields.data === undefined) return <NotYet what="Loading map" of={[fields]} />;
   const field = fields.data.find((one) => one.id === id);
   return <Board key={id ?? ""} field={field} fields={fields.data} />;
 }
@@ -98,28 +98,28 @@ function Board({ field, fields }: BoardProps) {
   const zoom = (by: number) => setMoved({ ...view, scale: view.scale * by });
   return (
     <Page
-      title={field ? `Draw ${field.name} anew` : "Draw a field"}
+      title={field ? `Redraw ${field.name}` : "Draw field"}
       about={
         <span role="status" data-corners={corners.length}>
           {corners.length < 3
-            ? "click on the paper for each corner"
-            : `${units.area(areaOf(all))} inside, ${units.length(around)} around${others.length > 0 ? " the ring in hand" : ""}`}
+            ? "Click each corner."
+            : `${units.area(areaOf(all))} area, ${units.length(around)} perimeter${others.length > 0 ? " selected ring" : ""}`}
         </span>
       }
       tools={
         <>
           <button type="button" className="line-button" onClick={() => zoom(1.5)}>
-            Nearer
+            Zoom in
           </button>
           <button type="button" className="line-button" onClick={() => zoom(1 / 1.5)}>
-            Farther
+            Zoom out
           </button>
           <button
             type="button"
             className="line-button"
             onClick={() => setMoved(viewOf(all.flat().length > 1 ? all.flat() : first, size))}
           >
-            All of it
+            Fit field
           </button>
           <button
             type="button"
@@ -135,7 +135,7 @@ function Board({ field, fields }: BoardProps) {
         <div className="space-y-4">
           {crossed.length > 0 && (
             <p role="alert" className="border-l-3 border-stop px-3 font-semibold text-stop">
-              ✕ The line crosses itself where the cross stands: drag a corner.
+              ✕ The boundary crosses itself at the mark. Drag a corner to fix it.
             </p>
           )}
           <Keep
@@ -176,9 +176,8 @@ function Board({ field, fields }: BoardProps) {
         )}
       </div>
       <p className="pt-1 text-sm text-pencil">
-        Drag a corner to move it, a hollow mark to put one between; drag the paper to move it. With the
-        keyboard: Tab to a corner, arrows move it by {units.length(units.unit.metres)} (with Shift by ten),
-        Delete removes it.
+        Drag a corner to move it, a hollow mark to add one, or the background to pan. Keyboard: Tab to a
+        corner, arrow keys move it {units.length(units.unit.metres)} (Shift: ten times), Delete removes it.
       </p>
     </Page>
   );
@@ -193,7 +192,7 @@ function roundOf(line: readonly Spot[]): Spot[] {
 }
 
 const values = z.object({
-  name: words("what is it called?"),
+  name: words("Enter a field name."),
   setback: amount(),
   on: wholeDay,
 });
@@ -246,15 +245,10 @@ function Keep({ field, rings, plane, ready, onKept }: KeepProps) {
     void navigate({ to: "/farms/$farm/fields/$field", params: { farm: farm.id, field: kept.id } });
   };
   return (
-    <Form
-      form={form}
-      onSubmit={keep}
-      submit={field ? "Ink the new shape" : "Keep the field"}
-      disabled={!ready}
-    >
+    <Form form={form} onSubmit={keep} submit={field ? "Save boundary" : "Save field"} disabled={!ready}>
       <TextField name="name" label="Name" />
-      <AmountField name="setback" label="Setback" hint="kept unsown along the whole boundary" />
-      {field && <DayOf name="on" label="So from this day on" />}
+      <AmountField name="setback" label="Setback" hint="Unsown strip along the whole boundary." />
+      {field && <DayOf name="on" label="Effective from" />}
     </Form>
   );
 }
@@ -266,7 +260,7 @@ function Rings({ drawing: { corners, others }, change }: { drawing: Drawing; cha
     <section aria-labelledby="rings-title">
       <h2 id="rings-title">Parts and holes</h2>
       <p className="text-sm text-pencil">
-        One more ring beside the first is one more part; one inside it is left out, as a pond is.
+        A ring outside the first adds a part; a ring inside it cuts a hole, such as a pond.
       </p>
       <div className="flex flex-wrap gap-x-4">
         {others.map((ring, index) => (
@@ -276,7 +270,7 @@ function Rings({ drawing: { corners, others }, change }: { drawing: Drawing; cha
             className="line-button max-sm:min-h-11"
             onClick={() => change({ to: "hold", ring: index })}
           >
-            Take the ring of {units.area(inside(ring))} in hand
+            Edit the {units.area(inside(ring))} ring
           </button>
         ))}
         <button
@@ -285,7 +279,7 @@ function Rings({ drawing: { corners, others }, change }: { drawing: Drawing; cha
           disabled={corners.length < 3}
           onClick={() => change({ to: "next" })}
         >
-          One more ring
+          Add ring
         </button>
       </div>
     </section>
@@ -309,7 +303,7 @@ function ByCompass({ corners, picked, onAdd }: CompassProps) {
   const field = "entry max-sm:min-h-11";
   return (
     <form
-      aria-label="By compass"
+      aria-label="By bearing"
       onSubmit={(event) => {
         event.preventDefault();
         if (!from) onAdd({ x: 0, y: 0 });
@@ -317,7 +311,7 @@ function ByCompass({ corners, picked, onAdd }: CompassProps) {
         setLength("");
       }}
     >
-      <h2>By compass</h2>
+      <h2>By bearing</h2>
       {from && (
         <div className="grid grid-cols-2 gap-x-3">
           <Labelled label="Bearing, °">
@@ -345,7 +339,7 @@ function ByCompass({ corners, picked, onAdd }: CompassProps) {
         </div>
       )}
       <button type="submit" className="line-button mt-1" disabled={from !== undefined && !fits}>
-        {from ? "Add that corner" : "Begin in the middle of the paper"}
+        {from ? "Add corner" : "Start at the center"}
       </button>
     </form>
   );
@@ -364,19 +358,17 @@ function Walking({
       <h2 id="walk-title">By walking</h2>
       {state === "still" ? (
         <>
-          <p className="text-sm text-pencil">
-            Walk along the boundary with this device; come back to where you began.
-          </p>
+          <p className="text-sm text-pencil">Walk the boundary with this device and return to the start.</p>
           <button type="button" className="line-button max-sm:min-h-11" onClick={go}>
-            Begin to walk
+            Start walking
           </button>
         </>
       ) : (
         <>
           <p role="status" className="text-sm" data-walked={line.length}>
-            {line.length} places
-            {walk.accuracy !== null && `, known to ${units.length(walk.accuracy)}`}
-            {walk.leftOut > 0 && `; ${walk.leftOut} poor ones left out`}
+            {line.length} GPS points
+            {walk.accuracy !== null && `, accuracy ${units.length(walk.accuracy)}`}
+            {walk.leftOut > 0 && `; ${walk.leftOut} poor fixes dropped`}
             {walk.trouble && <span className="block font-semibold text-stop">✕ {walk.trouble}</span>}
           </p>
           <div className="flex flex-wrap gap-x-4">
@@ -385,7 +377,7 @@ function Walking({
               className="line-button max-sm:min-h-11"
               onClick={state === "walking" ? pause : go}
             >
-              {state === "walking" ? "Pause" : "Go on"}
+              {state === "walking" ? "Pause" : "Resume"}
             </button>
             <button
               type="button"
@@ -393,10 +385,10 @@ function Walking({
               disabled={line.length < 3}
               onClick={onDone}
             >
-              I am round
+              Close boundary
             </button>
             <button type="button" className="line-button max-sm:min-h-11" onClick={stop}>
-              Throw it away
+              Discard walk
             </button>
           </div>
         </>

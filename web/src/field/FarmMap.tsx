@@ -41,7 +41,7 @@ export function FarmMap({ fields, stands, tallest }: Props) {
   return (
     <div ref={ref} className="min-w-0 border-y border-rule">
       {width > 0 && (
-        <svg width={width} height={height} role="group" aria-label="The farm’s fields in place">
+        <svg width={width} height={height} role="group" aria-label="Farm map">
           {drawn.map(({ field, rings }) => {
             const stand = stands.get(field.id);
             return (

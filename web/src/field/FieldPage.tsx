@@ -39,7 +39,7 @@ export function FieldPage() {
   const field = useField(farm.id, id);
   const season = useSeason(farm.id);
   if (field.data === undefined || season.data === undefined)
-    return <NotYet what="Walking to the field" of={[field, season]} />;
+    return <NotYet what="Loading field" of={[field, season]} />;
   const strip = season.data.strips.find((one) => one.field.id === id);
   return <Story key={id} detail={field.data} stands={strip?.stands ?? []} />;
 }
@@ -79,10 +79,10 @@ function Story({ detail, stands }: { detail: Schemas["FieldDetail"]; stands: Sch
               label="Sown area"
               className="font-semibold"
             />{" "}
-            <span className="text-pencil">{areas ? "to sow of" : "to sow, by its area alone"}</span>{" "}
+            <span className="text-pencil">{areas ? "sowable of" : "sowable (not drawn)"}</span>{" "}
             {areas && <Figure quantity={field.area} explains={areas} label="Area" />}
           </p>
-          {field.retired && <p className="font-semibold text-pencil">no longer worked</p>}
+          {field.retired && <p className="font-semibold text-pencil">no longer farmed</p>}
           {current && (
             <p className="text-pencil">
               {current.cover}, {goals[current.goal].toLowerCase()}
@@ -105,11 +105,11 @@ function Story({ detail, stands }: { detail: Schemas["FieldDetail"]; stands: Sch
                 height={140}
               />
               <p className="text-sm text-pencil">
-                setback <Figure quantity={field.setback} />, dashed
+                Setback <Figure quantity={field.setback} /> (dashed)
               </p>
             </>
           ) : (
-            <Empty>Not drawn yet.</Empty>
+            <Empty>Not drawn.</Empty>
           )}
         </div>
         <div className="min-w-0 flex-1">
@@ -134,7 +134,7 @@ function Story({ detail, stands }: { detail: Schemas["FieldDetail"]; stands: Sch
       <Tabs value={side} onChange={setSide}>
         <div className="pt-2">
           <TabNames
-            label="What to look at"
+            label="View"
             names={[
               { value: "stand", text: "stand" },
               { value: "ground", text: "ground" },
@@ -149,7 +149,7 @@ function Story({ detail, stands }: { detail: Schemas["FieldDetail"]; stands: Sch
               search={{ field: field.id }}
               className="line-button mb-2"
             >
-              Start a stand
+              Start stand
             </Link>
           )}
           <FieldGround farm={farm} field={field.id} name={field.name} sowOn={current?.plan.sown_on} />
@@ -164,14 +164,14 @@ function Story({ detail, stands }: { detail: Schemas["FieldDetail"]; stands: Sch
           ) : (
             <div className="pt-4">
               <Empty>
-                Nothing stands here yet.{" "}
+                No stand yet.{" "}
                 <Link
                   to="/farms/$farm/start"
                   params={{ farm: farm.id }}
                   search={{ field: field.id }}
                   className="underline"
                 >
-                  Start a stand
+                  Start stand
                 </Link>
                 .
               </Empty>
@@ -198,7 +198,7 @@ function Current({
   const detail = useStand(farm.id, stand.id);
   const crops = useCrops();
   const name = (id: string) => crops.data?.find((crop) => crop.id === id)?.name ?? id;
-  if (detail.data === undefined) return <NotYet what="Deriving the plan" of={[detail]} />;
+  if (detail.data === undefined) return <NotYet what="Working out the plan" of={[detail]} />;
   const { implied } = detail.data;
   return (
     <div className="grid grid-cols-1 gap-x-10 gap-y-6 pt-5 xl:grid-cols-2">
@@ -233,7 +233,7 @@ function Current({
             search={{ stand: stand.id }}
             className="line-button no-print"
           >
-            Count the stand
+            Count stand
           </Link>
         )}
         <OddsLine plan={implied.plan}>
@@ -243,7 +243,7 @@ function Current({
             search={{ stand: stand.id }}
             className="underline"
           >
-            When?
+            Timing
           </Link>
         </OddsLine>
         {implied.plan.sown && <StandGrowth farm={farm} stand={stand.id} />}
@@ -253,7 +253,7 @@ function Current({
         <Remarks implied={implied} />
         <Troubles troubles={implied.troubles} />
         <button type="button" className="line-button no-print" onClick={() => window.print()}>
-          Print this sheet
+          Print
         </button>
       </div>
     </div>
@@ -276,23 +276,23 @@ function Inked({
   return (
     <section aria-labelledby="inked-title">
       <h2 id="inked-title" className="flex min-h-11 items-center">
-        In ink
+        Recorded
       </h2>
       {waiting.length > 0 && (
         <ul
-          aria-label="On this device, not sent yet"
+          aria-label="On this device, waiting to send"
           className="border-l border-dashed border-pencil pb-2 pl-3"
         >
           {waiting.map((item) => (
             <li key={item.id} className="py-1 leading-snug text-pencil">
               <span className="block text-sm">{dayText(item.on, 0)}, on this device</span>
               {item.task.title}
-              {item.refused && <span className="text-stop">: to correct</span>}
+              {item.refused && <span className="text-stop">: to fix</span>}
             </li>
           ))}
         </ul>
       )}
-      {entries.data?.total === 0 && <Empty>Nothing has been recorded here.</Empty>}
+      {entries.data?.total === 0 && <Empty>No records yet.</Empty>}
       <ul className="divide-y divide-rule border-t border-rule">
         {entries.data?.entries.map((entry) => (
           <li key={entry.id} className="py-1.5 leading-snug">

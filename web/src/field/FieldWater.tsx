@@ -11,9 +11,7 @@ export function FieldWater({ farm, field }: { farm: Farm; field: string }) {
   const year = yearOf(farm.today);
   if (!answer)
     return (
-      <p className="text-sm text-pencil">
-        Water can be brought; without this year’s weather there is no telling when.
-      </p>
+      <p className="text-sm text-pencil">Irrigation is available, but timing needs this year’s weather.</p>
     );
   const advice = answer.value;
   return (
@@ -22,33 +20,32 @@ export function FieldWater({ farm, field }: { farm: Farm; field: string }) {
       {advice.every_days != null ? (
         <p className="text-lg">
           <strong>
-            <Figure quantity={advice.depth} explains={answer} label="Water to bring" />{" "}
+            <Figure quantity={advice.depth} explains={answer} label="Water to apply" />{" "}
             {advice.every_days < 1.5 ? "every day" : `every ${Math.round(advice.every_days)} days`}
           </strong>{" "}
-          while it does not rain: light and often, until it is up.
+          if there is no rain. Light and frequent until emergence.
         </p>
       ) : advice.by ? (
         <p className="text-lg">
           <strong>
             By {dayText(advice.by, year)},{" "}
-            <Figure quantity={advice.depth} explains={answer} label="Water to bring" />
+            <Figure quantity={advice.depth} explains={answer} label="Water to apply" />
           </strong>{" "}
           <span className="text-pencil">
-            in half of the years; in one of ten by {advice.earliest && dayText(advice.earliest, year)}
-            {advice.latest && `, in nine by ${dayText(advice.latest, year)}`}
+            in 50% of years; by {advice.earliest && dayText(advice.earliest, year)} in 10%
+            {advice.latest && `, by ${dayText(advice.latest, year)} in 90%`}
           </span>
         </p>
       ) : (
         <p className="text-lg">
-          <strong>None needed</strong>{" "}
-          <span className="text-pencil">in most years within the half-year ahead.</span>
+          <strong>No irrigation needed</strong>{" "}
+          <span className="text-pencil">in most years over the next six months.</span>
         </p>
       )}
       <p className="text-sm">
-        The root zone lacks{" "}
-        <Figure quantity={advice.missing} explains={answer} label="Missing from the root zone" /> of the{" "}
-        <Figure quantity={advice.readily_available} explains={answer} label="Readily available" /> it can
-        spare; it uses <Figure quantity={advice.use_today} /> now.
+        Root-zone deficit <Figure quantity={advice.missing} explains={answer} label="Root-zone deficit" /> of{" "}
+        <Figure quantity={advice.readily_available} explains={answer} label="Readily available water" />{" "}
+        readily available. Current use <Figure quantity={advice.use_today} />.
       </p>
       <p className="text-sm text-pencil">{advice.rule_of_thumb}</p>
     </section>

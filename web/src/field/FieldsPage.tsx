@@ -22,7 +22,7 @@ export function FieldsPage() {
     });
     return new Map(now);
   }, [season.data]);
-  if (fields.data === undefined) return <NotYet what="Looking over the fields" of={[fields]} />;
+  if (fields.data === undefined) return <NotYet what="Loading fields" of={[fields]} />;
   const worked = fields.data.filter((field) => !field.retired);
   const retired = fields.data.filter((field) => field.retired);
   const manager = farm.role === "manager";
@@ -33,10 +33,10 @@ export function FieldsPage() {
         manager && (
           <>
             <Link to="/farms/$farm/fields/draw" params={{ farm: farm.id }} className="line-button">
-              Draw a field
+              Draw field
             </Link>
             <button type="button" className="line-button" onClick={() => setAdding(true)}>
-              Add a field
+              Add field
             </button>
             {fields.data.some((field) => field.boundary) && (
               <a
@@ -56,7 +56,7 @@ export function FieldsPage() {
             <Names fields={worked} stands={stands} />
             {retired.length > 0 && (
               <>
-                <h2 className="pt-4">No longer worked</h2>
+                <h2 className="pt-4">No longer farmed</h2>
                 <Names fields={retired} stands={stands} />
               </>
             )}
@@ -69,8 +69,8 @@ export function FieldsPage() {
       ) : (
         <Empty>
           {worked.length > 0
-            ? "None of the fields is drawn yet: draw one, and it stands here in its place."
-            : "A farm begins with its fields. Draw the first one, or add it by its area alone; it can be drawn later."}
+            ? "No fields drawn yet. Draw one to see it on the map."
+            : "Start with your fields. Draw the first one, or enter its area and draw it later."}
         </Empty>
       )}
       {adding && <AddField onDone={() => setAdding(false)} />}
@@ -100,7 +100,7 @@ function Names({ fields, stands }: NamesProps) {
             <Figure quantity={field.sown_area} />
           </span>
           <span className="block text-sm text-pencil">
-            {stands.get(field.id) ?? "nothing stands here"}
+            {stands.get(field.id) ?? "no stand"}
             {!field.boundary && ", not drawn"}
           </span>
         </li>

@@ -31,7 +31,7 @@ export function Gates({ farm, field, name, gates, plan, onInk }: Props) {
   const ground = useGround(farm.id, field);
   if (gates.length === 0) return null;
   const open = gates.filter((gate) => gate.stands === "open").length;
-  const look = () => setTask({ form: "seedbed-look", title: "Look at the seedbed", where: name, field });
+  const look = () => setTask({ form: "seedbed-look", title: "Check seedbed", where: name, field });
   const other = (kind: string, title: string) =>
     setTask({
       form: kind,
@@ -41,7 +41,7 @@ export function Gates({ farm, field, name, gates, plan, onInk }: Props) {
       with: kind === "site" ? siteOf(ground.data) : undefined,
     });
   const all = open === gates.length;
-  const count = all ? "● every gate is open" : `${open} of ${gates.length} gates are open`;
+  const count = all ? "● All checks passed" : `${open} of ${gates.length} checks passed`;
   const list = (
     <>
       <ul className="border-t-2 border-ink">
@@ -56,24 +56,26 @@ export function Gates({ farm, field, name, gates, plan, onInk }: Props) {
       </ul>
       {onInk && (
         <button type="button" className="line-button mt-2 no-print" onClick={look}>
-          Look at the seedbed
+          Check seedbed
         </button>
       )}
       {waiting.length > 0 && (
         <p className="text-sm text-pencil">
-          {waiting.length === 1 ? "A look waits" : `${waiting.length} looks wait`} on this device; the gates
-          are as they were before.
+          {waiting.length === 1
+            ? "1 check is waiting to send"
+            : `${waiting.length} checks are waiting to send`}{" "}
+          from this device; the results below do not include it.
         </p>
       )}
     </>
   );
   return (
-    <section aria-label="Before it is sown" data-open={open}>
+    <section aria-label="Pre-sowing checks" data-open={open}>
       <div className="flex flex-wrap items-baseline justify-between gap-x-4">
-        <h2>Before it is sown</h2>
+        <h2>Pre-sowing checks</h2>
         <p className={all ? "font-semibold text-growth" : "text-pencil"}>{count}</p>
       </div>
-      {soon(plan) ? list : <Collapse title="gate by gate">{list}</Collapse>}
+      {soon(plan) ? list : <Collapse title="all checks">{list}</Collapse>}
       {task && <RecordSheet task={task} onDone={() => setTask(null)} />}
     </section>
   );
@@ -103,7 +105,7 @@ function tell(
     case "soil-test":
       return () => other("soil-test", "Soil test");
     case "site":
-      return gate.stands === "open" ? undefined : () => other("site", "Walk over the field");
+      return gate.stands === "open" ? undefined : () => other("site", "Site walk");
     default:
       return undefined;
   }
@@ -132,17 +134,17 @@ function Row({ gate, today, onTell }: { gate: Gate; today: string; onTell: (() =
           {gate.on && <span className="text-pencil">, {dayText(gate.on, yearOf(today))}</span>}
         </span>
         {gate.wants && gate.stands !== "open" && (
-          <span className="block text-sm text-pencil">Wanted: {gate.wants}.</span>
+          <span className="block text-sm text-pencil">Needed: {gate.wants}.</span>
         )}
       </span>
       {onTell && (
         <button
           type="button"
           className="line-button no-print"
-          aria-label={`${gate.stands === "open" ? "Again" : "Tell"}: ${gate.title}`}
+          aria-label={`${gate.stands === "open" ? "Check again" : "Record check"}: ${gate.title}`}
           onClick={onTell}
         >
-          {gate.stands === "open" ? "Again" : "Tell"}
+          {gate.stands === "open" ? "Check again" : "Record check"}
         </button>
       )}
     </li>

@@ -40,13 +40,13 @@ export function JoinFields({ field, onDone }: { field: Schemas["FieldView"]; onD
       open
       onOpenChange={(open) => !open && onDone()}
       title={`Join with ${field.name}`}
-      about="It goes on over all of them; the others are worked no more, and stay legible. What forbids a crop on any of them is kept in mind for the whole; their soil tests and stands stay with them."
+      about="This field continues over all of them; the others close but stay readable. Crop restrictions on any of them apply to the whole. Their soil tests and stands stay with them."
     >
       {others === undefined ? (
-        <NotYet what="Looking them up" of={[fields]} />
+        <NotYet what="Loading fields" of={[fields]} />
       ) : (
         <fieldset>
-          <legend className="font-semibold">With</legend>
+          <legend className="font-semibold">Fields to join</legend>
           {others.map((one) => (
             <Tick
               key={one.id}
@@ -60,7 +60,7 @@ export function JoinFields({ field, onDone }: { field: Schemas["FieldView"]; onD
           ))}
         </fieldset>
       )}
-      <DayField label="From this day on" value={on} onChange={setOn} />
+      <DayField label="Effective from" value={on} onChange={setOn} />
       {join.error && <Trouble error={join.error} />}
       <button
         type="button"
@@ -68,7 +68,7 @@ export function JoinFields({ field, onDone }: { field: Schemas["FieldView"]; onD
         disabled={chosen.length === 0 || !isDay(on) || join.isPending}
         onClick={go}
       >
-        Ink it
+        Join fields
       </button>
     </TaskSheet>
   );

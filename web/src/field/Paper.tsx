@@ -124,7 +124,7 @@ export function Paper(props: Props) {
       width={size.width}
       height={size.height}
       role="group"
-      aria-label="The paper: click for a corner"
+      aria-label="Map: click to add a corner"
       className="block touch-none bg-paper select-none"
       style={{ cursor: "crosshair" }}
       onPointerDown={(event) => down(event, null)}
@@ -229,7 +229,7 @@ export function Paper(props: Props) {
             strokeWidth={2}
             tabIndex={0}
             role="button"
-            aria-label={`Corner ${index + 1}: arrows move it, Delete removes it`}
+            aria-label={`Corner ${index + 1}: arrow keys move, Delete removes`}
             style={{ cursor: "move" }}
             onPointerDown={(event) => down(event, index)}
             onKeyDown={(event) => key(event, index)}

@@ -27,11 +27,11 @@ export function SplitPage() {
   const farm = useFarm();
   const fields = useFields(farm.id);
   const { field: id } = useSearch({ strict: false }) as { field?: string };
-  if (fields.data === undefined) return <NotYet what="Laying the paper out" of={[fields]} />;
+  if (fields.data === undefined) return <NotYet what="Loading map" of={[fields]} />;
   const field = fields.data.find((one) => one.id === id);
-  if (!field) return <p className="px-5 py-3">There is no such field on this farm.</p>;
+  if (!field) return <p className="px-5 py-3">Field not found on this farm.</p>;
   return (
-    <Page title={`Split ${field.name}`} about={`${plain(field.area)} now`}>
+    <Page title={`Split ${field.name}`} about={`${plain(field.area)} before the split`}>
       {field.boundary ? <ByLine field={field} /> : <Keep field={field} line={null} />}
     </Page>
   );
@@ -69,8 +69,8 @@ function ByLine({ field }: { field: Schemas["FieldView"] }) {
           )}
         </div>
         <p className="pt-1 text-sm text-pencil">
-          Click for the corners of the line, from one side to the other: its ends go on by themselves. What
-          lies on its left, as you drew it, is the new field.
+          Click along the dividing line from one side to the other; the ends extend automatically. The new
+          field is on the left of the line as drawn.
         </p>
         <button
           type="button"
@@ -87,7 +87,7 @@ function ByLine({ field }: { field: Schemas["FieldView"] }) {
 }
 
 const values = z.object({
-  name: words("what is the new field called?"),
+  name: words("Enter a name for the new field."),
   area: amount(),
   on: wholeDay,
 });
@@ -115,12 +115,12 @@ function Keep({ field, line }: { field: Schemas["FieldView"]; line: readonly Deg
     void navigate({ to: "/farms/$farm/fields", params: { farm: farm.id } });
   };
   return (
-    <Form form={form} onSubmit={split} submit="Ink the split" disabled={line !== null && line.length < 2}>
-      <TextField name="name" label="The new field is called" />
-      {line === null && <AmountField name="area" label="So much of it" />}
-      <DayOf name="on" label="From this day on" />
+    <Form form={form} onSubmit={split} submit="Split field" disabled={line !== null && line.length < 2}>
+      <TextField name="name" label="New field name" />
+      {line === null && <AmountField name="area" label="Area of new field" />}
+      <DayOf name="on" label="Effective from" />
       <p className="text-sm text-pencil">
-        Both keep what was recorded of the whole: soil tests, crops, sprays, and the stand on it.
+        Both fields keep the records of the whole: soil tests, crops, sprays and the current stand.
       </p>
     </Form>
   );

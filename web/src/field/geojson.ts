@@ -15,22 +15,21 @@ export function named(text: string, written: string): NamedShape[] | string {
   try {
     value = JSON.parse(text);
   } catch {
-    return "this is not GeoJSON: choose a file, or paste what it holds";
+    return "this is not GeoJSON; choose a file or paste its contents";
   }
   if (typeof value !== "object" || value === null || Array.isArray(value)) return "this is not GeoJSON";
   const object = value as Json;
   const features = object["type"] === "FeatureCollection" ? object["features"] : undefined;
   const parts: unknown[] = Array.isArray(features) ? features : [object];
-  if (parts.length === 0) return "the file holds no boundary";
+  if (parts.length === 0) return "the file has no boundary";
   const shapes = parts.map((part) => ({ boundary: part as Json, name: nameIn(part as Json) }));
   const [only] = shapes;
   if (shapes.length === 1 && only) {
     const name = written || only.name;
-    return name ? [{ ...only, name }] : "give the field a name: the file has none";
+    return name ? [{ ...only, name }] : "the file has no name; enter one";
   }
   const nameless = shapes.findIndex((shape) => !shape.name);
-  if (nameless >= 0)
-    return `of ${shapes.length} boundaries the ${nameless + 1}. has no name in its properties`;
+  if (nameless >= 0) return `boundary ${shapes.length} of ${nameless + 1} has no name in its properties`;
   const double = shapes.find((shape, at) => shapes.findIndex((other) => other.name === shape.name) !== at);
   if (double) return `two boundaries are called “${double.name}”`;
   return shapes as NamedShape[];

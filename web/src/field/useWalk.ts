@@ -50,7 +50,7 @@ export function useWalk(plane: Plane, of: string) {
     if (!("geolocation" in navigator)) return;
     const watch = navigator.geolocation.watchPosition(
       ({ coords }) => setWalk((now) => walked(now, [coords.longitude, coords.latitude], coords.accuracy)),
-      (error) => setWalk((now) => ({ ...now, trouble: error.message || "the device tells no place" })),
+      (error) => setWalk((now) => ({ ...now, trouble: error.message || "no location from this device" })),
       { enableHighAccuracy: true, maximumAge: 0, timeout: 30_000 },
     );
     return () => navigator.geolocation.clearWatch(watch);

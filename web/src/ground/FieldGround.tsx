@@ -31,7 +31,7 @@ export function FieldGround({
   const ground = useGround(farm.id, field);
   const [task, setTask] = useState<Task | null>(null);
   const kinds = useFieldKinds();
-  if (ground.data === undefined) return <NotYet what="Digging" of={[ground]} />;
+  if (ground.data === undefined) return <NotYet what="Loading soil data" of={[ground]} />;
   const view = ground.data;
   const test = view.ground.tests.at(-1);
   const may = farm.role !== "adviser";
@@ -47,11 +47,11 @@ export function FieldGround({
   return (
     <section aria-labelledby="ground-title" className="border-t-2 border-ink pt-3">
       <div className="flex flex-wrap items-baseline gap-x-5">
-        <h2 id="ground-title">Ground</h2>
+        <h2 id="ground-title">Soil and site</h2>
         {may && (
           <DropdownMenu.Root>
-            <DropdownMenu.Trigger className="line-button" aria-label="Record something about the ground">
-              record…
+            <DropdownMenu.Trigger className="line-button" aria-label="Add soil or site record">
+              Add record
             </DropdownMenu.Trigger>
             <DropdownMenu.Portal>
               <DropdownMenu.Content
@@ -83,10 +83,10 @@ export function FieldGround({
         {may && <Samples farm={farm} field={field} view={view} />}
         {taken && (
           <p className="text-sm">
-            Sample taken {dayText(taken.on, 0)}, report to come.{" "}
+            Sampled {dayText(taken.on, 0)}; report pending.{" "}
             {may && (
               <button type="button" className="line-button" onClick={() => report(taken)}>
-                Enter the report
+                Enter report
               </button>
             )}
           </p>
@@ -96,12 +96,12 @@ export function FieldGround({
       <FieldWeeds view={view} today={farm.today} />
       {!test && (
         <Empty>
-          No soil test stands here.{" "}
+          No soil test yet.{" "}
           {view.sampling &&
             `Take ${view.sampling.value.cores} cores for ${view.sampling.value.composites} samples`}
           {view.sampling
-            ? ", send them off, or record a report you have."
-            : "Record one, or import a laboratory’s file in the ledger."}
+            ? "and send them in, or enter a report."
+            : "Enter one, or import the lab file under Ledger."}
         </Empty>
       )}
       {test && (
@@ -131,16 +131,16 @@ export function FieldGround({
                   sowOn={sowOn ?? null}
                 />
                 <p className="text-sm text-pencil">
-                  pH expected, in pencil; tests and lime, in ink. Highest{" "}
+                  Expected pH (gray); tests and lime applied (dark). Peak{" "}
                   <Figure
                     quantity={{ value: view.path.value.peak.ph, unit: "pH" }}
                     explains={view.path}
-                    label="Highest pH"
+                    label="Peak pH"
                   />
                 </p>
               </>
             ) : (
-              <p className="text-sm text-pencil">A stand on this field would have its pH path here.</p>
+              <p className="text-sm text-pencil">Start a stand to see its pH path.</p>
             )}
           </div>
           <Account view={view} />
@@ -171,14 +171,14 @@ function Account({ view }: { view: Schemas["GroundView"] }) {
   if (shown.length === 0) return null;
   return (
     <>
-      <table aria-label={`Nutrient account of ${year}`}>
+      <table aria-label={`Nutrient balance ${year}`}>
         <thead>
           <tr className="border-b border-ink text-sm text-pencil">
             <th className="text-left font-normal">{year}</th>
             <th className={`${cell} font-normal`}>needed</th>
-            <th className={`${cell} font-normal`}>brought</th>
-            <th className={`${cell} font-normal`}>carried off</th>
-            <th className={`${cell} font-normal`}>to bring</th>
+            <th className={`${cell} font-normal`}>applied</th>
+            <th className={`${cell} font-normal`}>removed</th>
+            <th className={`${cell} font-normal`}>to apply</th>
           </tr>
         </thead>
         <tbody>
@@ -240,7 +240,7 @@ function Samples({ farm, field, view }: { farm: Farm; field: string; view: Schem
             disabled={fetch.isPending}
             onClick={() => fetch.mutate(sample.id)}
           >
-            Fetch the report
+            Get report
           </button>
         ) : (
           <span key={sample.id} className="text-sm text-pencil">
@@ -255,7 +255,7 @@ function Samples({ farm, field, view }: { farm: Farm; field: string; view: Schem
           disabled={send.isPending}
           onClick={() => send.mutate(undefined, { onSuccess: () => setId(uuid()) })}
         >
-          Send a soil sample
+          Send soil sample
         </button>
       )}
       {(send.error ?? fetch.error) && <Trouble error={send.error ?? fetch.error} />}

@@ -12,18 +12,17 @@ export function FieldWeeds({ view, today }: { view: Schemas["GroundView"]; today
   return (
     <>
       {waits.length > 0 && (
-        <ul aria-label="Forbidden by a label" className="border-l-3 border-stop pl-3 text-sm">
+        <ul aria-label="Label restrictions" className="border-l-3 border-stop pl-3 text-sm">
           {waits.map(({ deed, free, why, on }) => (
             <li key={`${deed}-${on}-${why}`}>
-              No {deed} until {dayText(free, year)}: {why}, sprayed {dayText(on, year)}, by the label that was
-              read.
+              No {deed} until {dayText(free, year)}: {why} sprayed {dayText(on, year)} (your label entry).
             </li>
           ))}
         </ul>
       )}
       {weeds.length > 0 && (
-        <section aria-label="Weeds seen" className="pt-2">
-          <h3>Weeds seen</h3>
+        <section aria-label="Weeds" className="pt-2">
+          <h3>Weeds</h3>
           <ul>
             {weeds.map(({ entry, on, what }) => (
               <li key={entry} className="border-b border-rule py-1 text-sm">
@@ -33,7 +32,7 @@ export function FieldWeeds({ view, today }: { view: Schemas["GroundView"]; today
                     weedKinds[what.weed],
                     what.stage && weedStages[what.stage],
                     what.height && `${plain(what.height)} tall`,
-                    what.cover && `${plain(what.cover)} of the ground`,
+                    what.cover && `${plain(what.cover)} cover`,
                     dayText(on, year),
                   ]
                     .filter(Boolean)
@@ -53,8 +52,8 @@ export function FieldWeeds({ view, today }: { view: Schemas["GroundView"]; today
                 <span className="font-semibold">{what.odd === "other" ? what.note : oddSpots[what.odd]}</span>{" "}
                 <span className="text-pencil">
                   {[
-                    what.radius && `${plain(what.radius)} around`,
-                    what.at ? "on the map" : "without its place",
+                    what.radius && `${plain(what.radius)} radius`,
+                    what.at ? "on the map" : "not on the map",
                     dayText(on, year),
                     what.odd !== "other" && what.note,
                   ]

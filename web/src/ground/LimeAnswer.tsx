@@ -18,10 +18,10 @@ export function LimeAnswer({ answer, material }: { answer: Schemas["Answer_LimeN
             <Figure
               quantity={value.total}
               explains={answer}
-              label="Lime on the field"
+              label="Lime for the field"
               className="text-2xl font-bold"
             />
-            <span className="block text-sm text-pencil">on the field</span>
+            <span className="block text-sm text-pencil">field total</span>
           </p>
         )}
         {value.cost && (
@@ -32,14 +32,14 @@ export function LimeAnswer({ answer, material }: { answer: Schemas["Answer_LimeN
               label="Cost of lime"
               className="text-2xl font-bold"
             />
-            <span className="block text-sm text-pencil">spread</span>
+            <span className="block text-sm text-pencil">cost, spread</span>
           </p>
         )}
         <p>
           <Figure
             quantity={value.requirement}
             explains={answer}
-            label="Requirement"
+            label="Lime requirement"
             className="text-2xl font-bold"
           />
           <span className="block text-sm text-pencil">

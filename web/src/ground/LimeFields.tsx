@@ -24,7 +24,7 @@ export function LimeFields({ value, onChange, methods, materials, errorAt }: Pro
   return (
     <div>
       <Choice
-        label="School of lime"
+        label="Lime method"
         value={value.method}
         onChange={(method) => set({ method })}
         options={methods.map((method) => ({ value: method, text: limeMethods[method] }))}
@@ -33,7 +33,7 @@ export function LimeFields({ value, onChange, methods, materials, errorAt }: Pro
         <p className="text-sm font-semibold text-stop">✕ {errorAt("/lime/method")}</p>
       )}
       <PhSlider
-        label="pH to reach"
+        label="Target pH"
         value={value.target_ph}
         onChange={(target_ph) => set({ target_ph })}
         error={errorAt("/lime/target_ph")}
@@ -50,15 +50,15 @@ export function LimeFields({ value, onChange, methods, materials, errorAt }: Pro
           error={errorAt("/lime/material")}
         />
         <QuantityField
-          label="Depth to be limed"
+          label="Incorporation depth"
           bare={units.layer}
           value={value.depth ?? null}
           onChange={(depth) => set({ depth: (depth as Schemas["Length"]) ?? null })}
           error={errorAt("/lime/depth")}
-          hint="empty: the school’s own"
+          hint="Leave blank to use the method’s depth."
         />
         <QuantityField
-          label="Price of the material, spread"
+          label="Price, spread"
           bare={units.tonPrice}
           value={value.material.price ?? null}
           onChange={(price) =>
@@ -75,12 +75,12 @@ export function LimeFields({ value, onChange, methods, materials, errorAt }: Pro
         />
       </div>
       <Choice
-        label="Where it goes"
+        label="Placement"
         value={value.placement ?? "incorporated"}
         onChange={(placement) => set({ placement })}
         options={[
-          { value: "incorporated", text: "worked in" },
-          { value: "surface", text: "left on top" },
+          { value: "incorporated", text: "incorporated" },
+          { value: "surface", text: "surface-applied" },
         ]}
       />
     </div>

@@ -11,14 +11,14 @@ function readable(text: string): string {
   return text.replace(/\d{4}-\d{2}-\d{2}/g, (iso) => dayText(iso, 0));
 }
 
-/** Is the field fit? The sentence first, then what asks for something, then what is as it should be. */
+/** Is the field suitable? The sentence first, then what asks for something, then what is as it should be. */
 export function Readiness({ answer }: { answer: Schemas["Answer_Readiness"] }) {
   const { verdict, says, checks } = answer.value;
   const open = checks.filter((check) => check.verdict !== "fit");
   const fit = checks.filter((check) => check.verdict === "fit");
   return (
-    <section aria-label="Is the field fit" data-verdict={verdict}>
-      <h2>Is the field fit?</h2>
+    <section aria-label="Field suitability" data-verdict={verdict}>
+      <h2>Field suitability</h2>
       <p className={`py-1 text-lg leading-snug font-semibold ${verdict === "unfit" ? "text-stop" : ""}`}>
         <span aria-hidden>{verdicts[verdict].sign} </span>
         {readable(says)}
@@ -32,7 +32,7 @@ export function Readiness({ answer }: { answer: Schemas["Answer_Readiness"] }) {
         <Collapse
           className="pt-1 text-sm"
           titleClass="text-pencil"
-          title={`${fit.length} ${fit.length === 1 ? "check is" : "checks are"} as they should be`}
+          title={`${fit.length} ${fit.length === 1 ? "check" : "checks"} passed`}
         >
           <ul>
             {fit.map((check) => (
@@ -66,7 +66,7 @@ function Row({ check }: { check: Check }) {
         {readable(check.reason)}
         {check.turn && (
           <span className="block text-pencil">
-            {check.verdict === "unknown" ? "Wanted: " : "Turned by: "}
+            {check.verdict === "unknown" ? "Needed: " : "To fix: "}
             {readable(check.turn)}.
             {check.ready_on && <strong className="text-ink"> From {dayText(check.ready_on, 0)}.</strong>}
           </span>

@@ -14,15 +14,15 @@ interface Props {
 export function SchoolTable({ answer, chosen, onChoose, cost }: Props) {
   const cell = "py-1.5 pr-3 text-right align-baseline";
   const table = (
-    <div className="overflow-x-auto" tabIndex={0} role="region" aria-label="Nutrients by school, table">
+    <div className="overflow-x-auto" tabIndex={0} role="region" aria-label="Nutrients by method, table">
       <table className="w-full min-w-110">
         <thead>
           <tr className="border-b border-ink text-sm text-pencil">
-            <th className="py-1 text-left font-normal">School</th>
+            <th className="py-1 text-left font-normal">Method</th>
             <th className={`${cell} font-normal`}>P₂O₅</th>
-            <th className={`${cell} font-normal`}>P in 4 years</th>
+            <th className={`${cell} font-normal`}>Soil P after 4 years</th>
             <th className={`${cell} font-normal`}>K₂O</th>
-            <th className={`${cell} font-normal`}>K in 4 years</th>
+            <th className={`${cell} font-normal`}>Soil K after 4 years</th>
             <th className={`${cell} font-normal`}>Cost</th>
           </tr>
         </thead>
@@ -86,8 +86,8 @@ export function SchoolTable({ answer, chosen, onChoose, cost }: Props) {
       <ul className="text-sm text-pencil">
         {answer.value.k_splits.length > 1 && (
           <li>
-            Potash in parts:{" "}
-            {answer.value.k_splits.map((split) => `${split.share.value} % ${split.when}`).join(", ")}.
+            Split potash:{" "}
+            {answer.value.k_splits.map((split) => `${split.share.value}% ${split.when}`).join(", ")}.
           </li>
         )}
         {answer.value.remarks.map((remark) => (
@@ -99,7 +99,7 @@ export function SchoolTable({ answer, chosen, onChoose, cost }: Props) {
   if (!onChoose) return table;
   return (
     <RadioGroup.Root
-      aria-label="School of nutrients"
+      aria-label="Nutrient method"
       value={chosen ?? null}
       onValueChange={(school) => onChoose(school as Schemas["School"])}
     >

@@ -39,7 +39,8 @@ export function GroundChoices({ draft, change, implied, errorAt }: FieldsProps) 
           } else if (first) change({ lime: first });
         }}
       >
-        Plan lime {methods.length === 0 && <span className="font-normal text-pencil">wants a soil test</span>}
+        Plan lime{" "}
+        {methods.length === 0 && <span className="font-normal text-pencil">(needs a soil test)</span>}
       </Tick>
       {draft.lime && (
         <LimeFields
@@ -51,7 +52,7 @@ export function GroundChoices({ draft, change, implied, errorAt }: FieldsProps) 
         />
       )}
       <QuantityField
-        label="Yield goal in a year, dry"
+        label="Yield goal per year (dry matter)"
         bare={units.yield}
         value={draft.nutrients?.goal ?? null}
         onChange={(goal) =>
@@ -60,7 +61,7 @@ export function GroundChoices({ draft, change, implied, errorAt }: FieldsProps) 
           }))
         }
         error={errorAt("/choices/nutrients/yield_goal")}
-        hint="then P, K and N are reckoned by three schools"
+        hint="Used to work out N, P and K by three methods."
       />
     </>
   );

@@ -8,7 +8,7 @@ export function Cautions({ cautions }: { cautions: Schemas["Caution"][] }) {
     <Collapse
       className="mt-3 border-l-3 border-stop pl-3 text-sm"
       titleClass="font-semibold"
-      title={cautions.length === 1 ? "One caution" : `${cautions.length} cautions`}
+      title={cautions.length === 1 ? "1 caution" : `${cautions.length} cautions`}
     >
       <ul className="space-y-2 pt-1">
         {cautions.map((caution) => (

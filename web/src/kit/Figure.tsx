@@ -1,5 +1,5 @@
 import type { Schemas } from "../api/client";
-import { shown, type Quantity } from "../units/format";
+import { joined, shown, type Quantity } from "../units/format";
 import { useWorking } from "./working";
 
 export interface Explained {
@@ -26,7 +26,7 @@ export function Figure({ quantity, explains, label, className = "" }: Props) {
       {number}
       {unit && (
         <span className="text-[max(0.55em,0.8125rem)] font-normal text-pencil">
-          {unit.startsWith("/") ? "" : "\u2009"}
+          {joined(unit) ? "" : "\u2009"}
           {unit}
         </span>
       )}
@@ -38,7 +38,7 @@ export function Figure({ quantity, explains, label, className = "" }: Props) {
       type="button"
       className={`thumb border-b border-dotted border-pencil whitespace-nowrap hover:border-solid hover:border-ink ${className}`}
       onClick={(event) => show(explains.working, explains.cautions ?? [], event.currentTarget)}
-      aria-label={`${label ?? explains.working.title}: ${number} ${unit}; show the working`}
+      aria-label={`${label ?? explains.working.title}: ${number}${joined(unit) ? "" : " "}${unit}; show the working`}
     >
       {text}
     </button>

@@ -31,7 +31,7 @@ export function FileText({ text, onText, rows, error }: Props) {
           />
         )}
       </Labelled>
-      <Labelled label="What it holds" error={error}>
+      <Labelled label="Contents" error={error}>
         {(ids) => (
           <textarea
             {...ids}
@@ -74,7 +74,7 @@ export function ColumnNames({ columns, text, named, onNamed }: NamesProps) {
     onNamed(Object.fromEntries(name === "" ? rest : [...rest, [column, name]]));
   };
   return (
-    <Collapse className="pt-1 text-sm" title="Columns by other names">
+    <Collapse className="pt-1 text-sm" title="Column names">
       <div className="grid grid-cols-2 gap-x-4">
         {Object.entries(columns).map(([column, words]) => (
           <Pick
@@ -82,7 +82,7 @@ export function ColumnNames({ columns, text, named, onNamed }: NamesProps) {
             label={words}
             value={named[column] ?? ""}
             onChange={(name) => choose(column, name)}
-            empty="as recognised"
+            empty="as detected"
             clears
             options={names.map((name) => ({ value: name, text: name }))}
           />

@@ -15,7 +15,7 @@ interface BoxProps {
 export function NumberBox({ label, value, onChange, error, hint, words }: BoxProps) {
   const wrong = !words && value.trim() !== "" && !Number.isFinite(numberOf(value));
   return (
-    <Labelled label={label} hint={hint} error={error ?? (wrong ? "write a number" : undefined)}>
+    <Labelled label={label} hint={hint} error={error ?? (wrong ? "Enter a number." : undefined)}>
       {(ids) => (
         <input
           {...ids}

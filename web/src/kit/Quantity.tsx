@@ -60,7 +60,7 @@ export function QuantityField({ label, bare, value, onChange, error, hint, class
         if (refused instanceof Refused && refused.status === 0) {
           const here = readHere(pending, bare);
           setUnderstood(here ? plain(here) : undefined);
-          setProblem(here ? undefined : "without signal only a plain number can be read");
+          setProblem(here ? undefined : "Offline: enter a number with a simple unit, e.g. 20 or 200 ft.");
           if (!here) return;
           setGiven(here);
           onChange(here);
@@ -109,7 +109,7 @@ export function QuantityField({ label, bare, value, onChange, error, hint, class
     <Labelled
       label={label}
       error={problem ?? (error === putAway ? undefined : error)}
-      hint={understood ? `read as ${understood}` : hint}
+      hint={understood ? `Read as ${understood}` : hint}
       className={className ?? ""}
       hideLabel={hideLabel}
     >

@@ -4,7 +4,7 @@ import type { Schemas } from "../api/client";
 export function Troubles({ troubles }: { troubles: Schemas["Trouble"][] }) {
   if (troubles.length === 0) return null;
   return (
-    <ul aria-label="What can’t be reckoned" className="space-y-1 py-1">
+    <ul aria-label="Missing data" className="space-y-1 py-1">
       {troubles.map((trouble) => (
         <li
           key={trouble.part + trouble.pointer}
@@ -19,9 +19,9 @@ export function Troubles({ troubles }: { troubles: Schemas["Trouble"][] }) {
 }
 
 const parts: Record<Schemas["Part"], string> = {
-  readiness: "Is it fit",
+  readiness: "Field suitability",
   lime: "Lime",
-  path: "pH to come",
+  path: "pH path",
   nutrients: "Nutrients",
   mix: "Mix",
   plants: "Plants",

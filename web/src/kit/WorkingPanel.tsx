@@ -21,7 +21,7 @@ function inFormula({ in_formula }: Named): string | undefined {
 function TakenFor({ of }: { of: Named }) {
   const taken = inFormula(of);
   if (!taken || of.in_formula?.unit === of.value.unit) return null;
-  return <span className="text-sm text-pencil">in the formula {taken}</span>;
+  return <span className="text-sm text-pencil">as used in the formula {taken}</span>;
 }
 
 /**
@@ -128,7 +128,7 @@ export function WorkingPanel() {
       </div>
       <Sheet working={working} />
       <Cautions cautions={cautions} />
-      <p className="mt-4 text-sm text-pencil">Shown rounded; reckoned unrounded.</p>
+      <p className="mt-4 text-sm text-pencil">Figures are rounded for display only.</p>
     </aside>
   );
 }

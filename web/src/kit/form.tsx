@@ -345,7 +345,7 @@ export function AmountField(props: FieldProps) {
     <Labelled
       label={label}
       error={field.error ?? here?.wrong}
-      hint={here?.says ? `read as ${here.says}` : hint}
+      hint={here?.says ? `Read as ${here.says}` : hint}
       className={className ?? ""}
       hideLabel={hideLabel}
     >

@@ -47,17 +47,15 @@ export function Empty({ children }: { children: ReactNode }) {
 export function Broken({ error }: { error: unknown }) {
   return (
     <section className="px-5 py-6 max-sm:px-4">
-      <h1>This page can’t be shown</h1>
-      <p className="py-2">
-        Something here is broken. What was recorded is kept, on this device or in the ledger; nothing is lost.
-      </p>
+      <h1>This page did not load</h1>
+      <p className="py-2">Something went wrong. Your records are safe on this device or in the ledger.</p>
       <Trouble error={error} />
       <p className="flex gap-5 pt-4">
         <button type="button" className="line-button" onClick={() => window.location.reload()}>
-          Try again
+          Retry
         </button>
         <a className="line-button" href="/">
-          Back to the season
+          Back to Season
         </a>
       </p>
     </section>

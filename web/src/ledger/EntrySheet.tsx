@@ -13,7 +13,7 @@ export function EntrySheet({ farm, entry: id, onDone }: { farm: Farm; entry: str
     <TaskSheet open onOpenChange={(open) => !open && onDone()} title={entry?.title ?? "Entry"}>
       {error && <Trouble error={error} />}
       {entry && <EntryBody farm={farm} entry={entry} onDone={onDone} />}
-      {!entry && !error && <Waiting what="Looking it up" />}
+      {!entry && !error && <Waiting what="Loading entry" />}
     </TaskSheet>
   );
 }
@@ -32,7 +32,7 @@ export function EntryBody({
     <div className="mt-3">
       <p className={struck ? "struck" : "font-semibold"}>{entry.says}</p>
       <p className="text-sm text-pencil">
-        {dayText(entry.occurred_on, 0)}, written down by {entry.recorded_by_name}
+        {dayText(entry.occurred_on, 0)}, recorded by {entry.recorded_by_name}
       </p>
       {entry.payload?.kind === "photo" && (
         <img
@@ -41,14 +41,14 @@ export function EntryBody({
           className="mt-2 max-h-[60vh] max-w-full border border-rule"
         />
       )}
-      {struck && <p className="mt-2">Struck: it stays legible and counts no more.</p>}
+      {struck && <p className="mt-2">Struck: still readable, but no longer counted.</p>}
       {!struck && !entry.strikes && farm.role !== "adviser" && (
         <RecordBody
-          task={{ form: "strike", title: "Strike", where: entry.says, with: { entry: entry.id } }}
+          task={{ form: "strike", title: "Strike entry", where: entry.says, with: { entry: entry.id } }}
           onDone={onDone}
           also={
             <button type="button" className="line-button" onClick={onDone}>
-              Leave it
+              Cancel
             </button>
           }
         />

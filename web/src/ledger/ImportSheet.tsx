@@ -17,9 +17,9 @@ import { buffers, pMethods } from "../units/words";
 const columns: Record<string, string> = {
   field: "field",
   sample: "sample",
-  "sampled-on": "day of sampling",
-  "depth-from": "upper edge of the layer",
-  "depth-to": "lower edge",
+  "sampled-on": "sampling date",
+  "depth-from": "layer top",
+  "depth-to": "layer bottom",
   ph: "pH in water",
   "buffer-ph": "buffer pH",
   acidity: "Mehlich acidity, meq/100 cm³",
@@ -97,7 +97,7 @@ export function ImportSheet({ onDone }: { onDone: () => void }) {
       open
       onOpenChange={(open) => !open && onDone()}
       title="Import soil tests"
-      about="A laboratory’s CSV: headings in the first line, one line a sample and layer. All of it is taken, or nothing."
+      about="Lab CSV file: headings in the first line, then one line per sample and layer. The whole file is imported, or none of it."
     >
       <form
         className="mt-3 space-y-1"
@@ -124,18 +124,22 @@ export function ImportSheet({ onDone }: { onDone: () => void }) {
             )}
           </Labelled>
           <Pick
-            label="P extracted by"
+            label="P test method"
             value={method}
             onChange={(method) => method && again({ method })}
             options={optionsOf(pMethods)}
           />
           <Pick
-            label="Buffer pH of"
+            label="Buffer method"
             value={buffer}
             onChange={(buffer) => buffer && again({ buffer })}
             options={optionsOf(buffers)}
           />
-          <DayField label="Sampled, if not in the file" value={day} onChange={(day) => again({ day })} />
+          <DayField
+            label="Sampling date, if not in the file"
+            value={day}
+            onChange={(day) => again({ day })}
+          />
         </div>
         <ColumnNames
           columns={columns}
@@ -147,8 +151,8 @@ export function ImportSheet({ onDone }: { onDone: () => void }) {
         {imported && imported.errors_in_all > 0 && (
           <div role="alert" className="border-l-3 border-stop pl-3 text-sm">
             <p className="font-semibold text-stop">
-              ✕ Nothing was taken: {imported.errors_in_all}{" "}
-              {imported.errors_in_all === 1 ? "thing is" : "things are"} wrong.
+              ✕ Not imported: {imported.errors_in_all} {imported.errors_in_all === 1 ? "problem" : "problems"}{" "}
+              to fix.
             </p>
             <ul>
               {imported.errors.slice(0, 12).map((error, index) => (
@@ -162,8 +166,8 @@ export function ImportSheet({ onDone }: { onDone: () => void }) {
         )}
         {imported && imported.errors_in_all === 0 && (
           <p className="text-sm font-semibold">
-            {imported.rows.length} soil tests of {imported.rows.map((row) => row.field).join(", ")} can be
-            taken.
+            {imported.rows.length} soil tests from {imported.rows.map((row) => row.field).join(", ")} are
+            ready to import.
           </p>
         )}
         <button
@@ -171,7 +175,7 @@ export function ImportSheet({ onDone }: { onDone: () => void }) {
           className="ink-button mt-2"
           disabled={record.isPending || text.trim() === "" || dayTrouble(day) !== undefined}
         >
-          {imported && imported.errors_in_all === 0 ? "Ink them" : "Look at it first"}
+          {imported && imported.errors_in_all === 0 ? "Import tests" : "Preview"}
         </button>
       </form>
     </TaskSheet>

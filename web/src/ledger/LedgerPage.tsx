@@ -55,31 +55,31 @@ export function LedgerPage() {
   const columns: Column<Schemas["EntryView"]>[] = [
     {
       key: "day",
-      head: "Day",
+      head: "Date",
       className: "whitespace-nowrap",
       cell: (entry) => <span className={struckClass(entry)}>{dayText(entry.occurred_on, 0)}</span>,
     },
     {
       key: "about",
-      head: "About",
+      head: "Subject",
       className: "whitespace-nowrap",
       cell: (entry) => <span className={isStruck(entry) ? "struck" : "font-semibold"}>{about(entry)}</span>,
     },
     {
       key: "kind",
-      head: "Kind",
+      head: "Type",
       className: "text-sm whitespace-nowrap text-pencil",
       cell: (entry) => entry.title,
     },
     {
       key: "says",
-      head: "What it says",
+      head: "Entry",
       className: "w-1/2",
       cell: (entry) => <span className={struckClass(entry)}>{entry.says}</span>,
     },
     {
       key: "by",
-      head: "By",
+      head: "Recorded by",
       className: "text-sm whitespace-nowrap text-pencil",
       cell: (entry) => entry.recorded_by_name,
     },
@@ -116,19 +116,19 @@ export function LedgerPage() {
             options={(fields.data ?? []).map((field) => ({ value: field.id, text: field.name }))}
           />
           <Pick
-            label="Kind"
+            label="Type"
             hideLabel
             className="w-44"
             value={filter.kind ?? ""}
             onChange={(kind) => narrow({ kind })}
-            empty="all kinds"
+            empty="all types"
             clears
             options={(shelf.data?.kinds ?? []).map((one) => ({ value: one.kind, text: one.title }))}
           />
           {farm.role !== "adviser" && (
             <>
               <button type="button" className="line-button" onClick={() => setNoting(true)}>
-                Add a note
+                Add note
               </button>
               <button type="button" className="line-button" onClick={() => setImporting(true)}>
                 Import soil tests
@@ -138,8 +138,8 @@ export function LedgerPage() {
         </>
       }
     >
-      {entries.data === undefined && <NotYet what="Opening the ledger" of={[entries]} />}
-      {entries.data?.total === 0 && <Empty>Nothing has been inked that fits.</Empty>}
+      {entries.data === undefined && <NotYet what="Loading ledger" of={[entries]} />}
+      {entries.data?.total === 0 && <Empty>No entries match.</Empty>}
       {entries.data && entries.data.total > 0 && (
         <Table
           label="Entries"
@@ -155,9 +155,9 @@ export function LedgerPage() {
       )}
       {entries.data && entries.data.head.position > 0 && (
         <p className="mt-6 text-sm text-pencil" data-head={entries.data.head.position}>
-          The farm’s ledger holds {entries.data.head.position} entries; the last, with all before it, reads{" "}
-          <span className="font-mono break-all">{grouped(entries.data.head.digest)}</span>. Copied onto paper,
-          it proves later that none of them was altered.
+          The ledger holds {entries.data.head.position} entries. Seal:{" "}
+          <span className="font-mono break-all">{grouped(entries.data.head.digest)}</span>. Copy the seal onto
+          paper to prove later that no entry was altered.
         </p>
       )}
       {open && (
@@ -168,7 +168,7 @@ export function LedgerPage() {
       {importing && <ImportSheet onDone={() => setImporting(false)} />}
       {noting && (
         <RecordSheet
-          task={{ form: "note", title: "A note", where: "", field: filter.field }}
+          task={{ form: "note", title: "Note", where: "", field: filter.field }}
           onDone={() => setNoting(false)}
         />
       )}
@@ -186,7 +186,7 @@ function struckClass(entry: Schemas["EntryView"]): string {
 
 function Pages({ page, pages, onTurn }: { page: number; pages: number; onTurn: (page: number) => void }) {
   return (
-    <nav aria-label="Pages of the ledger" className="flex items-center gap-4 py-3 text-sm">
+    <nav aria-label="Ledger pages" className="flex items-center gap-4 py-3 text-sm">
       <button type="button" className="line-button" disabled={page === 0} onClick={() => onTurn(0)}>
         Newest
       </button>

@@ -14,16 +14,7 @@ import { plain } from "../units/format";
 import { verdicts } from "../units/words";
 import { useUnits } from "../units/useUnits";
 
-const goals = [
-  "hay",
-  "silage",
-  "grazing",
-  "green fodder",
-  "biomass",
-  "bedding",
-  "wildlife",
-  "cover",
-] as const;
+const goals = ["hay", "silage", "grazing", "green feed", "biomass", "bedding", "wildlife", "cover"] as const;
 type Goal = (typeof goals)[number];
 
 /** Crops for a field and a goal, with what is for and against each. */
@@ -53,12 +44,12 @@ export function ChoosePage() {
   const most = Math.max(...(crops ?? []).map((one) => one.high.value), 0.1);
   return (
     <Page
-      title="Which crop?"
-      about="by what the stand is for and what the place is like"
+      title="Choose a crop"
+      about="Ranked by goal and site"
       aside={
-        <form aria-label="What for, and where" onSubmit={(event) => event.preventDefault()}>
+        <form aria-label="Goal and site" onSubmit={(event) => event.preventDefault()}>
           <Pick<Goal>
-            label="For"
+            label="Goal"
             value={goal}
             options={goals.map((value) => ({ value, text: value }))}
             onChange={(next) => next && turn({ goal: next })}
@@ -66,13 +57,13 @@ export function ChoosePage() {
           <Pick
             label="Field"
             value={field}
-            empty="the farm at large"
+            empty="whole farm"
             clears
-            hint="what is known of its ground and its history is asked of each crop"
+            hint="Each crop is checked against the field’s soil, site and history."
             options={(fields.data ?? []).map((one) => ({ value: one.id, text: one.name }))}
             onChange={(next) => turn({ field: next || undefined })}
           />
-          <Labelled label="For so many years" error={refused?.at("/years")}>
+          <Labelled label="Stand life, years" error={refused?.at("/years")}>
             {(ids) => (
               <input
                 {...ids}
@@ -90,8 +81,8 @@ export function ChoosePage() {
           </Labelled>
           {ranking.data && (
             <p className="text-sm text-pencil">
-              {ranking.data.value.left_out} others of the library are not grown for that. What can stand comes
-              first, by the dry matter of a year over the years wanted.
+              {ranking.data.value.left_out} other crops in the library are not grown for this goal. Suitable
+              crops come first, ranked by average dry matter per year over the stand life.
             </p>
           )}
         </form>
@@ -99,7 +90,7 @@ export function ChoosePage() {
       asideFirst
     >
       {crops === undefined ? (
-        <NotYet what="Asking each crop" of={[ranking]} />
+        <NotYet what="Checking crops" of={[ranking]} />
       ) : (
         <>
           <ol className="border-t border-rule">
@@ -108,12 +99,10 @@ export function ChoosePage() {
             ))}
           </ol>
           {stands.length === 0 && (
-            <p className="py-3">
-              Nothing that is grown for {goal} can stand here: what speaks against each stands below.
-            </p>
+            <p className="py-3">No crop for {goal} suits this site. Reasons are listed below.</p>
           )}
           {falls.length > 0 && (
-            <Collapse className="pt-3" title={`${falls.length} that can’t stand here, and why`}>
+            <Collapse className="pt-3" title={`${falls.length} not suitable, with reasons`}>
               <ol>
                 {falls.map((one) => (
                   <Row key={one.crop} one={one} field={field} most={most} />
@@ -151,15 +140,15 @@ function Row({ one, field, most }: { one: Schemas["Ranked"]; field: string; most
           <Figure
             quantity={one.expected.value}
             explains={one.expected}
-            label={`${one.name} in a year`}
+            label={`${one.name}, per year`}
             className="text-xl font-bold"
           />{" "}
-          <span className="text-sm text-pencil">a year</span>
+          <span className="text-sm text-pencil">per year</span>
         </p>
         <div
           className="relative mt-1 h-2 bg-sunk"
           role="img"
-          aria-label={`established, ${plain(one.low)} to ${plain(one.high)} in a season`}
+          aria-label={`established stand, ${plain(one.low)}–${plain(one.high)} per season`}
         >
           <div
             className="absolute inset-y-0 bg-wash"
@@ -182,7 +171,7 @@ function Row({ one, field, most }: { one: Schemas["Ranked"]; field: string; most
             <strong className="text-stop">−</strong> {one.against.join("; ")}
           </p>
         )}
-        {one.turn && <p className="text-pencil">would turn it: {one.turn}</p>}
+        {one.turn && <p className="text-pencil">To fix: {one.turn}</p>}
         <div className="flex flex-wrap items-baseline gap-x-5">
           {one.verdict !== "unfit" && farm.role === "manager" && (
             <Link
@@ -191,7 +180,7 @@ function Row({ one, field, most }: { one: Schemas["Ranked"]; field: string; most
               search={{ field: field || undefined, crop: one.crop }}
               className="line-button"
             >
-              Start a stand
+              Start stand
             </Link>
           )}
           <Cautions cautions={one.cautions} />

@@ -20,10 +20,10 @@ import { Years } from "./Years";
 type CropPage = Schemas["CropPage"];
 
 const topics = [
-  ["warmth", "Warmth and cold"],
-  ["ground", "Ground and water"],
+  ["warmth", "Temperature"],
+  ["ground", "Soil and water"],
   ["sowing", "Seed and sowing"],
-  ["stand", "The stand"],
+  ["stand", "Stand"],
 ] as const;
 
 function useCropPage(crop: string | undefined) {
@@ -51,7 +51,7 @@ export function LibraryPage() {
     queryFn: () => answered(api.GET("/api/farms/{farm}/climate", { params: { path: { farm: farm.id } } })),
   });
   if (crops.data === undefined || page.data === undefined)
-    return <NotYet what="Taking it off the shelf" of={[crops, page]} />;
+    return <NotYet what="Loading crop" of={[crops, page]} />;
   const turn = (search: { crop: string; beside?: string }) =>
     void navigate({ to: "/farms/$farm/library", params: { farm: farm.id }, search });
   const shown = [page.data, ...(asked.beside && beside.data ? [beside.data] : [])];
@@ -66,7 +66,7 @@ export function LibraryPage() {
       about={<em>{shown.map((one) => one.scientific).join("; ")}</em>}
       tools={
         <Link to="/farms/$farm/library/choose" params={{ farm: farm.id }} className="line-button">
-          Which crop for a field?
+          Choose a crop for a field
         </Link>
       }
       aside={<Shelf crops={crops.data} shown={crop} />}
@@ -82,9 +82,9 @@ export function LibraryPage() {
       <div className="flex flex-wrap items-end gap-x-6 pt-1">
         <div className="w-64">
           <Pick
-            label="Beside it"
+            label="Compare with"
             value={asked.beside ?? ""}
-            empty="no other"
+            empty="none"
             clears
             options={shelved(others)}
             onChange={(other) => turn({ crop, ...(other ? { beside: other } : {}) })}
@@ -96,7 +96,7 @@ export function LibraryPage() {
           search={{ crop }}
           className="line-button mb-2"
         >
-          Start a stand of {page.data.name}
+          Start stand of {page.data.name}
         </Link>
       </div>
       <Drawn shown={shown} climate={climate.data} />
@@ -124,14 +124,14 @@ function Drawn({
   return (
     <div className="grid gap-x-10 gap-y-3 pt-3 xl:grid-cols-[3fr_2fr]">
       {first && climate && shown.length === 1 && (
-        <section aria-label="Its year here">
-          <h2>Its year here</h2>
+        <section aria-label="Growing season here">
+          <h2>Growing season here</h2>
           <WarmYear view={climate} traits={first.traits} />
         </section>
       )}
       {shown.map((one) => (
-        <section key={one.id} aria-label={`What a stand of ${one.name} brings`}>
-          <h2>What a stand{shown.length > 1 ? ` of ${one.name}` : ""} brings, by year</h2>
+        <section key={one.id} aria-label={`Yield of ${one.name} by year`}>
+          <h2>Yield by year{shown.length > 1 ? ` of ${one.name}` : ""}</h2>
           <Years page={one} most={most} />
         </section>
       ))}
@@ -167,7 +167,7 @@ function Topic({ topic, title, shown }: TopicProps) {
                 </strong>
               </p>
               <TraitScale traits={traits} names={names} />
-              <Collapse title={<span className="text-pencil">why it matters, and from where</span>}>
+              <Collapse title={<span className="text-pencil">why it matters; source</span>}>
                 <p className="max-w-90 text-sm">
                   {first.matters}{" "}
                   <span className="text-pencil">
@@ -188,15 +188,15 @@ function Sides({ shown }: { shown: readonly CropPage[] }) {
   return (
     <div className={`grid gap-x-10 pt-5 ${shown.length > 1 ? "md:grid-cols-2" : ""}`}>
       {shown.map((one) => (
-        <section key={one.id} aria-label={`More of ${one.name}`}>
-          <h2>{shown.length > 1 ? `${one.name}: what it forbids` : "What it forbids"}</h2>
-          {one.forbids.length === 0 && <p className="text-pencil">Nothing in particular.</p>}
+        <section key={one.id} aria-label={`More about ${one.name}`}>
+          <h2>{shown.length > 1 ? `${one.name}: restrictions` : "Restrictions"}</h2>
+          {one.forbids.length === 0 && <p className="text-pencil">None.</p>}
           <ul className="max-w-prose list-disc pl-5">
             {one.forbids.map((sentence) => (
               <li key={sentence}>{sentence}</li>
             ))}
           </ul>
-          <h2 className="pt-3">When it is sown</h2>
+          <h2 className="pt-3">Sowing windows</h2>
           <ul className="max-w-prose">
             {one.timings.map((way) => (
               <li key={way.name}>
@@ -205,9 +205,9 @@ function Sides({ shown }: { shown: readonly CropPage[] }) {
               </li>
             ))}
           </ul>
-          <h2 className="pt-3">First use and counting</h2>
+          <h2 className="pt-3">First harvest and stand count</h2>
           <p className="max-w-prose">
-            First use: {one.first_use}. Counted: {one.counted}.
+            First harvest: {one.first_use}. Count: {one.counted}.
             {one.inoculant && ` Inoculant: ${one.inoculant}.`}
           </p>
           <Cautions cautions={one.cautions} />
@@ -238,7 +238,7 @@ function Shelf({ crops, shown }: { crops: readonly Schemas["Crop"][]; shown: str
           />
         )}
       </Labelled>
-      {found.length === 0 && <p className="text-sm text-pencil">No crop of that name here.</p>}
+      {found.length === 0 && <p className="text-sm text-pencil">No crop by that name.</p>}
       {shelves.map(([kind, title]) => {
         const own = found.filter((crop) => crop.kind === kind).sort((a, b) => a.name.localeCompare(b.name));
         if (own.length === 0) return null;

@@ -32,7 +32,7 @@ export function Varieties({ farm, crop, name }: { farm: Farm; crop: string; name
   const write = (variety?: Schemas["OwnVarietyView"]) =>
     setTask({
       form: "variety",
-      title: variety ? `Correct ${variety.facts.name}` : `A variety of ${name}`,
+      title: variety ? `Edit ${variety.facts.name}` : `New ${name} variety`,
       where: "",
       with: variety
         ? { id: variety.id, crop, facts: variety.facts, after: variety.entry }
@@ -41,7 +41,7 @@ export function Varieties({ farm, crop, name }: { farm: Farm; crop: string; name
   const tried = (variety: Schemas["OwnVarietyView"]) =>
     setTask({
       form: "variety-trial",
-      title: `${variety.facts.name} in a trial`,
+      title: `Trial of ${variety.facts.name}`,
       where: "",
       with: { id: variety.id },
     });
@@ -53,8 +53,8 @@ export function Varieties({ farm, crop, name }: { farm: Farm; crop: string; name
   });
   const gone = own.filter(({ facts }) => facts.gone);
   return (
-    <section aria-label="Which kind of it" className="pt-4">
-      <h2>Which kind of it</h2>
+    <section aria-label="Variety types" className="pt-4">
+      <h2>Variety types</h2>
       {told && told.value.kinds.length > 0 && (
         <ul className="grid gap-x-10 border-t border-rule pt-1 md:grid-cols-2 xl:grid-cols-3">
           {told.value.kinds.map((kind) => (
@@ -69,7 +69,7 @@ export function Varieties({ farm, crop, name }: { farm: Farm; crop: string; name
         </ul>
       )}
       {ordered.length > 0 && told && (
-        <ol className="max-w-3xl border-t border-rule" aria-label="Our own">
+        <ol className="max-w-3xl border-t border-rule" aria-label="Our varieties">
           {ordered.map(({ variety, fit }) => (
             <Own
               key={variety.id}
@@ -83,17 +83,19 @@ export function Varieties({ farm, crop, name }: { farm: Farm; crop: string; name
         </ol>
       )}
       {gone.length > 0 && (
-        <p className="text-sm text-pencil">Sown no more: {gone.map(({ facts }) => facts.name).join(", ")}.</p>
+        <p className="text-sm text-pencil">
+          No longer sown: {gone.map(({ facts }) => facts.name).join(", ")}.
+        </p>
       )}
       {own.length === 0 && (
         <p className="text-sm text-pencil">
-          Varieties that you know, with their results in trials near you, are ranked here: they tell more than
-          any list.
+          Add varieties you know and their results in nearby trials; they are ranked here and tell you more
+          than a list.
         </p>
       )}
       {may && (
         <button type="button" className="line-button no-print" onClick={() => write()}>
-          A variety of ours
+          Add variety
         </button>
       )}
       {task && <RecordSheet task={task} onDone={() => setTask(null)} />}
@@ -116,7 +118,7 @@ function Own({ variety, fit, told, onWrite, onTried }: OwnProps) {
   const more = [
     facts.dormancy != null && `fall dormancy ${facts.dormancy}`,
     facts.maturity_days != null && `${facts.maturity_days} days`,
-    facts.bears && `bears ${facts.bears}`,
+    facts.bears && `tolerates ${facts.bears}`,
     facts.note,
   ].filter(Boolean);
   return (
@@ -129,15 +131,16 @@ function Own({ variety, fit, told, onWrite, onTried }: OwnProps) {
         {standing ? (
           <span>
             expected{" "}
-            <Figure quantity={standing.expected} explains={told} label={`Expected of ${facts.name}`} /> of the
-            mean
+            <Figure quantity={standing.expected} explains={told} label={`Expected yield of ${facts.name}`} />{" "}
+            of trial mean{" "}
             <span className="text-sm text-pencil">
-              , by {standing.trials} {standing.trials === 1 ? "trial" : "trials"} at {plain(standing.of_mean)}
+              , {standing.trials} {standing.trials === 1 ? "trial" : "trials"}, average{" "}
+              {plain(standing.of_mean)}
               {interval && ` (${plain(interval[0])} to ${plain(interval[1])})`}
             </span>
           </span>
         ) : (
-          <span className="text-pencil">in no trial yet</span>
+          <span className="text-pencil">no trials yet</span>
         )}
         <span className="ml-auto flex gap-x-4 no-print">
           {onTried && (
@@ -147,16 +150,11 @@ function Own({ variety, fit, told, onWrite, onTried }: OwnProps) {
               aria-label={`Trial result of ${facts.name}`}
               onClick={onTried}
             >
-              Trial result
+              Add trial result
             </button>
           )}
           {onWrite && (
-            <button
-              type="button"
-              className="line-button"
-              aria-label={`Correct ${facts.name}`}
-              onClick={onWrite}
-            >
+            <button type="button" className="line-button" aria-label={`Edit ${facts.name}`} onClick={onWrite}>
               Correct
             </button>
           )}
@@ -170,7 +168,7 @@ function Own({ variety, fit, told, onWrite, onTried }: OwnProps) {
             .slice(0, 4)
             .map(
               (trial) =>
-                `${plain(trial.facts.yield)} beside ${plain(trial.facts.mean)}, ${trial.facts.place}, ${dayText(trial.on, 0)}`,
+                `${plain(trial.facts.yield)} (trial mean ${plain(trial.facts.mean)}), ${trial.facts.place}, ${dayText(trial.on, 0)}`,
             )
             .join("; ")}
         </p>

@@ -27,9 +27,7 @@ export function WarmYear({ view, traits }: Props) {
     }));
   }, [climate, view.daylight, farm.year_begins]);
   if (!climate || !base)
-    return (
-      <p className="text-sm text-pencil">Without the farm’s weather its year can’t be drawn: see Set-up.</p>
-    );
+    return <p className="text-sm text-pencil">Add weather under Set-up to see the growing season here.</p>;
   const values = [...months.map(({ mean }) => mean), base.value];
   const [low, high] = [Math.min(...values) - 4, Math.max(...values) + 4];
   const x = (at: number) => LEFT + ((at + 0.5) / 12) * (WIDTH - LEFT);
@@ -42,7 +40,7 @@ export function WarmYear({ view, traits }: Props) {
       viewBox={`0 0 ${WIDTH} ${HEIGHT}`}
       className="block w-full max-w-150"
       role="img"
-      aria-label={`Mean temperature here by month, ${base.unit === "degF" ? "°F" : "°C"}: ${says}. It grows from ${plain(base)}.`}
+      aria-label={`Mean temperature here by month, ${base.unit === "degF" ? "°F" : "°C"}: ${says}. Growth starts at ${plain(base)}.`}
     >
       <clipPath id={above}>
         <rect x={LEFT} y={0} width={WIDTH - LEFT} height={y(base.value)} />
@@ -74,7 +72,7 @@ export function WarmYear({ view, traits }: Props) {
             fill="var(--straw)"
             opacity={0.7}
           >
-            <title>{`${hours} hours of day`}</title>
+            <title>{`${hours} hours of daylight`}</title>
           </rect>
         </g>
       ))}

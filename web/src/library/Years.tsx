@@ -19,7 +19,7 @@ export function Years({ page, most }: { page: Page; most: number }) {
       viewBox={`0 0 ${WIDTH} ${HEIGHT}`}
       className="block w-full max-w-90"
       role="img"
-      aria-label={`Dry matter of a stand of ${page.name}. ${says}`}
+      aria-label={`Dry matter of ${page.name} by year. ${says}`}
     >
       <path d={`M0 ${HEIGHT - FOOT}H${WIDTH}`} stroke="var(--ink)" strokeWidth={1.5} />
       {seasons.map(({ low, high }, at) => (

@@ -18,7 +18,7 @@ export function OutboxChip({ me }: { me: Schemas["Me"] }) {
         className={`min-h-6 border-2 px-1.5 font-semibold max-sm:min-h-11 ${refused ? "border-stop text-stop" : "border-ink"}`}
         onClick={() => setOpen(true)}
       >
-        {refused ? `✕ ${refused} to correct` : `${items.length} to send`}
+        {refused ? `✕ ${refused} to fix` : `${items.length} waiting to send`}
       </button>
       {open && (
         <Suspense>

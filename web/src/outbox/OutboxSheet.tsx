@@ -37,11 +37,11 @@ export function OutboxSheet({
     <TaskSheet
       open
       onOpenChange={(open) => !open && onDone()}
-      title="Not sent yet"
+      title="Waiting to send"
       about={
         answers
-          ? "Kept on this device until the ledger has them."
-          : "Kept on this device; they are sent in this order when there is signal."
+          ? "Saved on this device until they reach the ledger."
+          : "Saved on this device. They are sent in this order when there is signal."
       }
     >
       <ul className="mt-3 divide-y divide-rule border-t-2 border-ink">
@@ -81,14 +81,14 @@ function Line({
         <p className="text-sm text-pencil">
           {dayText(item.on, 0)}, written {agoText(now - item.written)}
           {!here && `, ${item.farmName}`}
-          {!mine && `, by ${item.personName}: it goes when they sign in here`}
+          {!mine && `, by ${item.personName}; sent when they sign in here`}
         </p>
         {item.refused && <p className="text-sm font-semibold text-stop">✕ {item.refused.detail}</p>}
         {!item.refused && item.trouble && <p className="text-sm">{item.trouble.detail}</p>}
       </div>
       {mine && here && hasForm(item.task.form) && (
         <button type="button" className="line-button" onClick={onOpen}>
-          {item.refused ? "Correct it" : "Open"}
+          {item.refused ? "Fix record" : "Open"}
         </button>
       )}
     </li>

@@ -13,16 +13,16 @@ const PATIENCE = 5_000;
 
 const unanswered: Problem = {
   type: "/problems/unreachable",
-  title: "No answer",
+  title: "No response",
   status: 0,
-  detail: "This part of the application could not be fetched; it is tried again.",
+  detail: "This part of the application did not load. Trying again.",
 };
 
 const older: Problem = {
   type: "/problems/older-form",
-  title: "An older form",
+  title: "Form has changed",
   status: 422,
-  detail: "It was written on an older version of this form: look it over and hand it in again",
+  detail: "This record was written on an older version of the form. Check it and record it again.",
 };
 
 /** Read one record's amounts and hand it in. */

@@ -27,7 +27,7 @@ export async function all(): Promise<Waiting[]> {
  * A new one goes behind those that wait, also where the device's clock was set back meanwhile.
  */
 export async function keep(item: Waiting): Promise<void> {
-  if (tooLarge(item)) throw new Error("this is more than one record can hold: leave a part out");
+  if (tooLarge(item)) throw new Error("this record is too large; remove part of it");
   const transaction = (await device()).transaction("outbox", "readwrite");
   const waiting = await transaction.store.getAll();
   const before = waiting.find((one) => one.id === item.id);

@@ -18,7 +18,7 @@ export function Here() {
       checked={at !== null}
       onChange={(here) => setValue("at", here ? { longitude, latitude } : null, { shouldDirty: true })}
     >
-      Here, where I stand
+      Use my location
     </Tick>
   );
 }

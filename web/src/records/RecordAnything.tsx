@@ -39,7 +39,7 @@ export function RecordAnything({ farm, field: first, kind: only, onDone }: Props
       with: kind === "site" ? siteOf(ground.data) : undefined,
     });
   return (
-    <TaskSheet open onOpenChange={(open) => !open && onDone()} title="Record something">
+    <TaskSheet open onOpenChange={(open) => !open && onDone()} title="Record">
       <Pick
         className="pt-3"
         label="Field"
@@ -47,7 +47,7 @@ export function RecordAnything({ farm, field: first, kind: only, onDone }: Props
         onChange={setPicked}
         empty="choose a field"
         options={(fields.data ?? []).map((one) => ({ value: one.id, text: one.name }))}
-        hint={!picked && around ? "where you stand" : undefined}
+        hint={!picked && around ? "You are in this field." : undefined}
       />
       <ul className="divide-y divide-rule border-t-2 border-ink">
         {kinds.map(({ kind, title }) => (

@@ -42,7 +42,7 @@ export function RecordSheet({ task, waiting, onDone, onInked }: Props) {
   );
 }
 
-const PERMANENT = "Ink is permanent: a mistake is struck and recorded anew.";
+const PERMANENT = "Records are permanent. To fix a mistake, strike it and record it again.";
 
 /** Where it is recorded, and what recording means. */
 export function aboutOf(task: Task): string {
@@ -52,7 +52,7 @@ export function aboutOf(task: Task): string {
 /** The form alone, for a sheet that says more than it. */
 export function RecordBody({ also, ...props }: Props & { also?: ReactNode }) {
   return (
-    <Suspense fallback={<Wait what="Fetching the form" />}>
+    <Suspense fallback={<Wait what="Loading form" />}>
       <Fetched {...props} also={also} />
     </Suspense>
   );
@@ -62,7 +62,7 @@ function Fetched(props: Props & { also?: ReactNode }) {
   const form = use(formOf(props.task.form));
   const given = form.given.safeParse(props.task.with);
   if (!given.success)
-    return <Trouble error={new Error("what this form begins with is from an older version: open it anew")} />;
+    return <Trouble error={new Error("This form is out of date. Close it and open it again.")} />;
   return <Written {...props} form={form} given={given.data} />;
 }
 
@@ -122,7 +122,7 @@ function Written({
   const [confirmed, setConfirmed] = useState(false);
   const [sure, setSure] = useState(false);
   const hand = async ({ on, ...written }: Record<string, unknown>) => {
-    if (!me) throw new Error("nobody is signed in");
+    if (!me) throw new Error("You are not signed in.");
     const handed = await submit({
       id,
       confirmed,
@@ -144,8 +144,8 @@ function Written({
     });
     if (handed === "taken") void client.invalidateQueries({ queryKey: ["farm", farm.id] });
     else if (handed === "kept")
-      tell(`Kept on this device: ${task.title}. It is sent as soon as there is signal.`);
-    else tell(`Kept on this device: ${task.title}. It is sent when you have signed in again.`);
+      tell(`Saved on this device: ${task.title}. It will be sent when there is signal.`);
+    else tell(`Saved on this device: ${task.title}. It will be sent when you sign in again.`);
     setPutBy(true);
     draft.forget();
     onInked?.();
@@ -156,14 +156,14 @@ function Written({
     <DoneContext.Provider value={onDone}>
       {unkept && (
         <p role="status" className="mt-2 border-l-3 border-stop pl-3 text-sm">
-          Without signal nothing can be put by here: {unkept}.
+          Records cannot be saved offline here: {unkept}.
         </p>
       )}
       <Form
         form={rhf}
         onSubmit={hand}
-        submit={form.submit ?? "Ink it"}
-        busy="Inking…"
+        submit={form.submit ?? "Record"}
+        busy="Recording…"
         root={form.root ?? "/payload"}
         refused={begun}
         also={
@@ -173,7 +173,7 @@ function Written({
               className="line-button"
               onClick={() => (sure ? void remove(waiting.id).then(onDone) : setSure(true))}
             >
-              {sure ? "Yes, throw it away" : "Throw it away"}
+              {sure ? "Yes, discard record" : "Discard record"}
             </button>
           ) : (
             also
@@ -186,13 +186,13 @@ function Written({
             className="flex flex-wrap items-baseline gap-x-4 border-l-3 border-straw pl-3 text-sm"
             data-as-left
           >
-            As you left it, not in ink yet.
+            Draft restored; not recorded yet.
             <button
               type="button"
               className="line-button max-sm:min-h-11"
               onClick={() => (rhf.reset(first as Record<string, unknown>), setAsLeft(false))}
             >
-              Begin anew
+              Clear form
             </button>
           </p>
         )}
@@ -204,12 +204,12 @@ function Written({
             checked={confirmed}
             onChange={setConfirmed}
           >
-            Yes, that is what I mean.
+            Yes, this is correct.
           </Tick>
         )}
         {lost.length > 0 && (
           <p className="border-l-3 border-stop pl-3 text-sm">
-            Written on an older form, without a place here:{" "}
+            From an older form, no matching field here:{" "}
             {lost.map(([key, value]) => `${key} “${String(value)}”`).join(", ")}.
           </p>
         )}

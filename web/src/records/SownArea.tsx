@@ -24,8 +24,8 @@ export function SownArea({ farm, field }: Props) {
   const by = String(useWatch({ name: "area_by" }) ?? "");
   return (
     <>
-      <AmountField name="area" label="Sown" />
-      <SeenOf name="area_by" label="It is known" options={optionsOf(sownAreas)} />
+      <AmountField name="area" label="Area sown" />
+      <SeenOf name="area_by" label="Area from" options={optionsOf(sownAreas)} />
       {by === "boundary" && <Whole farm={farm} field={field} />}
       {by === "walked" && <Walked farm={farm} field={field} />}
       {by === "hours" && <ByHours farm={farm} />}
@@ -50,7 +50,7 @@ function Whole({ farm, field }: Props) {
   if (!area) return null;
   return (
     <button type="button" className="line-button" data-whole onClick={() => take(area)}>
-      All that is sown of it: {plain(area)}
+      Whole sown area: {plain(area)}
     </button>
   );
 }
@@ -69,25 +69,27 @@ function Walked({ farm, field }: Props) {
     <div className="pb-3">
       <p className="flex flex-wrap gap-x-4">
         <button type="button" className="line-button" onClick={state === "walking" ? pause : go}>
-          {state === "walking" ? "Pause" : state === "paused" ? "Go on" : "Begin at its edge"}
+          {state === "walking" ? "Pause" : state === "paused" ? "Resume" : "Start at the edge"}
         </button>
         {line.length >= 3 && (
           <button type="button" className="line-button" onClick={() => (pause(), take(area))}>
-            I am around it
+            Close boundary
           </button>
         )}
         {state === "paused" && (
           <button type="button" className="line-button" onClick={stop}>
-            Begin anew
+            Clear form
           </button>
         )}
       </p>
       <p role="status" className="text-sm text-pencil" data-walked={line.length}>
         {state !== "still" && `${line.length} ${line.length === 1 ? "place" : "places"}`}
-        {walk.leftOut > 0 && `; ${walk.leftOut} poor ones left out`}
+        {walk.leftOut > 0 && `; ${walk.leftOut} poor fixes dropped`}
         {walk.trouble && <span className="block font-semibold text-stop">✕ {walk.trouble}</span>}
         {crossed && (
-          <span className="block font-semibold text-stop">✕ The line crosses itself: its area is none.</span>
+          <span className="block font-semibold text-stop">
+            ✕ The track crosses itself, so it has no area. Walk it again.
+          </span>
         )}
       </p>
     </div>
@@ -115,11 +117,11 @@ function ByHours({ farm }: { farm: Farm }) {
   }, [done, unit]);
   if (!pace)
     return (
-      <p className="text-sm text-pencil">No drill or spreader of yours tells what it does in an hour.</p>
+      <p className="text-sm text-pencil">Add a drill or spreader with its width under Set-up, Machines.</p>
     );
   return (
     <NumberBox
-      label="Hours it took"
+      label="Hours worked"
       value={text}
       onChange={setText}
       hint={`${drill?.facts.name}: ${plain(pace)}`}

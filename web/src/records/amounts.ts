@@ -20,7 +20,7 @@ export type Read<T> = T extends AmountWords
 /** A field for an amount; with a question, one that has to be answered. */
 export function amount(question?: string) {
   return z
-    .object({ text: z.string().max(80, "shorter, please"), bare: z.string() })
+    .object({ text: z.string().max(80, "Too long; shorten it."), bare: z.string() })
     .refine(({ text }) => question === undefined || text.trim() !== "", { message: question ?? "" });
 }
 
@@ -28,14 +28,14 @@ export function amount(question?: string) {
 export function figure(question?: string) {
   return z
     .string()
-    .max(40, "shorter, please")
+    .max(40, "Too long; shorten it.")
     .refine((text) => question === undefined || text.trim() !== "", { message: question ?? "" })
-    .refine((text) => text.trim() === "" || Number.isFinite(numberOf(text)), { message: "write a number" });
+    .refine((text) => text.trim() === "" || Number.isFinite(numberOf(text)), { message: "Enter a number." });
 }
 
 /** A field for words; with a question, one that has to be answered. */
 export function words(question?: string) {
-  const any = z.string().max(4000, "at most 4,000 letters");
+  const any = z.string().max(4000, "Use at most 4,000 characters.");
   return question === undefined ? any : any.refine((text) => text.trim() !== "", { message: question });
 }
 
@@ -105,7 +105,7 @@ export async function readAmounts<T>(values: T, read: Reader = byServer): Promis
   if (errors.length > 0) {
     const problem: Problem = {
       type: "/problems/refused",
-      title: "Can’t be read",
+      title: "Not understood",
       status: 422,
       detail: errors.map((error) => error.detail).join("; "),
       errors,

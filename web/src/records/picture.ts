@@ -23,9 +23,9 @@ export function within(width: number, height: number, longest: number): [number,
  * stays on the device.
  */
 export async function shrunk(file: Blob): Promise<string> {
-  if (file.size > LARGEST) throw new Error("this file is larger than any picture");
+  if (file.size > LARGEST) throw new Error("this file is too large for a photo");
   const picture = await createImageBitmap(file).catch(() => {
-    throw new Error("this is no picture that can be read here");
+    throw new Error("this file is not a photo that can be read");
   });
   const canvas = document.createElement("canvas");
   try {
@@ -38,14 +38,14 @@ export async function shrunk(file: Blob): Promise<string> {
   } finally {
     picture.close();
   }
-  throw new Error("this picture can’t be made small enough");
+  throw new Error("this photo cannot be made small enough");
 }
 
 function inBase64(blob: Blob): Promise<string> {
   return new Promise((done, fail) => {
     const reader = new FileReader();
     reader.onload = () => done(String(reader.result).replace(/^data:[^,]*,/, ""));
-    reader.onerror = () => fail(new Error("the picture can’t be read"));
+    reader.onerror = () => fail(new Error("the photo cannot be read"));
     reader.readAsDataURL(blob);
   });
 }

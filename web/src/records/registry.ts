@@ -17,7 +17,7 @@ export function formOf(kind: string): Promise<AnyRecordForm> {
   const known = loading.get(kind);
   if (known) return known;
   const load = loaders.get(kind);
-  if (!load) return Promise.reject(new Error(`there is no form here for “${kind}”`));
+  if (!load) return Promise.reject(new Error(`no form for “${kind}”`));
   const form = load();
   loading.set(kind, form);
   // One that could not be fetched is fetched anew the next time.

@@ -11,8 +11,8 @@ export function Clashes({ clashes }: { clashes: readonly Schemas["Clash"][] }) {
   const year = yearOf(farm.today);
   if (clashes.length === 0) return null;
   return (
-    <section aria-label="Machines wanted at once" className="pt-5">
-      <h2>Machines wanted at once</h2>
+    <section aria-label="Machine conflicts" className="pt-5">
+      <h2>Machine conflicts</h2>
       <ul className="border-t border-rule">
         {clashes.map((clash) => (
           <li
@@ -29,10 +29,10 @@ export function Clashes({ clashes }: { clashes: readonly Schemas["Clash"][] }) {
                 {": "}
                 {clash.hours ? (
                   <>
-                    <Figure quantity={clash.hours} /> of work, room for <Figure quantity={clash.room} />
+                    <Figure quantity={clash.hours} /> needed, <Figure quantity={clash.room} /> available
                   </>
                 ) : (
-                  "how long it takes is not known: tell its width under Set-up, Machines"
+                  "duration unknown; enter the machine’s width under Set-up, Machines"
                 )}
               </span>
             </p>
@@ -54,8 +54,8 @@ export function Clashes({ clashes }: { clashes: readonly Schemas["Clash"][] }) {
                   )}
                   {one.a_week_costs != null && Math.abs(one.a_week_costs) >= 0.01 && (
                     <span className={one.a_week_costs > 0 ? "" : "text-pencil"}>
-                      ; a week’s wait {one.a_week_costs > 0 ? "costs" : "gains"}{" "}
-                      {percent(Math.abs(one.a_week_costs))} of its odds
+                      ; waiting a week {one.a_week_costs > 0 ? "lowers" : "raises"} its odds by{" "}
+                      {percent(Math.abs(one.a_week_costs))}
                     </span>
                   )}
                 </li>
@@ -65,7 +65,7 @@ export function Clashes({ clashes }: { clashes: readonly Schemas["Clash"][] }) {
         ))}
       </ul>
       <p className="text-sm text-pencil italic">
-        Room at ten hours a day and every other day fit: our own assumption.
+        Assumes ten working hours a day and every second day suitable.
       </p>
     </section>
   );

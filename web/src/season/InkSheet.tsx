@@ -30,7 +30,7 @@ export function InkSheet({ farm, step: inked, onDone }: Props) {
         onDone={onDone}
         also={
           <button type="button" className="line-button" onClick={onDone}>
-            Not yet
+            Cancel
           </button>
         }
       />

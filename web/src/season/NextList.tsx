@@ -23,7 +23,7 @@ export function NextList({ next, onInk }: { next: Schemas["NextStep"][]; onInk: 
       <h2 id="next-title" className="flex min-h-11 items-center">
         Next
       </h2>
-      {next.length === 0 && <Empty>Nothing is due in the coming three weeks.</Empty>}
+      {next.length === 0 && <Empty>Nothing due in the next three weeks.</Empty>}
       {/* A scrolling list has to be reachable with the keyboard. */}
       <ul
         tabIndex={0}
@@ -66,14 +66,14 @@ export function NextList({ next, onInk }: { next: Schemas["NextStep"][]; onInk: 
                         {percent(step.odds.odds)}
                       </Link>{" "}
                       {ofSuchYears(step.odds.basis)}
-                      {step.odds.limited_by && `; most often lacking: ${step.odds.limited_by}`}
+                      {step.odds.limited_by && `. Main limit: ${step.odds.limited_by}`}
                     </p>
                   )}
                   {step.state.is !== "waiting" && <Cautions cautions={step.cautions} />}
                 </div>
                 {farm.role !== "adviser" &&
                   (recorded(one) ? (
-                    <span className="shrink-0 text-sm text-pencil italic">to send</span>
+                    <span className="shrink-0 text-sm text-pencil italic">waiting to send</span>
                   ) : (
                     <button
                       type="button"

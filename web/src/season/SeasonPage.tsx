@@ -31,7 +31,7 @@ export function SeasonPage() {
   const [inking, setInking] = useState<StepToInk | null>(null);
   const [reading, setReading] = useState<string | null>(null);
   const move = useMoveSowing(farm.id);
-  if (season.data === undefined) return <NotYet what="Drawing the season" of={[season]} />;
+  if (season.data === undefined) return <NotYet what="Loading season" of={[season]} />;
   const { strips, next, today } = season.data;
   const scale = timeScale(span, width);
   const pick = (mark: Placed) => {
@@ -68,7 +68,7 @@ export function SeasonPage() {
       <section aria-labelledby="season-title">
         {strips.length === 0 ? (
           <Empty>
-            Each field is a strip here.{" "}
+            Each field appears here as a strip.{" "}
             <Link to="/farms/$farm/fields" params={{ farm: farm.id }} className="underline">
               Add the first field
             </Link>
@@ -102,14 +102,14 @@ export function SeasonPage() {
             </ul>
             {move.isError && (
               <div>
-                <Trouble error={move.error} at="Moving the sowing" />
+                <Trouble error={move.error} at="Moving sowing" />
                 {move.error.problem.type === "/problems/overtaken" && move.variables && (
                   <button
                     type="button"
                     className="line-button"
                     onClick={() => move.mutate({ ...move.variables, decided: undefined })}
                   >
-                    Move it all the same, in what was decided since
+                    Move it anyway
                   </button>
                 )}
               </div>
@@ -148,8 +148,8 @@ function StripHead({ strip, farm }: { strip: Schemas["Strip"]; farm: string }) {
           <Tip words={current.cover}>
             <p className="truncate text-sm leading-[1.2] text-pencil">
               {current.cover}
-              {current.plan.sown ? "" : ", to sow"}
-              {current.troubles.length > 0 && ", something can’t be reckoned"}
+              {current.plan.sown ? "" : ", not yet sown"}
+              {current.troubles.length > 0 && ", some figures missing"}
             </p>
           </Tip>
         ) : (
@@ -159,7 +159,7 @@ function StripHead({ strip, farm }: { strip: Schemas["Strip"]; farm: string }) {
             search={{ field: strip.field.id }}
             className="block text-sm leading-[1.2] text-pencil underline decoration-dotted"
           >
-            start a stand
+            Start stand
           </Link>
         )}
       </div>

@@ -7,7 +7,7 @@ export function SpanControls() {
   return (
     <div className="no-print flex flex-wrap items-center gap-x-5">
       <Choice
-        label="How much time to show"
+        label="Time span"
         value={zoom}
         onChange={setZoom}
         options={zooms.map((value) => ({ value, text: value }))}

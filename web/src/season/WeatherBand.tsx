@@ -36,7 +36,7 @@ export function WeatherBand({ farm, span, scale, width, today }: Props) {
   const weather = useWeather(farm.id, isoDay(span.from), isoDay(span.to), fits);
   const hours = useHours(farm.id, isoDay(span.from), isoDay(span.to), days <= HOURLY);
   const view = weather.data;
-  if (!fits) return <p className="py-1 pl-50 text-sm text-pencil max-sm:pl-0">Zoom in to see the weather.</p>;
+  if (!fits) return <p className="py-1 pl-50 text-sm text-pencil max-sm:pl-0">Zoom in to see weather.</p>;
   if (!view) return <div style={{ height: BAND_HEIGHT }} />;
   return (
     <section aria-label="Weather" className="pb-1 sm:flex">
@@ -52,7 +52,7 @@ export function WeatherBand({ farm, span, scale, width, today }: Props) {
         />
       ) : (
         <p className="text-sm text-pencil">
-          No weather years yet: a climate table is enough to begin with, thirty years of days are best.
+          No weather years yet. A climate table is enough to start; thirty years of daily records are best.
         </p>
       )}
     </section>
@@ -76,16 +76,12 @@ function Head({ farm, view }: { farm: Farm; view: Schemas["WeatherView"] }) {
           params={{ farm: farm.id }}
           className="underline decoration-dotted"
         >
-          {view.basis === "normals"
-            ? "made from usual weather"
-            : station
-              ? station.name
-              : "tell of the weather"}
+          {view.basis === "normals" ? "from average weather" : station ? station.name : "add weather"}
         </Link>
       </p>
       {station && station.days_behind > 0 && (
         <p role="status" className="text-sm font-semibold text-stop">
-          ✕ {station.days_behind} days old{station.trouble ? ": the station is silent" : ""}
+          ✕ {station.days_behind} days out of date{station.trouble ? ": no data from the station" : ""}
         </p>
       )}
       {view.rain_so_far && (
@@ -93,7 +89,7 @@ function Head({ farm, view }: { farm: Farm; view: Schemas["WeatherView"] }) {
           Rain <Figure quantity={toTenth(view.rain_so_far)} />
           {view.rain_usual && (
             <span className="block text-pencil">
-              usual by now <Figure quantity={toTenth(view.rain_usual)} />
+              average to date <Figure quantity={toTenth(view.rain_usual)} />
             </span>
           )}
         </p>
@@ -175,7 +171,7 @@ function Drawing({ band, view, hours, scale, width, today }: DrawingProps) {
       width={width}
       height={BAND_HEIGHT}
       role="img"
-      aria-label={`Weather of ${year} against ${view.basis === "normals" ? "years made from usual weather" : `${band.years} years`}${killing?.first_in_autumn[1] ? `; half of the years have a killing frost by ${dayText(killing.first_in_autumn[1])}` : ""}`}
+      aria-label={`Weather in ${year} compared with ${view.basis === "normals" ? "years generated from average weather" : `${band.years} years`}${killing?.first_in_autumn[1] ? `; killing frost by ${dayText(killing.first_in_autumn[1])} in half of years` : ""}`}
       className="block shrink-0 overflow-visible"
     >
       {ticks(scale, width).map((tick) => (
@@ -233,10 +229,10 @@ function Drawing({ band, view, hours, scale, width, today }: DrawingProps) {
         [
           ...falls.map((index) => ({
             index,
-            text: `half ${ofSuchYears(view.basis ?? undefined)}: last ${plain(killingIn(view))} by ${on(index)}`,
+            text: `last ${ofSuchYears(view.basis ?? undefined)} by ${plain(killingIn(view))} in half ${on(index)}`,
             end: false,
           })),
-          ...rises.map((index) => ({ index, text: `half by ${on(index)}`, end: true })),
+          ...rises.map((index) => ({ index, text: `in half by ${on(index)}`, end: true })),
         ]
           .filter(({ index }) => x(index) > 4 && x(index) < width - 4)
           .map(({ index, text, end }) => (

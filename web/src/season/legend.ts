@@ -33,12 +33,12 @@ export function legend(
   );
   const moves = mayMove && open.some((step) => step.look.role === "sowing");
   const said: string[] = [];
-  if (open.length > 0 && ink) said.push("Grey is pencil, dark is ink.");
-  else if (open.length > 0) said.push("Grey is pencil: planned.");
-  else if (ink) said.push("Dark is ink: done.");
-  if (struck) said.push("A stroke through it: struck.");
+  if (open.length > 0 && ink) said.push("Gray: planned (pencil). Dark: recorded (ink).");
+  else if (open.length > 0) said.push("Gray: planned (pencil).");
+  else if (ink) said.push("Dark: recorded (ink).");
+  if (struck) said.push("Crossed out: struck.");
   if (blades)
-    said.push(`Blades: when sowing works, taller and closer where likelier, underlined from ${level} up.`);
-  if (moves) said.push("Drag a sowing along the axis to move it.");
+    said.push(`Blades show sowing odds: taller and denser is better. Underlined: ${level} or more.`);
+  if (moves) said.push("Drag a sowing mark to move it.");
   return said;
 }

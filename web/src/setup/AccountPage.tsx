@@ -15,7 +15,7 @@ import { dayText } from "../units/format";
 export function AccountPage() {
   const me = useMe().data;
   return (
-    <Page title="You">
+    <Page title="My account">
       <p className="pb-4 text-pencil">
         {me?.name}, {me?.email}
       </p>
@@ -35,7 +35,7 @@ function Sessions() {
     queryKey: sessionsKey,
     queryFn: () => answered(api.GET("/api/me/sessions")),
   });
-  if (list.data === undefined) return <NotYet what="Asking where you are signed in" of={[list]} />;
+  if (list.data === undefined) return <NotYet what="Loading sign-ins" of={[list]} />;
   const end = async (body: { id: string } | { others: true }) =>
     client.setQueryData(sessionsKey, await answered(api.POST("/api/me/sessions/end", { body })));
   const { sessions } = list.data;
@@ -46,15 +46,15 @@ function Sessions() {
         {sessions.map(({ id, device, began, used, this: here }, index) => (
           <li key={id ?? index} className="flex flex-wrap items-baseline justify-between gap-x-4 py-1.5">
             <span>
-              {device} {here && <span className="text-pencil">(here)</span>}
+              {device} {here && <span className="text-pencil">(this device)</span>}
               <span className="block text-sm text-pencil">
-                {began && `since ${dayText(began.slice(0, 10), 0)}, `}last used{" "}
+                {began && `signed in ${dayText(began.slice(0, 10), 0)}, `}last used{" "}
                 {dayText(used.slice(0, 10), 0)}
               </span>
             </span>
             {id && !here && (
               <button type="button" className="line-button" onClick={() => void end({ id })}>
-                End it
+                Sign out
               </button>
             )}
           </li>
@@ -62,7 +62,7 @@ function Sessions() {
       </ul>
       {sessions.length > 1 && (
         <button type="button" className="line-button mt-2" onClick={() => void end({ others: true })}>
-          End all others
+          Sign out all others
         </button>
       )}
     </section>
@@ -70,8 +70,8 @@ function Sessions() {
 }
 
 const values = z.object({
-  old: words("the one that has been"),
-  password: words("at least ten letters"),
+  old: words("Enter your current password."),
+  password: words("Use at least 10 characters."),
 });
 
 function Password() {
@@ -80,24 +80,24 @@ function Password() {
   const form = useForm({ resolver: zodResolver(values), defaultValues: { old: "", password: "" } });
   return (
     <section aria-labelledby="password-title">
-      <h2 id="password-title">A new password</h2>
+      <h2 id="password-title">Change password</h2>
       <Form
         form={form}
-        submit="Change it"
+        submit="Save password"
         onSubmit={async (body) => {
           await answered(api.POST("/api/me/password", { body }));
           form.reset();
-          tell("Changed. Wherever else you were signed in, you are no more.");
+          tell("Password changed. All other sign-ins were ended.");
           await client.invalidateQueries({ queryKey: sessionsKey });
         }}
       >
-        <TextField name="old" label="Password until now" type="password" autoComplete="current-password" />
+        <TextField name="old" label="Current password" type="password" autoComplete="current-password" />
         <TextField
           name="password"
           label="New password"
           type="password"
           autoComplete="new-password"
-          hint="at least ten letters"
+          hint="Use at least 10 characters."
         />
       </Form>
     </section>

@@ -13,11 +13,11 @@ export function DataPage() {
     <Page title="Data">
       <div className="grid gap-x-12 gap-y-6 lg:grid-cols-2">
         <section aria-labelledby="along-title">
-          <h2 id="along-title">Take it along</h2>
+          <h2 id="along-title">Export farm</h2>
           <p className="pb-2">
-            All of the farm in one archive of open files: fields as GeoJSON, weather and ledger as CSV, every
-            entry with its digest as JSON Lines, and a readme. It is signed, so that another server can tell
-            whether it is complete and unaltered, and read it back as the same farm.
+            The whole farm as one zip of open files: fields (GeoJSON), weather and ledger (CSV), every entry
+            with its digest (JSON Lines) and a readme. It is signed: another server can check that it is
+            complete and unaltered, and import it as the same farm.
           </p>
           <p className="space-x-6">
             {farm.manages && (
@@ -26,7 +26,7 @@ export function DataPage() {
                 download={`${farm.name}.zip`}
                 className="line-button"
               >
-                The whole farm
+                Download whole farm
               </a>
             )}
             <a
@@ -34,7 +34,7 @@ export function DataPage() {
               download="fields.geojson"
               className="line-button"
             >
-              Fields alone
+              Download fields only
             </a>
           </p>
           {farm.manages && <SignedBy />}
@@ -65,31 +65,31 @@ function SignedBy() {
 
 function BackupState() {
   const backups = useQuery({ queryKey: ["backups"], queryFn: () => answered(api.GET("/api/backups")) });
-  if (backups.data === undefined) return <NotYet what="Looking for the last backup" of={[backups]} />;
+  if (backups.data === undefined) return <NotYet what="Checking backups" of={[backups]} />;
   const { set_up, last, size, kept, late } = backups.data;
   return (
     <section aria-labelledby="backup-title">
       <h2 id="backup-title">Backups</h2>
       {last && (
         <p>
-          The last one is of {dayText(last.slice(0, 10), 0)}
-          {size != null && `, ${(size / 1e6).toFixed(1)} MB`}; {kept === 1 ? "one is" : `${kept} are`} kept.
+          Last backup {dayText(last.slice(0, 10), 0)}
+          {size != null && `, ${(size / 1e6).toFixed(1)} MB`}; {kept === 1 ? "1" : `${kept}`} kept.
         </p>
       )}
       {late && (
         <p role="status" className="font-semibold text-stop">
           ✕{" "}
           {last
-            ? "That is more than two days ago: look whether the daily backup still runs."
+            ? "More than two days old. Check that the daily backup is running."
             : set_up
-              ? "There is none in the folder that is set up."
-              : "None is known of here."}
+              ? "No backup found in the backup folder."
+              : "No backup set up."}
         </p>
       )}
       {!set_up && (
         <p className="pt-1 text-sm text-pencil">
-          Whoever looks after the server sets one up, once a day: <code>./ink backup --keep FOLDER</code>. It
-          keeps seven days, four weeks and twelve months.
+          Ask whoever runs the server to schedule this daily: <code>./ink backup --keep FOLDER</code>. It
+          keeps 7 daily, 4 weekly and 12 monthly backups.
         </p>
       )}
     </section>

@@ -25,26 +25,26 @@ export function FarmPage() {
     queryKey: ["farm", id, "facts"],
     queryFn: () => answered(api.GET("/api/farms/{farm}", { params: { path: { farm: id } } })),
   });
-  if (farm.data === undefined) return <NotYet what="Looking it up" of={[farm]} />;
+  if (farm.data === undefined) return <NotYet what="Loading farm" of={[farm]} />;
   return <Facts facts={farm.data} />;
 }
 
 function Facts({ facts }: { facts: Schemas["FarmView"] }) {
   const { manages } = useFarm();
   return (
-    <Page title="The farm">
+    <Page title="Farm name">
       <div className="grid gap-x-12 gap-y-6 lg:grid-cols-2">
-        <section aria-label="As it lies">
+        <section aria-label="Farm details">
           {facts.closed_on && (
             <p role="status" className="pb-3 font-semibold">
-              Closed on {dayText(facts.closed_on, 0)}: everything is there to read, and nothing is written.
+              Closed on {dayText(facts.closed_on, 0)}: read-only.
             </p>
           )}
           {manages && !facts.closed_on ? (
             <Correct key={facts.version} facts={facts} />
           ) : (
             <p>
-              <strong>{facts.name}</strong>: {placeText(facts)}, clocks of {facts.time_zone}
+              <strong>{facts.name}</strong>: {placeText(facts)}, time zone {facts.time_zone}
             </p>
           )}
         </section>
@@ -58,13 +58,13 @@ function Facts({ facts }: { facts: Schemas["FarmView"] }) {
 }
 
 const months = Array.from({ length: 12 }, (_, month) => String(month + 1));
-const years = ["by the hemisphere", ...months] as const;
+const years = ["default for the hemisphere", ...months] as const;
 
 const values = z.object({
-  name: words("what is the farm called?"),
+  name: words("Enter a farm name."),
   ...place,
-  elevation: amount("how high?"),
-  currency: z.string().regex(/^\s*[A-Za-z]{3}\s*$/, "the three letters of its code, such as USD"),
+  elevation: amount("Enter the elevation."),
+  currency: z.string().regex(/^\s*[A-Za-z]{3}\s*$/, "Enter the three-letter code, e.g. USD."),
   year: z.enum(years),
 });
 type Values = z.infer<typeof values>;
@@ -94,16 +94,16 @@ function useFacts(first: Values) {
 function Fields({ zone }: { zone: string }) {
   return (
     <>
-      <TextField name="name" label="The farm" />
+      <TextField name="name" label="Farm name" />
       <PlaceFields zone={zone}>
         <AmountField name="elevation" label="Elevation" />
       </PlaceFields>
-      <TextField name="currency" label="Paid in" hint="the three letters of its code: USD, EUR, ARS" />
+      <TextField name="currency" label="Currency" hint="Three-letter code, e.g. USD, EUR, ARS." />
       <PickOf
         name="year"
-        label="The year begins in"
+        label="Year starts in"
         options={[
-          { value: years[0], text: "January in the north, July in the south" },
+          { value: years[0], text: "Default: January in the north, July in the south." },
           ...months.map((month) => ({ value: month, text: monthText(Number(month)) })),
         ]}
       />
@@ -128,13 +128,13 @@ function Correct({ facts }: { facts: Schemas["FarmView"] }) {
   return (
     <Form
       form={form}
-      label="The farm"
+      label="Farm name"
       root="/facts"
-      submit="Keep"
+      submit="Save farm"
       onSubmit={async (words) => {
         const body = { id, after: facts.version, facts: await factsOf(words, zone) };
         await answered(api.PUT("/api/farms/{farm}", { params: { path: { farm: facts.id } }, body }));
-        tell("Kept: the farm is known by this from now on.");
+        tell("Farm saved.");
         await client.invalidateQueries();
       }}
     >
@@ -143,7 +143,7 @@ function Correct({ facts }: { facts: Schemas["FarmView"] }) {
   );
 }
 
-/** One more farm, with its own fields, weather, people and ledger. */
+/** Add farm, with its own fields, weather, people and ledger. */
 function Another() {
   const units = useUnits();
   const client = useQueryClient();
@@ -159,16 +159,16 @@ function Another() {
     year: years[0],
   });
   return (
-    <section aria-label="One more farm">
-      <Collapse title="One more farm">
+    <section aria-label="Add farm">
+      <Collapse title="Add farm">
         <p className="py-2 text-sm text-pencil">
-          With its own fields, weather, people and ledger. You will be its manager.
+          It has its own fields, weather, people and ledger. You will be its manager.
         </p>
         <Form
           form={form}
-          label="One more farm"
+          label="Add farm"
           root="/facts"
-          submit="Found it"
+          submit="Add farm"
           onSubmit={async (words) => {
             const body = { ...ids, facts: await factsOf(words, zone) };
             client.setQueryData(["me"], await answered(api.POST("/api/farms", { body })));
@@ -203,17 +203,17 @@ function End({ facts }: { facts: Schemas["FarmView"] }) {
     });
   return (
     <section aria-labelledby="end-title">
-      <h2 id="end-title">{closed ? "Open it again" : "Close the farm"}</h2>
+      <h2 id="end-title">{closed ? "Reopen farm" : "Close farm"}</h2>
       <p className="pb-1 text-sm text-pencil">
         {closed
-          ? "Then records are taken again, and plans go on from today."
-          : "When it is sold or given up: everything stays to be read, and nothing more is written. Nothing is thrown away."}
+          ? "Recording starts again and plans continue from today."
+          : "For a farm that is sold or given up. It becomes read-only; nothing is deleted."}
       </p>
       {!closed && (
         <p className="pb-1 text-sm">
-          Take what is yours along first:{" "}
+          Export your data first:{" "}
           <a href={`/api/farms/${facts.id}/archive.zip`} download={`${facts.name}.zip`} className="underline">
-            the whole farm in one archive
+            download whole farm
           </a>
           .
         </p>
@@ -224,7 +224,7 @@ function End({ facts }: { facts: Schemas["FarmView"] }) {
         onClick={() => (closed || sure ? go() : setSure(true))}
         onBlur={() => setSure(false)}
       >
-        {closed ? "Open it again" : sure ? `Yes, close ${facts.name}` : "Close it"}
+        {closed ? "Reopen farm" : sure ? `Yes, close ${facts.name}` : "Close farm"}
       </button>
       {turn.error && <Trouble error={turn.error} />}
     </section>

@@ -15,14 +15,14 @@ export function MachinesPage() {
   const farm = useFarm();
   const machines = useMachines(farm.id);
   const [task, setTask] = useState<Task | null>(null);
-  if (machines.data === undefined) return <NotYet what="Walking to the shed" of={[machines]} />;
+  if (machines.data === undefined) return <NotYet what="Loading machines" of={[machines]} />;
   const manager = farm.role === "manager";
   const open = (told?: Schemas["MachineView"]) =>
     setTask({
       form: "machine",
-      title: told ? told.facts.name : "A machine",
+      title: told ? told.facts.name : "Machine",
       where: "",
-      about: "As it is run from now on. Where you don’t know speed or efficiency, the usual ones are taken.",
+      about: "Applies from now on. Leave speed and efficiency blank to use typical values.",
       with: { id: told?.id ?? uuid(), told },
     });
   const { usual, usual_by } = machines.data;
@@ -33,15 +33,15 @@ export function MachinesPage() {
       tools={
         manager && (
           <button type="button" className="line-button" onClick={() => open()}>
-            Add a machine
+            Add machine
           </button>
         )
       }
     >
       {machines.data.machines.length === 0 ? (
         <Empty>
-          Drill, mower, rake, baler, sprayer, own or a contractor’s: width and speed say how much is done in
-          an hour, and so what fits into the fit days.
+          Add your drill, mower, rake, baler and sprayer, or a contractor’s. Width and speed give the work
+          rate, and so how many suitable days a job takes.
         </Empty>
       ) : (
         <Table
@@ -59,7 +59,7 @@ export function MachinesPage() {
                   <strong>{facts.name}</strong>{" "}
                   <span className="text-pencil">
                     {word(facts.machine)}
-                    {facts.gone && ", there no more"}
+                    {facts.gone && ", no longer available"}
                   </span>
                   {facts.note && <span className="block text-sm text-pencil">{facts.note}</span>}
                 </>
@@ -73,14 +73,14 @@ export function MachinesPage() {
             },
             {
               key: "capacity",
-              head: "In an hour",
+              head: "Work rate",
               figures: true,
               cell: ({ capacity, facts }) =>
                 capacity ? (
                   <>
                     <Figure quantity={capacity} className="font-semibold" />
                     {!(facts.speed && facts.efficiency) && (
-                      <span className="block text-sm text-pencil">as usual</span>
+                      <span className="block text-sm text-pencil">typical</span>
                     )}
                   </>
                 ) : (
@@ -89,14 +89,14 @@ export function MachinesPage() {
             },
             {
               key: "cost",
-              head: "An hour costs",
+              head: "Cost per hour",
               figures: true,
               cell: ({ facts }) => (facts.cost ? <Figure quantity={facts.cost} /> : "–"),
             },
             {
               key: "change",
               head: "",
-              headLabel: "Change",
+              headLabel: "Edit",
               figures: true,
               cell: (one) =>
                 manager && (
@@ -106,7 +106,7 @@ export function MachinesPage() {
                     aria-label={`Change ${one.facts.name}`}
                     onClick={() => open(one)}
                   >
-                    Change
+                    Edit
                   </button>
                 ),
             },
@@ -114,7 +114,7 @@ export function MachinesPage() {
         />
       )}
       <p className="pt-3 text-sm text-pencil">
-        In an hour: speed × width × field efficiency (ASABE EP496.3). Usual ones: {usual_by}.
+        Work rate = speed × width × field efficiency (ASABE EP496.3). Typical values: {usual_by}.
       </p>
       {task && <RecordSheet task={task} onDone={() => setTask(null)} />}
     </Page>

@@ -13,7 +13,7 @@ export function OpensBy({ link }: { link: string }) {
       <div className="min-w-56 flex-1">
         <input
           readOnly
-          aria-label="The link"
+          aria-label="Link"
           className="entry text-sm"
           value={link}
           onFocus={(event) => event.target.select()}
@@ -23,11 +23,11 @@ export function OpensBy({ link }: { link: string }) {
           className="line-button"
           onClick={() => void navigator.clipboard.writeText(link).then(() => setCopied(true))}
         >
-          {copied ? "Copied" : "Copy it"}
+          {copied ? "Copied" : "Copy link"}
         </button>
       </div>
       {/* Dark on light in every theme: phones read no other. */}
-      <QRCodeSVG value={link} title="The link, for a phone’s camera" size={148} marginSize={3} />
+      <QRCodeSVG value={link} title="QR code for the link" size={148} marginSize={3} />
     </div>
   );
 }

@@ -18,9 +18,9 @@ const roles: Record<Schemas["Role"], string> = {
 };
 
 const may: Record<Schemas["Role"], string> = {
-  manager: "decides, records, strikes and sets up",
-  crew: "records, and strikes what they wrote",
-  adviser: "reads everything, changes nothing",
+  manager: "Plans, records, strikes entries and manages set-up",
+  crew: "Records, and strikes their own entries",
+  adviser: "Reads everything, changes nothing",
 };
 
 /** Who is at the farm, who is asked to come, and what each may do. */
@@ -30,12 +30,12 @@ export function PeoplePage() {
     queryKey: ["farm", farm.id, "people"],
     queryFn: () => answered(api.GET("/api/farms/{farm}/people", { params: { path: { farm: farm.id } } })),
   });
-  if (people.data === undefined) return <NotYet what="Asking who is there" of={[people]} />;
+  if (people.data === undefined) return <NotYet what="Loading people" of={[people]} />;
   const manager = farm.role === "manager";
   return (
     <Page title="People">
       <div className="grid gap-x-12 gap-y-6 lg:grid-cols-2">
-        <ul aria-label="At the farm" className="self-start divide-y divide-rule border-y border-rule">
+        <ul aria-label="People on this farm" className="self-start divide-y divide-rule border-y border-rule">
           {people.data.people.map((one) => (
             <Mate key={one.id} mate={one} manager={manager} />
           ))}
@@ -78,7 +78,7 @@ function Mate({ mate, manager }: { mate: Schemas["MateView"]; manager: boolean }
       </span>
       {manager ? (
         <Pick
-          label={`What ${mate.name} may do`}
+          label={`Role of ${mate.name}`}
           hideLabel
           value={mate.role}
           onChange={(role) => role && role !== mate.role && change.mutate(role)}
@@ -92,10 +92,10 @@ function Mate({ mate, manager }: { mate: Schemas["MateView"]; manager: boolean }
           type="button"
           className="line-button justify-self-start self-start"
           onClick={() => (sure ? change.mutate(null) : setSure(true))}
-          aria-label={`${sure ? "Yes, let go" : "Let go"}: ${mate.name}`}
+          aria-label={`${sure ? "Yes, remove access" : "Remove access"}: ${mate.name}`}
           onBlur={() => setSure(false)}
         >
-          {sure ? "Yes, let go" : "Let go"}
+          {sure ? "Yes, remove access" : "Remove access"}
         </button>
       )}
       {(change.error ?? reset.error) && (
@@ -113,7 +113,7 @@ function Mate({ mate, manager }: { mate: Schemas["MateView"]; manager: boolean }
           {link ? (
             <>
               <p className="text-sm text-pencil">
-                By this link {mate.name} sets a new password: good for a day, and shown this once.
+                {mate.name} can set a new password with this link. Valid for one day; shown once.
               </p>
               <OpensBy link={link} />
             </>
@@ -121,10 +121,10 @@ function Mate({ mate, manager }: { mate: Schemas["MateView"]; manager: boolean }
             <button
               type="button"
               className="line-button text-sm"
-              aria-label={`Forgotten password: ${mate.name}`}
+              aria-label={`Reset password: ${mate.name}`}
               onClick={forgotten}
             >
-              Forgotten password
+              Reset password
             </button>
           )}
         </div>
@@ -170,25 +170,25 @@ function Invite({ open }: { open: readonly Schemas["InvitationView"][] }) {
     );
   return (
     <section aria-labelledby="invite-title">
-      <h2 id="invite-title">Invite somebody</h2>
+      <h2 id="invite-title">Invite person</h2>
       <p className="text-sm text-pencil">
-        A link for one person, good for seven days. It is shown once: copy it and hand it on.
+        A link for one person, valid for seven days. It is shown once, so copy it now.
       </p>
       <Choice
-        label="As"
+        label="Role"
         value={role}
         onChange={setRole}
         options={Object.entries(roles).map(([value, text]) => ({ value: value as Schemas["Role"], text }))}
       />
       <p className="pb-2 text-sm text-pencil">{may[role]}</p>
       <button type="button" className="ink-button" onClick={() => void make()}>
-        Make a link
+        Create link
       </button>
       {failed && <Trouble error={failed} />}
       {link && <OpensBy link={link} />}
       {open.length > 0 && (
         <>
-          <h3 className="pt-4">Still open</h3>
+          <h3 className="pt-4">Open invitations</h3>
           <ul className="divide-y divide-rule border-t border-rule">
             {open.map((one) => (
               <li key={one.id} className="flex flex-wrap items-baseline justify-between gap-x-4 py-1.5">
@@ -197,7 +197,7 @@ function Invite({ open }: { open: readonly Schemas["InvitationView"][] }) {
                   <span className="text-pencil">until {dayText(one.expires_at.slice(0, 10), 0)}</span>
                 </span>
                 <button type="button" className="line-button" onClick={() => void withdraw(one.id)}>
-                  Take it back
+                  Cancel invitation
                 </button>
               </li>
             ))}

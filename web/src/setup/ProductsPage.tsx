@@ -19,15 +19,15 @@ export function ProductsPage() {
   const farm = useFarm();
   const products = useProducts(farm.id);
   const [task, setTask] = useState<Task | null>(null);
-  if (products.data === undefined) return <NotYet what="Walking to the shed" of={[products]} />;
+  if (products.data === undefined) return <NotYet what="Loading products" of={[products]} />;
   const manager = farm.role === "manager";
   const tell = (told?: Product) =>
     setTask({
       form: "product",
-      title: told ? told.facts.name : "A product",
+      title: told ? told.facts.name : "Product",
       where: "",
       about:
-        "As its seller’s analysis or its label says. The benches weigh your own in place of ordinary ones.",
+        "From the seller’s analysis or the label. The bench uses your products in place of typical ones.",
       with: { id: told?.id ?? uuid(), told },
     });
   const about = (form: string, title: string, { id, facts }: Product) =>
@@ -38,15 +38,15 @@ export function ProductsPage() {
       tools={
         manager && (
           <button type="button" className="line-button" onClick={() => tell()}>
-            Add a product
+            Add product
           </button>
         )
       }
     >
       {products.data.products.length === 0 ? (
         <Empty>
-          Fertilisers, limes and manures with their analysis, inoculants, twine, and sprays by the label you
-          have read. Until yours stand here the benches weigh ordinary ones at invented prices.
+          Fertilizers, limes and manures with their analysis, inoculants, twine, and sprays with label
+          details. Until you add yours, the bench uses typical products at made-up prices.
         </Empty>
       ) : (
         <Table
@@ -65,7 +65,7 @@ export function ProductsPage() {
                   <strong>{one.facts.name}</strong>{" "}
                   <span className="text-pencil">
                     {natures[one.facts.nature.is].toLowerCase()}
-                    {one.facts.gone && ", bought no more"}
+                    {one.facts.gone && ", no longer bought"}
                   </span>
                   <span className="block text-sm text-pencil">{inIt(one)}</span>
                 </>
@@ -84,18 +84,18 @@ export function ProductsPage() {
                     )}
                   </>
                 ) : (
-                  <span className="text-pencil">not told</span>
+                  <span className="text-pencil">no price</span>
                 ),
             },
             {
               key: "stock",
-              head: "In the shed",
+              head: "Stock",
               figures: true,
               cell: ({ stock }) =>
                 stock ? (
                   <>
                     <Figure quantity={stock} />
-                    <span className="text-pencil sm:hidden"> in the shed</span>
+                    <span className="text-pencil sm:hidden"> in stock</span>
                   </>
                 ) : (
                   <span className="max-sm:hidden">–</span>
@@ -104,22 +104,18 @@ export function ProductsPage() {
             {
               key: "deeds",
               head: "",
-              headLabel: "Deeds",
+              headLabel: "Actions",
               figures: true,
               cell: (one) => (
                 <span className="flex flex-wrap justify-end gap-x-4 max-sm:justify-start">
                   {manager && (
                     <>
-                      <Deed
-                        one={one}
-                        text="Price"
-                        act={() => about("price", "Bought, or offered at a price", one)}
-                      />
-                      <Deed one={one} text="Change" act={() => tell(one)} />
+                      <Deed one={one} text="Price" act={() => about("price", "Purchase or quote", one)} />
+                      <Deed one={one} text="Edit" act={() => tell(one)} />
                     </>
                   )}
                   {farm.role !== "adviser" && (
-                    <Deed one={one} text="Count" act={() => about("stock-count", "Stock counted", one)} />
+                    <Deed one={one} text="Count stock" act={() => about("stock-count", "Stock count", one)} />
                   )}
                 </span>
               ),
@@ -158,13 +154,13 @@ function inIt({ facts: { nature, package: bag }, told_on, told_by }: Product): s
     case "spray":
       parts.push(nature.ingredients.map(({ name }) => name).join(", "));
       if (nature.lowest && nature.highest)
-        parts.push(`${plain(nature.lowest)} to ${plain(nature.highest)} by its label`);
-      if (nature.grazing_days != null) parts.push(`${nature.grazing_days} days to grazing`);
-      parts.push(`label read ${dayText(told_on, 0)} by ${told_by}`);
+        parts.push(`label rate ${plain(nature.lowest)}–${plain(nature.highest)}`);
+      if (nature.grazing_days != null) parts.push(`${nature.grazing_days}-day grazing interval`);
+      parts.push(`label entered ${dayText(told_on, 0)} by ${told_by}`);
       break;
     case "binding":
       break;
   }
-  if (bag) parts.push(`bags of ${plain(bag)}`);
+  if (bag) parts.push(`${plain(bag)} bags`);
   return parts.join(", ");
 }

@@ -23,7 +23,7 @@ export function SetUpPage() {
   const season = useSeason(farm.id);
   const weather = useWeather(farm.id, farm.today, farm.today);
   if (fields.data === undefined || season.data === undefined || weather.data === undefined)
-    return <NotYet what="Looking what is there" of={[fields, season, weather]} />;
+    return <NotYet what="Loading set-up" of={[fields, season, weather]} />;
   const worked = fields.data.filter((field) => !field.retired);
   const undrawn = worked.filter((field) => !field.boundary).length;
   const stands = season.data.strips.filter((strip) => strip.stands.length > 0).length;
@@ -32,11 +32,11 @@ export function SetUpPage() {
   const parts: Part[] = [
     {
       title: "The farm",
-      says: `${farm.name}, ${placeText(farm)}, clocks of ${farm.time_zone}`,
+      says: `${farm.name}, ${placeText(farm)}, time zone ${farm.time_zone}`,
       done: true,
       ways: (look) => (
         <Link className={look} to="/farms/$farm/set-up/farm" params={at}>
-          To the farm
+          Open farm
         </Link>
       ),
     },
@@ -44,12 +44,12 @@ export function SetUpPage() {
       title: "Fields",
       says:
         worked.length === 0
-          ? "None yet. A name and an area are enough to begin with."
+          ? "None yet. A name and an area are enough to start."
           : `${worked.length} ${worked.length === 1 ? "field" : "fields"}${undrawn > 0 ? `, ${undrawn} not drawn` : ""}`,
       done: worked.length > 0,
       ways: (look) => (
         <Link className={look} to="/farms/$farm/fields" params={at}>
-          {worked.length === 0 ? "Add the first field" : "To the fields"}
+          {worked.length === 0 ? "Add first field" : "Open fields"}
         </Link>
       ),
     },
@@ -57,82 +57,82 @@ export function SetUpPage() {
       title: "Weather",
       says:
         basis === "record"
-          ? `The days of ${station?.name ?? "a station"}`
+          ? `Daily records from ${station?.name ?? "a station"}`
           : basis === "normals"
-            ? "Years made from what is usual: odds are wide. A record of days takes their place."
-            : "None yet: there are no odds without it. A climate table is enough to begin with.",
+            ? "Generated from average weather, so odds have a wide range. Daily records replace them."
+            : "None yet. Odds need weather; a climate table is enough to start.",
       done: basis != null,
       ways: (look) => (
         <Link className={look} to="/farms/$farm/set-up/weather" params={at}>
-          {basis ? "To the weather" : "Tell the usual weather, or read days in"}
+          {basis ? "Open weather" : "Enter average weather or import daily records"}
         </Link>
       ),
     },
     {
       title: "Soil and site",
-      says: "A walk over each field and a soil test: lime, nutrients and whether a crop fits hang on them.",
+      says: "A site walk and a soil test for each field: lime, nutrients and crop suitability depend on them.",
       done: false,
-      waits: "may wait",
+      waits: "optional for now",
       ways: (look) => (
         <Link className={look} to="/farms/$farm/fields" params={at}>
-          On each field’s page
+          Found on each field page
         </Link>
       ),
     },
     {
-      title: "The first stand",
+      title: "First stand",
       says:
         stands === 0
-          ? "In pencil: nothing is binding."
-          : `${stands} ${stands === 1 ? "field has" : "fields have"} one`,
+          ? "Planned only; nothing is binding."
+          : `${stands} ${stands === 1 ? "field has a stand" : "fields have a stand"} one`,
       done: stands > 0,
       ways: (look) => (
         <Link className={look} to="/farms/$farm/start" params={at}>
-          Start a stand
+          Start stand
         </Link>
       ),
     },
     {
       title: "People",
-      says: "Crew who record what they do, an adviser who reads: by a link.",
+      says: "Invite crew to record work, or an adviser to read, by link.",
       done: false,
-      waits: "may wait",
+      waits: "optional for now",
       ways: (look) => (
         <Link className={look} to="/farms/$farm/set-up/people" params={at}>
-          Who is there
+          Open people
         </Link>
       ),
     },
     {
       title: "Machines",
-      says: "What each does in an hour, and what it costs.",
+      says: "Work rate and cost of each machine.",
       done: false,
-      waits: "may wait",
+      waits: "optional for now",
       ways: (look) => (
         <Link className={look} to="/farms/$farm/set-up/machines" params={at}>
-          To the machines
+          Open machines
         </Link>
       ),
     },
     {
       title: "Products and prices",
-      says: "Your own fertilisers, limes, manures and labels: the benches weigh them in place of ordinary ones.",
+      says: "Your own fertilizers, limes, manures and labels, used on the bench in place of typical ones.",
       done: false,
-      waits: "may wait",
+      waits: "optional for now",
       ways: (look) => (
         <Link className={look} to="/farms/$farm/set-up/products" params={at}>
-          To the products
+          Open products
         </Link>
       ),
     },
     {
       title: "Data",
-      says: "The whole farm in open files, to take along; and how old the last backup is.",
+      says: "Export the whole farm as open files, and check the last backup.",
       done: false,
       waits: "at any time",
       ways: (look) => (
         <Link className={look} to="/farms/$farm/set-up/data" params={at}>
-          To the data
+          Open data
         </Link>
       ),
     },
@@ -151,7 +151,7 @@ export function SetUpPage() {
             <p>
               {part.says}{" "}
               <span className="text-pencil">
-                {part.done ? <span className="sr-only">There.</span> : (part.waits ?? "")}
+                {part.done ? <span className="sr-only">Done.</span> : (part.waits ?? "")}
               </span>
             </p>
             {manager && part.ways && (

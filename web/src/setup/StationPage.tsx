@@ -20,7 +20,7 @@ import { WeatherFile } from "./WeatherFile";
 export function StationPage() {
   const farm = useFarm();
   const weather = useWeather(farm.id, farm.today, farm.today);
-  if (weather.data === undefined) return <NotYet what="Walking to the station" of={[weather]} />;
+  if (weather.data === undefined) return <NotYet what="Loading weather" of={[weather]} />;
   const { station, frost, weather_service } = weather.data;
   const manager = farm.role === "manager";
   return (
@@ -31,16 +31,16 @@ export function StationPage() {
             <Record station={station} />
           ) : (
             <Empty>
-              Odds come from years of weather. Tell what is usual here and have them at once; or set a station
-              up and read its days in. National weather services hand open daily records out: ask for the
-              daily file of the nearest station with lowest and highest temperature and rain, thirty years of
-              it where there are.
+              Odds come from years of weather. Enter average weather to start at once, or set up a station and
+              import its daily records. National weather services publish open daily records: get the daily
+              file of the nearest station with minimum and maximum temperature and rain, thirty years if
+              possible.
             </Empty>
           )}
           {manager && !station?.first && <UsualWeather kept={weather.data.usual} />}
           {frost.length > 0 && <Frost dates={frost} made={weather.data.basis === "normals"} />}
           {station && station.first && frost.length === 0 && (
-            <p>Frost is not known at this station: nothing here is timed by it.</p>
+            <p>This station has no frost, so nothing is timed by frost.</p>
           )}
         </div>
         <div className="space-y-5">
@@ -71,23 +71,23 @@ function Record({ station }: { station: Schemas["StationView"] }) {
       </p>
       {station.first && station.last ? (
         <p>
-          Days from {dayText(station.first, 0)} to {dayText(station.last, 0)},{" "}
-          {station.gaps === 0 ? "none missing" : `${station.gaps} of them not telling`}.
+          Daily records {dayText(station.first, 0)} to {dayText(station.last, 0)},{" "}
+          {station.gaps === 0 ? "none missing" : `${station.gaps} with missing data`}.
         </p>
       ) : (
-        <p>No day yet.</p>
+        <p>No records yet.</p>
       )}
       {station.days_behind > 0 && (
         <p role="status" className="font-semibold text-stop">
-          ✕ The record is {station.days_behind} days old
-          {station.trouble ? `: ${station.trouble}` : ""}. Odds go on without them: the last forecast, then
-          each of the years, stands in for the days not heard.
+          ✕ Weather is {station.days_behind} days out of date
+          {station.trouble ? `: ${station.trouble}` : ""}. Odds still work: the last forecast, then past
+          years, fill in the missing days.
         </p>
       )}
       {station.code && (
         <p className="text-sm text-pencil">
-          {station.heard_on && `Last heard on ${dayText(station.heard_on, 0)}. `}
-          {station.forecast_from && `Forecast of ${dayText(station.forecast_from, 0)}. `}
+          {station.heard_on && `Last update ${dayText(station.heard_on, 0)}. `}
+          {station.forecast_from && `Forecast from ${dayText(station.forecast_from, 0)}. `}
           {farm.role !== "adviser" && (
             <button
               type="button"
@@ -95,7 +95,7 @@ function Record({ station }: { station: Schemas["StationView"] }) {
               disabled={ask.isPending}
               onClick={() => ask.mutate(undefined)}
             >
-              {ask.isPending ? "Asking…" : "Ask the station now"}
+              {ask.isPending ? "Updating…" : "Update now"}
             </button>
           )}
         </p>
@@ -103,7 +103,7 @@ function Record({ station }: { station: Schemas["StationView"] }) {
       {ask.isError && <Trouble error={ask.error} />}
       {station.first && (
         <a href={`/api/farms/${farm.id}/weather/record.csv`} download="weather.csv" className="line-button">
-          Export the record as CSV
+          Export CSV
         </a>
       )}
     </section>
@@ -117,9 +117,9 @@ interface StationFormProps {
 }
 
 const values = z.object({
-  name: words("what is it called?"),
-  latitude: figure("how far north?"),
-  elevation: amount("how high?"),
+  name: words("Enter a name."),
+  latitude: figure("Enter the latitude."),
+  elevation: amount("Enter the elevation."),
   code: words(),
 });
 
@@ -156,16 +156,20 @@ function StationForm({ station, service }: StationFormProps) {
     <Form
       form={form}
       onSubmit={correct}
-      submit={station ? "Correct the station" : "Set the station up"}
+      submit={station ? "Save station" : "Add station"}
       label="Station"
       className="border-t-2 border-ink pt-2"
     >
       <div className="grid gap-x-4 sm:grid-cols-3">
         <TextField name="name" label="Name" />
-        <NumberField name="latitude" label="Latitude, south negative" />
-        <AmountField name="elevation" label="Height above the sea" />
+        <NumberField name="latitude" label="Latitude (south is negative)" />
+        <AmountField name="elevation" label="Elevation" />
         {(service || station?.code) && (
-          <TextField name="code" label="Name at the service" hint="empty: it lives on files" />
+          <TextField
+            name="code"
+            label="Station code at the service"
+            hint="Leave blank to use imported files only."
+          />
         )}
       </div>
     </Form>
@@ -176,9 +180,7 @@ function Frost({ dates, made }: { dates: Schemas["FrostDates"][]; made: boolean 
   const head = "pl-3 text-right align-bottom text-sm font-normal text-pencil";
   return (
     <section aria-labelledby="frost-title">
-      <h2 id="frost-title">
-        Frost, by {made ? "years made from usual weather" : `${dates[0]?.summers} summers`}
-      </h2>
+      <h2 id="frost-title">Frost dates from {made ? "generated years" : `${dates[0]?.summers} summers`}</h2>
       <table className="w-full">
         <thead>
           <tr>
@@ -187,20 +189,20 @@ function Frost({ dates, made }: { dates: Schemas["FrostDates"][]; made: boolean 
               scope="col"
               className="pb-1 text-left align-bottom text-sm font-normal text-pencil"
             >
-              on the screen
+              Air temperature (screen)
             </th>
             <th rowSpan={2} scope="col" className={`${head} pb-1`}>
-              years with it
+              Years with frost
             </th>
             <th colSpan={2} scope="colgroup" className={head}>
-              last of spring past, in
+              Last spring frost, by
             </th>
             <th colSpan={2} scope="colgroup" className={head}>
-              first of autumn come, in
+              First autumn frost, by
             </th>
           </tr>
           <tr className="border-b border-ink">
-            {["half", "9 in 10", "1 in 10", "half"].map((share, index) => (
+            {["50%", "90%", "10%", "50%"].map((share, index) => (
               <th key={index} scope="col" className={`${head} pb-1`}>
                 {share}
               </th>
@@ -227,8 +229,8 @@ function Frost({ dates, made }: { dates: Schemas["FrostDates"][]; made: boolean 
         </tbody>
       </table>
       <p className="pt-1 text-sm text-pencil">
-        {dates.some((one) => shareOf(one.share_with_frost) < 0.5) && "–: fewer years than that know it. "}
-        Grass and hollows are 1 to 3 °C (2 to 5 °F) colder than the screen.
+        {dates.some((one) => shareOf(one.share_with_frost) < 0.5) && "–: too few years have it. "}
+        Grass level and hollows are 1–3 °C (2–5 °F) colder than the screen.
       </p>
     </section>
   );
@@ -240,13 +242,13 @@ function Files() {
   if (!files.data || files.data.length === 0) return null;
   return (
     <section aria-labelledby="files-title">
-      <h2 id="files-title">Files read in</h2>
+      <h2 id="files-title">Imported files</h2>
       <ul className="divide-y divide-rule border-t border-rule">
         {files.data.map((file) => (
           <li key={file.id} className="py-1.5">
             <strong>{file.file_name}</strong>{" "}
             <span className="text-pencil">
-              by {file.by}: {file.added} days new, {file.replaced} replaced
+              by {file.by}: {file.added} days added, {file.replaced} replaced
             </span>
             <Findings findings={file.findings} inAll={file.findings_in_all} />
           </li>

@@ -29,17 +29,17 @@ const names = [
 ];
 
 const heads: Record<Column, string> = {
-  lowest: "usual lowest",
-  highest: "usual highest",
+  lowest: "average minimum",
+  highest: "average maximum",
   rain: "rain",
   rainy_days: "rainy days",
 };
 
 const month = z.object({
-  lowest: figure("how cold?"),
-  highest: figure("how warm?"),
-  rain: figure("how much?"),
-  rainy_days: figure("how many?"),
+  lowest: figure("Enter the minimum."),
+  highest: figure("Enter the maximum."),
+  rain: figure("Enter the rainfall."),
+  rainy_days: figure("Enter the number of days."),
 });
 
 const values = z.object({
@@ -50,7 +50,7 @@ const values = z.object({
 
 const unitsOf = {
   us: { temperature: "degF", rain: "in", text: "°F and inches" },
-  metric: { temperature: "degC", rain: "mm", text: "°C and millimetres" },
+  metric: { temperature: "degC", rain: "mm", text: "°C and millimeters" },
 } as const;
 
 /** The usual weather of the farm, from any climate table: years that could be are made from it. */
@@ -119,30 +119,30 @@ function Table({ told }: { told: Told | undefined }) {
   };
   return (
     <section aria-labelledby="usual-title" data-kept={told ? true : undefined}>
-      <h2 id="usual-title">Usual weather</h2>
+      <h2 id="usual-title">Average weather</h2>
       <p className="text-sm text-pencil">
-        Twelve months from any climate table give odds at once: forty years that could be are made from them.
-        They know nothing of how years really differ, so their odds are as wide as ten years’. A record of
-        days takes their place as soon as one is read in.
+        Enter twelve monthly averages to get odds at once from forty generated years. They miss real
+        year-to-year variation, so odds are as uncertain as ten real years. Imported daily records replace
+        them.
       </p>
       <Form
         form={form}
         onSubmit={keep}
-        submit={told ? "Correct it" : "Make years from it"}
-        label="Usual weather"
+        submit={told ? "Save changes" : "Generate years"}
+        label="Average weather"
       >
         <ChoiceOf
           name="units"
-          label="Units of the table"
+          label="Units"
           options={[
             { value: "us", text: unitsOf.us.text },
             { value: "metric", text: unitsOf.metric.text },
           ]}
         />
-        <Collapse title="Paste the whole table">
+        <Collapse title="Paste a table">
           <Labelled
-            label="The table"
-            hint="four lines of twelve numbers: lowest, highest, rain, rainy days; or twelve lines of four"
+            label="Table"
+            hint="Four rows of twelve numbers (minimum, maximum, rain, rainy days), or twelve rows of four."
             error={wrong}
           >
             {(ids) => (
@@ -189,12 +189,7 @@ function Table({ told }: { told: Told | undefined }) {
             ))}
           </tbody>
         </table>
-        <TextField
-          name="from"
-          at="/payload/from"
-          label="From which table"
-          hint="the place and the years it covers"
-        />
+        <TextField name="from" at="/payload/from" label="Source" hint="Place and years covered." />
       </Form>
     </section>
   );

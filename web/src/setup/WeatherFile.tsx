@@ -13,8 +13,8 @@ import { Findings } from "./Findings";
 
 const columns: Record<string, string> = {
   date: "date",
-  tmin: "lowest temperature",
-  tmax: "highest temperature",
+  tmin: "minimum temperature",
+  tmax: "maximum temperature",
   rain: "rain",
   radiation: "radiation",
   dew_point: "dew point",
@@ -83,10 +83,10 @@ export function WeatherFile() {
         record.mutate(!take, { onSuccess: setLooked });
       }}
     >
-      <h2 id="file-title">Read a weather file in</h2>
+      <h2 id="file-title">Import weather file</h2>
       <p className="text-sm text-pencil">
-        Daily: date, tmin, tmax, rain, and what else is known; or an open GHCN-Daily station file as it is.
-        What is missing stays open.
+        Daily CSV with date, tmin, tmax, rain and any other columns, or a GHCN-Daily station file unchanged.
+        Missing values stay missing.
       </p>
       <FileText
         text={text}
@@ -96,7 +96,7 @@ export function WeatherFile() {
       />
       <div className="grid grid-cols-2 gap-x-4">
         <Pick
-          label="Units of the values"
+          label="Units"
           value={unit}
           onChange={(unit) => unit && again({ unit })}
           options={optionsOf(units)}
@@ -110,30 +110,30 @@ export function WeatherFile() {
       </div>
       {refused?.at("/mapping") && <Trouble error={new Error(refused.at("/mapping"))} />}
       <Tick checked={unusual} onChange={(unusual) => again({ unusual })}>
-        more than 300 mm of rain in a day did fall
+        Rain over 300 mm in a day is correct
       </Tick>
       <Tick checked={replace} onChange={replaceThem}>
-        replace days that are here with other values
+        Replace existing days that differ
       </Tick>
       {refused && !refused.problem.errors?.length && <Trouble error={refused} />}
       {looked && (
         <div role="status" className="border-l-3 border-pencil pl-3">
           {looked.written ? (
-            <p className="font-semibold">Taken: {looked.new_days} days new.</p>
+            <p className="font-semibold">Imported: {looked.new_days} days added.</p>
           ) : looked.stopped ? (
-            <p className="font-semibold text-stop">✕ Nothing was taken: mend or confirm what stops it.</p>
+            <p className="font-semibold text-stop">✕ Not imported. Fix or confirm the problems below.</p>
           ) : (
             <p className="font-semibold">
               {looked.days} days
               {looked.from && looked.to && `, ${dayText(looked.from, 0)} to ${dayText(looked.to, 0)}`}:{" "}
-              {looked.new_days} new, {looked.different_days} here with other values.
+              {looked.new_days} new, {looked.different_days} differ from existing values.
             </p>
           )}
           <Findings findings={looked.findings} inAll={looked.findings_in_all} />
         </div>
       )}
       <button type="submit" className="ink-button mt-2" disabled={record.isPending || text.trim() === ""}>
-        {record.isPending ? "Reading…" : take ? "Take it" : "Look at it first"}
+        {record.isPending ? "Reading…" : take ? "Import file" : "Preview"}
       </button>
     </form>
   );

@@ -38,5 +38,6 @@ export function pasted(text: string): MonthWords[] | string {
     return months;
   }
   const found = lines.map((line) => line.length).join(", ");
-  return `paste four lines of twelve numbers, or twelve lines of four; here are ${lines.length} lines (${found || "none"})`;
+  const has = `${lines.length} ${lines.length === 1 ? "row" : "rows"}${found && ` (${found})`}`;
+  return `Paste four rows of twelve numbers, or twelve rows of four. This has ${has}.`;
 }

@@ -11,13 +11,13 @@ export function Clock({ farm }: { farm: Schemas["MyFarm"] }) {
     return (
       <span>
         {dayText(farm.today, 0)}
-        {farm.practice && <span className="text-pencil"> practice</span>}
+        {farm.practice && <span className="text-pencil"> practice day</span>}
       </span>
     );
   return (
     <>
       <button type="button" className="min-h-6 underline decoration-dotted" onClick={() => setMoving(true)}>
-        {dayText(farm.today, 0)} <span className="text-pencil">practice</span>
+        {dayText(farm.today, 0)} <span className="text-pencil">practice day</span>
       </button>
       {moving && (
         <Suspense>

@@ -18,7 +18,7 @@ export function Root() {
 /** The door opens on the first farm's season. */
 export function Door() {
   const me = useMe();
-  if (me.data === undefined) return <NotYet what="Opening" of={[me]} />;
+  if (me.data === undefined) return <NotYet what="Loading" of={[me]} />;
   const farm = me.data?.farms[0];
   return farm ? <Navigate to="/farms/$farm/season" params={{ farm: farm.id }} /> : <Navigate to="/sign-in" />;
 }
@@ -26,9 +26,9 @@ export function Door() {
 export function Lost() {
   return (
     <main className="px-5 py-3">
-      <h1>There is no such page here.</h1>
+      <h1>Page not found.</h1>
       <a href="/" className="underline">
-        Back to the season
+        Back to Season
       </a>
     </main>
   );

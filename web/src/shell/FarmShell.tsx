@@ -56,10 +56,10 @@ export function FarmShell() {
     if (theme) document.documentElement.dataset["theme"] = theme;
   }, [theme]);
   useEffect(watchSignal, []);
-  if (me.data === undefined) return <NotYet what="Opening the farm" of={[me]} />;
+  if (me.data === undefined) return <NotYet what="Loading farm" of={[me]} />;
   if (me.data === null) return <Navigate to="/sign-in" />;
   const found = me.data.farms.find((one) => one.id === id);
-  if (!found) return <p className="px-5 py-3">There is no such farm here, or it is not yours.</p>;
+  if (!found) return <p className="px-5 py-3">Farm not found, or you do not have access.</p>;
   const farm = seenAs(found);
   payIn(farm.currency);
   return (
@@ -135,7 +135,7 @@ function Bar({ me, farm }: { me: Schemas["Me"]; farm: Farm }) {
     <header className="no-print">
       <div className="flex flex-wrap items-end gap-x-5 gap-y-1 px-5 pt-2.5 max-sm:px-4">
         <a href="#main" className="sr-only focus:not-sr-only">
-          Skip to the page
+          Skip to content
         </a>
         <div className="flex items-end gap-2.5 pb-1.5">
           <Tuft odds={[0.35, 0.65, 0.9, 1, 0.8, 0.5, 0.25]} width={26} height={19} />
@@ -170,7 +170,7 @@ function Bar({ me, farm }: { me: Schemas["Me"]; farm: Farm }) {
           )}
           <Clock farm={farm} />
           <button type="button" className={plain} onClick={units}>
-            {me.units === "us" ? "US units" : "metric units"}
+            {me.units === "us" ? "US units" : "Metric units"}
           </button>
           <button type="button" className={`${plain} max-sm:hidden`} onClick={() => setPalette(true)}>
             Find
@@ -184,14 +184,14 @@ function Bar({ me, farm }: { me: Schemas["Me"]; farm: Farm }) {
         </div>
       </div>
       <SignalLine />
-      {unsettled && <Trouble error={unsettled} at="Your setting was not kept" />}
+      {unsettled && <Trouble error={unsettled} at="Your setting was not saved" />}
       {records && (
         <button
           type="button"
           className="fixed inset-x-0 bottom-0 z-20 min-h-14 border-t-2 border-ink bg-paper text-base font-semibold sm:hidden"
           onClick={record}
         >
-          Record something
+          Record
         </button>
       )}
       <Palette
@@ -199,7 +199,7 @@ function Bar({ me, farm }: { me: Schemas["Me"]; farm: Farm }) {
         onOpenChange={setPalette}
         farm={farm}
         deeds={[
-          ...(records ? [{ text: "Record something", act: record }] : []),
+          ...(records ? [{ text: "Record", act: record }] : []),
           { text: "Switch units", act: units },
           { text: "Shortcuts", act: () => setHelp(true) },
         ]}

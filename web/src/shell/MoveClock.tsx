@@ -18,7 +18,7 @@ export function MoveClock({ farm, onDone }: { farm: Schemas["MyFarm"]; onDone: (
       open
       onOpenChange={(open) => !open && onDone()}
       title="Practice clock"
-      about="Play the season through: move the day on. It does not go back."
+      about="Move the practice day forward and watch the season unfold. It cannot go back."
     >
       <Form
         form={form}
@@ -29,7 +29,7 @@ export function MoveClock({ farm, onDone }: { farm: Schemas["MyFarm"]; onDone: (
           onDone();
         }}
       >
-        <DayOf name="day" label="Move on to" min={farm.today} />
+        <DayOf name="day" label="New day" min={farm.today} />
       </Form>
     </TaskSheet>
   );

@@ -30,13 +30,13 @@ export function Palette({ open, onOpenChange, farm, deeds }: Props) {
     <Command.Dialog
       open={open}
       onOpenChange={onOpenChange}
-      label="Find a page, a field or a deed"
+      label="Find a page, field or task"
       overlayClassName="fixed inset-0 z-40 bg-ink/25"
       contentClassName="fixed top-[12vh] left-1/2 z-50 w-[min(32rem,94vw)] -translate-x-1/2 border-2 border-ink bg-paper p-3"
     >
-      <Command.Input placeholder="Field, page or deed" className="entry" aria-label="Find" />
+      <Command.Input placeholder="Field, page or task" className="entry" aria-label="Find" />
       <Command.List className="max-h-80 overflow-y-auto pt-2">
-        <Command.Empty className="px-3 py-2 text-pencil">Nothing of that name.</Command.Empty>
+        <Command.Empty className="px-3 py-2 text-pencil">No matches.</Command.Empty>
         {[...ways, ...deeds].map(({ text, act }) => (
           <Command.Item key={text} className={row} onSelect={deed(act)}>
             {text}

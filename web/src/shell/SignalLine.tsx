@@ -13,9 +13,9 @@ export function SignalLine() {
       {!answers && <Without />}
       {renew && (
         <p role="status" className="mx-5 mt-1 border-l-3 border-straw px-3 text-sm max-sm:mx-4">
-          A newer version of Ink Meadow is here.{" "}
+          A new version of Ink Meadow is ready.{" "}
           <button type="button" className="line-button" onClick={renew}>
-            Open it
+            Reload
           </button>
         </p>
       )}
@@ -41,9 +41,9 @@ function Without() {
     >
       <strong className="font-semibold">No signal.</strong>{" "}
       {oldest === undefined
-        ? "Nothing was read here before."
-        : `What stands here was read ${agoText(now - oldest)}.`}{" "}
-      Records are kept on this device and sent later.
+        ? "No saved data on this device yet."
+        : `Data shown is from ${agoText(now - oldest)}.`}{" "}
+      New records are saved on this device and sent later.
     </p>
   );
 }

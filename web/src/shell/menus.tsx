@@ -29,7 +29,7 @@ export function FarmMenu({ me, farm }: { me: Schemas["Me"]; farm: Schemas["MyFar
           >
             {me.farms.map((one) => (
               <DropdownMenu.RadioItem key={one.id} value={one.id} className={item}>
-                {one.name} <span className="text-pencil">{one.closed_on ? "closed" : one.role}</span>
+                {one.name} <span className="text-pencil">{one.closed_on ? "closed farm" : one.role}</span>
               </DropdownMenu.RadioItem>
             ))}
           </DropdownMenu.RadioGroup>
@@ -62,7 +62,7 @@ export function PersonMenu({ me, onAccount, onHelp, onSignedOut }: PersonProps) 
       await answered(api.POST("/api/sign-out"));
     } catch (error) {
       if (!(error instanceof Refused)) throw error;
-      tell("Signing out needs signal: the session ends at the server.");
+      tell("Signing out needs signal.");
       return;
     }
     onSignedOut();
@@ -89,14 +89,14 @@ export function PersonMenu({ me, onAccount, onHelp, onSignedOut }: PersonProps) 
             </DropdownMenu.RadioGroup>
             <DropdownMenu.Separator className="my-1 border-t border-rule" />
             <DropdownMenu.Item className={item} onSelect={onAccount}>
-              Password, and where you are signed in
+              Password and sign-ins
             </DropdownMenu.Item>
             <DropdownMenu.Item className={item} onSelect={onHelp}>
               Shortcuts
             </DropdownMenu.Item>
             <DropdownMenu.Item className={item} asChild>
               <a href="/third-party.txt" target="_blank" rel="noreferrer">
-                What it is made of
+                Licenses and components
               </a>
             </DropdownMenu.Item>
             <DropdownMenu.Item
@@ -113,15 +113,15 @@ export function PersonMenu({ me, onAccount, onHelp, onSignedOut }: PersonProps) 
           <AlertDialog.Overlay className="fixed inset-0 z-40 bg-ink/25" />
           <AlertDialog.Content className="fixed top-[20vh] left-1/2 z-50 w-[min(28rem,94vw)] -translate-x-1/2 border-2 border-ink bg-paper p-6">
             <AlertDialog.Title className="text-xl font-bold">
-              {waiting === 1 ? "One record is not sent yet" : `${waiting} records are not sent yet`}
+              {waiting === 1 ? "1 record is waiting to send" : `${waiting} records are waiting to send`}
             </AlertDialog.Title>
             <AlertDialog.Description className="pt-2">
-              They stay on this device, and go under your name when you sign in here again.
+              They stay on this device and are sent under your name when you sign in here again.
             </AlertDialog.Description>
             <div className="flex gap-5 pt-4">
               <AlertDialog.Cancel className="ink-button">Stay signed in</AlertDialog.Cancel>
               <AlertDialog.Action className="line-button" onClick={() => void signOut()}>
-                Sign out all the same
+                Sign out anyway
               </AlertDialog.Action>
             </div>
           </AlertDialog.Content>

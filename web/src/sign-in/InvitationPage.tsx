@@ -12,9 +12,9 @@ import { Doorway } from "./Doorway";
 import { newPerson, nobodyYet, PersonFields, UnitsField } from "./PersonFields";
 
 const roles: Record<Schemas["Role"], string> = {
-  manager: "its manager",
-  crew: "one of its crew",
-  adviser: "its adviser",
+  manager: "a manager",
+  crew: "crew",
+  adviser: "an adviser",
 };
 
 /** What a link asks to: to come to a farm, as who one is, or as somebody new. */
@@ -29,11 +29,11 @@ export function InvitationPage() {
   return (
     <Doorway>
       {asked.data === undefined ? (
-        <NotYet what="Reading the invitation" of={[asked]} />
+        <NotYet what="Loading invitation" of={[asked]} />
       ) : (
         <>
           <p className="pb-5 text-lg">
-            {asked.data.by} asks you to <strong>{asked.data.farm}</strong>, as {roles[asked.data.role]}.
+            {asked.data.by} invited you to <strong>{asked.data.farm}</strong> as {roles[asked.data.role]}.
           </p>
           {me.data ? <Join invitation={key} me={me.data} /> : me.data === null && <SignUp invitation={key} />}
         </>
@@ -68,10 +68,10 @@ function Join({ invitation, me }: { invitation: string; me: Schemas["Me"] }) {
     <>
       {failed && <Trouble error={failed} />}
       <button type="button" className="ink-button self-start" onClick={() => void join()}>
-        Come as {me.name}
+        Join as {me.name}
       </button>
       <p className="pt-3 text-sm text-pencil">
-        You are signed in as {me.name}. Somebody else? Sign out first, and open the link again.
+        You are signed in as {me.name}. Not you? Sign out, then open the link again.
       </p>
     </>
   );
@@ -89,7 +89,7 @@ function SignUp({ invitation }: { invitation: string }) {
     <>
       <Form
         form={form}
-        submit="Come in"
+        submit="Create account and join"
         onSubmit={async (body) => {
           const path = { key: invitation };
           await arrive(
@@ -101,11 +101,11 @@ function SignUp({ invitation }: { invitation: string }) {
         <UnitsField />
       </Form>
       <p className="pt-4 text-sm text-pencil">
-        You sign in here already?{" "}
+        Already have an account?{" "}
         <Link to="/sign-in" className="underline">
           Sign in
         </Link>
-        , and open the link again.
+        , then open the link again.
       </p>
     </>
   );

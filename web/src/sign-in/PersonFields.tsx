@@ -4,9 +4,9 @@ import { words } from "../records/amounts";
 
 /** What somebody new says of themselves, whether they found a farm or come to one. */
 export const newPerson = {
-  name: words("your name"),
-  email: words("your address"),
-  password: words("at least ten letters"),
+  name: words("Enter your name."),
+  email: words("Enter your e-mail address."),
+  password: words("Use at least 10 characters."),
   units: z.enum(["us", "metric"]),
 };
 
@@ -15,14 +15,14 @@ export const nobodyYet = { name: "", email: "", password: "", units: "us" as "us
 export function PersonFields() {
   return (
     <>
-      <TextField name="name" label="Your name" autoComplete="name" />
+      <TextField name="name" label="Name" autoComplete="name" />
       <TextField name="email" label="E-mail" type="email" autoComplete="username" />
       <TextField
         name="password"
         label="Password"
         type="password"
         autoComplete="new-password"
-        hint="at least ten letters"
+        hint="Use at least 10 characters."
       />
     </>
   );
@@ -35,7 +35,7 @@ export function UnitsField() {
       label="Units"
       options={[
         { value: "us", text: "US units" },
-        { value: "metric", text: "metric units" },
+        { value: "metric", text: "Metric units" },
       ]}
     />
   );

@@ -9,8 +9,8 @@ import { figure, numberOf } from "../records/amounts";
 
 /** Where a farm lies, as it is written. */
 export const place = {
-  latitude: figure("how many degrees?"),
-  longitude: figure("how many degrees?"),
+  latitude: figure("Enter degrees."),
+  longitude: figure("Enter degrees."),
   // Typed, or guessed from the place as soon as it is known.
   time_zone: z.string().nullable(),
 };
@@ -40,8 +40,8 @@ export function PlaceFields({ zone, children }: { zone: string; children: ReactN
   return (
     <>
       <div className="grid grid-cols-3 gap-4">
-        <NumberField name="latitude" label="Latitude" hint="degrees, south is −" />
-        <NumberField name="longitude" label="Longitude" hint="degrees, west is −" />
+        <NumberField name="latitude" label="Latitude" hint="Degrees; south is negative." />
+        <NumberField name="longitude" label="Longitude" hint="Degrees; west is negative." />
         {children}
       </div>
       <Here />
@@ -59,21 +59,21 @@ function Here() {
   const [told, setTold] = useState<string>();
   if (!("geolocation" in navigator)) return null;
   const take = () => {
-    setTold("Asking the device…");
+    setTold("Locating…");
     navigator.geolocation.getCurrentPosition(
       ({ coords }) => {
         setTold(undefined);
         setValue("latitude", written(coords.latitude), { shouldDirty: true, shouldValidate: true });
         setValue("longitude", written(coords.longitude), { shouldDirty: true, shouldValidate: true });
       },
-      () => setTold("The device does not tell where it is: type the degrees, from any map."),
+      () => setTold("Location is not available. Enter latitude and longitude from a map."),
       { enableHighAccuracy: true, timeout: 30_000 },
     );
   };
   return (
     <p className="pb-1 text-sm">
       <button type="button" className="line-button" onClick={take}>
-        I stand there now
+        Use my location
       </button>{" "}
       {told && (
         <span role="status" className="text-pencil">
@@ -91,7 +91,7 @@ function Zone({ shown }: { shown: string }) {
   return (
     <Labelled
       label="Time zone"
-      hint="guessed from the place; change it if your clocks go otherwise"
+      hint="Set from the location. Change it if it is wrong."
       error={fieldState.error?.message}
     >
       {(ids) => (

@@ -10,7 +10,7 @@ import { words } from "../records/amounts";
 import { Doorway } from "./Doorway";
 import { useEnter } from "./useEnter";
 
-const values = z.object({ password: words("at least ten letters") });
+const values = z.object({ password: words("Use at least 10 characters.") });
 
 /** A new password, by the link that a manager handed on. */
 export function ResetPage() {
@@ -25,15 +25,15 @@ export function ResetPage() {
   return (
     <Doorway>
       {asked.data === undefined ? (
-        <NotYet what="Reading the link" of={[asked]} />
+        <NotYet what="Loading link" of={[asked]} />
       ) : (
         <>
           <p className="pb-4 text-lg">
-            A new password for {asked.data.name}, who signs in as <strong>{asked.data.email}</strong>.
+            New password for {asked.data.name} (<strong>{asked.data.email}</strong>).
           </p>
           <Form
             form={form}
-            submit="Set it and come in"
+            submit="Save password and sign in"
             onSubmit={async (body) =>
               enter(await answered(api.POST("/api/resets/{key}", { params: { path: { key } }, body })))
             }
@@ -43,7 +43,7 @@ export function ResetPage() {
               label="New password"
               type="password"
               autoComplete="new-password"
-              hint="at least ten letters"
+              hint="Use at least 10 characters."
             />
           </Form>
         </>

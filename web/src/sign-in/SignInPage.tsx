@@ -18,13 +18,16 @@ export function SignInPage() {
   return (
     <Doorway>
       <p className="pb-6 text-pencil">Plan in pencil, record in ink.</p>
-      {first.data === undefined && <NotYet what="Knocking" of={[first]} />}
+      {first.data === undefined && <NotYet what="Loading" of={[first]} />}
       {first.data && (first.data.needs_owner ? <FirstVisit /> : <SignIn />)}
     </Doorway>
   );
 }
 
-const known = z.object({ email: words("your address"), password: words("your password") });
+const known = z.object({
+  email: words("Enter your e-mail address."),
+  password: words("Enter your password."),
+});
 
 function SignIn() {
   const enter = useEnter();
@@ -51,15 +54,15 @@ function Left() {
   const names = [...new Set(items.map((item) => item.personName))].join(" and ");
   return (
     <p className="pt-5 text-sm" data-left={items.length}>
-      {items.length === 1 ? "One record" : `${items.length} records`} of {names}{" "}
-      {items.length === 1 ? "waits" : "wait"} on this device, to be sent when they sign in.
+      {items.length === 1 ? "1 record" : `${items.length} records`} by {names}{" "}
+      {items.length === 1 ? "waits" : "wait"} on this device and will be sent when they sign in.
     </p>
   );
 }
 
 const owner = z.object({
   ...newPerson,
-  farm: words("what is the farm called?"),
+  farm: words("Enter a farm name."),
   ...place,
   elevation: figure(),
 });
@@ -84,10 +87,10 @@ function FirstVisit() {
   const zone = useZone({ latitude, longitude, written });
   return (
     <>
-      <p className="pb-4">Nobody has been here before. You will be the manager of the farm.</p>
+      <p className="pb-4">Set up the first farm. You will be its manager.</p>
       <Form
         form={form}
-        submit="Begin"
+        submit="Create farm"
         onSubmit={async (written) => {
           const body = {
             ...written,
@@ -103,9 +106,9 @@ function FirstVisit() {
         }}
       >
         <PersonFields />
-        <TextField name="farm" label="The farm" />
+        <TextField name="farm" label="Farm name" />
         <PlaceFields zone={zone}>
-          <NumberField name="elevation" label="Elevation" hint={units === "us" ? "feet" : "metres"} />
+          <NumberField name="elevation" label="Elevation" hint={units === "us" ? "feet" : "meters"} />
         </PlaceFields>
         <UnitsField />
       </Form>

@@ -24,7 +24,7 @@ import { choicesOf, useDraft, type Draft } from "./draft";
 interface Copy {
   id: number;
   practice: string;
-  /** Empty for the first sound day; as far as it is typed. */
+  /** Empty for the first suitable day; as far as it is typed. */
   sowOn: string;
   /** The last day that was whole, while another is typed. */
   whole: string;
@@ -41,18 +41,18 @@ export function BesidePage() {
   const crops = useCrops();
   const { draft, change } = useDraft(farm.id, {});
   if (!fields.data || !lots.data || !shelf.data || !crops.data)
-    return <NotYet what="Laying the plans out" of={[fields, lots, shelf, crops]} />;
+    return <NotYet what="Working out plans" of={[fields, lots, shelf, crops]} />;
   const field = fields.data.find((one) => one.id === draft.field);
   const choices = choicesOf(draft, lots.data, farm.today);
   if (!field || !choices)
     return (
-      <Page title="Side by side">
+      <Page title="Compare methods">
         <Empty>
-          Choose a field and a crop first, under{" "}
+          Choose a field and a crop first under{" "}
           <Link to="/farms/$farm/start" params={{ farm: farm.id }} search={{}} className="underline">
-            Start a stand
+            Start stand
           </Link>
-          : its ways of being made stand here then, side by side.
+          , then compare methods here.
         </Empty>
       </Page>
     );
@@ -120,10 +120,10 @@ function Beside({ draft, change, choices, schools, field, what, crops }: Props) 
   const late = told.isPlaceholderData || answer?.ways.length !== copies.length;
   return (
     <Page
-      title="Side by side"
+      title="Compare methods"
       about={
         <p className="text-pencil">
-          {names} on {field.name}, as several schools would make it. Nothing is decided here.
+          {names} on {field.name} by several methods. Nothing is decided here.
         </p>
       }
     >
@@ -131,9 +131,9 @@ function Beside({ draft, change, choices, schools, field, what, crops }: Props) 
         <SpanControls />
         <Pick
           className="min-w-72"
-          label="One more way"
+          label="Add method"
           value=""
-          empty="choose a school"
+          empty="choose a method"
           disabled={copies.length >= MOST}
           options={schools.map(({ key, name }) => ({ value: key, text: name }))}
           onChange={(practice) =>
@@ -152,7 +152,7 @@ function Beside({ draft, change, choices, schools, field, what, crops }: Props) 
           <Axis scale={scale} width={width} today={farm.today} />
         </div>
       </div>
-      <ol aria-label="Ways" aria-busy={late}>
+      <ol aria-label="Methods" aria-busy={late}>
         {copies.map((copy, index) => {
           const way = late ? undefined : answer?.ways[index];
           const school = schools.find(({ key }) => key === copy.practice);
@@ -169,7 +169,7 @@ function Beside({ draft, change, choices, schools, field, what, crops }: Props) 
                     <button
                       type="button"
                       className="min-h-9 text-xl text-pencil"
-                      aria-label={`Leave out ${school?.name ?? copy.practice}`}
+                      aria-label={`Remove ${school?.name ?? copy.practice}`}
                       onClick={() => setCopies((old) => old.filter(({ id }) => id !== copy.id))}
                     >
                       ×
@@ -193,26 +193,26 @@ function Beside({ draft, change, choices, schools, field, what, crops }: Props) 
                 )}
                 {way?.odds && (
                   <p className="text-sm text-pencil">
-                    {percent(way.odds.low)} to {percent(way.odds.high)} by so many years
-                    {way.odds.limited_by && `; most often lacking: ${way.odds.limited_by}`}.
+                    Likely range {percent(way.odds.low)}–{percent(way.odds.high)}
+                    {way.odds.limited_by && `. Main limit: ${way.odds.limited_by}`}.
                   </p>
                 )}
                 {way && way.late > 0 && (
                   <p className="text-sm font-semibold text-stop">
-                    ✕ {way.late === 1 ? "One step is" : `${way.late} steps are`} too late already.
+                    ✕ {way.late === 1 ? "1 step is" : `${way.late} steps are`} already too late.
                   </p>
                 )}
                 <div className="flex items-end gap-x-4">
                   <DayField
-                    label="Sown on"
+                    label="Sowing date"
                     value={copy.sowOn}
                     onChange={(sowOn) => put(copy.id, { sowOn, whole: wholeOr(sowOn, copy.whole) })}
                     error={refused?.at(`/ways/${index}/choices/sow_on`)}
-                    hint={copy.whole === "" ? "the first sound day" : undefined}
+                    hint={copy.whole === "" ? "Leave blank for the first suitable day." : undefined}
                   />
                   {way && (
                     <button type="button" className="line-button mb-6" onClick={() => take(copy, way)}>
-                      Take this way
+                      Use this method
                     </button>
                   )}
                 </div>
@@ -249,12 +249,12 @@ function Figures({ way, today }: { way: Schemas["ComparedWay"]; today: string })
         {dayText(way.sow_on, year)}
         {way.odds && <span data-odds={Math.round(way.odds.odds * 100)}>, {percent(way.odds.odds)}</span>}
       </dd>
-      <dt className="text-pencil">begins</dt>
-      <dd>{way.begins ? dayText(way.begins, year) : "nothing is open"}</dd>
+      <dt className="text-pencil">work starts</dt>
+      <dd>{way.begins ? dayText(way.begins, year) : "no open steps"}</dd>
       <dt className="text-pencil">field</dt>
-      <dd>{fit ? `${fit.sign} ${fit.word}` : "not told"}</dd>
+      <dd>{fit ? `${fit.sign} ${fit.word}` : "unknown"}</dd>
       <dt className="text-pencil">seed</dt>
-      <dd>{way.cost ? <Figure quantity={way.cost} /> : "no priced lots chosen"}</dd>
+      <dd>{way.cost ? <Figure quantity={way.cost} /> : "choose priced lots"}</dd>
       <dt className="text-pencil">dry matter</dt>
       <dd>
         <YearByYear yields={way.yields} />
@@ -265,7 +265,7 @@ function Figures({ way, today }: { way: Schemas["ComparedWay"]; today: string })
 
 /** "2.5 t/ha, from year 2 on 4.4 t/ha": a year that brings what the one before did is not told again. */
 function YearByYear({ yields }: { yields: Schemas["ComparedWay"]["yields"] }) {
-  if (yields.length === 0) return "not told";
+  if (yields.length === 0) return "unknown";
   return yields.map((amount, index) => {
     const before = yields[index - 1];
     if (before && Math.abs(before.value - amount.value) < 0.005 * Math.max(1, amount.value)) return null;
@@ -282,9 +282,9 @@ function YearByYear({ yields }: { yields: Schemas["ComparedWay"]["yields"] }) {
 function Differences({ answer, today }: { answer: Schemas["PlanComparison"]; today: string }) {
   const year = yearOf(today);
   return (
-    <section aria-label="What differs" className="border-t-2 border-ink pt-2">
-      <h2>What differs</h2>
-      {answer.differ.length === 0 && <p className="text-pencil">Nothing: the same steps on the same days.</p>}
+    <section aria-label="Differences" className="border-t-2 border-ink pt-2">
+      <h2>Differences</h2>
+      {answer.differ.length === 0 && <p className="text-pencil">None: same steps on the same days.</p>}
       {answer.differ.length > 0 && (
         <div className="overflow-x-auto">
           <table className="w-full text-sm">
@@ -318,7 +318,7 @@ function Differences({ answer, today }: { answer: Schemas["PlanComparison"]; tod
         </div>
       )}
       {answer.same.length > 0 && (
-        <p className="pt-1 text-sm text-pencil">The same in all: {answer.same.join(", ").toLowerCase()}.</p>
+        <p className="pt-1 text-sm text-pencil">Same in all: {answer.same.join(", ").toLowerCase()}.</p>
       )}
     </section>
   );

@@ -11,7 +11,7 @@ export function Headline({ implied }: { implied: Implied }) {
   const big = "text-2xl font-bold";
   return (
     <dl className="flex flex-wrap gap-x-8 gap-y-2">
-      <Pair term="to sow">
+      <Pair term="sown area">
         <Figure quantity={implied.sown_area} className={big} />
       </Pair>
       {mix && (
@@ -23,7 +23,7 @@ export function Headline({ implied }: { implied: Implied }) {
             <Figure quantity={mix.value.live_seeds} explains={mix} label="Live seeds" className={big} />
           </Pair>
           {mix.value.members.length > 1 && (
-            <Pair term="of a full rate">
+            <Pair term="share of full rate">
               <Figure
                 quantity={mix.value.full_rate_share}
                 explains={mix}
@@ -39,13 +39,13 @@ export function Headline({ implied }: { implied: Implied }) {
           <Pair term="pieces to order">
             <Figure quantity={{ value: plants.value.pieces, unit: "1" }} explains={plants} className={big} />
           </Pair>
-          <Pair term="to live">
+          <Pair term="expected to survive">
             <Figure quantity={plants.value.established_per_area} explains={plants} className={big} />
           </Pair>
         </>
       )}
       {order && (
-        <Pair term={order.value.unpriced.length ? "seed, priced lots only" : "seed"}>
+        <Pair term={order.value.unpriced.length ? "seed cost, priced lots only" : "seed"}>
           <Figure quantity={order.value.cost} explains={order} label="Cost of the seed" className={big} />
         </Pair>
       )}
@@ -94,7 +94,7 @@ export function OrderTable({ implied, names }: { implied: Implied; names: (crop:
             <tr className="border-b border-ink text-sm text-pencil">
               <th className="py-1 pr-3 text-left font-normal">Lot</th>
               <th className={`${cell} font-normal`}>PLS</th>
-              <th className={`${cell} font-normal`}>Out of the bag</th>
+              <th className={`${cell} font-normal`}>Bulk</th>
               <th className={`${cell} font-normal`}>Bags</th>
               <th className={`${cell} font-normal`}>Left over</th>
               <th className="py-1 text-right font-normal">Cost</th>
@@ -111,17 +111,17 @@ export function OrderTable({ implied, names }: { implied: Implied; names: (crop:
                   <Figure quantity={line.pls} />
                 </td>
                 <td className={cell}>
-                  <Figure quantity={line.bulk_mass} explains={order} label={`${line.lot}, out of the bag`} />
+                  <Figure quantity={line.bulk_mass} explains={order} label={`${line.lot}, bulk`} />
                 </td>
                 <td className={cell}>
-                  {line.bags === null || line.bags === undefined ? "by weight" : `${line.bags} × `}
+                  {line.bags === null || line.bags === undefined ? "loose" : `${line.bags} × `}
                   {line.bag && <Figure quantity={line.bag} />}
                 </td>
                 <td className={cell}>
                   <Figure quantity={line.remainder} />
                 </td>
                 <td className="py-1 text-right">
-                  {line.cost ? <Figure quantity={line.cost} /> : "no price"}
+                  {line.cost ? <Figure quantity={line.cost} /> : "no price entered"}
                 </td>
               </tr>
             ))}
@@ -129,7 +129,7 @@ export function OrderTable({ implied, names }: { implied: Implied; names: (crop:
           <tfoot>
             <tr className="font-semibold">
               <td className="py-1" colSpan={2}>
-                In all
+                Total
               </td>
               <td className={cell} colSpan={2}>
                 <Figure quantity={order.value.mass} explains={order} label="Seed bought" />
@@ -143,15 +143,15 @@ export function OrderTable({ implied, names }: { implied: Implied; names: (crop:
       )}
       {order?.value.short.map((short) => (
         <p key={short.crop} className="text-sm font-semibold text-stop">
-          ✕ The chosen lots of {names(short.crop)} are short by {plain(short.pls_mass)} of pure live seed.
+          ✕ Chosen {names(short.crop)} lots are {plain(short.pls_mass)} PLS short. Add a lot.
         </p>
       ))}
       {need?.members
         .filter((member) => need.without_lot.includes(member.crop))
         .map((member) => (
           <p key={member.crop} className="py-1 text-sm">
-            {names(member.crop)}: <Figure quantity={member.pls_mass} className="font-semibold" /> of pure live
-            seed; choose a lot to see bags and cost.
+            {names(member.crop)}: <Figure quantity={member.pls_mass} className="font-semibold" /> PLS needed;
+            choose a lot to see bags and cost.
           </p>
         ))}
     </section>

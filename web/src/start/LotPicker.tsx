@@ -18,9 +18,9 @@ export function LotPicker({ crops, lots, chosen, onChange }: Props) {
         const own = lots.filter((lot) => lot.crop === crop.id && lot.tag);
         return (
           <fieldset key={crop.id}>
-            <legend className="text-sm font-semibold">Lots of {crop.name}</legend>
+            <legend className="text-sm font-semibold">{crop.name} lots</legend>
             {own.length === 0 && (
-              <p className="text-sm text-pencil">none on the farm; add one on the bench</p>
+              <p className="text-sm text-pencil">None on the farm. Add one on the bench.</p>
             )}
             {own.map((lot) => (
               <Tick
@@ -34,8 +34,8 @@ export function LotPicker({ crops, lots, chosen, onChange }: Props) {
                   {lot.tag?.package &&
                     lot.tag.price &&
                     `, ${plain(lot.tag.price)} for ${plain(lot.tag.package)}`}
-                  {lot.on_hand && `, ${plain(lot.on_hand)} there`}
-                  {lot.retest && ", test is old"}
+                  {lot.on_hand && `, ${plain(lot.on_hand)} on hand`}
+                  {lot.retest && ", test is out of date"}
                 </span>
               </Tick>
             ))}

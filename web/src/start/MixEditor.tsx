@@ -86,7 +86,7 @@ export function MixEditor({ draft, change, crops, rates, errorAt }: Props) {
     <div>
       {draft.members.length > 0 && (
         <fieldset disabled={!ready && draft.members.every((member) => member.amount !== null)}>
-          <Choice label="How the mix is named" value={draft.by} onChange={turn} options={views} />
+          <Choice label="Mix entered by" value={draft.by} onChange={turn} options={views} />
         </fieldset>
       )}
       <ul className="divide-y divide-rule">
@@ -110,12 +110,12 @@ export function MixEditor({ draft, change, crops, rates, errorAt }: Props) {
       )}
       {draft.by === "live-seeds" && draft.members.length > 0 && (
         <QuantityField
-          label="Live seeds in all"
+          label="Total live seeds"
           bare={units.seeds}
           value={draft.total}
           onChange={(total) => change({ total })}
           error={errorAt("/choices/cover/mix/total")}
-          hint="leave empty for one full rate in all"
+          hint="Leave blank for one full rate in total."
           className="pt-2"
         />
       )}
@@ -124,7 +124,7 @@ export function MixEditor({ draft, change, crops, rates, errorAt }: Props) {
       )}
       <Pick
         className="pt-2"
-        label={draft.members.length === 0 ? "Crop, or first member of a mix" : "Add a member"}
+        label={draft.members.length === 0 ? "Crop, or first species in the mix" : "Add species"}
         value=""
         onChange={add}
         empty="choose a crop"
@@ -170,7 +170,7 @@ function Member({ member, name, by, bare, worked, rates, error, onChange, onRemo
                   explains={rates ?? undefined}
                   label={`${name}, share of full rate`}
                 />{" "}
-                of a full rate
+                of full rate
               </>
             )}
           </p>
@@ -187,7 +187,7 @@ function Member({ member, name, by, bare, worked, rates, error, onChange, onRemo
       <button
         type="button"
         className="min-h-9 text-xl text-pencil"
-        aria-label={`Leave out ${name}`}
+        aria-label={`Remove ${name}`}
         onClick={onRemove}
       >
         ×
@@ -248,7 +248,7 @@ function ShareBar({
       {borders.map((_, index) => (
         <Slider.Thumb
           key={index}
-          aria-label={`Border between ${name(index)} and ${name(index + 1)}`}
+          aria-label={`Divider between ${name(index)} and ${name(index + 1)}`}
           className="block h-8 w-2.5 cursor-ew-resize border-2 border-ink bg-paper"
         />
       ))}

@@ -93,7 +93,7 @@ export function SowingStrip({ plan, windows, sowOn, onSowOn, today }: Props) {
           </Tip>
         ))}
         <DaySlider
-          label="Sowing day"
+          label="Sowing date"
           reads={reads}
           on={sowOn}
           scale={scale}

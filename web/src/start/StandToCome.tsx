@@ -32,12 +32,11 @@ export function StandToCome({ mix, goal }: { mix: Schemas["RecordedMix"]; goal: 
   if (told.error || !told.data) return null;
   const { members, boxes, inoculants, remarks } = told.data.value;
   return (
-    <section aria-label="The stand to come">
-      <h2>The stand to come</h2>
+    <section aria-label="Stand forecast">
+      <h2>Stand forecast</h2>
       <p className="text-sm text-pencil">
-        Share of the stand, year by year from the sowing, where it is{" "}
-        {uses[goal] === "both" ? "cut and grazed" : uses[goal]}. Our own rates: which way it goes, and roughly
-        how fast.
+        Share of the stand by year after sowing, when {uses[goal] === "both" ? "cut and grazed" : uses[goal]}.
+        Our own estimates: direction and rough speed only.
       </p>
       <ul className="border-t border-rule">
         {members.map((member) => (
@@ -51,7 +50,7 @@ export function StandToCome({ mix, goal }: { mix: Schemas["RecordedMix"]; goal: 
           </li>
         ))}
       </ul>
-      <Collapse title="boxes and inoculants" className="pt-1 text-sm">
+      <Collapse title="seed boxes and inoculants" className="pt-1 text-sm">
         <ul>
           {boxes.map((load) => (
             <li key={load.seed_box}>

@@ -38,10 +38,8 @@ export function StartPage() {
   const crops = useCrops();
   const fields = useWorkedFields(farm.id);
   const lots = useLots(farm.id);
-  if (!crops.data || !fields.data || !lots.data)
-    return <NotYet what="Laying out the paper" of={[crops, fields, lots]} />;
-  if (farm.role !== "manager")
-    return <p className="p-6">Only the farm’s manager starts a stand. Ask for it, or look at the season.</p>;
+  if (!crops.data || !fields.data || !lots.data) return <NotYet what="Loading" of={[crops, fields, lots]} />;
+  if (farm.role !== "manager") return <p className="p-6">Only a manager can start a stand.</p>;
   return (
     <Start
       key={`${search.field}-${search.crop}`}
@@ -93,7 +91,7 @@ function Start({ search, crops, fields, lots }: StartProps) {
   const proposal = implied.isPlaceholderData ? null : (implied.data?.proposal ?? null);
   if (proposal && proposal.sow_on !== proposed?.sow_on) setProposed(proposal);
   const start = useRecord(farm.id, () => {
-    if (!choices) throw new Error("nothing chosen yet");
+    if (!choices) throw new Error("No choice made yet.");
     const body = { id: ids.stand, entry: ids.entry, field: draft.field, choices, confirmed };
     return answered(api.POST("/api/farms/{farm}/stands", { params: { path: { farm: farm.id } }, body }));
   });
@@ -104,15 +102,15 @@ function Start({ search, crops, fields, lots }: StartProps) {
   const answer = choices && known && !implied.error ? implied.data : undefined;
 
   return (
-    <Page title="Start a stand">
+    <Page title="Start stand">
       <div className="grid gap-x-10 lg:grid-cols-[26rem_minmax(0,1fr)]">
         <form onSubmit={(event) => event.preventDefault()} aria-label="Choices">
           {lost && (
             <p role="status" className="border-l-3 border-straw pl-3 text-sm">
-              A part of an older draft could not be read here and was left out.
+              Part of an older draft could not be read and was dropped.
             </p>
           )}
-          <Section title="Where and what for">
+          <Section title="Field and goal">
             <div className="grid grid-cols-2 gap-4">
               <Pick
                 label="Field"
@@ -140,7 +138,7 @@ function Start({ search, crops, fields, lots }: StartProps) {
                 }}
                 className="line-button"
               >
-                Which crop?
+                Choose a crop
               </Link>
             </p>
             {!draft.plants && <TakeMix draft={draft} change={change} />}
@@ -157,19 +155,19 @@ function Start({ search, crops, fields, lots }: StartProps) {
               <DormantChoice draft={draft} change={change} />
             </Section>
           )}
-          <Section title="How and when">
+          <Section title="Method and date">
             <Conditions draft={draft} change={change} />
             <Timing draft={draft} change={change} windows={implied.data?.windows ?? []} />
             <div className="grid grid-cols-2 gap-4 pt-2">
               <DayField
-                label="Sowing day"
+                label="Sowing date"
                 // Emptied, it stays empty: the proposal is taken by its button.
                 value={draft.sowOn || sowOn}
                 onChange={(day) => change({ sowOn: day || CLEARED })}
                 error={at("/choices/sow_on")}
               />
               <QuantityField
-                label="Spare to order"
+                label="Extra to order"
                 bare="%"
                 value={draft.spare}
                 onChange={(spare) => change({ spare: spare ?? { value: 0, unit: "%" } })}
@@ -179,11 +177,11 @@ function Start({ search, crops, fields, lots }: StartProps) {
           </Section>
           {proposed && answer && (
             <p className="text-sm" data-proposed={proposed.sow_on}>
-              {draft.sowOn === "" ? "Proposed" : "Proposed was"}{" "}
+              {draft.sowOn === "" ? "Suggested" : "Suggested was"}{" "}
               {dayText(proposed.sow_on, yearOf(farm.today))}: {(proposal ?? proposed).why}.{" "}
               {draft.sowOn !== "" && draft.sowOn !== proposed.sow_on && (
                 <button type="button" className="line-button" onClick={() => change({ sowOn: "" })}>
-                  Take it
+                  Use this date
                 </button>
               )}
             </p>
@@ -196,14 +194,14 @@ function Start({ search, crops, fields, lots }: StartProps) {
             className="pt-3 text-sm underline decoration-dotted"
             onClick={() => change({ ...emptyDraft(), field: draft.field })}
           >
-            Rub everything out
+            Clear form
           </button>
         </form>
 
-        <section aria-label="What it implies" aria-live="polite" className="min-w-0 space-y-5 max-lg:pt-6">
+        <section aria-label="Results" aria-live="polite" className="min-w-0 space-y-5 max-lg:pt-6">
           {!answer && !refused && (
             <Empty>
-              Choose a field and a crop: the plan, the seed order and the cost stand here, and follow every
+              Choose a field and a crop to see the plan, seed order and cost here. They update with every
               change.
             </Empty>
           )}
@@ -231,7 +229,7 @@ function Start({ search, crops, fields, lots }: StartProps) {
                     onClick={() => change({ sowOn })}
                     className="underline"
                   >
-                    When?
+                    Timing
                   </Link>
                 </OddsLine>
               </div>
@@ -244,13 +242,12 @@ function Start({ search, crops, fields, lots }: StartProps) {
                 search={{}}
                 className="line-button"
               >
-                Other ways, side by side
+                Compare methods
               </Link>
               <StepList plan={answer.plan} />
               {answer.unusual.length > 0 && (
                 <Tick className="border-l-3 border-stop pl-3" checked={confirmed} onChange={setConfirmed}>
-                  {answer.unusual.map((one) => one.detail).join(". ")}.{" "}
-                  <strong>Yes, that is what I mean.</strong>
+                  {answer.unusual.map((one) => one.detail).join(". ")}. <strong>Yes, this is correct.</strong>
                 </Tick>
               )}
               <button
@@ -269,7 +266,7 @@ function Start({ search, crops, fields, lots }: StartProps) {
                   })
                 }
               >
-                Start the stand
+                Start stand
               </button>
             </>
           )}
@@ -297,10 +294,10 @@ function Timing({ draft, change, windows }: EditProps & { windows: Schemas["Stri
   return (
     <Pick
       className="pt-2"
-      label="When to sow, by which school"
+      label="Sowing window"
       value={value}
       onChange={(timing) => change({ timing })}
-      empty="whichever is likeliest on the day"
+      empty="whichever has the best odds"
       clears
       options={offered}
     />
@@ -331,7 +328,7 @@ function CoverEditor({
         value={draft.plants ? "plants" : "seed"}
         onChange={(as) => change({ plants: as === "plants" ? (planted[0]?.id ?? null) : null })}
         options={[
-          { value: "seed", text: "from seed" },
+          { value: "seed", text: "seed" },
           { value: "plants", text: "rhizomes or cuttings" },
         ]}
       />
@@ -343,7 +340,7 @@ function CoverEditor({
             onChange={(plants) => plants && change({ plants })}
             options={planted.map((crop) => ({ value: crop.id, text: crop.name }))}
           />
-          <Labelled label="Pieces at a station" error={errorAt("/choices/cover/plants/pieces_per_station")}>
+          <Labelled label="Pieces per station" error={errorAt("/choices/cover/plants/pieces_per_station")}>
             {(ids) => (
               <input
                 {...ids}
@@ -373,9 +370,9 @@ function DormantChoice({ draft, change }: EditProps) {
         value={draft.dormant}
         onChange={(dormant) => change({ dormant })}
         options={[
-          { value: "usual", text: "usual for the crop" },
-          { value: "counts", text: "counts as live" },
-          { value: "left-out", text: "left out" },
+          { value: "usual", text: "crop default" },
+          { value: "counts", text: "counted as live" },
+          { value: "left-out", text: "not counted" },
         ]}
       />
     </div>
@@ -407,7 +404,7 @@ function Conditions({ draft, change }: EditProps) {
             value={draft.conditions.seedbed ?? "good"}
             onChange={(seedbed) => set({ seedbed })}
             options={[
-              { value: "good", text: "good bed" },
+              { value: "good", text: "good" },
               { value: "fair", text: "fair" },
               { value: "poor", text: "poor" },
             ]}
@@ -417,14 +414,14 @@ function Conditions({ draft, change }: EditProps) {
             value={draft.conditions.late ? "late" : "in-time"}
             onChange={(timing) => set({ late: timing === "late" })}
             options={[
-              { value: "in-time", text: "in time" },
+              { value: "in-time", text: "on time" },
               { value: "late", text: "late" },
             ]}
           />
         </div>
       )}
       <Pick
-        label="Practice"
+        label="Method"
         hint={practices.find((one) => one.key === draft.practice)?.why}
         value={draft.practice}
         onChange={(practice) => practice && change({ practice })}

@@ -146,7 +146,7 @@ function StepLine({ step, year, onInk }: { step: Step; year: number; onInk: OnIn
           className={`text-sm max-sm:order-last max-sm:basis-full max-sm:pl-6 ${step.state.is === "overdue" ? "font-semibold text-stop" : "text-pencil"}`}
         >
           {done
-            ? `${dayText(done.on, year)}, in ink`
+            ? `recorded ${dayText(done.on, year)}`
             : closed
               ? stateWord(step.state)
               : `${dayText(step.from, year)} to ${dayText(step.to, year)}: ${stateWord(step.state)}`}

@@ -22,9 +22,9 @@ export function TakeMix({ draft, change }: { draft: Draft; change: Change }) {
   const others = ready.filter((mix) => !mix.goals.includes(goal));
   const option = ({ key, name }: Schemas["ReadyMix"]) => ({ value: key, text: name });
   const groups = [
-    { heading: "Our own", options: own.map(({ id, now }) => ({ value: id, text: now.facts.name })) },
-    { heading: `Commonly sown for ${goal}`, options: fitting.map(option) },
-    { heading: "Commonly sown", options: others.map(option) },
+    { heading: "Our mixes", options: own.map(({ id, now }) => ({ value: id, text: now.facts.name })) },
+    { heading: `Common mixes for ${goal}`, options: fitting.map(option) },
+    { heading: "Common mixes", options: others.map(option) },
   ].filter(({ options }) => options.length > 0);
   const take = (value: string) => {
     setTaken(value);
@@ -54,7 +54,7 @@ export function TakeMix({ draft, change }: { draft: Draft; change: Change }) {
     mix &&
     setTask({
       form: "own-mix",
-      title: was ? `Keep as ${was.now.facts.name}` : "Keep this mix",
+      title: was ? `Save as ${was.now.facts.name}` : "Save mix",
       where: farm.name,
       with: { id: was?.id ?? uuid(), mix, name: was?.now.facts.name ?? "", after: was?.now.entry },
     });
@@ -63,16 +63,16 @@ export function TakeMix({ draft, change }: { draft: Draft; change: Change }) {
     <div className="flex flex-wrap items-end gap-x-4 pt-2">
       <Pick
         className="min-w-60 flex-1"
-        label="Begin with a mix"
+        label="Start from a mix"
         value={taken}
         onChange={take}
-        empty="of our own, or commonly sown"
+        empty="our mixes or common mixes"
         options={groups}
         hint={why}
       />
       {mix && mix.members.length > 1 && (
         <button type="button" className="line-button mb-6" onClick={keep}>
-          {was ? "Keep the change" : "Keep this mix"}
+          {was ? "Save changes" : "Save mix"}
         </button>
       )}
       {task && <RecordSheet task={task} onDone={() => setTask(null)} />}

@@ -119,8 +119,8 @@ const labels: Record<string, string> = {
   degR: "°F",
   "degF.d": "°F·d",
   "degC.d": "°C·d",
-  "mm/d": "mm a day",
-  "in/d": "in a day",
+  "mm/d": "mm/day",
+  "in/d": "in/day",
   "MJ/m2": "MJ/m²",
 };
 
@@ -144,13 +144,16 @@ export function shown(quantity: Quantity): Shown {
   return { number: text.replace("-", "−"), unit: labels[quantity.unit] ?? quantity.unit };
 }
 
-/** As plain text: "15.0 lb/ac", "5.05 /ft²", "46.1 %". */
+/** Whether a unit follows its number without a space. */
+export const joined = (unit: string) => unit === "%" || unit.startsWith("/");
+
+/** As plain text: "15.0 lb/ac", "5.05 /ft²", "46.1%". */
 export function plain(quantity: Quantity): string {
   const { number: aligned, unit } = shown(quantity);
   // Decimals line up in columns; in a sentence "50.0 lb" is "50 lb".
   const number = quantity.unit.startsWith("money") ? aligned : aligned.replace(/\.0+$/, "");
   if (unit === "") return number;
-  return unit.startsWith("/") ? `${number}${unit}` : `${number} ${unit}`;
+  return joined(unit) ? `${number}${unit}` : `${number} ${unit}`;
 }
 
 /** What a person would type to get this amount again. */

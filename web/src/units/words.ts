@@ -14,23 +14,23 @@ export const goals: Record<Schemas["Goal"], string> = {
 
 /** Verdicts of the site check, each with its sign: told by shape and word, not by colour alone. */
 export const verdicts: Record<Schemas["Verdict"], { word: string; sign: string }> = {
-  fit: { word: "fit", sign: "●" },
-  unknown: { word: "not looked at", sign: "?" },
-  "fit-with-work": { word: "with work", sign: "◐" },
-  unfit: { word: "unfit", sign: "✕" },
+  fit: { word: "suitable", sign: "●" },
+  unknown: { word: "not checked", sign: "?" },
+  "fit-with-work": { word: "suitable with work", sign: "◐" },
+  unfit: { word: "not suitable", sign: "✕" },
 };
 
 export const bootSchools: Record<Schemas["BootSchool"], string> = {
-  depth: "how deep it sinks",
-  "heel-alone": "heel alone marks",
-  "heel-and-sole": "heel and sole mark",
+  depth: "depth of sinking",
+  "heel-alone": "heel print only",
+  "heel-and-sole": "heel and sole print print",
 };
 
 export const bootMarks: Record<Schemas["BootMark"], string> = {
-  none: "nothing",
-  heel: "the heel",
-  "heel-and-sole": "heel and sole",
-  arch: "the arch too",
+  none: "no print",
+  heel: "heel print",
+  "heel-and-sole": "heel and sole print",
+  arch: "whole boot print",
 };
 
 export const surfaces: Record<Schemas["BedSurface"], string> = {
@@ -40,15 +40,15 @@ export const surfaces: Record<Schemas["BedSurface"], string> = {
 };
 
 export const feels: Record<Schemas["Feel"], string> = {
-  dry: "dry: it runs",
-  moist: "moist: it holds",
-  wet: "wet: it smears",
+  dry: "dry: crumbles apart",
+  moist: "moist: holds together",
+  wet: "wet: smears",
 };
 
 export const sownAreas: Record<Schemas["SownAreaBy"], string> = {
-  boundary: "all of the field",
-  walked: "walked around",
-  hours: "by hours",
+  boundary: "whole field",
+  walked: "walked boundary",
+  hours: "by hours worked",
 };
 
 export const forageForms: Record<Schemas["ForageForm"], string> = {
@@ -117,9 +117,9 @@ export const nitrateForms: Record<Schemas["RecordedNitrateForm"], string> = {
 };
 
 export const growings: Record<Schemas["Growing"], string> = {
-  nothing: "nothing",
+  nothing: "no print",
   seedlings: "weed seedlings",
-  standing: "weeds or sod",
+  standing: "established weeds or sod",
 };
 
 export const seedBoxes: Record<Schemas["SeedBox"], string> = {
@@ -129,52 +129,52 @@ export const seedBoxes: Record<Schemas["SeedBox"], string> = {
 };
 
 export const emergenceStates: Record<Schemas["EmergenceState"], { word: string; sign: string }> = {
-  up: { word: "it is up", sign: "●" },
-  "too-soon": { word: "too soon to see", sign: "○" },
-  dry: { word: "dry: wait", sign: "◐" },
+  up: { word: "emerged", sign: "●" },
+  "too-soon": { word: "too early", sign: "○" },
+  dry: { word: "dry seedbed, wait", sign: "◐" },
   due: { word: "due now", sign: "◐" },
-  late: { word: "late: look closer", sign: "✕" },
-  gone: { word: "hardly to come", sign: "✕" },
+  late: { word: "late, dig and check", sign: "✕" },
+  gone: { word: "unlikely to emerge", sign: "✕" },
 };
 
 export const standWays: Record<Schemas["StandWay"], string> = {
-  keep: "Keep it",
-  "count-more": "Count more places",
-  wait: "Wait, and count again",
-  thicken: "Thicken it",
-  "start-over": "Start over",
+  keep: "Keep stand",
+  "count-more": "Count more points",
+  wait: "Wait and recount",
+  thicken: "Thicken stand",
+  "start-over": "Reseed",
 };
 
 export const youngBars: Record<Schemas["Bar"], string> = {
-  cut: "no cutting",
-  graze: "no grazing",
-  nitrogen: "no nitrogen",
-  spray: "no spraying over it yet",
+  cut: "do not cut",
+  graze: "do not graze",
+  nitrogen: "do not apply nitrogen",
+  spray: "do not spray over it yet",
 };
 
 export const pieceMoistures: Record<Schemas["PieceMoisture"], string> = {
   moist: "moist",
-  drying: "dry outside",
-  dry: "dry: they snap",
+  drying: "surface dry",
+  dry: "dry, snaps",
 };
 
 export const pieceLies: Record<Schemas["PieceLies"], string> = {
   upright: "upright",
-  slanted: "at a slant",
+  slanted: "slanted",
   flat: "flat",
 };
 
 export const oddSpots: Record<Schemas["OddSpotKind"], string> = {
   wet: "wet",
-  dry: "dry, burns out first",
-  hump: "a hump",
+  dry: "droughty",
+  hump: "knoll",
   stony: "stony",
   "salt-lick": "salt lick or feeder",
-  "old-heap": "an old heap",
-  packed: "driven hard",
-  washed: "washed out or over",
-  missed: "missed, or sown twice",
-  other: "something else: say what",
+  "old-heap": "old manure or hay heap",
+  packed: "compacted",
+  washed: "washed out or silted over",
+  missed: "skip or overlap",
+  other: "other (describe)",
 };
 
 export const weedKinds: Record<Schemas["WeedKind"], string> = {
@@ -182,7 +182,7 @@ export const weedKinds: Record<Schemas["WeedKind"], string> = {
   "summer-grass": "summer grass",
   "winter-annual": "winter annual",
   biennial: "biennial",
-  perennial: "perennial, from roots or crowns",
+  perennial: "perennial",
   woody: "brush",
 };
 
@@ -190,24 +190,24 @@ export const weedStages: Record<Schemas["WeedStage"], string> = {
   seedling: "seedling",
   rosette: "rosette",
   growing: "growing",
-  budding: "in bud",
-  seeding: "in seed",
+  budding: "budding",
+  seeding: "setting seed",
 };
 
 /** How a gate before the sowing stands. */
 export const gateStands: Record<Schemas["GateStands"], { word: string; sign: string }> = {
-  open: { word: "open", sign: "●" },
-  shut: { word: "shut", sign: "✕" },
-  unknown: { word: "nobody knows", sign: "?" },
+  open: { word: "passed", sign: "●" },
+  shut: { word: "failed", sign: "✕" },
+  unknown: { word: "not checked", sign: "?" },
 };
 
 export const natures: Record<Schemas["Nature"]["is"], string> = {
-  fertiliser: "Fertiliser",
+  fertiliser: "Fertilizer",
   lime: "Lime",
   manure: "Manure or compost",
   inoculant: "Inoculant",
   binding: "Twine, net or wrap",
-  spray: "Spray, by its label",
+  spray: "Spray product",
 };
 
 export const limeKinds: Record<Schemas["LimeKind"], string> = {
@@ -226,16 +226,19 @@ export const limeMethods: Record<Schemas["LimeMethod"], string> = {
   "adams-evans": "Adams–Evans buffer",
   mehlich: "Mehlich acidity",
   "base-saturation": "base saturation",
-  texture: "texture, rough",
+  texture: "soil texture (rough)",
 };
 
 export const nutrientSchools: Record<Schemas["School"], { name: string; why: string }> = {
-  sufficiency: { name: "Sufficiency", why: "Feed the crop this year, by the class of the test." },
+  sufficiency: {
+    name: "Sufficiency",
+    why: "Applies what this crop needs this year, from the soil-test class.",
+  },
   "build-maintain": {
     name: "Build up and maintain",
-    why: "To the critical level in four years, then keep it.",
+    why: "Raises the soil test to the critical level in four years, then holds it.",
   },
-  replacement: { name: "Replacement", why: "Put back what the harvest carries off." },
+  replacement: { name: "Replacement", why: "Replaces what the harvest removes." },
 };
 
 export const nutrients: Record<string, string> = {
@@ -279,11 +282,11 @@ export const residues: Record<Schemas["Residue"], string> = {
 /** Whose manure it is. */
 export const manures: Record<Schemas["ManureKind"], string> = {
   cattle: "cattle",
-  swine: "pigs",
+  swine: "swine",
   poultry: "poultry",
   horse: "horses",
-  sheep: "sheep, goats",
-  compost: "composted",
+  sheep: "sheep or goats",
+  compost: "compost",
 };
 
 /** Buffers that a laboratory reads a pH of. */
@@ -304,36 +307,36 @@ export function stateWord(state: Schemas["State"]): string {
     case "done":
       return "done";
     case "passed":
-      return "passed over";
+      return "skipped";
     case "ready":
       return "ready";
     case "overdue":
       return "overdue";
     case "blocked":
-      return `waits for ${state.by.map((one) => one.words).join(", ")}`;
+      return `waiting on ${state.by.map((one) => one.words).join(", ")}`;
     case "waiting":
-      return "not yet";
+      return "upcoming";
   }
 }
 
 export function originWords(origin: Schemas["Origin"]): { text: string; assumed: boolean } {
   switch (origin.from) {
     case "given":
-      return { text: "entered here", assumed: false };
+      return { text: "entered on this page", assumed: false };
     case "measured":
-      return { text: `read from ${origin.what}`, assumed: false };
+      return { text: `from ${origin.what}`, assumed: false };
     case "worked":
-      return { text: `worked out in “${origin.part}”`, assumed: false };
+      return { text: `calculated in “${origin.part}”`, assumed: false };
     case "sourced":
       return { text: sourceWords(origin.source), assumed: false };
     case "assumed":
-      return { text: `assumed; ${origin.replace_by} would replace it`, assumed: true };
+      return { text: `assumed; replace with ${origin.replace_by}`, assumed: true };
   }
 }
 
 const classes: Record<Schemas["Class"], string> = {
   published: "published",
-  "common-practice": "common practice, no source",
+  "common-practice": "common practice",
   "from-memory": "from memory",
 };
 
@@ -350,7 +353,7 @@ export function seasonWord(season: number, begins: string): string {
 }
 
 export function titled(step: Schemas["Step"]): string {
-  return step.times > 1 ? `${step.title}, ${step.occurrence} of ${step.times}` : step.title;
+  return step.times > 1 ? `${step.title} (${step.occurrence} of ${step.times})` : step.title;
 }
 
 /** The thing of a kind that an entry is about. */

@@ -24,10 +24,10 @@ export function Aside({ view, answer, level, onLevel, onLevelSet, stake, onStake
   const { edges, asked, in_a_week, cost_of_a_week } = answer.value;
   const year = yearOf(useFarm().today);
   return (
-    <aside aria-label="What follows" className="space-y-3">
+    <aside aria-label="Results" className="space-y-3">
       <section>
-        <h2>The window</h2>
-        <p className="text-sm font-semibold">{`Open at ${percent(level)} of years`}</p>
+        <h2>Sowing window</h2>
+        <p className="text-sm font-semibold">{`Open at ${percent(level)} of years or more`}</p>
         <Slider.Root
           value={[Math.round(level * 100)]}
           min={10}
@@ -39,27 +39,27 @@ export function Aside({ view, answer, level, onLevel, onLevelSet, stake, onStake
         >
           <Slider.Track className="relative h-px w-full bg-ink" />
           <Slider.Thumb
-            aria-label={`Open at ${percent(level)} of years`}
+            aria-label={`Open at ${percent(level)} of years or more`}
             className="block h-7 w-3 cursor-ew-resize border-2 border-ink bg-paper"
           />
         </Slider.Root>
         <table className="w-full text-sm">
           <tbody>
-            <EdgeRow word="opens" edge={edges.opens} year={year} beyond="not yet" />
+            <EdgeRow word="Opens" edge={edges.opens} year={year} beyond="limit before" />
             <EdgeRow word="best" edge={edges.best} year={year} />
-            <EdgeRow word="closes" edge={edges.closes} year={year} beyond="no longer" />
+            <EdgeRow word="closes" edge={edges.closes} year={year} beyond="limit after" />
           </tbody>
         </table>
-        {!edges.opens && <p className="text-sm text-pencil">It never reaches {percent(level)}.</p>}
+        {!edges.opens && <p className="text-sm text-pencil">Never reaches {percent(level)}.</p>}
       </section>
       <section>
-        <h2>A week later</h2>
+        <h2>One week later</h2>
         {asked != null && in_a_week != null && (
           <p>
             {percent(asked)} becomes <strong>{percent(in_a_week)}</strong>
             {stake && cost_of_a_week && (
               <>
-                : {cost_of_a_week.value >= 0 ? "on average it costs " : "on average it gains "}
+                : {cost_of_a_week.value >= 0 ? "average cost " : "average gain "}
                 <Figure
                   quantity={{ value: Math.abs(cost_of_a_week.value), unit: "money" }}
                   explains={answer}
@@ -70,11 +70,11 @@ export function Aside({ view, answer, level, onLevel, onLevelSet, stake, onStake
           </p>
         )}
         <QuantityField
-          label="What a failed sowing costs"
+          label="Cost of a failed sowing"
           bare="money"
           value={stake}
           onChange={onStake}
-          hint="seed, fuel and time"
+          hint="Seed, fuel and time."
         />
       </section>
       {view.growing_time.length > 0 && <GrowingTime times={view.growing_time} on={on} year={year} />}
@@ -93,7 +93,7 @@ export function Notes({ view, answer }: { view: Schemas["WindowsView"]; answer: 
       </section>
       {view.assumed.length > 0 && (
         <section className="text-pencil">
-          <h2 className="text-ink">Taken for granted</h2>
+          <h2 className="text-ink">Assumptions</h2>
           <ul className="space-y-1">
             {view.assumed.map((one) => (
               <li key={one}>{one}</li>
@@ -138,8 +138,8 @@ function GrowingTime({ times, on, year }: { times: Schemas["CropTime"][]; on: st
   const crops = useCrops();
   const name = (id: string) => crops.data?.find((crop) => crop.id === id)?.name ?? id;
   return (
-    <section className="text-sm" aria-label="Growing time left">
-      <h2 className="text-[1.0625rem]">Before the killing frost</h2>
+    <section className="text-sm" aria-label="Growing season left">
+      <h2 className="text-[1.0625rem]">Until killing frost</h2>
       {times.map(({ crop, left }) => (
         <div key={crop} className="pt-1">
           <p>
@@ -172,7 +172,7 @@ function GrowingTime({ times, on, year }: { times: Schemas["CropTime"][]; on: st
 /** Days to the frost; in a year that knows none, "more than" the days looked ahead. */
 function daysOf(left: Schemas["TimeLeft"], which: 0 | 1 | 2): string {
   const days = String(Math.round(left.days[which] ?? 0));
-  return left.frost[which] ? days : `more than ${days}`;
+  return left.frost[which] ? days : `over ${days}`;
 }
 
 /** What it grows by then in the middling year, and in one of ten and nine of ten. */
@@ -184,7 +184,7 @@ function DryMatter({ spread: [low, middle, high] }: { spread: Quantity[] }) {
     <p data-dry-matter>
       <Figure quantity={middle} className="font-semibold" /> dry matter{" "}
       <span className="text-pencil">
-        ({brief(low)} to {brief(high)}), with water and nitrogen enough
+        ({brief(low)} to {brief(high)}), if water and nitrogen are not limiting
       </span>
     </p>
   );

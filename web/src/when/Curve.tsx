@@ -39,11 +39,9 @@ export function Curve({ answer, level, scale, width, on, onMove, today }: Props)
   return (
     <div className="sm:flex">
       <div className="w-50 shrink-0 pt-9 pr-2 text-sm text-pencil max-sm:w-full max-sm:pt-1">
-        <p className="text-[0.9375rem] font-semibold text-ink">All together</p>
-        <p>
-          blades: share of years in which every condition held; grey: what {worthOf(curve)} can’t tell apart
-        </p>
-        {curve.left_out > 0 && <p>{curve.left_out} years left out for missing days</p>}
+        <p className="text-[0.9375rem] font-semibold text-ink">All conditions</p>
+        <p>Blades: share of years when every condition was met. Gray: likely range from {worthOf(curve)}</p>
+        {curve.left_out > 0 && <p>{curve.left_out} years left out (missing days)</p>}
       </div>
       <div>
         <Axis scale={scale} width={width} today={today} />
@@ -115,7 +113,7 @@ export function Curve({ answer, level, scale, width, on, onMove, today }: Props)
             />
           </svg>
           <DaySlider
-            label="Sowing day"
+            label="Sowing date"
             reads={here === undefined ? undefined : `${percent(here)} of years`}
             on={on}
             scale={scale}
@@ -137,5 +135,5 @@ function describe({ name, curve, edges }: Schemas["WindowAnswer"]): string {
   const { opens, best, closes } = edges;
   const peak = best ? `best ${dayText(best.on, 0)} at ${percent(best.odds)}` : "never";
   const stretch = opens && closes ? `, open ${dayText(opens.on, 0)} to ${dayText(closes.on, 0)}` : "";
-  return `Odds of sowing, ${name}, by ${worthOf(curve)}: ${peak}${stretch}`;
+  return `Sowing odds, ${name}, from ${worthOf(curve)}: ${peak}${stretch}`;
 }

@@ -17,21 +17,21 @@ export function OddsLine({ plan, children }: { plan: Schemas["Plan"]; children?:
   return (
     <p data-odds={Math.round(odds.odds * 100)} className="pt-1">
       <strong className="text-xl">{percent(odds.odds)}</strong> {ofYears(odds)} if sown{" "}
-      {dayText(step.from, year)}, {odds.name}
+      {dayText(step.from, year)} ({odds.name})
       <span className="text-pencil">
         {" "}
-        ({percent(odds.low)} to {percent(odds.high)})
+        (likely range {percent(odds.low)}–{percent(odds.high)})
       </span>
-      {odds.limited_by && <>; most often lacking: {odds.limited_by}</>}.{" "}
+      {odds.limited_by && <>. Main limit: {odds.limited_by}</>}.{" "}
       {opens && closes && best ? (
         <span className="text-pencil">
-          {level} or better {dayText(opens.on, year)} to {dayText(closes.on, year)}, best{" "}
-          {dayText(best.on, year)} at {percent(best.odds)}.{" "}
+          {level} or better from {dayText(opens.on, year)} to {dayText(closes.on, year)}; best{" "}
+          {dayText(best.on, year)} ({percent(best.odds)}).{" "}
         </span>
       ) : (
         best && (
           <span className="text-pencil">
-            Never {level}; best {dayText(best.on, year)} at {percent(best.odds)}.{" "}
+            Never reaches {level}; best {dayText(best.on, year)} ({percent(best.odds)}).{" "}
           </span>
         )
       )}

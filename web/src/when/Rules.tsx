@@ -18,16 +18,16 @@ interface Props {
 
 /** How a count of days reads with its name. */
 const counted: Record<string, (count: number) => string> = {
-  mornings: (count) => (count === 1 ? "that morning" : `${count} mornings`),
+  mornings: (count) => (count === 1 ? "1 morning" : `${count} mornings`),
   days: (count) => (count === 1 ? "1 day" : `${count} days`),
   "days before": (count) => `${count} days before`,
   "days after": (count) => `${count} days after`,
-  "within days": (count) => `in ${count} days`,
+  "within days": (count) => `within ${count} days`,
   "from day": (count) => `from day ${count}`,
-  "days shorter for": (count) => `shorter for ${count} days`,
+  "days shorter for": (count) => `shortening for ${count} days`,
   "for days": (count) => `${count} days`,
   "nights of frost": (count) => `${count} nights`,
-  longest: (count) => `dry ${count} days at most`,
+  longest: (count) => `no more than ${count} dry days`,
 };
 
 /** Room is short: "at least" is a sign here, and a word wherever there is a sentence. */

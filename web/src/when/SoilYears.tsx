@@ -37,17 +37,17 @@ export function SoilYears({ view, from, scale, width, on, today }: Props) {
   return (
     <div className="sm:flex">
       <div className="w-50 shrink-0 pt-1 pr-2 text-sm text-pencil max-sm:w-full">
-        <p className="text-[0.9375rem] font-semibold text-ink">Soil in the morning, {unit}</p>
+        <p className="text-[0.9375rem] font-semibold text-ink">Morning soil temperature, {unit}</p>
         <p>
-          at <Figure quantity={view.depth} />: faint each year, dark this one; where they run on together it
-          is the forecast
+          at <Figure quantity={view.depth} />: past years faint, this year dark, forecast where lines continue
+          together
         </p>
       </div>
       <svg
         width={width}
         height={HEIGHT}
         role="img"
-        aria-label={`Morning soil temperature, ${soFar.length} days of this year and ${years.length} years`}
+        aria-label={`Morning soil temperature: ${soFar.length} days this year and ${years.length} past years`}
         className="block overflow-hidden"
       >
         {ticks(scale, width).map((tick) => (
@@ -75,7 +75,7 @@ export function SoilYears({ view, from, scale, width, on, today }: Props) {
               strokeDasharray="1 3"
             />
             <text x={3} y={y(view.soil_wanted.value) - 3} fontSize={13} fill="var(--ink)">
-              {plain(view.soil_wanted)} wanted
+              {plain(view.soil_wanted)} needed
             </text>
           </>
         )}

@@ -29,7 +29,7 @@ export function WhenPage() {
   const farm = useFarm();
   const search: WhenSearch = useSearch({ strict: false });
   const season = useSeason(farm.id);
-  if (season.data === undefined) return <NotYet what="Asking the years" of={[season]} />;
+  if (season.data === undefined) return <NotYet what="Working out odds" of={[season]} />;
   const open = season.data.strips.flatMap((strip) =>
     strip.stands
       .filter((stand) => !stand.plan.sown)
@@ -41,11 +41,11 @@ export function WhenPage() {
     return (
       <div className="px-5 py-3 max-sm:px-4">
         <Empty>
-          Every stand is sown.{" "}
+          All stands are sown.{" "}
           <Link to="/farms/$farm/start" params={{ farm: farm.id }} className="underline">
-            Start a stand
+            Start stand
           </Link>{" "}
-          to see when it could be.
+          to see when to sow.
         </Empty>
       </div>
     );
@@ -63,14 +63,14 @@ function OfStand({ open, chosen }: { open: OpenStand[]; chosen: OpenStand }) {
   const detail = useStand(farm.id, chosen.id);
   const move = useMoveSowing(farm.id);
   const [on, setOn] = useState<string | null>(null);
-  if (detail.data === undefined) return <NotYet what="Asking the years" of={[detail]} />;
+  if (detail.data === undefined) return <NotYet what="Working out odds" of={[detail]} />;
   const { choices } = detail.data;
   const here = on ?? choices.sow_on;
   return (
     <When
       open={open}
       chosen={chosen}
-      title={`${chosen.field.name}: sow ${chosen.cover}`}
+      title={`${chosen.field.name}: sowing odds for ${chosen.cover}`}
       field={chosen.field.id}
       choices={choices}
       on={here}
@@ -106,22 +106,23 @@ function OfDraft({ open }: { open: OpenStand[] }) {
   const { draft, change } = useDraft(farm.id, {});
   const sowOn = wholeOr(draft.sowOn, "") || farm.today;
   const choices = lots.data && choicesOf(draft, lots.data, sowOn);
-  if (lots.data === undefined) return <NotYet what="Asking the years" of={[lots]} />;
+  if (lots.data === undefined) return <NotYet what="Working out odds" of={[lots]} />;
   if (!choices || !draft.field)
     return (
       <div className="px-5 py-3 max-sm:px-4">
         <Empty>
+          First{" "}
           <Link to="/farms/$farm/start" params={{ farm: farm.id }} className="underline">
-            Choose a field and a crop
-          </Link>{" "}
-          first.
+            choose a field and a crop
+          </Link>
+          .
         </Empty>
       </div>
     );
   return (
     <When
       open={open}
-      title="The stand being started"
+      title="Stand being planned"
       field={draft.field}
       choices={choices}
       on={sowOn}
@@ -185,7 +186,7 @@ function When({ open, chosen, title, field, choices, on, onMove, stake, decide }
   const [width, ref] = useWidth();
   const asked = useDeferredValue({ ...choices, sow_on: on });
   const answer = useWindows(farm.id, field, asked, level, cost as Schemas["Money"] | null);
-  if (answer.data === undefined) return <NotYet what="Trying every year" of={[answer]} />;
+  if (answer.data === undefined) return <NotYet what="Working out odds" of={[answer]} />;
   const view = answer.data;
   const ways = view.windows.map((window) => window.value);
   const key = way && ways.some((one) => one.window === way) ? way : (view.read_by ?? ways[0]?.window);
@@ -194,11 +195,11 @@ function When({ open, chosen, title, field, choices, on, onMove, stake, decide }
     return (
       <div className="px-5 py-3 max-sm:px-4">
         <Empty>
-          There are no weather years to ask.{" "}
+          No weather years yet.{" "}
           <Link to="/farms/$farm/set-up/weather" params={{ farm: farm.id }} className="underline">
-            Tell the usual weather, or read a station’s days in
+            Enter average weather or import daily records
           </Link>
-          : odds need ten years, and are worth most with thirty.
+          . Odds need ten years; thirty are best.
         </Empty>
       </div>
     );
@@ -221,7 +222,7 @@ function When({ open, chosen, title, field, choices, on, onMove, stake, decide }
         open.length > 1 &&
         chosen && (
           <Pick
-            label="Another stand"
+            label="Other stand"
             hideLabel
             className="w-72"
             value={chosen.id}
@@ -253,7 +254,7 @@ function When({ open, chosen, title, field, choices, on, onMove, stake, decide }
             aria-busy={answer.isPlaceholderData || asked.sow_on !== on}
           >
             {odds === undefined ? (
-              <span className="text-2xl font-bold">beyond the curve</span>
+              <span className="text-2xl font-bold">outside the weather record</span>
             ) : (
               <Figure
                 quantity={{ value: Math.round(odds * 100), unit: "%" }}
@@ -266,13 +267,13 @@ function When({ open, chosen, title, field, choices, on, onMove, stake, decide }
             {odds !== undefined && (
               <span className="text-pencil">
                 {" "}
-                ({percent(valueOn(curve.from, curve.low, on) ?? 0)} to{" "}
-                {percent(valueOn(curve.from, curve.high, on) ?? 1)} by so many years)
+                (likely range {percent(valueOn(curve.from, curve.low, on) ?? 0)}–
+                {percent(valueOn(curve.from, curve.high, on) ?? 1)})
               </span>
             )}
             {limit && limit.holds < 1 && (
               <>
-                ; most often lacking: <strong data-limit={limit.rule.key}>{limit.rule.name}</strong>
+                . Main limit: <strong data-limit={limit.rule.key}>{limit.rule.name}</strong>
               </>
             )}
           </p>
@@ -283,14 +284,14 @@ function When({ open, chosen, title, field, choices, on, onMove, stake, decide }
               disabled={decide.busy}
               onClick={() => decide.act(shown.value.window)}
             >
-              Plan it for {dayText(on, year)}
+              Plan for {dayText(on, year)}
             </button>
           )}
         </div>
         {decide?.failed && <Trouble error={decide.failed} />}
         <div className="flex flex-wrap items-center justify-between gap-x-6">
           <Choice
-            label="Way of timing"
+            label="Sowing window"
             value={shown.value.window}
             onChange={setWay}
             options={ways.map((one) => ({ value: one.window, text: one.name }))}

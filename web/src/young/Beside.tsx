@@ -33,10 +33,10 @@ export function Beside({ stand, crop, unit }: Props) {
   );
   if (own.length + others.length === 0) return null;
   return (
-    <section aria-label="Beside it" className="border-t border-rule pt-2">
-      <h2>Beside it</h2>
+    <section aria-label="Other counts" className="border-t border-rule pt-2">
+      <h2>Other counts</h2>
       <List title="This stand" list={own} today={farm.today} />
-      <List title="Other fields this season" list={others} today={farm.today} named />
+      <List title="Same crop, other fields this season" list={others} today={farm.today} named />
     </section>
   );
 }

@@ -31,20 +31,20 @@ import { Enough, InMoney, Looked, type Money } from "./HowCounted";
 import { Tally, Toss } from "./Tapping";
 import { Where } from "./Where";
 
-/** Count a stand, place by place, with one thumb. */
+/** Count a stand, point by point, with one thumb. */
 export function CountPage() {
   const farm = useFarm();
   const { stand: id }: CountSearch = useSearch({ strict: false });
   const season = useSeason(farm.id);
   const crops = useCrops();
   if (season.data === undefined || crops.data === undefined)
-    return <NotYet what="Fetching the stand" of={[season, crops]} />;
+    return <NotYet what="Loading stand" of={[season, crops]} />;
   const strip = season.data.strips.find((one) => one.stands.some((stand) => stand.id === id));
   const stand = strip?.stands.find((one) => one.id === id);
   if (!strip || !stand)
     return (
-      <Page title="Count a stand">
-        <Empty>Choose a stand on its field’s page, and count it from there.</Empty>
+      <Page title="Count stand">
+        <Empty>Open a field and choose Count stand.</Empty>
       </Page>
     );
   const names = stand.crops
@@ -139,7 +139,7 @@ function Counted({ field, stand, crops, which, onWhich }: CountedProps) {
   const how = (
     <div className="grid grid-cols-2 gap-x-4">
       <Pick<CountBy>
-        label="Counted"
+        label="Count method"
         value={now.by}
         options={(Object.entries(countWays) as [CountBy, string][]).map(([value, text]) => ({
           value,
@@ -149,7 +149,7 @@ function Counted({ field, stand, crops, which, onWhich }: CountedProps) {
       />
       {crops.length > 1 && (
         <Pick
-          label="Of"
+          label="Species"
           value={now.crop}
           options={crops.map((crop) => ({ value: crop.id, text: crop.name }))}
           onChange={(crop) => crop && onWhich({ crop })}
@@ -165,7 +165,7 @@ function Counted({ field, stand, crops, which, onWhich }: CountedProps) {
       aside={<Where field={field} many={many} />}
     >
       <div className="grid gap-x-12 gap-y-6 border-t-2 border-ink pt-3 lg:grid-cols-[24rem_minmax(0,1fr)]">
-        <section aria-label="This place" className="max-w-md">
+        <section aria-label="This sample point" className="max-w-md">
           {many === 0 || (now.by === "row" && counted === null) ? (
             how
           ) : (
@@ -173,7 +173,7 @@ function Counted({ field, stand, crops, which, onWhich }: CountedProps) {
           )}
           <p className="flex items-baseline justify-between pt-3">
             <span className="text-xl font-bold" data-place={many + 1}>
-              Place {many + 1}
+              Point {many + 1}
               {now.by === "grid" && now.tosses > 1 && (
                 <span className="font-normal text-pencil">
                   , toss {now.toss} of {now.tosses}
@@ -195,7 +195,7 @@ function Counted({ field, stand, crops, which, onWhich }: CountedProps) {
               className="ink-button min-h-16 justify-center text-lg"
               onClick={() => step(next(now))}
             >
-              {now.by === "grid" && now.toss < now.tosses ? "Next toss" : "Next place"}
+              {now.by === "grid" && now.toss < now.tosses ? "Next toss" : "Next point"}
             </button>
             <button
               type="button"
@@ -207,29 +207,29 @@ function Counted({ field, stand, crops, which, onWhich }: CountedProps) {
             </button>
           </div>
         </section>
-        <section aria-label="So far" aria-live="polite" className="min-w-0 space-y-3">
+        <section aria-label="Results so far" aria-live="polite" className="min-w-0 space-y-3">
           {many === 0 && (
             <p className="text-pencil">
-              Go where the mark is, or in a zigzag to the far end with the same number of steps; count where
-              your foot falls, also where nothing grows.
+              Walk to the mark, or zigzag to the far end with the same number of steps. Count where your foot
+              lands, even where nothing grows.
             </p>
           )}
           {enough && (
             <p className="text-xl font-bold" data-enough={enough}>
               {enoughWords[enough]}
               {answer.value.count.more != null && enough !== "enough" && (
-                <span className="font-normal text-pencil"> about {answer.value.count.more} more</span>
+                <span className="font-normal text-pencil"> about {answer.value.count.more} more points</span>
               )}
             </p>
           )}
           {many > 0 && counted === null && (
-            <p className="font-semibold">Say how much of a row is looked at, and how far rows lie apart.</p>
+            <p className="font-semibold">Enter the row length counted and the row spacing.</p>
           )}
           {many > 0 && !signal && (
             <p data-mean-here>
-              {many} {many === 1 ? "place" : "places"},{" "}
-              {(now.places.reduce((a, b) => a + b, 0) / many).toFixed(1)} on average. Kept on this device;
-              whether it is enough is told when there is signal.
+              {many} {many === 1 ? "place" : "places"}, average{" "}
+              {(now.places.reduce((a, b) => a + b, 0) / many).toFixed(1)}. Saved on this device; the verdict
+              appears when there is signal.
             </p>
           )}
           {refused && !asksEnough && <Trouble error={refused} />}
@@ -240,10 +240,10 @@ function Counted({ field, stand, crops, which, onWhich }: CountedProps) {
           {answer && signal && <Decision answer={answer} />}
           {answer && <InMoney now={money.now} change={money.change} refused={refused} />}
           <Beside stand={stand.id} crop={now.crop} unit={answer?.value.count.mean.unit} />
-          {many > 0 && <p className="text-sm text-pencil">Places: {now.places.join(" · ")}</p>}
+          {many > 0 && <p className="text-sm text-pencil">Points: {now.places.join(" · ")}</p>}
           {many > 0 && may && (
             <p className="flex flex-wrap items-baseline gap-x-5">
-              {now.inked === many && <span data-inked>● Inked.</span>}
+              {now.inked === many && <span data-inked>● Recorded.</span>}
               <button
                 type="button"
                 className="ink-button max-sm:min-h-12"
@@ -251,7 +251,7 @@ function Counted({ field, stand, crops, which, onWhich }: CountedProps) {
                 onClick={() =>
                   setTask({
                     form: "stand-count",
-                    title: "Count the stand",
+                    title: "Count stand",
                     where: field.name,
                     field: field.id,
                     stand: stand.id,
@@ -259,10 +259,10 @@ function Counted({ field, stand, crops, which, onWhich }: CountedProps) {
                   })
                 }
               >
-                Ink this count
+                Record count
               </button>
               <button type="button" className="line-button" onClick={forget}>
-                Begin anew
+                Clear count
               </button>
             </p>
           )}
@@ -276,10 +276,10 @@ function Counted({ field, stand, crops, which, onWhich }: CountedProps) {
 }
 
 const enoughWords: Record<Schemas["CountEnough"], string> = {
-  "too-few": "○ Too few places yet:",
-  "go-on": "◐ Go on:",
-  enough: "● Enough now",
-  open: "◐ As near as can be told: wait, and count again",
+  "too-few": "○ Too few points:",
+  "go-on": "◐ Keep counting:",
+  enough: "● Enough points",
+  open: "◐ Too close to call: wait and recount",
 };
 
 /** The count alone, where nobody has told how much is enough. */

@@ -11,7 +11,7 @@ interface Props {
 export function Decision({ answer }: Props) {
   const { value } = answer;
   const named = (way: Schemas["StandWay"]) =>
-    value.set_out && way === "thicken" ? "Fill its gaps" : standWays[way];
+    value.set_out && way === "thicken" ? "Fill gaps" : standWays[way];
   return (
     <div className="space-y-3">
       <CountBar count={value.count} thin={value.thin} full={value.full} />
@@ -20,11 +20,11 @@ export function Decision({ answer }: Props) {
       </p>
       <p>{value.why}</p>
       <p className="text-sm text-pencil">
-        As it stands it gives about{" "}
-        <Figure quantity={value.of_full_yield} explains={answer} label="Of the full yield" /> of a full
-        stand’s yield.
+        Expected yield: about{" "}
+        <Figure quantity={value.of_full_yield} explains={answer} label="Share of full yield" /> of a full
+        stand.
       </p>
-      <ul className="border-t-2 border-ink" aria-label="What can be done">
+      <ul className="border-t-2 border-ink" aria-label="Options">
         {value.ways.map((way) => (
           <li
             key={way.way}
@@ -40,8 +40,8 @@ export function Decision({ answer }: Props) {
             <span className="text-right text-sm text-pencil">
               {!way.barred && way.way !== "wait" && (
                 <>
-                  {way.left ? `${plain(way.left)} left` : `${plain(way.lost)} less than full`}
-                  {way.cost && `, costs ${plain(way.cost)}`}
+                  {way.left ? `net ${plain(way.left)}` : `${plain(way.lost)} below a full stand`}
+                  {way.cost && `, cost ${plain(way.cost)}`}
                 </>
               )}
             </span>
@@ -51,21 +51,21 @@ export function Decision({ answer }: Props) {
               way.way !== "wait" && (
                 <span className="col-span-2 text-sm text-pencil">
                   {way.yields.map((one) => plain(one as Quantity)).join(" · ")}
-                  {way.way !== "keep" && `, by odds of ${plain(way.odds)}`}
+                  {way.way !== "keep" && `, at ${plain(way.odds)} odds`}
                 </span>
               )
             )}
           </li>
         ))}
       </ul>
-      <p className="text-sm text-pencil">Dry matter expected, year by year, on fair to good ground.</p>
+      <p className="text-sm text-pencil">Expected dry matter by year on fair to good ground.</p>
     </div>
   );
 }
 
 function whenOf(way: Schemas["StandWayOut"]): string {
   const day = dayText(way.on ?? "", 0);
-  return way.way === "wait" ? `on ${day}` : `from ${day}, for its own kind`;
+  return way.way === "wait" ? `on ${day}` : `from ${day} (same species)`;
 }
 
 interface BarProps {
@@ -83,16 +83,16 @@ export function CountBar({ count, thin, full }: BarProps) {
   const most = share ? 1 : Math.max(high, full ? of(full) * 1.4 : 0, of(count.mean)) * 1.05 || 1;
   const at = (quantity: Quantity) => `${Math.min(100, (100 * of(quantity)) / most)}%`;
   return (
-    <figure aria-label="What the places say">
+    <figure aria-label="Count result">
       <p>
         <span className="text-3xl font-bold" data-mean={count.mean.value.toFixed(2)}>
           {plain(count.mean)}
         </span>{" "}
         <span className="text-pencil">
-          by {count.places} {count.places === 1 ? "place" : "places"}
+          {count.places} sample {count.places === 1 ? "place" : "places"}
           {interval && (
             <>
-              ; the field: {plain(interval[0])} to {plain(interval[1])}
+              ; field average {plain(interval[0])}–{plain(interval[1])}
             </>
           )}
         </span>
@@ -110,7 +110,7 @@ export function CountBar({ count, thin, full }: BarProps) {
       </div>
       {thin && full && (
         <figcaption className="text-sm text-pencil">
-          thin below {plain(thin)}, full from {plain(full)}
+          thin below {plain(thin)}; full at {plain(full)}
         </figcaption>
       )}
     </figure>

@@ -20,14 +20,14 @@ export function Enough({ now, change, refused }: EnoughProps) {
   return (
     <div className="grid grid-cols-2 gap-x-4">
       <QuantityField
-        label="Enough from"
+        label="Full stand at"
         bare={bare}
         value={now.full}
         onChange={(full) => change({ full })}
         error={refused?.at("/full")}
       />
       <QuantityField
-        label="Thin below"
+        label="Thin stand below"
         bare={bare}
         value={now.thin}
         onChange={(thin) => change({ thin })}
@@ -53,24 +53,24 @@ interface MoneyProps {
 export function InMoney({ now, change, refused }: MoneyProps) {
   const units = useUnits();
   return (
-    <Collapse title="in money">
+    <Collapse title="costs and value">
       <div className="grid grid-cols-2 gap-x-4 sm:grid-cols-3">
         <QuantityField
-          label="Dry matter is worth"
+          label="Value of dry matter"
           bare={units.tonPrice}
           value={now.price}
           onChange={(price) => change({ price })}
           error={refused?.at("/price")}
         />
         <QuantityField
-          label="To thicken costs"
+          label="Cost to thicken"
           bare={units.areaPrice}
           value={now.thicken}
           onChange={(thicken) => change({ thicken })}
           error={refused?.at("/thicken_cost")}
         />
         <QuantityField
-          label="To start over costs"
+          label="Cost to reseed"
           bare={units.areaPrice}
           value={now.start_over}
           onChange={(start_over) => change({ start_over })}
@@ -87,9 +87,9 @@ export function Looked({ now, change }: { now: Counting; change: (part: Partial<
   if (now.by === "grid")
     return (
       <div className="pt-2">
-        <p className="text-sm font-semibold">Tosses in a place</p>
+        <p className="text-sm font-semibold">Tosses per point</p>
         <Choice
-          label="Tosses in a place"
+          label="Tosses per point"
           value={String(now.tosses)}
           options={["1", "2", "4"].map((value) => ({ value, text: value }))}
           onChange={(tosses) =>
@@ -101,7 +101,7 @@ export function Looked({ now, change }: { now: Counting; change: (part: Partial<
   if (now.by === "plants" || now.by === "stems")
     return (
       <NumberBox
-        label={`Frame, ${now.frame.unit === "ft2" ? "ft²" : "m²"}`}
+        label={`Frame area, ${now.frame.unit === "ft2" ? "ft²" : "m²"}`}
         value={String(now.frame.value)}
         onChange={(text) => {
           const value = Number(text.replace(",", "."));
@@ -113,14 +113,14 @@ export function Looked({ now, change }: { now: Counting; change: (part: Partial<
     return (
       <>
         <QuantityField
-          label="Row looked at"
+          label="Row length counted"
           bare={units.course}
           value={now.length}
           onChange={(length) => change({ length })}
-          hint="in a place"
+          hint="At each point."
         />
         <QuantityField
-          label="Between rows"
+          label="Row spacing"
           bare={units.spacing}
           value={now.spacing}
           onChange={(spacing) => change({ spacing })}
@@ -129,7 +129,7 @@ export function Looked({ now, change }: { now: Counting; change: (part: Partial<
     );
   return (
     <NumberBox
-      label={now.by === "alive" ? "Set in a place" : "Points in a place"}
+      label={now.by === "alive" ? "Plants set per point" : "Readings per point"}
       value={now.of}
       onChange={(of) => change({ of })}
     />

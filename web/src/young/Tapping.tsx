@@ -26,7 +26,7 @@ export function Tally({ value, onChange }: { value: number; onChange: (value: nu
     <div className="grid grid-cols-[1fr_2fr] gap-3 pt-2">
       <button
         type="button"
-        aria-label="One less"
+        aria-label="Subtract one"
         className="min-h-28 rounded-sm border-2 border-ink text-5xl disabled:border-rule disabled:text-pencil"
         disabled={value === 0}
         onClick={() => onChange(Math.max(0, value - 1))}
@@ -35,7 +35,7 @@ export function Tally({ value, onChange }: { value: number; onChange: (value: nu
       </button>
       <button
         type="button"
-        aria-label="One more"
+        aria-label="Add one"
         className="min-h-28 rounded-sm bg-growth text-5xl text-paper"
         onClick={() => onChange(value + 1)}
       >

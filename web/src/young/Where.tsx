@@ -48,7 +48,7 @@ export function Where({ field, many }: { field: Schemas["Strip"]["field"]; many:
     plain(units.system === "us" ? { value: metres / 0.3048, unit: "ft" } : { value: metres, unit: "m" });
   if (spots.length === 0) return null;
   return (
-    <section aria-label="Where to count">
+    <section aria-label="Sample points">
       <h2 className="flex min-h-11 items-center">Where</h2>
       <FieldShape
         boundary={boundary}
@@ -60,17 +60,17 @@ export function Where({ field, many }: { field: Schemas["Strip"]["field"]; many:
       />
       {off && (
         <p className="font-semibold">
-          Place {many + 1}: {far(off.metres)} to the {off.towards}
+          Point {many + 1}: {far(off.metres)} to the {off.towards}
         </p>
       )}
-      {outside && <p className="font-semibold text-stop">✕ You stand outside this field.</p>}
-      {unlike && <p>It lies in a spot unlike the rest: {oddSpots[unlike.odd]}.</p>}
+      {outside && <p className="font-semibold text-stop">✕ You are outside this field.</p>}
+      {unlike && <p>This point is in an odd spot: {oddSpots[unlike.odd]}.</p>}
       <p className="text-sm text-pencil">
-        Drawn by lot over the whole field. The first six cross it, the next ones come back: so you can stop as
-        soon as it is enough. The mark is the next.
-        {odd.length > small.length && " Odd spots have their share of the places."}
+        Points are drawn at random over the whole field. The first six cross it and the next ones come back,
+        so you can stop as soon as there are enough. The mark shows the next point.
+        {odd.length > small.length && " Odd spots get their share of points."}
         {small.length > 0 &&
-          ` Too small for a place of its own, look at it apart: ${small.map((one) => oddSpots[one.odd]).join(", ")}.`}
+          ` Too small for a point; check separately: ${small.map((one) => oddSpots[one.odd]).join(", ")}.`}
       </p>
     </section>
   );

@@ -24,14 +24,14 @@ export function YoungStand({ farm, field, name, stand, young, may }: Props) {
   const [task, setTask] = useState<Task | null>(null);
   const now = young.watch.filter((one) => one.now);
   const soon = young.watch.filter((one) => !one.now);
-  const look = () => setTask({ form: "stand-look", title: "Look at the stand", where: name, field, stand });
-  const photo = () => setTask({ form: "photo", title: "Photo", where: name, field, stand });
-  const odd = () => setTask({ form: "odd-spot", title: "Odd spot", where: name, field });
+  const look = () => setTask({ form: "stand-look", title: "Stand check", where: name, field, stand });
+  const photo = () => setTask({ form: "photo", title: "Add photo", where: name, field, stand });
+  const odd = () => setTask({ form: "odd-spot", title: "Mark odd spot", where: name, field });
   return (
-    <section aria-label="The young stand" className="space-y-3">
+    <section aria-label="New stand" className="space-y-3">
       <div className="flex flex-wrap items-baseline justify-between gap-x-4">
-        <h2>{young.days > 730 ? "The stand" : "The young stand"}</h2>
-        <p className="text-pencil">{ageText(young.days)} after the sowing</p>
+        <h2>{young.days > 730 ? "Stand" : "New stand"}</h2>
+        <p className="text-pencil">{ageText(young.days)} after sowing</p>
       </div>
       {alike(young.coming).map((group) => (
         <ComingUp
@@ -54,27 +54,27 @@ export function YoungStand({ farm, field, name, stand, young, may }: Props) {
       {may && (
         <p className="flex flex-wrap gap-x-5 no-print">
           <Link to="/farms/$farm/count" params={{ farm: farm.id }} search={{ stand }} className="line-button">
-            Count it
+            Count stand
           </Link>
           <button type="button" className="line-button" onClick={look}>
-            Look at it
+            Record stand check
           </button>
           <button type="button" className="line-button" onClick={photo}>
-            Photo
+            Add photo
           </button>
           <button type="button" className="line-button" onClick={odd}>
-            Odd spot
+            Mark odd spot
           </button>
         </p>
       )}
       {now.length > 0 && (
         <>
-          <h3>To look at now</h3>
+          <h3>Scout now</h3>
           <WatchList list={now} today={farm.today} />
         </>
       )}
       {soon.length > 0 && (
-        <Collapse title="soon">
+        <Collapse title="coming up">
           <WatchList list={soon} today={farm.today} />
         </Collapse>
       )}
@@ -84,7 +84,7 @@ export function YoungStand({ farm, field, name, stand, young, may }: Props) {
 }
 
 const ageText = (days: number) =>
-  days === 1 ? "one day" : days < 730 ? `${days} days` : `${Math.floor(days / 365)} years`;
+  days === 1 ? "1 day" : days < 730 ? `${days} days` : `${Math.floor(days / 365)} years`;
 
 type Coming = Schemas["ComingUp"];
 
@@ -130,23 +130,23 @@ function ComingUp({ coming, names, today }: ComingProps) {
           <p>{value.why}</p>
           <Warmth share={value.of_need.value / 100} />
           <p className="text-sm text-pencil">
-            <Figure quantity={value.warmth_so_far} explains={coming.told} label="Warmth so far" /> of{" "}
-            {plain(value.warmth_needed)} of warmth in moist soil
+            <Figure quantity={value.warmth_so_far} explains={coming.told} label="Heat units so far" /> of{" "}
+            {plain(value.warmth_needed)} heat units in moist soil
             {value.dry_days > 0 &&
               `, ${value.dry_days} dry ${value.dry_days === 1 ? "day" : "days"} not counted`}
             .
             {middle && (
               <>
                 {" "}
-                Half of it up {dayText(early ?? middle, year)} to {dayText(last ?? middle, year)}, about{" "}
+                Half up {dayText(early ?? middle, year)} to {dayText(last ?? middle, year)}, most likely{" "}
                 {dayText(middle, year)}.
               </>
             )}
           </p>
           {value.still && value.state !== "too-soon" && (
             <p className="text-sm">
-              If nothing is up today, it still comes with <strong>{plain(value.still)}</strong>
-              {value.wait_until && <>; waiting beats sowing again until {dayText(value.wait_until, year)}</>}.
+              If nothing is up today, the chance it still emerges is <strong>{plain(value.still)}</strong>
+              {value.wait_until && <>; waiting beats reseeding until {dayText(value.wait_until, year)}</>}.
             </p>
           )}
         </>

@@ -5,12 +5,12 @@ import type { Quantity } from "../units/format";
 export type CountBy = "grid" | "plants" | "row" | "stems" | "alive" | "points";
 
 export const countWays: Record<CountBy, string> = {
-  grid: "cells of a grid",
-  plants: "plants in a frame",
-  row: "seedlings along a row",
-  stems: "stems in a frame",
-  alive: "alive of those set",
-  points: "points on it",
+  grid: "grid cells",
+  plants: "plants in frame",
+  row: "seedlings per length of row",
+  stems: "stems in frame",
+  alive: "live plants of those planted",
+  points: "points on the crop",
 };
 
 /** Cells of one toss of the grid: five by five. */

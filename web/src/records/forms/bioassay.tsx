@@ -7,7 +7,7 @@ import { recordForm } from "../form";
 export default recordForm({
   given: z.unknown(),
   values: z.object({ passed: z.enum(["yes", "no"]), note: words() }),
-  day: "Day it was read",
+  day: "Reading date",
   begin: () => ({ passed: "yes" as const, note: "" }),
   payload: ({ passed, note }) => ({
     kind: "bioassay",
@@ -18,13 +18,13 @@ export default recordForm({
     <>
       <PickOf
         name="passed"
-        label="How it grew"
+        label="Growth"
         options={[
-          { value: "yes", text: "as in the clean soil" },
+          { value: "yes", text: "same as in clean soil" },
           { value: "no", text: "stunted, twisted or dead" },
         ]}
       />
-      <TextField name="note" label="What was seen" />
+      <TextField name="note" label="Observations" />
     </>
   ),
 });

@@ -30,11 +30,11 @@ export default recordForm({
     area: amount(),
     note: words(),
   }),
-  day: "Day it was cut",
+  day: "Cutting date",
   begin: ({ units, given }) => ({
     crop: given?.crop ?? "alfalfa",
     harvested: blank(units.yield),
-    moisture: { text: "15 %", bare: "%" },
+    moisture: { text: "15%", bare: "%" },
     stage: "" as const,
     height: blank(units.layer),
     stubble: blank(units.layer),

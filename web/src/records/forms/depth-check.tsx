@@ -20,16 +20,18 @@ const given = z
 export default recordForm({
   given,
   values: z.object({
-    crop: z.string().refine((one) => one !== "", "which crop?"),
+    crop: z.string().refine((one) => one !== "", "Choose a crop."),
     unit: z.string(),
     depths: z
       .string()
-      .max(2000, "shorter, please")
-      .refine((text) => numbersOf(text).every(Number.isFinite), { message: "numbers, with spaces between" }),
+      .max(2000, "Too long; shorten it.")
+      .refine((text) => numbersOf(text).every(Number.isFinite), {
+        message: "Enter numbers separated by spaces.",
+      }),
     on_surface: figure(),
     note: words(),
   }),
-  day: "Day it was dug up",
+  day: "Check date",
   begin: ({ units, given }) => ({
     crop: given?.crop ?? "",
     unit: given?.unit ?? units.depth,
@@ -61,8 +63,8 @@ function Fields() {
         hint="with spaces between"
         lines={2}
       />
-      <NumberField name="on_surface" label="Seeds on the surface, besides" />
-      <TextField name="note" label="Where, how fast, what was changed" lines={2} />
+      <NumberField name="on_surface" label="Additional seeds on the surface" />
+      <TextField name="note" label="Location, speed and changes made" lines={2} />
     </>
   );
 }

@@ -15,7 +15,7 @@ type Dressing = Schemas["Dressing"];
 
 /** What comes out of the barn, and what no list holds. */
 const MANURE = "manure";
-const OTHER = "another product";
+const OTHER = "Choose or name a product.";
 
 const given = z.object({ planned: z.record(z.string(), z.unknown()) }).optional();
 
@@ -27,10 +27,10 @@ function plannedOf(given: unknown): Dressing | undefined {
 export default recordForm({
   given,
   values: z.object({
-    product: words("choose what was spread"),
+    product: words("Choose what was spread."),
     words: words(),
     product_id: z.string(),
-    rate: amount("how much was spread?"),
+    rate: amount("Enter the rate."),
     area: amount(),
     placement: z.string(),
     note: words(),
@@ -40,7 +40,7 @@ export default recordForm({
     // What the list says of the product, taken down with it: the list may not be at hand when it is sent.
     listed: z.record(z.string(), z.unknown()).nullable(),
   }),
-  day: "Day it was spread",
+  day: "Spreading date",
   root: "/payload/dressing",
   begin: ({ given, units }) => {
     const planned = plannedOf(given);
@@ -137,9 +137,9 @@ function Fields({ farm, planned }: { farm: Farm; planned: Dressing | undefined }
               .map((one) => named(one.material.name))
               .filter((one) => one.value !== planned?.product),
           },
-          { heading: "Fertiliser", options: products.map((one) => named(one.name)) },
+          { heading: "Fertilizer", options: products.map((one) => named(one.name)) },
           {
-            heading: "Not on the list",
+            heading: "Other",
             options: [{ value: MANURE, text: "manure or compost" }, named(OTHER)],
           },
         ]}
@@ -148,12 +148,12 @@ function Fields({ farm, planned }: { farm: Farm; planned: Dressing | undefined }
         <>
           <TextField
             name="words"
-            label={product === MANURE ? "Which manure" : "Which product"}
+            label={product === MANURE ? "Manure" : "Product name"}
             at="/payload/dressing/product"
-            {...(product === MANURE ? { hint: "such as cattle slurry" } : {})}
+            {...(product === MANURE ? { hint: "e.g. cattle slurry" } : {})}
           />
           <div className="grid grid-cols-3 gap-x-5">
-            <AmountField name="n" label="N this year" at="/payload/dressing/analysis/n" />
+            <AmountField name="n" label="N available this year" at="/payload/dressing/analysis/n" />
             <AmountField name="p2o5" label="P₂O₅" at="/payload/dressing/analysis/p2o5" />
             <AmountField name="k2o" label="K₂O" at="/payload/dressing/analysis/k2o" />
           </div>

@@ -23,13 +23,13 @@ const given = z
 export default recordForm({
   given,
   values: z.object({
-    crop: z.string().refine((one) => one !== "", "which crop?"),
+    crop: z.string().refine((one) => one !== "", "Choose a crop."),
     machine: z.string(),
-    rate: amount("what did it come to?"),
+    rate: amount("Enter the rate."),
     setting: figure(),
     note: words(),
   }),
-  day: "Day it was calibrated",
+  day: "Calibration date",
   begin: ({ units, given }) => ({
     crop: given?.crop ?? "",
     machine: given?.machine ?? "",
@@ -63,17 +63,17 @@ function Fields({ farm }: { farm: Farm }) {
       {drills.length > 0 && (
         <PickOf
           name="machine"
-          label="Drill or spreader"
-          empty="none of these"
+          label="Drill or spreader used"
+          empty="other"
           clears
           options={drills.map(({ id, facts }) => ({ value: id, text: facts.name }))}
         />
       )}
       <div className="grid grid-cols-2 gap-x-5">
-        <AmountField name="rate" label="It came to" hint="out of the bag" />
-        <NumberField name="setting" label="At setting" />
+        <AmountField name="rate" label="Calibrated rate" hint="Bulk rate." />
+        <NumberField name="setting" label="Setting" />
       </div>
-      <TextField name="note" label="Lot, dampness, speed, what was stopped up" lines={2} />
+      <TextField name="note" label="Lot, moisture, speed, blockages" lines={2} />
     </>
   );
 }

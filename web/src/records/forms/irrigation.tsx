@@ -7,9 +7,9 @@ import { recordForm } from "../form";
 /** Water brought. */
 export default recordForm({
   given: z.unknown(),
-  values: z.object({ depth: amount("how much was brought?") }),
-  day: "Day it was brought",
+  values: z.object({ depth: amount("Enter the amount.") }),
+  day: "Irrigation date",
   begin: ({ units }) => ({ depth: blank(units.rain) }),
   payload: ({ depth }) => ({ kind: "irrigation", depth: depth as Schemas["Length"] }),
-  Fields: () => <AmountField name="depth" label="Water" />,
+  Fields: () => <AmountField name="depth" label="Water applied" />,
 });

@@ -9,10 +9,10 @@ import { recordForm } from "../form";
 export default recordForm({
   given: z.object({ crop: z.string(), lot: z.string() }),
   values: z.object({
-    label: words("which lot?"),
+    label: words("Enter the lot number."),
     tested_on: dayOrNone,
-    purity: amount("read it off the tag"),
-    germination: amount("read it off the tag"),
+    purity: amount("Enter the figure from the tag."),
+    germination: amount("Enter the figure from the tag."),
     dormant: amount(),
     inert: amount(),
     weed_seed: amount(),
@@ -22,7 +22,7 @@ export default recordForm({
     on_hand: amount(),
   }),
   day: null,
-  submit: "Ink the tag",
+  submit: "Save lot",
   root: "/tag",
   begin: ({ units }) => ({
     label: "",
@@ -55,20 +55,20 @@ export default recordForm({
   Fields: () => (
     <div className="grid grid-cols-2 gap-x-5">
       <TextField name="label" label="Lot number" at="/label" />
-      <DayOf name="tested_on" label="Germination tested on" />
+      <DayOf name="tested_on" label="Germination test date" />
       <AmountField name="purity" label="Purity" />
       <AmountField name="germination" label="Germination" />
       <AmountField name="dormant" label="Hard or dormant seed" />
-      <AmountField name="inert" label="Inert matter, coating included" />
+      <AmountField name="inert" label="Inert matter (including coating)" />
       <AmountField name="weed_seed" label="Weed seed" />
-      <AmountField name="seeds_per_mass" label="Seeds per mass" />
-      <AmountField name="package" label="One bag" />
-      <AmountField name="price" label="Price of a bag" />
+      <AmountField name="seeds_per_mass" label="Seeds per pound or kilogram" />
+      <AmountField name="package" label="Bag weight" />
+      <AmountField name="price" label="Price per bag" />
       <AmountField
         name="on_hand"
-        label="How much there is"
+        label="Seed on hand"
         at="/on_hand"
-        hint="leave empty if it can be had as wanted"
+        hint="Leave blank if supply is not limited."
       />
     </div>
   ),

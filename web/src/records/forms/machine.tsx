@@ -14,8 +14,8 @@ type Usual = Schemas["UsualRun"];
 export default recordForm({
   given,
   values: z.object({
-    name: words("what is it called?"),
-    machine: words("what is it for?"),
+    name: words("Enter a name."),
+    machine: words("Choose a use."),
     width: amount(),
     row_spacing: amount(),
     speed: amount(),
@@ -27,7 +27,7 @@ export default recordForm({
     gone: z.boolean(),
   }),
   day: null,
-  submit: "Keep it",
+  submit: "Save machine",
   root: "/payload",
   begin: ({ units, given: { told } }) => {
     const facts = told?.facts;
@@ -66,32 +66,32 @@ function Fields({ farm, given: { told } }: { farm: { id: string }; given: z.infe
         <TextField name="name" label="Name" />
         <PickOf
           name="machine"
-          label="What it is for"
+          label="Use"
           empty="choose"
           options={kinds.map((one) => ({ value: one.machine, text: one.words }))}
         />
       </div>
       {runs && (
         <div className="grid grid-cols-3 gap-x-5">
-          <AmountField name="width" label="Width it works" />
+          <AmountField name="width" label="Working width" />
           <AmountField
             name="speed"
             label="Speed"
-            {...(usual.speed ? { hint: `usually ${plain(usual.speed)}` } : {})}
+            {...(usual.speed ? { hint: `Usually ${plain(usual.speed)}` } : {})}
           />
           <AmountField
             name="efficiency"
             label="Field efficiency"
-            {...(usual.efficiency ? { hint: `usually ${plain(usual.efficiency)}` } : {})}
+            {...(usual.efficiency ? { hint: `Usually ${plain(usual.efficiency)}` } : {})}
           />
-          {kind === "drill" && <AmountField name="row_spacing" label="Between rows" />}
-          {kind === "sprayer" && <AmountField name="tank" label="Tank" />}
-          {kind === "sprayer" && <AmountField name="filling" label="A filling takes" />}
-          <AmountField name="cost" label="An hour costs" />
+          {kind === "drill" && <AmountField name="row_spacing" label="Row spacing" />}
+          {kind === "sprayer" && <AmountField name="tank" label="Tank size" />}
+          {kind === "sprayer" && <AmountField name="filling" label="Refill time" />}
+          <AmountField name="cost" label="Cost per hour" />
         </div>
       )}
-      <TextField name="note" label="Whose it is, when it can be had" />
-      {told && <TickOf name="gone">it is there no more</TickOf>}
+      <TextField name="note" label="Owner and availability" />
+      {told && <TickOf name="gone">No longer available</TickOf>}
     </>
   );
 }

@@ -7,7 +7,7 @@ import { recordForm } from "../form";
 /** Something worth remembering, of a field or of the farm. */
 export default recordForm({
   given: z.unknown(),
-  values: z.object({ field: z.string(), text: words("what is worth remembering?") }),
+  values: z.object({ field: z.string(), text: words("Enter a note.") }),
   day: "Day",
   begin: ({ task }) => ({ field: task.field ?? "", text: "" }),
   payload: ({ text }) => ({ kind: "note", text }),
@@ -18,13 +18,13 @@ export default recordForm({
       <>
         <PickOf
           name="field"
-          label="About"
+          label="Subject"
           at="/about"
-          empty="the farm"
+          empty="whole farm"
           clears
           options={(fields.data ?? []).map((one) => ({ value: one.id, text: one.name }))}
         />
-        <TextField name="text" label="What is worth remembering" lines={3} />
+        <TextField name="text" label="Note" lines={3} />
       </>
     );
   },

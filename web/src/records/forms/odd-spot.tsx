@@ -10,12 +10,12 @@ import { Here, spot } from "../Here";
 export default recordForm({
   given: z.unknown(),
   values: z.object({
-    odd: z.string().refine((one) => one !== "", "what is it?"),
+    odd: z.string().refine((one) => one !== "", "Choose a type."),
     at: spot,
     radius: amount(),
     note: words(),
   }),
-  day: "Day it was seen",
+  day: "Date seen",
   begin: ({ units }) => ({
     odd: "",
     at: null,
@@ -26,10 +26,10 @@ export default recordForm({
     ({ kind: "odd-spot", odd, ...present({ ...rest, at, note: note.trim() }) }) as Payload,
   Fields: () => (
     <>
-      <PickOf name="odd" label="What it is" options={optionsOf(oddSpots)} />
+      <PickOf name="odd" label="Type" options={optionsOf(oddSpots)} />
       <Here />
-      <AmountField name="radius" label="It reaches" hint="from its middle" />
-      <TextField name="note" label="What else there is to know" lines={2} />
+      <AmountField name="radius" label="Radius" hint="From the center." />
+      <TextField name="note" label="Notes" lines={2} />
     </>
   ),
 });

@@ -14,9 +14,9 @@ const given = z.object({
 /** A mix kept under a name: kept again, the one before is its older version. */
 export default recordForm({
   given,
-  values: z.object({ name: words("what is it called?"), note: words() }),
-  day: "Kept on",
-  submit: "Keep it",
+  values: z.object({ name: words("Enter a name."), note: words() }),
+  day: "Saved on",
+  submit: "Save mix",
   begin: ({ given: { name } }) => ({ name, note: "" }),
   about: (_, { with: given }) => [{ kind: "mix", id: given?.["id"] as string }],
   after: ({ after }) => after,
@@ -24,8 +24,8 @@ export default recordForm({
     ({ kind: "own-mix", name: name.trim(), mix, ...present({ note: note.trim() }) }) as Payload,
   Fields: () => (
     <>
-      <TextField name="name" label="Name of the mix" />
-      <TextField name="note" label="What for, and what came of it" lines={2} />
+      <TextField name="name" label="Mix name" />
+      <TextField name="note" label="Purpose and results" lines={2} />
     </>
   ),
 });

@@ -6,13 +6,13 @@ import { figure, numberOf, words } from "../amounts";
 import { recordForm } from "../form";
 
 /** Crops that are not in the library are written. */
-const OTHER = "another";
+const OTHER = "other";
 
 /** A crop that was ended. */
 export default recordForm({
   given: z.unknown(),
-  values: z.object({ crop: words("which crop?"), other: words(), years: figure() }),
-  day: "Day it was ended",
+  values: z.object({ crop: words("Choose a crop."), other: words(), years: figure() }),
+  day: "Date ended",
   begin: () => ({ crop: "", other: "", years: "" }),
   payload: ({ crop, other, years }) => {
     const stood = numberOf(years);
@@ -32,11 +32,11 @@ export default recordForm({
           label="Crop"
           options={[
             ...(crops.data ?? []).map((one) => ({ value: one.id, text: one.name })),
-            { value: OTHER, text: "another" },
+            { value: OTHER, text: "other" },
           ]}
         />
-        {crop === OTHER && <TextField name="other" label="Which" at="/payload/crop" />}
-        <NumberField name="years" label="Years it stood" />
+        {crop === OTHER && <TextField name="other" label="Crop name" at="/payload/crop" />}
+        <NumberField name="years" label="Years in this crop" />
       </>
     );
   },

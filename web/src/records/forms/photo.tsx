@@ -12,10 +12,10 @@ import { shrunk } from "../picture";
 export default recordForm({
   given: z.unknown(),
   values: z.object({
-    jpeg: z.string().min(1, "take or choose a picture"),
+    jpeg: z.string().min(1, "Take or choose a photo."),
     note: words(),
   }),
-  day: "Day it was taken",
+  day: "Date taken",
   root: "",
   begin: () => ({ jpeg: "", note: "" }),
   deliver: async ({ id, farm, on, task, read: { jpeg, note }, headers, confirmed }) => {
@@ -46,7 +46,7 @@ export default recordForm({
   Fields: () => (
     <>
       <Picture />
-      <TextField name="note" label="What is seen on it" lines={2} />
+      <TextField name="note" label="Caption" lines={2} />
     </>
   ),
 });
@@ -70,7 +70,7 @@ function Picture() {
   };
   return (
     <>
-      <Labelled label="Picture" error={wrong ?? (errors.jpeg?.message as string | undefined)}>
+      <Labelled label="Photo" error={wrong ?? (errors.jpeg?.message as string | undefined)}>
         {(ids) => (
           <input
             {...ids}
@@ -85,11 +85,11 @@ function Picture() {
           />
         )}
       </Labelled>
-      {busy && <p className="text-sm text-pencil">Making it small</p>}
+      {busy && <p className="text-sm text-pencil">Resizing</p>}
       {jpeg && (
         <img
           src={`data:image/jpeg;base64,${jpeg}`}
-          alt="As it is kept"
+          alt="Photo as saved"
           className="mt-2 max-h-60 max-w-full border border-rule"
         />
       )}

@@ -17,8 +17,8 @@ const given = z
 export default recordForm({
   given,
   values: z.object({
-    area: amount("over how much ground?"),
-    set: figure("how many?"),
+    area: amount("Enter the area."),
+    set: figure("Enter the number."),
     lost: figure(),
     loads: figure(),
     depth: amount(),
@@ -27,7 +27,7 @@ export default recordForm({
     firmed: z.string(),
     note: words(),
   }),
-  day: "Day they were set",
+  day: "Planting date",
   begin: ({ units, given }) => ({
     area: given?.area ? written(given.area, units.area) : blank(units.area),
     set: given?.set === undefined ? "" : String(given.set),
@@ -50,24 +50,29 @@ export default recordForm({
   Fields: () => (
     <>
       <div className="grid grid-cols-2 gap-x-5">
-        <AmountField name="area" label="Planted" hint="by the boundary, walked, or by hours" />
-        <NumberField name="set" label="Pieces set" />
-        <NumberField name="lost" label="Lost" hint="broken or dried out" />
+        <AmountField name="area" label="Area planted" hint="From the boundary, walked, or by hours." />
+        <NumberField name="set" label="Pieces planted" />
+        <NumberField name="lost" label="Pieces lost" hint="Broken or dried out." />
         <NumberField name="loads" label="Hopper loads" />
         <AmountField name="depth" label="Depth" />
-        <PickOf name="moisture" label="They were" options={optionsOf(pieceMoistures)} empty="not looked at" />
-        <PickOf name="lies" label="They lie" options={optionsOf(pieceLies)} empty="not looked at" />
+        <PickOf
+          name="moisture"
+          label="Condition of pieces"
+          options={optionsOf(pieceMoistures)}
+          empty="not checked"
+        />
+        <PickOf name="lies" label="Position of pieces" options={optionsOf(pieceLies)} empty="not checked" />
         <PickOf
           name="firmed"
-          label="Soil pressed to them"
+          label="Soil firmed"
           options={[
             { value: "yes", text: "yes" },
             { value: "no", text: "no" },
           ]}
-          empty="not looked at"
+          empty="not checked"
         />
       </div>
-      <TextField name="note" label="Weather, who, what went wrong" lines={2} />
+      <TextField name="note" label="Weather, crew, problems" lines={2} />
     </>
   ),
 });

@@ -7,8 +7,8 @@ import { recordForm } from "../form";
 /** What a product costs from a day on, and what was bought of it. */
 export default recordForm({
   given: z.object({ id: z.string() }),
-  values: z.object({ price: amount("what does it cost?"), bought: amount() }),
-  day: "From this day on",
+  values: z.object({ price: amount("Enter the price."), bought: amount() }),
+  day: "Effective from",
   root: "/payload",
   begin: ({ units }) => ({ price: blank(units.tonPrice), bought: blank(units.mass) }),
   about: (_, { with: given }) => [{ kind: "product", id: given?.["id"] as string }],
@@ -20,7 +20,7 @@ export default recordForm({
   Fields: () => (
     <div className="grid grid-cols-2 gap-x-5">
       <AmountField name="price" label="Price" />
-      <AmountField name="bought" label="Bought" hint="leave it empty for an offer" />
+      <AmountField name="bought" label="Amount bought" hint="Leave blank for a quote." />
     </div>
   ),
 });

@@ -34,7 +34,7 @@ function listed<K extends string>(key: K, text: string): Partial<Record<K, strin
 export default recordForm({
   given,
   values: z.object({
-    name: words("what is it called?"),
+    name: words("Enter a name."),
     is: z.custom<Nature>(),
     package: amount(),
     gone: z.boolean(),
@@ -65,12 +65,12 @@ export default recordForm({
     grazing_days: figure(),
     plant_back: words().refine(
       (text) => waits(text).every((one) => Number.isInteger(one.days) && one.crop !== ""),
-      "a crop and its days each: alfalfa 90, wheat 0",
+      "Enter each crop and its days, e.g. alfalfa 90, wheat 0.",
     ),
     buffer: amount(),
   }),
-  day: "As of",
-  submit: "Keep it",
+  day: "Effective from",
+  submit: "Save product",
   root: "/payload/nature",
   begin: ({ units, given: { told } }) => {
     const facts = told?.facts;
@@ -183,13 +183,8 @@ function Fields({ given: { told } }: { given: z.infer<typeof given> }) {
     <>
       <div className="grid grid-cols-3 gap-x-5">
         <TextField name="name" label="Name" at="/payload/name" />
-        <PickOf name="is" label="What it is" options={optionsOf(natures)} disabled={told !== undefined} />
-        <AmountField
-          name="package"
-          label="A bag holds"
-          at="/payload/package"
-          hint="empty when it comes loose"
-        />
+        <PickOf name="is" label="Type" options={optionsOf(natures)} disabled={told !== undefined} />
+        <AmountField name="package" label="Bag weight" at="/payload/package" hint="Leave blank for bulk." />
       </div>
       {(is === "fertiliser" || is === "manure") && (
         <div className="grid grid-cols-4 gap-x-5">
@@ -199,10 +194,10 @@ function Fields({ given: { told } }: { given: z.infer<typeof given> }) {
           {is === "manure" && <AmountField name="dry_matter" label="Dry matter" />}
         </div>
       )}
-      {is === "inoculant" && <TextField name="serves" label="For which legumes" />}
+      {is === "inoculant" && <TextField name="serves" label="Legumes" />}
       {is === "lime" && (
         <div className="grid grid-cols-3 gap-x-5">
-          <PickOf name="made_of" label="Made of" options={optionsOf(limeKinds)} />
+          <PickOf name="made_of" label="Material" options={optionsOf(limeKinds)} />
           <AmountField name="cce" label="CCE" hint="calcium carbonate equivalent" />
           <AmountField name="magnesium" label="Magnesium" />
           <AmountField name="coarse" label="Passes 8 mesh" at="/payload/nature/sieves/0/passing" />
@@ -211,7 +206,7 @@ function Fields({ given: { told } }: { given: z.infer<typeof given> }) {
         </div>
       )}
       {is === "spray" && <LabelFields />}
-      {told && <TickOf name="gone">it is bought no more</TickOf>}
+      {told && <TickOf name="gone">No longer bought</TickOf>}
     </>
   );
 }
@@ -220,28 +215,28 @@ function LabelFields() {
   return (
     <>
       <p className="pt-2 text-sm text-pencil">
-        As you read it on the label, which is the law and goes before anything here. Cited by you and by the
-        day.
+        Enter it as printed on the label. The label is the law and overrides anything here. Recorded under
+        your name and date.
       </p>
-      <TextField name="ingredients" label="Active ingredients" hint="glyphosate (4 lb a gallon); 2,4-D" />
-      <div className="grid grid-cols-3 gap-x-5">
-        <AmountField name="lowest" label="Lowest rate" />
-        <AmountField name="highest" label="Highest rate" />
-        <AmountField name="buffer" label="Left along water" />
-        <AmountField name="most_wind" label="Most wind" />
-        <AmountField name="coolest" label="Coolest air" />
-        <AmountField name="hottest" label="Hottest air" />
-        <NumberField name="re_entry_hours" label="Hours to re-entry" />
-        <NumberField name="harvest_days" label="Days to harvest" />
-        <NumberField name="grazing_days" label="Days to grazing" />
-      </div>
-      <TextField name="stages" label="Stages" />
       <TextField
-        name="over"
-        label="May be sprayed over"
-        hint="crops that the label names: tall fescue, grasses"
+        name="ingredients"
+        label="Active ingredients"
+        hint="e.g. glyphosate (4 lb a gallon); 2,4-D"
       />
-      <TextField name="plant_back" label="Days until a crop is sown" hint="alfalfa 90, wheat 0" />
+      <div className="grid grid-cols-3 gap-x-5">
+        <AmountField name="lowest" label="Minimum rate" />
+        <AmountField name="highest" label="Maximum rate" />
+        <AmountField name="buffer" label="Buffer to water" />
+        <AmountField name="most_wind" label="Maximum wind" />
+        <AmountField name="coolest" label="Minimum temperature" />
+        <AmountField name="hottest" label="Maximum temperature" />
+        <NumberField name="re_entry_hours" label="Re-entry interval, hours" />
+        <NumberField name="harvest_days" label="Pre-harvest interval, days" />
+        <NumberField name="grazing_days" label="Grazing interval, days" />
+      </div>
+      <TextField name="stages" label="Growth stages" />
+      <TextField name="over" label="Labeled crops" hint="Crops the label names, e.g. tall fescue, grasses" />
+      <TextField name="plant_back" label="Plant-back interval, days" hint="alfalfa 90, wheat 0" />
     </>
   );
 }

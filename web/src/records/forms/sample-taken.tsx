@@ -8,7 +8,7 @@ import { recordForm } from "../form";
 export default recordForm({
   given: z.unknown(),
   values: z.object({ cores: figure(), depth: amount(), bag: words(), note: words() }),
-  day: "Day it was taken",
+  day: "Sampling date",
   begin: ({ units }) => ({ cores: "", depth: blank(units.layer), bag: "", note: "" }),
   payload: ({ cores, depth, bag, note }) => ({
     kind: "sample-taken",
@@ -17,13 +17,11 @@ export default recordForm({
   }),
   Fields: () => (
     <>
-      <p className="text-sm text-pencil">
-        What the laboratory finds is recorded when its report comes, as a soil test.
-      </p>
+      <p className="text-sm text-pencil">Enter the results as a soil test when the report arrives.</p>
       <div className="grid grid-cols-3 gap-x-5">
         <NumberField name="cores" label="Cores" />
         <AmountField name="depth" label="Depth" />
-        <TextField name="bag" label="On the bag" />
+        <TextField name="bag" label="Sample label" />
       </div>
       <TextField name="note" label="Note" />
     </>

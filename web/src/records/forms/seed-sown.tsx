@@ -22,10 +22,10 @@ const given = z
 export default recordForm({
   given,
   values: z.object({
-    lot: z.string().refine((one) => one !== "", "of which lot?"),
-    area: amount("over how much ground?"),
+    lot: z.string().refine((one) => one !== "", "Choose a lot."),
+    area: amount("Enter the area."),
     area_by: z.string(),
-    mass: amount("how much of it?"),
+    mass: amount("Enter the seed used."),
     spilled: amount(),
     setting: words(),
     depth: amount(),
@@ -33,7 +33,7 @@ export default recordForm({
     moisture: z.string(),
     note: words(),
   }),
-  day: "Day it was sown",
+  day: "Sowing date",
   begin: ({ units, given }) => ({
     lot: given?.lot ?? "",
     area: given?.area ? written(given.area, units.area) : blank(units.area),
@@ -79,16 +79,20 @@ function Fields({ farm, field, crops }: FieldsProps) {
           text: lot.on_hand ? `${lot.label}, ${plain(lot.on_hand)} left` : lot.label,
         }))}
       />
-      {field ? <SownArea farm={farm} field={field} /> : <AmountField name="area" label="Sown" />}
+      {field ? <SownArea farm={farm} field={field} /> : <AmountField name="area" label="Area sown" />}
       <div className="grid grid-cols-2 gap-x-5">
-        <AmountField name="mass" label="Seed used, of it" hint="out of the bag" />
+        <AmountField name="mass" label="Seed used" hint="Bulk weight." />
         <AmountField name="depth" label="Depth" />
         <TextField name="setting" label="Setting" />
-        <AmountField name="soil_temperature" label="Soil" hint="at seed depth" />
-        <AmountField name="spilled" label="Lost" hint="spilled or swept up" />
+        <AmountField name="soil_temperature" label="Soil temperature" hint="At seeding depth." />
+        <AmountField name="spilled" label="Seed lost" hint="Spilled or swept up." />
       </div>
-      <SeenOf name="moisture" label="Soil from seed depth, pressed in the hand" options={optionsOf(feels)} />
-      <TextField name="note" label="Weather, odd spots, who" lines={2} />
+      <SeenOf
+        name="moisture"
+        label="Soil at seeding depth, squeezed in the hand"
+        options={optionsOf(feels)}
+      />
+      <TextField name="note" label="Weather, problem areas, crew" lines={2} />
     </>
   );
 }

@@ -24,7 +24,7 @@ export default recordForm({
     bare: choice(),
     note: words(),
   }),
-  day: "Day it was looked at",
+  day: "Check date",
   begin: ({ units }) => ({
     growing: "",
     feel: "",
@@ -50,19 +50,19 @@ export default recordForm({
     }) as Payload,
   Fields: () => (
     <>
-      <SeenOf name="growing" label="What grows there" options={options(growings)} />
-      <SeenOf name="feel" label="Soil from seed depth, pressed in the hand" options={options(feels)} />
+      <SeenOf name="growing" label="Weeds and growth" options={options(growings)} />
+      <SeenOf name="feel" label="Soil at seeding depth, squeezed in the hand" options={options(feels)} />
       <Boot />
-      <SeenOf name="surface" label="The surface" options={options(surfaces)} />
+      <SeenOf name="surface" label="Surface" options={options(surfaces)} />
       <SeenOf
         name="bare"
-        label="A heel scuffed once over thatch"
+        label="Heel scuff through thatch"
         options={[
           { value: "yes", text: "bare soil shows" },
-          { value: "no", text: "no soil shows" },
+          { value: "no", text: "no bare soil shows" },
         ]}
       />
-      <TextField name="note" label="What else was seen" lines={2} />
+      <TextField name="note" label="Other observations" lines={2} />
     </>
   ),
 });
@@ -72,11 +72,11 @@ function Boot() {
   const school = String(useWatch({ name: "school" }) ?? "depth") as Schemas["BootSchool"];
   return (
     <>
-      <PickOf name="school" label="Boot test" options={options(bootSchools)} />
+      <PickOf name="school" label="Boot test method" options={options(bootSchools)} />
       {school === "depth" ? (
-        <AmountField name="sunk" label="A boot sinks" hint="your weight on one foot" />
+        <AmountField name="sunk" label="Boot sinks" hint="Full weight on one foot." />
       ) : (
-        <SeenOf name="mark" label="What of the boot marks" options={options(bootMarks)} />
+        <SeenOf name="mark" label="Boot print" options={options(bootMarks)} />
       )}
     </>
   );

@@ -36,7 +36,7 @@ export default recordForm({
     neighbour: z.boolean(),
     history_known: z.boolean(),
   }),
-  day: "Day it was looked at",
+  day: "Date",
   root: "/payload/facts",
   begin: ({ units, given }) => {
     const facts = (given?.facts ?? {}) as Facts;
@@ -78,26 +78,20 @@ export default recordForm({
   Fields: () => (
     <>
       <div className="grid grid-cols-2 gap-x-5">
-        <PickOf
-          name="drainage"
-          label="Drainage"
-          options={optionsOf(drainages)}
-          empty="not looked at"
-          clears
-        />
-        <NumberField name="ponding_days" label="Days water stands" />
-        <AmountField name="restrictive_depth" label="Depth to what stops roots" />
+        <PickOf name="drainage" label="Drainage" options={optionsOf(drainages)} empty="not checked" clears />
+        <NumberField name="ponding_days" label="Ponding, days" />
+        <AmountField name="restrictive_depth" label="Depth to restrictive layer" />
         <AmountField name="slope" label="Slope" />
-        <PickOf name="texture" label="Texture" options={optionsOf(textures)} empty="not felt" clears />
-        <PickOf name="residue" label="Residue" options={optionsOf(residues)} empty="not looked at" clears />
-        <AmountField name="rain" label="Rain in a year" />
-        <AmountField name="warmest_month" label="Warmest month" />
+        <PickOf name="texture" label="Texture" options={optionsOf(textures)} empty="not tested" clears />
+        <PickOf name="residue" label="Residue" options={optionsOf(residues)} empty="not checked" clears />
+        <AmountField name="rain" label="Annual rainfall" />
+        <AmountField name="warmest_month" label="Warmest month, mean temperature" />
       </div>
-      <TextField name="perennial_weeds" label="Perennial weeds" hint="write “none” if none were seen" />
-      <TickOf name="irrigated">Water can be brought</TickOf>
-      <TickOf name="neighbour">Land that someone else manages borders on it</TickOf>
+      <TextField name="perennial_weeds" label="Perennial weeds" hint="Enter “none” if none were seen." />
+      <TickOf name="irrigated">Irrigation available</TickOf>
+      <TickOf name="neighbour">Borders land someone else manages</TickOf>
       <TickOf name="history_known" at="/payload/history_known">
-        All sprays and crops of three years have been told
+        All sprays and crops of the last three years are recorded
       </TickOf>
     </>
   ),

@@ -15,8 +15,8 @@ import { useDone } from "../done";
 /** A soil thermometer, read in the morning; or the probe that stands in the field. */
 export default recordForm({
   given: z.unknown(),
-  values: z.object({ depth: amount("how deep?"), temperature: amount("what did it show?") }),
-  day: "Morning it was read",
+  values: z.object({ depth: amount("Enter the depth."), temperature: amount("Enter the temperature.") }),
+  day: "Reading date (morning)",
   begin: ({ units }) => ({
     depth: written(
       units.system === "metric" ? { value: 30, unit: "mm" } : { value: 1.2, unit: "in" },
@@ -34,8 +34,8 @@ export default recordForm({
       <AmountField name="depth" label="Depth" />
       <AmountField
         name="temperature"
-        label="It showed"
-        hint="at about eight by the sun, nine in summer time"
+        label="Soil temperature"
+        hint="Read at about 8 a.m. (9 a.m. daylight time)."
       />
       {farm.practice && task.field && <Probe farm={farm} field={task.field} />}
     </>
@@ -65,7 +65,7 @@ function Probe({ farm, field }: { farm: Farm; field: string }) {
           disabled={probe.isPending || !answers}
           onClick={() => probe.mutate(undefined, { onSuccess: done })}
         >
-          Read the field’s probe instead
+          Use field probe
         </button>
       </p>
       {probe.isError && <Trouble error={probe.error} />}

@@ -15,7 +15,7 @@ export default recordForm({
   given,
   values: z.object({
     laboratory: words(),
-    ph: figure("what is the pH in water?"),
+    ph: figure("Enter the water pH."),
     buffer: figure(),
     buffer_of: z.enum(["smp", "sikora", "adams-evans"]),
     acidity: amount(),
@@ -29,7 +29,7 @@ export default recordForm({
     subsoil: figure(),
     edge: z.string(),
   }),
-  day: "Day of sampling",
+  day: "Sampling date",
   root: layer,
   begin: ({ units }) => ({
     laboratory: "",
@@ -78,21 +78,21 @@ export default recordForm({
       <TextField name="laboratory" label="Laboratory" at="/payload/test/laboratory" />
       <NumberField name="ph" label="pH in water" />
       <NumberField name="buffer" label="Buffer pH" at={`${layer}/acidity/buffer_ph`} />
-      <PickOf name="buffer_of" label="Of the buffer" options={optionsOf(buffers)} />
+      <PickOf name="buffer_of" label="Buffer method" options={optionsOf(buffers)} />
       <AmountField
         name="acidity"
         label="Mehlich acidity"
         at={`${layer}/acidity/acidity`}
-        hint="where the laboratory gives it instead of a buffer pH"
+        hint="If the lab reports it instead of buffer pH."
       />
       <AmountField name="cec" label="CEC" />
       <AmountField name="p" label="Phosphorus" />
-      <PickOf name="method" label="Extracted by" options={optionsOf(pMethods)} />
+      <PickOf name="method" label="P test method" options={optionsOf(pMethods)} />
       <AmountField name="k" label="Potassium" />
       <AmountField name="mg" label="Magnesium" />
       <AmountField name="base_saturation" label="Base saturation" />
       <AmountField name="organic_matter" label="Organic matter" />
-      <NumberField name="subsoil" label="pH of the layer below" at="/payload/test/layers/1/ph" />
+      <NumberField name="subsoil" label="Subsoil pH" at="/payload/test/layers/1/ph" />
     </div>
   ),
 });

@@ -42,14 +42,14 @@ export default recordForm({
     cited,
     area: amount(),
     way: z.string(),
-    active: words("which active ingredient?"),
+    active: words("Enter an active ingredient."),
     amount: amount(),
     rate: words(),
     label_months: figure(),
     wind: amount(),
     temperature: amount(),
   }),
-  day: "Day it was sprayed",
+  day: "Spray date",
   begin: ({ units }) => ({
     what: "herbicide" as const,
     label: "",
@@ -87,12 +87,12 @@ export default recordForm({
     <>
       <ChoiceOf name="what" label="Type" options={optionsOf(sprayKinds)} />
       <FromLabel farm={farm} />
-      <TextField name="active" label="Active ingredient" hint="as the label names it" />
+      <TextField name="active" label="Active ingredient" hint="As named on the label." />
       <PlantBack farm={farm} />
       <div className="grid grid-cols-3 gap-x-4">
         <AmountField name="amount" label="Rate" hint="per area" />
         <AmountField name="wind" label="Wind" />
-        <AmountField name="temperature" label="Air" />
+        <AmountField name="temperature" label="Air temperature" />
       </div>
       <Collapse title="Area, application, plant-back">
         <div className="grid grid-cols-2 gap-x-5">
@@ -142,9 +142,9 @@ function FromLabel({ farm }: { farm: Farm }) {
   return (
     <PickOf
       name="label"
-      label="Product of the shed"
+      label="Product in stock"
       options={labels.map(({ id, facts }) => ({ value: id, text: facts.name }))}
-      empty="another one"
+      empty="other product"
       clears
       onPicked={bring}
     />
@@ -199,7 +199,7 @@ function PlantBack({ farm }: { farm: Farm }) {
   );
   return groups.map((group) => (
     <p key={group.key} className="border-l-3 border-stop pl-3 text-sm">
-      {group.name}: {group.note} The label rules.
+      {group.name}: {group.note} Follow the label.
     </p>
   ));
 }

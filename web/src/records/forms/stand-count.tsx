@@ -26,28 +26,30 @@ const given = z
   .optional();
 
 const ways: { value: string; text: string }[] = [
-  { value: "grid", text: "cells of a grid with a plant" },
-  { value: "plants", text: "plants in a frame" },
-  { value: "row", text: "seedlings along a row" },
-  { value: "stems", text: "stems in a frame" },
-  { value: "alive", text: "plants alive of those set" },
-  { value: "points", text: "steps or points on it" },
+  { value: "grid", text: "grid cells with a plant" },
+  { value: "plants", text: "plants in frame" },
+  { value: "row", text: "seedlings per length of row" },
+  { value: "stems", text: "stems in frame" },
+  { value: "alive", text: "live plants of those planted" },
+  { value: "points", text: "points on the crop" },
 ];
 
 const list = (question: string) =>
   z
     .string()
-    .max(4000, "shorter, please")
+    .max(4000, "Too long; shorten it.")
     .refine((text) => text.trim() !== "", { message: question })
-    .refine((text) => numbersOf(text).every(Number.isFinite), { message: "numbers, with spaces between" });
+    .refine((text) => numbersOf(text).every(Number.isFinite), {
+      message: "Enter numbers separated by spaces.",
+    });
 
 /** A count of a stand, place by place. */
 export default recordForm({
   given,
   values: z.object({
-    crop: z.string().refine((one) => one !== "", "which crop?"),
+    crop: z.string().refine((one) => one !== "", "Choose a crop."),
     by: z.string(),
-    counts: list("what was counted in each place?"),
+    counts: list("Enter the counts."),
     of: z.string(),
     frame: amount(),
     length: amount(),
@@ -57,7 +59,7 @@ export default recordForm({
     prices: z.object({ dry_matter: amount(), thicken: amount(), start_over: amount() }),
     note: words(),
   }),
-  day: "Day it was counted",
+  day: "Count date",
   begin: ({ units, given }) => ({
     crop: given?.crop ?? "",
     by: given?.by === "frame" ? (given.stems ? "stems" : "plants") : (given?.by ?? "grid"),
@@ -101,44 +103,44 @@ function Counted() {
   return (
     <>
       <PickOf name="crop" label="Crop" options={shelved(crops.data ?? [])} />
-      <PickOf name="by" label="Counted" options={ways} />
+      <PickOf name="by" label="Count method" options={ways} />
       <TextField
         name="counts"
-        label="In each place"
+        label="Count at each point"
         at="/payload/counted"
-        hint="one number a place, with spaces between"
+        hint="One number per point, separated by spaces."
         lines={2}
       />
-      {framed && <AmountField name="frame" label="The frame" />}
+      {framed && <AmountField name="frame" label="Frame area" />}
       {by === "row" && (
         <div className="grid grid-cols-2 gap-x-5">
-          <AmountField name="length" label="Row looked at" hint="in each place" />
-          <AmountField name="spacing" label="Between rows" />
+          <AmountField name="length" label="Row length counted" hint="At each point." />
+          <AmountField name="spacing" label="Row spacing" />
         </div>
       )}
       {!framed && by !== "row" && (
         <TextField
           name="of"
           label={
-            by === "alive" ? "Of how many set" : by === "points" ? "Points in a place" : "Cells in a place"
+            by === "alive" ? "Plants set" : by === "points" ? "Readings per point" : "Cells per sample point"
           }
-          hint={by === "alive" ? "one number, or one a place" : undefined}
+          hint={by === "alive" ? "One number, or one per point." : undefined}
         />
       )}
       {told && (
         <div className="grid grid-cols-2 gap-x-5">
-          <AmountField name="full" label="Enough from" />
-          <AmountField name="thin" label="Thin below" />
+          <AmountField name="full" label="Full stand at" />
+          <AmountField name="thin" label="Thin stand below" />
         </div>
       )}
-      <Collapse title="in money" open={priced}>
+      <Collapse title="costs and value" open={priced}>
         <div className="grid grid-cols-2 gap-x-5">
-          <AmountField name="prices.dry_matter" label="Dry matter is worth" />
-          <AmountField name="prices.thicken" label="To thicken costs" />
-          <AmountField name="prices.start_over" label="To start over costs" />
+          <AmountField name="prices.dry_matter" label="Value of dry matter" />
+          <AmountField name="prices.thicken" label="Cost to thicken" />
+          <AmountField name="prices.start_over" label="Cost to reseed" />
         </div>
       </Collapse>
-      <TextField name="note" label="What else was seen" lines={2} />
+      <TextField name="note" label="Other observations" lines={2} />
     </>
   );
 }

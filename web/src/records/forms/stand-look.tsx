@@ -16,7 +16,7 @@ export default recordForm({
     greened_up: z.boolean(),
     note: words(),
   }),
-  day: "Day it was looked at",
+  day: "Check date",
   begin: ({ units }) => ({
     plant_height: blank(units.layer),
     weed_height: blank(units.layer),
@@ -37,15 +37,15 @@ export default recordForm({
   Fields: () => (
     <>
       <div className="grid grid-cols-2 gap-x-5">
-        <AmountField name="plant_height" label="Plants stand" />
-        <AmountField name="weed_height" label="Weeds or old sod stand" />
-        <AmountField name="plants" label="Plants counted" />
-        <AmountField name="seedlings" label="Seedlings along a row" />
-        <NumberField name="leaves" label="Leaves on a seedling" />
+        <AmountField name="plant_height" label="Plant height" />
+        <AmountField name="weed_height" label="Weed or old sod height" />
+        <AmountField name="plants" label="Plant count" />
+        <AmountField name="seedlings" label="Seedlings per foot or meter of row" />
+        <NumberField name="leaves" label="Leaves per seedling" />
       </div>
-      <TickOf name="up">Seedlings are up</TickOf>
-      <TickOf name="greened_up">It has turned green after its rest</TickOf>
-      <TextField name="note" label="What else was seen" />
+      <TickOf name="up">Seedlings have emerged</TickOf>
+      <TickOf name="greened_up">Greened up after dormancy</TickOf>
+      <TextField name="note" label="Other observations" />
     </>
   ),
 });

@@ -13,7 +13,7 @@ const given = z.object({
 export default recordForm({
   given,
   values: z.object({ area: amount(), bulk_rate: amount(), depth: amount(), setting: words(), note: words() }),
-  day: "Day it was done",
+  day: "Date done",
   begin: ({ units }) => ({
     area: blank(units.area),
     bulk_rate: blank(units.rate),
@@ -33,9 +33,9 @@ export default recordForm({
     return (
       <>
         {asks("area") && (
-          <AmountField name="area" label="Area actually sown" hint="leave empty for the whole field" />
+          <AmountField name="area" label="Area sown" hint="Leave blank for the whole field." />
         )}
-        {asks("bulk_rate") && <AmountField name="bulk_rate" label="Rate reached, out of the bag" />}
+        {asks("bulk_rate") && <AmountField name="bulk_rate" label="Actual bulk rate" />}
         {asks("depth") && <AmountField name="depth" label="Depth" />}
         {asks("setting") && <TextField name="setting" label="Setting" />}
         <TextField name="note" label="Note" lines={2} />

@@ -7,11 +7,11 @@ import { recordForm } from "../form";
 /** How much of a product lies in the shed. */
 export default recordForm({
   given: z.object({ id: z.string() }),
-  values: z.object({ there: amount("how much lies there?") }),
+  values: z.object({ there: amount("Enter the stock.") }),
   day: "Counted on",
   root: "/payload",
   begin: ({ units }) => ({ there: blank(units.mass) }),
   about: (_, { with: given }) => [{ kind: "product", id: given?.["id"] as string }],
   payload: ({ there }) => ({ kind: "stock-count", there: there as Schemas["Mass"] }),
-  Fields: () => <AmountField name="there" label="In the shed" />,
+  Fields: () => <AmountField name="there" label="Stock on hand" />,
 });

@@ -7,9 +7,9 @@ import { recordForm } from "../form";
 /** An entry is struck: it stays legible and counts no more. */
 export default recordForm({
   given: z.object({ entry: z.string() }),
-  values: z.object({ reason: words("say what was wrong") }),
+  values: z.object({ reason: words("Enter what was wrong.") }),
   day: null,
-  submit: "Strike it",
+  submit: "Strike entry",
   begin: () => ({ reason: "" }),
   deliver: ({ id, farm, given, read, headers }) =>
     answered(

@@ -7,11 +7,11 @@ import { recordForm, type Payload } from "../form";
 export default recordForm({
   given: z.object({ id: z.string() }),
   values: z.object({
-    yield: amount("what did it give?"),
-    mean: amount("what did all of them give?"),
-    place: words("where, and who made it?"),
+    yield: amount("Enter the yield."),
+    mean: amount("Enter the trial mean."),
+    place: words("Enter the place and who ran it."),
   }),
-  day: "Day of the harvest",
+  day: "Harvest date",
   begin: ({ units }) => ({ yield: blank(units.yield), mean: blank(units.yield), place: "" }),
   about: (_, { with: given }) => [{ kind: "variety", id: given?.["id"] as string }],
   payload: ({ yield: yielded, mean, place }) =>
@@ -19,10 +19,10 @@ export default recordForm({
   Fields: () => (
     <>
       <div className="grid grid-cols-2 gap-x-5">
-        <AmountField name="yield" label="It gave" hint="dry matter in a year" />
-        <AmountField name="mean" label="All of them, on average" />
+        <AmountField name="yield" label="Yield" hint="Dry matter per year." />
+        <AmountField name="mean" label="Trial mean" />
       </div>
-      <TextField name="place" label="Where, and who made it" />
+      <TextField name="place" label="Place and who ran it" />
     </>
   ),
 });

@@ -17,7 +17,7 @@ const given = z.object({
 export default recordForm({
   given,
   values: z.object({
-    name: words("what is it called?"),
+    name: words("Enter a name."),
     kind_of_it: z.string(),
     dormancy: figure(),
     maturity_days: figure(),
@@ -25,7 +25,7 @@ export default recordForm({
     note: words(),
     gone: z.boolean(),
   }),
-  day: "From",
+  day: "Effective from",
   begin: ({ given: { facts } }) => ({
     name: facts?.name ?? "",
     kind_of_it: facts?.kind_of_it ?? "",
@@ -69,8 +69,8 @@ function Fields({ farm, crop }: { farm: Farm; crop: string }) {
       {kinds.length > 0 && (
         <PickOf
           name="kind_of_it"
-          label="Which kind"
-          empty="not told"
+          label="Type"
+          empty="not known"
           clears
           options={kinds.map(({ key, name }) => ({ value: key, text: name }))}
         />
@@ -80,8 +80,8 @@ function Fields({ farm, crop }: { farm: Farm; crop: string }) {
         <NumberField name="maturity_days" label="Days to maturity" />
       </div>
       <TextField name="bears" label="Herbicides tolerated" hint="e.g. glyphosate. Leave blank if none." />
-      <TextField name="note" label="What came of it" lines={2} />
-      <TickOf name="gone">It is sown no more</TickOf>
+      <TextField name="note" label="Results and notes" lines={2} />
+      <TickOf name="gone">No longer sown</TickOf>
     </>
   );
 }

@@ -10,14 +10,14 @@ import { Here, spot } from "../Here";
 export default recordForm({
   given: z.unknown(),
   values: z.object({
-    name: words("which weed?"),
-    weed: z.string().refine((one) => one !== "", "how does it live?"),
+    name: words("Enter the weed."),
+    weed: z.string().refine((one) => one !== "", "Choose a life cycle."),
     stage: z.string(),
     height: amount(),
     cover: amount(),
     at: spot,
   }),
-  day: "Day it was seen",
+  day: "Date seen",
   begin: ({ units }) => ({
     name: "",
     weed: "",
@@ -30,12 +30,12 @@ export default recordForm({
     ({ kind: "weed-seen", name: name.trim(), weed, ...present({ ...rest, at }) }) as Payload,
   Fields: () => (
     <>
-      <TextField name="name" label="Weed" hint="as you call it" />
-      <PickOf name="weed" label="How it lives" options={optionsOf(weedKinds)} />
-      <SeenOf name="stage" label="How far on" options={optionsOf(weedStages)} />
+      <TextField name="name" label="Weed" hint="Common name." />
+      <PickOf name="weed" label="Life cycle" options={optionsOf(weedKinds)} />
+      <SeenOf name="stage" label="Growth stage" options={optionsOf(weedStages)} />
       <div className="grid grid-cols-2 gap-x-5">
-        <AmountField name="height" label="It stands" />
-        <AmountField name="cover" label="It covers" hint="of the ground around" />
+        <AmountField name="height" label="Height" />
+        <AmountField name="cover" label="Ground cover" hint="Share of the ground nearby." />
       </div>
       <Here />
     </>
