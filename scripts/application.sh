@@ -6,8 +6,8 @@ start_application() {
   while [ $# -gt 0 ]; do
     case $1 in
       --detach) detach=1 ;;
-      --fresh) [ "$mode" = demo ] || die "--fresh is for the demo only: your own farm is never thrown away"; fresh=1 ;;
-      --as) shift; [ "$mode" = serve ] || die "--as is for your own farm"; as=${1:?--as needs a name} ;;
+      --fresh) [ "$mode" = demo ] || die "--fresh works only with the demo; your own farm is never deleted"; fresh=1 ;;
+      --as) shift; [ "$mode" = serve ] || die "--as works only with your own farm"; as=${1:?--as needs a name} ;;
       --port) shift; port=${1:?--port needs a number} ;;
       *) die "unknown option: $1" ;;
     esac
@@ -23,7 +23,7 @@ start_application() {
   start_cluster main
   local database; database=$(database_named "$as")
   if [ -n "$fresh" ]; then
-    say "starting the demo over"
+    say "resetting the demo"
     sql postgres "DROP DATABASE IF EXISTS $database WITH (FORCE)"
   fi
   ensure_database "$database"
@@ -32,7 +32,7 @@ start_application() {
   # The same key at every start, so that nobody is signed out by one.
   export INK_COOKIE_KEY; INK_COOKIE_KEY=$(secret cookie 64)
   local wanted=$port lab; port=$(free_port "$port")
-  [ "$port" = "$wanted" ] || say "port $wanted is taken; using $port"
+  [ "$port" = "$wanted" ] || say "port $wanted is in use; using $port"
 
   local lab_option=()
   if [ "$mode" = demo ]; then
@@ -53,7 +53,7 @@ start_application() {
 
   echo
   echo "Ink Meadow is at http://127.0.0.1:$port"
-  if [ "$mode" = demo ]; then "$BIN" demo --sign-ins; else echo "The first visit makes the owner and the farm."; fi
+  if [ "$mode" = demo ]; then "$BIN" demo --sign-ins; else echo "The first visitor sets up the owner and the farm."; fi
   if [ -n "$detach" ]; then
     echo "Stop it with ./ink stop"
     disown -a

@@ -31,8 +31,8 @@ is_locked() { [ "$(head -c 5 "$1")" != PGDMP ]; }
 # opened FILE TO: the plain backup, decrypted where it has to be.
 opened() {
   if ! is_locked "$1"; then cp "$1" "$2"; return; fi
-  [ -n "${INK_PASSPHRASE:-}" ] || die "$1 is encrypted, or no backup: give the pass phrase in INK_PASSPHRASE"
-  by_passphrase --decrypt --output "$2" "$1" 2>/dev/null || die "the pass phrase is another one, or $1 is no whole backup"
+  [ -n "${INK_PASSPHRASE:-}" ] || die "$1 is encrypted or not a backup; set the passphrase in INK_PASSPHRASE"
+  by_passphrase --decrypt --output "$2" "$1" 2>/dev/null || die "wrong passphrase, or $1 is incomplete"
 }
 
 # shape_of ADDRESS: all that is in a database but its rows and who owns them.
@@ -80,7 +80,7 @@ laid_out() {
   sql "$database" "TRUNCATE kept_answers"
   found=$(INK_DATABASE_URL=$APP_URL/$database "$BIN" verify) || {
     sql postgres "DROP DATABASE $database"
-    die "a ledger in it is not as it was written: $found"
+    die "the backup has an altered ledger: $found"
   }
 }
 
@@ -94,21 +94,21 @@ taken_down() {
 # backup_of DATABASE FILE: consistent while it is written to, and called done only when it has been restored once.
 backup_of() {
   local database=$1 file=$2 part=$2.part check=inkmeadow_check_$$
-  database_there "$database" || die "there is nothing to back up: no database $database"
-  [ ! -e "$file" ] || die "$file is there already: choose another name"
+  database_there "$database" || die "nothing to back up: database $database not found"
+  [ ! -e "$file" ] || die "$file already exists; choose another name"
   rm -f "$part"
   (umask 077; "$PGBIN/pg_dump" --format=custom --compress=6 --exclude-table-data=kept_answers --file="$part" -d "$ADMIN_URL/$database" 2>"$STATE/log/backup.log") || {
     rm -f "$part"
     tail -n 3 "$STATE/log/backup.log" >&2
-    die "the backup could not be written; nothing is left of it"
+    die "the backup failed; no file was kept"
   }
-  say "restoring it once, to see that it is whole"
-  laid_out "$part" "$check" || { rm -f "$part"; die "what was written could not be restored; nothing is left of it"; }
+  say "test-restoring the backup"
+  laid_out "$part" "$check" || { rm -f "$part"; die "the backup could not be restored in the test; no file was kept"; }
   local farms entries
   farms=$(count_in "$check" farms); entries=$(count_in "$check" entries)
   sql postgres "DROP DATABASE $check"
   if [ -n "${INK_PASSPHRASE:-}" ]; then
-    locked_up "$part" || { rm -f "$part" "$part.locked"; die "it could not be encrypted; nothing is left of it"; }
+    locked_up "$part" || { rm -f "$part" "$part.locked"; die "encryption failed; no file was kept"; }
     local again; again=$(mktemp)
     opened "$part" "$again"; rm -f "$again"
   fi
@@ -120,14 +120,14 @@ backup_of() {
 # restore_into DATABASE FILE: whole, into a database that holds nothing yet.
 restore_into() {
   local database=$1 file=$2 plain fresh=inkmeadow_fresh_$$
-  [ -s "$file" ] || die "$file is not there, or empty"
+  [ -s "$file" ] || die "$file is missing or empty"
   plain=$(mktemp)
   opened "$file" "$plain"
   if database_there "$database"; then
     local people; people=$(count_in "$database" people 2>/dev/null || echo 0)
-    [ "$people" = 0 ] || { rm -f "$plain"; die "$database holds a farm already: restore beside it with --as NAME"; }
+    [ "$people" = 0 ] || { rm -f "$plain"; die "$database already has a farm; restore to another name with --as NAME"; }
   fi
-  laid_out "$plain" "$fresh" || { rm -f "$plain"; die "$file is no whole backup; nothing was changed"; }
+  laid_out "$plain" "$fresh" || { rm -f "$plain"; die "$file is not a complete backup; nothing was changed"; }
   rm -f "$plain"
   sql postgres "DROP DATABASE IF EXISTS $database WITH (FORCE)"
   sql postgres "ALTER DATABASE $fresh RENAME TO $database"
@@ -136,7 +136,7 @@ restore_into() {
 
 # name_of AS: the database that goes by a name.
 database_named() {
-  [[ $1 =~ ^[a-z][a-z0-9_]{0,30}$ ]] || die "a name is small letters, digits and _: not $1"
+  [[ $1 =~ ^[a-z][a-z0-9_]{0,30}$ ]] || die "use only lower-case letters, digits and _ in a name, not $1"
   printf 'inkmeadow_%s\n' "$1"
 }
 
@@ -170,7 +170,7 @@ run_backup() {
     file=$keep/$as-$(date +%Y-%m-%d).ink
     [ -e "$file" ] && { say "$file is there already"; return; }
   fi
-  [ -n "$file" ] || die "where to: ./ink backup FILE, or ./ink backup --keep FOLDER"
+  [ -n "$file" ] || die "give a target: ./ink backup FILE, or ./ink backup --keep FOLDER"
   with_main backup_of "$database" "$file"
   [ -z "$keep" ] || thin "$keep" "$as"
 }
@@ -188,7 +188,7 @@ run_import() {
     esac
     shift
   done
-  [ -s "$file" ] || die "which archive: ./ink import FILE"
+  [ -s "$file" ] || die "give an archive: ./ink import FILE"
   local database; database=$(database_named "$as")
   with_main import_into "$database" "$file" "${more[@]}"
 }
@@ -234,8 +234,8 @@ run_restore() {
     esac
     shift
   done
-  [ -n "$file" ] || die "from where: ./ink restore FILE"
-  ! server_runs || die "the application runs: stop it first with ./ink stop"
+  [ -n "$file" ] || die "give a backup: ./ink restore FILE"
+  ! server_runs || die "the application is running; stop it first with ./ink stop"
   local database; database=$(database_named "$as")
   with_main restore_into "$database" "$file"
   say "open it with ./ink serve$([ "$as" = serve ] || echo " --as $as")"

@@ -11,20 +11,20 @@ die() { say "$*"; exit 1; }
 usage() {
   cat <<'EOT'
 ./ink demo [--detach] [--fresh] [--port N]   the demo farms, at http://127.0.0.1:4747
-./ink serve [--detach] [--port N] [--as NAME] your own farm; the first visit makes its owner
-./ink backup FILE [--as NAME]                copy your own farm's database while it runs, and see that the copy is whole
-./ink backup --keep FOLDER                   the same for every day: seven days, four weeks and twelve months stay
-./ink restore FILE [--as NAME]               bring a backup back, into an empty database or beside your own
-./ink import FILE [--manager E-MAIL] [--signed-by KEY] [--as NAME]  read a farm's archive into your own database
+./ink serve [--detach] [--port N] [--as NAME] your own farm; the first visitor becomes its owner
+./ink backup FILE [--as NAME]                back up your farm’s database while it runs, and verify the copy
+./ink backup --keep FOLDER                   daily backup; keeps 7 daily, 4 weekly and 12 monthly
+./ink restore FILE [--as NAME]               restore a backup into an empty database or under another name
+./ink import FILE [--manager E-MAIL] [--signed-by KEY] [--as NAME]  import a farm archive into your own database
 ./ink reset E-MAIL [--as NAME]               a link by which somebody who signs in sets a new password, a manager too
-./ink stop                                   stop what demo or serve started
+./ink stop                                   stop the demo or server
 ./ink test [core|ledger|api|web|browser|...] everything, or one part
 ./ink dev                                    the demo with the front end reloading as you edit
 ./ink shots                                  retake docs/screenshots from the demo data
-./ink bench [NAME]                           how fast the heavier reckonings are
-./ink load                                   a large farm under load: pages a second, and how long they take
-./ink fuzz [REQUESTS] [SEED]                 made-up requests to every topic, many more than the tests make
-./ink reckon TOPIC [FILE]                    work something out on the command line; --list names topics
+./ink bench [NAME]                           benchmark the heavier calculations
+./ink load                                   load test on a large farm: pages per second and response times
+./ink fuzz [REQUESTS] [SEED]                 fuzz every calculation with generated requests
+./ink reckon TOPIC [FILE]                    run a calculation on the command line; --list shows topics
 ./ink openapi                                regenerate the API document and the TypeScript types
 EOT
 }
@@ -90,7 +90,7 @@ fetch_packages() {
   wanted=$(cat web/package.json web/package-lock.json | sha256sum)
   have=$(cat "$stamp" 2>/dev/null) || true
   [ "$have" != "all $wanted" ] && [ "$have" != "$what $wanted" ] || return 0
-  say "fetching the front end's packages"
+  say "installing front-end packages"
   (cd web && npm ci --no-audit --no-fund --loglevel=error "$@")
   printf '%s\n' "$what $wanted" >"$stamp"
 }
@@ -105,7 +105,7 @@ build_server() {
 
 # What is optimised; from here on it is the one that is run.
 build_release() {
-  say "building the server, optimised: some minutes the first time"
+  say "building the optimized server (several minutes the first time)"
   cargo build --locked --quiet --release --package server
   BIN="$CARGO_TARGET_DIR/release/inkmeadow"
 }

@@ -67,7 +67,7 @@ impl MachineKind {
         }
     }
 
-    /// Speed and field efficiency it usually runs at: what to begin with until one's own are known. None where
+    /// Speed and Field efficiency it usually runs at: what to begin with until one's own are known. None where
     /// neither is a matter of width.
     pub fn usual(self) -> Option<(Speed, Fraction)> {
         let (mph, percent) = match self {
@@ -85,7 +85,7 @@ impl MachineKind {
     }
 }
 
-/// Area done in an hour: speed × width × field efficiency.
+/// Area done in an hour: speed × width × Field efficiency.
 ///
 /// ASABE EP496.3 (2006), section 3.1: in mph, feet and acres an hour the divisor is 8.25.
 ///
@@ -158,20 +158,20 @@ pub fn hours(request: &HoursRequest) -> Result<Answer<Hours>, Refused> {
     checks.positive("/area", "the area", request.area, Unit::Ha, 20_000.0);
     checks.within("/width", "the width", request.width, Unit::M, 0.3, 60.0);
     checks.within("/speed", "the speed", request.speed, Unit::KmPerH, 0.5, 40.0);
-    checks.within("/efficiency", "field efficiency", request.efficiency, Unit::Percent, 10.0, 100.0);
+    checks.within("/efficiency", "Field efficiency", request.efficiency, Unit::Percent, 10.0, 100.0);
     if let Some(tank) = request.tank {
         checks.within("/tank/holds", "the tank", tank.holds, Unit::L, 1.0, 50_000.0);
         checks.within("/tank/rate", "the rate", tank.rate, Unit::LPerHa, 1.0, 200_000.0);
         if let Some(filling) = tank.filling {
-            checks.within("/tank/filling", "a filling", filling, Unit::Min, 0.0, 600.0);
+            checks.within("/tank/filling", "Refill time", filling, Unit::Min, 0.0, 600.0);
         }
     }
     if let Some(cost) = request.cost {
-        checks.within("/cost", "an hour", cost, Unit::MoneyPerH, 0.0, 1e8);
+        checks.within("/cost", "Cost per hour", cost, Unit::MoneyPerH, 0.0, 1e8);
     }
     checks.done()?;
 
-    let mut sheet = Sheet::new("how long it takes");
+    let mut sheet = Sheet::new("field time");
     sheet.source(Source::published("ASABE EP496.3 (2006), section 3.1: effective field capacity"));
     given!(sheet; area = request.area, Origin::Given);
     given!(sheet; width = request.width, Origin::Given);
@@ -186,10 +186,10 @@ pub fn hours(request: &HoursRequest) -> Result<Answer<Hours>, Refused> {
         let area_per_tank = sheet.line("area_per_tank", "holds / rate", holds / rate);
         let tanks = (area / area_per_tank).base();
         if tanks > 10_000.0 {
-            return Err(Refused::one("/tank/holds", "more than ten thousand fillings: is the tank so small?"));
+            return Err(Refused::one("/tank/holds", "More than 10,000 refills; check the tank size"));
         }
         let count = (tanks - 1e-9).ceil().max(1.0);
-        sheet.gathered("fillings", "area / area_per_tank, the last for what is left", count);
+        sheet.gathered("fillings", "area / area_per_tank, last one part full", count);
         (answer.fillings, answer.area_per_tank) = (Some(count as u32), Some(area_per_tank));
         if let Some(filling) = tank.filling {
             given!(sheet; filling = filling, Origin::Given);

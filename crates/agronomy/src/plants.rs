@@ -83,7 +83,7 @@ pub fn count(request: &PlantsRequest) -> Result<Answer<PlantCount>, Refused> {
     };
     let facts = crop.and_then(|crop| crop.planting.as_ref());
     if let (Some(crop), None) = (crop, facts) {
-        return Err(Refused::one("/crop", format!("{} is grown from seed; use seed.rate", crop.name)));
+        return Err(Refused::one("/crop", format!("{} is sown from seed; use seed.rate", crop.name)));
     }
     let rows = request.row_spacing.or(facts.map(|facts| facts.row_spacing.measure()));
     let in_row = request.in_row.or(facts.map(|facts| facts.in_row.measure()));
@@ -93,7 +93,7 @@ pub fn count(request: &PlantsRequest) -> Result<Answer<PlantCount>, Refused> {
     {
         match length {
             Some(length) => checks.within(pointer, name, length, Unit::Cm, 2.0, 2_000.0),
-            None => checks.refuse(pointer, format!("say {name}, or name a crop that is set out as plants")),
+            None => checks.refuse(pointer, format!("enter {name}, or choose a crop that is planted")),
         }
     }
     if let Some(survival) = request.survival {
@@ -107,7 +107,7 @@ pub fn count(request: &PlantsRequest) -> Result<Answer<PlantCount>, Refused> {
         checks.require(
             (1..=10).contains(&pieces),
             "/pieces_per_station",
-            format!("{pieces} pieces at a station; it must be from 1 to 10"),
+            format!("{pieces} pieces per station; enter 1–10"),
         );
     }
     checks.done()?;
@@ -125,9 +125,9 @@ pub fn count(request: &PlantsRequest) -> Result<Answer<PlantCount>, Refused> {
     let survival = match (request.survival, facts) {
         (Some(survival), _) => sheet.input("survival", survival, Origin::Given),
         (None, Some(facts)) => {
-            sheet.input("survival", facts.survival.measure(), Origin::assumed("a count some weeks after planting"))
+            sheet.input("survival", facts.survival.measure(), Origin::assumed("a count a few weeks after planting"))
         }
-        (None, None) => sheet.input("survival", Fraction::ONE, Origin::assumed("a count some weeks after planting")),
+        (None, None) => sheet.input("survival", Fraction::ONE, Origin::assumed("a count a few weeks after planting")),
     };
     let pieces_per_station =
         sheet.input("pieces_per_station", f64::from(request.pieces_per_station.unwrap_or(1)), Origin::Given);
@@ -169,9 +169,9 @@ pub fn count(request: &PlantsRequest) -> Result<Answer<PlantCount>, Refused> {
         let ratio = (aim / stations_per_area).base();
         if !reached {
             remarks.push(if ratio > 1.2 && pieces_per_station < 2.0 {
-                "The aim is well above one piece at each station: are two set at a station, or does the figure count spares?".to_owned()
+                "The target is well above one piece per station. Check pieces per station, or whether the figure includes extras.".to_owned()
             } else {
-                "At this spacing and survival the aim is not reached: set them closer, or expect gaps.".to_owned()
+                "This spacing and survival miss the target. Plant closer, or expect gaps.".to_owned()
             });
         }
     }

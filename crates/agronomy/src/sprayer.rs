@@ -128,7 +128,7 @@ pub fn sprayer_output(request: &OutputRequest) -> Result<Answer<SprayerOutput>, 
     let many = request.nozzles.len();
     let mut checks = Checks::new();
     let right = (1..=MOST_NOZZLES).contains(&many);
-    checks.require(right, "/nozzles", said!("{} nozzles; give 1 to {}", many, MOST_NOZZLES));
+    checks.require(right, "/nozzles", said!("{} nozzles; enter 1–{}", many, MOST_NOZZLES));
     for (index, gave) in request.nozzles.iter().enumerate().take(MOST_NOZZLES) {
         checks.within(&format!("/nozzles/{index}"), &format!("nozzle {}", index + 1), *gave, Unit::L, 0.0, 50.0);
     }
@@ -152,12 +152,13 @@ pub fn sprayer_output(request: &OutputRequest) -> Result<Answer<SprayerOutput>, 
     checks.done()?;
     let gave: Vec<f64> = request.nozzles.iter().map(|one| one.base()).collect();
     let Some(all) = spread(&gave).filter(|all| all.mean > 0.0) else {
-        return Err(Refused::one("/nozzles", "nothing came out"));
+        return Err(Refused::one("/nozzles", "no output was caught"));
     };
 
-    let mut sheet = Sheet::new("what the sprayer puts out");
-    sheet
-        .source(Source::common_practice("output = caught ÷ (spacing × way); 5,940 × gal/min ÷ (mph × in) is the same"));
+    let mut sheet = Sheet::new("sprayer output");
+    sheet.source(Source::common_practice(
+        "output = catch ÷ (spacing × course); the same as 5,940 × gal/min ÷ (mph × in)",
+    ));
     sheet.input("caught_in_all", Volume::from_base(gave.iter().sum::<f64>()), Origin::Given);
     sheet.input("nozzles_caught", many as f64, Origin::Given);
     given!(sheet; spacing = request.spacing, Origin::Given);
@@ -175,7 +176,7 @@ pub fn sprayer_output(request: &OutputRequest) -> Result<Answer<SprayerOutput>, 
     let output = sheet.line("output", "mean_of_a_nozzle / ground_of_a_nozzle", mean / ground);
     let mut of_product = output;
     if let Some(density) = request.density {
-        sheet.source(Source::common_practice("a denser liquid flows slower, by the root of its density"));
+        sheet.source(Source::common_practice("a denser liquid flows slower, by the square root of its density"));
         given!(sheet; density, Origin::Given);
         given!(sheet; density_of_water = MassPerVolume::new(WATER, Unit::KgPerM3), Origin::sourced(&Source::common_practice("water")));
         let slower = (density / density_of_water).base().sqrt();
@@ -218,7 +219,7 @@ pub fn sprayer_output(request: &OutputRequest) -> Result<Answer<SprayerOutput>, 
         .map(|ratio| sheet.line("pressure_for_the_aim", &format!("(aim / {named}) * (aim / {named})"), ratio.powi(-2)));
     let acre = Area::new(1.0, Unit::Ac);
     given!(sheet; acre, Origin::sourced(&Source::published("NIST SP 811: 43,560 square feet")));
-    given!(sheet; part_of_acre = PART_OF_ACRE, Origin::sourced(&Source::common_practice("128 fluid ounces are a gallon")));
+    given!(sheet; part_of_acre = PART_OF_ACRE, Origin::sourced(&Source::common_practice("128 fluid ounces = 1 gallon")));
     let course = Length::from_base(acre.base() * part_of_acre / spacing.base());
     let course_128th = sheet.line("course_of_a_128th", "acre * part_of_acre / spacing", course);
     sheet.caution("spray-label");

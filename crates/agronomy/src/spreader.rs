@@ -174,7 +174,7 @@ pub fn pattern(request: &PatternRequest) -> Result<Answer<Pattern>, Refused> {
     checks.require(
         right,
         "/trays",
-        said!("{} trays; give an odd number from 5 to 81, the middle one on the path", many),
+        said!("{} trays; use an odd number from 5 to 81, with the middle one on the driving line", many),
     );
     for (index, tray) in request.trays.iter().enumerate().take(*TRAYS.end()) {
         checks.within(&format!("/trays/{index}"), &format!("tray {}", index + 1), *tray, Unit::Kg, 0.0, 100.0);
@@ -195,13 +195,13 @@ pub fn pattern(request: &PatternRequest) -> Result<Answer<Pattern>, Refused> {
     let trays: Vec<f64> = request.trays.iter().map(|tray| tray.base()).collect();
     let all: f64 = trays.iter().sum();
     if all <= 0.0 {
-        return Err(Refused::one("/trays", "nothing was caught: no pattern can be told"));
+        return Err(Refused::one("/trays", "nothing was caught, so there is no pattern"));
     }
     let middle = many / 2;
     let (left, right): (f64, f64) = (trays[..middle].iter().sum(), trays[middle + 1..].iter().sum());
 
     let mut sheet = Sheet::new("the spreader\u{2019}s pattern");
-    sheet.source(Source::published("ASABE S341 (way of the test); passes added tray by tray"));
+    sheet.source(Source::published("ASABE S341 (test procedure); overlapping passes added tray by tray"));
     sheet.input("tray_spacing", request.tray_spacing, Origin::Given);
     sheet.input("caught_in_all", Mass::from_base(all), Origin::Given);
     sheet.input("left_of_the_path", Mass::from_base(left), Origin::Given);
@@ -230,20 +230,21 @@ pub fn pattern(request: &PatternRequest) -> Result<Answer<Pattern>, Refused> {
         sheet.gathered("width", "between the passes", swath.width);
         sheet.gathered(
             "variation_at_that_width",
-            "standard deviation over mean of what falls, passes beside it added",
+            "standard deviation over mean of the spread, with overlap",
             swath.variation,
         );
     }
     let mut remarks = Vec::new();
     if leans.base().abs() > 0.10 {
-        remarks.push(
-            "It throws to one side: level it, and look at where seed drops on the disc and at worn blades.".to_owned(),
-        );
+        remarks.push("Throws to one side. Level it, and check the drop point on the disc and blade wear.".to_owned());
     }
     match even_to {
-        None => remarks.push("At no width is it even: half the seed twice, at right angles, hides part of it; look at the machine first.".to_owned()),
+        None => remarks.push(
+            "Not even at any width. Two half-rate passes at right angles hide some of it; check the machine first."
+                .to_owned(),
+        ),
         Some(even) if request.width.is_some_and(|width| width.base() > even.base() + step / 2.0) => {
-            remarks.push("The width driven is more than it spreads evenly: strips between the passes get too little.".to_owned());
+            remarks.push("Pass width is wider than the even width: strips between passes get too little.".to_owned());
         }
         Some(_) => {}
     }
@@ -266,7 +267,7 @@ pub fn pattern(request: &PatternRequest) -> Result<Answer<Pattern>, Refused> {
         });
         Rate { per_pass, in_all, open_to }
     });
-    sheet.would_change("Wind, damp or lighter seed, another speed of the disc.");
+    sheet.would_change("Wind, damp or lighter seed, or another disc speed.");
     sheet.caution("drill-moving-parts");
     Ok(sheet.answer(Pattern { alone, widths, even_to, bearable_to, at, across, leans, rate, remarks }))
 }

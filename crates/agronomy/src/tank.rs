@@ -114,26 +114,26 @@ pub fn tank_mix(request: &TankRequest) -> Result<Answer<Tanks>, Refused> {
     checks.require(
         many <= MOST_PRODUCTS,
         "/products",
-        said!("{} products in one tank; the most is {}", many, MOST_PRODUCTS),
+        said!("{} products in one tank; the limit is {}", many, MOST_PRODUCTS),
     );
     for (index, product) in request.products.iter().enumerate() {
         let at = |name: &str| format!("/products/{index}/{name}");
-        checks.require(!product.name.trim().is_empty(), at("name"), "name the product");
+        checks.require(!product.name.trim().is_empty(), at("name"), "enter the product name");
         match product.rate.dimension() {
             Dimension::VolumePerArea | Dimension::MassPerArea => {
                 let sound = product.rate.value.is_finite() && product.rate.value > 0.0;
-                checks.require(sound, at("rate"), "a rate is more than nothing");
+                checks.require(sound, at("rate"), "enter a rate above zero");
             }
             _ => checks.require(
                 false,
                 at("rate"),
-                "a rate is per area, as on the label: what goes into a tank follows from how far the tank reaches, and changes with the water",
+                "enter the label rate per area; the amount per tank depends on the area a tank covers",
             ),
         }
     }
     checks.done()?;
     let mut sheet = Sheet::new("tanks");
-    sheet.source(Source::common_practice("area per tank is what the tank holds by what goes out per area"));
+    sheet.source(Source::common_practice("area per tank = tank size ÷ application rate"));
     sheet.caution("spray-label");
     given!(sheet; area = request.area, Origin::Given);
     given!(sheet; tank = request.tank, Origin::Given);
@@ -142,18 +142,18 @@ pub fn tank_mix(request: &TankRequest) -> Result<Answer<Tanks>, Refused> {
     reckon!(sheet; in_all = output * area);
     let tanks = (area / area_per_tank).base();
     if tanks > MOST_TANKS {
-        let detail = said!("{} tanks: {} reaches for {} only", tanks.round(), tank, area_per_tank);
+        let detail = said!("{} tanks: {} covers only {}; check the units", tanks.round(), tank, area_per_tank);
         return Err(Refused::one("/tank", detail));
     }
     // What is left of a tank by rounding alone is none.
     let full = (tanks + 1e-9).floor();
-    let full_tanks = sheet.gathered("full tanks", "area by area per tank, whole ones", full);
+    let full_tanks = sheet.gathered("full tanks", "whole tanks", full);
     let left = Area::from_base((area.base() - full_tanks * area_per_tank.base()).max(0.0));
     let part_area = (left.base() > 1e-6 * area.base()).then_some(left);
     let part_volume =
-        part_area.map(|part| sheet.gathered("part tank", "output × the area that is left", output * part));
+        part_area.map(|part| sheet.gathered("part tank", "application rate × remaining area", output * part));
     if let Some(part) = part_area {
-        sheet.gathered("area of the part tank", "area less that of the full tanks", part);
+        sheet.gathered("area of the part tank", "area minus the full tanks", part);
     }
     let mut ordered: Vec<&TankProduct> = request.products.iter().collect();
     ordered.sort_by_key(|product| product.form);

@@ -21,33 +21,33 @@ pub struct Caution {
 const KNOWN: &[(&str, &str, &str)] = &[
     (
         "treated-seed",
-        "Treated seed is not feed: keep it from stock, children and open water, and wear gloves when filling the drill.",
+        "Never feed treated seed. Keep it away from livestock, children and open water, and wear gloves when filling the drill.",
         "Follow the treatment label on the bag.",
     ),
     (
         "drill-moving-parts",
-        "Shut off, lower or block the drill before reaching into it; put a drill that is jacked up for calibration on stands.",
+        "Shut off and lower or block the drill before reaching into it. Use stands when it is jacked up for calibration.",
         "Follow the operator\u{2019}s manual.",
     ),
     (
         "slope-and-lines",
-        "Mind slopes when turning with a full drill, and overhead lines when filling with a loader.",
+        "Take care on slopes when turning a full drill, and near overhead lines when filling with a loader.",
         "Follow local safety rules.",
     ),
     (
         "bloat",
-        "A stand that is more than about half bloating legume can kill grazing stock within hours: fill them up first, watch them, never turn in hungry onto wet growth.",
+        "A stand with more than about half bloat-causing legume can kill grazing stock within hours. Feed them first, watch them, and never turn hungry stock onto wet growth.",
         "Ask your veterinarian.",
     ),
     (
         "horses-clover",
-        "Some clovers make horses slobber or worse; switchgrass can harm their livers.",
+        "Some clovers make horses slobber or worse; switchgrass can damage their livers.",
         "Ask your veterinarian before feeding horses.",
     ),
     (
         "prussic-nitrate",
-        "Sorghum kin and stressed cereals can carry prussic acid or nitrate: test before grazing after drought or frost.",
-        "Ask a laboratory and your veterinarian.",
+        "Sorghum types and stressed cereals can carry prussic acid or nitrate. Test before grazing after drought or frost.",
+        "Ask a lab and your veterinarian.",
     ),
     (
         "blocked-drill",
@@ -76,62 +76,62 @@ const KNOWN: &[(&str, &str, &str)] = &[
     ),
     (
         "invasive",
-        "Vigorous or rhizome crops can leave the field: check the noxious and invasive lists, keep the setback, contain rhizomes in transport and clean machines.",
+        "Vigorous or rhizomatous crops can escape the field. Check noxious and invasive lists, keep the setback, contain rhizomes in transport and clean machines.",
         "Local law decides what may be planted.",
     ),
     (
         "endophyte",
-        "Old tall fescue carries a fungus that lames cattle, starves them of heat and makes mares lose their foals: sow an endophyte-free or a novel-endophyte variety.",
+        "Old tall fescue can carry a toxic endophyte that lames cattle, upsets their heat balance and makes mares lose foals. Sow an endophyte-free or novel-endophyte variety.",
         "Ask your veterinarian before grazing in-foal mares.",
     ),
     (
         "brassica",
-        "Brassicas alone can give stock anaemia, goitre, bloat or nitrate poisoning: bring them to it over a week or two, never hungry, with hay beside it.",
+        "Brassicas fed alone can cause anemia, goiter, bloat or nitrate poisoning. Introduce them over one to two weeks, never to hungry stock, and offer hay.",
         "Ask your veterinarian.",
     ),
     (
         "noxious-seed",
-        "Weed and other-crop seed in the bag comes up in the field: read the noxious-weed line of the tag.",
+        "Weed and other-crop seed in the bag will come up in the field. Read the noxious-weed line on the tag.",
         "State seed law decides what may be sold and sown.",
     ),
     (
         "lime-dust",
-        "Lime dust burns eyes and lungs: goggles and mask, spread on a still day, keep it off open water.",
+        "Lime dust burns eyes and lungs. Wear goggles and a mask, spread on a still day and keep it off open water.",
         "Follow the product\u{2019}s safety sheet.",
     ),
     (
         "caustic-lime",
-        "Hydrated and burnt lime are caustic: they blind and burn, and burnt lime heats when wet.",
+        "Hydrated and burnt lime are caustic. They burn skin and can blind, and burnt lime heats up when wet.",
         "Follow the product\u{2019}s safety sheet; ask a trained person.",
     ),
     (
         "fertiliser",
-        "Keep fertiliser out of water and away from stock, store nitrates apart from fuel, and keep salty products away from the seed.",
+        "Keep fertilizer out of water and away from livestock, store nitrates away from fuel, and keep high-salt products away from the seed.",
         "Follow the label and local rules.",
     ),
     (
         "manure",
-        "Manure gas kills in pits and closed stores; keep manure back from water and wells, and off frozen ground.",
+        "Manure gas kills in pits and closed storage. Keep manure away from water and wells and off frozen ground.",
         "Local rules set setbacks and seasons.",
     ),
     (
         "nutrient-rules",
-        "Where a nutrient-management plan or a phosphorus index applies, it comes before these figures.",
+        "A nutrient management plan or phosphorus index overrides these figures.",
         "Ask the local conservation office or a licensed planner.",
     ),
     (
         "herbicide-history",
-        "Residues of some herbicides kill legumes years later; straw, hay and manure carry them too.",
-        "The label in hand rules; a bioassay tells what the soil holds.",
+        "Some herbicide residues kill legumes years later. Straw, hay and manure can carry them too.",
+        "Follow the label; use a bioassay to check the soil.",
     ),
     (
         "spray-label",
-        "Spray drifts, burns skin and lungs and reaches water: the gloves and mask the label names, a still day, and the days it asks for before anyone goes in or stock graze.",
-        "The label is the law; in many places only a licensed person may spray.",
+        "Spray drifts, burns skin and lungs and reaches water. Wear the protective gear on the label, spray on a calm day, and keep re-entry and grazing intervals.",
+        "The label is the law. In many places only licensed applicators may spray.",
     ),
     (
         "lifting",
-        "Seed bags are heavy and rhizome loads heat: lift with help, and don\u{2019}t work alone in great heat.",
+        "Seed bags are heavy and rhizome loads heat up. Get help lifting, and do not work alone in extreme heat.",
         "Follow local safety rules.",
     ),
 ];

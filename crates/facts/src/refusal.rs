@@ -86,7 +86,7 @@ impl Checks {
         let slack = |bound: f64| 1e-9 * (1.0 + bound.abs().min(1e12));
         if !(value >= low - slack(low) && value <= high + slack(high)) {
             let amount = |edge| Quantity::new(edge, unit);
-            let detail = said!("{} is {}; it must be from {} to {}", name, amount(value), amount(low), amount(high));
+            let detail = said!("{} is {}; enter {} to {}", name, amount(value), amount(low), amount(high));
             self.refuse(pointer, detail);
         }
     }
@@ -95,7 +95,7 @@ impl Checks {
     pub fn positive<M: Measure>(&mut self, pointer: &str, name: &str, measure: M, unit: Unit, high: f64) {
         let value = unit.from_base(measure.base());
         if value <= 0.0 {
-            self.refuse(pointer, said!("{} is {}; it must be more than zero", name, Quantity::new(value, unit)));
+            self.refuse(pointer, said!("{} is {}; enter more than zero", name, Quantity::new(value, unit)));
         } else {
             self.within(pointer, name, measure, unit, 0.0, high);
         }

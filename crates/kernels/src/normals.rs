@@ -54,12 +54,12 @@ impl Normals {
             checks.require(
                 self.tmin[month] < self.tmax[month],
                 format!("/tmin/{month}"),
-                "the mean lowest is not below the mean highest",
+                "mean minimum must be below mean maximum",
             );
             checks.require(
                 (self.rain[month] > 0.0) == (self.wet_days[month] > 0.0),
                 format!("/wet_days/{month}"),
-                "rain and wet days go together",
+                "give both rain and wet days",
             );
         }
         checks.done()

@@ -341,7 +341,7 @@ fn same(there: &Head, ours: &Head) -> Result<Put> {
         return Ok(Put::There);
     }
     Err(Error::Conflict(format!(
-        "this farm is here already and its ledger goes on otherwise: {} entries here, {} in the archive",
+        "this farm already exists with a different ledger: {} entries here, {} in the archive",
         there.position, ours.position
     )))
 }

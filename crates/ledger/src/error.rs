@@ -8,7 +8,7 @@ use thiserror::Error;
 #[derive(Debug, Error)]
 pub enum Error {
     /// Nothing of that id here, or not yours: the two are not told apart.
-    #[error("there is no such thing here")]
+    #[error("not found")]
     NotFound,
     /// The same id, or a name that must be single, already stands for something else.
     #[error("{0}")]
@@ -46,13 +46,13 @@ impl From<DieselError> for Error {
             DieselError::DatabaseError(DatabaseErrorKind::ForeignKeyViolation, _) => Self::NotFound,
             DieselError::DatabaseError(DatabaseErrorKind::UniqueViolation, info) => {
                 Self::Conflict(match info.constraint_name() {
-                    Some("fields_farm_id_name_key") => "a field of this name is already there".to_owned(),
+                    Some("fields_farm_id_name_key") => "a field with this name already exists".to_owned(),
                     Some("seed_lots_farm_id_crop_label_key") => {
-                        "a lot of this crop and name is already there".to_owned()
+                        "a lot of this crop with this name already exists".to_owned()
                     }
                     Some("entries_farm_id_strikes_key") => "this entry is already struck".to_owned(),
-                    Some("people_email_key") => "somebody already signs in with this address".to_owned(),
-                    _ => "this id already stands for something else".to_owned(),
+                    Some("people_email_key") => "this e-mail address is already in use".to_owned(),
+                    _ => "this ID is already in use".to_owned(),
                 })
             }
             DieselError::DatabaseError(DatabaseErrorKind::CheckViolation, info) => {

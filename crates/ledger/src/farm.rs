@@ -225,7 +225,7 @@ pub async fn found(connection: &mut Connection, person: &Person, farm: &Farm) ->
         // Two first visits at once: the second waits here, and then finds somebody.
         diesel::sql_query("SELECT 1 AS one FROM pg_advisory_xact_lock(4749)").execute(connection).await?;
         if crate::people::count(connection).await? > 0 {
-            return Err(Error::Conflict("this farm has its owner already: sign in".to_owned()));
+            return Err(Error::Conflict("this farm already has an owner; sign in".to_owned()));
         }
         crate::people::add(connection, person).await?;
         add(connection, farm).await?;
@@ -253,13 +253,13 @@ pub async fn found_another(
             return if kept.farm.facts(Turn::Founded) == farm.facts(Turn::Founded) {
                 Ok(())
             } else {
-                Err(Error::Conflict("this id stands for another farm".to_owned()))
+                Err(Error::Conflict("this ID is already used by another farm".to_owned()))
             };
         }
         let mine = memberships::table.filter(memberships::person_id.eq(person)).filter(memberships::ended.eq(false));
         let many: i64 = mine.filter(memberships::role.eq(Role::Manager.word())).count().get_result(connection).await?;
         if many >= MOST_FARMS {
-            return Err(Error::Conflict(format!("you manage {many} farms; no more are founded here")));
+            return Err(Error::Conflict(format!("you manage {many} farms, which is the limit")));
         }
         add(connection, farm).await?;
         join(connection, farm.id, person, Role::Manager).await?;
@@ -289,10 +289,8 @@ pub async fn correct(
     together(connection, async |connection| {
         let was = membership(connection, member.person, member.farm.id).await?.farm.currency();
         if was != new.currency() && money_is_recorded(connection, member).await? {
-            let detail = said!(
-                "amounts are recorded in {}: what they mean can\u{2019}t be changed; found one more farm for the other money",
-                was.code()
-            );
+            let detail =
+                said!("amounts are already recorded in {}; add another farm to use a different currency", was.code());
             return Err(Refused::one("/facts/currency", detail).into());
         }
         let values = (
@@ -312,7 +310,7 @@ pub async fn correct(
             told(connection, &now, entry, Turn::Corrected).await?;
         } else if new.facts(Turn::Corrected) != now.farm.facts(Turn::Corrected) {
             return Err(Error::Overtaken(said!(
-                "somebody corrected the farm since you looked: it is {} now",
+                "someone changed the farm after you opened this page; it is now {}",
                 records::Record::says(&now.farm.facts(Turn::Corrected))
             )));
         }
@@ -366,11 +364,13 @@ pub async fn close(
 /// Refused at `/day` for a real farm, a day before today's, or one more than a year ahead.
 pub async fn move_clock(connection: &mut Connection, member: &Membership, day: Date) -> Result<()> {
     let Some(today) = member.farm.practice_day else {
-        return Err(Refused::one("/day", "this farm goes by the calendar: only a practice clock can be moved").into());
+        return Err(
+            Refused::one("/day", "this farm uses the real date; only a practice farm’s day can be moved").into()
+        );
     };
     let ahead = (day - today).get_days();
     if !(0..=366).contains(&ahead) {
-        let detail = format!("{day} is not from {today} on to a year ahead: a practice clock goes forward only");
+        let detail = format!("{day} must be within a year after {today}; the practice day only moves forward");
         return Err(Refused::one("/day", detail).into());
     }
     let to = jiff_diesel::NullableDate::from(Some(day));

@@ -145,8 +145,8 @@ impl Field {
 pub fn measured(name: &str, extent: Extent, setback: Length) -> std::result::Result<FieldShape, Refused> {
     let mut checks = Checks::new();
     let name = name.trim();
-    checks.require(!name.is_empty(), "/name", "give the field a name");
-    checks.require(name.chars().count() <= 200, "/name", "the name is longer than 200 letters");
+    checks.require(!name.is_empty(), "/name", "enter a field name");
+    checks.require(name.chars().count() <= 200, "/name", "use at most 200 characters");
     let (outline, area, sown_area) = match extent {
         Extent::Outline(outline) => {
             let read = Boundary::from_geojson(&outline).and_then(|boundary| areas(&boundary, setback));
@@ -157,7 +157,7 @@ pub fn measured(name: &str, extent: Extent, setback: Length) -> std::result::Res
         Extent::Area(area) => {
             checks.within("/area", "the area", area, Unit::Ha, 0.001, 20_000.0);
             let none = setback.base() == 0.0;
-            let detail = "a setback runs along an outline: without one give the area that is sown";
+            let detail = "a setback needs a drawn boundary; otherwise enter the sown area";
             checks.require(none, "/setback", detail);
             (None, area, area)
         }
@@ -254,7 +254,7 @@ pub async fn add(connection: &mut Connection, member: &Membership, field: &Field
                 && (field.boundary.is_some() || kept.area_m2 == field.area_m2);
             return match same {
                 true => one(connection, member, field.id).await,
-                false => Err(Error::Conflict("this id already stands for another field".to_owned())),
+                false => Err(Error::Conflict("this ID is already used by another field".to_owned())),
             };
         }
         name_is_free(connection, member, field.id, &field.name).await?;
@@ -283,7 +283,7 @@ pub(crate) async fn found(connection: &mut Connection, field: &Field) -> Result<
 pub(crate) async fn name_is_free(connection: &mut Connection, member: &Membership, id: Uuid, name: &str) -> Result<()> {
     let others = all(connection, member).await?;
     let taken = others.iter().any(|other| other.id != id && other.name.to_lowercase() == name.to_lowercase());
-    if taken { Err(Error::Conflict("a field of this name is already there".to_owned())) } else { Ok(()) }
+    if taken { Err(Error::Conflict("a field with this name already exists".to_owned())) } else { Ok(()) }
 }
 
 /// Tell how a field lies from a day on, in ink; `seen` is the [`Field::shape`] that the writer looked at. Sent again,
@@ -306,7 +306,7 @@ pub async fn reshape(
             let now = one(connection, member, field).await?;
             if now.shape != seen {
                 return Err(Error::Overtaken(said!(
-                    "somebody corrected this field since you looked: it is \u{201c}{}\u{201d} now, {} to sow",
+                    "someone changed this field after you opened it; it is now “{}”, sown area {}",
                     now.name,
                     now.sown_area()
                 )));

@@ -56,7 +56,7 @@ pub struct Mate {
 }
 
 /// Why a link opens nothing.
-const SPENT: &str = "this invitation was used, withdrawn, or has run out: ask for another one";
+const SPENT: &str = "this invitation was used, canceled or has expired; ask for a new one";
 
 /// Write a turn of somebody's place down.
 pub(crate) async fn told(
@@ -129,7 +129,7 @@ pub async fn withdraw(connection: &mut Connection, member: &Membership, id: Uuid
         let row = one.select((invitations::role, invitations::used_by, invitations::withdrawn)).for_update();
         let (role, used_by, withdrawn): (String, Option<Uuid>, bool) = row.first(connection).await?;
         if used_by.is_some() {
-            return Err(Error::Conflict("somebody came by this invitation already".to_owned()));
+            return Err(Error::Conflict("this invitation was already used".to_owned()));
         }
         if withdrawn {
             return Ok(());
@@ -199,7 +199,7 @@ pub async fn accept(
         }
         let here = memberships::table.find((farm.id, person.id)).select(memberships::ended);
         match here.first::<bool>(connection).await.optional()? {
-            Some(false) => return Err(Error::Conflict("you belong to this farm already".to_owned())),
+            Some(false) => return Err(Error::Conflict("you are already on this farm".to_owned())),
             Some(true) => set(connection, farm.id, person.id, role, false).await?,
             None => farm::join(connection, farm.id, person.id, role).await?,
         }
@@ -284,7 +284,9 @@ pub async fn change(
         let mate = all.iter().find(|mate| mate.id == person).ok_or(Error::NotFound)?;
         let managers = all.iter().filter(|mate| mate.role == Role::Manager).count();
         if mate.role == Role::Manager && managers == 1 && role != Some(Role::Manager) {
-            return Err(Error::Conflict("a farm has at least one manager: name another one first".to_owned()));
+            return Err(Error::Conflict(
+                "a farm needs at least one manager; make someone else a manager first".to_owned(),
+            ));
         }
         set(connection, member.farm.id, person, role.unwrap_or(mate.role), role.is_none()).await?;
         if role.is_none() {

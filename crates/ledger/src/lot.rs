@@ -52,9 +52,9 @@ pub async fn one(connection: &mut Connection, member: &Membership, id: Uuid) -> 
 pub async fn add(connection: &mut Connection, member: &Membership, id: Uuid, crop: &str, label: &str) -> Result<Lot> {
     let mut checks = Checks::new();
     let known = library().crop(crop).is_some_and(|crop| crop.seed.is_some());
-    checks.require(known, "/crop", format!("\u{201c}{crop}\u{201d} is no crop of the library that is sown from seed"));
+    checks.require(known, "/crop", format!("“{crop}” is not a seed-sown crop in the library"));
     let length = label.trim().chars().count();
-    checks.require((1..=100).contains(&length), "/label", "give the lot its number or name, at most 100 letters");
+    checks.require((1..=100).contains(&length), "/label", "enter a lot number or name, at most 100 characters");
     checks.done()?;
     let lot = Lot { farm_id: member.farm.id, id, crop: crop.to_owned(), label: label.trim().to_owned() };
     diesel::insert_into(seed_lots::table)

@@ -76,16 +76,16 @@ pub fn halves(of: &Field, share: Share, (id, name): (Uuid, &str)) -> result::Res
         (Share::Area(area), None) => {
             let left = Area::from_base(of.area_m2) - area;
             if left.base() <= 0.0 {
-                let detail = said!("{} is all of the field: it is {}", area, Area::from_base(of.area_m2));
+                let detail = said!("{} is the whole field, which is {}", area, Area::from_base(of.area_m2));
                 return Err(Refused::one("/area", detail));
             }
             (Extent::Area(left), Extent::Area(area))
         }
         (Share::Area(_), Some(_)) => {
-            return Err(Refused::one("/line", "the field is drawn: draw the line that parts it"));
+            return Err(Refused::one("/line", "this field is drawn; draw the dividing line"));
         }
         (Share::LeftOf(_), None) => {
-            return Err(Refused::one("/area", "the field is not drawn: say how much of it is to be one of its own"));
+            return Err(Refused::one("/area", "this field is not drawn; enter the area of the new field"));
         }
     };
     let stays = measured(&of.name, stays, setback)?;
@@ -97,7 +97,7 @@ pub fn halves(of: &Field, share: Share, (id, name): (Uuid, &str)) -> result::Res
 /// # Errors
 /// When some are drawn and others not, or the whole is no field.
 pub fn whole(fields: &[Field]) -> result::Result<FieldShape, Refused> {
-    let Some(first) = fields.first() else { return Err(Refused::one("/with", "say which fields")) };
+    let Some(first) = fields.first() else { return Err(Refused::one("/with", "choose the fields")) };
     let outlines: Vec<&Value> = fields.iter().filter_map(|field| field.boundary.as_ref()).collect();
     let extent = match outlines.len() {
         0 => Extent::Area(Area::from_base(fields.iter().map(|field| field.area_m2).sum())),
@@ -106,7 +106,7 @@ pub fn whole(fields: &[Field]) -> result::Result<FieldShape, Refused> {
                 outlines.into_iter().map(Boundary::from_geojson).collect();
             Extent::Outline(joined(&read?)?)
         }
-        _ => return Err(Refused::one("/with", "some of these fields are drawn and others are not: draw them first")),
+        _ => return Err(Refused::one("/with", "some of these fields are not drawn; draw them first")),
     };
     measured(&first.name, extent, Length::new(first.setback_m, Unit::M))
 }
@@ -189,10 +189,10 @@ pub async fn join(
 ) -> Result<Field> {
     let Some((first, others)) = fields.split_first() else { return Err(Error::NotFound) };
     if others.is_empty() || others.len() > MOST_JOINED {
-        return Err(Refused::one("/with", said!("one to {} other fields are joined at once", MOST_JOINED)).into());
+        return Err(Refused::one("/with", said!("join 1 to {} other fields at a time", MOST_JOINED)).into());
     }
     if let Some(gone) = fields.iter().find(|field| field.retired) {
-        let detail = said!("\u{201c}{}\u{201d} is no longer worked", gone.name.as_str());
+        let detail = said!("“{}” is no longer farmed", gone.name.as_str());
         return Err(Refused::one("/with", detail).into());
     }
     together(connection, async |connection| {

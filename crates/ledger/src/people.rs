@@ -189,5 +189,5 @@ pub async fn settle(connection: &mut Connection, person: Uuid, changes: &Changes
 /// When the database fails.
 pub async fn name_of(connection: &mut Connection, id: Uuid) -> Result<String> {
     let name: Option<String> = people::table.find(id).select(people::name).first(connection).await.optional()?;
-    Ok(name.unwrap_or_else(|| "someone who has left".to_owned()))
+    Ok(name.unwrap_or_else(|| "a former member".to_owned()))
 }

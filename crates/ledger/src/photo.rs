@@ -53,7 +53,7 @@ pub async fn keep(
         one_by_one(connection, &format!("photos {farm}")).await?;
         match digest(connection, member, id).await? {
             Some(kept) if kept == sha256 => return Ok(()),
-            Some(_) => return Err(Error::Conflict("this id already stands for another picture".to_owned())),
+            Some(_) => return Err(Error::Conflict("this ID is already used by another photo".to_owned())),
             None => {}
         }
         // Those whose entry never came make room first.
@@ -70,7 +70,7 @@ pub async fn keep(
         let all = photos::table.filter(photos::farm_id.eq(farm)).select(sum(octet_length(photos::jpeg)));
         let kept: i64 = all.first::<Option<i64>>(connection).await?.unwrap_or(0);
         if kept + jpeg.len() as i64 > MOST {
-            return Err(Error::Conflict("this farm\u{2019}s pictures fill the room there is for them".to_owned()));
+            return Err(Error::Conflict("photo storage for this farm is full".to_owned()));
         }
         let row = (photos::farm_id.eq(farm), photos::id.eq(id), photos::jpeg.eq(jpeg), photos::sha256.eq(sha256));
         diesel::insert_into(photos::table).values(row).execute(connection).await?;

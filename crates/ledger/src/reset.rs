@@ -87,7 +87,7 @@ pub async fn make(
             }
             Some(Barred::Elsewhere) => {
                 return Err(Error::Conflict(format!(
-                    "{} belongs to a farm as well that you don\u{2019}t manage: a link would open that one, too",
+                    "{} also belongs to a farm you do not manage, so you cannot reset their password",
                     mate.name
                 )));
             }

@@ -65,15 +65,15 @@ pub enum GateKey {
 impl GateKey {
     fn words(self) -> &'static str {
         match self {
-            Self::Clean => "Clean",
-            Self::Fertile => "Fertile",
+            Self::Clean => "Weed-free",
+            Self::Fertile => "Lime and fertility",
             Self::Firm => "Firm",
-            Self::Bare => "Bare under the thatch",
-            Self::Moist => "Moist",
-            Self::Warm => "Warm",
-            Self::CarryOver => "Nothing carried over",
-            Self::Seed => "Seed at hand",
-            Self::Drill => "Drill set",
+            Self::Bare => "Seed-to-soil contact",
+            Self::Moist => "Soil moisture",
+            Self::Warm => "Soil temperature",
+            Self::CarryOver => "Herbicide carry-over",
+            Self::Seed => "Seed on hand",
+            Self::Drill => "Drill calibrated",
         }
     }
 }
@@ -159,7 +159,7 @@ impl Gate {
         match self.on {
             Some(on) if (today - on).get_days() > days => Self {
                 stands: Stands::Unknown,
-                wants: Some(said!("a new look: this one is {} days old", (today - on).get_days())),
+                wants: Some(said!("a new check: this one is {} days old", (today - on).get_days())),
                 ..self
             },
             _ => self,
@@ -244,19 +244,18 @@ fn clean(from: GateFacts<'_>) -> Gate {
     let look = looked(from, |look| look.growing.is_some());
     let seen = look.and_then(|look| Some((look, look.what.growing?)));
     let Some((look, growing)) = seen else {
-        return Gate::unknown(GateKey::Clean, "nobody has looked for weeds lately", "a walk over the bed")
-            .by("seedbed-look");
+        return Gate::unknown(GateKey::Clean, "no recent weed check", "walk the seedbed").by("seedbed-look");
     };
     if growing != Growing::Nothing
         && let Some(work) = worked_since(from, look)
     {
-        let evidence = said!("weeds were seen on {}; worked since, on {}", look.on, work.on);
-        return Gate::unknown(GateKey::Clean, evidence, "another look").on(work.on).by("seedbed-look");
+        let evidence = said!("weeds seen {}; tilled since, {}", look.on, work.on);
+        return Gate::unknown(GateKey::Clean, evidence, "check again").on(work.on).by("seedbed-look");
     }
     let gate = match growing {
-        Growing::Nothing => Gate::open(GateKey::Clean, "nothing grows there"),
-        Growing::Seedlings => Gate::shut(GateKey::Clean, "weed seedlings", "them killed, and another look"),
-        Growing::Standing => Gate::shut(GateKey::Clean, "weeds stand there", "them killed, and another look"),
+        Growing::Nothing => Gate::open(GateKey::Clean, "no weeds or growth"),
+        Growing::Seedlings => Gate::shut(GateKey::Clean, "weed seedlings", "kill the weeds, then check again"),
+        Growing::Standing => Gate::shut(GateKey::Clean, "established weeds", "kill the weeds, then check again"),
     };
     gate.on(look.on).by("seedbed-look").at_most_old(CLEAN_OLD, from.asked.today)
 }
@@ -269,7 +268,7 @@ fn fertile(from: GateFacts<'_>) -> Gate {
     });
     let test = from.asked.ground.test_by(from.asked.today);
     if let Some(step) = due {
-        let gate = Gate::shut(GateKey::Fertile, said!("not done: {}", step.title), said!("{}", step.title));
+        let gate = Gate::shut(GateKey::Fertile, said!("not done yet: {}", step.title), said!("{}", step.title));
         return gate.step(step);
     }
     match (check(from, "ph"), test) {
@@ -277,14 +276,14 @@ fn fertile(from: GateFacts<'_>) -> Gate {
             let limed = from.asked.ground.limed_since(test.on).next();
             match (check.verdict, limed) {
                 (Verdict::FitWithWork, Some(lime)) => {
-                    let evidence = said!("limed on {}; the test before it: {}", lime.on, check.reason.clone());
+                    let evidence = said!("limed {}; soil test before that: {}", lime.on, check.reason.clone());
                     Gate::open(GateKey::Fertile, evidence).on(lime.on)
                 }
                 _ => as_gate(GateKey::Fertile, check).on(test.on),
             }
         }
         (Some(check), None) => as_gate(GateKey::Fertile, check).by("soil-test"),
-        (None, _) => Gate::unknown(GateKey::Fertile, "it can\u{2019}t be told", "a soil test").by("soil-test"),
+        (None, _) => Gate::unknown(GateKey::Fertile, "not known", "a soil test").by("soil-test"),
     }
 }
 
@@ -297,20 +296,20 @@ fn firm(from: GateFacts<'_>, school: &Practice) -> Option<Gate> {
     let boot =
         look.and_then(|look| Some((look, boot_says(from.asked.choices, &look.what, from.asked.ground.facts.texture)?)));
     let Some((look, boot)) = boot else {
-        let wants = "a boot set down on it, in several places";
-        return Some(Gate::unknown(GateKey::Firm, "nobody has tested it", wants).by("seedbed-look"));
+        let wants = "boot test in several places";
+        return Some(Gate::unknown(GateKey::Firm, "not tested", wants).by("seedbed-look"));
     };
     if let Some(work) = worked_since(from, look).filter(|one| matches!(one.operation.as_str(), "prepare" | "roll")) {
-        let evidence = said!("worked on {}, and not tested since", work.on);
-        return Some(Gate::unknown(GateKey::Firm, evidence, "the boot again").on(work.on).by("seedbed-look"));
+        let evidence = said!("tilled {}; not tested since", work.on);
+        return Some(Gate::unknown(GateKey::Firm, evidence, "repeat the boot test").on(work.on).by("seedbed-look"));
     }
     let gate = match boot.verdict {
         Firmness::Ready => Gate::open(GateKey::Firm, boot.reason),
-        Firmness::RollAgain => Gate::shut(GateKey::Firm, boot.reason, "another rolling, and the boot again"),
+        Firmness::RollAgain => Gate::shut(GateKey::Firm, boot.reason, "roll again, then repeat the boot test"),
         Firmness::TooHard => {
-            Gate::shut(GateKey::Firm, "the boot leaves no mark", "the top loosened, and the boot again")
+            Gate::shut(GateKey::Firm, "no boot print: too hard", "loosen the surface, then repeat the boot test")
         }
-        Firmness::WorkAgain => Gate::shut(GateKey::Firm, boot.reason, "clods worked down, rolled, and the boot again"),
+        Firmness::WorkAgain => Gate::shut(GateKey::Firm, boot.reason, "break clods, roll, then repeat the boot test"),
     };
     Some(gate.on(look.on).by("seedbed-look").at_most_old(FIRM_OLD, from.asked.today))
 }
@@ -318,15 +317,15 @@ fn firm(from: GateFacts<'_>, school: &Practice) -> Option<Gate> {
 fn bare(from: GateFacts<'_>) -> Gate {
     let scuffed = looked(from, |look| look.bare.is_some()).and_then(|look| Some((look, look.what.bare?)));
     let Some((look, bare)) = scuffed else {
-        let wants = "one scuff of a heel, in several places";
-        return Gate::unknown(GateKey::Bare, "nobody has scuffed the thatch", wants).by("seedbed-look");
+        let wants = "scuff with a heel in several places";
+        return Gate::unknown(GateKey::Bare, "thatch not checked", wants).by("seedbed-look");
     };
     let gate = match bare {
-        true => Gate::open(GateKey::Bare, "bare soil shows under a scuffed heel: seed will reach it"),
+        true => Gate::open(GateKey::Bare, "heel scuff shows bare soil: seed will reach it"),
         false => Gate::shut(
             GateKey::Bare,
-            "no bare soil under a scuffed heel",
-            "the thatch mown, grazed or burnt off where that is allowed, or a drill",
+            "heel scuff shows no bare soil",
+            "mow, graze or (where allowed) burn the thatch, or use a drill",
         ),
     };
     gate.on(look.on).by("seedbed-look").at_most_old(FIRM_OLD, from.asked.today)
@@ -335,13 +334,13 @@ fn bare(from: GateFacts<'_>) -> Gate {
 fn moist(from: GateFacts<'_>) -> Gate {
     let felt = looked(from, |look| look.feel.is_some()).and_then(|look| Some((look, look.what.feel?)));
     let Some((look, feel)) = felt else {
-        let wants = "a handful of soil from seed depth, pressed";
-        return Gate::unknown(GateKey::Moist, "nobody has felt it lately", wants).by("seedbed-look");
+        let wants = "squeeze a handful of soil from seeding depth";
+        return Gate::unknown(GateKey::Moist, "not checked recently", wants).by("seedbed-look");
     };
     let gate = match feel {
-        Feel::Moist => Gate::open(GateKey::Moist, "moist at seed depth"),
-        Feel::Dry => Gate::shut(GateKey::Moist, "dry at seed depth", "rain, or water brought"),
-        Feel::Wet => Gate::shut(GateKey::Moist, "it smears: wheels and openers would seal it", "drying"),
+        Feel::Moist => Gate::open(GateKey::Moist, "moist at seeding depth"),
+        Feel::Dry => Gate::shut(GateKey::Moist, "dry at seeding depth", "rain or irrigation"),
+        Feel::Wet => Gate::shut(GateKey::Moist, "too wet: wheels and openers would smear and seal it", "drying"),
     };
     gate.on(look.on).by("seedbed-look").at_most_old(MOIST_OLD, from.asked.today)
 }
@@ -350,7 +349,7 @@ fn warm(from: GateFacts<'_>) -> Gate {
     let crops = from.asked.choices.cover.crops().into_iter().filter_map(|id| library().crop(id));
     let asks = |crop: &&Crop| crop.establish.soil_temperature.measure::<Temperature>().base();
     let Some(crop) = crops.max_by(|a, b| asks(a).total_cmp(&asks(b))) else {
-        return Gate::unknown(GateKey::Warm, "it can\u{2019}t be told", "a crop of the library");
+        return Gate::unknown(GateKey::Warm, "not known", "a crop of the library");
     };
     let needed = Temperature::from_base(asks(&crop));
     let today = from.asked.today;
@@ -365,13 +364,13 @@ fn warm(from: GateFacts<'_>) -> Gate {
         let gate = if lowest >= needed {
             Gate::open(GateKey::Warm, evidence)
         } else {
-            Gate::shut(GateKey::Warm, evidence, said!("{} at seed depth, for {}", needed, crop.name.as_str()))
+            Gate::shut(GateKey::Warm, evidence, said!("{} at seeding depth for {}", needed, crop.name.as_str()))
         };
         gate.on(on).by("soil-temperature")
     };
     let lowest = read.iter().map(|one| one.temperature.base()).reduce(f64::min).map(Temperature::from_base);
     if let (Some(lowest), Some(last)) = (lowest, read.iter().map(|one| one.on).max()) {
-        let evidence = said!("{} at the least by the thermometer; it wants {}", lowest, needed);
+        let evidence = said!("lowest reading {}; needs {}", lowest, needed);
         return told(lowest, evidence, last);
     }
     let modelled = from.sky.and_then(|sky| {
@@ -384,10 +383,10 @@ fn warm(from: GateFacts<'_>) -> Gate {
     });
     match modelled {
         Some(lowest) => {
-            let evidence = said!("{} reckoned from the air, mornings of late; it wants {}", lowest, needed);
+            let evidence = said!("{} estimated from air temperature on recent mornings; needs {}", lowest, needed);
             told(lowest, evidence, today)
         }
-        None => Gate::unknown(GateKey::Warm, "nobody has measured it lately", "a thermometer at seed depth, mornings")
+        None => Gate::unknown(GateKey::Warm, "not measured recently", "morning thermometer readings at seeding depth")
             .by("soil-temperature"),
     }
 }
@@ -396,9 +395,7 @@ fn carry_over(from: GateFacts<'_>) -> Gate {
     let worst = [check(from, "carry-over"), check(from, "autotoxicity")].into_iter().flatten();
     match worst.max_by_key(|check| check.verdict) {
         Some(check) => as_gate(GateKey::CarryOver, check).by("site"),
-        None => {
-            Gate::unknown(GateKey::CarryOver, "it can\u{2019}t be told", "three years of sprays and crops").by("site")
-        }
+        None => Gate::unknown(GateKey::CarryOver, "not known", "three years of spray and crop history").by("site"),
     }
 }
 
@@ -406,15 +403,15 @@ fn drill(from: GateFacts<'_>) -> Option<Gate> {
     let step = from.plan.steps.iter().find(|step| step.look.operation == "calibrate")?;
     let plants = from.asked.choices.cover.is_plants();
     let (title, done, not) = match plants {
-        true => ("Rows marked", "the rows are marked out", "the rows are not marked out"),
-        false => ("Drill set", "calibrated, with this seed", "not calibrated with this seed"),
+        true => ("Rows marked", "rows marked out", "rows not marked out"),
+        false => ("Drill calibrated", "calibrated with this seed", "not calibrated with this seed"),
     };
     let gate = match step.inked() {
         Some((_, on)) => {
             let gate = Gate::open(GateKey::Drill, done).on(on);
             if plants { gate } else { gate.at_most_old(DRILL_OLD, from.asked.today) }
         }
-        None => Gate::unknown(GateKey::Drill, not, "the step of the plan"),
+        None => Gate::unknown(GateKey::Drill, not, "the step in the plan"),
     };
     Some(gate.titled(title).step(step))
 }
@@ -429,23 +426,27 @@ pub fn seed_gate(asked: Asked<'_>, plan: &Plan, need: Option<&SeedNeed>, order: 
     let gate = if let Cover::Plants { .. } = &asked.choices.cover {
         match ordered.and_then(Step::inked) {
             Some((_, on)) => Gate::open(GateKey::Seed, "ordered").on(on),
-            None => Gate::unknown(GateKey::Seed, "no plants were ordered", "the order"),
+            None => Gate::unknown(GateKey::Seed, "planting stock not ordered", "place the order"),
         }
-        .titled("Plants at hand")
+        .titled("Planting stock on hand")
     } else {
         let need = need?;
         match (need.without_lot.as_slice(), order) {
             ([], Some(order)) if order.short.is_empty() => {
-                Gate::open(GateKey::Seed, said!("the chosen lots cover it: {} out of the bag", order.mass))
+                Gate::open(GateKey::Seed, said!("chosen lots are enough: {} bulk", order.mass))
             }
             ([], Some(order)) => {
                 let short = order.short.iter().map(|one| said!("{} of {}", one.pls_mass.0, name(&one.crop)));
-                let evidence = said!("the chosen lots are short by {}", Said::joined(short, ", "));
+                let evidence = said!("chosen lots are {} short", Said::joined(short, ", "));
                 Gate::shut(GateKey::Seed, evidence, "another lot")
             }
             (without, _) => {
                 let names: Vec<String> = without.iter().map(|id| name(id)).collect();
-                Gate::unknown(GateKey::Seed, said!("no lot chosen for {}", names.join(", ")), "a lot, its tag read")
+                Gate::unknown(
+                    GateKey::Seed,
+                    said!("no lot chosen for {}", names.join(", ")),
+                    "choose a lot and enter its tag",
+                )
             }
         }
     };

@@ -122,8 +122,8 @@ pub fn place(ground: &Ground, setback: Length, today: Date) -> SiteRequest {
 }
 
 fn merge(mut one: Answer<Readiness>, other: Answer<Readiness>) -> Answer<Readiness> {
-    let mut sheet = Sheet::new("is the field fit for the mix");
-    sheet.source(Source::common_practice("of a mix, the fussiest member decides each check"));
+    let mut sheet = Sheet::new("field suitability for the mix");
+    sheet.source(Source::common_practice("for a mix, the most demanding species decides each check"));
     for check in other.value.checks {
         match one.value.checks.iter_mut().find(|known| known.key == check.key) {
             Some(known) if check.verdict > known.verdict => *known = check,
@@ -174,10 +174,7 @@ pub fn lime_need(asked: Asked<'_>) -> Result<Option<Answer<LimeNeed>>, Refused> 
 
 fn school_of(method: LimeMethod, top: &Layer, texture: Option<Texture>, on: Date) -> Result<LimeSchool, Refused> {
     let lacks = |what: &str| {
-        Refused::one(
-            "/lime/method",
-            format!("the soil test of {on} has no {what}: take another school, or test for it"),
-        )
+        Refused::one("/lime/method", format!("the {on} soil test has no {what}; use another method or have it tested"))
     };
     Ok(match method {
         LimeMethod::Smp => match top.acidity {
@@ -246,7 +243,7 @@ pub fn ph_path(asked: Asked<'_>, lime: Option<&LimeNeed>) -> Result<Option<Answe
     let mut acidifiers = Vec::new();
     if let (Some(crop), Some(choice)) = (asked.hungriest(), asked.choices.nutrients) {
         acidifiers.push(Acidifier {
-            what: format!("bases carried off in {}", crop.name),
+            what: format!("bases removed in {}", crop.name),
             from: months(test.on, asked.choices.sow_on).max(0),
             a_year: nutrients::alkalinity(crop, choice.yield_goal),
         });

@@ -137,8 +137,8 @@ pub fn mendings(choices: &Choices, ground: &Ground, today: Date) -> Vec<Mending>
     if let Some(look) = last_look(ground, today, |look| look.growing.is_some()) {
         let green = match look.what.growing {
             None | Some(Growing::Nothing) => None,
-            Some(Growing::Seedlings) => Some("weed seedlings were seen"),
-            Some(Growing::Standing) => Some("weeds stand there"),
+            Some(Growing::Seedlings) => Some("weed seedlings seen"),
+            Some(Growing::Standing) => Some("established weeds"),
         };
         asked.extend(green.map(|green| mending(look, "clean", killed_by(school), green.into())));
     }
@@ -148,7 +148,7 @@ pub fn mendings(choices: &Choices, ground: &Ground, today: Date) -> Vec<Mending>
         match boot.verdict {
             Firmness::Ready => {}
             Firmness::RollAgain => asked.push(mending(look, "roll", "roll", boot.reason)),
-            Firmness::TooHard => asked.push(mending(look, "loosen", "prepare", "the boot leaves no mark".into())),
+            Firmness::TooHard => asked.push(mending(look, "loosen", "prepare", "no boot print: too hard".into())),
             Firmness::WorkAgain => asked.push(mending(look, "work", "prepare", boot.reason)),
         }
     }

@@ -151,9 +151,9 @@ pub fn plan(choices: &Choices, facts: &Facts, today: Date) -> Plan {
 
     let mut assumed = vec![];
     if facts.sowing.is_none() && sown.is_none() {
-        assumed.push("The sowing day is the one you set: there are no weather years to ask.".to_owned());
+        assumed.push("Sowing day as you set it; there are no weather years to work out odds.".to_owned());
     }
-    assumed.push("Days to the first seedlings are for warm, moist soil; the first look replaces them.".to_owned());
+    assumed.push("Days to emergence assume warm, moist soil; your emergence check replaces them.".to_owned());
     Plan {
         today,
         practice: choices.practice.clone(),
@@ -223,7 +223,7 @@ fn expand(
                 })
                 .collect();
             if index > 0 && one.done[index - 1].is_none() {
-                missing.push(WaitsFor { step: Some(template.key.clone()), words: "the time before".into() });
+                missing.push(WaitsFor { step: Some(template.key.clone()), words: "the previous time".into() });
             }
             missing.extend(unmet(template, facts, calendar.today, &find));
             let state = match done {
@@ -424,31 +424,31 @@ fn unmet<'a>(
         match asked {
             Asked::PlantHeight { at_least } => match facts.seen.plants {
                 Some((_, height)) if height >= *at_least => {}
-                Some((on, height)) => want(said!("plants {} tall, not {} as on {}", at_least, height, on)),
-                None => want(said!("plants {} tall: nobody has looked", at_least)),
+                Some((on, height)) => want(said!("plants {} tall (were {} on {})", at_least, height, on)),
+                None => want(said!("plants {} tall (not checked)", at_least)),
             },
             Asked::WeedHeight { at_least } => match facts.seen.weeds {
                 Some((_, height)) if height >= *at_least => {}
-                Some((on, height)) => want(said!("weeds {} tall, not {} as on {}", at_least, height, on)),
-                None => want(said!("weeds {} tall: nobody has looked", at_least)),
+                Some((on, height)) => want(said!("weeds {} tall (were {} on {})", at_least, height, on)),
+                None => want(said!("weeds {} tall (not checked)", at_least)),
             },
-            Asked::GreenUp if facts.seen.green.is_none() => want("green-up: nobody has seen it".into()),
+            Asked::GreenUp if facts.seen.green.is_none() => want("green-up (not seen yet)".into()),
             Asked::GreenUp => {}
             Asked::Stand { at_least } => match facts.seen.count {
                 Some((_, count)) if count >= *at_least => {}
-                Some((on, count)) => want(said!("{} plants, not {} as on {}", at_least, count, on)),
-                None => want(said!("{} plants: nobody has counted", at_least)),
+                Some((on, count)) => want(said!("{} plants (were {} on {})", at_least, count, on)),
+                None => want(said!("{} plants (not counted)", at_least)),
             },
             Asked::DaysSince { step, days } => {
                 let on = find(step).and_then(|one| one.done.last().copied().flatten()).map(|one| one.on);
                 match on.map(|on| on.saturating_add((*days).days())) {
                     Some(free) if free <= today => {}
-                    Some(free) => want(said!("{}, {} days on", free, days)),
-                    None => want(said!("{} days after what comes before", days)),
+                    Some(free) => want(said!("{} ({} days after)", free, days)),
+                    None => want(said!("{} days after the previous step", days)),
                 }
             }
             Asked::Passed { step } if find(step).is_none_or(Matched::all_done) => {}
-            Asked::Passed { step } => want(said!("{} passed", step.replace('-', " "))),
+            Asked::Passed { step } => want(said!("{} finished", step.replace('-', " "))),
             Asked::From { on } if *on <= today => {}
             Asked::From { on } => want(said!("{}", on)),
         }
@@ -496,7 +496,7 @@ fn add_mendings(steps: &mut Vec<Step>, choices: &Choices, facts: &Facts, crops: 
         };
         let title = step.title.clone();
         let Some(sowing) = steps.iter().position(Step::is_sowing) else { continue };
-        let waits = WaitsFor { step: Some(one.key.clone()), words: said!("{}, after what was found", title) };
+        let waits = WaitsFor { step: Some(one.key.clone()), words: said!("{}, from a check", title) };
         steps[sowing].after.push(one.key.clone());
         match &mut steps[sowing].state {
             State::Blocked { by } => by.push(waits),

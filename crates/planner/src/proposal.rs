@@ -44,7 +44,7 @@ pub type Around<'a> = &'a dyn Fn(Date) -> Vec<Answer<WindowAnswer>>;
 /// same question has one answer.
 pub fn proposal(choices: &Choices, facts: &Facts, around: Around<'_>, level: Fraction, today: Date) -> Proposal {
     let (in_time, last) = in_time(choices, facts, today);
-    let held_up = last.map(|title| said!("\u{201c}{}\u{201d} can still be done before it", title));
+    let held_up = last.map(|title| said!("leaves time for “{}”", title));
     let told = |sow_on, odds, words: Vec<Said>| Proposal { sow_on, odds, why: Said::joined(words, "; ") };
     let mut known = known_from(in_time, choices, &around(in_time));
     let level = level.to(Unit::One);
@@ -57,15 +57,15 @@ pub fn proposal(choices: &Choices, facts: &Facts, around: Around<'_>, level: Fra
         first = sound(&known);
     }
     if let Some(Known { day, odds, way }) = first {
-        let first = said!("the first day with {} or better: {} of years, {}", percent(level), percent(odds), way);
+        let first = said!("first day at {} or better: {} of years, {}", percent(level), percent(odds), way);
         return told(day, Some(odds), std::iter::once(first).chain(held_up).collect());
     }
     let best = known.iter().reduce(|best, one| if one.odds > best.odds { one } else { best });
     if let Some(Known { day, odds, way }) = best.cloned() {
-        let likeliest = said!("no day reaches {}; the likeliest has {}, {}", percent(level), percent(odds), way);
+        let likeliest = said!("no day reaches {}; the best has {}, {}", percent(level), percent(odds), way);
         return told(day, Some(odds), std::iter::once(likeliest).chain(held_up).collect());
     }
-    let unknown = Said::from("there are no weather years that reach so far");
+    let unknown = Said::from("the weather record does not reach that far");
     told(in_time, None, held_up.into_iter().chain([unknown]).collect())
 }
 

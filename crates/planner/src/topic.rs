@@ -172,17 +172,17 @@ impl<'a> Site<'a> {
         checks.require(
             place.done.len() <= MOST_DONE,
             "/place/done",
-            said!("{} pieces of work; the most taken is {}", place.done.len(), MOST_DONE),
+            said!("{} records of work; the limit is {}", place.done.len(), MOST_DONE),
         );
         for (at, many) in [("/place/sprays", place.sprays.len()), ("/place/past_crops", place.past_crops.len())] {
-            checks.require(many <= MOST_TOLD, at, said!("{} of them; the most taken is {}", many, MOST_TOLD));
+            checks.require(many <= MOST_TOLD, at, said!("{} items; the limit is {}", many, MOST_TOLD));
         }
         for (index, done) in place.done.iter().enumerate() {
             let at = |field: &str| format!("/place/done/{index}/{field}");
             let known = operation(&done.operation).is_some();
-            let detail = said!("\u{201c}{}\u{201d} is no operation known here", done.operation);
+            let detail = said!("“{}” is not a known operation", done.operation);
             checks.require(known, at("operation"), detail);
-            checks.require(done.on <= place.today, at("on"), said!("{} has not been yet", done.on));
+            checks.require(done.on <= place.today, at("on"), said!("{} is in the future", done.on));
         }
         checks.done()?;
         let years = place.weather.as_ref().map(WeatherInput::years).transpose();
@@ -269,7 +269,7 @@ impl<'a> Site<'a> {
 
 fn sheet_of(title: &str) -> Sheet {
     let mut sheet = Sheet::new(title);
-    sheet.source(Source::common_practice("steps, their time and order stand in the library\u{2019}s practices"));
+    sheet.source(Source::common_practice("steps, timing and order come from the library’s methods"));
     sheet
 }
 
@@ -286,7 +286,7 @@ pub fn make(request: &PlanRequest) -> Result<Answer<PlanMade>, Refused> {
     let plan = core.plan;
     sheet.input("steps", plan.steps.len() as f64, Origin::Given);
     let open = plan.steps.iter().filter(|step| step.inked().is_none()).count();
-    sheet.gathered("open", "sum of the steps that are not done", open as f64);
+    sheet.gathered("open", "number of open steps", open as f64);
     let fit = core.readiness.map(|readiness| sheet.part(readiness).says);
     Ok(sheet.answer(PlanMade { plan, proposal: core.proposal, fit, troubles: core.troubles }))
 }
@@ -298,7 +298,7 @@ pub fn make(request: &PlanRequest) -> Result<Answer<PlanMade>, Refused> {
 pub fn compared(request: &CompareRequest) -> Result<Answer<Comparison>, Refused> {
     let many = request.ways.len();
     if !(1..=MOST_WAYS).contains(&many) {
-        return Err(Refused::one("/ways", said!("{} ways; it must be from 1 to {}", many, MOST_WAYS)));
+        return Err(Refused::one("/ways", said!("{} methods; enter 1 to {}", many, MOST_WAYS)));
     }
     let site = Site::of(&request.place)?;
     let mut ways = vec![];
@@ -308,12 +308,8 @@ pub fn compared(request: &CompareRequest) -> Result<Answer<Comparison>, Refused>
         ways.push(way(&asked.name, &choices, &whole));
     }
     let comparison = compare(ways);
-    let mut sheet = sheet_of("ways side by side");
+    let mut sheet = sheet_of("methods compared");
     sheet.input("ways", many as f64, Origin::Given);
-    sheet.gathered(
-        "steps that differ",
-        "sum of the steps that are not the same in all",
-        comparison.differ.len() as f64,
-    );
+    sheet.gathered("steps that differ", "number of steps that differ", comparison.differ.len() as f64);
     Ok(sheet.answer(comparison))
 }

@@ -67,13 +67,13 @@ fn drainage(ground: &Ground) -> Drainage {
 pub fn assumed(ground: &Ground) -> Vec<String> {
     let mut assumed = vec![];
     if ground.facts.texture.is_none() {
-        assumed.push("The soil is taken for a loam: note its texture in the field\u{2019}s site.".to_owned());
+        assumed.push("Soil is assumed to be loam. Record the texture under the field’s site.".to_owned());
     }
     if ground.facts.drainage.is_none() {
-        assumed.push("Drainage is taken for moderate: note it in the field\u{2019}s site.".to_owned());
+        assumed.push("Drainage is assumed to be moderate. Record it under the field’s site.".to_owned());
     }
     if ground.soil_readings.is_empty() {
-        assumed.push("Soil temperature is modelled from the air: a soil thermometer corrects it.".to_owned());
+        assumed.push("Soil temperature is estimated from air temperature. Thermometer readings correct it.".to_owned());
     }
     assumed
 }
@@ -154,7 +154,7 @@ fn ways(choices: &Choices, frosty: bool) -> Vec<&'static WindowKind> {
 fn rules(kind: &WindowKind, question: Question<'_>, not_before: Option<Date>) -> Vec<Resolved> {
     let Question { asked, years, .. } = question;
     let further: Vec<Rule> =
-        not_before.map(|on| Rule::NotBefore { on, why: "the field is fit by then".to_owned() }).into_iter().collect();
+        not_before.map(|on| Rule::NotBefore { on, why: "field ready by then".to_owned() }).into_iter().collect();
     let mut kept: Vec<Resolved> = vec![];
     for crop in crops(asked.choices) {
         for rule in rules_of(kind, crop, years, asked.ground.facts.irrigated, &further) {
@@ -277,7 +277,7 @@ pub fn irrigation(question: Question<'_>, sown_on: Option<Date>) -> Option<Answe
     let missing_mm = evening.iter().sum::<f64>() / evening.len() as f64;
     let missing = sheet.gathered(
         "missing",
-        "sum of rain, irrigation and use so far, as a mean of the years",
+        "mean over years of rain, irrigation and use to date",
         Length::new(missing_mm, Unit::Mm),
     );
     let threshold = readily_available * 1_000.0;
@@ -294,11 +294,11 @@ pub fn irrigation(question: Question<'_>, sown_on: Option<Date>) -> Option<Answe
     let surface = (bed.profile.readily_evaporable + bed.profile.total_evaporable) / 2.0;
     let every_days = (!established).then(|| surface * 1_000.0 / use_today.max(0.2));
     let depth = Quantity::water(Length::from_base(if established { readily_available } else { surface }));
-    sheet.would_change("What is inked: a rain gauge at the field, and each irrigation.");
+    sheet.would_change("Recording a rain gauge in the field and each irrigation.");
     let rule_of_thumb = if established {
-        "By rule of thumb people water every 8 to 10 days in dry weather, and once before sowing."
+        "Rule of thumb: irrigate every 8–10 days in dry weather, and once before sowing."
     } else {
-        "By rule of thumb seedlings get light water every few days, and cuttings three days after planting."
+        "Rule of thumb: water seedlings lightly every few days, and cuttings three days after planting."
     };
     let by = |share| reached_by(&days_to, share, asked.today);
     Some(sheet.answer(IrrigationAdvice {

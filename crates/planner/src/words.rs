@@ -68,14 +68,14 @@ pub fn late(usually: Date) -> Reason {
         "The usual time ended on {}, before this stand was planned. Do it as soon as possible: the steps that depend on it have less time.",
         usually
     );
-    Reason { text, source: Source::common_practice("common practice, no source") }
+    Reason { text, source: Source::common_practice("common practice") }
 }
 
 fn told(reason: &agronomy::practice::Reason, crops: &[&Crop]) -> Option<Reason> {
     let Some(of) = reason.of else {
         let source = match &reason.source {
             Some(key) => library().source(key).clone(),
-            None => Source::common_practice("common practice, no source"),
+            None => Source::common_practice("common practice"),
         };
         return Some(Reason { text: Said::from_text(&reason.text, &[]), source });
     };
@@ -107,11 +107,8 @@ fn told(reason: &agronomy::practice::Reason, crops: &[&Crop]) -> Option<Reason> 
 
 /// Why a finding asks for a step.
 pub fn found(mending: &Mending) -> Reason {
-    let source = Source::common_practice("a gate that does not hold asks for another pass, and another look");
-    Reason {
-        text: said!("Found on {}: {}. Look again when it is done.", mending.found_on, mending.why.clone()),
-        source,
-    }
+    let source = Source::common_practice("a failed check calls for another pass and a recheck");
+    Reason { text: said!("Found {}: {}. Recheck when done.", mending.found_on, mending.why.clone()), source }
 }
 
 /// What to mind.

@@ -154,16 +154,12 @@ pub fn check(choices: &Choices, today: Date) -> Result<Vec<Unusual>, Refused> {
     checks.require(
         years < 10,
         "/sow_on",
-        format!("{} is {years} years from today ({today}); plan within ten", choices.sow_on),
+        format!("{} is {years} years from today ({today}); choose a date within ten years", choices.sow_on),
     );
     checks.within("/spare", "the spare", choices.spare, Unit::Percent, 0.0, 100.0);
     if let Some(key) = &choices.timing {
         let known = window::window_kind(key).is_some();
-        checks.require(
-            known,
-            "/timing",
-            format!("\u{201c}{key}\u{201d} is no way of timing a sowing that is known here"),
-        );
+        checks.require(known, "/timing", format!("“{key}” is not a known sowing window"));
     }
     check_practice(choices, &mut checks);
     if let Some(key) = &choices.regime {
@@ -172,19 +168,18 @@ pub fn check(choices: &Choices, today: Date) -> Result<Vec<Unusual>, Refused> {
     let mut unusual = Vec::new();
     match &choices.cover {
         Cover::Seed { mix, lots, .. } => {
-            checks.require(lots.len() <= 100, "/cover/lots", "more than 100 lots can\u{2019}t be drawn on");
+            checks.require(lots.len() <= 100, "/cover/lots", "choose at most 100 lots");
             if let Some(rates) = checks.part("/cover/mix", mix::rates(mix)) {
                 unusual = rates.value.unusual;
                 unusual.iter_mut().for_each(|one| one.pointer.insert_str(0, "/cover/mix"));
             }
         }
         Cover::Plants { plants } => match library().crop(&plants.crop) {
-            None => checks
-                .refuse("/cover/plants/crop", format!("\u{201c}{}\u{201d} is no crop of the library", plants.crop)),
+            None => checks.refuse("/cover/plants/crop", format!("“{}” is not a crop in the library", plants.crop)),
             Some(crop) => checks.require(
                 crop.planting.is_some(),
                 "/cover/plants/crop",
-                format!("{} is grown from seed", crop.name),
+                format!("{} is sown from seed, not planted", crop.name),
             ),
         },
     }
@@ -192,7 +187,7 @@ pub fn check(choices: &Choices, today: Date) -> Result<Vec<Unusual>, Refused> {
         checks.require(
             (5.0..=7.5).contains(&lime.target_ph),
             "/lime/target_ph",
-            format!("the target is pH {}; it must be from 5 to 7.5", lime.target_ph),
+            format!("Target pH is {}; enter 5–7.5", lime.target_ph),
         );
         checks.part("/lime/material", lime.material.check());
         if let Some(depth) = lime.depth {
@@ -205,7 +200,11 @@ pub fn check(choices: &Choices, today: Date) -> Result<Vec<Unusual>, Refused> {
     check_extra(choices, today, &mut checks);
     unusual.extend(beyond_reach(choices));
     if checks.is_clean() && choices.sow_on < today.saturating_sub(1.month()) {
-        let detail = format!("{} is more than a month ago", choices.sow_on).into();
+        let detail = format!(
+            "{} is more than a month ago; choose a later date; choose a later date; choose a later date",
+            choices.sow_on
+        )
+        .into();
         unusual.push(Unusual { pointer: "/sow_on".to_owned(), detail });
     }
     checks.done()?;
@@ -218,14 +217,14 @@ fn beyond_reach(choices: &Choices) -> Option<Unusual> {
     let crops = choices.cover.crops().into_iter().filter_map(|id| library().crop(id));
     let best = crops.map(|crop| (crop.stand.yields.ends::<MassPerArea>().1, crop));
     let (most, crop) = best.reduce(|best, one| if one.0 > best.0 { one } else { best })?;
-    let detail = said!("{} a year is far above what {} brings on good ground, {} at the most", goal, crop.name, most);
+    let detail = said!("{} per year is far above what {} yields on good ground ({} at most)", goal, crop.name, most);
     let beyond = goal.to(Unit::KgPerHa) > 1.25 * most.to(Unit::KgPerHa);
     beyond.then(|| Unusual { pointer: "/nutrients/yield_goal".to_owned(), detail })
 }
 
 fn check_practice(choices: &Choices, checks: &mut Checks) {
     let Some(practice) = practice(&choices.practice) else {
-        let detail = said!("\u{201c}{}\u{201d} is no practice that is known here", choices.practice);
+        let detail = said!("“{}” is not a known method", choices.practice);
         return checks.refuse("/practice", detail);
     };
     let fits = match practice.situation {
@@ -234,11 +233,7 @@ fn check_practice(choices: &Choices, checks: &mut Checks) {
         Situation::Plants => choices.cover.is_plants(),
     };
     let sown = if choices.cover.is_plants() { "plants" } else { "seed" };
-    checks.require(
-        fits,
-        "/practice",
-        said!("\u{201c}{}\u{201d} is not a way of making a stand of {}", practice.name, sown),
-    );
+    checks.require(fits, "/practice", said!("“{}” is not a method for {}", practice.name, sown));
 }
 
 /// Refuse a regime that is not known.
@@ -251,7 +246,7 @@ fn check_extra(choices: &Choices, today: Date, checks: &mut Checks) {
     checks.require(
         choices.extra.len() <= MOST_EXTRA,
         "/extra",
-        said!("{} steps added; the most taken is {}", choices.extra.len(), MOST_EXTRA),
+        said!("{} steps added; the limit is {}", choices.extra.len(), MOST_EXTRA),
     );
     for (index, extra) in choices.extra.iter().enumerate() {
         let at = |field: &str| format!("/extra/{index}/{field}");
@@ -259,19 +254,19 @@ fn check_extra(choices: &Choices, today: Date, checks: &mut Checks) {
         checks.require((1..=60).contains(&length), at("key"), "give the step a key of at most 60 letters");
         let own = practice(&choices.practice).and_then(|practice| practice.step(&extra.key));
         let twice = choices.extra[..index].iter().any(|other| other.key == extra.key);
-        checks.require(
-            own.is_none() && !twice,
-            at("key"),
-            said!("a step \u{201c}{}\u{201d} is there already", extra.key),
-        );
+        checks.require(own.is_none() && !twice, at("key"), said!("step “{}” already exists", extra.key));
         checks.require(
             operation(&extra.operation).is_some(),
             at("operation"),
-            said!("\u{201c}{}\u{201d} is no operation known here", extra.operation),
+            said!("“{}” is not a known operation", extra.operation),
         );
         let years = (extra.on - today).get_days().abs() / 365;
-        checks.require(years < 10, at("on"), said!("{} is {} years from today; plan within ten", extra.on, years));
+        checks.require(
+            years < 10,
+            at("on"),
+            said!("{} is {} years from today; choose a date within ten years", extra.on, years),
+        );
         let why = extra.why.as_deref().unwrap_or_default().chars().count();
-        checks.require(why <= 2_000, at("why"), said!("{} letters; the most taken is 2,000", why));
+        checks.require(why <= 2_000, at("why"), said!("{} characters; the limit is 2,000", why));
     }
 }

@@ -130,7 +130,7 @@ pub trait Record: Clone + PartialEq + fmt::Debug + Serialize + DeserializeOwned 
     /// When the payload is not what that version wrote.
     fn upgrade(from: i32, payload: Value) -> Result<Value, Unreadable> {
         let _ = payload;
-        Err(Unreadable(format!("there is no way on from version {from} of \u{201c}{}\u{201d}", Self::KIND)))
+        Err(Unreadable(format!("version {from} of “{}” cannot be updated", Self::KIND)))
     }
 
     /// Write it into the books of what it is about. Struck records never come here.
@@ -145,7 +145,7 @@ pub trait Record: Clone + PartialEq + fmt::Debug + Serialize + DeserializeOwned 
     fn read(version: i32, mut payload: Value) -> Result<Self, Unreadable> {
         if !(1..=Self::VERSION).contains(&version) {
             return Err(Unreadable(format!(
-                "version {version} of \u{201c}{}\u{201d} is not known to this build, which writes {}",
+                "version {version} of “{}” is too new for this server, which uses {}",
                 Self::KIND,
                 Self::VERSION
             )));

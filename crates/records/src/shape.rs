@@ -110,6 +110,6 @@ pub(crate) use words;
 /// Check what people write in their own words.
 pub(crate) fn check_words(checks: &mut Checks, pointer: &str, text: &str, needed: bool) {
     let length = text.trim().chars().count();
-    checks.require(!needed || length > 0, pointer, "write a word or two");
-    checks.require(length <= 2_000, pointer, format!("{length} letters; the most taken is 2,000"));
+    checks.require(!needed || length > 0, pointer, "enter some text");
+    checks.require(length <= 2_000, pointer, format!("{length} characters; the limit is 2,000"));
 }

@@ -37,7 +37,7 @@ pub fn typed<T: DeserializeOwned>(value: Value) -> Result<T, Refused> {
         }
     }
     let read = parsed(value)?;
-    let day = "write a day as year-month-day, such as 2026-05-10";
+    let day = "enter the date as year-month-day, e.g. 2026-05-10";
     parsed::<T>(without).map_err(|Refused(mut at)| Refused::one(at.swap_remove(0).pointer, day))?;
     Ok(read)
 }
@@ -95,7 +95,7 @@ fn beyond_all(value: &Value) -> Option<(String, String)> {
         Value::Number(number) => {
             let size = number.as_f64().unwrap_or(f64::INFINITY).abs();
             let amiss = size > MOST || (size > 0.0 && size < LEAST);
-            amiss.then(|| (String::new(), format!("{number} is beyond any amount there is")))
+            amiss.then(|| (String::new(), format!("{number} is out of range")))
         }
         Value::Array(items) => items.iter().enumerate().find_map(|(index, inner)| below(&index, inner)),
         Value::Object(map) => map.iter().find_map(|(key, inner)| below(key, inner)),
@@ -108,26 +108,26 @@ fn in_our_words(sentence: &str) -> (Option<String>, String) {
     let quoted = |text: &str| text.split('`').nth(1).unwrap_or_default().to_owned();
     let known = |text: &str| {
         let names: Vec<&str> = text.split('`').skip(3).step_by(2).collect();
-        if names.is_empty() { "none is".to_owned() } else { names.join(", ") }
+        if names.is_empty() { "none".to_owned() } else { names.join(", ") }
     };
     if sentence.starts_with("missing field") {
         return (Some(quoted(sentence)), "this is missing".to_owned());
     }
     if sentence.starts_with("unknown field") {
         let field = quoted(sentence);
-        return (Some(field), format!("there is no such field; known here: {}", known(sentence)));
+        return (Some(field), format!("unknown field; known fields: {}", known(sentence)));
     }
     if sentence.starts_with("duplicate field") {
         return (Some(quoted(sentence)), "this is given twice".to_owned());
     }
     if sentence.starts_with("unknown variant") {
         let word = quoted(sentence);
-        return (None, format!("\u{201c}{word}\u{201d} is not known here; known: {}", known(sentence)));
+        return (None, format!("“{word}” is not recognized; choose from {}", known(sentence)));
     }
     for start in ["invalid type: ", "invalid value: "] {
         let parts = sentence.strip_prefix(start).and_then(|rest| rest.rsplit_once(", expected "));
         if let Some((found, expected)) = parts {
-            return (None, format!("{}; {} is needed here", found_in_words(found), expected_in_words(expected)));
+            return (None, format!("{}; {} is needed", found_in_words(found), expected_in_words(expected)));
         }
     }
     if let Some(rest) = sentence.strip_prefix("invalid length ") {
@@ -135,7 +135,7 @@ fn in_our_words(sentence: &str) -> (Option<String>, String) {
         return (None, format!("this has {length} parts; {} is needed here", expected_in_words(expected)));
     }
     if sentence.starts_with("data did not match any variant") {
-        return (None, "this has none of the forms that are known here".to_owned());
+        return (None, "this is not a recognized form".to_owned());
     }
     (None, sentence.to_owned())
 }
@@ -146,7 +146,7 @@ fn found_in_words(found: &str) -> String {
     match kind {
         "integer" | "floating" => format!("{value} is a number"),
         "boolean" => format!("{value} is yes or no"),
-        "string" => format!("\u{201c}{value}\u{201d} is a text"),
+        "string" => format!("“{value}” is text"),
         "null" | "unit" => "this is empty".to_owned(),
         "map" => "this is an object".to_owned(),
         "sequence" => "this is a list".to_owned(),

@@ -183,7 +183,8 @@ pub fn application(
         .app_data(state)
         .app_data(web::PathConfig::default().error_handler(|_, _| Problem::NotFound.into()))
         .app_data(web::QueryConfig::default().error_handler(|error, _| {
-            Problem::Refused(Refused::one("", format!("the address asks for what is not there: {error}"))).into()
+            Problem::Refused(Refused::one("", format!("the address asks for something that does not exist: {error}")))
+                .into()
         }))
         .wrap_fn(|request, service| {
             use actix_web::dev::Service as _;

@@ -116,7 +116,7 @@ fn read_body<T: DeserializeOwned>(
         let value =
             serde_json::from_slice(&bytes).map_err(|error| Problem::Malformed(format!("this is not JSON: {error}")))?;
         if let Some(pointer) = zero_letter(&value) {
-            let detail = "a letter with the code zero can\u{2019}t be kept in the ledger";
+            let detail = "text may not contain a zero character";
             return Err(Refused::one(pointer, detail).into());
         }
         Ok(typed(value)?)
@@ -144,7 +144,7 @@ impl<T: Serialize> Responder for Shown<T> {
 /// [`Problem::Internal`] when it holds a number that is none.
 pub fn written(reader: Reader, answer: &impl Serialize) -> Result<String, Problem> {
     if let Err(place) = all_finite(answer) {
-        return Err(Problem::Internal(format!("the answer holds no number at {place}")));
+        return Err(Problem::Internal(format!("no valid number at {place}")));
     }
     let mut value = serde_json::to_value(answer).map_err(|error| Problem::Internal(error.to_string()))?;
     present(&mut value, Some(reader));

@@ -30,14 +30,11 @@ pub fn read(text: &str) -> anyhow::Result<Settings> {
         if line.is_empty() || line.starts_with('#') {
             continue;
         }
-        let (key, value) = line.split_once('=').with_context(|| format!("line {} is no KEY=VALUE", index + 1))?;
+        let (key, value) = line.split_once('=').with_context(|| format!("line {} is not KEY=VALUE", index + 1))?;
         let (key, value) = (key.trim(), value.trim());
-        ensure!(key.starts_with("INK_"), "line {}: {key} is no setting of ours: they begin with INK_", index + 1);
+        ensure!(key.starts_with("INK_"), "line {}: {key} is not a setting; settings start with INK_", index + 1);
         let quoted = value.strip_prefix('"').and_then(|rest| rest.strip_suffix('"'));
-        ensure!(
-            settings.insert(key.to_owned(), quoted.unwrap_or(value).to_owned()).is_none(),
-            "{key} stands there twice"
-        );
+        ensure!(settings.insert(key.to_owned(), quoted.unwrap_or(value).to_owned()).is_none(), "{key} is set twice");
     }
     Ok(settings)
 }

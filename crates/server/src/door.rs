@@ -81,7 +81,7 @@ pub async fn door<B: MessageBody + 'static>(
     let path = told(path, &address);
     let standing = state.as_ref().map(|state| &state.standing);
     let answer = if from_elsewhere(&request, standing) {
-        let problem = Problem::Forbidden("this was sent by a page of another site".to_owned());
+        let problem = Problem::Forbidden("this request came from another site".to_owned());
         Ok(request.into_response(problem.error_response()).map_into_right_body())
     } else {
         // What is sent may take its time to arrive; the rest is as ever.

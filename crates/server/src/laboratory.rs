@@ -34,7 +34,7 @@ pub async fn report(
     if !response.status().is_success() {
         return Err(outside(&format!("answered {}", response.status())));
     }
-    let report: LabReport = response.json().await.map_err(|_| outside("sent something that is not a report"))?;
+    let report: LabReport = response.json().await.map_err(|_| outside("did not send a report"))?;
     if report.sample != sample || report.crop != crop || report.lot != lot || report.check().is_err() {
         return Err(outside("sent a report that does not fit the sample"));
     }

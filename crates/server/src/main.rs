@@ -51,22 +51,22 @@ struct Serving {
     /// everybody out.
     #[arg(long, env = "INK_COOKIE_KEY", hide_env_values = true)]
     cookie_key: Option<String>,
-    /// Tries to sign in per minute, address and caller.
+    /// Sign-in attempts allowed per minute, address and caller.
     #[arg(long, env = "INK_TRIES", default_value_t = 10)]
     tries: u32,
     /// Connections to the database, at most.
     #[arg(long, env = "INK_CONNECTIONS", default_value_t = 8, value_parser = clap::value_parser!(u16).range(1..=200))]
     connections: u16,
-    /// A proxy in front of it ends TLS: cookies are for TLS alone, and browsers are told to stay with it.
+    /// TLS ends at a proxy in front: cookies are sent over TLS only, and browsers stay on it.
     #[arg(long, env = "INK_TLS")]
     tls: bool,
-    /// Address of a proxy whose word is taken for whom it speaks for; may be given again.
+    /// Address of a trusted proxy; may be repeated.
     #[arg(long, env = "INK_TRUSTED_PROXY", value_delimiter = ',')]
     trusted_proxy: Vec<std::net::IpAddr>,
     /// Port on 127.0.0.1 for counts and times at /metrics, in the text form that Prometheus reads.
     #[arg(long, env = "INK_METRICS_PORT")]
     metrics_port: Option<u16>,
-    /// Folder into which backups are written each day: Set-up tells how old the last one is.
+    /// Folder of daily backups; Set-up shows the age of the last one.
     #[arg(long, env = "INK_BACKUPS")]
     backups: Option<PathBuf>,
 }
@@ -75,9 +75,9 @@ struct Serving {
 enum Command {
     /// Serve the application on loopback.
     Serve(Serving),
-    /// Print how it would be served, and by what; secrets are not printed.
+    /// Print the effective settings and where each comes from; secrets are hidden.
     Config(Serving),
-    /// Bring the database up to this build.
+    /// Migrate the database to this build.
     Migrate {
         /// Address of the database, as the tables' owner.
         #[arg(long, env = "INK_OWNER_URL", hide_env_values = true)]
@@ -96,11 +96,11 @@ enum Command {
         #[arg(long, env = "INK_DATABASE_URL", hide_env_values = true)]
         database: String,
     },
-    /// Read a farm's archive in: the same farm, to the last entry; read in once more it is the same.
+    /// Import a farm archive: the same farm to the last entry. Importing again changes nothing.
     Import {
         /// The archive, a zip.
         file: PathBuf,
-        /// Address by which somebody signs in here who shall manage it.
+        /// E-mail address of the account that will manage it.
         #[arg(long)]
         manager: Option<String>,
         /// The key by which the server it came from signs, as that server shows it under Set-up, Data: an archive that is
@@ -120,7 +120,7 @@ enum Command {
         #[arg(long, env = "INK_DATABASE_URL", hide_env_values = true)]
         database: String,
     },
-    /// Load the invented demo farms; what is there already is left alone.
+    /// Load the made-up demo farms; existing data is left alone.
     Demo {
         /// Address of the database, as the application's role.
         #[arg(long, env = "INK_DATABASE_URL", hide_env_values = true)]
@@ -129,7 +129,7 @@ enum Command {
         #[arg(long)]
         sign_ins: bool,
     },
-    /// Serve the simulated outside services on loopback.
+    /// Serve the simulated outside services (loopback only).
     StandIns {
         /// Port on 127.0.0.1.
         #[arg(long, default_value_t = 4760)]
@@ -139,9 +139,9 @@ enum Command {
         #[arg(long)]
         stations: Option<PathBuf>,
     },
-    /// Work something out: reads a JSON request, prints value, working and cautions.
+    /// Run a calculation: reads a JSON request and prints value, working and cautions.
     Reckon {
-        /// Which computation; see --list.
+        /// Topic to run; see --list.
         topic: Option<String>,
         /// The request; standard input when absent.
         file: Option<PathBuf>,
@@ -284,14 +284,14 @@ async fn verify(database: &str, head: Option<&str>) -> anyhow::Result<()> {
     for farm in &farms {
         let ledger::chain::Head { position, digest } = &farm.head;
         match &farm.broken {
-            None => println!("{}: {position} entries, sound; head {digest}", farm.name),
+            None => println!("{}: {position} entries, verified; seal {digest}", farm.name),
             Some(broken) => {
                 unsound += 1;
-                println!("{}: sound up to place {position}; {broken}", farm.name);
+                println!("{}: verified up to entry {position}; {broken}", farm.name);
             }
         }
     }
-    anyhow::ensure!(unsound == 0, "{unsound} ledgers are not as they were written");
+    anyhow::ensure!(unsound == 0, "{unsound} ledgers have been altered");
     match through {
         None => {}
         Some(None) => anyhow::bail!("no ledger here has come through this head: it is another one, or was altered"),
@@ -356,8 +356,8 @@ fn reckon_command(topic: Option<String>, file: Option<PathBuf>, list: bool, sche
             }
             return Ok(());
         }
-        let name = topic.ok_or("name a topic, or use --list")?;
-        let topic = reckon::topic(&name).ok_or_else(|| format!("\u{201c}{name}\u{201d} is no topic; see --list"))?;
+        let name = topic.ok_or("give a topic, or use --list")?;
+        let topic = reckon::topic(&name).ok_or_else(|| format!("“{name}” is not a topic; see --list"))?;
         if schema {
             return print_json(&topic.json_schemas()).map_err(|error| error.to_string());
         }

@@ -58,12 +58,11 @@ impl Default for Metrics {
         };
         let connections = gauge("ink_connections", "Connections to the database that may be open");
         let connections_taken = gauge("ink_connections_taken", "Connections that are handed out");
-        let connections_waited_for = gauge("ink_connections_waited_for", "Calls that wait for a connection");
+        let connections_waited_for = gauge("ink_connections_waited_for", "Calls waiting for a connection");
         let slow_statements = gauge("ink_slow_statements", "Statements that took a quarter of a second or more");
-        let reckonings = gauge("ink_reckonings", "Heavy reckonings that run");
-        let reckonings_waiting = gauge("ink_reckonings_waiting", "Heavy reckonings that wait for their turn");
-        let reckonings_for_nobody =
-            gauge("ink_reckonings_for_nobody", "Heavy reckonings that ended when whoever asked had gone");
+        let reckonings = gauge("ink_reckonings", "Heavy calculations running");
+        let reckonings_waiting = gauge("ink_reckonings_waiting", "Heavy calculations waiting");
+        let reckonings_for_nobody = gauge("ink_reckonings_for_nobody", "Heavy calculations abandoned by the caller");
         let opts = Opts::new("ink_calls_total", "Calls of the API, by method, address and status");
         let calls = IntCounterVec::new(opts, &["method", "address", "status"]).expect("a name");
         let opts = HistogramOpts::new("ink_call_seconds", "How long calls of the API took").buckets(SECONDS.to_vec());

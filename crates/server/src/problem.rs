@@ -37,16 +37,16 @@ pub enum Problem {
     #[error("sign in first")]
     SignedOut,
     /// Name or password is wrong.
-    #[error("this address and password don\u{2019}t belong together")]
+    #[error("wrong e-mail address or password")]
     WrongPassword,
     /// The person may not do this.
     #[error("{0}")]
     Forbidden(String),
     /// No such thing, or not yours.
-    #[error("there is no such thing here")]
+    #[error("not found")]
     NotFound,
     /// The address exists, the method does not.
-    #[error("this address does not take that method")]
+    #[error("method not allowed")]
     Method,
     /// The body is not of the type this address reads.
     #[error("expected a body of type application/json")]
@@ -55,19 +55,19 @@ pub enum Problem {
     #[error("{0}")]
     Conflict(String),
     /// What is handed in is another person's than the one who is signed in.
-    #[error("this was written by somebody else than who is signed in here: it goes when they sign in")]
+    #[error("this was written by someone else; it will be sent when they sign in")]
     AnotherPerson,
     /// Somebody wrote in between what this was to replace.
     #[error("{0}")]
     Overtaken(Said),
     /// Everything is in use, and nothing came free in time.
-    #[error("too much is being asked just now: try again in a moment")]
+    #[error("the server is busy; try again in a moment")]
     Busy,
     /// The database does not answer.
-    #[error("the ledger can\u{2019}t be reached just now: nothing was written; try again in a moment")]
+    #[error("the ledger is unavailable; nothing was recorded. Try again in a moment")]
     Away,
     /// The body did not come in time.
-    #[error("the body did not come within {0} seconds")]
+    #[error("the request took longer than {0} seconds")]
     Slow(u64),
     /// Larger than is taken.
     #[error("the body is larger than {0} bytes")]
@@ -76,41 +76,41 @@ pub enum Problem {
     #[error("{0}")]
     Refused(#[from] Refused),
     /// Fields far from usual, to be confirmed.
-    #[error("far from usual: {0}")]
+    #[error("unusual value: {0}")]
     Unusual(Refused),
     /// Too many tries.
-    #[error("too many tries: wait {0} seconds")]
+    #[error("too many attempts; wait {0} seconds")]
     TooMany(u64),
     /// A stand-in or outside service is down or answers nonsense.
     #[error("{0}")]
     Outside(String),
     /// Our own fault.
-    #[error("something went wrong here; it has been noted")]
+    #[error("something went wrong; the error was logged")]
     Internal(String),
 }
 
 impl Problem {
     fn kind(&self) -> (StatusCode, &'static str, &'static str) {
         match self {
-            Self::Malformed(_) => (StatusCode::BAD_REQUEST, "malformed", "The request can\u{2019}t be read"),
+            Self::Malformed(_) => (StatusCode::BAD_REQUEST, "malformed", "Request not understood"),
             Self::SignedOut => (StatusCode::UNAUTHORIZED, "signed-out", "Not signed in"),
             Self::WrongPassword => (StatusCode::UNAUTHORIZED, "wrong-password", "Not signed in"),
             Self::Forbidden(_) => (StatusCode::FORBIDDEN, "forbidden", "Not allowed"),
             Self::NotFound => (StatusCode::NOT_FOUND, "not-found", "Not found"),
-            Self::Method => (StatusCode::METHOD_NOT_ALLOWED, "method", "Not that way"),
+            Self::Method => (StatusCode::METHOD_NOT_ALLOWED, "method", "Method not allowed"),
             Self::MediaType => (StatusCode::UNSUPPORTED_MEDIA_TYPE, "media-type", "Not JSON"),
-            Self::Conflict(_) => (StatusCode::CONFLICT, "conflict", "Already taken"),
-            Self::AnotherPerson => (StatusCode::CONFLICT, "another-person", "Another person\u{2019}s"),
-            Self::Overtaken(_) => (StatusCode::CONFLICT, "overtaken", "Written anew meanwhile"),
+            Self::Conflict(_) => (StatusCode::CONFLICT, "conflict", "Already in use"),
+            Self::AnotherPerson => (StatusCode::CONFLICT, "another-person", "Written by someone else"),
+            Self::Overtaken(_) => (StatusCode::CONFLICT, "overtaken", "Changed in the meantime"),
             Self::Busy => (StatusCode::SERVICE_UNAVAILABLE, "busy", "Busy"),
-            Self::Away => (StatusCode::SERVICE_UNAVAILABLE, "away", "The ledger is away"),
-            Self::Slow(_) => (StatusCode::REQUEST_TIMEOUT, "slow", "Too slow"),
+            Self::Away => (StatusCode::SERVICE_UNAVAILABLE, "away", "Ledger unavailable"),
+            Self::Slow(_) => (StatusCode::REQUEST_TIMEOUT, "slow", "Timed out"),
             Self::TooLarge(_) => (StatusCode::PAYLOAD_TOO_LARGE, "too-large", "Too large"),
-            Self::Refused(_) => (StatusCode::UNPROCESSABLE_ENTITY, "refused", "Can\u{2019}t be taken"),
-            Self::Unusual(_) => (StatusCode::UNPROCESSABLE_ENTITY, "unusual", "Far from usual"),
-            Self::TooMany(_) => (StatusCode::TOO_MANY_REQUESTS, "too-many", "Too many tries"),
+            Self::Refused(_) => (StatusCode::UNPROCESSABLE_ENTITY, "refused", "Check the entries"),
+            Self::Unusual(_) => (StatusCode::UNPROCESSABLE_ENTITY, "unusual", "Unusual value"),
+            Self::TooMany(_) => (StatusCode::TOO_MANY_REQUESTS, "too-many", "Too many attempts"),
             Self::Outside(_) => (StatusCode::BAD_GATEWAY, "outside", "An outside service failed"),
-            Self::Internal(_) => (StatusCode::INTERNAL_SERVER_ERROR, "internal", "Our fault"),
+            Self::Internal(_) => (StatusCode::INTERNAL_SERVER_ERROR, "internal", "Server error"),
         }
     }
 
@@ -118,7 +118,7 @@ impl Problem {
     fn detail(&self, reader: Option<Reader>) -> String {
         match self {
             Self::Refused(refused) => refused.told(reader),
-            Self::Unusual(refused) => format!("far from usual: {}", refused.told(reader)),
+            Self::Unusual(refused) => format!("unusual value: {}", refused.told(reader)),
             Self::Overtaken(said) => said.told(reader),
             other => other.to_string(),
         }

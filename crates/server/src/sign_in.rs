@@ -329,7 +329,7 @@ impl Member {
     pub fn manages(&self) -> Result<(), Problem> {
         match self.membership.role {
             Role::Manager => Ok(()),
-            _ => Err(Problem::Forbidden("only the farm\u{2019}s manager decides this".to_owned())),
+            _ => Err(Problem::Forbidden("only a manager can do this".to_owned())),
         }
     }
 
@@ -342,7 +342,7 @@ impl Member {
         match self.membership.farm.closed_on {
             None => Ok(()),
             Some(on) => Err(Problem::Forbidden(format!(
-                "this farm was closed on {on}: it is read, and nothing is written; a manager opens it again under set-up"
+                "this farm was closed {on} and is read-only; a manager can reopen it under Set-up"
             ))),
         }
     }
@@ -354,7 +354,7 @@ impl Member {
     pub fn records(&self) -> Result<(), Problem> {
         match self.membership.role {
             Role::Manager | Role::Crew => self.is_run(),
-            Role::Adviser => Err(Problem::Forbidden("an adviser reads, and records nothing".to_owned())),
+            Role::Adviser => Err(Problem::Forbidden("advisers can read but not record".to_owned())),
         }
     }
 }

@@ -78,7 +78,7 @@ struct SentForecast {
 }
 
 fn silent(what: &str) -> Problem {
-    Problem::Outside(format!("the weather service {what}; what is known stays"))
+    Problem::Outside(format!("The weather service {what}; existing data is kept"))
 }
 
 /// Ask the service for a little, again when it does not answer.
@@ -106,13 +106,13 @@ async fn wait_for<T: DeserializeOwned>(
         }
         match state.http.get(format!("{address}/weather-station/{path}")).timeout(patience).send().await {
             Ok(response) if response.headers().contains_key(SIMULATED) && member.farm.practice_day.is_none() => {
-                return Err(silent("is a simulated one, and this is no practice farm"));
+                return Err(silent("is simulated and works only on practice farms"));
             }
             Ok(response) if response.status().is_success() => {
-                return response.json().await.map_err(|_| silent("sent something that is no weather"));
+                return response.json().await.map_err(|_| silent("did not send weather data"));
             }
             Ok(response) if response.status() == StatusCode::NOT_FOUND => {
-                return Err(silent("knows no station of that name, or not what was asked of it"));
+                return Err(silent("does not know that station, or lacks the data"));
             }
             // What it refuses it will refuse again.
             Ok(response) if response.status().is_client_error() => {
@@ -134,9 +134,7 @@ async fn wait_for<T: DeserializeOwned>(
 pub async fn refresh(state: &State, member: &Membership, today: Date) -> Result<(), Problem> {
     let station = weather::station(&mut *state.pool.get().await?, member).await?;
     let Some(code) = station.and_then(|station| station.code) else {
-        return Err(Problem::Conflict(
-            "this farm\u{2019}s station lives on files: there is no service to ask".to_owned(),
-        ));
+        return Err(Problem::Conflict("this station uses imported files only".to_owned()));
     };
     let outcome = hear(state, member, &code, today).await;
     let mut connection = state.pool.get().await?;
@@ -162,7 +160,7 @@ async fn hear(state: &State, member: &Membership, code: &str, today: Date) -> Re
         .map(|day| Some((day.date, day.sound()?)))
         .map(|day| day.filter(|(date, _)| (from..=yesterday).contains(date)))
         .collect();
-    let days = days.ok_or_else(|| silent("sent days that can\u{2019}t be"))?;
+    let days = days.ok_or_else(|| silent("sent invalid days"))?;
     // The hours of this season, from where they were last heard.
     let heard = weather::last_hours(&mut *state.pool.get().await?, member).await?;
     let season = year_start(member.farm.latitude, today);
@@ -181,7 +179,7 @@ async fn hear(state: &State, member: &Membership, code: &str, today: Date) -> Re
     let members = members
         .filter(|members| forecast.from == today && members.iter().all(|days| (1..=30).contains(&days.len())))
         .filter(|members| (1..=200).contains(&members.len()))
-        .ok_or_else(|| silent("sent a forecast that can\u{2019}t be"))?;
+        .ok_or_else(|| silent("sent an invalid forecast"))?;
 
     weather::load_days(&state.pool, member, &days, Differing::Keep).await?;
     let mut connection = state.pool.get().await?;
@@ -221,13 +219,13 @@ pub async fn now(
     }
     let Shown { at, air } = ask(state, member, &format!("{code}/now?today={today}&hour={at}")).await?;
     if at.date() != today {
-        return Err(silent(&format!("last told what the air is like on {}", at.date())));
+        return Err(silent(&format!("last reported conditions on {}", at.date())));
     }
     let sound = (-90.0..=60.0).contains(&air.temperature)
         && (0.0..=60.0).contains(&air.wind)
         && (0.0..=100.0).contains(&air.humidity);
     if !sound {
-        return Err(silent("sent air that can\u{2019}t be"));
+        return Err(silent("sent invalid conditions"));
     }
     Ok((at, hour(air)))
 }
@@ -246,9 +244,5 @@ pub async fn probe(
 ) -> Result<f64, Problem> {
     let path = format!("{code}/soil?today={today}&depth_mm={depth_mm}&field={field}");
     let shown: f64 = ask(state, member, &path).await?;
-    if (-20.0..=50.0).contains(&shown) {
-        Ok(shown)
-    } else {
-        Err(silent("sent a soil temperature that can\u{2019}t be"))
-    }
+    if (-20.0..=50.0).contains(&shown) { Ok(shown) } else { Err(silent("sent an invalid soil temperature")) }
 }

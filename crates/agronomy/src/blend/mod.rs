@@ -164,16 +164,15 @@ pub fn least_cost_while(request: &BlendRequest, wanted: &dyn Fn() -> bool) -> Re
         Err(Unsolved::Impossible) => Err(programme.why_not(request)),
         Err(Unsolved::NotFound) => Err(Refused::one(
             "/whole_bags",
-            "no blend in whole bags was found in the time there is to search: leave a limit or some products out, or \
-             take part bags",
+            "no whole-bag blend was found in time; drop a limit or some products, or allow part bags",
         )),
     }
 }
 
 fn check(request: &BlendRequest) -> Result<(), Refused> {
     let mut checks = Checks::new();
-    checks.require(!request.products.is_empty(), "/products", "there is no product to blend");
-    checks.require(request.products.len() <= 200, "/products", "more than 200 products can\u{2019}t be weighed here");
+    checks.require(!request.products.is_empty(), "/products", "add at least one product");
+    checks.require(request.products.len() <= 200, "/products", "use at most 200 products");
     for (index, product) in request.products.iter().enumerate() {
         let at = |field: &str| format!("/products/{index}/{field}");
         let sum: f64 = product.analysis.values().map(|share| share.base()).sum();
@@ -183,7 +182,7 @@ fn check(request: &BlendRequest) -> Result<(), Refused> {
         checks.require(
             sum <= 1.0 + 1e-9,
             at("analysis"),
-            format!("the analysis of {} adds up to {:.1} %; it can\u{2019}t pass 100 %", product.name, sum * 100.0),
+            format!("Analysis of {} adds up to {:.1}%; the limit is 100%", product.name, sum * 100.0),
         );
         checks.within(&at("price"), "the price", product.price, Unit::MoneyPerTon, 0.0, 1e9);
         if let Some(bag) = product.bag {
@@ -206,18 +205,14 @@ fn check(request: &BlendRequest) -> Result<(), Refused> {
     checks.require(
         request.needs.values().any(|need| need.base() > 0.0),
         "/needs",
-        "nothing is needed: name at least one need above zero",
+        "enter at least one nutrient need above zero",
     );
     checks.within("/under", "the shortfall allowed", request.under, Unit::Percent, 0.0, 50.0);
     if let Some(over) = request.over {
         checks.within("/over", "the excess allowed", over, Unit::Percent, 0.0, 1_000.0);
     }
     if let Some(dressings) = request.dressings {
-        checks.require(
-            (1..=12).contains(&dressings),
-            "/dressings",
-            format!("{dressings} dressings; it must be from 1 to 12"),
-        );
+        checks.require((1..=12).contains(&dressings), "/dressings", format!("{dressings} applications; enter 1–12"));
     }
     if let Some(trip) = request.trip {
         checks.within("/trip", "the trip", trip, Unit::MoneyPerHa, 0.0, 1e8);
@@ -226,7 +221,7 @@ fn check(request: &BlendRequest) -> Result<(), Refused> {
         checks.positive("/area", "the area", area, Unit::Ha, 20_000.0);
     }
     if request.whole_bags {
-        checks.require(request.area.is_some(), "/area", "whole bags need the area they are for");
+        checks.require(request.area.is_some(), "/area", "whole bags need a field area");
     }
     checks.done()
 }
@@ -234,7 +229,7 @@ fn check(request: &BlendRequest) -> Result<(), Refused> {
 fn explain(request: &BlendRequest, solved: &Solved, shadow: &[f64]) -> Answer<Blend> {
     let mut sheet = Sheet::new("least-cost blend");
     sheet.source(Source::common_practice(
-        "least cost subject to needs and ceilings: a linear programme, mixed-integer for whole bags",
+        "least cost within needs and limits: linear program, mixed-integer for whole bags",
     ));
     let dressings = request.dressings.unwrap_or(1);
     let mut lines = Vec::new();
@@ -243,7 +238,7 @@ fn explain(request: &BlendRequest, solved: &Solved, shadow: &[f64]) -> Answer<Bl
         let rate = sheet.input(
             &format!("{} on the area", product.name),
             MassPerArea::new(*kg, Unit::KgPerHa),
-            Origin::Worked { part: "the programme solved".to_owned() },
+            Origin::Worked { part: "the solved program".to_owned() },
         );
         let price = sheet.input(&format!("price of {}", product.name), product.price, Origin::measured("the offer"));
         let cost = sheet.line(
@@ -299,12 +294,12 @@ fn explain(request: &BlendRequest, solved: &Solved, shadow: &[f64]) -> Answer<Bl
     let unproven = (solved.gap > 0.0).then(|| Fraction::from_base(solved.gap));
     if let Some(gap) = unproven {
         sheet.would_change(said!(
-            "The search for whole bags ended before it had weighed every choice: another blend may be cheaper by {} at most.",
+            "The whole-bag search stopped early; another blend could save up to {}.",
             gap.quantity()
         ));
     }
     sheet.would_change(
-        "Prices, one more product on offer, or a ceiling moved: the shadow price says what the last of a need costs.",
+        "Other prices, more products or a different limit. The shadow price is the cost of the last unit of each need.",
     );
     sheet.caution("fertiliser");
     sheet.caution("nutrient-rules");

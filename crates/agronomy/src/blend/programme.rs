@@ -91,11 +91,11 @@ impl Programme {
         let mut at_most: Vec<RowOf> = request
             .ceilings
             .iter()
-            .map(|(nutrient, mass)| row(format!("the ceiling on {}", nutrient.words()), *nutrient, kg(*mass)))
+            .map(|(nutrient, mass)| row(format!("the limit on {}", nutrient.words()), *nutrient, kg(*mass)))
             .collect();
         let dressings = f64::from(request.dressings.unwrap_or(1));
         at_most.extend(request.per_dressing.iter().map(|(nutrient, mass)| {
-            row(format!("the limit of {} in a dressing", nutrient.words()), *nutrient, kg(*mass) * dressings)
+            row(format!("the limit of {} per application", nutrient.words()), *nutrient, kg(*mass) * dressings)
         }));
         if let Some(over) = request.over {
             at_most.extend(needs.iter().map(|(nutrient, need)| {
@@ -344,15 +344,12 @@ impl Programme {
     pub fn why_not(&self, request: &BlendRequest) -> Refused {
         for (row, nutrient) in self.at_least.iter().zip(&self.nutrients) {
             if row.coefficients.iter().all(|content| *content <= 0.0) {
-                return Refused::one(
-                    "/needs",
-                    format!("nothing here supplies {}: add a product that does", nutrient.words()),
-                );
+                return Refused::one("/needs", format!("no product supplies {}; add one", nutrient.words()));
             }
         }
         let relaxed = self.relaxed();
         if request.whole_bags && relaxed.can_be_met() {
-            return Refused::one("/whole_bags", "whole bags can\u{2019}t meet it; with part bags there is a blend");
+            return Refused::one("/whole_bags", "whole bags cannot meet the needs; part bags can");
         }
         // Take one limit away at a time: those without which there is a blend are in the way.
         let mut blamed: Vec<String> = Vec::new();
@@ -368,7 +365,7 @@ impl Programme {
             if without.most[index].is_finite() {
                 without.most[index] = f64::INFINITY;
                 if without.can_be_met() {
-                    blamed.push(format!("the most of {}", product.name));
+                    blamed.push(format!("the maximum of {}", product.name));
                 }
             }
         }
@@ -386,11 +383,11 @@ impl Programme {
             format!("the need of {}", hard.join(" or "))
         };
         let way = if blamed.is_empty() {
-            "several limits together are in the way".to_owned()
+            "several limits together prevent it".to_owned()
         } else {
-            format!("{} is in the way", blamed.join(", or "))
+            format!("{} prevents it", blamed.join(", or "))
         };
-        Refused::one("/needs", format!("no blend of these products meets {needs}: {way}"))
+        Refused::one("/needs", format!("No blend of these products meets {needs}: {way}"))
     }
 }
 

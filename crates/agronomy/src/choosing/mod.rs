@@ -57,7 +57,7 @@ pub struct Ranked {
     pub crop: String,
     /// Its name.
     pub name: String,
-    /// Whether it can stand there.
+    /// Whether it suitable crops.
     pub verdict: Verdict,
     /// The first day on which nothing stands in its way; none where something always will.
     #[schema(value_type = Option<String>, format = Date)]
@@ -90,7 +90,7 @@ pub struct Ranked {
 /// Crops for a goal and a place.
 #[derive(Debug, Clone, PartialEq, Serialize, Deserialize, ToSchema)]
 pub struct Ranking {
-    /// What can stand there first, of that what is sown again once at the most, and of that by the dry matter of a year.
+    /// What suitable crops first, of that what is sown again once at the most, and of that by the dry matter of a year.
     pub crops: Vec<Ranked>,
     /// How many of the library are not grown for that.
     pub left_out: usize,
@@ -105,12 +105,12 @@ pub fn rank(request: &RankRequest) -> Result<Answer<Ranking>, Refused> {
     checks.require(
         GOALS.contains(&request.goal.as_str()),
         "/goal",
-        format!("\u{201c}{}\u{201d} is nothing that a stand is for; there are {}", request.goal, GOALS.join(", ")),
+        format!("“{}” is not a goal; choose from {}", request.goal, GOALS.join(", ")),
     );
     checks.require(
         (1..=MOST_YEARS).contains(&request.years),
         "/years",
-        said!("{} years; a stand is planned for from 1 to {}", request.years, MOST_YEARS),
+        said!("{} years; enter 1–{}", request.years, MOST_YEARS),
     );
     if let Some(climate) = &request.climate {
         climate.check(&mut checks, "/climate");
@@ -134,12 +134,12 @@ pub fn rank(request: &RankRequest) -> Result<Answer<Ranking>, Refused> {
     });
     let mut sheet = Sheet::new(format!("crops for {}", request.goal));
     sheet.source(Source::common_practice(
-        "species by goal and site: what can\u{2019}t stand there last, before it what is sown again more than once, the others by the dry matter of a year",
+        "ranked by goal and site: suitable long-lived crops by annual dry matter, then crops resown more than once, then unsuitable ones",
     ));
     sheet.input("crops asked", crops.len() as f64, Origin::Given);
     let fit = crops.iter().filter(|one| one.verdict != Verdict::Unfit).count();
-    sheet.gathered("can stand there", "count of those that nothing forbids", fit as f64);
-    sheet.would_change("Records of what stood here before: a farm\u{2019}s own yields beat any table.");
+    sheet.gathered("suitable crops", "number of suitable crops", fit as f64);
+    sheet.would_change("Your own yield records; they are better than any table.");
     let left_out = library().crops().count() - crops.len();
     Ok(sheet.answer(Ranking { crops, left_out }))
 }
@@ -160,7 +160,7 @@ fn ranked(crop: &Crop, request: &RankRequest, place: &SiteRequest) -> Result<Ran
     let winter = request.climate.as_ref().and_then(|climate| too_cold(crop, climate.coldest_night));
     if let Some(why) = winter {
         (verdict, earliest) = (Verdict::Unfit, None);
-        turn = Some("a hardier crop; deep snow helps, and can\u{2019}t be counted on".into());
+        turn = Some("a hardier crop; deep snow helps but is not reliable".into());
         against.push(why);
     }
     for check in readiness.checks.into_iter().filter(|check| check.verdict >= Verdict::FitWithWork) {
@@ -191,14 +191,13 @@ fn ranked(crop: &Crop, request: &RankRequest, place: &SiteRequest) -> Result<Ran
 /// Why the winter takes it; nothing of what is gone by then.
 fn too_cold(crop: &Crop, coldest: Temperature) -> Option<Said> {
     let bears: Temperature = crop.stand.winter.as_ref()?.measure();
-    (coldest.base() < bears.base())
-        .then(|| said!("the coldest night of a usual winter is {}; hardy varieties live through {}", coldest, bears))
+    (coldest.base() < bears.base()).then(|| said!("usual winter low is {}; hardy varieties survive {}", coldest, bears))
 }
 
 /// Dry matter that a year brings, averaged over so many: the stand is sown again when its time is up.
 fn expected(crop: &Crop, years: u32) -> Answer<MassPerArea> {
     let stand = &crop.stand;
-    let mut sheet = Sheet::new(format!("{} in a year", crop.name));
+    let mut sheet = Sheet::new(format!("{}, per year", crop.name));
     let (low, high) = stand.yields.ends::<MassPerArea>();
     given!(sheet; low, stand.yields.origin());
     given!(sheet; high, stand.yields.origin());
@@ -207,7 +206,7 @@ fn expected(crop: &Crop, years: u32) -> Answer<MassPerArea> {
     let of_years = Fraction::from_base(shares / f64::from(years));
     let mean_share = sheet.gathered("mean_share", "mean of the shares of the full yield, year by year", of_years);
     reckon!(sheet; expected = (low + high) / 2.0 * mean_share);
-    sheet.would_change("Your own yields, or a trial near you.");
+    sheet.would_change("Your own yields, or a nearby trial.");
     sheet.answer(expected)
 }
 
@@ -218,36 +217,36 @@ fn weigh(crop: &Crop, request: &RankRequest, place: &SiteRequest, in_favour: &mu
     let dry = place.facts.rain.is_some_and(|rain| rain < Length::new(DRY, Unit::Mm)) && !place.facts.irrigated;
     let grazed = request.goal == "grazing";
     if crop.kind == Kind::Legume {
-        in_favour.push("feeds itself with nitrogen, and what grows beside it".into());
+        in_favour.push("fixes nitrogen for itself and its companions".into());
     }
     match (stand.drought, dry) {
-        (Grade::Good, _) => in_favour.push("bears drought well".into()),
-        (Grade::Poor, true) => against.push("bears drought poorly, and it is dry here".into()),
-        (Grade::Poor, false) => against.push("bears drought poorly".into()),
+        (Grade::Good, _) => in_favour.push("tolerates drought well".into()),
+        (Grade::Poor, true) => against.push("poor drought tolerance, and this site is dry".into()),
+        (Grade::Poor, false) => against.push("poor drought tolerance".into()),
         _ => {}
     }
     match stand.grazing {
-        Grade::Good if grazed => in_favour.push("bears hoof and tooth well".into()),
-        Grade::Poor if grazed => against.push("bears grazing poorly: it wants long rests".into()),
+        Grade::Good if grazed => in_favour.push("tolerates grazing well".into()),
+        Grade::Poor if grazed => against.push("tolerates grazing poorly; needs long rest".into()),
         _ => {}
     }
     match stand.ease {
-        Ease::Easy => in_favour.push("comes soon and surely".into()),
-        Ease::Slow => against.push("slow to come: weeds decide the first year".into()),
+        Ease::Easy => in_favour.push("establishes quickly and reliably".into()),
+        Ease::Slow => against.push("slow to establish; weed control is critical in year 1".into()),
         Ease::Fair => {}
     }
     if perennial && stand.years.low >= request.years {
-        in_favour.push(said!("lasts {} years and more", stand.years.low));
+        in_favour.push(said!("lasts {} years or more", stand.years.low));
     } else if stand.years.high < request.years {
         let lasts = if stand.years.high == 1 { "one season".to_owned() } else { format!("{} years", stand.years.high) };
-        against.push(said!("lasts {} at the most: it is sown again within your {} years", lasts, request.years));
+        against.push(said!("lasts {} at most; needs reseeding within your {} years", lasts, request.years));
     }
     if stand.full_from() > 1 && perennial {
-        against.push(said!("gives its full yield from year {} on", stand.full_from()));
+        against.push(said!("full yield from year {}", stand.full_from()));
     }
     let hot = request.climate.as_ref().map(Climate::warmest_month);
     let hot = hot.filter(|warmest| warmest.to(Unit::DegC) > HOT_SUMMER);
     if let Some(warmest) = hot.filter(|_| perennial && crop.pathway == Pathway::C3) {
-        against.push(said!("a cool-season plant rests or thins in a month of {} on average", warmest));
+        against.push(said!("cool-season crop; goes dormant or thins when a month averages {}", warmest));
     }
 }

@@ -102,51 +102,51 @@ macro_rules! rows {
 }
 
 const ROWS: &[Row] = rows! {
-    Warmth "winter" "lives through a night of", -45.0..15.0 DegC, |crop| crop.stand.winter.as_ref().map(Held::from),
-        "Too hopeful, and the stand is gone in the first hard winter without snow.";
-    Warmth "killing-frost" "stops growing in autumn at", -45.0..15.0 DegC, |crop| Some((&crop.climate.killing_frost).into()),
-        "A degree moves the end of autumn growth by a week or so, and with it the last day to sow.";
-    Warmth "seedling-frost" "seedlings die at", -45.0..15.0 DegC, |crop| Some((&crop.climate.seedling_frost).into()),
-        "A degree moves the first safe day in spring by several days.";
-    Warmth "base" "grows from", 0.0..35.0 DegC, |crop| Some((&crop.climate.base).into()),
-        "A degree changes the warmth counted to each stage by a tenth or more.";
-    Warmth "soil-temperature" "sow into soil of", 0.0..35.0 DegC, |crop| Some((&crop.establish.soil_temperature).into()),
-        "Sown into colder soil the seed lies, rots and comes unevenly; a degree is about four days of spring.";
-    Warmth "heat" "seedlings fail in months above", 0.0..35.0 DegC, |crop| Some((&crop.climate.heat).into()),
-        "Decides how late into summer, or how early after it, a sowing is sound.";
-    Ground "ph" "does passably from, and is limed to", 4.0..8.0 One, |crop| {
+    Warmth "winter" "survives a winter low of", -45.0..15.0 DegC, |crop| crop.stand.winter.as_ref().map(Held::from),
+        "If set too low, the stand dies in the first hard winter without snow.";
+    Warmth "killing-frost" "autumn growth stops at", -45.0..15.0 DegC, |crop| Some((&crop.climate.killing_frost).into()),
+        "One degree moves the end of autumn growth, and the last sowing day, by about a week.";
+    Warmth "seedling-frost" "seedlings killed at", -45.0..15.0 DegC, |crop| Some((&crop.climate.seedling_frost).into()),
+        "One degree moves the first safe spring day by several days.";
+    Warmth "base" "base temperature", 0.0..35.0 DegC, |crop| Some((&crop.climate.base).into()),
+        "One degree changes the heat units to each stage by a tenth or more.";
+    Warmth "soil-temperature" "minimum soil temperature", 0.0..35.0 DegC, |crop| Some((&crop.establish.soil_temperature).into()),
+        "In colder soil, seed sits, rots and emerges unevenly. One degree is about four days in spring.";
+    Warmth "heat" "seedlings fail above a monthly mean of", 0.0..35.0 DegC, |crop| Some((&crop.climate.heat).into()),
+        "Sets how late before summer, or how early after it, sowing is safe.";
+    Ground "ph" "lowest pH, and liming target", 4.0..8.0 One, |crop| {
         let (low, aim) = (&crop.soil.ph_low, &crop.soil.ph_aim);
         Some(Held { high: Some(aim.value), ..Held::from(low) })
-    }, "Half a unit is some tons of lime, and half a year before it works.";
-    Ground "ponding" "bears standing water for days", 0.0..30.0 One, |crop| Some((&crop.site.ponding_days).into()),
-        "A wet corner misjudged is a bare corner.";
-    Ground "rooting" "wants at least so much soil", 0.0..120.0 Cm, |crop| Some((&crop.site.rooting_depth).into()),
-        "On shallower ground it yields less and dries out first.";
-    Ground "roots" "roots of a full stand", 0.0..200.0 Cm, |crop| Some((&crop.climate.root_depth).into()),
-        "Sets how much water the soil holds for it, and so when irrigation pays.";
-    Ground "rain" "wants rain in a year", 0.0..1200.0 Mm, |crop| Some((&crop.site.rain).into()),
-        "With less, and no irrigation, look for a tougher crop.";
-    Ground "slope" "tilled for on slopes up to", 0.0..25.0 Percent, |crop| Some((&crop.site.tilled_slope).into()),
-        "On steeper ground tillage loses the soil that the stand was for: sow it without.";
-    Sowing "seeds" "seeds in a pound or kilogram", 0.0..2500000.0 PerLb, |crop| crop.seed.as_ref().map(|seed| Held::from(&seed.per_mass)),
-        "A tenth wrong is a tenth more or fewer seedlings; the lot\u{2019}s own count wins.";
-    Sowing "rate" "sown alone, pure live seed", 0.0..120.0 LbPerAc, |crop| crop.sowing.as_ref().map(|sowing| Held::from(&sowing.rate)),
-        "The seed bill goes with it; half of it in a good bed often makes the same stand, twice of it in a bad one none.";
-    Sowing "depth" "sown so deep", 0.0..3.0 In, |crop| crop.sowing.as_ref().map(|sowing| Held::from(&sowing.depth_fine)),
-        "The commonest cause of failed sowings of small seed: too deep.";
-    Sowing "first-look" "shows in days", 0.0..60.0 One, |crop| Some((&crop.establish.first_look).into()),
-        "Looked for too early it seems gone, too late the crust has won.";
-    Sowing "count" "counted after days", 0.0..120.0 One, |crop| Some((&crop.establish.count).into()),
-        "Too early and what will die is counted; too late and nothing can be mended.";
-    Sowing "growing-days" "days it wants before winter", 0.0..180.0 One, |crop| Some((&crop.climate.growing_days).into()),
-        "A week too few is a stand that heaves out.";
-    Stand "yield" "dry matter in a season, established", 0.0..20.0 TonPerAc, |crop| Some((&crop.stand.yields).into()),
-        "Every ton planned on is feed to buy if it does not come.";
-    Stand "years" "is kept for years", 0.0..30.0 One, |crop| {
+    }, "Half a pH unit can take tons of lime and half a year to work.";
+    Ground "ponding" "tolerates ponding, days", 0.0..30.0 One, |crop| Some((&crop.site.ponding_days).into()),
+        "A wet corner misjudged becomes a bare corner.";
+    Ground "rooting" "minimum rooting depth", 0.0..120.0 Cm, |crop| Some((&crop.site.rooting_depth).into()),
+        "On shallower soil it yields less and dries out first.";
+    Ground "roots" "root depth when established", 0.0..200.0 Cm, |crop| Some((&crop.climate.root_depth).into()),
+        "Sets how much soil water it can use, and so when irrigation pays.";
+    Ground "rain" "annual rainfall needed", 0.0..1200.0 Mm, |crop| Some((&crop.site.rain).into()),
+        "With less and no irrigation, choose a tougher crop.";
+    Ground "slope" "steepest slope for tillage", 0.0..25.0 Percent, |crop| Some((&crop.site.tilled_slope).into()),
+        "On steeper slopes, tillage causes soil loss; use no-till.";
+    Sowing "seeds" "seeds per pound or kilogram", 0.0..2500000.0 PerLb, |crop| crop.seed.as_ref().map(|seed| Held::from(&seed.per_mass)),
+        "10% off means 10% more or fewer seedlings; use the lot’s own count.";
+    Sowing "rate" "pure stand rate (PLS)", 0.0..120.0 LbPerAc, |crop| crop.sowing.as_ref().map(|sowing| Held::from(&sowing.rate)),
+        "Sets seed cost. In a good seedbed half the rate often makes the same stand; in a bad one double may make none.";
+    Sowing "depth" "seeding depth", 0.0..3.0 In, |crop| crop.sowing.as_ref().map(|sowing| Held::from(&sowing.depth_fine)),
+        "Sowing too deep is the most common cause of failure with small seed.";
+    Sowing "first-look" "days to emergence", 0.0..60.0 One, |crop| Some((&crop.establish.first_look).into()),
+        "Checked too early it looks failed; too late, crusting has done its damage.";
+    Sowing "count" "days to stand count", 0.0..120.0 One, |crop| Some((&crop.establish.count).into()),
+        "Too early counts plants that will die; too late leaves no time to fix the stand.";
+    Sowing "growing-days" "growing days needed before winter", 0.0..180.0 One, |crop| Some((&crop.climate.growing_days).into()),
+        "One week short can mean a stand lost to heaving.";
+    Stand "yield" "dry matter per season, established", 0.0..20.0 TonPerAc, |crop| Some((&crop.stand.yields).into()),
+        "Every ton that falls short is feed to buy.";
+    Stand "years" "stand life, years", 0.0..30.0 One, |crop| {
         let years = &crop.stand.years;
         let (low, high) = (f64::from(years.low), f64::from(years.high));
         Some(Held { low, high: Some(high), unit: Unit::One, source: years.source.clone() })
-    }, "Seed and labour are spread over them.";
+    }, "Seed and labor cost is spread over these years.";
 };
 
 /// All that the library knows of a crop as figures on scales.
@@ -206,27 +206,27 @@ pub fn forbids(crop: &Crop) -> Vec<String> {
     let site = &crop.site;
     if let Some(months) = &site.autotoxic_months {
         told.push(format!(
-            "Not after its own kind for {} to {} months, and never thickened once a year old.",
+            "Autotoxic: wait {}–{} months after the same species, and do not thicken it once it is a year old.",
             months.low, months.high
         ));
     }
     if site.drainage == Drainage::Well {
-        told.push("No wet feet: well drained ground alone.".to_owned());
+        told.push("Needs well-drained soil; no wet spots.".to_owned());
     }
     if site.hindered_by_cereal_residue {
-        told.push("No cereal residue at sowing: it holds the seedlings back.".to_owned());
+        told.push("No cereal residue at sowing: it suppresses seedlings.".to_owned());
     }
     if site.neighbour_setback.is_some() {
-        told.push("Not up to the boundary beside somebody else\u{2019}s land.".to_owned());
+        told.push("Keep a setback from a neighbor’s land.".to_owned());
     }
     if crop.stand.ramp.first() == Some(&0.0) {
         told.push("No harvest in the sowing year.".to_owned());
     }
     if crop.stand.grazing == Grade::Poor {
-        told.push("No close or steady grazing: long rests between.".to_owned());
+        told.push("No close or continuous grazing; needs long rest periods.".to_owned());
     }
     if crop.kind == Kind::Legume {
-        told.push("No seed without its own inoculant, and none kept with fertiliser or in the sun.".to_owned());
+        told.push("Inoculate with the right strain; keep inoculant away from fertilizer and sun.".to_owned());
     }
     told
 }

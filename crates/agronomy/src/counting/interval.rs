@@ -140,7 +140,11 @@ impl Counted {
             Self::Frame { .. } | Self::Row { .. } => "/counted/counts",
             Self::Alive { .. } => "/counted/alive",
         };
-        checks.require((1..=MOST_PLACES).contains(&many), list, said!("{} places; give 1 to {}", many, MOST_PLACES));
+        checks.require(
+            (1..=MOST_PLACES).contains(&many),
+            list,
+            said!("{} sample points; enter 1–{}", many, MOST_PLACES),
+        );
         let most = |index: usize| match self {
             Self::Grid { cells: of, .. } | Self::Points { points: of, .. } => f64::from(*of),
             Self::Alive { stations, .. } => stations.get(index).copied().unwrap_or(0.0),
@@ -149,25 +153,17 @@ impl Counted {
         for (index, count) in self.counts().iter().enumerate().take(MOST_PLACES) {
             let most = most(index);
             let right = *count >= 0.0 && *count <= most;
-            checks.require(
-                right,
-                format!("{list}/{index}"),
-                said!("{} of {}; it must be from 0 to {}", *count, most, most),
-            );
+            checks.require(right, format!("{list}/{index}"), said!("{} of {}; enter 0–{}", *count, most, most));
         }
         match self {
             Self::Grid { cells: of, .. } => {
-                checks.require(
-                    (4..=400).contains(of),
-                    "/counted/cells",
-                    said!("{} cells; 4 to 400 are looked at in a place", *of),
-                );
+                checks.require((4..=400).contains(of), "/counted/cells", said!("{} cells per point; enter 4–400", *of));
             }
             Self::Points { points: of, .. } => {
                 checks.require(
                     (1..=500).contains(of),
                     "/counted/points",
-                    said!("{} points; 1 to 500 are looked at in a place", *of),
+                    said!("{} readings per point; enter 1–500", *of),
                 );
             }
             Self::Frame { frame, .. } => checks.within("/counted/frame", "the frame", *frame, Unit::M2, 0.005, 100.0),
@@ -179,14 +175,14 @@ impl Counted {
                 checks.require(
                     stations.len() == many,
                     "/counted/stations",
-                    "say for each place how many stations were looked at",
+                    "enter the number of stations at each point",
                 );
                 for (index, one) in stations.iter().enumerate().take(MOST_PLACES) {
                     let right = (1.0..=10_000.0).contains(one);
                     checks.require(
                         right,
                         format!("/counted/stations/{index}"),
-                        said!("{} stations; it must be from 1 to 10,000", *one),
+                        said!("{} stations; enter 1–10,000", *one),
                     );
                 }
             }
@@ -320,7 +316,7 @@ pub fn count_interval(request: &CountRequest) -> Result<Answer<CountAnswer>, Ref
     checks.require(
         many <= MOST_THRESHOLDS,
         "/thresholds",
-        said!("{} thresholds; {} are enough", many, MOST_THRESHOLDS),
+        said!("{} thresholds; the limit is {}", many, MOST_THRESHOLDS),
     );
     for (index, threshold) in request.thresholds.iter().enumerate().take(MOST_THRESHOLDS) {
         let pointer = format!("/thresholds/{index}");
@@ -329,13 +325,13 @@ pub fn count_interval(request: &CountRequest) -> Result<Answer<CountAnswer>, Ref
         checks.require(
             kind,
             &pointer,
-            said!("{} is {}, not what was counted", *threshold, threshold.dimension().words()),
+            said!("{} is {}, a different unit from the count", *threshold, threshold.dimension().words()),
         );
         let most = if counted.dimension() == Dimension::Ratio { 1.0 } else { 100_000.0 };
         checks.require(
             !kind || (base > 0.0 && base <= most),
             &pointer,
-            said!("a threshold of {} can\u{2019}t be", *threshold),
+            said!("{} is not a valid threshold", *threshold),
         );
     }
     checks.done()?;
@@ -343,16 +339,16 @@ pub fn count_interval(request: &CountRequest) -> Result<Answer<CountAnswer>, Ref
     let places = counted.places();
     let thresholds: Vec<f64> = request.thresholds.iter().map(|one| one.unit.to_base(one.value)).collect();
     let Some(judged) = judge(&places, &thresholds, counted.dimension()) else {
-        return Err(Refused::one("/counted", "say what was counted"));
+        return Err(Refused::one("/counted", "enter the counts"));
     };
     let Judged { all, deviation, decided, enough } = judged;
-    let mut sheet = Sheet::new("what the places say of the field");
+    let mut sheet = Sheet::new("stand count result");
     sheet.source(Source::published("Student 1908, The probable error of a mean, Biometrika 6:1\u{2013}25"));
     let amount = |base: f64| counted.amount(base);
     let n = all.n as f64;
     sheet.input("places", n, Origin::Given);
-    sheet.quantity("sum of the places", amount(n * all.mean), Origin::Given);
-    sheet.quantity_line("mean", "sum of the places / places", amount(all.mean));
+    sheet.quantity("sum over points", amount(n * all.mean), Origin::Given);
+    sheet.quantity_line("mean", "sum over points / places", amount(all.mean));
     let interval = student_quantile(0.95, all.n - 1).map(|t| {
         sheet.quantity("standard deviation", amount(deviation), Origin::Given);
         given!(sheet; student_t = t, Origin::sourced(&Source::published("Student 1908, Biometrika 6:1\u{2013}25")));
@@ -405,13 +401,13 @@ pub fn count_interval(request: &CountRequest) -> Result<Answer<CountAnswer>, Ref
             "Vogel & Masters 2001, Frequency grid: a simple tool for measuring grassland establishment, J. Range Manage. 54:653\u{2013}655",
         ));
         let floor = CountPerArea::new(PER_PERCENT * 100.0 * all.mean, Unit::PerM2);
-        sheet.gathered("plants_at_the_least", "0.4 plants on a square metre for each percent of cells", floor);
+        sheet.gathered("plants_at_the_least", "0.4 plants per square meter for each percent of cells", floor);
         let random = (all.mean < 1.0).then(|| {
             let random = CountPerArea::new(-(1.0 - all.mean).ln() / CELL, Unit::PerM2);
-            sheet.gathered("plants_if_at_random", "by Poisson, from the cells that hold none", random)
+            sheet.gathered("plants_if_at_random", "by Poisson, from the empty cells", random)
         });
         [Some(floor), random]
     });
-    sheet.would_change("More places; places left out because they looked bad.");
+    sheet.would_change("More sample points, or points skipped because they looked bad.");
     Ok(sheet.answer(CountAnswer { places: all.n, mean: amount(all.mean), interval, against, enough, more, plants }))
 }

@@ -222,36 +222,36 @@ fn shared_out(places: usize, sizes: &[usize]) -> Vec<usize> {
 pub fn count_plan(request: &CountPlanRequest) -> Result<Answer<CountPlan>, Refused> {
     let mut checks = Checks::new();
     if let Some(places) = request.places {
-        checks.require((1..=300).contains(&places), "/places", said!("{} places; 1 to 300 can be walked", places));
+        checks.require((1..=300).contains(&places), "/places", said!("{} sample points; enter 1–300", places));
     }
     if let Some(deviation) = request.deviation {
-        checks.within("/deviation", "how far places differ", deviation, Unit::Percent, 1.0, 100.0);
+        checks.within("/deviation", "Variation between points", deviation, Unit::Percent, 1.0, 100.0);
     }
     checks.within("/within", "the precision", request.within, Unit::Percent, 1.0, 50.0);
     checks.require(
         request.odd.len() <= MOST_ODD,
         "/odd",
-        said!("{} odd spots; {} at the most", request.odd.len() as f64, MOST_ODD as f64),
+        said!("{} odd spots; the limit is {}", request.odd.len() as f64, MOST_ODD as f64),
     );
     for (at, spot) in request.odd.iter().enumerate().take(MOST_ODD) {
         let sound = spot.latitude.abs() <= 90.0 && spot.longitude.abs() <= 180.0;
-        checks.require(sound, format!("/odd/{at}"), "no place on earth lies there");
-        checks.within(&format!("/odd/{at}/radius"), "how far it reaches", spot.radius, Unit::M, 0.5, 500.0);
+        checks.require(sound, format!("/odd/{at}"), "that location is not valid");
+        checks.within(&format!("/odd/{at}/radius"), "Radius", spot.radius, Unit::M, 0.5, 500.0);
     }
     let boundary = request.boundary.as_ref().and_then(|boundary| checks.part("", Boundary::from_geojson(boundary)));
     checks.done()?;
-    let mut sheet = Sheet::new("how many places, and where");
+    let mut sheet = Sheet::new("number and location of sample points");
     let places = match request.places {
         Some(places) => places as usize,
         None => {
             sheet.source(Source::common_practice("places = (z × deviation ÷ precision) squared, rounded up"));
             let (deviation, from) = match request.deviation {
                 Some(given) => (given, Origin::Given),
-                None => (Fraction::percent(15.0), Origin::assumed("how far the places of an earlier count differed")),
+                None => (Fraction::percent(15.0), Origin::assumed("variation in an earlier count")),
             };
             given!(sheet; deviation = deviation, from);
             given!(sheet; precision = request.within, Origin::Given);
-            given!(sheet; z = Z90, Origin::sourced(&Source::common_practice("nine times of ten, by the normal law")));
+            given!(sheet; z = Z90, Origin::sourced(&Source::common_practice("90% confidence, normal distribution")));
             let n = ((z * deviation.base() / precision.base()).powi(2) - 1e-6).ceil();
             let formula = "rounded up((z * deviation / precision) * (z * deviation / precision))";
             let n = sheet.line("places", formula, n);
@@ -259,11 +259,11 @@ pub fn count_plan(request: &CountPlanRequest) -> Result<Answer<CountPlan>, Refus
         }
     };
     let spots = boundary.map(|field| spots(&field, places, request.draw, &request.odd)).unwrap_or_default();
-    sheet.would_change("How far the places turn out to differ: counting tells when it is enough.");
+    sheet.would_change("Actual variation between points; counting shows when it is enough.");
     let how = if spots.is_empty() {
-        "Walk a zigzag over the whole field, to its far end even where it is enough before, and stop after the same number of steps each time; count where your foot falls, not where it looks good."
+        "Zigzag over the whole field to the far end, even if you have enough points earlier. Stop after the same number of steps each time and count where your foot lands, not where it looks good."
     } else {
-        "Go to each place and count where your foot falls, also where nothing grows."
+        "Go to each point and count where your foot lands, even where nothing grows."
     };
     let in_odd = (0..request.odd.len()).map(|at| spots.iter().filter(|spot| spot.odd == Some(at)).count()).collect();
     Ok(sheet.answer(CountPlan { places, spots, in_odd, how: how.to_owned() }))

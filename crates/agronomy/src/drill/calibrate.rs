@@ -214,12 +214,12 @@ fn check(request: &CalibrationRequest) -> Checks {
     checks.require(
         request.also.len() <= MOST_IN_BOX,
         "/also",
-        said!("{} more kinds of seed; {} fit a box", request.also.len(), MOST_IN_BOX),
+        said!("{} more kinds of seed; the limit per box is {}", request.also.len(), MOST_IN_BOX),
     );
     let mut crops = vec![request.crop.as_str()];
     for (index, other) in request.also.iter().enumerate().take(MOST_IN_BOX) {
         let at = format!("/also/{index}");
-        checks.require(!crops.contains(&other.crop.as_str()), format!("{at}/crop"), "it is in this box already");
+        checks.require(!crops.contains(&other.crop.as_str()), format!("{at}/crop"), "already in this box");
         crops.push(&other.crop);
         checks.positive(&format!("{at}/aim"), "the aim", other.aim, Unit::KgPerHa, 1_000.0);
         checks.positive(&format!("{at}/pls"), "pure live seed", other.pls, Unit::Percent, 100.0);
@@ -236,50 +236,39 @@ fn check(request: &CalibrationRequest) -> Checks {
         }
         Some(Course::Turns { turns, circumference, skid, .. }) => {
             let right = (1.0..=1_000.0).contains(&turns);
-            checks.require(right, "/course/turns", said!("{} turns; it must be from 1 to 1,000", turns));
+            checks.require(right, "/course/turns", said!("{} turns; enter 1–1,000", turns));
             let name = "the rolling circumference";
             let pointer = "/course/circumference";
             if circumference.to(Unit::M) > 8.0 {
-                let detail = said!(
-                    "{} is {}: no wheel rolls so far in a turn. Was it read in inches or centimetres?",
-                    name,
-                    circumference
-                );
+                let detail =
+                    said!("{} is {}, too large for a drill wheel; check inches or centimeters", name, circumference);
                 checks.refuse(pointer, detail);
             } else {
                 checks.within(pointer, name, circumference, Unit::M, 0.5, 8.0);
             }
             let way = Length::from_base(turns * circumference.base());
             if right {
-                checks.within("/course/turns", "the way of so many turns", way, Unit::M, 5.0, 2_000.0);
+                checks.within("/course/turns", "distance over the turns", way, Unit::M, 5.0, 2_000.0);
             }
             if let Some(skid) = skid {
                 checks.within("/course/skid", "the skid", skid, Unit::Percent, 0.0, 40.0);
             }
         }
-        None => checks.require(request.caught.is_none(), "/course", "say over which way it was caught"),
+        None => checks.require(request.caught.is_none(), "/course", "enter the test course length or wheel turns"),
     }
     match &request.caught {
         Some(Caught::Rows { masses }) => check_rows(&mut checks, "/caught/masses", masses),
         Some(Caught::Together { mass, rows }) => {
             checks.within("/caught/mass", "the catch", *mass, Unit::Kg, 0.0, 500.0);
-            checks.require(
-                (1..=120).contains(rows),
-                "/caught/rows",
-                said!("{} rows; a catch is of 1 to 120 rows", *rows),
-            );
+            checks.require((1..=120).contains(rows), "/caught/rows", said!("{} rows; enter 1–120", *rows));
         }
-        None => checks.require(request.seen.is_some(), "/caught", "say what was caught, or what seeds were counted"),
+        None => checks.require(request.seen.is_some(), "/caught", "enter the catch or a seed count"),
     }
     if let Some(SeedsSeen::InRows { counts, .. } | SeedsSeen::OnGround { counts, .. }) = &request.seen {
-        checks.require((1..=200).contains(&counts.len()), "/seen/counts", "give 1 to 200 counts");
+        checks.require((1..=200).contains(&counts.len()), "/seen/counts", "enter 1–200 counts");
         for (index, count) in counts.iter().enumerate().take(200) {
             let right = (0.0..=100_000.0).contains(count);
-            checks.require(
-                right,
-                format!("/seen/counts/{index}"),
-                said!("{} seeds; it must be from 0 to 100,000", *count),
-            );
+            checks.require(right, format!("/seen/counts/{index}"), said!("{} seeds; enter 0–100,000", *count));
         }
     }
     match &request.seen {
@@ -293,13 +282,13 @@ fn check(request: &CalibrationRequest) -> Checks {
     }
     let scale = |checks: &mut Checks, pointer: String, setting: f64| {
         let right = (0.0..=100_000.0).contains(&setting) && setting > 0.0;
-        checks.require(right, pointer, said!("setting {}; it must be above zero", setting));
+        checks.require(right, pointer, said!("Setting is {}; enter a number above zero", setting));
     };
     if let Some(setting) = request.setting {
         scale(&mut checks, "/setting".to_owned(), setting);
     }
     let many = request.tried.len();
-    checks.require(many <= MOST_TRIED, "/tried", said!("{} catches; {} are enough", many, MOST_TRIED));
+    checks.require(many <= MOST_TRIED, "/tried", said!("{} catches; the limit is {}", many, MOST_TRIED));
     for (index, one) in request.tried.iter().enumerate().take(MOST_TRIED) {
         scale(&mut checks, format!("/tried/{index}/setting"), one.setting);
         checks.within(&format!("/tried/{index}/rate"), "the rate", one.rate, Unit::KgPerHa, 0.0, 2_000.0);
@@ -317,7 +306,7 @@ fn way(sheet: &mut Sheet, course: Course) -> Length {
             let mut circumference = sheet.input(measured, circumference, Origin::Given);
             if off_the_ground {
                 given!(sheet; longer_off_the_ground = Fraction::from_base(1.0 + JACKED),
-                    Origin::assumed("a circumference measured under the drill\u{2019}s weight"));
+                    Origin::assumed("a circumference measured under load"));
                 let formula = "circumference_off_the_ground / longer_off_the_ground";
                 let loaded = Length::from_base(circumference.base() / longer_off_the_ground.base());
                 circumference = sheet.line("circumference", formula, loaded);
@@ -327,7 +316,7 @@ fn way(sheet: &mut Sheet, course: Course) -> Length {
                 None => sheet.input(
                     "skid",
                     Fraction::ZERO,
-                    Origin::assumed("the turns of the wheel over a measured way in the field"),
+                    Origin::assumed("wheel turns over a measured course in the field"),
                 ),
             };
             let rolled = turns * circumference.base();
@@ -362,10 +351,10 @@ fn way(sheet: &mut Sheet, course: Course) -> Length {
 pub fn calibrate(request: &CalibrationRequest) -> Result<Answer<Calibration>, Refused> {
     let crop = crop_of(&request.crop, "/crop")?;
     let (Some(seed), Some(sowing)) = (&crop.seed, &crop.sowing) else {
-        return Err(Refused::one("/crop", format!("{} is set out as plants, not drilled", crop.name)));
+        return Err(Refused::one("/crop", format!("{} is planted, not drilled", crop.name)));
     };
     check(request).done()?;
-    let mut sheet = Sheet::new(format!("the drill, calibrated for {}", crop.name));
+    let mut sheet = Sheet::new(format!("drill calibration for {}", crop.name));
     sheet.source(Source::common_practice("rate = catch ÷ (rows × row spacing × distance)"));
     let others = members(&request.also)?;
     let row_spacing = match request.row_spacing {
@@ -378,7 +367,10 @@ pub fn calibrate(request: &CalibrationRequest) -> Result<Answer<Calibration>, Re
 
     let mut remarks = Vec::new();
     if !others.is_empty() {
-        remarks.push("Light and heavy seed part in a box that shakes: fill it to two thirds at the most and stir, or sow them from two boxes.".to_owned());
+        remarks.push(
+            "Light and heavy seed separate in a shaking box. Fill to two thirds at most and stir, or use two boxes."
+                .to_owned(),
+        );
     }
     let (mut distance, mut rows) = (None, None);
     // All rows, and those in line.
@@ -412,10 +404,13 @@ pub fn calibrate(request: &CalibrationRequest) -> Result<Answer<Calibration>, Re
                     sheet.line("area_of_rows_in_line", "rows_in_line * row_spacing * distance", of);
                 let formula = "catch_of_rows_in_line / area_of_rows_in_line";
                 sound_rate = sheet.line("rate_of_rows_in_line", formula, catch_of_rows_in_line / area_of_rows_in_line);
-                remarks.push("The rows out of line count in what the field gets, and not in the setting: clear them first, then catch again.".to_owned());
+                remarks.push(
+                    "Rows that are off count toward the field rate but not the setting. Clear them, then catch again."
+                        .to_owned(),
+                );
             }
             if found.rows.len() < 4 {
-                remarks.push("Fewer than four rows were caught: what the others drop is not known.".to_owned());
+                remarks.push("Fewer than four rows caught; the other rows are unknown.".to_owned());
             }
         }
         by_catch = Some((all, sound_rate));
@@ -442,7 +437,7 @@ pub fn calibrate(request: &CalibrationRequest) -> Result<Answer<Calibration>, Re
             sheet.line("count_against_catch", "rate_by_count / bulk_rate - 1", against)
         });
         if against_catch.is_some_and(|against| against.base().abs() > 0.15) {
-            remarks.push("Count and catch are more than 15 % apart: were all seeds seen, is the tag\u{2019}s count of seeds right, was the wheel\u{2019}s way?".to_owned());
+            remarks.push("Count and catch differ by more than 15%. Check the seed count, the seeds per pound on the tag and the test course.".to_owned());
         }
         ByCount { seeds, bulk_rate: rate, against_catch }
     });
@@ -453,7 +448,7 @@ pub fn calibrate(request: &CalibrationRequest) -> Result<Answer<Calibration>, Re
             let rate = sheet.line("bulk_rate", "rate_by_count", counted.bulk_rate);
             (rate, rate, "bulk_rate")
         }
-        (None, None) => return Err(Refused::one("/caught", "say what was caught, or what seeds were counted")),
+        (None, None) => return Err(Refused::one("/caught", "enter the catch or a seed count")),
     };
     let bulk_rate = all;
     let pls = filling.pls;
@@ -494,11 +489,11 @@ pub fn calibrate(request: &CalibrationRequest) -> Result<Answer<Calibration>, Re
         if request.tried.is_empty() {
             sheet.line("setting_to_try", &format!("setting * aim / {named}"), next.setting);
         } else {
-            sheet.gathered("setting_to_try", "where the line through the catches reaches the aim", next.setting);
+            sheet.gathered("setting_to_try", "where the line through the catches meets the target", next.setting);
         }
         Some(next)
     });
-    sheet.would_change("Another lot, damp seed, another speed or another fill of the box: catch again with each.");
+    sheet.would_change("A new lot, damp seed, another speed or box level: recalibrate for each.");
     sheet.caution("drill-moving-parts");
     sheet.caution("treated-seed");
     Ok(sheet.answer(Calibration {

@@ -70,7 +70,7 @@ pub(super) fn members(also: &[InBox]) -> Result<Vec<Member<'static>>, Refused> {
         let at = format!("/also/{index}/crop");
         let crop = crop_of(&one.crop, &at)?;
         let (Some(seed), Some(_)) = (&crop.seed, &crop.sowing) else {
-            return Err(Refused::one(at, format!("{} is set out as plants, not drilled", crop.name)));
+            return Err(Refused::one(at, format!("{} is planted, not drilled", crop.name)));
         };
         Ok(Member { crop, seed, aim: one.aim, pls: one.pls, seeds_per_mass: one.seeds_per_mass })
     });

@@ -49,7 +49,7 @@ pub struct RowTarget {
 pub fn row(request: &RowRequest) -> Result<Answer<RowTarget>, Refused> {
     let crop = crop_of(&request.crop, "/crop")?;
     let (Some(seed), Some(sowing)) = (&crop.seed, &crop.sowing) else {
-        return Err(Refused::one("/crop", format!("{} is set out as plants, not drilled", crop.name)));
+        return Err(Refused::one("/crop", format!("{} is planted, not drilled", crop.name)));
     };
     let spacing = request.row_spacing.unwrap_or_else(|| sowing.row_spacing.measure());
     let mut checks = Checks::new();
@@ -59,7 +59,7 @@ pub fn row(request: &RowRequest) -> Result<Answer<RowTarget>, Refused> {
     checks.within("/course", "the course", request.course, Unit::M, 1.0, 2_000.0);
     checks.done()?;
 
-    let mut sheet = Sheet::new(format!("what one row of {} should drop", crop.name));
+    let mut sheet = Sheet::new(format!("target catch per row of {}", crop.name));
     sheet.source(Source::common_practice("catch from a row = rate × row spacing × distance"));
     let bulk_rate = sheet.input("bulk_rate", Bulk(request.bulk_rate), Origin::Given);
     let row_spacing = match request.row_spacing {

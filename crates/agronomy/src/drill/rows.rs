@@ -78,14 +78,14 @@ impl RowsAnswer {
 
 /// Where a row that drops little is stopped up, from the opener upwards (common practice, no source).
 const TOO_LITTLE: [&str; 5] = [
-    "The opener: soil or a root packed into its boot.",
-    "The tube: kinked, off its boot, or a web or a wasp\u{2019}s nest in it.",
-    "The meter: its slide shut or set unlike the others, seed wedged in it.",
-    "The box above it: damp or chaffy seed that bridges; stir it, do not fill it so full.",
-    "The end of the box: it ran empty on a slope.",
+    "Opener: boot plugged with soil or a root.",
+    "Tube: kinked, off the boot, or blocked by a web or wasp nest.",
+    "Meter: slide closed or set differently, or seed jammed in it.",
+    "Box above it: damp or chaffy seed bridging. Stir it and fill less.",
+    "Box end: ran empty on a slope.",
 ];
 const TOO_MUCH: [&str; 2] =
-    ["The meter: its slide or its bottom set wider than the others, worn flutes.", "The cup: two rows caught in one."];
+    ["Meter: slide or bottom set wider than the others, or worn flutes.", "Cup: two rows caught in one cup."];
 
 fn state(robust: &Robust, caught: f64) -> RowState {
     if caught <= 0.0 {
@@ -102,11 +102,7 @@ fn state(robust: &Robust, caught: f64) -> RowState {
 /// Refuse rows that can't be.
 pub(super) fn check_rows(checks: &mut Checks, pointer: &str, rows: &[Mass]) {
     let many = rows.len();
-    checks.require(
-        (1..=MOST_ROWS).contains(&many),
-        pointer,
-        said!("{} rows; a catch is of 1 to {} rows", many, MOST_ROWS),
-    );
+    checks.require((1..=MOST_ROWS).contains(&many), pointer, said!("{} rows; enter 1–{}", many, MOST_ROWS));
     for (index, row) in rows.iter().enumerate().take(MOST_ROWS) {
         let name = format!("row {}", index + 1);
         checks.within(&format!("{pointer}/{index}"), &name, *row, Unit::Kg, 0.0, MOST_CAUGHT);
@@ -132,7 +128,7 @@ pub fn drill_rows(request: &RowsRequest) -> Result<Answer<RowsAnswer>, Refused> 
     checks.done()?;
     let caught: Vec<f64> = request.rows.iter().map(|row| row.base()).collect();
     let (Some(robust), Some(all)) = (Robust::of(&caught), spread(&caught)) else {
-        return Err(Refused::one("/rows", "say what the rows dropped"));
+        return Err(Refused::one("/rows", "enter the row catches"));
     };
     let median = Mass::from_base(robust.median);
     let rows: Vec<RowFound> = request
@@ -146,27 +142,25 @@ pub fn drill_rows(request: &RowsRequest) -> Result<Answer<RowsAnswer>, Refused> 
             state: state(&robust, row.base()),
         })
         .collect();
-    let mut sheet = Sheet::new("the rows of the drill, beside one another");
+    let mut sheet = Sheet::new("drill rows compared");
     sheet.source(Source::published(
         "Iglewicz & Hoaglin 1993, How to Detect and Handle Outliers (ASQC): modified z-score, 3.5",
     ));
     for row in &rows {
         sheet.input(&format!("row {}", row.row), row.caught, Origin::Given);
     }
-    sheet.gathered("middle_row", "the middle of the rows by what they dropped", median);
+    sheet.gathered("middle_row", "median row catch", median);
     let deviation = Mass::from_base(robust.deviation);
-    sheet.gathered("middle_deviation", "the middle of their distances from it", deviation);
+    sheet.gathered("middle_deviation", "median absolute deviation", deviation);
     let mut variation = None;
     if all.n > 1 && all.mean > 0.0 {
         let mean = sheet.gathered("mean", "sum of all rows, as a mean", Mass::from_base(all.mean));
         let by = Mass::from_base(all.deviation);
-        let standard_deviation = sheet.gathered("standard_deviation", "of all rows, by their number less one", by);
+        let standard_deviation = sheet.gathered("standard_deviation", "all rows, n − 1", by);
         variation = Some(sheet.line("variation", "standard_deviation / mean", standard_deviation / mean));
     }
     if all.n < 4 {
-        sheet.would_change(
-            "Four rows or more: of fewer none can be told to be out of line, only that it dropped nothing.",
-        );
+        sheet.would_change("Four rows or more; with fewer, only a row with no seed can be flagged.");
     }
     sheet.caution("drill-moving-parts");
     let has = |wanted: &[RowState]| rows.iter().any(|row| wanted.contains(&row.state));
@@ -174,10 +168,9 @@ pub fn drill_rows(request: &RowsRequest) -> Result<Answer<RowsAnswer>, Refused> 
     if robust.median <= 0.0 && has(&[RowState::Nothing]) {
         let all_of_them = rows.iter().all(|row| row.state == RowState::Nothing);
         look_for.push(if all_of_them {
-            "Nothing came out: is there seed over the meters, and does the wheel turn them?".to_owned()
+            "No seed came out. Check that seed covers the meters and the drive wheel turns them.".to_owned()
         } else {
-            "Half the rows or more dropped nothing: look at what they share, a box or a shaft, before the rows."
-                .to_owned()
+            "Half the rows or more dropped no seed. Check what they share, such as a box or shaft, first.".to_owned()
         });
     }
     if has(&[RowState::Low, RowState::Nothing]) {

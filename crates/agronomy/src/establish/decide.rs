@@ -209,13 +209,13 @@ impl Judged<'_> {
         {
             let months = months.low;
             return Some(said!(
-                "{} poisons its own seedlings once it is about {} months old: what is sown into it dies. Sow grass or clover into it, or rotate.",
+                "{} is autotoxic from about {} months: seedlings sown into it die. Sow grass or clover into it, or rotate.",
                 crop.name.clone(),
                 months as f64
             ));
         }
         (crop.life == Life::Annual && self.age > crop.establish.count.high)
-            .then(|| said!("{} is an annual: what is sown into it now has no time left", crop.name.clone()))
+            .then(|| said!("{} is an annual: too late to thicken it", crop.name.clone()))
     }
 }
 
@@ -245,10 +245,7 @@ fn thresholds(request: &DecideRequest, crop: &Crop, age: i32) -> Result<[(Quanti
             (None, Some(amount), Some(origin)) => Ok((amount, origin)),
             _ => Err(Refused::one(
                 pointer,
-                format!(
-                    "how much is enough of {} by such a count is not known: say it, or count by the frequency grid",
-                    crop.name
-                ),
+                format!("No target is known for {} with this count; enter one, or use the frequency grid", crop.name),
             )),
         }
     };
@@ -272,7 +269,7 @@ pub fn stand_decide(request: &DecideRequest) -> Result<Answer<Decision>, Refused
     let crop = crop_of(&request.crop, "/crop")?;
     let age = days_between(request.sown_on, request.today);
     let mut checks = Checks::new();
-    checks.require((0..=40 * YEAR).contains(&age), "/sown_on", format!("counted {age} days after the sowing"));
+    checks.require((0..=40 * YEAR).contains(&age), "/sown_on", format!("counted {age} days after sowing"));
     if let Some(odds) = request.next_odds {
         checks.within("/next_odds", "the odds", odds, Unit::Percent, 0.0, 100.0);
     }
@@ -285,17 +282,17 @@ pub fn stand_decide(request: &DecideRequest) -> Result<Answer<Decision>, Refused
         checks.within("/price", "the price", price, Unit::MoneyPerT, 0.0, 1e5);
     }
     let years = request.years.unwrap_or(YEARS);
-    checks.require((1..=15).contains(&years), "/years", format!("{years} years; 1 to 15 can be looked ahead"));
+    checks.require((1..=15).contains(&years), "/years", format!("{years} years; enter 1–15"));
     checks.done()?;
     let [thin, full] = thresholds(request, crop, age)?;
     let counted = count_interval(&CountRequest { counted: request.counted.clone(), thresholds: vec![thin.0, full.0] })
         .map_err(|refused| threshold_named(refused, request))?;
 
-    let mut sheet = Sheet::new(format!("what stands of {}", crop.name));
+    let mut sheet = Sheet::new(format!("stand of {}", crop.name));
     let count = sheet.part(counted);
     let base = |amount: Quantity| amount.unit.to_base(amount.value);
     if base(thin.0) >= base(full.0) {
-        return Err(Refused::one("/thin", said!("thin is {} and full is {}: thin must be less", thin.0, full.0)));
+        return Err(Refused::one("/thin", said!("Thin is {} and full is {}; thin must be lower", thin.0, full.0)));
     }
     sheet.quantity("mean of the places", count.mean, Origin::Worked { part: "the count".into() });
     sheet.quantity("full", full.0, full.1);
@@ -311,7 +308,9 @@ pub fn stand_decide(request: &DecideRequest) -> Result<Answer<Decision>, Refused
     } else {
         (
             Some("smaller(share_of_full, 1) / (smaller(share_of_full, 1) + 0.5) * 1.5"),
-            Source::common_practice("thin plants grow larger: yield is a hyperbola of density (its bend is assumed)"),
+            Source::common_practice(
+                "plants grow larger in thin stands: yield follows a hyperbola of density (curvature assumed)",
+            ),
         )
     };
     sheet.source(source);
@@ -369,8 +368,7 @@ pub fn stand_decide(request: &DecideRequest) -> Result<Answer<Decision>, Refused
     } else {
         plus(request.today, RECOUNT)
     };
-    let settled =
-        (!young && age > YEAR).then(|| said!("it is {} days old: what has not come will not", f64::from(age)));
+    let settled = (!young && age > YEAR).then(|| said!("at {} days, no more seedlings will emerge", f64::from(age)));
     let no_thickening = judged.no_thickening();
     let sown_again = if rest == 0 { None } else { Some(plus(request.today, rest * YEAR)) };
     let above = |at: usize| count.against.get(at).and_then(|against: &Against| against.above).map(Measure::base);
@@ -383,10 +381,10 @@ pub fn stand_decide(request: &DecideRequest) -> Result<Answer<Decision>, Refused
     ];
     for one in ways.iter().filter(|one| one.barred.is_none()) {
         let (name, how) = match one.way {
-            Way::Keep | Way::CountMore => ("kept", "as it stands, year by year"),
+            Way::Keep | Way::CountMore => ("kept", "as it is, year by year"),
             Way::Wait => continue,
-            Way::Thicken => ("thickened", "as it stands, and what is sown into it from the next year on, by its odds"),
-            Way::StartOver => ("started over", "nothing in the year it is killed, then as a new stand, by its odds"),
+            Way::Thicken => ("thickened", "as it is, plus thickening from next year at its odds"),
+            Way::StartOver => ("reseeded", "zero in the year it is killed, then a new stand at its odds"),
         };
         let sum = one.yields.iter().map(|one| one.base()).sum();
         sheet.gathered(
@@ -397,16 +395,13 @@ pub fn stand_decide(request: &DecideRequest) -> Result<Answer<Decision>, Refused
     }
     let (advised, why) = if early && above(1).is_none_or(|full| full < SURE) {
         let from = plus(request.sown_on, crop.establish.count.low);
-        (
-            Way::Wait,
-            said!("It is too early to judge it: what comes still comes. A count means something from {} on.", from),
-        )
+        (Way::Wait, said!("Too early to judge; seedlings are still emerging. Count from {}.", from))
     } else {
         advise(&count, [above(0), above(1)], young || age <= YEAR, no_thickening.is_none(), &ways)
     };
-    sheet.would_change("A count of more places; the next window\u{2019}s odds; prices.");
+    sheet.would_change("More sample points, the next window’s odds, or prices.");
     if matches!(request.counted, Counted::Grid { .. }) {
-        sheet.would_change("A grid says that plants are there, not how large they grow.");
+        sheet.would_change("A grid shows that plants are present, not how big they are.");
     }
     Ok(sheet.answer(Decision {
         count,
@@ -441,24 +436,24 @@ fn advise(
     ways: &[WayOut],
 ) -> (Way, Said) {
     let [Some(not_thin), Some(full)] = above else {
-        return (Way::CountMore, "One place says nothing of the field.".into());
+        return (Way::CountMore, "One sample point is not enough to judge the field.".into());
     };
     let percent = |share: f64| Fraction::from_base(share).quantity();
     if count.enough == Enough::TooFew {
         let more = count.more.unwrap_or(1) as f64;
-        return (Way::CountMore, said!("So few places can mislead: {} more at the least.", more));
+        return (Way::CountMore, said!("Too few points to judge: count at least {} more.", more));
     }
     if count.enough == Enough::GoOn {
         let more = count.more.unwrap_or(1) as f64;
         let likely = match () {
-            () if full >= 0.5 => said!("It is rather full than not ({})", percent(full)),
-            () if not_thin < 0.5 => said!("It is rather thin than not ({})", percent(1.0 - not_thin)),
-            () => "It stands between thin and full".into(),
+            () if full >= 0.5 => said!("More likely full than not ({})", percent(full)),
+            () if not_thin < 0.5 => said!("More likely thin than not ({})", percent(1.0 - not_thin)),
+            () => "Between thin and full".into(),
         };
-        return (Way::CountMore, said!("{}: about {} more places may tell.", likely, more));
+        return (Way::CountMore, said!("{}: about {} more points may settle it.", likely, more));
     }
     if full >= SURE {
-        return (Way::Keep, said!("It is full with a probability of {}.", percent(full)));
+        return (Way::Keep, said!("Full stand: {} probability.", percent(full)));
     }
     if not_thin <= 1.0 - SURE {
         // What is left in money decides, where it is known of all that can be done.
@@ -475,28 +470,25 @@ fn advise(
         };
         let thin = percent(1.0 - not_thin);
         let why = match way {
-            Way::Keep => said!(
-                "It is thin with a probability of {}, and mending costs more than it brings in these years.",
-                thin
-            ),
-            Way::Thicken => said!("It is thin with a probability of {}, and can still be thickened.", thin),
+            Way::Keep => said!("Thin stand: {} probability. Repair costs more than it returns in these years.", thin),
+            Way::Thicken => said!("Thin stand: {} probability. It can still be thickened.", thin),
             _ if thickens => {
-                said!("It is thin with a probability of {}, and a new stand brings more than a mended one.", thin)
+                said!("Thin stand: {} probability. Reseeding returns more than thickening.", thin)
             }
-            _ => said!("It is thin with a probability of {}, and its kind can\u{2019}t be sown into it.", thin),
+            _ => said!("Thin stand: {} probability. It cannot be thickened with the same species.", thin),
         };
         return (way, why);
     }
     if may_come {
         return (
             Way::Wait,
-            "It stands between thin and enough, and may still come: waiting is often right. Count again.".into(),
+            "Between thin and full, and seedlings may still emerge. Waiting is often right; recount.".into(),
         );
     }
     (
         Way::Keep,
         said!(
-            "It is not thin, and full with a probability of {}: it gives less each year than a full stand would, and mending is a matter of money.",
+            "Not thin; {} probability of a full stand. It yields less than a full stand each year, so repair is a question of cost.",
             percent(full)
         ),
     )

@@ -230,24 +230,24 @@ fn forecast(all: &Scenarios, runs: &SiteRuns, facts: &EmergenceFacts, waited: Wa
     ends.sort_by(f64::total_cmp);
     let wait_until = quantile(&ends, 0.5).filter(|day| *day >= waited.days as f64).map(date);
     let (state, why) = match of_need {
-        _ if waited.seen => (EmergenceState::Up, "It is up."),
+        _ if waited.seen => (EmergenceState::Up, "Emerged."),
         of if of < 0.75 && lately * 2 > LOOKS_BACK => (
             EmergenceState::Dry,
-            "The seed lies dry and waits: nothing is lost but time. Don\u{2019}t work the ground, don\u{2019}t sow again; count from the first good rain.",
+            "Seed is dry and waiting; nothing is lost but time. Do not till or reseed; count days from the first good rain.",
         ),
         of if of < 0.75 => {
-            (EmergenceState::TooSoon, "It has not had the warmth yet: nothing is to be seen, and that means nothing.")
+            (EmergenceState::TooSoon, "Too early: it has not had enough heat. Seeing no seedlings means nothing yet.")
         }
         of if of < 1.25 => {
-            (EmergenceState::Due, "It should be showing: look along the rows on your knees, in several places.")
+            (EmergenceState::Due, "Should be emerging. Kneel and check along the rows in several spots.")
         }
         of if of < 1.6 => (
             EmergenceState::Late,
-            "It should be up. Dig for seed: swollen or sprouting, wait; under a crust, break it with a light roller or a rotary hoe; rotten or gone, sow again.",
+            "Overdue. Dig for seed. Swollen or sprouting: wait. Under a crust: break it with a light roller or rotary hoe. Rotten or gone: reseed.",
         ),
         _ => (
             EmergenceState::Gone,
-            "What has not come by now hardly will, unless the seed was dormant: dig for it before you give it up.",
+            "Emergence is now unlikely unless the seed was dormant. Dig for seed before you give up on it.",
         ),
     };
     Emergence {
@@ -272,7 +272,7 @@ fn facts_of(crop: &Crop) -> Result<&EmergenceFacts, Refused> {
         Refused::one(
             "/crop",
             format!(
-                "the warmth that {} needs to come up is not known: look after {} to {} days",
+                "heat needed by {} is not known; check after {} to {} days",
                 crop.name, crop.establish.first_look.low, crop.establish.first_look.high
             ),
         )
@@ -292,7 +292,7 @@ pub fn emergence_forecast(request: &EmergenceRequest) -> Result<Answer<Emergence
     checks.require(
         (0..=AHEAD as i32).contains(&days),
         "/sown_on",
-        format!("sown {days} days ago; it is followed for {AHEAD}"),
+        format!("sown {days} days ago; emergence is tracked for {AHEAD} days"),
     );
     if let Some(depth) = request.depth {
         checks.within("/depth", "the depth", depth, Unit::Cm, 0.0, 20.0);
@@ -331,15 +331,15 @@ pub fn emergence_of(
     waited: Waited,
 ) -> Answer<Emergence> {
     let told = forecast(all, runs, facts, waited);
-    let mut sheet = Sheet::new(format!("when {} comes up", crop.name));
-    sheet.source(Source::common_practice("warmth above a base, counted on days on which the seed lies moist"));
+    let mut sheet = Sheet::new(format!("emergence of {}", crop.name));
+    sheet.source(Source::common_practice("heat units above a base, counted on days when the seed is moist"));
     sheet.input("base", facts.base.measure::<Temperature>(), facts.base.origin());
     given!(sheet; warmth_needed = told.warmth_needed, facts.warmth.origin());
-    sheet.input("least_moisture", Fraction::from_base(MOIST), Origin::assumed("a look at the seed in the row"));
+    sheet.input("least_moisture", Fraction::from_base(MOIST), Origin::assumed("a check of the seed in the row"));
     sheet.input("years_counted", told.years as f64, Origin::measured("the weather years"));
     let warmth_so_far = sheet.gathered(
         "warmth_so_far",
-        "sum of the soil\u{2019}s daily mean above the base, on days on which it was moist, since sowing",
+        "sum of daily mean soil temperature above the base, on moist days since sowing",
         told.warmth_so_far,
     );
     sheet.line("share_of_need", "warmth_so_far / warmth_needed", warmth_so_far / warmth_needed);
@@ -349,11 +349,7 @@ pub fn emergence_of(
             if waited.odds.is_some() { Origin::Given } else { Origin::assumed("the odds of the day it was sown") };
         sheet.input("odds_that_it_comes_at_all", odds, from);
         let up = Fraction::from_base(emerged_by(told.of_need.base()));
-        sheet.gathered(
-            "would_be_up",
-            "by the normal law of the share of need, known within a quarter nine times of ten",
-            up,
-        );
+        sheet.gathered("would_be_up", "normal distribution of heat received, 90% within a quarter", up);
         let formula = "odds_that_it_comes_at_all * (1 - would_be_up) / (odds_that_it_comes_at_all * (1 - would_be_up) + 1 - odds_that_it_comes_at_all)";
         if waited.odds() < 1.0 {
             sheet.line("still_comes", formula, still);
@@ -362,11 +358,11 @@ pub fn emergence_of(
     if told.still.is_some() {
         let from = if waited.again.is_some() { Origin::Given } else { Origin::assumed("the odds of its next window") };
         sheet.input("odds_of_the_next_window", Fraction::from_base(waited.again.unwrap_or(NEXT)), from);
-        let usual = Origin::assumed("how many of one\u{2019}s sowings came up");
+        let usual = Origin::assumed("share of past sowings that came up");
         sheet.input("usual_odds", Fraction::from_base(USUAL), usual);
         let again = Fraction::from_base(waited.again());
         sheet.line("sown_again_it_comes", "odds_of_the_next_window * usual_odds", again);
     }
-    sheet.would_change("Rain and warmth to come; seed that lies deeper or drier than thought; dormant seed.");
+    sheet.would_change("Rain and heat to come; seed deeper or drier than assumed; dormant seed.");
     sheet.answer(told)
 }

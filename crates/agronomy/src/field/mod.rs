@@ -71,13 +71,13 @@ impl Boundary {
         let geometry = polygon_part(value)?;
         check_parts(geometry)?;
         let parsed = serde_json::from_value::<geojson::Geometry>(geometry.clone())
-            .map_err(|error| format!("this is not a GeoJSON polygon: {error}"))?;
+            .map_err(|error| format!("not a GeoJSON polygon: {error}"))?;
         let several = geometry.get("type").is_some_and(|kind| kind == "MultiPolygon");
         let polygons = match several {
             true => MultiPolygon::try_from(parsed),
             false => Polygon::try_from(parsed).map(MultiPolygon::from),
         };
-        let polygons = polygons.map_err(|error| format!("this is not a GeoJSON polygon: {error}"))?;
+        let polygons = polygons.map_err(|error| format!("not a GeoJSON polygon: {error}"))?;
         // No field is half the globe wide: its corners lie on both sides of where 180 turns into −180.
         if polygons.bounding_rect().is_some_and(|all| all.width() > 180.0) {
             return Err(
@@ -87,7 +87,7 @@ impl Boundary {
         let sharp: usize = polygons.iter().map(sharp_corners).sum();
         if sharp > MOST_SHARP {
             return Err(format!(
-                "the boundary turns back on itself at {sharp} corners: draw it along the field\u{2019}s edge, with fewer"
+                "The boundary doubles back at {sharp} corners; redraw it along the field edge with fewer corners"
             ));
         }
         // RFC 7946 wants outer rings counter-clockwise, and many programs write them the other way: walked either
@@ -96,7 +96,7 @@ impl Boundary {
         polygons.check_validation().map_err(|problem| {
             let text = problem.to_string();
             if text.contains("self-intersection") {
-                "the boundary crosses itself: walk it once round without crossing your own line".to_owned()
+                "The boundary crosses itself; walk around once without crossing your track".to_owned()
             } else if several {
                 format!("the parts of the boundary can\u{2019}t be used as one field: {text}")
             } else {
@@ -105,13 +105,10 @@ impl Boundary {
         })?;
         let area = polygons.geodesic_area_unsigned();
         if area < SMALLEST_M2 {
-            return Err(format!("the boundary encloses {area:.1} m²; a field has more"));
+            return Err(format!("The boundary encloses only {area:.1} m²; draw a larger area"));
         }
         if area > LARGEST_HA * 10_000.0 {
-            return Err(format!(
-                "the boundary encloses {:.0} ha; the most taken is {LARGEST_HA:.0} ha",
-                area / 10_000.0
-            ));
+            return Err(format!("The boundary encloses {:.0} ha; the limit is {LARGEST_HA:.0} ha", area / 10_000.0));
         }
         Ok(Self(polygons))
     }
@@ -129,7 +126,7 @@ impl Boundary {
         }
         let fewer = (corners * (MOST_PAIRS / pairs).sqrt()) as usize;
         let detail = said!(
-            "a setback of {} along {} corners can\u{2019}t be drawn: {} corners are the most for it",
+            "A setback of {} cannot be drawn with {} corners; the limit is {} corners",
             setback,
             corners as usize,
             fewer
@@ -187,11 +184,11 @@ pub fn set_back(boundary: &Boundary, setback: Length) -> Result<(Answer<FieldAre
     let inside = boundary.inside(setback);
     let left = inside.geodesic_area_unsigned().min(area.base());
     if inside.unsigned_area() <= 0.0 || left < SMALLEST_M2 {
-        return Err(Refused::one("/setback", "the setback leaves nothing to sow: make it smaller"));
+        return Err(Refused::one("/setback", "The setback leaves no sown area; make it smaller"));
     }
     let sown_area = sheet.gathered("sown_area", "area inside the setback", Area::from_base(left));
     reckon!(sheet; set_back = area - sown_area);
-    sheet.would_change("A boundary walked with a better receiver, or odd spots left out.");
+    sheet.would_change("A boundary walked with a better receiver, or odd spots excluded.");
     Ok((sheet.answer(FieldArea { area, sown_area, set_back }), inside))
 }
 
@@ -245,7 +242,7 @@ fn check_parts(geometry: &serde_json::Value) -> Result<(), String> {
         _ => check_rings(coordinates)?,
     };
     if corners > MOST_CORNERS {
-        return Err(format!("the boundary has {corners} corners; the most taken is {MOST_CORNERS}"));
+        return Err(format!("The boundary has {corners} corners; the limit is {MOST_CORNERS}"));
     }
     Ok(())
 }
@@ -259,7 +256,7 @@ fn check_rings(rings: &[serde_json::Value]) -> Result<usize, String> {
     for ring in rings.iter().filter_map(|ring| ring.as_array()) {
         corners += ring.len();
         if ring.len() < 4 {
-            return Err("a ring needs at least three corners, and the first one again at its end".to_owned());
+            return Err("a ring needs at least three corners and must end at its first corner".to_owned());
         }
         if ring.first() != ring.last() {
             return Err("the ring is not closed: its last corner must be its first".to_owned());
@@ -270,7 +267,7 @@ fn check_rings(rings: &[serde_json::Value]) -> Result<usize, String> {
                 (Some(lon), Some(lat)) if lon.abs() <= 180.0 && lat.abs() <= 90.0 => {}
                 (Some(lon), Some(lat)) => {
                     return Err(format!(
-                        "{lon}, {lat} is off the globe: longitude comes first, then latitude, in degrees"
+                        "{lon}, {lat} is not a valid position; give longitude first, then latitude, in degrees"
                     ));
                 }
                 _ => return Err("a corner is a longitude and a latitude".to_owned()),

@@ -33,14 +33,14 @@ pub fn cut(field: &Boundary, line: &[(f64, f64)]) -> Result<[Value; 2], Refused>
     let refuse = |detail: &str| Err(Refused::one("/line", detail));
     let on_globe = |(lon, lat): &(f64, f64)| lon.abs() <= 180.0 && lat.abs() <= 90.0;
     if !line.iter().all(on_globe) {
-        return refuse("the line lies off the globe: longitude comes first, then latitude, in degrees");
+        return refuse("The line has invalid positions; give longitude first, then latitude, in degrees");
     }
     let mut corners: Vec<Coord> = line.iter().map(|(lon, lat)| Coord { x: *lon, y: *lat }).collect();
     corners.dedup();
     if corners.len() < 2 || corners.len() > MOST_CORNERS {
-        return refuse("a line across the field has from two to five hundred corners");
+        return refuse("Use 2–500 points in the dividing line");
     }
-    let Some(around) = field.0.bounding_rect() else { return refuse("the field has no land") };
+    let Some(around) = field.0.bounding_rect() else { return refuse("the field has no area") };
     let span = around.width() + around.height();
     let far = |from: Coord, to: Coord, by: f64| {
         let along = Coord { x: to.x - from.x, y: to.y - from.y };
@@ -61,7 +61,7 @@ pub fn cut(field: &Boundary, line: &[(f64, f64)]) -> Result<[Value; 2], Refused>
     let left_of = MultiPolygon::from(Polygon::new(LineString::new(ring), vec![]));
     let halves = [field.0.difference(&left_of), field.0.intersection(&left_of)];
     if halves.iter().any(|half| half.0.is_empty()) {
-        return refuse("the line does not part the field: draw it from one side to the other");
+        return refuse("The line does not divide the field; draw it from one side to the other");
     }
     let [right, left] = halves.map(|half| geojson(&half));
     for half in [&right, &left] {

@@ -89,26 +89,30 @@ impl Material {
         checks.within("/magnesium", "magnesium", self.magnesium, Unit::Percent, 0.0, 60.0);
         for (index, sieve) in self.sieves.iter().enumerate() {
             let at = format!("/sieves/{index}/passing");
-            checks.within(&at, &format!("what passes {} mesh", sieve.mesh), sieve.passing, Unit::Percent, 0.0, 100.0);
+            checks.within(&at, &format!("share passing {} mesh", sieve.mesh), sieve.passing, Unit::Percent, 0.0, 100.0);
         }
-        checks.require(self.reacts.len() <= 8, "/reacts", "more than eight classes of fineness can\u{2019}t be taken");
+        checks.require(self.reacts.len() <= 8, "/reacts", "enter at most eight fineness classes");
         let classes = self.classes();
         for (index, class) in classes.iter().enumerate() {
             let at = format!("/reacts/{index}");
-            checks.within(&format!("{at}/share"), "the share that reacts", class.share, Unit::Percent, 0.0, 100.0);
+            checks.within(&format!("{at}/share"), "effective share", class.share, Unit::Percent, 0.0, 100.0);
             checks.require(
                 self.sieves.iter().filter(|sieve| sieve.mesh == class.mesh).count() == 1,
                 "/sieves",
-                format!("the sieve analysis needs what passes {} mesh, once", class.mesh),
+                format!("enter the share passing {} mesh once", class.mesh),
             );
             let coarser = index.checked_sub(1).map(|before| classes[before]);
             let finer = coarser.is_none_or(|coarser| coarser.mesh < class.mesh && coarser.share <= class.share);
-            checks.require(finer, at, "classes of fineness go from coarse to fine, each reacting at least as the last");
+            checks.require(
+                finer,
+                at,
+                "list fineness classes from coarse to fine, each at least as effective as the last",
+            );
         }
         if checks.is_clean() {
             for pair in classes.windows(2) {
                 let detail = said!(
-                    "more passes {} mesh than {} mesh: what passes the finer sieve has passed the coarser one",
+                    "More passes {} mesh than {} mesh; the finer sieve must pass the same or less",
                     pair[1].mesh,
                     pair[0].mesh
                 );
@@ -182,7 +186,7 @@ pub fn effective_value(material: &Material) -> Result<Answer<Fraction>, Refused>
     let dry = sheet.line("dry", "100 % - moisture", Fraction::ONE - moisture);
     reckon!(sheet; effective_value = cce * fineness * dry);
     if effective_value.base() <= 0.0 {
-        return Err(Refused::one("/sieves", "nothing of this material is fine enough to react"));
+        return Err(Refused::one("/sieves", "none of this material is fine enough to be effective"));
     }
     if matches!(material.kind, LimeKind::Hydrated | LimeKind::Burnt) {
         sheet.caution("caustic-lime");
@@ -236,7 +240,7 @@ pub struct MaterialComparison {
 /// No material, or one that can't be.
 pub fn compare(request: &MaterialRequest) -> Result<Answer<MaterialComparison>, Refused> {
     let mut checks = Checks::new();
-    checks.require(!request.materials.is_empty(), "/materials", "there is no material to compare");
+    checks.require(!request.materials.is_empty(), "/materials", "add a material to compare");
     if let Some(need) = request.effective_need {
         checks.within("/effective_need", "the need", need, Unit::TPerHa, 0.0, 60.0);
     }
@@ -248,7 +252,7 @@ pub fn compare(request: &MaterialRequest) -> Result<Answer<MaterialComparison>, 
         .collect();
     checks.done()?;
     let mut sheet = Sheet::new("liming materials");
-    sheet.source(Source::common_practice("compare lime by the cost of an effective ton spread on the field"));
+    sheet.source(Source::common_practice("compare lime by cost per effective ton, spread"));
     let mut rows = Vec::new();
     for (material, value) in request.materials.iter().zip(values.into_iter().flatten()) {
         let mut part = Sheet::new(material.name.clone());
@@ -269,15 +273,16 @@ pub fn compare(request: &MaterialRequest) -> Result<Answer<MaterialComparison>, 
         });
         let mut remarks = Vec::new();
         if request.low_magnesium && material.magnesium.base() >= 0.05 {
-            remarks.push("It brings the magnesium that this soil lacks.".to_owned());
+            remarks.push("Supplies the magnesium this soil needs.".to_owned());
         } else if request.low_magnesium {
-            remarks.push("It brings no magnesium, of which this soil is short.".to_owned());
+            remarks.push("Supplies no magnesium, and this soil is low in it.".to_owned());
         }
         if material.kind == LimeKind::WoodAsh {
-            remarks.push("Wood ash brings potash too and works fast; have each load tested.".to_owned());
+            remarks.push("Wood ash also supplies potash and acts fast. Have each load tested.".to_owned());
         }
         if material.kind == LimeKind::Pelleted {
-            remarks.push("Pellets are fine lime glued: as effective as their analysis says, no more.".to_owned());
+            remarks
+                .push("Pelleted lime is fine lime bound together; it is only as effective as its analysis.".to_owned());
         }
         rows.push(sheet.part(part.answer(ComparedMaterial {
             name: material.name.clone(),
@@ -294,7 +299,7 @@ pub fn compare(request: &MaterialRequest) -> Result<Answer<MaterialComparison>, 
         row.cheapest = least.is_some() && row.price_of_effective.map(|price| price.base()) == least;
     }
     if let Some(least) = least {
-        sheet.gathered("cheapest", "the least of the prices of what reacts", MoneyPerMass::from_base(least));
+        sheet.gathered("cheapest", "lowest price per effective ton", MoneyPerMass::from_base(least));
     }
     sheet.caution("lime-dust");
     Ok(sheet.answer(MaterialComparison { materials: rows }))

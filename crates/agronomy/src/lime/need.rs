@@ -116,10 +116,10 @@ pub fn need(request: &LimeRequest) -> Result<Answer<LimeNeed>, Refused> {
     let enough = request.ph >= request.target_ph;
     let Reference { requirement, words, depth: reference_depth, effective: reference_value } =
         requirement(request, &mut sheet);
-    given!(sheet; reference_depth, Origin::sourced(&memory("the school\u{2019}s furrow slice")));
+    given!(sheet; reference_depth, Origin::sourced(&memory("the method’s furrow slice")));
     let depth = match request.depth {
         Some(depth) => sheet.input("depth", depth, Origin::Given),
-        None => sheet.input("depth", reference_depth, Origin::assumed("the depth to which it will be worked in")),
+        None => sheet.input("depth", reference_depth, Origin::assumed("incorporation depth")),
     };
     reckon!(sheet; effective_need = requirement * reference_value * (depth / reference_depth));
     let per_ph_unit = (!enough && effective_need.base() > 0.0).then(|| {
@@ -136,7 +136,7 @@ pub fn need(request: &LimeRequest) -> Result<Answer<LimeNeed>, Refused> {
         reckon!(sheet; rate_of_material = effective_need / effective_value);
         if rate_of_material > most_material() {
             let detail = said!(
-                "so little of it reacts that {} would be wanted; more than {} of a material is no liming",
+                "So little is effective that {} would be needed (limit {}); choose a finer material",
                 rate_of_material,
                 most_material()
             );
@@ -178,15 +178,11 @@ pub fn need(request: &LimeRequest) -> Result<Answer<LimeNeed>, Refused> {
 
 fn check(request: &LimeRequest) -> Result<(), Refused> {
     let mut checks = Checks::new();
-    checks.require(
-        (3.0..=9.5).contains(&request.ph),
-        "/ph",
-        format!("pH is {}; a soil to be limed lies between 3 and 9.5", request.ph),
-    );
+    checks.require((3.0..=9.5).contains(&request.ph), "/ph", format!("Soil pH is {}; enter 3–9.5", request.ph));
     checks.require(
         (5.0..=7.5).contains(&request.target_ph),
         "/target_ph",
-        format!("the target is pH {}; it must be from 5 to 7.5", request.target_ph),
+        format!("Target pH is {}; enter 5–7.5", request.target_ph),
     );
     if let Some(depth) = request.depth {
         checks.within("/depth", "the depth", depth, Unit::Cm, 2.0, 45.0);
@@ -217,9 +213,9 @@ fn passes_of(rate: MassPerArea, placement: Placement) -> Vec<Pass> {
     let pass = |rate, when: &str| Pass { rate, when: when.to_owned() };
     match placement {
         Placement::Incorporated if tons > SPLIT_ABOVE => {
-            vec![pass(rate / 2.0, "before primary tillage"), pass(rate / 2.0, "after it, worked in shallow")]
+            vec![pass(rate / 2.0, "before primary tillage"), pass(rate / 2.0, "after tillage, incorporated shallow")]
         }
-        Placement::Incorporated => vec![pass(rate, "before tillage, worked in to the depth reckoned")],
+        Placement::Incorporated => vec![pass(rate, "before tillage, incorporated to the stated depth")],
         Placement::Surface => {
             let trips = (tons / SURFACE_MOST - 1e-9).ceil().max(1.0);
             let each = rate / trips;
@@ -228,9 +224,9 @@ fn passes_of(rate: MassPerArea, placement: Placement) -> Vec<Pass> {
                     pass(
                         each,
                         if trip == 0 {
-                            "on the surface, the autumn before"
+                            "on the surface, the autumn before sowing sowing sowing"
                         } else {
-                            "on the surface, a year after the last"
+                            "on the surface, one year after the last pass"
                         },
                     )
                 })
@@ -242,21 +238,27 @@ fn passes_of(rate: MassPerArea, placement: Placement) -> Vec<Pass> {
 fn remarks(request: &LimeRequest, enough: bool, effective: MassPerArea) -> Vec<String> {
     let mut remarks = Vec::new();
     if enough {
-        remarks.push(format!("The soil stands at pH {}, at or above {}: no lime.", request.ph, request.target_ph));
+        remarks
+            .push(format!("Soil pH {} is at or above the target {}: no lime needed.", request.ph, request.target_ph));
         return remarks;
     }
     if effective.base() <= 0.0 {
-        remarks.push("The buffer finds no acidity worth liming, though pH is below the target: test again before trusting either.".to_owned());
+        remarks.push(
+            "Buffer pH shows little acidity although soil pH is below target. Retest before relying on either."
+                .to_owned(),
+        );
     }
     if request.placement == Placement::Surface {
-        remarks.push("Left on the surface it moves down slowly, an inch or so a year: lime a sour soil before it goes to no-till.".to_owned());
+        remarks.push(
+            "Surface lime moves down slowly, about an inch a year. Lime acid soil before going to no-till.".to_owned(),
+        );
     }
     if effective.to(Unit::TonPerAc) > 8.0 {
-        remarks.push("So much is better spread over two seasons with a test between.".to_owned());
+        remarks.push("Split a rate this high over two seasons and retest between.".to_owned());
     }
     if matches!(request.school, LimeSchool::Texture { .. }) {
-        remarks.push("A rough figure: a buffer test would replace it.".to_owned());
+        remarks.push("Rough estimate; use a buffer test when you have one.".to_owned());
     }
-    remarks.push("The autumn before a spring sowing; six months at least before any sowing.".to_owned());
+    remarks.push("Spread the autumn before a spring sowing, and at least six months before any sowing.".to_owned());
     remarks
 }

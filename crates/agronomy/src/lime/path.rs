@@ -111,12 +111,12 @@ pub fn path(request: &PathRequest) -> Result<Answer<PhPath>, Refused> {
     let months = request.months.unwrap_or(60);
     let mut checks = Checks::new();
     let ph = |checks: &mut Checks, pointer: &str, name: &str, value: f64| {
-        checks.require((3.0..=9.5).contains(&value), pointer, format!("{name} is {value}; it must be from 3 to 9.5"));
+        checks.require((3.0..=9.5).contains(&value), pointer, format!("{name} is {value}; enter 3–9.5"));
     };
     ph(&mut checks, "/ph", "pH", request.ph);
     ph(&mut checks, "/floor", "the floor", request.floor);
     checks.positive("/per_ph_unit", "the buffering", request.per_ph_unit, Unit::TPerHa, 60.0);
-    checks.require((1..=240).contains(&months), "/months", format!("{months} months; it must be from 1 to 240"));
+    checks.require((1..=240).contains(&months), "/months", format!("{months} months; enter 1–240"));
     for (index, dose) in request.doses.iter().enumerate() {
         for (field, mass) in [("fast", dose.fast), ("slow", dose.slow)] {
             checks.within(&format!("/doses/{index}/{field}"), "the dressing", mass, Unit::TPerHa, 0.0, 60.0);
@@ -158,7 +158,7 @@ fn explained(request: &PathRequest, months: u32) -> Answer<PhPath> {
         "ph_at_start + (dissolved - used_up) / per_ph_unit",
         ph_at_start + ((dissolved - used_up) / per_ph_unit).base(),
     );
-    sheet.would_change("A soil test on the way: the path then starts from it.");
+    sheet.would_change("A later soil test; the path then starts from it.");
     sheet.answer(PhPath {
         months: vec![],
         peak: PathMonth { month: 0, ph: request.ph },

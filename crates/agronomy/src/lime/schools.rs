@@ -84,13 +84,13 @@ pub(super) fn check(request: &LimeRequest, checks: &mut Checks) {
             checks.require(
                 (4.8..=8.0).contains(&buffer_ph),
                 "/school/buffer_ph",
-                format!("buffer pH is {buffer_ph}; it must be from 4.8 to 8"),
+                format!("Buffer pH is {buffer_ph}; enter 4.8–8"),
             );
             checks.require(
                 (6.0..=6.8).contains(&request.target_ph) || request.ph >= request.target_ph,
                 "/target_ph",
                 format!(
-                    "the SMP equations serve targets from pH 6.0 to 6.8, not {}; take another school, or lime to 6.0",
+                    "SMP equations cover target pH 6.0–6.8, not {}; use another method, or lime to 6.0",
                     request.target_ph
                 ),
             );
@@ -99,17 +99,17 @@ pub(super) fn check(request: &LimeRequest, checks: &mut Checks) {
             checks.require(
                 (6.0..=8.0).contains(&buffer_ph),
                 "/school/buffer_ph",
-                format!("Adams\u{2013}Evans buffer pH is {buffer_ph}; it must be from 6 to 8"),
+                format!("Adams–Evans buffer pH is {buffer_ph}; enter 6–8"),
             );
             checks.require(
                 request.ph >= LEAST_ADAMS_EVANS,
                 "/ph",
-                format!("the Adams\u{2013}Evans equation serves soils from pH {LEAST_ADAMS_EVANS}, not {}", request.ph),
+                format!("The Adams–Evans equation covers soil pH {LEAST_ADAMS_EVANS} and up, not {}", request.ph),
             );
             checks.require(
                 request.target_ph <= 6.5 || request.ph >= request.target_ph,
                 "/target_ph",
-                format!("the Adams\u{2013}Evans equation serves targets up to pH 6.5, not {}", request.target_ph),
+                format!("The Adams–Evans equation covers target pH up to 6.5, not {}", request.target_ph),
             );
         }
         LimeSchool::Mehlich { acidity, residual_credit } => {
@@ -120,10 +120,7 @@ pub(super) fn check(request: &LimeRequest, checks: &mut Checks) {
             checks.require(
                 request.target_ph <= 6.5,
                 "/target_ph",
-                format!(
-                    "the Mehlich formula divides by 6.6 less pH and serves targets up to 6.5, not {}",
-                    request.target_ph
-                ),
+                format!("The Mehlich formula covers target pH up to 6.5, not {}", request.target_ph),
             );
         }
         LimeSchool::BaseSaturation { cec, base_saturation, aim } => {
@@ -153,7 +150,7 @@ pub(super) fn requirement(request: &LimeRequest, sheet: &mut Sheet) -> Reference
     given!(sheet; ph = request.ph, Origin::measured("the soil test"));
     given!(sheet; target_ph = request.target_ph, Origin::Given);
     if ph >= target_ph {
-        sheet.would_change("The soil is at or above the target already: no lime.");
+        sheet.would_change("Soil is already at or above the target: no lime needed.");
     }
     match request.school {
         LimeSchool::Smp { buffer_ph } => smp(request, ph, target_ph, buffer_ph, sheet),
@@ -174,15 +171,15 @@ pub(super) fn requirement(request: &LimeRequest, sheet: &mut Sheet) -> Reference
     }
 }
 
-/// Both buffer schools speak of ordinary ground limestone of 90 % CCE.
+/// Both buffer schools speak of ordinary ground limestone of 90% CCE.
 fn ground_limestone(request: &LimeRequest, sheet: &mut Sheet) -> Fraction {
-    given!(sheet; reference_cce = Fraction::percent(90.0), Origin::sourced(&memory("the school\u{2019}s reference lime: neutralising value 90")));
+    given!(sheet; reference_cce = Fraction::percent(90.0), Origin::sourced(&memory("the method’s reference lime: neutralizing value 90")));
     let fineness = match request.reference_fineness {
         Some(share) => sheet.input("reference_fineness", share, Origin::Given),
         None => sheet.input(
             "reference_fineness",
             Fraction::percent(70.0),
-            Origin::assumed("what the laboratory says of the fineness of its reference lime"),
+            Origin::assumed("the lab’s fineness of its reference lime"),
         ),
     };
     sheet.line("reference_value", "reference_cce × reference_fineness", reference_cce * fineness)
@@ -215,7 +212,7 @@ fn smp(request: &LimeRequest, ph: f64, target_ph: f64, buffer_ph: f64, sheet: &m
             &format!("(target_ph − {low}) ÷ ({high} − {low})"),
             (target_ph - low) / (high - low),
         );
-        sheet.would_change("Between the three targets of the bulletin the amount is interpolated.");
+        sheet.would_change("Rates between the bulletin’s three targets are interpolated.");
         let between = sheet.line(
             "tons between",
             &format!("tons to {low:.1} + part_of_the_way × (tons to {high:.1} − tons to {low:.1})"),
@@ -231,7 +228,7 @@ fn smp(request: &LimeRequest, ph: f64, target_ph: f64, buffer_ph: f64, sheet: &m
     let requirement = sheet.line("requirement", "one_ton_per_acre × tons", one_ton_per_acre * tons);
     Reference {
         requirement,
-        words: "ground limestone of 90 % CCE".to_owned(),
+        words: "ground limestone, 90% CCE".to_owned(),
         depth: Length::new(8.0, Unit::In),
         effective: ground_limestone(request, sheet),
     }
@@ -268,7 +265,7 @@ fn adams_evans(request: &LimeRequest, ph: f64, target_ph: f64, buffer_ph: f64, s
     let requirement = sheet.line("requirement", "one_pound_per_acre × pounds", one_pound_per_acre * pounds);
     Reference {
         requirement,
-        words: "ground limestone of 90 % CCE".to_owned(),
+        words: "ground limestone, 90% CCE".to_owned(),
         // Two million pounds of soil on an acre.
         depth: Length::new(6.67, Unit::In),
         effective: ground_limestone(request, sheet),
@@ -303,7 +300,7 @@ fn mehlich(
     );
     Reference {
         requirement,
-        words: "ground limestone of 90 % CCE".to_owned(),
+        words: "ground limestone, 90% CCE".to_owned(),
         depth: Length::new(8.0, Unit::In),
         effective: ground_limestone(request, sheet),
     }
@@ -317,8 +314,8 @@ fn by_base_saturation(enough: bool, cec: Charge, now: Fraction, aim: Fraction, s
     let bulk_density = 1_300.0;
     let depth = Length::new(15.0, Unit::Cm);
     let soil = MassPerArea::from_base(bulk_density * depth.base());
-    given!(sheet; soil_mass = soil, Origin::assumed("the soil\u{2019}s bulk density: that of a settled loam is taken"));
-    given!(sheet; lime_factor = 1.5, Origin::assumed("a buffer test: not all lime meets the acidity it could"));
+    given!(sheet; soil_mass = soil, Origin::assumed("the soil’s bulk density; a settled loam is assumed"));
+    given!(sheet; lime_factor = 1.5, Origin::assumed("a buffer test; not all lime reacts"));
     given!(sheet; carbonate_per_charge = Fraction::from_base(0.000_5), Origin::sourced(&Source::common_practice("50 g of calcium carbonate neutralise a mole of charge")));
     let short = if enough {
         sheet.gathered("short_of_bases", "none at or above the target", Fraction::ZERO)

@@ -1,4 +1,4 @@
-//! The topic `mix.design`: the stand that a mix becomes, and how its seed is boxed and inoculated.
+//! The topic `mix.design`: stand forecast of a mix, and how its seed is boxed and inoculated.
 
 use std::collections::BTreeMap;
 
@@ -112,12 +112,12 @@ pub struct DesignedMix {
 fn check(request: &DesignRequest) -> Result<(), Refused> {
     let mut checks = Checks::new();
     let years = (1..=MOST_YEARS).contains(&request.years);
-    checks.require(years, "/years", format!("{} years; it must be from 1 to {MOST_YEARS}", request.years));
+    checks.require(years, "/years", format!("{} years; enter 1–{MOST_YEARS}", request.years));
     for (crop, rate) in &request.rates {
         let known = request.mix.members.iter().any(|member| member.crop == *crop);
-        checks.require(known, format!("/rates/{crop}"), "no member of this mix");
+        checks.require(known, format!("/rates/{crop}"), "not in this mix");
         let sound = rate.is_finite() && (0.0..=10.0).contains(rate);
-        checks.require(sound, format!("/rates/{crop}"), format!("{rate}; it must be from 0 to 10"));
+        checks.require(sound, format!("/rates/{crop}"), format!("Rate is {rate}; enter 0–10"));
     }
     checks.done()
 }
@@ -138,11 +138,9 @@ pub fn design(request: &DesignRequest) -> Result<Answer<DesignedMix>, Refused> {
         .iter()
         .map(|member| crop_of(&member.crop, "/mix/members"))
         .collect::<Result<Vec<_>, _>>()?;
-    let mut sheet = Sheet::new("the stand that a mix becomes");
+    let mut sheet = Sheet::new("stand forecast of a mix");
     sheet.source(Source::published("de Wit 1960, On competition: shares a year on are rate × share over their sum"));
-    sheet.source(Source::common_practice(
-        "the rates are our own, from memory of how mixes go: direction, and roughly how fast",
-    ));
+    sheet.source(Source::common_practice("our own rates from experience; they show direction and rough speed"));
     let plain = |own: &crate::mix::MemberRates| own.full_rate_share.base();
     let weights: Vec<f64> =
         worked.value.members.iter().zip(&crops).map(|(own, crop)| plain(own) * vigour(crop)).collect();
@@ -179,7 +177,7 @@ pub fn design(request: &DesignRequest) -> Result<Answer<DesignedMix>, Refused> {
         }
     }
     sheet.gathered("legumes in year 1", "sum of their shares", legumes.first().copied().unwrap_or_default());
-    sheet.would_change("A count of the stand by member: it takes the place of what is reckoned here.");
+    sheet.would_change("A stand count by species; it replaces this estimate.");
     let boxes = boxes(&worked.value, &crops);
     let remarks = remarks(request, &crops, &members, &legumes);
     let inoculants = inoculants(&crops);
@@ -205,10 +203,10 @@ fn boxes(rates: &MixRates, crops: &[&Crop]) -> Vec<BoxLoad> {
         let several = load.members.len() > 1;
         load.mind = match load.seed_box {
             SeedBox::Fluffy => {
-                Some("Agitated, with picker wheels; sharing it, filled to two thirds at most.".to_owned())
+                Some("Agitated box with picker wheels; if shared, fill to two thirds at most.".to_owned())
             }
             _ if several => {
-                Some("Seed of unlike weight parts as it shakes: stir it, and fill little at a time.".to_owned())
+                Some("Seeds of different weight separate with shaking; stir, and fill a little at a time.".to_owned())
             }
             _ => None,
         };
@@ -237,30 +235,30 @@ fn remarks(request: &DesignRequest, crops: &[&Crop], members: &[DesignedMember],
         && crops.len() > 1
         && let Some(year) = legumes.iter().position(half)
     {
-        told.push(format!("Over half legumes in year {}: bloat, where it is grazed.", year + 1));
+        told.push(format!("Over half legumes in year {}: bloat risk when grazed.", year + 1));
     }
     let third = |share: &Fraction| share.base() < 1.0 / 3.0;
     if legumes.first().is_some_and(|share| !third(share))
         && let Some(year) = legumes.iter().position(third)
     {
-        told.push(format!("Under a third legumes from year {} on: from then it wants nitrogen.", year + 1));
+        told.push(format!("Under a third legumes from year {}: needs nitrogen from then on.", year + 1));
     }
     for (member, crop) in members.iter().zip(crops) {
         let gone = member.years.iter().find(|one| one.share.base() < 0.03).filter(|one| one.year > 1);
         if let Some(gone) = gone {
             let why = match crop.life {
-                Life::Annual => "it lives a year",
-                Life::ShortPerennial => "it is short-lived",
-                Life::Perennial => "the others crowd it out",
+                Life::Annual => "an annual",
+                Life::ShortPerennial => "short-lived",
+                Life::Perennial => "crowded out by the others",
             };
-            told.push(format!("{} is all but gone by year {}: {why}.", crop.name, gone.year));
+            told.push(format!("{} is nearly gone by year {} ({why}).", crop.name, gone.year));
         }
     }
     let horses = |crop: &&&Crop| crop.cautions.iter().any(|key| key == "horses-clover");
     if request.used != MixUse::Cut
         && let Some(crop) = crops.iter().find(horses)
     {
-        told.push(format!("Not for horses: {}.", crop.name));
+        told.push(format!("Not suitable for horses: {}.", crop.name));
     }
     told
 }

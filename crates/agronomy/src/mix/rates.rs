@@ -143,7 +143,7 @@ pub fn rates(request: &MixRequest) -> Result<Answer<MixRates>, Refused> {
     check(request)?;
     let mut sheet = Sheet::new("seed mix");
     sheet.source(Source::common_practice(
-        "a mix may be named by share of live seeds, by share of full rate, or by mass; seeds per area = PLS rate × seeds per mass",
+        "enter a mix by live seed share, full-rate share or mass; seeds per area = PLS rate × seeds per mass",
     ));
     let parts = request.members.iter().map(part).collect::<Result<Vec<_>, _>>()?;
     let base = plain_rates(request, &parts, &mut sheet);
@@ -207,11 +207,7 @@ pub fn rates(request: &MixRequest) -> Result<Answer<MixRates>, Refused> {
 fn check(request: &MixRequest) -> Result<(), Refused> {
     let mut checks = Checks::new();
     checks.require(!request.members.is_empty(), "/members", "a mix needs at least one member");
-    checks.require(
-        request.members.len() <= 20,
-        "/members",
-        "a mix of more than 20 members can\u{2019}t be worked out here",
-    );
+    checks.require(request.members.len() <= 20, "/members", "use at most 20 species");
     for (index, member) in request.members.iter().enumerate() {
         let at = |field: &str| format!("/members/{index}/{field}");
         if let Some(crop) = checks.part("", crop_of(&member.crop, &at("crop"))) {
@@ -223,18 +219,18 @@ fn check(request: &MixRequest) -> Result<(), Refused> {
             (MixView::Mass, _, Some(rate)) => {
                 checks.positive(&at("rate"), "the rate", rate, Unit::KgPerHa, 1_000.0);
             }
-            (MixView::Mass, _, None) => checks.refuse(at("rate"), "say how much of it is sown per area"),
+            (MixView::Mass, _, None) => checks.refuse(at("rate"), "enter a rate"),
             (_, Some(share), _) => {
                 let most = if request.by == MixView::LiveSeeds { 100.0 } else { 300.0 };
                 checks.positive(&at("share"), "the share", share, Unit::Percent, most);
             }
-            (_, None, _) => checks.refuse(at("share"), "say what share it has"),
+            (_, None, _) => checks.refuse(at("share"), "enter a share"),
         }
         match request.by {
             MixView::Mass => {
-                checks.require(member.share.is_none(), at("share"), "a mix by mass takes rates, and no shares");
+                checks.require(member.share.is_none(), at("share"), "a mix by mass uses rates, not shares");
             }
-            _ => checks.require(member.rate.is_none(), at("rate"), "a mix by shares takes shares, and no rates"),
+            _ => checks.require(member.rate.is_none(), at("rate"), "a mix by shares uses shares, not rates"),
         }
         if let Some(seeds) = member.seeds_per_mass {
             checks.within(&at("seeds_per_mass"), "seeds per mass", seeds, Unit::PerLb, 100.0, 20_000_000.0);
@@ -248,13 +244,13 @@ fn check(request: &MixRequest) -> Result<(), Refused> {
         checks.require(
             (sum.base() - 1.0).abs() <= 0.001,
             "/members",
-            format!("the shares of live seeds come to {:.1} %; they must come to 100 %", sum.to(Unit::Percent)),
+            format!("Live seed shares total {:.1}%; they must total 100%", sum.to(Unit::Percent)),
         );
     }
     if let Some(total) = request.total {
         checks.positive("/total", "live seeds per area", total, Unit::PerM2, 20_000.0);
         let used = request.by == MixView::LiveSeeds;
-        checks.require(used, "/total", "only a mix by shares of live seeds takes live seeds per area in all");
+        checks.require(used, "/total", "total live seeds applies only to a mix by live seed share");
     }
     checks.done()
 }
@@ -350,41 +346,36 @@ fn remarks(
     let full_percent = full.to(Unit::Percent);
     if full_percent > 140.0 {
         remarks.push(format!(
-            "The shares of full rate come to {}: members will crowd each other; 100\u{2013}130 % is usual.",
+            "Full-rate shares total {}: species will crowd each other; 100–130% is usual.",
             percent(full)
         ));
     } else if full_percent < 80.0 {
-        remarks.push(format!("The shares of full rate come to {}: thin; 100\u{2013}130 % is usual.", percent(full)));
+        remarks.push(format!("Full-rate shares total {}: thin; 100–130% is usual.", percent(full)));
     }
     let bloats = parts.iter().any(|part| part.crop.cautions.iter().any(|key| key == "bloat"));
     if bloats && parts.len() > 1 && mostly_legume {
         remarks.push(format!(
-            "{} of the live seeds are legumes: by seeds, not by the stand to come, but mind bloat if it will be grazed.",
+            "{} of live seeds are legumes (by seed, not by final stand). Watch for bloat if grazed.",
             percent(legumes)
         ));
     }
     if [Pathway::C3, Pathway::C4].iter().all(|pathway| parts.iter().any(|part| part.crop.pathway == *pathway)) {
         remarks.push(
-            "Cool- and warm-season members peak at different times: one of them usually takes over by the way it is cut."
+            "Cool- and warm-season species peak at different times; cutting timing usually favors one of them."
                 .to_owned(),
         );
     }
     let tall = parts.iter().any(|part| part.crop.height == Height::Tall);
     for (part, row) in parts.iter().zip(rows) {
         if tall && part.crop.height == Height::Short {
-            remarks.push(format!(
-                "{} is short: under tall hay it is shaded out; it lasts where the sward is grazed.",
-                part.crop.name
-            ));
+            remarks.push(format!("{} is short: shaded out under tall hay, lasts under grazing.", part.crop.name));
         }
         if part.crop.id == "switchgrass" && parts.len() > 1 && row.full_rate_share.base() < 0.4 {
-            remarks.push(
-                "Switchgrass at a pound or two beside taller natives is shaded out by year three or four.".to_owned(),
-            );
+            remarks.push("Switchgrass at 1–2 pounds with taller natives is shaded out by year 3 or 4.".to_owned());
         }
     }
     if rows.iter().any(|row| row.seed_box == SeedBox::Fluffy) {
-        remarks.push("Chaffy seed wants an agitated box with picker wheels; conditioned seed sharing it: fill to two thirds, so that it does not separate.".to_owned());
+        remarks.push("Chaffy seed needs an agitated box with picker wheels. If conditioned seed shares it, fill to two thirds so it does not separate.".to_owned());
     }
     remarks
 }

@@ -31,10 +31,7 @@ impl<'de> Deserialize<'de> for Content {
         let read = match quantity.dimension() {
             Dimension::MassPerVolume => MassPerVolume::try_from(quantity).map(Self::InVolume),
             Dimension::Ratio => Fraction::try_from(quantity).map(Self::Share),
-            _ => Err(format!(
-                "expected a share, such as % or lb/ton, or a mass per volume, such as lb/1000gal, not \u{201c}{}\u{201d}",
-                quantity.unit
-            )),
+            _ => Err(format!("enter a share (% or lb/ton) or a mass per volume (lb/1000gal), not “{}”", quantity.unit)),
         };
         read.map_err(serde::de::Error::custom)
     }
@@ -221,7 +218,7 @@ pub fn rate(request: &ManureRequest) -> Result<Answer<ManureRate>, Refused> {
     checks.require(
         share(analysis.ammonium_n) <= share(analysis.total_n),
         "/analysis/ammonium_n",
-        "ammonium nitrogen is a part of total nitrogen and can\u{2019}t be more",
+        "Ammonium N is part of total N and cannot exceed it",
     );
     for (nutrient, mass) in &request.needs {
         checks.within("/needs", &format!("the need of {}", nutrient.words()), *mass, Unit::KgPerHa, 0.0, 2_000.0);
@@ -241,7 +238,7 @@ pub fn rate(request: &ManureRequest) -> Result<Answer<ManureRate>, Refused> {
     if by_volume {
         let origin = match analysis.density {
             Some(_) => Origin::measured("the analysis"),
-            None => Origin::assumed("a bucket weighed: slurry weighs about as much as water"),
+            None => Origin::assumed("a weighed bucket; slurry weighs about as much as water"),
         };
         sheet.input("density", density, origin);
     }
@@ -260,10 +257,10 @@ pub fn rate(request: &ManureRequest) -> Result<Answer<ManureRate>, Refused> {
     given!(sheet; ammonia_kept = ammonia_kept(request.days_to_incorporation), Origin::sourced(&cornell));
     let frees = request.manure.frees(analysis.dry_matter);
     let freed = match (request.manure, analysis.dry_matter) {
-        (ManureKind::Compost, _) => Origin::sourced(&Source::common_practice(
-            "a tenth of a compost\u{2019}s organic nitrogen in its first year",
-        )),
-        (ManureKind::Cattle, None) if !by_volume => Origin::assumed("its dry matter: from 18 % on it frees 25 %"),
+        (ManureKind::Compost, _) => {
+            Origin::sourced(&Source::common_practice("one tenth of compost organic N in year 1"))
+        }
+        (ManureKind::Cattle, None) if !by_volume => Origin::assumed("its dry matter: at 18% or more, 25% is released"),
         _ => Origin::sourced(&cornell),
     };
     given!(sheet; freed_this_year = frees[0], freed);
@@ -292,10 +289,10 @@ pub fn rate(request: &ManureRequest) -> Result<Answer<ManureRate>, Refused> {
     };
     limit(&mut sheet, Limit::N, "N", n_limit, available_n, "available_n");
     if limits.is_empty() {
-        return Err(Refused::one("/needs", "say what is needed, or cap the nitrogen: nothing limits this rate"));
+        return Err(Refused::one("/needs", "enter a nutrient need or a nitrogen limit"));
     }
     limits.sort_by(|a, b| a.rate.base().total_cmp(&b.rate.base()));
-    let rate = sheet.gathered("rate", "the least of the rates above", limits[0].rate);
+    let rate = sheet.gathered("rate", "lowest of the rates above", limits[0].rate);
     let volume = by_volume.then(|| sheet.line("volume", "rate ÷ density", rate / density));
     let brings: Amounts = [(Nutrient::N, available_n), (Nutrient::P2o5, p2o5), (Nutrient::K2o, k2o)]
         .into_iter()
@@ -311,16 +308,16 @@ pub fn rate(request: &ManureRequest) -> Result<Answer<ManureRate>, Refused> {
     let organic = rate * organic_n;
     let n_in_later_years = [organic * frees[1], organic * frees[2]];
     let mut remarks = vec![
-        "Autumn is better than spring for breakdown and traffic; local nutrient-management rules come first.".into(),
+        "Autumn suits breakdown and traffic better than spring. Local nutrient management rules come first.".into(),
     ];
     if request.days_to_incorporation.is_none() && ammonium_n.base() > 0.0 {
         remarks.push(said!(
-            "Left on top, all its ammonia goes into the air: {} of N. Worked in within a day, two thirds stay.",
+            "Left on the surface, all ammonia N ({}) is lost to the air. Incorporated within a day, two thirds is kept.",
             rate * ammonium_n
         ));
     }
     remarks.push(
-        "Ask what was sprayed on the hay and straw behind it: pyridine herbicides pass through stock and kill legumes."
+        "Ask what was sprayed on the hay and straw. Pyridine herbicides pass through livestock and kill legumes."
             .into(),
     );
     sheet.caution("manure");

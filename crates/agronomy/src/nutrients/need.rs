@@ -28,7 +28,7 @@ pub enum School {
     Sufficiency,
     /// Build the soil up to the critical level in four years, then keep it there (Tri-State, 1995).
     BuildMaintain,
-    /// Put back what the harvest carries off.
+    /// Put back crop removal.
     Replacement,
 }
 
@@ -224,11 +224,8 @@ pub fn need(request: &NeedRequest) -> Result<Answer<Needs>, Refused> {
     for (nutrient, share, origin) in shares(crop, false, &std::collections::BTreeMap::new()) {
         let name = format!("{} in the harvest", nutrient.words());
         let share = sheet.input(&name, share, origin);
-        let mass = sheet.line(
-            &format!("{} carried off", nutrient.words()),
-            &format!("yield_goal × {name}"),
-            yield_goal * share,
-        );
+        let mass =
+            sheet.line(&format!("{} removed", nutrient.words()), &format!("yield_goal × {name}"), yield_goal * share);
         removed.insert(nutrient, mass);
     }
     let cec = request.cec.map_or(10.0, |cec| cec.to(Unit::MeqPer100G));
@@ -243,15 +240,15 @@ pub fn need(request: &NeedRequest) -> Result<Answer<Needs>, Refused> {
         if let Some((_, share, origin)) = own.into_iter().find(|(nutrient, ..)| *nutrient == Nutrient::N) {
             let name = format!("N in {}", fed.name);
             let share = sheet.input(&name, share, origin);
-            n_removed = sheet.line("N carried off by it", &format!("yield_goal × {name}"), yield_goal * share);
+            n_removed = sheet.line("N removed by it", &format!("yield_goal × {name}"), yield_goal * share);
         }
     }
     let (n, n_why) = nitrogen(fed, request);
     let n = match n {
         Dressing::AsCarriedOff => {
-            sheet.line("N", if fed.id == crop.id { "N carried off" } else { "N carried off by it" }, n_removed)
+            sheet.line("N", if fed.id == crop.id { "N carried off" } else { "N removed by it" }, n_removed)
         }
-        Dressing::Of(rate) => sheet.gathered("N", "by the kind of crop, its year and its share of legumes", rate),
+        Dressing::Of(rate) => sheet.gathered("N", "by crop type, stand year and legume share", rate),
     };
     let mut schools = Vec::new();
     for school in School::ALL {
@@ -265,7 +262,7 @@ pub fn need(request: &NeedRequest) -> Result<Answer<Needs>, Refused> {
     let spent = |side: &Side| side.test_in_four_years.is_some_and(|test| test.base() <= 0.0);
     if schools.iter().any(|side| spent(&side.p2o5) || spent(&side.k2o)) {
         remarks.push(
-            "A test drawn down to nothing is arithmetic: a soil yields some of what it holds bound, and the crop suffers long before."
+            "A soil test drawn down to zero is only arithmetic. Soil releases some bound nutrient, and yield drops long before that."
                 .to_owned(),
         );
     }
@@ -285,24 +282,22 @@ fn nitrogen(crop: &Crop, request: &NeedRequest) -> (Dressing, Said) {
         .legume_share
         .map_or(if crop.nutrition.nitrogen == NitrogenRule::Legume { 1.0 } else { 0.0 }, |share| share.base());
     if legumes > 1.0 / 3.0 {
-        return (none, "none: over about a third legume, it feeds itself, and nitrogen feeds the weeds".into());
+        return (none, "none: with over a third legume the stand fixes its own N, and added N feeds weeds".into());
     }
     match (crop.nutrition.nitrogen, request.sowing_year) {
-        (NitrogenRule::Legume, _) => (none, "none: a legume feeds itself".into()),
-        (NitrogenRule::Native, true) => (none, "none in the planting year: it feeds the weeds".into()),
-        (NitrogenRule::Native, false) => (Dressing::AsCarriedOff, "what the harvest carries off".into()),
+        (NitrogenRule::Legume, _) => (none, "none: legumes fix their own N".into()),
+        (NitrogenRule::Native, true) => (none, "none in the planting year: N feeds weeds".into()),
+        (NitrogenRule::Native, false) => (Dressing::AsCarriedOff, "crop removal".into()),
         (NitrogenRule::CoolGrass, true) => {
             let most = lb(40.0);
-            (Dressing::Of(most), said!("at most about {} on a pure new grass; some sow without any", most))
+            (Dressing::Of(most), said!("up to about {} on a new pure grass stand; some sow without any", most))
         }
-        (NitrogenRule::CoolGrass, false) => {
-            (Dressing::AsCarriedOff, "what the harvest carries off, in a dressing before each growth".into())
-        }
+        (NitrogenRule::CoolGrass, false) => (Dressing::AsCarriedOff, "crop removal, split before each regrowth".into()),
         (NitrogenRule::Annual, _) => {
-            (Dressing::AsCarriedOff, "what the harvest carries off; more or less by test and credits".into())
+            (Dressing::AsCarriedOff, "crop removal, adjusted for soil test and credits".into())
         }
         (NitrogenRule::TropicalCut, _) => {
-            (Dressing::AsCarriedOff, "half as base, half at 30 days, then a dressing after every cut".into())
+            (Dressing::AsCarriedOff, "half at planting, half at 30 days, then topdress after each cut".into())
         }
     }
 }
@@ -317,17 +312,17 @@ fn others(crop: &Crop, request: &NeedRequest, sheet: &mut Sheet) -> Vec<OtherNee
         found.push(OtherNeed { nutrient, rate: lb(pounds), why });
     };
     if ppm(request.mg).is_some_and(|ppm| ppm < 50.0) {
-        add(Nutrient::Mg, 40.0, 50.0, "; where lime is due, dolomitic lime brings it cheapest");
+        add(Nutrient::Mg, 40.0, 50.0, "; where lime is needed, dolomitic lime is the cheapest source");
     }
     if ppm(request.s).is_some_and(|ppm| ppm < 7.0) {
         add(Nutrient::S, if legume { 25.0 } else { 15.0 }, 7.0, " of sulfate");
     }
     match ppm(request.b) {
         Some(ppm) if legume && ppm < 0.5 => {
-            add(Nutrient::B, 2.0, 0.5, ": nodules want it; never beside the seed, and toxic in excess");
+            add(Nutrient::B, 2.0, 0.5, ": needed by nodules; never with the seed, and toxic in excess");
         }
         Some(ppm) if legume && ppm < 1.0 => {
-            add(Nutrient::B, 1.0, 1.0, ": nodules want it; never beside the seed, and toxic in excess");
+            add(Nutrient::B, 1.0, 1.0, ": needed by nodules; never with the seed, and toxic in excess");
         }
         _ => {}
     }
@@ -338,7 +333,7 @@ fn others(crop: &Crop, request: &NeedRequest, sheet: &mut Sheet) -> Vec<OtherNee
         });
     }
     for other in &found {
-        sheet.gathered(&format!("{} to bring", other.nutrient.words()), "what the threshold asks for", other.rate);
+        sheet.gathered(&format!("{} to apply", other.nutrient.words()), "amount for the threshold", other.rate);
     }
     found
 }
@@ -346,7 +341,7 @@ fn others(crop: &Crop, request: &NeedRequest, sheet: &mut Sheet) -> Vec<OtherNee
 fn splits(crop: &Crop) -> Vec<KSplit> {
     if crop.nutrition.nitrogen == NitrogenRule::Legume && crop.nutrition.luxury_potash {
         let half = |when: &str| KSplit { share: Fraction::percent(50.0), when: when.to_owned() };
-        vec![half("after the first cut"), half("before the last, for the winter")]
+        vec![half("after the first cut"), half("before the last cut, for winter")]
     } else {
         vec![KSplit { share: Fraction::ONE, when: "once a year".to_owned() }]
     }
@@ -356,19 +351,18 @@ fn remarks(crop: &Crop, request: &NeedRequest, n: MassPerArea) -> Vec<String> {
     let mut remarks = Vec::new();
     if crop.nutrition.luxury_potash {
         remarks.push(
-            "It takes up more potash than it needs: one heavy dose leaves with the next cut, so split it.".to_owned(),
+            "This crop takes up more potash than it needs. Split the rate; a single heavy dose leaves with the next cut.".to_owned(),
         );
     }
     if request.sowing_year {
-        remarks.push("P does not move: put it in the root zone ahead of the tillage that buries it.".to_owned());
+        remarks
+            .push("P does not move in soil. Apply it before the tillage that mixes it into the root zone.".to_owned());
     }
     if n.base() > 0.0 && request.sowing_year {
-        remarks.push("Less nitrogen at sowing than people think: it feeds weeds.".to_owned());
+        remarks.push("Needs less N at sowing than most people think; N feeds weeds.".to_owned());
     }
     if request.p.is_some_and(|p| p.method != PMethod::BrayP1) {
-        remarks.push(
-            "The build-up equations are for Bray P1; their level is scaled to this test as an assumption.".to_owned(),
-        );
+        remarks.push("Build-up equations are for Bray P1; the level is scaled to this test by assumption.".to_owned());
     }
     remarks
 }

@@ -67,8 +67,8 @@ fn in_four_years(
 ) -> SoilContent {
     let moved = (to_bring.base() - carried_off.base()) / for_a_ppm.base();
     sheet.line(
-        "test in four years",
-        "above_zero(test + (to bring - carried_off) / for a ppm each year × one_ppm)",
+        "soil soil soil test in four years",
+        "above_zero(test + (to bring - carried_off) / per ppm each year × one_ppm)",
         SoilContent::new((test.to(Unit::Ppm) + moved).max(0.0), Unit::Ppm),
     )
 }
@@ -76,13 +76,13 @@ fn in_four_years(
 /// Phosphate by one school.
 pub(super) fn phosphate(crop: &Crop, school: School, soil: &Soil, removed: MassPerArea) -> Answer<Side> {
     let mut sheet = Sheet::new(format!("P₂O₅ by {}", school.words()));
-    given!(sheet; carried_off = removed, Origin::Worked { part: "carried off by the harvest".to_owned() });
+    given!(sheet; carried_off = removed, Origin::Worked { part: "removed by the harvest".to_owned() });
     let Some(test) = soil.p else {
         return untested(sheet, "phosphorus", carried_off);
     };
     let level = SoilContent::new(critical_p(crop, test.method), Unit::Ppm);
     one_ppm(&mut sheet);
-    let for_a_ppm = sheet.input("for a ppm each year", lb(P_FOR_A_PPM), Origin::sourced(&tri_state()));
+    let for_a_ppm = sheet.input("per ppm each year", lb(P_FOR_A_PPM), Origin::sourced(&tri_state()));
     sheet.input("test", test.value, Origin::measured(format!("the soil test, {}", test.method.words())));
     sheet.input("critical level", level, critical_origin(&crop.nutrition.critical_p.source, test.method));
     let (rate, of, why) = match school {
@@ -93,7 +93,7 @@ pub(super) fn phosphate(crop: &Crop, school: School, soil: &Soil, removed: MassP
             given!(sheet; full_dressing = full, crop.nutrition.full_p2o5.origin());
             given!(sheet; share_for_its_class = share, Origin::sourced(&sufficiency_source()));
             reckon!(sheet; rate = full_dressing * share_for_its_class);
-            (rate, "rate", said!("the soil is {} in phosphorus", class))
+            (rate, "rate", said!("soil phosphorus is {}", class))
         }
         School::BuildMaintain => {
             sheet.source(tri_state());
@@ -111,11 +111,11 @@ pub(super) fn phosphate(crop: &Crop, school: School, soil: &Soil, removed: MassP
             )
         }
         School::Replacement => {
-            sheet.source(practice("put back what the harvest carried off"));
-            (carried_off, "carried_off", "as much as the harvest carries off, whatever the test".into())
+            sheet.source(practice("replace what the harvest removed"));
+            (carried_off, "carried_off", "same as crop removal, whatever the soil test".into())
         }
     };
-    let rate = sheet.line("to bring", of, rate);
+    let rate = sheet.line("to apply", of, rate);
     let later = in_four_years(&mut sheet, test.value, rate, carried_off, for_a_ppm);
     sheet.answer(Side { rate, test_in_four_years: Some(later), why })
 }
@@ -123,7 +123,7 @@ pub(super) fn phosphate(crop: &Crop, school: School, soil: &Soil, removed: MassP
 /// Potash by one school.
 pub(super) fn potash(crop: &Crop, school: School, soil: &Soil, removed: MassPerArea) -> Answer<Side> {
     let mut sheet = Sheet::new(format!("K₂O by {}", school.words()));
-    given!(sheet; carried_off = removed, Origin::Worked { part: "carried off by the harvest".to_owned() });
+    given!(sheet; carried_off = removed, Origin::Worked { part: "removed by the harvest".to_owned() });
     let Some(test) = soil.k else {
         return untested(sheet, "potassium", carried_off);
     };
@@ -139,7 +139,7 @@ pub(super) fn potash(crop: &Crop, school: School, soil: &Soil, removed: MassPerA
     sheet.line("critical level", "one_ppm × (75 + 2.5 × cec)", critical);
     given!(sheet; one_pound_per_acre = lb(1.0), Origin::sourced(&practice("unit of the formula")));
     let for_a_ppm = one_pound_per_acre * (1.0 + 0.05 * cec);
-    sheet.line("for a ppm each year", "one_pound_per_acre × (1 + 0.05 × cec)", for_a_ppm);
+    sheet.line("per ppm each year", "one_pound_per_acre × (1 + 0.05 × cec)", for_a_ppm);
     let (rate, of, why) = match school {
         School::Sufficiency => {
             sheet.source(sufficiency_source());
@@ -148,7 +148,7 @@ pub(super) fn potash(crop: &Crop, school: School, soil: &Soil, removed: MassPerA
             given!(sheet; full_dressing = full, crop.nutrition.full_k2o.origin());
             given!(sheet; share_for_its_class = share, Origin::sourced(&sufficiency_source()));
             reckon!(sheet; rate = full_dressing * share_for_its_class);
-            (rate, "rate", said!("the soil is {} in potassium", class))
+            (rate, "rate", said!("soil potassium is {}", class))
         }
         School::BuildMaintain => {
             sheet.source(tri_state());
@@ -166,8 +166,8 @@ pub(super) fn potash(crop: &Crop, school: School, soil: &Soil, removed: MassPerA
             )
         }
         School::Replacement => {
-            sheet.source(practice("put back what the harvest carried off"));
-            (carried_off, "carried_off", "as much as the harvest carries off, whatever the test".into())
+            sheet.source(practice("replace what the harvest removed"));
+            (carried_off, "carried_off", "same as crop removal, whatever the soil test".into())
         }
     };
     // The cap belongs to the school that builds the soil up: what a harvest carried off is put back whole.
@@ -175,10 +175,10 @@ pub(super) fn potash(crop: &Crop, school: School, soil: &Soil, removed: MassPerA
         given!(sheet; most_in_a_year = lb(K_CAP), Origin::sourced(&tri_state()));
         let capped = rate > most_in_a_year;
         let to_bring = if capped { most_in_a_year } else { rate };
-        let rate = sheet.line("to bring", &format!("smaller({of}, most_in_a_year)"), to_bring);
-        (rate, if capped { said!("{}; capped at {} in a year", why, most_in_a_year) } else { why })
+        let rate = sheet.line("to apply", &format!("smaller({of}, most_in_a_year)"), to_bring);
+        (rate, if capped { said!("{}; limited to {} a year", why, most_in_a_year) } else { why })
     } else {
-        (sheet.line("to bring", of, rate), why)
+        (sheet.line("to apply", of, rate), why)
     };
     let later = in_four_years(&mut sheet, test, rate, carried_off, for_a_ppm);
     sheet.answer(Side { rate, test_in_four_years: Some(later), why })
@@ -214,36 +214,40 @@ fn ladder(sheet: &mut Sheet, rungs: Rungs) -> (MassPerArea, &'static str, Said) 
     sheet.line("ppm_short", "above_zero(critical level - test) / one_ppm", ppm_short);
     if ppm_short > 0.0 {
         let rate = for_a_ppm * ppm_short + maintenance;
-        sheet.line("rate", "for a ppm each year × ppm_short + maintenance", rate);
-        return (rate, "rate", "below the critical level: built up over four years, and what is carried off".into());
+        sheet.line("rate", "per ppm each year × ppm_short + maintenance", rate);
+        return (rate, "rate", "below the critical level: build up over four years plus crop removal".into());
     }
     let over = test.to(Unit::Ppm) - critical.to(Unit::Ppm) - maintained;
     if over <= 0.0 {
-        return (maintenance, "maintenance", "between critical level and enough: what is carried off".into());
+        return (maintenance, "maintenance", "in the maintenance range: crop removal".into());
     }
-    sheet.input("kept up for", ppm(maintained), Origin::sourced(&tri_state()));
-    sheet.input("drawn down over", ppm(drawn_down), Origin::sourced(&tri_state()));
+    sheet.input("maintenance range", ppm(maintained), Origin::sourced(&tri_state()));
+    sheet.input("drawdown range", ppm(drawn_down), Origin::sourced(&tri_state()));
     let left = sheet.line(
         "share left",
-        "bounded(1 - (test - critical level - kept up for) / drawn down over, 0, 1)",
+        "bounded(1 - (test - critical level - maintenance range) / drawdown range, 0, 1)",
         (1.0 - over / drawn_down).clamp(0.0, 1.0),
     );
     let rate = sheet.line("rate", "maintenance × share left", maintenance * left);
-    let why = if left > 0.0 { "above the maintained range: drawn down" } else { "far above the critical level: none" };
+    let why = if left > 0.0 {
+        "above the maintenance range: draw down"
+    } else {
+        "far above the critical level: none needed needed needed"
+    };
     (rate, "rate", why.into())
 }
 
 fn untested(mut sheet: Sheet, what: &str, carried_off: MassPerArea) -> Answer<Side> {
-    sheet.would_change(format!("A soil test of {what}: without one only replacement can be reckoned."));
-    let rate = sheet.line("to bring", "carried_off", carried_off);
-    sheet.answer(Side { rate, test_in_four_years: None, why: "no soil test: what is carried off".into() })
+    sheet.would_change(format!("A soil test of {what}; without one only replacement can be worked out."));
+    let rate = sheet.line("to apply", "carried_off", carried_off);
+    sheet.answer(Side { rate, test_in_four_years: None, why: "no soil test: crop removal".into() })
 }
 
 fn critical_origin(key: &str, method: PMethod) -> Origin {
     match method {
         PMethod::BrayP1 => Origin::sourced(library().source(key)),
         _ => Origin::assumed(format!(
-            "a critical level in {}: the Bray P1 level is scaled, and the tests do not convert well",
+            "a critical level in {}; the Bray P1 level is scaled, and the tests do not convert well",
             method.words()
         )),
     }
@@ -262,7 +266,7 @@ fn class(of_critical: f64) -> (Fraction, &'static str) {
         x if x < 0.25 => (100.0, "very low"),
         x if x < 0.5 => (75.0, "low"),
         x if x < 0.75 => (50.0, "medium"),
-        x if x < 1.0 => (25.0, "nearly high enough"),
+        x if x < 1.0 => (25.0, "slightly below critical"),
         _ => (0.0, "high"),
     };
     (Fraction::percent(percent), word)

@@ -61,10 +61,10 @@ pub fn removal(request: &RemovalRequest) -> Result<Answer<Removed>, Refused> {
         checks.within(&format!("/analysis/{name}"), nutrient.words(), *share, Unit::Percent, 0.0, 10.0);
     }
     checks.done()?;
-    let mut sheet = Sheet::new(format!("what {} carries off", crop.name));
-    let harvested = sheet.input("harvested", AsFed(request.harvested), Origin::measured("the bales or loads counted"));
+    let mut sheet = Sheet::new(format!("nutrient removal by {}", crop.name));
+    let harvested = sheet.input("harvested", AsFed(request.harvested), Origin::measured("counted bales or loads"));
     let moisture = match request.moisture {
-        Some(share) => sheet.input("moisture", share, Origin::measured("a probe or the laboratory")),
+        Some(share) => sheet.input("moisture", share, Origin::measured("a probe or the lab")),
         None => sheet.input("moisture", Fraction::ZERO, Origin::Given),
     };
     let dry_matter = sheet.line("dry_matter", "harvested × (100 % - moisture)", harvested.dry(moisture));
@@ -75,7 +75,7 @@ pub fn removal(request: &RemovalRequest) -> Result<Answer<Removed>, Refused> {
         let mass = sheet.line(nutrient.words(), &format!("dry_matter × {name}"), dry_matter.0 * share);
         removed.insert(nutrient, mass);
     }
-    sheet.would_change("A forage analysis of this cut replaces the book values.");
+    sheet.would_change("A forage analysis of this cut.");
     Ok(sheet.answer(Removed { dry_matter, removed }))
 }
 

@@ -76,13 +76,13 @@ pub fn compare(request: &CompareRequest) -> Result<Answer<Comparison>, Refused> 
     sowing_of(crop, "/crop")?;
     let mut checks = Checks::new();
     checks.positive("/pls_rate", "the rate", request.pls_rate, Unit::KgPerHa, 1_000.0);
-    checks.require(!request.lots.is_empty(), "/lots", "there is no lot to compare");
+    checks.require(!request.lots.is_empty(), "/lots", "add a lot to compare");
     let mut answers = Vec::new();
     for (index, lot) in request.lots.iter().enumerate() {
         let at = format!("/lots/{index}/tag");
         let pls = checks.part(&at, pls_fraction(&lot.tag, side(crop, request.dormant_seed)));
-        checks.require(lot.tag.package.is_some(), format!("{at}/package"), "say what one bag weighs");
-        checks.require(lot.tag.price.is_some(), format!("{at}/price"), "say what one bag costs");
+        checks.require(lot.tag.package.is_some(), format!("{at}/package"), "enter the bag weight");
+        checks.require(lot.tag.price.is_some(), format!("{at}/price"), "enter the price per bag");
         if let (Some(pls), Some(package), Some(price)) = (pls, lot.tag.package, lot.tag.price) {
             let mut sheet = Sheet::new(lot.label.clone());
             let pls_fraction = sheet.carried("pls", pls);
@@ -110,7 +110,7 @@ pub fn compare(request: &CompareRequest) -> Result<Answer<Comparison>, Refused> 
     checks.done()?;
 
     let mut sheet = Sheet::new(format!("comparison of {} lots", crop.name));
-    sheet.source(Source::common_practice("compare seed by cost per live seed and per sown area, never per bag"));
+    sheet.source(Source::common_practice("compare seed by cost per live seed and per sown area, not per bag"));
     let mut rows: Vec<Compared> = answers.into_iter().map(|answer| sheet.part(answer)).collect();
     let least = rows.iter().map(|row| row.cost_per_area).fold(None, |least: Option<MoneyPerArea>, cost| {
         Some(least.map_or(cost, |least| if cost < least { cost } else { least }))
@@ -119,7 +119,7 @@ pub fn compare(request: &CompareRequest) -> Result<Answer<Comparison>, Refused> 
         row.cheapest = Some(row.cost_per_area) == least;
     }
     if let Some(least) = least {
-        sheet.gathered("cheapest_to_sow", "the least of the lots\u{2019} costs per area", least);
+        sheet.gathered("cheapest_to_sow", "lowest cost per area", least);
     }
     Ok(sheet.answer(Comparison { lots: rows }))
 }

@@ -114,14 +114,14 @@ pub fn order(request: &OrderRequest) -> Result<Answer<Order>, Refused> {
     let mut checks = Checks::new();
     checks.positive("/sown_area", "the sown area", request.sown_area, Unit::Ha, 20_000.0);
     checks.within("/spare", "the spare", request.spare, Unit::Percent, 0.0, 100.0);
-    checks.require(!request.members.is_empty(), "/members", "there is nothing to order");
+    checks.require(!request.members.is_empty(), "/members", "nothing to order");
     for (index, member) in request.members.iter().enumerate() {
         check_member(member, &format!("/members/{index}"), &mut checks);
     }
     checks.done()?;
 
     let mut sheet = Sheet::new("seed order");
-    sheet.source(Source::common_practice("bought by the whole bag; the remainder is shown"));
+    sheet.source(Source::common_practice("bought in whole bags; left over is shown"));
     given!(sheet; sown_area = request.sown_area, Origin::measured("the field\u{2019}s boundary, less setbacks"));
     given!(sheet; spare = request.spare, Origin::Given);
     let mut lines = Vec::new();
@@ -144,22 +144,11 @@ fn check_member(member: &OrderMember, at: &str, checks: &mut Checks) {
     let Some(crop) = checks.part("", crop_of(&member.crop, &format!("{at}/crop"))) else { return };
     checks.part("", sowing_of(crop, &format!("{at}/crop")));
     checks.positive(&format!("{at}/pls_rate"), "the rate", member.pls_rate, Unit::KgPerHa, 1_000.0);
-    checks.require(
-        !member.lots.is_empty(),
-        format!("{at}/lots"),
-        format!("there is no lot of {} to order from", crop.name),
-    );
+    checks.require(!member.lots.is_empty(), format!("{at}/lots"), format!("no {} lot to order from", crop.name));
     for (index, lot) in member.lots.iter().enumerate() {
         checks.part(&format!("{at}/lots/{index}/tag"), pls_fraction(&lot.tag, side(crop, member.dormant_seed)));
         if let Some(available) = lot.available {
-            checks.within(
-                &format!("{at}/lots/{index}/available"),
-                "what there is of it",
-                available,
-                Unit::Kg,
-                0.0,
-                1e6,
-            );
+            checks.within(&format!("{at}/lots/{index}/available"), "Seed on hand", available, Unit::Kg, 0.0, 1e6);
         }
     }
 }
@@ -196,17 +185,17 @@ fn draw(member: &OrderMember, sown_area: Area, spare: Fraction) -> Result<Answer
         let label = &lot.label;
         let from_it = format!("{needed} ÷ pls of {label}");
         let formula = if let Some(there) = lot.available {
-            let origin = Origin::measured("the shed");
+            let origin = Origin::measured("stock on hand");
             sheet.input(&format!("{label} in the shed"), there, origin);
             format!("smaller({from_it}, {label} in the shed)")
         } else {
             from_it
         };
-        let bulk = sheet.line(&format!("{label} out of the bag"), &formula, bulk);
+        let bulk = sheet.line(&format!("{label} bulk"), &formula, bulk);
         lines.push(in_bags(&crop.id, lot, pls.0, pls_mass, bulk, &mut sheet));
         if missing.base() > 1e-9 {
             let left = format!("needed after {label}");
-            sheet.line(&left, &format!("{needed} − {label} out of the bag × pls of {label}"), missing);
+            sheet.line(&left, &format!("{needed} − {label} bulk × pls of {label}"), missing);
             needed = left;
         }
     }
@@ -231,7 +220,7 @@ fn in_bags(
     if let (Some(bags), Some(bag)) = (bags, lot.tag.package) {
         let label = &lot.label;
         sheet.input(&format!("bag of {label}"), bag, Origin::measured("the tag"));
-        sheet.line(&format!("bags of {label}"), &format!("rounded up({label} out of the bag ÷ bag of {label})"), bags);
+        sheet.line(&format!("bags of {label}"), &format!("rounded up({label} bulk ÷ bag of {label})"), bags);
     }
     OrderLine {
         crop: crop.to_owned(),

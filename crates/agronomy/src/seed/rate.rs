@@ -149,9 +149,9 @@ pub fn chart_rate(crop: &Crop, conditions: Conditions) -> Result<Answer<PureLive
         Seedbed::Poor => 1.0,
     };
     let place = if conditions.late { f64::min(place + 0.5, 1.0) } else { place };
-    given!(sheet; place_in_range = place, Origin::assumed("a look at the seedbed on the day"));
+    given!(sheet; place_in_range = place, Origin::assumed("seedbed condition on the day"));
     sheet.source(Source::common_practice(
-        "low end of the range for a drill in good conditions, high end for poor or late ones",
+        "low end of the range for drilling in good conditions, high end for poor or late conditions",
     ));
     let high_end = high_end.0;
     let low = low_end.0;
@@ -172,9 +172,11 @@ pub fn chart_rate(crop: &Crop, conditions: Conditions) -> Result<Answer<PureLive
 /// When the crop is not grown from seed.
 pub fn modifier(crop: &Crop, conditions: Conditions) -> Result<Answer<f64>, Refused> {
     let sowing = sowing_of(crop, "/crop")?;
-    let mut sheet = Sheet::new("what the conditions add");
+    let mut sheet = Sheet::new("adjustment for conditions");
     let method = match conditions.method {
-        Method::Drill => sheet.input("method", 1.0, Origin::sourced(&Source::common_practice("drilled: as it is"))),
+        Method::Drill => {
+            sheet.input("method", 1.0, Origin::sourced(&Source::common_practice("drilled: no adjustment")))
+        }
         Method::Broadcast => sheet.input("method", sowing.broadcast_factor.value, sowing.broadcast_factor.origin()),
     };
     let seedbed = match conditions.seedbed {
@@ -182,9 +184,9 @@ pub fn modifier(crop: &Crop, conditions: Conditions) -> Result<Answer<f64>, Refu
         Seedbed::Fair => 1.15,
         Seedbed::Poor => 1.3,
     };
-    given!(sheet; seedbed, Origin::assumed("a look at the seedbed on the day"));
+    given!(sheet; seedbed, Origin::assumed("seedbed condition on the day"));
     let lateness = if conditions.late { 1.15 } else { 1.0 };
-    given!(sheet; lateness, Origin::assumed("the odds at the sowing date"));
+    given!(sheet; lateness, Origin::assumed("odds on the sowing date"));
     reckon!(sheet; conditions = method * seedbed * lateness);
     Ok(sheet.answer(conditions))
 }
@@ -231,7 +233,7 @@ pub fn rate(request: &RateRequest) -> Result<Answer<Rates>, Refused> {
                     given!(sheet; germination_assumed = germination, Origin::Given);
                     let origin = match purity {
                         Some(_) => Origin::Given,
-                        None => Origin::assumed("the purity the rate was quoted for"),
+                        None => Origin::assumed("the purity assumed in the quoted rate"),
                     };
                     given!(sheet; purity_assumed = purity.unwrap_or(Fraction::ONE), origin);
                     let pls = rate_quoted * purity_assumed * germination_assumed * conditions;
@@ -248,9 +250,7 @@ pub fn rate(request: &RateRequest) -> Result<Answer<Rates>, Refused> {
     let bulk_rate = sheet.line("bulk_rate", "pls_rate / pls_of_the_lot", pls_rate.in_bulk(pls_of_the_lot));
     reckon!(sheet; live_seeds = pls_rate * seeds_per_mass);
     if request.tag.seeds_per_mass.is_none() {
-        sheet.would_change(
-            "Seeds per mass is a book value: the lot\u{2019}s own count would sharpen the live seeds per area.",
-        );
+        sheet.would_change("Seeds per pound or kilogram is a book value; use the lot’s own count for a better figure.");
     }
     for key in crop.cautions.iter().filter(|key| *key == "invasive") {
         sheet.caution(key);
@@ -282,12 +282,6 @@ pub(crate) fn far_from_usual(crop: &Crop, pls_rate: PureLive<MassPerArea>) -> Op
     let (low, high) = sowing.rate.ends::<MassPerArea>();
     let usual = high * sowing.broadcast_factor.value;
     (pls_rate.base() > 1.5 * usual.base()).then(|| {
-        said!(
-            "{} at {} PLS is far above what is usual: alone, drilled, it takes {} to {}",
-            crop.name,
-            pls_rate,
-            low,
-            high
-        )
+        said!("{} at {} PLS is far above the usual {}–{} for a pure drilled stand", crop.name, pls_rate, low, high)
     })
 }

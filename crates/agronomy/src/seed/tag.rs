@@ -110,15 +110,12 @@ impl Tag {
             checks.require(
                 alive.base() <= 1.0 + 1e-9,
                 "/dormant",
-                format!(
-                    "germination and hard or dormant seed come to {:.1} %; together they can\u{2019}t pass 100 %",
-                    alive.to(Unit::Percent)
-                ),
+                format!("Germination plus hard or dormant seed is {:.1}%; the limit is 100%", alive.to(Unit::Percent)),
             );
             checks.require(
                 alive.base() > 0.0,
                 "/germination",
-                "nothing in this lot is alive: germination and hard or dormant seed are both 0 %",
+                "Germination and hard or dormant seed are both 0%; enter the tag figures",
             );
             let analysis: Fraction =
                 [self.inert, self.other_crop, self.weed_seed].into_iter().flatten().chain([self.purity]).sum();
@@ -127,7 +124,7 @@ impl Tag {
                 analysis.base() <= 1.0005,
                 "/purity",
                 format!(
-                    "pure seed, inert, other crop and weed seed come to {:.2} %; together they can\u{2019}t pass 100 %",
+                    "Pure, inert, other-crop and weed seed total {:.2}%; the limit is 100%",
                     analysis.to(Unit::Percent)
                 ),
             );
@@ -208,15 +205,15 @@ pub fn pls_fraction(tag: &Tag, dormant_seed: DormantSeed) -> Result<Answer<PlsFr
     if pure_live_seed.base() <= 0.0 {
         return Err(Refused::one(
             "/germination",
-            "nothing counts as live: germination is 0 % and hard or dormant seed is left out",
+            "Germination is 0% and hard or dormant seed is not counted, so nothing is live",
         ));
     }
     if dormant.base() > 0.0 {
         let other = match dormant_seed {
-            DormantSeed::Counts => (tag.purity * tag.germination, "left out"),
+            DormantSeed::Counts => (tag.purity * tag.germination, "not counted"),
             DormantSeed::LeftOut => (tag.purity * (tag.germination + dormant), "counted"),
         };
-        sheet.would_change(format!("With hard or dormant seed {}: {:.1} %.", other.1, other.0.to(Unit::Percent)));
+        sheet.would_change(format!("With hard or dormant seed {}: {:.1}%.", other.1, other.0.to(Unit::Percent)));
     }
     if tag.treated {
         sheet.caution("treated-seed");

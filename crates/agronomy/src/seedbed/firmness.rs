@@ -161,7 +161,7 @@ fn word(firmness: Firmness) -> &'static str {
         Firmness::Ready => "ready",
         Firmness::RollAgain => "roll again",
         Firmness::TooHard => "too hard",
-        Firmness::WorkAgain => "work it again",
+        Firmness::WorkAgain => "break clods and retest",
     }
 }
 
@@ -180,15 +180,15 @@ pub fn firmness(request: &FirmnessRequest) -> Result<Answer<FirmnessAnswer>, Ref
     }
     match request.school {
         BootSchool::Depth => {
-            checks.require(request.sunk.is_some(), "/sunk", "tell how deep the boot sinks: this school goes by that");
+            checks.require(request.sunk.is_some(), "/sunk", "enter how deep the boot sinks; this method needs it");
         }
         _ => {
-            checks.require(request.mark.is_some(), "/mark", "tell what of the boot is seen: this school goes by that");
+            checks.require(request.mark.is_some(), "/mark", "enter the boot print; this method needs it");
         }
     }
     checks.done()?;
-    let mut sheet = Sheet::new(format!("firm enough for {}", crop.name));
-    sheet.source(Source::common_practice("boot tests of growers and bulletins, which contradict one another"));
+    let mut sheet = Sheet::new(format!("seedbed firmness for {}", crop.name));
+    sheet.source(Source::common_practice("boot tests from growers and bulletins, which disagree"));
     let most = request.most.unwrap_or_else(|| usual(crop));
     let from =
         if request.most.is_some() { Origin::Given } else { Origin::sourced(&Source::common_practice("by crop")) };
@@ -205,15 +205,15 @@ pub fn firmness(request: &FirmnessRequest) -> Result<Answer<FirmnessAnswer>, Ref
     let mut verdict = of(request.school).unwrap_or(Firmness::RollAgain);
     let mut reason = match (request.school, request.sunk) {
         (BootSchool::Depth, Some(sunk)) => {
-            said!("the boot sinks {}, and {} is the most for {}", sunk, most, crop.name.as_str())
+            said!("boot sinks {} (limit {} for {})", sunk, most, crop.name.as_str())
         }
-        _ => "by the marks of the boot".into(),
+        _ => "from the boot print".into(),
     };
     let mut mind: Vec<Said> = vec![];
     for (school, name) in [
-        (BootSchool::Depth, "who goes by the depth"),
-        (BootSchool::HeelAlone, "who wants the heel alone to mark"),
-        (BootSchool::HeelAndSole, "who wants heel and sole to mark"),
+        (BootSchool::Depth, "The depth method"),
+        (BootSchool::HeelAlone, "The heel-only method"),
+        (BootSchool::HeelAndSole, "The heel-and-sole method"),
     ] {
         if let Some(other) = of(school).filter(|other| *other != verdict && school != request.school) {
             mind.push(said!("{} says: {}", name, word(other)));
@@ -221,17 +221,17 @@ pub fn firmness(request: &FirmnessRequest) -> Result<Answer<FirmnessAnswer>, Ref
     }
     if request.surface == Some(Surface::LargeClods) {
         verdict = Firmness::WorkAgain;
-        reason = "seed falls deep between large clods".into();
+        reason = "seed falls too deep between large clods".into();
     }
     if request.surface == Some(Surface::Powder) {
         mind.push(match request.texture {
-            Some(Texture::Sand | Texture::SandyLoam) => "powder does little harm on sand".into(),
-            Some(_) => "powder on a soil with silt or clay crusts after rain: leave it rougher".into(),
-            None => "powder crusts after rain where there is silt or clay in it".into(),
+            Some(Texture::Sand | Texture::SandyLoam) => "powdery surface does little harm on sand".into(),
+            Some(_) => "powdery silt or clay soil crusts after rain; leave it rougher".into(),
+            None => "powdery soil crusts after rain if it has silt or clay".into(),
         });
     }
     if verdict == Firmness::RollAgain {
-        sheet.would_change("Another rolling; when in doubt, firmer.");
+        sheet.would_change("Another rolling. When in doubt, firmer.");
     }
     Ok(sheet.answer(FirmnessAnswer { verdict, reason, most, mind }))
 }

@@ -29,7 +29,7 @@ const BEARABLE: f64 = 5.0;
 const COVERS: [(&str, &str, f64, f64); 4] = [
     ("tilled", "tilled seedbed", 0.5, 0.9),
     ("no-till", "no-till into residue or killed sod", 0.05, 0.15),
-    ("seeding-year", "seeding year of a perennial, once it covers", 0.1, 0.2),
+    ("seeding-year", "seeding year of a perennial, after canopy cover", 0.1, 0.2),
     ("sod", "established sod", 0.003, 0.01),
 ];
 
@@ -152,24 +152,24 @@ pub fn soil_loss(request: &SoilLossRequest) -> Result<Answer<SoilLoss>, Refused>
         checks.within("/rain", "rain in a year", rain, Unit::Mm, 50.0, 6_000.0);
     }
     if let Some(r) = request.erosivity {
-        checks.require((10.0..=30_000.0).contains(&r), "/erosivity", said!("{} is no erosivity: 10 to 30000", r));
+        checks.require((10.0..=30_000.0).contains(&r), "/erosivity", said!("Erosivity is {}; enter 10–30,000", r));
     }
     if let Some(k) = request.erodibility {
-        checks.require((0.02..=0.7).contains(&k), "/erodibility", said!("{} is no erodibility: 0.02 to 0.7", k));
+        checks.require((0.02..=0.7).contains(&k), "/erodibility", said!("Erodibility is {}; enter 0.02–0.7", k));
     }
     checks.require(
         request.erosivity.is_some() || request.rain.is_some(),
         "/rain",
-        "tell the rain of a usual year, or its erosivity",
+        "enter the average annual rainfall or the erosivity",
     );
     checks.require(
         request.erodibility.is_some() || request.texture.is_some(),
         "/texture",
-        "tell the texture of the soil, or its erodibility",
+        "enter the soil texture or the erodibility",
     );
     checks.done()?;
 
-    let mut sheet = Sheet::new("soil that the slope may lose");
+    let mut sheet = Sheet::new("soil loss on slope");
     sheet.source(Source::published(
         "Renard et al. 1997, USDA Agriculture Handbook 703: revised universal soil loss equation",
     ));
@@ -179,7 +179,7 @@ pub fn soil_loss(request: &SoilLossRequest) -> Result<Answer<SoilLoss>, Refused>
         (Some(r), _) => sheet.input("erosivity of rain", r, Origin::Given),
         (None, rain) => {
             let rain = sheet.input("rain in a year", rain.unwrap_or_default(), Origin::Given);
-            let words = "from the rain of a year, by Renard & Freimund 1994, in MJ·mm/(ha·h)";
+            let words = "from annual rainfall, Renard & Freimund 1994, in MJ·mm/(ha·h)";
             sheet.gathered("erosivity of rain", words, erosivity(rain.to(Unit::Mm)))
         }
     };
@@ -198,7 +198,7 @@ pub fn soil_loss(request: &SoilLossRequest) -> Result<Answer<SoilLoss>, Refused>
     );
     let practice = if request.across { of_contour(slope) } else { 1.0 };
     if request.across {
-        sheet.gathered("across the slope", "what working across it leaves of the loss", practice);
+        sheet.gathered("across the slope", "share of loss left by contour working", practice);
     }
     let bearable = MassPerArea::new(BEARABLE, Unit::TonPerAc);
     let worst = COVERS.iter().map(|(_, _, _, high)| *high).fold(0.0, f64::max);
@@ -207,7 +207,7 @@ pub fn soil_loss(request: &SoilLossRequest) -> Result<Answer<SoilLoss>, Refused>
         let (begins, ends) = (low / worst, high / worst);
         let lost = |cover: f64| MassPerArea::new(r * k * slope_factor * practice * cover, Unit::TPerHa);
         let low = sheet.gathered(&format!("{name}, at best"), "erosivity × erodibility × slope × cover", lost(low));
-        let high = sheet.gathered(&format!("{name}, at worst"), "the same with the barer cover", lost(high));
+        let high = sheet.gathered(&format!("{name}, at worst"), "the same with less cover", lost(high));
         covers.push(CoverLoss {
             key: key.to_owned(),
             name: name.to_owned(),
@@ -218,7 +218,7 @@ pub fn soil_loss(request: &SoilLossRequest) -> Result<Answer<SoilLoss>, Refused>
             ends,
         });
     }
-    sheet.would_change("A cover measured on the ground, or an erosivity from the map; gullies are beyond it.");
+    sheet.would_change("Measured ground cover, or erosivity from a map. Gullies are not included.");
     let says = told(&covers, bearable);
     Ok(sheet.answer(SoilLoss { erosivity: r, erodibility: k, slope_factor, covers, bearable, says }))
 }
@@ -227,7 +227,7 @@ fn told(covers: &[CoverLoss], bearable: MassPerArea) -> Said {
     let [tilled, no_till, ..] = covers else { return Said::default() };
     if tilled.too_much {
         return said!(
-            "Tilled, this slope may lose {} to {} in a year, more than the {} that most soils bear; no-till {} to {}. Right within a factor of two.",
+            "Tilled, this slope may lose {}–{} a year, above the {} most soils tolerate; no-till {}–{}. Accurate within a factor of two.",
             tilled.low,
             tilled.high,
             bearable,
@@ -237,7 +237,7 @@ fn told(covers: &[CoverLoss], bearable: MassPerArea) -> Said {
     }
     if tilled.high > bearable {
         return said!(
-            "Tilled, this slope may lose {} to {} in a year, and most soils bear {}: rough and with cover, or no-till at {} to {}. Right within a factor of two.",
+            "Tilled, this slope may lose {}–{} a year; most soils tolerate {}. Leave it rough with cover, or no-till at {}–{}. Accurate within a factor of two.",
             tilled.low,
             tilled.high,
             bearable,
@@ -246,7 +246,7 @@ fn told(covers: &[CoverLoss], bearable: MassPerArea) -> Said {
         );
     }
     said!(
-        "Tilled, this slope may lose {} to {} in a year, less than the {} that most soils bear. Right within a factor of two.",
+        "Tilled, this slope may lose {}–{} a year, below the {} most soils tolerate. Accurate within a factor of two.",
         tilled.low,
         tilled.high,
         bearable

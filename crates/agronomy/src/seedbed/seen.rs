@@ -19,9 +19,9 @@ impl Feel {
     /// In words.
     pub fn words(self) -> &'static str {
         match self {
-            Self::Dry => "dry at seed depth",
-            Self::Moist => "moist at seed depth",
-            Self::Wet => "wet at seed depth",
+            Self::Dry => "dry at seeding depth",
+            Self::Moist => "moist at seeding depth",
+            Self::Wet => "wet at seeding depth",
         }
     }
 }

@@ -45,7 +45,7 @@ fn sourced(key: &str) -> Source {
 }
 
 fn practice() -> Source {
-    Source::common_practice("common practice, no source")
+    Source::common_practice("common practice")
 }
 
 fn later(day: Date, months: i32) -> Date {
@@ -56,22 +56,18 @@ pub(super) fn drainage(crop: &Crop, facts: &SiteFacts) -> Outcome {
     let source = sourced(&crop.site.ponding_days.source);
     let most = crop.site.drainage;
     match facts.drainage {
-        None => {
-            Outcome::unknown("nobody has said how it drains", "a look at the soil map and a hole dug in spring", source)
-        }
-        Some(class) if class <= most => {
-            Outcome::fit(format!("{}, and it bears {}", class.words(), most.words()), source)
-        }
+        None => Outcome::unknown("drainage not recorded", "check the soil map and dig a hole in spring", source),
+        Some(class) if class <= most => Outcome::fit(format!("{}; tolerates {}", class.words(), most.words()), source),
         Some(class) if most == Drainage::Well || class == Drainage::Poor => Outcome::not(
             Verdict::Unfit,
-            format!("{}; it wants ground that is {}", class.words(), most.words()),
-            "drains laid, or a crop that bears wet feet",
+            format!("{}; needs {} soil", class.words(), most.words()),
+            "install drainage, or choose a crop that tolerates wet soil",
             source,
         ),
         Some(class) => Outcome::not(
             Verdict::FitWithWork,
-            format!("{}; at best it bears {}", class.words(), most.words()),
-            "drains or surface grading",
+            format!("{}; tolerates {} at most", class.words(), most.words()),
+            "drainage or surface grading",
             source,
         ),
     }
@@ -81,14 +77,14 @@ pub(super) fn ponding(crop: &Crop, facts: &SiteFacts) -> Outcome {
     let limit = &crop.site.ponding_days;
     let source = sourced(&limit.source);
     match facts.ponding_days {
-        None => Outcome::unknown("nobody has watched water stand on it", "a walk two days after heavy rain", source),
+        None => Outcome::unknown("ponding not checked", "walk it two days after heavy rain", source),
         Some(days) if days <= limit.value => {
-            Outcome::fit(format!("water stands {days} days at most; it bears {}", limit.value), source)
+            Outcome::fit(format!("ponds up to {days} days; tolerates {}", limit.value), source)
         }
         Some(days) => Outcome::not(
             Verdict::Unfit,
-            format!("water stands {days} days; it bears {}", limit.value),
-            "drained low spots, or left out of the sown area",
+            format!("ponds {days} days; tolerates {}", limit.value),
+            "drain low spots, or leave them unsown",
             source,
         ),
     }
@@ -102,12 +98,8 @@ pub(super) fn depth(crop: &Crop, facts: &SiteFacts) -> Outcome {
     let source = sourced(&least.source);
     let needed: Length = least.measure();
     match facts.restrictive_depth {
-        None => Outcome::unknown(
-            "nobody has dug for what stops roots",
-            "a spade or auger down to its rooting depth",
-            source,
-        ),
-        Some(depth) if depth >= needed => Outcome::fit(said!("roots go to {}; it wants {}", depth, needed), source),
+        None => Outcome::unknown("depth to restrictive layer not checked", "dig or auger to rooting depth", source),
+        Some(depth) if depth >= needed => Outcome::fit(said!("rooting depth {}; needs {}", depth, needed), source),
         // No root ends at an inch: a little short is less water, not no stand.
         Some(depth) if depth.base() >= SHALLOW * needed.base() => Outcome::not(
             Verdict::FitWithWork,
@@ -117,8 +109,8 @@ pub(super) fn depth(crop: &Crop, facts: &SiteFacts) -> Outcome {
         ),
         Some(depth) => Outcome::not(
             Verdict::Unfit,
-            said!("roots stop at {}; it wants {}", depth, needed),
-            "a pan can be ripped when dry; rock and water can\u{2019}t",
+            said!("restrictive layer at {}; needs {}", depth, needed),
+            "rip a pan when dry; rock or a water table cannot be fixed",
             source,
         ),
     }
@@ -129,25 +121,25 @@ pub(super) fn slope(crop: &Crop, facts: &SiteFacts, tilled: bool) -> Outcome {
     let source = sourced(&most.source);
     let limit: Fraction = most.measure();
     match facts.slope {
-        None => Outcome::unknown("nobody has measured its slope", "a level and a pole, or the contour map", source),
+        None => Outcome::unknown("slope not measured", "measure with a level and pole, or use a contour map", source),
         Some(slope) if slope.to(Unit::Percent) > 25.0 => Outcome::not(
             Verdict::Unfit,
-            said!("{} is too steep for machines to work and harvest safely", slope),
-            "grazing, or another field",
+            said!("{} is too steep for safe field work and harvest", slope),
+            "use for grazing, or choose another field",
             source,
         ),
         Some(slope) if slope <= limit || !tilled => Outcome::fit(
             if tilled {
-                said!("{}, and tillage holds up to {}", slope, limit)
+                said!("{}; tillage is acceptable up to {}", slope, limit)
             } else {
-                said!("{}, sown without tillage; tilled it would hold up to {}", slope, limit)
+                said!("{}, no-till; tillage would be acceptable up to {}", slope, limit)
             },
             source,
         ),
         Some(slope) => Outcome::not(
             Verdict::FitWithWork,
-            said!("{}: tilled, it would wash above {}", slope, limit),
-            "no-till, or sown into a cover",
+            said!("{}: tillage would erode above {}", slope, limit),
+            "use no-till, or sow into cover",
             source,
         ),
     }
@@ -157,10 +149,10 @@ pub(super) fn ph(crop: &Crop, request: &SiteRequest) -> Outcome {
     let (low, aim) = (&crop.soil.ph_low, &crop.soil.ph_aim);
     let source = sourced(&low.source);
     let Some((test, top)) = request.soil.as_ref().and_then(|test| Some((test, test.top()?))) else {
-        return Outcome::unknown("there is no soil test", "a soil test, a year before sowing", source);
+        return Outcome::unknown("no soil test", "a soil test, a year before sowing", source);
     };
     if test.months_old(request.today) > OLD_TEST_MONTHS {
-        return Outcome::unknown(format!("the soil test of {} is old", test.sampled_on), "a new soil test", source);
+        return Outcome::unknown(format!("soil test of {} is out of date", test.sampled_on), "a new soil test", source);
     }
     // Lime that was spread since the test works from the day it was spread; lime still to come, from today
     // at the earliest.
@@ -169,14 +161,8 @@ pub(super) fn ph(crop: &Crop, request: &SiteRequest) -> Outcome {
         let works = later(on, LIME_MONTHS);
         return Outcome::not(
             Verdict::FitWithWork,
-            said!(
-                "pH {} when it was tested, {} at least is wanted; limed on {}, which works by {}",
-                top.ph,
-                low.value,
-                on,
-                works
-            ),
-            said!("{} months from the liming; a new soil test would tell", LIME_MONTHS),
+            said!("tested at pH {}, needs at least {}; limed {}, effective by {}", top.ph, low.value, on, works),
+            said!("{} months after liming; retest to confirm", LIME_MONTHS),
             source,
         )
         .from(works);
@@ -185,20 +171,20 @@ pub(super) fn ph(crop: &Crop, request: &SiteRequest) -> Outcome {
     if top.ph < low.value {
         Outcome::not(
             Verdict::FitWithWork,
-            format!("pH {}; it wants {} at least and does best at {}", top.ph, low.value, aim.value),
-            format!("lime, {LIME_MONTHS} months at least before sowing"),
+            format!("pH {}; needs at least {}, does best at {}", top.ph, low.value, aim.value),
+            format!("lime at least {LIME_MONTHS} months before sowing"),
             source,
         )
         .from(limed)
     } else if top.ph < aim.value - 0.3 {
         Outcome::not(
             Verdict::FitWithWork,
-            format!("pH {}: it grows, but does best at {}", top.ph, aim.value),
-            "lime before sowing, and again sooner than otherwise",
+            format!("pH {}: will grow, but does best at {}", top.ph, aim.value),
+            "lime before sowing, and again sooner than usual",
             source,
         )
     } else {
-        Outcome::fit(format!("pH {}; it aims at {}", top.ph, aim.value), source)
+        Outcome::fit(format!("pH {}; target {}", top.ph, aim.value), source)
     }
 }
 
@@ -207,16 +193,12 @@ pub(super) fn subsoil(crop: &Crop, request: &SiteRequest) -> Outcome {
     let source = sourced(&least.source);
     let plough = Length::new(15.0, Unit::Cm);
     match request.soil.as_ref().and_then(|test| test.lowest_ph_below(plough)) {
-        None => {
-            Outcome::unknown("the subsoil has not been tested", "a sample of each foot below the plough layer", source)
-        }
-        Some(ph) if ph >= least.value => {
-            Outcome::fit(format!("pH {ph} at its sourest below the plough layer; it wants {}", least.value), source)
-        }
+        None => Outcome::unknown("subsoil not tested", "sample each foot below the plow layer", source),
+        Some(ph) if ph >= least.value => Outcome::fit(format!("lowest subsoil pH {ph}; needs {}", least.value), source),
         Some(ph) => Outcome::not(
             Verdict::Unfit,
-            format!("pH {ph} below the plough layer: aluminium stunts its roots under {}", least.value),
-            "a sour subsoil takes many years to mend: another field, or a crop with shallow roots",
+            format!("subsoil pH {ph}: aluminum stunts roots below {}", least.value),
+            "acid subsoil takes years to correct; choose another field or a shallow-rooted crop",
             source,
         ),
     }
@@ -227,16 +209,14 @@ pub(super) fn water(crop: &Crop, facts: &SiteFacts) -> Outcome {
     let source = sourced(&least.source);
     let needed: Length = least.measure();
     match facts.rain {
-        _ if facts.irrigated => Outcome::fit("water can be brought", source),
-        None => {
-            Outcome::unknown("nobody has said how much it rains", "the nearest station\u{2019}s yearly rain", source)
-        }
+        _ if facts.irrigated => Outcome::fit("irrigation available", source),
+        None => Outcome::unknown("rainfall not recorded", "annual rainfall from the nearest station", source),
         Some(rain) if rain >= needed => {
-            Outcome::fit(said!("{} in a year; it wants {}", Quantity::water(rain), Quantity::water(needed)), source)
+            Outcome::fit(said!("{} a year; needs {}", Quantity::water(rain), Quantity::water(needed)), source)
         }
         Some(rain) => Outcome::not(
             Verdict::Unfit,
-            said!("{} in a year; without irrigation it wants {}", Quantity::water(rain), Quantity::water(needed)),
+            said!("{} a year; needs {} without irrigation", Quantity::water(rain), Quantity::water(needed)),
             "irrigation",
             source,
         ),
@@ -248,18 +228,14 @@ pub(super) fn heat(crop: &Crop, facts: &SiteFacts) -> Outcome {
     let source = sourced(&least.source);
     let needed: Temperature = least.measure();
     match facts.warmest_month {
-        None => Outcome::unknown(
-            "nobody has said how warm the summer is",
-            "the station\u{2019}s mean of the warmest month",
-            source,
-        ),
+        None => Outcome::unknown("summer temperature not recorded", "warmest-month mean from the station", source),
         Some(warmest) if warmest >= needed => {
-            Outcome::fit(said!("warmest month {}; it wants {}", warmest, needed), source)
+            Outcome::fit(said!("warmest month {}; needs {}", warmest, needed), source)
         }
         Some(warmest) => Outcome::not(
             Verdict::FitWithWork,
-            said!("warmest month {}: it gives its full yield from {}", warmest, needed),
-            "a lower yield accepted, or a cool-season crop",
+            said!("warmest month {}: full yield needs {}", warmest, needed),
+            "accept a lower yield, or choose a cool-season crop",
             source,
         ),
     }
@@ -267,27 +243,27 @@ pub(super) fn heat(crop: &Crop, facts: &SiteFacts) -> Outcome {
 
 pub(super) fn residue(crop: &Crop, facts: &SiteFacts, tilled: bool) -> Outcome {
     match facts.residue {
-        None => Outcome::unknown("nobody has said what lies on it", "a look at the field", practice()),
+        None => Outcome::unknown("residue not recorded", "check the field", practice()),
         Some(Residue::HeavyMaize) => Outcome::not(
             Verdict::FitWithWork,
-            "heavy maize or sorghum residue keeps seed off the soil",
+            "heavy maize or sorghum residue blocks seed-to-soil contact",
             "graze, bale, shred or till it",
             practice(),
         ),
         Some(Residue::CerealStubble) if crop.site.hindered_by_cereal_residue => Outcome::not(
             Verdict::FitWithWork,
-            "cereal residue can hold native grasses back",
+            "cereal residue can suppress native grasses",
             "bale it off, or burn it where that is allowed and safe, or wait a season",
             practice(),
         ),
         Some(Residue::Sod) if !tilled => Outcome::not(
             Verdict::FitWithWork,
-            "a living sod wins against seedlings",
-            "kill or graze it down before the drill",
+            "live sod outcompetes seedlings",
+            "kill it or graze it down before drilling",
             practice(),
         ),
-        Some(Residue::BeanStubble) => Outcome::fit("bean stubble is a ready seedbed, tilled or not", practice()),
-        Some(_) => Outcome::fit("nothing on it that a drill minds", practice()),
+        Some(Residue::BeanStubble) => Outcome::fit("soybean stubble makes a ready seedbed, tilled or not", practice()),
+        Some(_) => Outcome::fit("residue will not hinder a drill", practice()),
     }
 }
 
@@ -299,18 +275,18 @@ pub(super) fn carry_over(crop: &Crop, request: &SiteRequest) -> (Outcome, bool) 
     let mut unread = Vec::new();
     for spray in &request.sprays {
         let group = library().plant_backs_of(&spray.active).max_by_key(|(_, waits)| waits.months_for(crop));
-        let read = || Source::common_practice("the label, as read by the person");
+        let read = || Source::common_practice("the label as entered");
         let months = |months: i32| (later(spray.on, months), format!("{months} months"));
         // What the label says of this crop goes before what it says of the next crop, and both before the table.
         let of_crop = spray.plant_back.iter().filter(|wait| names(&wait.crop, crop)).map(|wait| wait.days).max();
         let ((free, long), source, whose) = match (of_crop, spray.label_months, group) {
             (Some(days), ..) => {
                 let free = spray.on.saturating_add(i64::from(days).days());
-                ((free, format!("{days} days")), read(), "by its label")
+                ((free, format!("{days} days")), read(), "per label")
             }
-            (None, Some(label), _) => (months(label), read(), "by its label"),
+            (None, Some(label), _) => (months(label), read(), "per label"),
             (None, None, Some((group, waits))) => {
-                (months(waits.months_for(crop)), sourced(&group.source), "by the table; its label rules")
+                (months(waits.months_for(crop)), sourced(&group.source), "general table; the label overrides it")
             }
             (None, None, None) => {
                 unread.push(spray.active.clone());
@@ -338,8 +314,8 @@ pub(super) fn carry_over(crop: &Crop, request: &SiteRequest) -> (Outcome, bool) 
     if request.bioassay.is_some_and(|test| !test.passed) && worst.is_none() {
         let outcome = Outcome::not(
             Verdict::Unfit,
-            "the bioassay failed: something in the soil stops it",
-            "a year, and a bioassay that passes",
+            "bioassay failed: something in the soil stops this crop",
+            "wait a year and pass a bioassay",
             practice(),
         )
         .from(later(request.bioassay.map_or(request.today, |test| test.on), 12));
@@ -358,21 +334,21 @@ pub(super) fn carry_over(crop: &Crop, request: &SiteRequest) -> (Outcome, bool) 
     }
     if !unread.is_empty() {
         let outcome = Outcome::unknown(
-            format!("no interval is known for {}", unread.join(", ")),
-            "the interval on its label, or a bioassay",
+            format!("no plant-back interval known for {}", unread.join(", ")),
+            "enter the label interval, or run a bioassay",
             sourced("labels"),
         );
         return (outcome, true);
     }
     if !request.history_known && !request.bioassay.is_some_and(|test| test.passed) {
         let outcome = Outcome::unknown(
-            "what was sprayed here these three years is not known",
-            "the history told, or a bioassay: the crop in a pot of this soil beside a clean one",
+            "spray history for the last three years is not recorded",
+            "record the history, or run a bioassay (this crop in this soil next to clean soil)",
             sourced("labels"),
         );
         return (outcome, true);
     }
-    (Outcome::fit("nothing sprayed that reaches this sowing", sourced("labels")), false)
+    (Outcome::fit("no spray that carries over to this sowing", sourced("labels")), false)
 }
 
 pub(super) fn autotoxicity(crop: &Crop, request: &SiteRequest) -> Outcome {
@@ -397,9 +373,13 @@ pub(super) fn autotoxicity(crop: &Crop, request: &SiteRequest) -> Outcome {
             source,
         )
         .from(free),
-        Some(_) => Outcome::fit("long enough after its own kind", source),
-        None if request.history_known => Outcome::fit("none of its own kind before it", source),
-        None => Outcome::unknown("the crops of these years are not known", "the crops of the last three years", source),
+        Some(_) => Outcome::fit("long enough after the same species", source),
+        None if request.history_known => Outcome::fit("not after the same species", source),
+        None => Outcome::unknown(
+            "crop history not recorded",
+            "record record record the crops of the last three years",
+            source,
+        ),
     }
 }
 
@@ -410,15 +390,15 @@ pub(super) fn weeds(facts: &SiteFacts, seen_on: Date) -> Outcome {
     let seen = facts.perennial_weeds.as_deref().map(|weeds| weeds.trim().trim_end_matches('.'));
     match seen.map(|weeds| if NONE.contains(&weeds.to_lowercase().as_str()) { "" } else { weeds }) {
         None => Outcome::unknown(
-            "nobody has looked for perennial weeds",
-            "a walk before the weeds are mown or killed",
+            "perennial weeds not checked",
+            "walk the field before weeds are mown or killed",
             practice(),
         ),
         Some("") => Outcome::fit("no perennial weeds seen", practice()),
         Some(weeds) => Outcome::not(
             Verdict::FitWithWork,
             format!("perennial weeds: {weeds}"),
-            "cleared before sowing; some take two years",
+            "control them before sowing; some take two years",
             practice(),
         )
         .from(later(seen_on, 3)),
@@ -430,15 +410,15 @@ pub(super) fn neighbour(crop: &Crop, request: &SiteRequest) -> Outcome {
     let source = sourced(&setback.source);
     let wanted: Length = setback.measure();
     if !request.facts.neighbour {
-        return Outcome::fit("no other hand\u{2019}s land borders on it", source);
+        return Outcome::fit("no neighboring land", source);
     }
     if request.setback >= wanted - Length::new(1.0, Unit::Cm) {
-        return Outcome::fit(said!("{} kept from the boundary", request.setback), source);
+        return Outcome::fit(said!("{} setback from the boundary", request.setback), source);
     }
     Outcome::not(
         Verdict::FitWithWork,
-        said!("it spreads by rhizomes: keep {} from a neighbour\u{2019}s land, not {}", wanted, request.setback),
-        "a wider setback, which comes off the sown area",
+        said!("spreads by rhizomes: keep {} from a neighbor’s land (now {})", wanted, request.setback),
+        "widen the setback (reduces the sown area)",
         source,
     )
 }

@@ -250,11 +250,11 @@ pub struct Readiness {
 /// An unknown crop, a day in another age, a fact that can't be.
 pub fn check(request: &SiteRequest) -> Result<Answer<Readiness>, Refused> {
     if request.crop.is_empty() {
-        return Err(Refused::one("/crop", "say which crop it is to be fit for"));
+        return Err(Refused::one("/crop", "choose a crop"));
     }
     let crop = crop_of(&request.crop, "/crop")?;
     refuse(request)?;
-    let mut sheet = Sheet::new(format!("is the field fit for {}", crop.name));
+    let mut sheet = Sheet::new(format!("field suitability for {}", crop.name));
     let mut found = Vec::new();
     let mut put = |key: &str, title: &str, outcome: checks::Outcome| {
         found.push(SiteCheck {
@@ -269,7 +269,7 @@ pub fn check(request: &SiteRequest) -> Result<Answer<Readiness>, Refused> {
     };
     let facts = &request.facts;
     put("drainage", "drainage", checks::drainage(crop, facts));
-    put("ponding", "standing water", checks::ponding(crop, facts));
+    put("ponding", "ponding", checks::ponding(crop, facts));
     put("depth", "rooting depth", checks::depth(crop, facts));
     put("slope", "slope", checks::slope(crop, facts, request.tilled));
     put("ph", "soil pH", checks::ph(crop, request));
@@ -284,7 +284,7 @@ pub fn check(request: &SiteRequest) -> Result<Answer<Readiness>, Refused> {
     let (carry_over, wants_bioassay) = checks::carry_over(crop, request);
     put("carry-over", "herbicide carry-over", carry_over);
     if crop.site.autotoxic_months.is_some() {
-        put("autotoxicity", "after its own kind", checks::autotoxicity(crop, request));
+        put("autotoxicity", "rotation (same species)", checks::autotoxicity(crop, request));
     }
     put("weeds", "perennial weeds", checks::weeds(facts, request.weeds_seen_on.unwrap_or(request.today)));
     if crop.site.neighbour_setback.is_some() {
@@ -297,10 +297,10 @@ pub fn check(request: &SiteRequest) -> Result<Answer<Readiness>, Refused> {
     let latest = found.iter().filter_map(|check| check.ready_on).max();
     let earliest = (!never).then(|| latest.map_or(request.today, |day| day.max(request.today)));
     let says = summary(crop, verdict, &found, earliest, request.sow_on);
-    sheet.source(Source::common_practice("a field is as fit as its worst check"));
+    sheet.source(Source::common_practice("a field is only as suitable as its worst check"));
     let failing = found.iter().filter(|check| check.verdict >= Verdict::FitWithWork).count();
     sheet.input("checks", found.len() as f64, Origin::Given);
-    sheet.gathered("not fit as they are", "sum of the checks that ask for work or time", failing as f64);
+    sheet.gathered("not suitable yet", "number of checks that need work or time", failing as f64);
     if wants_bioassay || !request.sprays.is_empty() {
         sheet.caution("herbicide-history");
     }
@@ -318,13 +318,20 @@ pub fn check(request: &SiteRequest) -> Result<Answer<Readiness>, Refused> {
 fn refuse(request: &SiteRequest) -> Result<(), Refused> {
     let mut checks = Checks::new();
     let years = (request.sow_on - request.today).get_days().abs() / 365;
-    checks.require(years < 20, "/sow_on", format!("{} is {years} years from {}", request.sow_on, request.today));
+    checks.require(
+        years < 20,
+        "/sow_on",
+        format!(
+            "{} is {years} years from {}; choose a nearer date; choose a nearer date; choose a nearer date",
+            request.sow_on, request.today
+        ),
+    );
     let facts = &request.facts;
     if let Some(days) = facts.ponding_days {
         checks.require(
             (0.0..=365.0).contains(&days),
             "/facts/ponding_days",
-            format!("water standing for {days} days; it must be from 0 to 365"),
+            format!("Ponding is {days} days; enter 0–365"),
         );
     }
     if let Some(depth) = facts.restrictive_depth {
@@ -346,13 +353,13 @@ fn refuse(request: &SiteRequest) -> Result<(), Refused> {
         checks.require(
             !spray.active.trim().is_empty(),
             format!("/sprays/{index}/active"),
-            "name the active ingredient",
+            "enter the active ingredient",
         );
         if let Some(months) = spray.label_months {
             checks.require(
                 (0..=120).contains(&months),
                 format!("/sprays/{index}/label_months"),
-                format!("{months} months; it must be from 0 to 120"),
+                format!("{months} months; enter 0–120"),
             );
         }
     }
@@ -366,16 +373,16 @@ fn summary(crop: &Crop, verdict: Verdict, checks: &[SiteCheck], earliest: Option
     let of = worst.join(", ");
     let by_then = earliest.is_some_and(|day| day <= sow_on);
     match verdict {
-        Verdict::Fit => format!("Fit for {}.", crop.name),
-        Verdict::Unknown => format!("Nothing stands against {}, but nobody has looked at: {of}.", crop.name),
-        Verdict::FitWithWork if by_then => format!("Fit for {} with work: {of}.", crop.name),
+        Verdict::Fit => format!("Suitable for {}.", crop.name),
+        Verdict::Unknown => format!("No problem found for {}, but not checked: {of}.", crop.name),
+        Verdict::FitWithWork if by_then => format!("Suitable for {} with work: {of}.", crop.name),
         Verdict::FitWithWork => match earliest {
-            Some(day) => format!("Fit for {} with work, from {day}: {of}.", crop.name),
-            None => format!("Fit for {} with work: {of}.", crop.name),
+            Some(day) => format!("Suitable for {} with work from {day}: {of}.", crop.name),
+            None => format!("Suitable for {} with work: {of}.", crop.name),
         },
         Verdict::Unfit => match earliest {
-            Some(day) => format!("Unfit for {} until {day}: {of}.", crop.name),
-            None => format!("Unfit for {}: {of}. Another field or another crop.", crop.name),
+            Some(day) => format!("Not suitable for {} until {day}: {of}.", crop.name),
+            None => format!("Not suitable for {}: {of}. Choose another field or crop.", crop.name),
         },
     }
 }

@@ -221,7 +221,7 @@ impl Reader<'_> {
 /// A file that is no CSV, without headings, or of more than 50,000 lines.
 pub fn import(text: &str, mapping: &Mapping) -> Result<Imported, Refused> {
     if !matches!(mapping.depth_unit, Unit::In | Unit::Cm) {
-        return Err(Refused::one("/mapping/depth_unit", "depths are in in or cm"));
+        return Err(Refused::one("/mapping/depth_unit", "give depths in in or cm"));
     }
     let text = text.strip_prefix('\u{feff}').unwrap_or(text);
     let first = text.lines().next().unwrap_or_default();
@@ -235,11 +235,11 @@ pub fn import(text: &str, mapping: &Mapping) -> Result<Imported, Refused> {
         .from_reader(text.as_bytes());
     let headings: Vec<String> = match csv.headers() {
         Ok(headings) => headings.iter().map(str::to_owned).collect(),
-        Err(error) => return Err(Refused::one("/text", format!("this is not a CSV file: {error}"))),
+        Err(error) => return Err(Refused::one("/text", format!("not a CSV file: {error}"))),
     };
     if headings.len() > MOST_COLUMNS || headings.iter().any(|heading| heading.len() > LONGEST_HEADING) {
         let detail = said!(
-            "the first line has {} headings, the longest of {} letters: up to {} of {} letters are read",
+            "The first line has {} headings, the longest {} characters; the limits are {} and {}",
             headings.len(),
             headings.iter().map(String::len).max().unwrap_or(0),
             MOST_COLUMNS,
@@ -259,15 +259,12 @@ pub fn import(text: &str, mapping: &Mapping) -> Result<Imported, Refused> {
             let line = lines + 2;
             lines += 1;
             if lines > MOST_LINES {
-                return Err(Refused::one(
-                    "/text",
-                    format!("the file has more than {MOST_LINES} lines: cut it in parts"),
-                ));
+                return Err(Refused::one("/text", format!("The file has more than {MOST_LINES} lines; split it")));
             }
             match record {
                 Ok(record) if record.iter().all(str::is_empty) => {}
                 Ok(record) if record.len() != headings.len() => {
-                    reader.wrong(line, "", format!("{} cells where the headings have {}", record.len(), headings.len()))
+                    reader.wrong(line, "", format!("{} cells, but there are {} headings", record.len(), headings.len()))
                 }
                 Ok(record) => {
                     if let Some(row) = read_line(&mut reader, &record, line) {
@@ -278,7 +275,7 @@ pub fn import(text: &str, mapping: &Mapping) -> Result<Imported, Refused> {
             }
         }
         if lines == 0 {
-            reader.wrong(0, "", "the file has headings and nothing below them".to_owned());
+            reader.wrong(0, "", "the file has headings but no data".to_owned());
         }
         rows = put_together(&mut reader, rows);
     }
@@ -297,11 +294,7 @@ fn find_columns(reader: &mut Reader<'_>, headings: &[String]) {
             Some(wanted) => {
                 let found = headings.iter().position(|heading| heading == wanted);
                 if found.is_none() {
-                    reader.wrong(
-                        1,
-                        wanted,
-                        format!("there is no column \u{201c}{wanted}\u{201d}; there are {}", headings.join(", ")),
-                    );
+                    reader.wrong(1, wanted, format!("no column “{wanted}”; columns are {}", headings.join(", ")));
                 }
                 found
             }
@@ -313,11 +306,11 @@ fn find_columns(reader: &mut Reader<'_>, headings: &[String]) {
     }
     for (column, name) in [(Column::Field, "the field"), (Column::Ph, "pH")] {
         if !reader.index.contains_key(&column) && !reader.mapping.columns.contains_key(&column) {
-            reader.wrong(1, "", format!("no column holds {name}; the headings are {}", headings.join(", ")));
+            reader.wrong(1, "", format!("no column for {name}; the headings are {}", headings.join(", ")));
         }
     }
     if !reader.index.contains_key(&Column::SampledOn) && reader.mapping.sampled_on.is_none() {
-        reader.wrong(1, "", "no column holds the day of sampling: map one, or give the day for all".to_owned());
+        reader.wrong(1, "", "no column for sampling date; choose one, or give one date for all".to_owned());
     }
 }
 
@@ -329,7 +322,7 @@ fn read_line(reader: &mut Reader<'_>, record: &csv::StringRecord, line: usize) -
     let field = reader.text(record, Column::Field).to_owned();
     if field.is_empty() {
         let column = heading(reader, Column::Field);
-        reader.wrong(line, &column, "no field is named".to_owned());
+        reader.wrong(line, &column, "no field name".to_owned());
     }
     let sampled_on = match reader.text(record, Column::SampledOn) {
         "" => reader.mapping.sampled_on,
@@ -337,11 +330,7 @@ fn read_line(reader: &mut Reader<'_>, record: &csv::StringRecord, line: usize) -
             let parsed = text.parse::<Date>().ok();
             if parsed.is_none() {
                 let (column, text) = (heading(reader, Column::SampledOn), text.to_owned());
-                reader.wrong(
-                    line,
-                    &column,
-                    format!("\u{201c}{text}\u{201d} is not a day written year-month-day, such as 2026-03-31"),
-                );
+                reader.wrong(line, &column, format!("“{text}” is not a date; use year-month-day, e.g. 2026-03-31"));
             }
             parsed
         }
@@ -431,7 +420,7 @@ fn put_together(reader: &mut Reader<'_>, rows: Vec<Row>) -> Vec<Row> {
         for index in 1..rows.len() {
             if rows[index].test.layers[0].from < rows[index - 1].test.layers[0].to - Length::new(0.5, Unit::Cm) {
                 let (line, other) = (rows[index].line, rows[index - 1].line);
-                reader.wrong(line, "", format!("this layer of {} stands in line {other} already", rows[index].field));
+                reader.wrong(line, "", format!("this layer of {} is already in line {other}", rows[index].field));
             }
         }
         let mut rows = rows.into_iter();

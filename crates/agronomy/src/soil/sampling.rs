@@ -52,7 +52,7 @@ pub fn sampling(request: &SamplingRequest) -> Result<Answer<SamplingPlan>, Refus
     let mut checks = Checks::new();
     checks.positive("/area", "the area", request.area, Unit::Ha, 20_000.0);
     if let Some(zones) = request.zones {
-        checks.require((1..=200).contains(&zones), "/zones", format!("{zones} zones; it must be from 1 to 200"));
+        checks.require((1..=200).contains(&zones), "/zones", format!("{zones} zones; enter 1–200"));
     }
     let crop = match &request.crop {
         Some(id) => checks.part("", crop_of(id, "/crop")),
@@ -69,9 +69,9 @@ pub fn sampling(request: &SamplingRequest) -> Result<Answer<SamplingPlan>, Refus
         depths.extend((1..4).map(|foot| [inch(12.0 * f64::from(foot)), inch(12.0 * f64::from(foot + 1))]));
     }
     let mut sheet = Sheet::new("soil sampling");
-    sheet.source(Source::common_practice("15 to 20 cores make a sample, of a limited area of one soil and history"));
+    sheet.source(Source::common_practice("15–20 cores per sample, from a limited area of one soil and history"));
     given!(sheet; area = request.area, Origin::measured("the field\u{2019}s boundary"));
-    given!(sheet; most_per_sample = Area::new(20.0, Unit::Ac), Origin::sourced(&Source::common_practice("common practice, no source")));
+    given!(sheet; most_per_sample = Area::new(20.0, Unit::Ac), Origin::sourced(&Source::common_practice("common practice")));
     let by_soil = sheet.input(
         "zones_by_soil",
         f64::from(request.zones.unwrap_or(1)),
@@ -86,18 +86,18 @@ pub fn sampling(request: &SamplingRequest) -> Result<Answer<SamplingPlan>, Refus
     let layers = sheet.input(
         "depths",
         depths.len() as f64,
-        Origin::sourced(&Source::common_practice("the crop\u{2019}s roots decide")),
+        Origin::sourced(&Source::common_practice("set by crop rooting depth")),
     );
     let composites = sheet.line("samples", "zones × depths", zones * layers);
     let cores_each = sheet.input("cores_each", 18.0, Origin::sourced(&Source::common_practice("15 to 20")));
     let cores = sheet.line("cores", "zones * cores_each", zones * cores_each);
     let mut remarks = vec![
-        "Walk a zigzag; leave out lanes, gateways, manure heaps, dead furrows and wet holes, or sample them apart."
+        "Zigzag, and skip lanes, gateways, manure piles, dead furrows and wet spots, or sample them separately."
             .to_owned(),
-        "A year before sowing, six months at the least: lime needs them.".to_owned(),
+        "Sample a year before sowing, or at least six months: lime needs the time.".to_owned(),
     ];
     if deep {
-        remarks.push("A deep-rooted legume wants the subsoil known: pH 5.5 or more all the way down.".to_owned());
+        remarks.push("For a deep-rooted legume, test the subsoil: it needs pH 5.5 or more throughout.".to_owned());
     }
     Ok(sheet.answer(SamplingPlan { composites, cores_each, cores, depths, remarks }))
 }

@@ -135,12 +135,8 @@ impl Layer {
     fn check(&self, at: &str, checks: &mut Checks) {
         checks.within(&format!("{at}/from"), "the upper edge", self.from, Unit::Cm, 0.0, 300.0);
         checks.within(&format!("{at}/to"), "the lower edge", self.to, Unit::Cm, 1.0, 400.0);
-        checks.require(self.to > self.from, format!("{at}/to"), "the lower edge lies below the upper one");
-        checks.require(
-            (2.5..=11.0).contains(&self.ph),
-            format!("{at}/ph"),
-            format!("pH is {}; soils lie between 2.5 and 11", self.ph),
-        );
+        checks.require(self.to > self.from, format!("{at}/to"), "the layer bottom must be below the top");
+        checks.require((2.5..=11.0).contains(&self.ph), format!("{at}/ph"), format!("pH is {}; enter 2.5–11", self.ph));
         match self.acidity {
             Some(
                 AcidityTest::Smp { buffer_ph }
@@ -149,7 +145,7 @@ impl Layer {
             ) => checks.require(
                 (4.5..=8.0).contains(&buffer_ph),
                 format!("{at}/acidity/buffer_ph"),
-                format!("buffer pH is {buffer_ph}; it must be from 4.5 to 8"),
+                format!("Buffer pH is {buffer_ph}; enter 4.5–8"),
             ),
             Some(AcidityTest::Mehlich { acidity }) => {
                 checks.within(&format!("{at}/acidity/acidity"), "acidity", acidity, Unit::MeqPer100Cm3, 0.0, 30.0)
@@ -207,8 +203,8 @@ impl SoilTest {
     /// One refusal per field, pointers relative to the test.
     pub fn check(&self) -> Result<(), Refused> {
         let mut checks = Checks::new();
-        checks.require(!self.layers.is_empty(), "/layers", "a soil test has at least one layer");
-        checks.require(self.layers.len() <= 12, "/layers", "more than 12 layers can\u{2019}t be kept");
+        checks.require(!self.layers.is_empty(), "/layers", "enter at least one layer");
+        checks.require(self.layers.len() <= 12, "/layers", "enter at most 12 layers");
         checks.require(self.laboratory.chars().count() <= 200, "/laboratory", "the name is longer than 200 letters");
         checks.require(self.sample.chars().count() <= 200, "/sample", "the name is longer than 200 letters");
         for (index, layer) in self.layers.iter().enumerate() {
@@ -218,7 +214,7 @@ impl SoilTest {
             checks.require(
                 pair[1].from >= pair[0].to - Length::new(0.5, Unit::Cm),
                 format!("/layers/{}/from", index + 1),
-                "layers must follow one another downwards without overlap",
+                "layers must run downward without overlap",
             );
         }
         checks.done()

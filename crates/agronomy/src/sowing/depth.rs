@@ -93,7 +93,7 @@ pub fn depth_check(request: &DepthRequest) -> Result<Answer<DepthAnswer>, Refuse
     let sowing = sowing_of(crop, "/crop")?;
     let seeds = request.depths.len() + request.on_surface as usize;
     let mut checks = Checks::new();
-    checks.require((1..=MOST).contains(&seeds), "/depths", said!("{} seeds; give 1 to {}", seeds, MOST));
+    checks.require((1..=MOST).contains(&seeds), "/depths", said!("{} seeds; enter 1–{}", seeds, MOST));
     for (index, depth) in request.depths.iter().enumerate().take(MOST) {
         checks.within(&format!("/depths/{index}"), &format!("depth {}", index + 1), *depth, Unit::Cm, 0.0, 20.0);
     }
@@ -105,9 +105,9 @@ pub fn depth_check(request: &DepthRequest) -> Result<Answer<DepthAnswer>, Refuse
     let (low, high) = band.ends::<Length>();
     let mut depths: Vec<f64> = request.depths.iter().map(|depth| depth.base()).collect();
     depths.extend((0..request.on_surface).map(|_| 0.0));
-    let Some(all) = spread(&depths) else { return Err(Refused::one("/depths", "say how deep the seed lay")) };
+    let Some(all) = spread(&depths) else { return Err(Refused::one("/depths", "enter the seed depths")) };
 
-    let mut sheet = Sheet::new(format!("how deep {} lies", crop.name));
+    let mut sheet = Sheet::new(format!("seeding depth of {}", crop.name));
     sheet.source(Source::published(
         "Student 1908, Biometrika 6:1\u{2013}25; Wilson 1927, J. Am. Stat. Assoc. 22:209\u{2013}212",
     ));
@@ -139,27 +139,30 @@ pub fn depth_check(request: &DepthRequest) -> Result<Answer<DepthAnswer>, Refuse
     let few = seeds < FEWEST;
     let open = seeds < ENOUGH;
     let (verdict, why) = if few {
-        (DepthVerdict::LookAtMore, "So few seeds tell nothing of the others: dig up ten, in several rows.")
+        (DepthVerdict::LookAtMore, "Too few seeds to judge. Dig up ten from several rows.")
     } else if mean_low > high.base() || deep_between.0 > BORNE {
         (
             DepthVerdict::Raise,
-            "Too deep can\u{2019}t be mended: small seed that lies below its depth does not come. Raise the openers, or roll first; slower helps.",
+            "Too deep, and it cannot be fixed later: small seed below its depth does not emerge. Raise the openers or roll first; slowing down helps.",
         )
     } else if mean_high < low.base() || surface_from > BORNE {
         (
             DepthVerdict::Lower,
-            "Too shallow: it dries out before it roots. Lower the openers, add weight, or roll after.",
+            "Too shallow: seed dries out before it roots. Lower the openers, add weight, or roll afterward.",
         )
     } else if open && (all.mean > high.base() || share.base() > BORNE) {
-        (DepthVerdict::LookAtMore, "It may be too deep, and so few can\u{2019}t tell: dig up ten more before going on.")
+        (
+            DepthVerdict::LookAtMore,
+            "May be too deep, but there are too few seeds to be sure. Dig up ten more before going on.",
+        )
     } else if open && all.mean < low.base() {
-        (DepthVerdict::LookAtMore, "It may be too shallow, and so few can\u{2019}t tell: dig up ten more.")
+        (DepthVerdict::LookAtMore, "May be too shallow, but there are too few seeds to be sure. Dig up ten more.")
     } else if all.mean > high.base() {
-        (DepthVerdict::Raise, "On the whole it lies too deep: raise the openers a little.")
+        (DepthVerdict::Raise, "Slightly too deep overall: raise the openers a little.")
     } else if all.mean < low.base() {
-        (DepthVerdict::Lower, "On the whole it lies too shallow: lower the openers a little.")
+        (DepthVerdict::Lower, "Slightly too shallow overall: lower the openers a little.")
     } else {
-        (DepthVerdict::CarryOn, "It lies where it should. Look again in the next field, and where the soil changes.")
+        (DepthVerdict::CarryOn, "On target. Check again in the next field and where the soil changes.")
     };
     sheet.would_change("More seeds, other rows, softer or harder ground, another speed.");
     Ok(sheet.answer(DepthAnswer {

@@ -95,14 +95,14 @@ pub struct Planting {
 pub fn planting_progress(request: &PlantingRequest) -> Result<Answer<Planting>, Refused> {
     let crop = crop_of(&request.crop, "/crop")?;
     let Some(facts) = &crop.planting else {
-        return Err(Refused::one("/crop", format!("{} is grown from seed", crop.name)));
+        return Err(Refused::one("/crop", format!("{} is sown from seed", crop.name)));
     };
     let mut checks = Checks::new();
     checks.within("/area_done", "the area done", request.area_done, Unit::Ha, 0.001, 20_000.0);
     checks.within("/area_left", "the area left", request.area_left, Unit::Ha, 0.0, 20_000.0);
     let pieces = |checks: &mut Checks, pointer: &str, least: f64, many: f64| {
         let right = (least..=1e9).contains(&many);
-        checks.require(right, pointer, said!("{} pieces; it must be from {} to 1,000,000,000", many, least));
+        checks.require(right, pointer, said!("{} pieces; enter {} to 1,000,000,000", many, least));
     };
     pieces(&mut checks, "/set", 1.0, request.set);
     pieces(&mut checks, "/lost", 0.0, request.lost);
@@ -122,13 +122,9 @@ pub fn planting_progress(request: &PlantingRequest) -> Result<Answer<Planting>, 
         checks.within("/field_capacity", "what is planted in an hour", capacity, Unit::HaPerH, 0.000_1, 100.0);
     }
     let each = request.pieces_per_station.unwrap_or(1);
-    checks.require(
-        (1..=10).contains(&each),
-        "/pieces_per_station",
-        said!("{} pieces at a station; it must be from 1 to 10", each),
-    );
+    checks.require((1..=10).contains(&each), "/pieces_per_station", said!("{} pieces per station; enter 1–10", each));
     checks.done()?;
-    let mut sheet = Sheet::new("the planting so far");
+    let mut sheet = Sheet::new("planting progress");
     sheet.source(Source::common_practice("pieces on an area = pieces set ÷ area planted"));
     given!(sheet; area_done = request.area_done, Origin::Given);
     given!(sheet; pieces_set = request.set, Origin::Given);
@@ -173,12 +169,12 @@ pub fn planting_progress(request: &PlantingRequest) -> Result<Answer<Planting>, 
         area_per_load = Some(sheet.line("area_of_a_load", "pieces_in_a_load / gone_for_an_area", area));
         let many = (area_left.base() / area.base() - 1e-9).ceil();
         if many > 100_000.0 {
-            return Err(Refused::one("/per_load", "more than a hundred thousand loads: does a hopper hold so few?"));
+            return Err(Refused::one("/per_load", "More than 100,000 loads; check the pieces per hopper load"));
         }
         loads = Some(sheet.line("loads_left", "rounded up(area_left / area_of_a_load)", many) as u32);
     }
     let hours = request.field_capacity.map(|capacity| time_left(&mut sheet, area_left, capacity));
-    sheet.would_change("A count of the living some weeks on: what was set is not what stands.");
+    sheet.would_change("A count of live plants a few weeks later; not all pieces survive.");
     for key in &crop.cautions {
         sheet.caution(key);
     }

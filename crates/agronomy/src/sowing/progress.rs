@@ -111,7 +111,7 @@ pub fn sowing_progress(request: &ProgressRequest) -> Result<Answer<Progress>, Re
         checks.within("/field_capacity", "what it does in an hour", capacity, Unit::HaPerH, 0.01, 100.0);
     }
     checks.done()?;
-    let mut sheet = Sheet::new("halfway: rate so far and seed left");
+    let mut sheet = Sheet::new("sowing progress: rate so far and seed left");
     sheet.source(Source::common_practice("rate = seed used ÷ area done"));
     given!(sheet; area_done = request.area_done, Origin::Given);
     given!(sheet; seed_used = request.seed_used, Origin::Given);

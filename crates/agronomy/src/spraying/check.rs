@@ -92,7 +92,7 @@ pub struct SprayCheckRequest {
     pub temperature: Option<Temperature>,
 }
 
-/// How something is held against the label.
+/// How something is held off label.
 #[derive(Debug, Clone, Copy, PartialEq, Eq, PartialOrd, Ord, Serialize, Deserialize, ToSchema)]
 #[serde(rename_all = "kebab-case")]
 #[schema(as = LabelHeld)]
@@ -171,7 +171,7 @@ pub fn spray_check(request: &SprayCheckRequest) -> Result<Answer<SprayAnswer>, R
     if let Some(rate) = request.rate {
         check_rate(&mut checks, "/rate", rate);
     }
-    checks.require(request.over.len() <= 20, "/over", "more than twenty crops can\u{2019}t be looked at here");
+    checks.require(request.over.len() <= 20, "/over", "check at most 20 crops");
     checks.require(
         request.varieties.len() <= 20,
         "/varieties",
@@ -181,7 +181,7 @@ pub fn spray_check(request: &SprayCheckRequest) -> Result<Answer<SprayAnswer>, R
         let few = variety.tolerates.len() <= 12;
         checks.require(few, format!("/varieties/{index}/tolerates"), "more than twelve can\u{2019}t be taken");
     }
-    checks.require(request.to_sow.len() <= 20, "/to_sow", "more than twenty crops can\u{2019}t be looked at here");
+    checks.require(request.to_sow.len() <= 20, "/to_sow", "check at most 20 crops");
     let days = [("/cut_on", request.cut_on), ("/graze_on", request.graze_on)];
     let sown = request.to_sow.iter().enumerate().map(|(index, one)| (format!("/to_sow/{index}/on"), one.on));
     let all = days.into_iter().filter_map(|(at, day)| Some((at.to_owned(), day?))).chain(sown);
@@ -214,9 +214,9 @@ pub fn spray_check(request: &SprayCheckRequest) -> Result<Answer<SprayAnswer>, R
         .collect();
     checks.done()?;
 
-    let mut sheet = Sheet::new("a spray against its label");
+    let mut sheet = Sheet::new("spray check off label");
     sheet.source(Source::common_practice(
-        "the label is the law: what was read off it is held against what is to be done; the table of what sprays kill only warns",
+        "the label is the law; your label entry is checked against the plan, and the general table only warns",
     ));
     sheet.caution("spray-label");
     let mut findings = vec![rate_of(request, &mut sheet)];
@@ -226,9 +226,9 @@ pub fn spray_check(request: &SprayCheckRequest) -> Result<Answer<SprayAnswer>, R
     findings.extend(weather(request));
     findings.sort_by_key(|finding| std::cmp::Reverse(finding.held));
     let against = findings.iter().filter(|finding| finding.held == Held::Against).count();
-    sheet.input("things looked at", findings.len() as f64, Origin::Given);
-    sheet.gathered("against the label", "sum of what it leaves out or forbids", against as f64);
-    sheet.would_change("What is read off the label in hand: nothing here takes its place.");
+    sheet.input("items checked", findings.len() as f64, Origin::Given);
+    sheet.gathered("off label", "items not allowed or not named", against as f64);
+    sheet.would_change("The label itself; nothing here replaces it.");
     let held = findings.iter().map(|finding| finding.held).max().unwrap_or(Held::NotRead);
     let free = free_from(request, &to_sow);
     Ok(sheet.answer(SprayAnswer { held, findings, free, re_entry_hours: request.label.re_entry_hours }))
@@ -247,11 +247,11 @@ fn finding(key: &str, crop: Option<&Crop>, held: Held, reason: impl Into<Said>) 
 fn rate_of(request: &SprayCheckRequest, sheet: &mut Sheet) -> Finding {
     let (low, high) = (request.label.lowest, request.label.highest);
     let Some(rate) = request.rate else {
-        return finding("rate", None, Held::NotRead, "no rate was entered");
+        return finding("rate", None, Held::NotRead, "no rate entered");
     };
     let of_one_kind = |limit: Quantity| limit.dimension() == rate.dimension();
     if ![low, high].into_iter().flatten().all(of_one_kind) {
-        let reason = said!("{} can\u{2019}t be held against the label: one is weighed and the other poured", rate);
+        let reason = said!("{} can\u{2019}t be checked off label: one is weighed and the other poured", rate);
         return finding("rate", None, Held::Against, reason);
     }
     if let Some(high) = high {
@@ -265,21 +265,19 @@ fn rate_of(request: &SprayCheckRequest, sheet: &mut Sheet) -> Finding {
     let below = |limit: Quantity| base(rate) < base(limit) * (1.0 - 1e-9);
     match (low, high) {
         (_, Some(high)) if above(high) => {
-            finding("rate", None, Held::Against, said!("{} is above the highest on the label, {}", rate, high))
+            finding("rate", None, Held::Against, said!("{} is above the label maximum {}", rate, high))
         }
         (Some(low), _) if below(low) => {
-            let reason = said!(
-                "{} is below the lowest on the label, {}: weeds that live through it come back harder",
-                rate,
-                low
-            );
+            let reason = said!("{} is below the label minimum {}: surviving weeds are harder to control", rate, low);
             finding("rate", None, Held::Against, reason)
         }
         (Some(low), Some(high)) => {
-            finding("rate", None, Held::Within, said!("{} is from {} to {}, as read off the label", rate, low, high))
+            finding("rate", None, Held::Within, said!("{} is within the label range {}–{}", rate, low, high))
         }
-        (None, Some(high)) => finding("rate", None, Held::Within, said!("{} is at most {}", rate, high)),
-        (_, None) => finding("rate", None, Held::NotRead, "the highest rate was not read off the label"),
+        (None, Some(high)) => {
+            finding("rate", None, Held::Within, said!("{} is within the label maximum {}", rate, high))
+        }
+        (_, None) => finding("rate", None, Held::NotRead, "label maximum rate not entered"),
     }
 }
 
@@ -319,7 +317,7 @@ fn named(request: &SprayCheckRequest, crop: &Crop, ways: &[NamedOver]) -> Findin
     }
     if let Some((active, _)) = burns.first() {
         let reason = said!(
-            "the label names {}, but {} burns all green growth: check on the label when it may be used, such as on dormant \
+            "{} is on the label, but {} burns all green growth: check on the label when it may be used, such as on dormant \
              plants or right after a cut",
             name,
             *active
@@ -328,9 +326,9 @@ fn named(request: &SprayCheckRequest, crop: &Crop, ways: &[NamedOver]) -> Findin
     }
     match asks {
         Some(active) => {
-            by_variety(Held::Within, said!("the label names {}, and this variety tolerates {}", name, active))
+            by_variety(Held::Within, said!("{} is on the label, and this variety tolerates {}", name, active))
         }
-        None => finding("over", Some(crop), Held::Within, said!("the label names {}", name)),
+        None => finding("over", Some(crop), Held::Within, said!("{} is on the label", name)),
     }
 }
 
@@ -357,7 +355,7 @@ fn sprayed_over(request: &SprayCheckRequest, crop: &Crop) -> Finding {
             said!("whether {} tolerates it was not read off the label", name),
         );
     }
-    finding("over", Some(crop), Held::Against, said!("the label that was read does not name {}", name))
+    finding("over", Some(crop), Held::Against, said!("{} is not on the label entered", name))
 }
 
 fn wait_of(label: &SprayLabel, crop: &Crop) -> Option<u32> {
@@ -373,12 +371,11 @@ fn plant_back(request: &SprayCheckRequest, crop: &Crop, sow_on: Date) -> Finding
     let name = crop.name.as_str();
     match wait_of(&request.label, crop).map(|days| (days, after(request.on, days))) {
         Some((days, free)) if sow_on < free => {
-            let reason =
-                said!("{} may be sown {} days after it, from {}; it is planned for {}", name, days, free, sow_on);
+            let reason = said!("{}: {}-day plant-back interval, from {}; planned {}", name, days, free, sow_on);
             finding("plant-back", Some(crop), Held::Against, reason)
         }
         Some((days, _)) => {
-            finding("plant-back", Some(crop), Held::Within, said!("{} may be sown {} days after it", name, days))
+            finding("plant-back", Some(crop), Held::Within, said!("{}: {}-day plant-back interval, met", name, days))
         }
         None => by_table(request, crop, sow_on),
     }
@@ -417,7 +414,7 @@ fn by_table(request: &SprayCheckRequest, crop: &Crop, sow_on: Date) -> Finding {
             finding("plant-back", Some(crop), held, reason)
         }
         None => {
-            let reason = said!("how long before {} may be sown was not read off the label", name);
+            let reason = said!("plant-back interval for {} not entered", name);
             finding("plant-back", Some(crop), Held::NotRead, reason)
         }
     }
@@ -428,17 +425,17 @@ fn waits(request: &SprayCheckRequest) -> Vec<Finding> {
         let day = day?;
         Some(match days.map(|days| (days, after(request.on, days))) {
             Some((days, free)) if day < free => {
-                let reason = said!("{} {} days after it, from {}; it is planned for {}", deed, days, free, day);
+                let reason = said!("{} {} days after spraying, from {}; planned {}", deed, days, free, day);
                 finding(key, None, Held::Against, reason)
             }
-            Some((days, _)) => finding(key, None, Held::Within, said!("{} {} days after it", deed, days)),
-            None => finding(key, None, Held::NotRead, "how long to wait was not read off the label"),
+            Some((days, _)) => finding(key, None, Held::Within, said!("{} {} days after spraying: met", deed, days)),
+            None => finding(key, None, Held::NotRead, "interval not entered from the label"),
         })
     };
     let label = &request.label;
     let all = [
-        of("cut", "it may be cut", request.cut_on, label.harvest_days),
-        of("graze", "it may be grazed", request.graze_on, label.grazing_days),
+        of("cut", "may be cut", request.cut_on, label.harvest_days),
+        of("graze", "may be grazed", request.graze_on, label.grazing_days),
     ];
     all.into_iter().flatten().collect()
 }
@@ -448,37 +445,28 @@ fn weather(request: &SprayCheckRequest) -> Vec<Finding> {
     let mut all = vec![];
     if let (Some(water), Some(buffer)) = (request.water, label.buffer) {
         all.push(match water < buffer {
-            true => {
-                finding("buffer", None, Held::Against, said!("water is {} away; {} stays unsprayed", water, buffer))
-            }
-            false => finding("buffer", None, Held::Within, said!("{} stays unsprayed along water", buffer)),
+            true => finding("buffer", None, Held::Against, said!("water is {} away; buffer is {}", water, buffer)),
+            false => finding("buffer", None, Held::Within, said!("{} buffer to water: met", buffer)),
         });
     }
     if let Some(wind) = request.wind {
         all.push(match label.most_wind {
             Some(most) if wind > most => {
-                finding("wind", None, Held::Against, said!("the wind is {}; the label allows {}", wind, most))
+                finding("wind", None, Held::Against, said!("wind {}; label maximum {}", wind, most))
             }
-            Some(most) => finding("wind", None, Held::Within, said!("the wind is {}, at most {}", wind, most)),
-            None => finding("wind", None, Held::NotRead, "how much wind it allows was not read off the label"),
+            Some(most) => finding("wind", None, Held::Within, said!("wind {}, within label maximum {}", wind, most)),
+            None => finding("wind", None, Held::NotRead, "label wind limit not entered"),
         });
     }
     if let Some(air) = request.temperature {
         let cold = label.coolest.filter(|least| air < *least);
         let hot = label.hottest.filter(|most| air > *most);
         all.push(match (cold.or(hot), label.coolest.or(label.hottest)) {
-            (Some(limit), _) => finding(
-                "temperature",
-                None,
-                Held::Against,
-                said!("it is {}; the label\u{2019}s limit is {}", air, limit),
-            ),
-            (None, Some(_)) => {
-                finding("temperature", None, Held::Within, said!("it is {}, within the label\u{2019}s limits", air))
+            (Some(limit), _) => {
+                finding("temperature", None, Held::Against, said!("air {}; label limit {}", air, limit))
             }
-            (None, None) => {
-                finding("temperature", None, Held::NotRead, "what warmth it wants was not read off the label")
-            }
+            (None, Some(_)) => finding("temperature", None, Held::Within, said!("air {}, within label limits", air)),
+            (None, None) => finding("temperature", None, Held::NotRead, "label temperature limits not entered"),
         });
     }
     all

@@ -116,9 +116,9 @@ impl SprayLabel {
     /// Refuse what no label says.
     pub fn check(&self, checks: &mut Checks) {
         let many = self.ingredients.len();
-        checks.require((1..=12).contains(&many), "/label/ingredients", "name the active ingredients, twelve at most");
+        checks.require((1..=12).contains(&many), "/label/ingredients", "enter 1–12 active ingredients");
         let blank = self.ingredients.iter().any(|one| one.trim().is_empty());
-        checks.require(!blank, "/label/ingredients", "an ingredient without a name");
+        checks.require(!blank, "/label/ingredients", "enter the ingredient name");
         for (pointer, rate) in [("/label/lowest", self.lowest), ("/label/highest", self.highest)] {
             if let Some(rate) = rate {
                 check_rate(checks, pointer, rate);
@@ -126,7 +126,7 @@ impl SprayLabel {
         }
         if let (Some(low), Some(high)) = (self.lowest, self.highest) {
             let ordered = low.dimension() == high.dimension() && base(low) <= base(high);
-            let detail = "the lowest rate is above the highest, or one is weighed and the other poured";
+            let detail = "Lowest rate is above the highest, or one is dry and the other liquid; correct them";
             checks.require(ordered, "/label/lowest", detail);
         }
         for (pointer, days, most) in [
@@ -136,11 +136,11 @@ impl SprayLabel {
         ] {
             checks.require(days.is_none_or(|days| days <= most), pointer, format!("at most {most}"));
         }
-        let (few, over) = ("more than sixty can\u{2019}t be taken", self.over.len().max(self.plant_back.len()));
+        let (few, over) = ("enter at most 60", self.over.len().max(self.plant_back.len()));
         checks.require(over <= 60, "/label", few);
         for (index, wait) in self.plant_back.iter().enumerate() {
             let at = format!("/label/plant_back/{index}/days");
-            checks.require(wait.days <= 2_000, at, format!("{} days; at most 2,000", wait.days));
+            checks.require(wait.days <= 2_000, at, format!("{} days; enter at most 2,000", wait.days));
         }
         if let Some(buffer) = self.buffer {
             checks.within("/label/buffer", "the buffer", buffer, Unit::M, 0.0, 500.0);
@@ -165,12 +165,12 @@ pub(super) fn check_rate(checks: &mut Checks, pointer: &str, rate: Quantity) {
     match rate.dimension() {
         Dimension::VolumePerArea | Dimension::MassPerArea => {
             let sound = rate.value.is_finite() && rate.value > 0.0;
-            checks.require(sound, pointer, "a rate is more than nothing");
+            checks.require(sound, pointer, "enter a rate above zero");
         }
         _ => checks.require(
             false,
             pointer,
-            "a rate is per area, as on the label: so much in a tank says nothing while nobody knows how far the tank reaches",
+            "enter the label rate per area; an amount per tank depends on the area a tank covers",
         ),
     }
 }

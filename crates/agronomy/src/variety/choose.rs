@@ -149,32 +149,26 @@ fn fit_of(kind: &VarietyKind, place: Place) -> (Fit, Option<Said>) {
         let night = winter.to(Unit::DegC);
         if let Some(from) = kind.winter.from.filter(|from| night < *from) {
             let bears = VarietyKind::night(from);
-            return (
-                Fit::Unfit,
-                Some(said!("the coldest night of a usual winter is {}; it lives through {}", winter, bears)),
-            );
+            return (Fit::Unfit, Some(said!("usual winter low is {}; survives {}", winter, bears)));
         }
         if let Some(to) = kind.winter.to.filter(|to| night > *to) {
             let enough = VarietyKind::night(to);
             let why =
-                said!("winters are mild here ({}, not below {}): it stops growing sooner than it must", winter, enough);
+                said!("winters are mild here ({}, not below {}); goes dormant earlier than necessary", winter, enough);
             return (Fit::Unfit, Some(why));
         }
     }
     if by_time && let Some(days) = place.days {
         if let Some(from) = kind.time.from.filter(|from| days < *from) {
-            return (Fit::Unfit, Some(said!("{} days to the killing frost; it wants {}", days, from)));
+            return (Fit::Unfit, Some(said!("{} days to killing frost; needs {}", days, from)));
         }
         if let Some(to) = kind.time.to.filter(|to| days > *to) {
-            return (
-                Fit::Unfit,
-                Some(said!("{} days to the killing frost: with more than {} a later one gives more", days, to)),
-            );
+            return (Fit::Unfit, Some(said!("{} days to killing frost; above {} a later type yields more", days, to)));
         }
     }
     match (by_winter && place.winter.is_none(), by_time && place.days.is_none()) {
-        (true, _) => (Fit::Unknown, Some("how cold winters are here is not known".into())),
-        (_, true) => (Fit::Unknown, Some("how long it is to the killing frost is not known".into())),
+        (true, _) => (Fit::Unknown, Some("winter lows here are not known".into())),
+        (_, true) => (Fit::Unknown, Some("days to killing frost are not known".into())),
         _ => (Fit::Fits, None),
     }
 }
@@ -183,12 +177,12 @@ fn own_fit(own: &OwnVariety, crop: &Crop, place: Place) -> (Fit, Option<Said>) {
     if let Some(kind) = own.kind.as_ref().and_then(|key| variety_kinds(&crop.id).find(|kind| kind.key == *key)) {
         return fit_of(kind, place);
     }
-    let Some(dormancy) = own.dormancy else { return (Fit::Unknown, Some("its kind was not told".into())) };
+    let Some(dormancy) = own.dormancy else { return (Fit::Unknown, Some("type not recorded".into())) };
     let takes_in = |kind: &&VarietyKind| kind.dormancy.is_some_and(|[low, high]| (low..=high).contains(&dormancy));
     let fits: Vec<_> = variety_kinds(&crop.id).filter(takes_in).map(|kind| fit_of(kind, place)).collect();
     // Kinds overlap: one that fits is enough.
     let best = fits.into_iter().min_by_key(|(fit, _)| *fit);
-    best.unwrap_or((Fit::Unknown, Some(said!("a dormancy of {} is none known of {}", dormancy, crop.name.clone()))))
+    best.unwrap_or((Fit::Unknown, Some(said!("dormancy {} is not known for {}", dormancy, crop.name.clone()))))
 }
 
 /// What trials say: the mean of its yields, each of its trial's mean, drawn towards that mean as few trials tell little.
@@ -228,38 +222,30 @@ pub fn choose_variety(request: &VarietyRequest) -> Result<Answer<VarietyAnswer>,
         checks.within("/winter", "the coldest night", winter, Unit::DegC, -60.0, 30.0);
     }
     if let Some(days) = request.days_to_frost {
-        checks.require(
-            (0.0..=400.0).contains(&days),
-            "/days_to_frost",
-            said!("{} days; it must be from 0 to 400", days),
-        );
+        checks.require((0.0..=400.0).contains(&days), "/days_to_frost", said!("{} days; enter 0–400", days));
     }
     checks.require(
         request.own.len() <= MOST_OWN,
         "/own",
-        said!("{} varieties; {} are enough", request.own.len(), MOST_OWN),
+        said!("{} varieties; the limit is {}", request.own.len(), MOST_OWN),
     );
     for (index, own) in request.own.iter().enumerate().take(MOST_OWN) {
         let at = |name: &str| format!("/own/{index}/{name}");
         if let Some(key) = &own.kind {
             let known = variety_kinds(&crop.id).any(|kind| kind.key == *key);
-            checks.require(
-                known,
-                at("kind"),
-                said!("\u{201c}{}\u{201d} is no kind of {} known here", key.as_str(), crop.name.clone()),
-            );
+            checks.require(known, at("kind"), said!("“{}” is not a known type of {}", key.as_str(), crop.name.clone()));
         }
         if let Some(dormancy) = own.dormancy {
             checks.require(
                 (1.0..=11.0).contains(&dormancy),
                 at("dormancy"),
-                said!("a dormancy of {}; it must be from 1 to 11", dormancy),
+                said!("Fall dormancy is {}; enter 1–11", dormancy),
             );
         }
         checks.require(
             own.trials.len() <= MOST_TRIALS,
             at("trials"),
-            said!("{} trials; {} are enough", own.trials.len(), MOST_TRIALS),
+            said!("{} trials; the limit is {}", own.trials.len(), MOST_TRIALS),
         );
         for (place, trial) in own.trials.iter().enumerate().take(MOST_TRIALS) {
             let at = |name: &str| format!("/own/{index}/trials/{place}/{name}");
@@ -278,7 +264,7 @@ pub fn choose_variety(request: &VarietyRequest) -> Result<Answer<VarietyAnswer>,
     if kinds.is_empty() && request.own.is_empty() {
         return Err(Refused::one(
             "/crop",
-            said!("no kinds of {} are told apart here; own varieties can be", crop.name.clone()),
+            said!("no variety types are listed for {}; add your own varieties", crop.name.clone()),
         ));
     }
 
@@ -306,22 +292,19 @@ pub fn choose_variety(request: &VarietyRequest) -> Result<Answer<VarietyAnswer>,
     });
     if own.iter().any(|one| one.standing.is_some()) {
         sheet.source(Source::common_practice(
-            "trials near the farm tell more than any list; few of them tell little (worth assumed)",
+            "nearby trials tell more than any list; a few tell little (weight assumed)",
         ));
     }
     for (place, one) in own.iter().enumerate() {
         let Some(standing) = one.standing else { continue };
         let named = |what: &str| format!("{what} of own {}", place + 1);
         sheet.input(&named("trials"), standing.trials as f64, Origin::Given);
-        let mean = sheet.gathered(
-            &named("of the mean"),
-            "its yields over its trials\u{2019} means, as a mean",
-            standing.of_mean,
-        );
+        let mean =
+            sheet.gathered(&named("of the mean"), "mean of its yields relative to trial means", standing.of_mean);
         let _ = mean;
         let formula = format!("1 + {t} / ({t} + 2) * ({m} - 1)", t = named("trials"), m = named("of the mean"));
         sheet.line(&named("expected"), &formula, standing.expected);
     }
-    sheet.would_change("More trials near the farm; a winter that is told; another sowing day.");
+    sheet.would_change("More nearby trials, winter records, or another sowing day.");
     Ok(sheet.answer(VarietyAnswer { kinds, own }))
 }

@@ -176,7 +176,7 @@ pub fn balance(request: &BalanceRequest) -> Result<Answer<Balance>, Refused> {
         missing.push(water.root_missing * 1_000.0);
     }
     let Some((before, today, date, bed)) = last else {
-        return Err(Refused::one("/weather", "the first day does not tell its temperatures and rain"));
+        return Err(Refused::one("/weather", "the first day is missing temperature or rain"));
     };
     let mut sheet = Sheet::new("water in the root zone");
     let readily_available = worked_out(&mut sheet, request, crop, soil, &bed, (before, today, date));
@@ -185,9 +185,7 @@ pub fn balance(request: &BalanceRequest) -> Result<Answer<Balance>, Refused> {
     for (name, sum) in names.iter().zip(sums) {
         sheet.gathered(name, "sum of the days", Length::from_base(sum));
     }
-    sheet.would_change(
-        "A rain gauge at the field, and the soil\u{2019}s own water-holding, instead of its texture\u{2019}s.",
-    );
+    sheet.would_change("A rain gauge at the field, and measured soil water-holding instead of a texture value.");
     let depth = |metres: f64| Quantity::water(Length::from_base(metres));
     Ok(sheet.answer(Balance {
         first: years.first,
@@ -214,24 +212,20 @@ fn check(request: &BalanceRequest, bed: &Bed, years: &Years) -> Result<(), Refus
     if let Some(share) = request.depletion {
         checks.within("/depletion", "the share used", share, Unit::Percent, 10.0, 90.0);
     }
-    let most = "more than 400 coefficients can\u{2019}t be taken";
+    let most = "enter at most 400 coefficients";
     checks.require(request.coefficients.len() <= 400, "/coefficients", most);
     for (index, one) in request.coefficients.iter().enumerate() {
-        let detail = said!("the coefficient is {}; it must be from 0 to 1.5", one.basal);
+        let detail = said!("Coefficient is {}; enter 0–1.5", one.basal);
         checks.require((0.0..=1.5).contains(&one.basal), format!("/coefficients/{index}/basal"), detail);
         let in_order = index == 0 || request.coefficients[index - 1].on < one.on;
-        let detail = said!("{} comes after a later day, or twice: coefficients go day after day", one.on);
+        let detail = said!("{} is out of order or repeated; list coefficients day by day", one.on);
         checks.require(in_order, format!("/coefficients/{index}/on"), detail);
     }
     checks.within("/missing", "what is missing", request.missing, Unit::M, 0.0, bed.profile.upper);
     if let Some(top) = request.top_missing {
         checks.within("/top_missing", "what the top misses", top, Unit::M, 0.0, bed.profile.total_evaporable);
     }
-    checks.require(
-        request.irrigation.len() <= 5_000,
-        "/irrigation",
-        "more than 5000 irrigations can\u{2019}t be taken at once",
-    );
+    checks.require(request.irrigation.len() <= 5_000, "/irrigation", "enter at most 5,000 irrigations");
     for (index, water) in request.irrigation.iter().enumerate().take(5_000) {
         checks.within(&format!("/irrigation/{index}/depth"), "the irrigation", water.depth, Unit::Mm, 0.0, 300.0);
         years.check_day(&mut checks, format!("/irrigation/{index}/on"), "water brought", water.on);
@@ -279,7 +273,7 @@ fn worked_out(
         Origin::Given
     };
     given!(sheet; basal_coefficient = canopy.basal_at(before.warmth_after(today.mean)), basal);
-    given!(sheet; exposed_share = canopy.exposed, Origin::assumed("a look at the cover"));
+    given!(sheet; exposed_share = canopy.exposed, Origin::assumed("a check of ground cover"));
     given!(sheet; total_evaporable: Length = profile.total_evaporable, by_texture(own.field_capacity.is_some()));
     given!(sheet; readily_evaporable: Length = profile.readily_evaporable, by_texture(own.readily_evaporable.is_some()));
     reckon!(sheet; total_available: Length = (field_capacity - wilting_point) * root_depth);

@@ -47,7 +47,7 @@ impl OwnSoil {
             checks.within("/readily_evaporable", "what evaporates readily", depth, Unit::Mm, 1.0, 15.0);
         }
         if let Some(number) = self.curve_number {
-            let detail = said!("the curve number is {}; it must be from 30 to 98", number);
+            let detail = said!("Curve number is {}; enter 30–98", number);
             checks.require((30.0..=98.0).contains(&number), "/curve_number", detail);
         }
         let share = |own: Option<Fraction>, of_texture: f64| own.map_or(of_texture, Measure::base);
@@ -61,7 +61,7 @@ impl OwnSoil {
             let at = if self.wilting_point.is_some() { "/wilting_point" } else { "/field_capacity" };
             let percent = |share: f64| Fraction::from_base(share).quantity();
             let detail = said!(
-                "the wilting point is {} and field capacity {}: a soil holds more at field capacity",
+                "Wilting point is {} and field capacity {}; field capacity must be higher",
                 percent(holds.wilting_point),
                 percent(holds.field_capacity)
             );

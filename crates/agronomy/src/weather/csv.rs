@@ -148,11 +148,11 @@ fn date_of(text: &str) -> Result<Date, String> {
     let digits = text.len() == 8 && text.bytes().all(|byte| byte.is_ascii_digit());
     let written = if digits { format!("{}-{}-{}", &text[..4], &text[4..6], &text[6..]) } else { text.to_owned() };
     let date: Date = written.parse().map_err(|_| match written.get(5..10) {
-        Some("02-29") => format!("{written}: that year has no 29 February"),
-        _ => format!("\u{201c}{text}\u{201d} is no date such as 2026-05-14"),
+        Some("02-29") => format!("{written}: that year has no February 29"),
+        _ => format!("“{text}” is not a date; use e.g. 2026-05-14"),
     })?;
     if !(1800..=2200).contains(&date.year()) {
-        return Err(format!("{date} is in another age"));
+        return Err(format!("{date} is out of range"));
     }
     Ok(date)
 }
@@ -169,7 +169,7 @@ fn number_of(text: &str, comma: bool) -> Result<Option<f64>, String> {
     let plain = if comma { text.replace(',', ".") } else { text.to_owned() };
     match plain.parse::<f64>() {
         Ok(value) if value.is_finite() => Ok(Some(value)),
-        _ => Err(format!("\u{201c}{text}\u{201d} is no number")),
+        _ => Err(format!("“{text}” is not a number")),
     }
 }
 
@@ -212,10 +212,7 @@ pub fn read_daily(text: &str, mapping: &FileMapping, today: Option<Date>) -> Res
     for (column, name) in &mapping.columns {
         let found = names.iter().position(|one| one.eq_ignore_ascii_case(name.trim()));
         let index = found.ok_or_else(|| {
-            Refused::one(
-                "/mapping/columns",
-                format!("the file has no column \u{201c}{name}\u{201d}; it has {}", names.join(", ")),
-            )
+            Refused::one("/mapping/columns", format!("no column “{name}”; columns are {}", names.join(", ")))
         })?;
         columns.insert(*column, index);
     }
@@ -225,7 +222,7 @@ pub fn read_daily(text: &str, mapping: &FileMapping, today: Option<Date>) -> Res
     if columns.len() < 2 {
         return Err(Refused::one(
             "/text",
-            format!("no column but the date is known; the file has {}", names.join(", ")),
+            format!("only the date column was recognized; the file has {}", names.join(", ")),
         ));
     }
     let mut read = Read::default();
@@ -256,7 +253,7 @@ pub fn read_daily(text: &str, mapping: &FileMapping, today: Option<Date>) -> Res
                 read.found(
                     line,
                     Level::LeftOut,
-                    format!("{}: the station\u{2019}s own check failed it; left open", names[at]),
+                    format!("{}: failed the station’s quality check; treated as missing", names[at]),
                 );
                 continue;
             }
@@ -311,18 +308,18 @@ fn keep(
         day.dew_point = if fits { et0::dew_point(humidity * mean) } else { f64::NAN };
     }
     if today.is_some_and(|today| date >= today) {
-        read.found(line, Level::Stops, format!("{date} has not been yet: a record holds what was"));
+        read.found(line, Level::Stops, format!("{date} is in the future; remove it"));
         return;
     }
     if day.tmin > day.tmax {
         let warm = |degrees: f64| Temperature::new(degrees, Unit::DegC);
-        let detail = said!("lowest {} above highest {}; both left open", warm(day.tmin), warm(day.tmax));
+        let detail = said!("minimum {} above maximum {}; both treated as missing", warm(day.tmin), warm(day.tmax));
         read.found(line, Level::LeftOut, detail);
         (day.tmin, day.tmax) = (f64::NAN, f64::NAN);
     }
     let mut bound = |name: &str, value: &mut f64, low: f64, high: f64, unit: Unit| {
         if *value < low || *value > high {
-            let detail = said!("{} of {} can\u{2019}t be; left open", name, Quantity::new(*value, unit));
+            let detail = said!("{} of {} is not possible; treated as missing", name, Quantity::new(*value, unit));
             read.found(line, Level::LeftOut, detail);
             *value = f64::NAN;
         }
@@ -335,15 +332,15 @@ fn keep(
     bound("wind", &mut day.wind, 0.0, 60.0, Unit::MPerS);
     if day.rain > MUCH_RAIN && !mapping.accept_unusual {
         let fell = Quantity::new(day.rain, Unit::Mm);
-        let detail = said!("{} of rain in a day is far from usual: mend it, or confirm that it fell", fell);
+        let detail = said!("{} of rain in a day is unusual; correct or confirm it", fell);
         read.found(line, Level::Stops, detail);
     }
     match days.get(&date) {
         Some((first, other)) if same(other, &day) => {
-            read.found(line, Level::Note, format!("{date} stands in line {first} already, the same"));
+            read.found(line, Level::Note, format!("{date} repeats line {first} (same values)"));
         }
         Some((first, _)) => {
-            read.found(line, Level::Stops, format!("{date} stands in line {first} already, with other values"));
+            read.found(line, Level::Stops, format!("{date} repeats line {first} with different values"));
         }
         None => {
             days.insert(date, (line, day));
@@ -366,9 +363,9 @@ fn finish(mut read: Read, days: BTreeMap<Date, (usize, Day)>) -> Read {
             if missing > 0 {
                 let (from, to) = (plus(before, 1), plus(*date, -1));
                 let detail = if missing == 1 {
-                    format!("{from} is missing; it stays open")
+                    format!("{from} is missing")
                 } else {
-                    format!("{missing} days are missing, {from} to {to}; they stay open")
+                    format!("{missing} days are missing, {from} to {to}")
                 };
                 read.found(0, Level::Note, detail);
             }
@@ -377,7 +374,7 @@ fn finish(mut read: Read, days: BTreeMap<Date, (usize, Day)>) -> Read {
     }
     let untold = days.values().filter(|(_, day)| !day.tells()).count();
     if untold > 0 {
-        read.found(0, Level::Note, format!("{untold} days lack a temperature or rain; years are counted without them"));
+        read.found(0, Level::Note, format!("{untold} days lack temperature or rain; those years may be left out"));
     }
     read.days = days.into_iter().map(|(date, (_, day))| (date, day)).collect();
     read
@@ -403,7 +400,7 @@ fn long_ghcn(
         let cell = |index: usize| row.get(index).unwrap_or_default().trim();
         let known = station.get_or_insert_with(|| cell(0).to_owned());
         if known != cell(0) {
-            read.found(line, Level::Stops, format!("station {} in a file of station {known}", cell(0)));
+            read.found(line, Level::Stops, format!("station {} in a file for station {known}", cell(0)));
             continue;
         }
         let column = match cell(2) {
@@ -425,7 +422,7 @@ fn long_ghcn(
             read.found(
                 line,
                 Level::LeftOut,
-                format!("{} of {date}: the station\u{2019}s own check failed it; left open", cell(2)),
+                format!("{} of {date}: failed the station’s quality check; treated as missing", cell(2)),
             );
             continue;
         }
@@ -439,7 +436,7 @@ fn long_ghcn(
         }
     }
     if days.is_empty() && read.findings.is_empty() {
-        return Err(Refused::one("/text", "no line holds TMIN, TMAX or PRCP"));
+        return Err(Refused::one("/text", "no line has TMIN, TMAX or PRCP"));
     }
     let mut kept = BTreeMap::new();
     for (date, (line, day)) in days {

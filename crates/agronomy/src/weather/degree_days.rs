@@ -73,7 +73,7 @@ pub struct DegreeDayRequest {
 pub fn degree_days(request: &DegreeDayRequest) -> Result<Answer<ThermalTime>, Refused> {
     let mut checks = Checks::new();
     let count = request.days.len();
-    checks.require((1..=36_600).contains(&count), "/days", format!("{count} days; from 1 to 36,600 are taken"));
+    checks.require((1..=36_600).contains(&count), "/days", format!("{count} days; enter 1–36,600"));
     checks.within("/base", "the base", request.base, Unit::DegC, -10.0, 30.0);
     if let Some(cap) = request.cap {
         checks.require(cap > request.base, "/cap", "the cap must be above the base");
@@ -81,7 +81,7 @@ pub fn degree_days(request: &DegreeDayRequest) -> Result<Answer<ThermalTime>, Re
     for (index, day) in request.days.iter().enumerate().take(36_600) {
         checks.within(&format!("/days/{index}/tmin"), "the lowest temperature", day.tmin, Unit::DegC, -90.0, 60.0);
         checks.within(&format!("/days/{index}/tmax"), "the highest temperature", day.tmax, Unit::DegC, -90.0, 60.0);
-        checks.require(day.tmin <= day.tmax, format!("/days/{index}/tmin"), "the lowest is above the highest");
+        checks.require(day.tmin <= day.tmax, format!("/days/{index}/tmin"), "minimum is above maximum");
     }
     checks.done()?;
     let mut sheet = Sheet::new("degree-days");
@@ -115,6 +115,6 @@ pub fn degree_days(request: &DegreeDayRequest) -> Result<Answer<ThermalTime>, Re
         DegreeDayMethod::EachThenBase => (DegreeDayMethod::MeanThenBase, "method 1, the mean"),
     };
     sheet.gathered("by_the_other_method", &format!("sum of the same days by {by}"), ThermalTime::from_base(sum(other)));
-    sheet.would_change("The other method of the two: say which one a threshold was written for.");
+    sheet.would_change("The other method; state which one a threshold was set for.");
     Ok(sheet.answer(total))
 }

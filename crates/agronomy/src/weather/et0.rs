@@ -116,7 +116,7 @@ pub fn et0(request: &Et0Request) -> Result<Answer<WaterPerDay>, Refused> {
         (None, Some(hours)) => sun::by_sunshine(&mut sheet, hours, daylight_hours, extraterrestrial),
         (None, None) => {
             reckon!(sheet; solar: Radiation = smaller(clear_sky, 0.16 * sqrt(highest - lowest) * extraterrestrial));
-            sheet.would_change("Measured radiation or sunshine: here the range of temperature stands for them.");
+            sheet.would_change("Measured radiation or sunshine; here they are estimated from the temperature range.");
             solar
         }
     };
@@ -137,7 +137,7 @@ fn check(request: &Et0Request) -> Result<(), Refused> {
     checks.within("/elevation", "the elevation", request.elevation, Unit::M, -430.0, 6_000.0);
     checks.within("/tmin", "the lowest temperature", request.tmin, Unit::DegC, -90.0, 60.0);
     checks.within("/tmax", "the highest temperature", request.tmax, Unit::DegC, -90.0, 60.0);
-    checks.require(request.tmin <= request.tmax, "/tmin", "the lowest temperature is above the highest");
+    checks.require(request.tmin <= request.tmax, "/tmin", "Minimum temperature is above maximum");
     check_moisture(&mut checks, request);
     checks.within("/soil_heat", "the heat into the soil", request.soil_heat, Unit::MjPerM2, -25.0, 25.0);
     if let Some(solar) = request.solar {
@@ -170,36 +170,33 @@ fn check_moisture(checks: &mut Checks, request: &Et0Request) {
         }
     }
     if let (Some(most), Some(least)) = (request.humidity_max, request.humidity_min) {
-        checks.require(least <= most, "/humidity_min", "the lowest humidity is above the highest");
+        checks.require(least <= most, "/humidity_min", "Minimum humidity is above maximum");
     }
     let extremes = request.humidity_max.or(request.humidity_min);
     checks.require(
         extremes.is_none() || request.humidity_mean.is_none(),
         "/humidity_mean",
-        "the mean humidity says nothing beside its extremes: leave one of them out",
+        "give mean humidity or its extremes, not both",
     );
     let humidity = extremes.or(request.humidity_mean);
     let told = [request.vapour_pressure.is_some(), request.dew_point.is_some(), humidity.is_some()];
     if told.iter().filter(|told| **told).count() > 1 {
         let pointer = if request.dew_point.is_some() { "/dew_point" } else { "/vapour_pressure" };
-        checks.refuse(pointer, "say how moist the air is in one way: by dew point, vapour pressure or humidity");
+        checks.refuse(pointer, "give only one of dew point, vapor pressure or humidity");
     }
     let [lowest, highest] = [request.tmin, request.tmax].map(Temperature::base);
     // The day's own saturation: more would be fog that never lifts, and drying that is less than none.
     let held = (saturation(lowest) + saturation(highest)) / 2.0;
     if let Some(vapour) = request.vapour_pressure {
         checks.within("/vapour_pressure", "the vapour pressure", vapour, Unit::KPa, 0.0, 12.0);
-        let detail = said!(
-            "the vapour pressure is {}; air of these temperatures holds {} at most",
-            vapour,
-            Pressure::from_base(held)
-        );
+        let detail =
+            said!("Vapor pressure is {}; at these temperatures the limit is {}", vapour, Pressure::from_base(held));
         checks.require(vapour.base() <= held * 1.000_001, "/vapour_pressure", detail);
     }
     if let Some(dew_point) = request.dew_point {
         checks.within("/dew_point", "the dew point", dew_point, Unit::DegC, -90.0, 60.0);
         let most = Temperature::from_base(self::dew_point(held));
-        let detail = said!("the dew point is {}; air of these temperatures holds {} at most", dew_point, most);
+        let detail = said!("Dew point is {}; at these temperatures the limit is {}", dew_point, most);
         checks.require(saturation(dew_point.base()) <= held * 1.000_001, "/dew_point", detail);
     }
 }
@@ -240,14 +237,14 @@ fn vapour(sheet: &mut Sheet, request: &Et0Request, lowest: f64, highest: f64) ->
         return vapour_pressure;
     }
     reckon!(sheet; vapour_pressure: Pressure = 0.6108 * exp(17.27 * lowest / (lowest + 237.3)));
-    sheet.would_change("Measured humidity: here the dew point is taken to be the lowest temperature.");
+    sheet.would_change("Measured humidity; here dew point is assumed equal to minimum temperature.");
     vapour_pressure
 }
 
 /// Wind at 2 m: FAO-56 equation 47.
 fn wind(sheet: &mut Sheet, request: &Et0Request) -> f64 {
     let Some(measured) = request.wind else {
-        let replace = "a wind gauge (the mean of many stations is taken)";
+        let replace = "an anemometer (a typical mean is assumed)";
         given!(sheet; wind: Speed = USUAL_WIND, Origin::assumed(replace));
         return wind;
     };

@@ -90,13 +90,13 @@ pub fn dates(years: &Years, year: i16) -> Vec<FrostDates> {
 /// A year beyond the calendar, weather that can't be read, or not one whole year of it.
 pub fn frost(request: &FrostRequest) -> Result<Answer<Vec<FrostDates>>, Refused> {
     if !(1600..=2400).contains(&request.year) {
-        let detail = format!("{} is no year that dates are named for; it must be from 1600 to 2400", request.year);
+        let detail = format!("{} is out of range; enter 1600–2400", request.year);
         return Err(Refused::one("/year", detail));
     }
     let years = request.weather.years()?;
     let found = dates(&years, request.year);
     if found.iter().all(|one| one.summers == 0) {
-        return Err(Refused::one("/weather", "no summer with both its halves of the year is in these days"));
+        return Err(Refused::one("/weather", "the record has no complete summer"));
     }
     let mut sheet = Sheet::new("frost dates");
     sheet.source(Source::common_practice("light, killing and hard frost at 32, 28 and 24 °F on the screen"));
@@ -111,7 +111,7 @@ pub fn frost(request: &FrostRequest) -> Result<Answer<Vec<FrostDates>>, Refused>
     }
     let step = |kelvins| TemperatureStep::new(kelvins, Unit::K);
     sheet.would_change(said!(
-        "More years: thirty leave a date uncertain by a week or so. Grass and hollows are {} to {} colder than the screen.",
+        "More years; thirty leave a date uncertain by about a week. Grass level and hollows are {}–{} colder than the screen.",
         step(1.0),
         step(3.0)
     ));

@@ -45,21 +45,17 @@ impl GenerateRequest {
         let normals = match (&self.normals, &self.place) {
             (Some(normals), None) => normals.clone(),
             (None, Some(name)) => place_normals(name).ok_or_else(|| {
-                Refused::one("/place", format!("\u{201c}{name}\u{201d} is not known: give normals instead"))
+                Refused::one("/place", format!("“{name}” is not a known place; give normals instead"))
             })?,
             _ => return Err(Refused::one("/place", "give either a known place or normals")),
         };
         normals.check().map_err(|refused| refused.under("/normals"))?;
         let mut checks = Checks::new();
-        checks.require(
-            (1..=200).contains(&self.years),
-            "/years",
-            format!("{} years; from 1 to 200 are made", self.years),
-        );
+        checks.require((1..=200).contains(&self.years), "/years", format!("{} years; enter 1–200", self.years));
         checks.require(
             (1800..=2200).contains(&self.from.year()),
             "/from",
-            format!("{} is in another age: from 1800 to 2200", self.from),
+            format!("{} is out of range; enter 1800–2200", self.from),
         );
         checks.done()?;
         Ok(normals)
@@ -116,7 +112,7 @@ impl WeatherInput {
                     return Err(Refused::one("/weather/text", detail));
                 }
                 let place = Place { latitude: *latitude, elevation: *elevation };
-                Years::new(place, read.days).ok_or_else(|| Refused::one("/weather/text", "there is not one day in it"))
+                Years::new(place, read.days).ok_or_else(|| Refused::one("/weather/text", "the file has no days"))
             }
         }
     }
@@ -137,7 +133,7 @@ pub struct Generated {
 /// As the request can't be.
 pub fn generate(request: &GenerateRequest) -> Result<Answer<Generated>, Refused> {
     let years = request.years()?;
-    let mut sheet = Sheet::new("years that could be");
+    let mut sheet = Sheet::new("generated years");
     sheet.source(Source::published(
         "Richardson 1981, Stochastic simulation of daily precipitation, temperature, and solar radiation, Water Resources Research 17:182-190",
     ));
@@ -148,6 +144,6 @@ pub fn generate(request: &GenerateRequest) -> Result<Answer<Generated>, Refused>
     given!(sheet; years_asked_for = f64::from(request.years), Origin::Given);
     let _ = (seed, years_asked_for);
     sheet.gathered("days", "sum of the days of those years", years.days.len() as f64);
-    sheet.would_change("Another seed: other years of the same climate. A real station\u{2019}s file instead of any.");
+    sheet.would_change("Another random seed gives other years of the same climate. A real station file is better.");
     Ok(sheet.answer(Generated { days: years.days.len(), csv: write_daily(&years) }))
 }

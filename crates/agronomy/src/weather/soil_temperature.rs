@@ -112,7 +112,7 @@ pub fn soil_temperature(request: &SoilTemperatureRequest) -> Result<Answer<SoilD
             day.morning += add;
         }
     }
-    let mut sheet = Sheet::new("the soil at seed depth");
+    let mut sheet = Sheet::new("soil temperature at seeding depth");
     sheet.source(Source::published(
         "Campbell & Norman 1998, An Introduction to Environmental Biophysics, chapter 8: the damped wave",
     ));
@@ -144,12 +144,17 @@ pub fn soil_temperature(request: &SoilTemperatureRequest) -> Result<Answer<SoilD
         reckon!(sheet; below_the_mean_at_eight: TemperatureStep = swing_at_depth * sin(depth / damping_depth));
         given!(sheet; correction: TemperatureStep = add, Origin::measured("the soil thermometer"));
         let uncorrected = soil.mean - add;
-        Paper::gathered_bare::<Temperature>(&mut sheet, "mean_at_depth", "what the layers above pass on", uncorrected);
+        Paper::gathered_bare::<Temperature>(
+            &mut sheet,
+            "mean_at_depth",
+            "heat passed down from the layers above",
+            uncorrected,
+        );
         let mean_at_depth = uncorrected;
         reckon!(sheet; morning: Temperature = mean_at_depth - below_the_mean_at_eight + correction);
         let _ = morning;
     }
-    sheet.would_change("A soil thermometer at seed depth: three mornings of it move the model.");
+    sheet.would_change("A soil thermometer at seeding depth; three mornings adjust the model.");
     let value = SoilDays {
         first: years.first,
         last_morning: shown.map(|(_, soil)| Temperature::from_base(soil.morning)),

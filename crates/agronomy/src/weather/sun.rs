@@ -107,7 +107,7 @@ pub fn radiation(request: &RadiationRequest) -> Result<Answer<SunDay>, Refused> 
             given!(sheet; highest: Temperature = high.base(), Origin::Given);
             // However wide the range: no more comes down than under a clear sky.
             reckon!(sheet; solar: Radiation = smaller(clear_sky, 0.16 * sqrt(highest - lowest) * extraterrestrial));
-            sheet.would_change("A radiation sensor, or hours of sunshine, instead of the range of temperature.");
+            sheet.would_change("A radiation sensor or sunshine hours instead of the temperature range.");
             Some(solar)
         }
         _ => None,

@@ -50,13 +50,13 @@ pub fn check(months: &[Month]) -> Result<(), Refused> {
         checks.within(&at("lowest"), "the usual lowest", month.lowest, Unit::DegC, -70.0, 45.0);
         checks.within(&at("highest"), "the usual highest", month.highest, Unit::DegC, -60.0, 55.0);
         checks.within(&at("rain"), "the rain", month.rain, Unit::Mm, 0.0, 3_000.0);
-        let below = said!("the usual lowest {} is not below the highest {}", month.lowest, month.highest);
+        let below = said!("Average minimum {} must be below maximum {}", month.lowest, month.highest);
         checks.require(month.lowest.base() < month.highest.base(), at("lowest"), below);
         let most = LENGTHS.get(index).copied().unwrap_or(31.0);
-        let many = said!("{} rainy days; the month has at most {}", month.rainy_days, most);
+        let many = said!("{} rainy days; the month has only {}", month.rainy_days, most);
         checks.require((0.0..=most).contains(&month.rainy_days), at("rainy_days"), many);
         let together = (month.rain.base() > 0.0) == (month.rainy_days > 0.0);
-        checks.require(together, at("rainy_days"), "rain and rainy days go together: give both, or none of both");
+        checks.require(together, at("rainy_days"), "give both rain and rainy days, or neither");
     }
     checks.done()
 }

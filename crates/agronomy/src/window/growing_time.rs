@@ -155,7 +155,7 @@ pub fn growing_time_left(request: &TimeLeftRequest) -> Result<Answer<TimeLeft>, 
     let all = Scenarios::new(known, request.from, 1);
     enough(all.runs().len())?;
     let left = time_left(&all, crop, 0);
-    let mut sheet = Sheet::new(format!("growing time left for {}", crop.name));
+    let mut sheet = Sheet::new(format!("growing season left for {}", crop.name));
     sheet.source(crate::crop::library().source(&crop.climate.stages_source).clone());
     given!(sheet; base = crop.climate.base.measure::<Temperature>(), crop.climate.base.origin());
     given!(sheet; killing_frost = crop.climate.killing_frost.measure::<Temperature>(), crop.climate.killing_frost.origin());
@@ -173,15 +173,15 @@ pub fn growing_time_left(request: &TimeLeftRequest) -> Result<Answer<TimeLeft>, 
         let _ = (made_of_light, catches_by_mass, in_full_from);
         sheet.gathered(
             "dry_matter_in_the_middling_year",
-            "each day from emergence: what it makes of the light that its leaves catch, less on cool days, until the killing frost",
+            "growth from light intercepted each day from emergence to killing frost, reduced on cool days",
             *middle,
         );
-        sheet.would_change("Drought, hunger or a thin stand: this is what light and warmth allow.");
+        sheet.would_change("Drought, low fertility or a thin stand; this is what light and heat allow.");
     }
     if let Some(middle) = left.degree_days.get(1) {
         sheet.gathered(
             "degree_days_in_the_middling_year",
-            "sum of warmth above the base until the killing frost, by the mean of each day",
+            "heat units above the base until killing frost, from daily means",
             *middle,
         );
     }
@@ -192,7 +192,7 @@ pub fn growing_time_left(request: &TimeLeftRequest) -> Result<Answer<TimeLeft>, 
         let formula = format!("years that reach {} / years counted", stage.name);
         sheet.line(&format!("share to {}", stage.name), &formula, Fraction::from_base(reached.round() / years_counted));
     }
-    sheet.would_change("More years, another sowing day, or a crop that needs less warmth.");
+    sheet.would_change("More years, another sowing date, or a crop that needs less heat.");
     Ok(sheet.answer(left))
 }
 
@@ -204,6 +204,6 @@ pub fn enough(runs: usize) -> Result<(), Refused> {
     if runs >= 10 {
         return Ok(());
     }
-    let detail = format!("{runs} whole years can be counted; odds need ten at the least, thirty to be of use");
+    let detail = format!("{runs} complete years; odds need at least ten, and thirty are best");
     Err(Refused::one("/weather", detail))
 }

@@ -186,13 +186,13 @@ impl Rule {
             Rule::GrowingDays { days, .. } => {
                 // Counted, not looked at day by day: a year is enough of them.
                 let days = days.unwrap_or_default();
-                checks.require(days <= 366, format!("{pointer}/days"), format!("{days} days; at most 366 are counted"));
+                checks.require(days <= 366, format!("{pointer}/days"), format!("{days} days; enter at most 366"));
                 vec![]
             }
             Rule::SnowFree | Rule::Moist { .. } | Rule::NotBefore { .. } => vec![],
         };
         for (field, days) in counts {
-            let detail = format!("{days} days; a rule looks from 0 to {REACH} days back or ahead");
+            let detail = format!("{days} days; enter 0–{REACH}");
             checks.require((0..=i64::from(REACH)).contains(&days), format!("{pointer}/{field}"), detail);
         }
     }
@@ -236,9 +236,9 @@ pub fn resolve(rule: &Rule, crop: &Crop) -> Resolved {
     let (key, name, test, figures): (_, String, _, Vec<(&str, Quantity, Origin)>) = match rule {
         Rule::DaysGrow { longer, for_days } => {
             let name = match (longer, for_days) {
-                (true, _) => "days grow longer",
-                (false, 0) => "days grow shorter",
-                (false, _) => "summer weeds past",
+                (true, _) => "lengthening days",
+                (false, 0) => "shortening days",
+                (false, _) => "past the summer weed flush",
             };
             if *for_days > 0 {
                 days("days shorter for", f64::from(*for_days), practice());
@@ -250,32 +250,37 @@ pub fn resolve(rule: &Rule, crop: &Crop) -> Resolved {
             days(if *by_mean { "days" } else { "mornings" }, f64::from(*mornings), practice());
             let (mornings, by_mean) = (*mornings as usize, *by_mean);
             let test = Test::SoilWarm { mornings, by_mean, at_least: warm.base() as f32 };
-            ("soil-warm", "soil warm enough".into(), test, vec![("at least", warm.quantity(), origin)])
+            ("soil-warm", "warm soil".into(), test, vec![("at least", warm.quantity(), origin)])
         }
         Rule::SoilCool { at_most, days: count } => {
             days("days after", f64::from(*count), practice());
             let base = climate.base.measure::<Temperature>().base() as f32;
             let test = Test::SoilCool { at_most: at_most.base() as f32, base, days: *count as usize };
-            ("soil-cool", "too cold to sprout".into(), test, vec![("warmth at most", at_most.quantity(), practice())])
+            (
+                "soil-cool",
+                "soil too cold to germinate".into(),
+                test,
+                vec![("warmth at most", at_most.quantity(), practice())],
+            )
         }
         Rule::WarmthToCome { within_days } => {
             let (warm, origin) = crops(None, &crop.establish.soil_temperature);
             days("within days", f64::from(*within_days), practice());
             let test = Test::WarmthToCome { at_least: warm.base() as f32, within: *within_days as usize };
-            ("warmth-to-come", "warm soil soon after".into(), test, vec![("at least", warm.quantity(), origin)])
+            ("warmth-to-come", "soil warming after sowing".into(), test, vec![("at least", warm.quantity(), origin)])
         }
         Rule::Chill { at_most, days: count, within_days } => {
             days("days", f64::from(*count), practice());
             days("within days", f64::from(*within_days), practice());
             let (at_most_mean, within) = (at_most.base() as f32, *within_days as usize);
             let test = Test::Chill { at_most: at_most_mean, days: *count, within };
-            ("chill", "cold to break its sleep".into(), test, vec![("at most", at_most.quantity(), practice())])
+            ("chill", "chilling to break dormancy".into(), test, vec![("at most", at_most.quantity(), practice())])
         }
         Rule::FreezeThaw { nights, within_days } => {
             days("nights of frost", f64::from(*nights), practice());
             days("within days", f64::from(*within_days), practice());
             let test = Test::FreezeThaw { nights: *nights, within: *within_days as usize };
-            ("freeze-thaw", "freezing and thawing".into(), test, vec![])
+            ("freeze-thaw", "freeze–thaw cycles".into(), test, vec![])
         }
         Rule::NoFrost { after_days, days: count, threshold } => {
             let (threshold, origin) = crops(*threshold, &climate.seedling_frost);
@@ -283,7 +288,7 @@ pub fn resolve(rule: &Rule, crop: &Crop) -> Resolved {
             days("for days", f64::from(*count), practice());
             let (after, count) = (*after_days as usize, *count as usize);
             let test = Test::NoFrost { after, days: count, threshold: threshold.base() as f32 };
-            ("no-frost", "safe from frost".into(), test, vec![("colder than", threshold.quantity(), origin)])
+            ("no-frost", "no damaging frost".into(), test, vec![("colder than", threshold.quantity(), origin)])
         }
         Rule::GrowingDays { days: count, before } => {
             let (frost, origin) = crops(*before, &climate.killing_frost);
@@ -294,14 +299,14 @@ pub fn resolve(rule: &Rule, crop: &Crop) -> Resolved {
                 Origin::sourced(crate::crop::library().source(&climate.growing_days.source)),
             );
             let test = Test::GrowingDays { days: count, frost: frost.base() };
-            ("growing-days", "growing days left".into(), test, vec![("frost at", frost.quantity(), origin)])
+            ("growing-days", "growing days before frost".into(), test, vec![("frost at", frost.quantity(), origin)])
         }
         Rule::RainAfter { at_least, within_days } => {
             days("within days", f64::from(*within_days), practice());
             let test = Test::RainAfter { at_least: at_least.to(Unit::Mm) as f32, within: *within_days as usize };
             (
                 "rain-after",
-                "rain to follow".into(),
+                "rain after sowing".into(),
                 test,
                 vec![("at least", Quantity::new(at_least.to(Unit::Mm), Unit::Mm), practice())],
             )
@@ -310,39 +315,39 @@ pub fn resolve(rule: &Rule, crop: &Crop) -> Resolved {
             days("longest", f64::from(*longest), practice());
             days("within days", f64::from(*within_days), practice());
             let test = Test::NoDrySpell { longest: *longest as usize, within: *within_days as usize };
-            ("no-dry-spell", "rains that hold".into(), test, vec![])
+            ("no-dry-spell", "no long dry spell".into(), test, vec![])
         }
         Rule::MeanBelow { days: count, at_most } => {
             let (heat, origin) = crops(*at_most, &climate.heat);
             days("days after", f64::from(*count), practice());
             let test = Test::MeanBelow { days: *count as usize, at_most: heat.base() as f32 };
-            ("mean-below", "not too hot".into(), test, vec![("mean at most", heat.quantity(), origin)])
+            ("mean-below", "no heat stress".into(), test, vec![("mean at most", heat.quantity(), origin)])
         }
         Rule::Workable { days: count, within_days } => {
             days("days", f64::from(*count), practice());
             days("within days", f64::from(*within_days), practice());
             let test = Test::Workable { days: *count, within: *within_days as usize };
-            ("workable", "ground fit to work".into(), test, vec![])
+            ("workable", "workable soil".into(), test, vec![])
         }
         Rule::Trafficable { within_days } => {
             days("within days", f64::from(*within_days), practice());
-            ("trafficable", "ground carries".into(), Test::Trafficable { within: *within_days as usize }, vec![])
+            ("trafficable", "trafficable soil".into(), Test::Trafficable { within: *within_days as usize }, vec![])
         }
-        Rule::SnowFree => ("snow-free", "no snow to speak of".into(), Test::SnowFree, vec![]),
+        Rule::SnowFree => ("snow-free", "little or no snow".into(), Test::SnowFree, vec![]),
         Rule::NearMaize { before_days, after_days } => {
             days("days before", f64::from(*before_days), practice());
             days("days after", f64::from(*after_days), practice());
             let test = Test::NearMaize { before: *before_days, after: *after_days };
-            ("near-maize", "around maize sowing".into(), test, vec![])
+            ("near-maize", "near maize sowing".into(), test, vec![])
         }
         Rule::SodRests { at_least, days: count } => {
             days("days", f64::from(*count), practice());
             let test = Test::SodRests { at_least: at_least.base() as f32, days: *count as usize };
-            ("sod-rests", "the old sward rests".into(), test, vec![("mean at least", at_least.quantity(), practice())])
+            ("sod-rests", "old sward dormant".into(), test, vec![("mean at least", at_least.quantity(), practice())])
         }
         Rule::Moist { at_least } => {
             let test = Test::Moist { at_least: at_least.base() as f32 };
-            ("moist", "topsoil still moist".into(), test, vec![("at least", at_least.quantity(), practice())])
+            ("moist", "moist topsoil".into(), test, vec![("at least", at_least.quantity(), practice())])
         }
         Rule::NotBefore { on, why } => ("not-before", why.clone(), Test::NotBefore { on: *on }, vec![]),
     };

@@ -161,15 +161,13 @@ pub fn worked_out(
     let edges = curve.edges(level.base(), look.0, look.1, on);
     let asked = curve.on(on);
     let in_a_week = curve.on(plus(on, 7));
-    let mut sheet = Sheet::new(format!("odds of sowing {} on {on}, {}", crop.name, kind.name));
+    let mut sheet = Sheet::new(format!("sowing odds for {} on {on}, {}", crop.name, kind.name));
     sheet.source(kind.source().clone());
     sheet.source(Source::published(
         "Wilson 1927, Probable inference, the law of succession, and statistical inference, Journal of the American Statistical Association 22:209-212",
     ));
     let cost = curve.index(on).and_then(|day| day_working(&mut sheet, &curve, &tried, day, stake));
-    sheet.would_change(
-        "Each day that passes and each new forecast; a soil thermometer or rain gauge at the field; more years.",
-    );
+    sheet.would_change("Each new day and forecast; a soil thermometer or rain gauge at the field; more years.");
     sheet.answer(WindowAnswer {
         window: kind.key.clone(),
         name: kind.name.clone(),
@@ -190,20 +188,17 @@ fn day_working(sheet: &mut Sheet, curve: &Odds, tried: &Tried, day: usize, stake
             sheet.quantity(&format!("{}: {}", rule.name, one.name), one.value, one.origin.clone());
         }
         let held = Fraction::from_base(rule.holds[day]);
-        sheet.gathered(
-            &format!("held: {}", rule.name),
-            "sum of years in which it held, as a share; a week\u{2019}s mean",
-            held,
-        );
+        sheet.gathered(&format!("held: {}", rule.name), "share of years when it was met, weekly mean", held);
     }
     let years = tried.runs() as f64;
     let (counted, worked) = match curve.basis {
         Basis::Record => {
-            (Origin::measured("the weather years"), Origin::measured("the years in which all of these held together"))
+            (Origin::measured("the weather years"), Origin::measured("years when all conditions were met"))
         }
         Basis::Normals => {
-            let made =
-                || Origin::Assumed { replace_by: "a record of days: these years are made from usual weather".into() };
+            let made = || Origin::Assumed {
+                replace_by: "daily records; these years are generated from average weather".into(),
+            };
             (made(), made())
         }
     };
@@ -212,11 +207,11 @@ fn day_working(sheet: &mut Sheet, curve: &Odds, tried: &Tried, day: usize, stake
     reckon!(sheet; share_of_that_day: Fraction = years_that_worked / years_counted);
     let _ = share_of_that_day;
     let odds_of_the_day = curve.odds[day];
-    sheet.gathered("odds", "sum of that day and three on either side, as a mean", Fraction::from_base(odds_of_the_day));
-    let mut interval = "Wilson\u{2019}s interval of so many years, 90 %";
+    sheet.gathered("odds", "mean of that day and three on either side", Fraction::from_base(odds_of_the_day));
+    let mut interval = "Wilson interval, 90%";
     let worth = curve.basis.worth(tried.runs());
     if curve.basis == Basis::Normals {
-        interval = "Wilson\u{2019}s interval of as many years as the made ones are worth, 90 %";
+        interval = "Wilson interval for the equivalent number of real years, 90%";
         given!(sheet; years_they_are_worth = worth, Origin::Assumed { replace_by: "a record of days".into() });
         let _ = years_they_are_worth;
     }
@@ -245,7 +240,7 @@ pub fn window_odds(request: &OddsRequest) -> Result<Answer<WindowAnswer>, Refuse
         checks.within("/depth", "the depth", depth, Unit::Cm, 0.0, 30.0);
     }
     let count = request.rules.len();
-    checks.require(count <= MOST_RULES, "/rules", format!("{count} further rules; at most {MOST_RULES} are tried"));
+    checks.require(count <= MOST_RULES, "/rules", format!("{count} extra rules; the limit is {MOST_RULES}"));
     for (index, rule) in request.rules.iter().enumerate().take(MOST_RULES) {
         rule.check(&mut checks, &format!("/rules/{index}"));
     }
@@ -271,7 +266,7 @@ pub fn window_odds(request: &OddsRequest) -> Result<Answer<WindowAnswer>, Refuse
     };
     let Some(kind) = kind else {
         let names: Vec<&str> = offered(crop, all.frosty()).map(|kind| kind.key.as_str()).collect();
-        let detail = format!("{} is not sown that way here; there is {}", crop.name, names.join(", "));
+        let detail = format!("{} has no such sowing window here; choose {}", crop.name, names.join(", "));
         return Err(Refused::one("/window", detail));
     };
     let depth = request.depth.unwrap_or_else(|| reading_depth(crop, request.texture));

@@ -10,7 +10,7 @@ use crate::refusal::Refused;
 pub fn crop_of<'a>(id: &str, pointer: &str) -> Result<&'a Crop, Refused> {
     library().crop(id).ok_or_else(|| {
         let known: Vec<_> = library().crops().map(|crop| crop.id.as_str()).collect();
-        Refused::one(pointer, format!("\u{201c}{id}\u{201d} is no crop of the library; it holds {}", known.join(", ")))
+        Refused::one(pointer, format!("“{id}” is not in the library; choose from {}", known.join(", ")))
     })
 }
 
@@ -19,7 +19,7 @@ pub fn crop_of<'a>(id: &str, pointer: &str) -> Result<&'a Crop, Refused> {
 /// # Errors
 /// At the pointer given.
 pub fn sowing_of<'a>(crop: &'a Crop, pointer: &str) -> Result<&'a SowingFacts, Refused> {
-    crop.sowing.as_ref().ok_or_else(|| {
-        Refused::one(pointer, format!("{} is not sown: it is set out as plants; use plants.count", crop.name))
-    })
+    crop.sowing
+        .as_ref()
+        .ok_or_else(|| Refused::one(pointer, format!("{} is planted, not sown; use plants.count", crop.name)))
 }

@@ -46,8 +46,8 @@ pub fn read(text: &str, dimension: Dimension, bare: Unit, reader: impl Into<Read
     if let Some(slash) = number.rfind('/').filter(|at| !number[at + 1..].contains(|c: char| c.is_ascii_digit())) {
         (number, rest) = text.split_at(slash);
     }
-    let value = number_of(number.trim())
-        .ok_or_else(|| format!("\u{201c}{text}\u{201d} has no number I can read; expected {}", dimension.words()))?;
+    let value =
+        number_of(number.trim()).ok_or_else(|| format!("“{text}” has no number; enter {}", dimension.words()))?;
     let money = bare.symbol().starts_with("money");
     // "90 /h" and "90 ARS/h" where money is asked for.
     let per = match rest.trim() {
@@ -79,7 +79,7 @@ fn without_sign(text: &str, currency: Currency) -> Result<(bool, &str), String> 
     match text.chars().next() {
         // Many currencies are written with a dollar sign where they are paid in.
         Some('$') if currency.sign().starts_with(currency.code()) => Ok((true, text[1..].trim_start())),
-        Some('$' | '\u{20ac}' | '\u{a3}') => Err(format!("amounts are in {currency} here")),
+        Some('$' | '\u{20ac}' | '\u{a3}') => Err(format!("use {currency} here")),
         _ => Ok((false, text)),
     }
 }
@@ -93,7 +93,7 @@ fn named(unit: &str, currency: Currency) -> Result<Option<&str>, String> {
         return Ok(Some(per));
     }
     match code.to_uppercase().parse::<Currency>() {
-        Ok(other) => Err(format!("amounts are in {currency} here, not in {other}")),
+        Ok(other) => Err(format!("use {currency} here, not {other}")),
         Err(_) => Ok(None),
     }
 }
@@ -168,8 +168,8 @@ fn unit_of(written: &str, dimension: Dimension, system: System) -> Result<(Unit,
         _ => lower,
     };
     let tons = |us: Unit, metric: Unit| match system {
-        System::Us => (us, Some("taken as the short ton of 2,000 lb".to_owned())),
-        System::Metric => (metric, Some("taken as the tonne of 1,000 kg".to_owned())),
+        System::Us => (us, Some("read as short tons (2,000 lb)".to_owned())),
+        System::Metric => (metric, Some("read as tonnes (1,000 kg)".to_owned())),
     };
     let plainly = |unit| (unit, None);
     let found = match lower.as_str() {
@@ -209,9 +209,7 @@ fn unit_of(written: &str, dimension: Dimension, system: System) -> Result<(Unit,
         "money/kgnutrient" => plainly(Unit::MoneyPerKgNutrient),
         other => {
             let unit = Unit::ALL.iter().copied().find(|unit| unit.symbol().eq_ignore_ascii_case(other));
-            plainly(unit.ok_or_else(|| {
-                format!("\u{201c}{written}\u{201d} is not a unit known here; expected {}", dimension.words())
-            })?)
+            plainly(unit.ok_or_else(|| format!("“{written}” is not a known unit; enter {}", dimension.words()))?)
         }
     };
     Ok(found)

@@ -23,7 +23,7 @@ pub struct Currency {
 
 /// Three letters that are none.
 #[derive(Debug, Clone, PartialEq, Eq, Error)]
-#[error("a currency is told by the three capital letters of its code, such as USD or EUR")]
+#[error("use a three-letter currency code, e.g. USD or EUR")]
 pub struct NoCurrency;
 
 impl Currency {

@@ -75,17 +75,17 @@ impl Dimension {
             Self::CountPerLength => "a number per length, such as /ft or /m",
             Self::Length => "a length, such as in or cm",
             Self::Area => "an area, such as ac or ha",
-            Self::Temperature => "a temperature, such as degF or degC",
-            Self::Ratio => "a share, such as % or 1",
+            Self::Temperature => "a temperature, such as °F or °C",
+            Self::Ratio => "a share, such as %",
             Self::Mass => "a mass, such as lb or kg",
             Self::Volume => "a volume, such as gal or L",
             Self::VolumePerArea => "a volume per area, such as gal/ac or L/ha",
             Self::MassPerVolume => "a mass per volume, such as lb/1000gal or kg/m3",
             Self::Speed => "a speed, such as mph or km/h",
             Self::Time => "a time, such as h or min",
-            Self::AreaPerTime => "an area in a time, such as ac/h or ha/h",
-            Self::MoneyPerTime => "money for a time, such as 40/h",
-            Self::WaterPerDay => "water a day, such as mm/d or in/d",
+            Self::AreaPerTime => "an area per time, such as ac/h or ha/h",
+            Self::MoneyPerTime => "money per time, such as 40/h",
+            Self::WaterPerDay => "water per day, such as mm/d or in/d",
             Self::EnergyPerArea => "an energy per area, such as MJ/m2",
             Self::Pressure => "a pressure, such as kPa",
             Self::ThermalTime => "degree-days, such as degF.d or degC.d",
@@ -103,7 +103,7 @@ impl Dimension {
 
 /// A unit symbol that the table does not hold.
 #[derive(Debug, Clone, PartialEq, Eq, Error)]
-#[error("\u{201c}{0}\u{201d} is not a unit known here")]
+#[error("“{0}” is not a known unit")]
 pub struct UnknownUnit(pub String);
 
 // Exact definitions, NIST SP 811 B.8.
@@ -275,8 +275,8 @@ impl Unit {
             Self::DegC | Self::K => "\u{b0}C",
             Self::DegFDay => "\u{b0}F\u{b7}d",
             Self::DegCDay => "\u{b0}C\u{b7}d",
-            Self::MmPerDay => "mm a day",
-            Self::InPerDay => "in a day",
+            Self::MmPerDay => "mm/day",
+            Self::InPerDay => "in/day",
             Self::MjPerM2 => "MJ/m\u{b2}",
             Self::LbPer1000Gal => "lb/1,000 gal",
             Self::KgPerM3 => "kg/m\u{b3}",

@@ -60,10 +60,10 @@ impl std::fmt::Display for Broken {
     fn fmt(&self, f: &mut std::fmt::Formatter<'_>) -> std::fmt::Result {
         match self {
             Self::Altered { position, entry } => {
-                write!(f, "entry {entry}, at place {position}, is not as it was written")
+                write!(f, "entry {entry}, number {position}, has been altered")
             }
-            Self::Missing { position } => write!(f, "nothing stands at place {position}"),
-            Self::Unchained { entry } => write!(f, "entry {entry} was slipped in: it has no place in the chain"),
+            Self::Missing { position } => write!(f, "entry number {position} is missing"),
+            Self::Unchained { entry } => write!(f, "entry {entry} was inserted outside the chain"),
             Self::Refounded { kind, subject } => {
                 write!(f, "the {kind} {subject} is not as it was when the ledger recorded it")
             }

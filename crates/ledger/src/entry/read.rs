@@ -139,7 +139,7 @@ pub async fn counting(connection: &mut Connection, member: &Membership, kind: &s
 pub async fn list(connection: &mut Connection, member: &Membership, filter: &Filter) -> Result<(Vec<Entry>, i64)> {
     if let Some(word) = filter.kind.as_deref().filter(|word| kind(word).is_none()) {
         let words: Vec<&str> = KINDS.iter().map(|kind| kind.word).collect();
-        let detail = format!("\u{201c}{word}\u{201d} is no kind of entry; there are {}", words.join(", "));
+        let detail = format!("“{word}” is not an entry type; choose from {}", words.join(", "));
         return Err(Refused::one("/kind", detail).into());
     }
     let matching = || {

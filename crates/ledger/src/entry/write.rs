@@ -134,13 +134,13 @@ fn check(new: &NewEntry, today: Date) -> std::result::Result<Date, Refused> {
     checks.require(
         on <= today,
         "/occurred_on",
-        format!("{on} is in the future (today is {today}): ink is for what has happened"),
+        format!("{on} is in the future (today is {today}); record only what has happened"),
     );
-    checks.require(on.year() >= 1950, "/occurred_on", format!("{on} is in another age: entries go back to 1950"));
+    checks.require(on.year() >= 1950, "/occurred_on", format!("{on} is out of range; entries go back to 1950"));
     checks.require(
         new.about.len() <= MOST_SUBJECTS,
         "/about",
-        said!("it is about {} things; the most taken is {}", new.about.len(), MOST_SUBJECTS),
+        said!("the entry has {} subjects; the limit is {}", new.about.len(), MOST_SUBJECTS),
     );
     if let Some(closes) = &new.closes {
         checks.part("/closes", closes.check());
@@ -270,7 +270,7 @@ async fn not_overtaken(
     let (latest, _) = list(connection, member, &filter).await?;
     match latest.into_iter().filter(|entry| entry.struck_by.is_none()).max_by_key(|one| (one.recorded_at, one.id)) {
         Some(latest) if latest.id != after => Err(Error::Overtaken(said!(
-            "{}: {} wrote another one down for {} since you looked",
+            "{}: {} recorded another for {} after you opened this page",
             new.payload.kind().title,
             name_of(connection, latest.recorded_by).await?,
             latest.occurred_on.to_string()
@@ -331,13 +331,13 @@ pub async fn strike(
 ) -> Result<Entry> {
     let target = find(connection, member, struck).await?.ok_or(Error::NotFound)?;
     if target.strikes.is_some() {
-        return Err(Error::Conflict("a strike can\u{2019}t be struck: record the entry anew".to_owned()));
+        return Err(Error::Conflict("a strike cannot be struck; record the entry again".to_owned()));
     }
     if matches!(target.payload(), Some(Payload::FarmFacts(_))) {
-        return Err(Error::Conflict("what became of the farm is not struck: correct it under set-up, farm".to_owned()));
+        return Err(Error::Conflict("farm changes cannot be struck; edit them under Set-up, The farm".to_owned()));
     }
     if matches!(target.payload(), Some(Payload::MembershipTurn(_))) {
-        return Err(Error::Conflict("who came and who left is not struck: change it under set-up, people".to_owned()));
+        return Err(Error::Conflict("membership changes cannot be struck; edit them under Set-up, People".to_owned()));
     }
     not_spoken_of(connection, member, &target).await?;
     let payload = records::kinds::strike::Strike { reason: reason.trim().to_owned() }.into();

@@ -120,7 +120,7 @@ pub async fn set_station(
             Length::new(kept.elevation_m, Unit::M),
             kept.code
                 .as_deref()
-                .map_or_else(|| "on files".to_owned(), |code| format!("\u{201c}{code}\u{201d} at the service"))
+                .map_or_else(|| "files only".to_owned(), |code| format!("\u{201c}{code}\u{201d} at the service"))
         )));
     }
     Ok(kept)

@@ -426,7 +426,7 @@ impl Record for ChoicesRecord {
             Cover::Plants { plants } => vec![&plants.crop],
         };
         let names = crops.into_iter().map(|id| library().crop(id).map_or(id, |crop| crop.name.as_str()).into());
-        said!("Decided: {} from {}, to sow {}", goal.words(), Said::joined(names, ", "), sow_on)
+        said!("Planned: {} from {}, sowing {}", goal.words(), Said::joined(names, ", "), sow_on)
     }
 
     fn upgrade(from: i32, mut payload: Value) -> Result<Value, Unreadable> {

@@ -55,8 +55,8 @@ impl ClimateNormals {
 
 impl Record for ClimateNormals {
     const KIND: &'static str = "climate-normals";
-    const TITLE: &'static str = "Usual weather";
-    const DEED: &'static str = "What weather is usual here";
+    const TITLE: &'static str = "Average weather";
+    const DEED: &'static str = "Average weather here";
     const NEEDS: &'static [SubjectKind] = &[];
     const BY: By = By::Manager;
     const REPLACES: bool = true;
@@ -74,6 +74,6 @@ impl Record for ClimateNormals {
         let warmest = of(f64::max, |month| month.highest.base()).map(Temperature::from_base).unwrap_or_default();
         let rain = Length::from_base(self.months.iter().map(|month| month.rain.base()).sum());
         let from = if self.from.trim().is_empty() { String::new() } else { format!(" ({})", self.from.trim()) };
-        said!("Usual weather: {} to {}, {} of rain a year{}", coldest, warmest, rain, from)
+        said!("Average weather: {} to {}, {} rain per year{}", coldest, warmest, rain, from)
     }
 }

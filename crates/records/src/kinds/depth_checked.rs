@@ -40,16 +40,16 @@ pub struct DepthChecked {
 
 impl Record for DepthChecked {
     const KIND: &'static str = "depth-check";
-    const TITLE: &'static str = "Seed depth";
-    const DEED: &'static str = "Check seed depth";
+    const TITLE: &'static str = "Seeding depth check";
+    const DEED: &'static str = "Check seeding depth";
     const NEEDS: &'static [SubjectKind] = &[SubjectKind::Field, SubjectKind::Stand];
 
     fn check(&self, _: Date) -> Result<(), Refused> {
         let mut checks = Checks::new();
         let known = library().crop(&self.crop).is_some();
-        checks.require(known, "/crop", said!("\u{201c}{}\u{201d} is no crop of the library", self.crop.as_str()));
+        checks.require(known, "/crop", said!("“{}” is not a crop in the library", self.crop.as_str()));
         let seeds = self.depths.len() + self.on_surface as usize;
-        checks.require((1..=MOST).contains(&seeds), "/depths", said!("{} seeds; give 1 to {}", seeds, MOST));
+        checks.require((1..=MOST).contains(&seeds), "/depths", said!("{} seeds; enter 1 to {}", seeds, MOST));
         for (index, depth) in self.depths.iter().enumerate().take(MOST) {
             checks.within(&format!("/depths/{index}"), &format!("depth {}", index + 1), *depth, Unit::Cm, 0.0, 20.0);
         }
@@ -61,7 +61,7 @@ impl Record for DepthChecked {
         let seeds = self.depths.len() + self.on_surface as usize;
         let sum: f64 = self.depths.iter().map(|depth| depth.base()).sum();
         let mean = Length::from_base(sum / seeds.max(1) as f64);
-        let head = said!("Seed {} deep on average, {} dug up", mean, seeds as f64);
+        let head = said!("Average seeding depth {}, {} seeds dug up", mean, seeds as f64);
         Said::joined([Some(head), self.note.as_deref().map(Said::from)].into_iter().flatten(), ". ")
     }
 

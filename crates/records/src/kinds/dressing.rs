@@ -125,8 +125,8 @@ pub struct DressingSpread {
 
 impl Record for DressingSpread {
     const KIND: &'static str = "dressing";
-    const TITLE: &'static str = "Dressing";
-    const DEED: &'static str = "Lime, fertiliser or manure spread";
+    const TITLE: &'static str = "Lime or nutrients applied";
+    const DEED: &'static str = "Spread lime, fertilizer or manure";
     /// 1 knew neither area nor placement.
     const VERSION: i32 = 2;
 
@@ -161,8 +161,8 @@ impl Record for DressingSpread {
         let Dressing { what, product, rate, .. } = &self.dressing;
         let done = match what {
             DressingKind::Lime => "Limed",
-            DressingKind::Fertiliser => "Dressed",
-            DressingKind::Manure => "Manured",
+            DressingKind::Fertiliser => "Fertilized",
+            DressingKind::Manure => "Manure spread",
         };
         let mut parts = vec![said!("{}: {} of {}", done, rate, product)];
         parts.extend(self.placement.map(|placement| Said::from(placement.words())));

@@ -56,19 +56,19 @@ impl Record for DrillSet {
     fn check(&self, _: Date) -> Result<(), Refused> {
         let mut checks = Checks::new();
         let known = library().crop(&self.crop).is_some();
-        checks.require(known, "/crop", said!("\u{201c}{}\u{201d} is no crop of the library", self.crop.as_str()));
-        checks.require(self.also.len() < 12, "/also", "12 kinds of seed in a box at the most");
+        checks.require(known, "/crop", said!("“{}” is not a crop in the library", self.crop.as_str()));
+        checks.require(self.also.len() < 12, "/also", "at most 12 kinds of seed in one box");
         for (index, other) in self.also.iter().enumerate().take(12) {
             let once = *other != self.crop && !self.also[..index].contains(other);
             let known = library().crop(other).is_some();
-            checks.require(known && once, format!("/also/{index}"), said!("\u{201c}{}\u{201d} is no other crop of the library", other.as_str()));
+            checks.require(known && once, format!("/also/{index}"), said!("“{}” is not another crop in the library", other.as_str()));
         }
         checks.positive("/rate", "the rate", self.rate, Unit::KgPerHa, 2_000.0);
         if let Some(setting) = self.setting {
             let right = setting > 0.0 && setting <= 100_000.0;
-            checks.require(right, "/setting", said!("setting {}; it must be above zero", setting));
+            checks.require(right, "/setting", said!("Setting is {}; enter a number above zero", setting));
         }
-        checks.require(self.rows.len() <= 120, "/rows", "120 rows at the most");
+        checks.require(self.rows.len() <= 120, "/rows", "enter at most 120 rows");
         for (index, row) in self.rows.iter().enumerate().take(120) {
             checks.within(&format!("/rows/{index}"), &format!("row {}", index + 1), *row, Unit::Kg, 0.0, 50.0);
         }

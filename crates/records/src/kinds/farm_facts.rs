@@ -61,7 +61,7 @@ impl Record for FarmFacts {
     const KIND: &'static str = "farm";
     const TITLE: &'static str = "The farm";
     const NEEDS: &'static [SubjectKind] = &[];
-    const BY: By = By::Itself("a farm is corrected, closed and opened again under set-up");
+    const BY: By = By::Itself("farm details are changed under Set-up");
 
     fn check(&self, _: Date) -> Result<(), Refused> {
         let mut checks = Checks::new();
@@ -71,27 +71,27 @@ impl Record for FarmFacts {
             [("/latitude", "latitude", self.latitude, 90.0), ("/longitude", "longitude", self.longitude, 180.0)]
         {
             let within = degrees.is_finite() && degrees.abs() <= most;
-            checks.require(within, pointer, format!("{degrees}°: a {what} is from −{most} to {most}"));
+            checks.require(within, pointer, format!("{degrees}° is not a {what}; enter −{most} to {most}"));
         }
         checks.within("/elevation", "the elevation", self.elevation, Unit::M, -430.0, 6_000.0);
         let months = self.year_begins.is_none_or(|month| (1..=12).contains(&month));
-        checks.require(months, "/year_begins", "a year begins with one of the months 1 to 12");
+        checks.require(months, "/year_begins", "choose a month, 1–12");
         checks.done()
     }
 
     fn says(&self) -> Said {
         let name = self.name.as_str();
         match self.what {
-            Turn::Closed => said!("{} was closed", name),
-            Turn::Reopened => said!("{} was opened again", name),
+            Turn::Closed => said!("{} closed", name),
+            Turn::Reopened => said!("{} reopened", name),
             Turn::Founded | Turn::Corrected => said!(
-                "{}, {}, {}, {} above the sea, clocks of {}{}",
+                "{}, {}, {}, elevation {}, time zone {}{}",
                 name,
                 towards(self.latitude, "north", "south"),
                 towards(self.longitude, "east", "west"),
                 self.elevation,
                 self.time_zone.as_str(),
-                self.currency.map(|currency| format!(", paying in {currency}")).unwrap_or_default()
+                self.currency.map(|currency| format!(", currency {currency}")).unwrap_or_default()
             ),
         }
     }

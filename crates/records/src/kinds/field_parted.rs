@@ -52,15 +52,15 @@ impl Record for FieldParted {
     const KIND: &'static str = "field-parted";
     const TITLE: &'static str = "Field split or joined";
     const SEVERAL: &'static [SubjectKind] = SubjectKind::ALL;
-    const BY: By = By::Itself("a field is split and joined with others on its own page");
+    const BY: By = By::Itself("split or join a field on its own page");
 
     fn check(&self, _: Date) -> Result<(), Refused> {
         let mut checks = Checks::new();
         check_words(&mut checks, "/field/name", &self.field.name, true);
-        checks.require(!self.others.is_empty(), "/others", "say which other field it is about");
+        checks.require(!self.others.is_empty(), "/others", "choose the other field");
         for (at, other) in self.others.iter().enumerate() {
             check_words(&mut checks, &format!("/others/{at}/name"), &other.name, true);
-            checks.require(other.id != self.field.id, format!("/others/{at}"), "a field is no other than itself");
+            checks.require(other.id != self.field.id, format!("/others/{at}"), "choose a different field");
         }
         checks.done()
     }
@@ -69,8 +69,8 @@ impl Record for FieldParted {
         let others: Vec<&str> = self.others.iter().map(|other| other.name.as_str()).collect();
         let (field, others) = (&self.field.name, others.join(", "));
         match self.what {
-            Parting::Split => format!("{others} was split off {field}, and keeps what was recorded of it").into(),
-            Parting::Joined => format!("{others} became part of {field}").into(),
+            Parting::Split => format!("{others} split from {field}; records kept").into(),
+            Parting::Joined => format!("{others} joined to {field}").into(),
         }
     }
 }

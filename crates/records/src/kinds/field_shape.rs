@@ -40,8 +40,8 @@ pub struct FieldShape {
 
 impl Record for FieldShape {
     const KIND: &'static str = "field-shape";
-    const TITLE: &'static str = "Field as it lies";
-    const BY: By = By::Itself("a field is corrected on its own page, where its area is worked out");
+    const TITLE: &'static str = "Field boundary or area";
+    const BY: By = By::Itself("edit a field on its own page");
     const REPLACES: bool = true;
 
     fn check(&self, _: Date) -> Result<(), Refused> {
@@ -52,16 +52,16 @@ impl Record for FieldShape {
         checks.require(
             self.sown_area.base() <= self.area.base() * (1.0 + 1e-9),
             "/sown_area",
-            said!("{} to sow is more than the {} of the field", self.sown_area, self.area),
+            said!("Sown area {} is more than the field’s {}", self.sown_area, self.area),
         );
         checks.within("/setback", "the setback", self.setback, Unit::M, 0.0, 500.0);
         checks.done()
     }
 
     fn says(&self) -> Said {
-        let drawn = if self.outline.is_some() { "as drawn" } else { "by its area alone" };
-        let retired = if self.retired { "; no longer worked" } else { "" };
-        said!("{}: {}, {} to sow, {}{}", self.name, self.area, self.sown_area, drawn, retired)
+        let drawn = if self.outline.is_some() { "drawn" } else { "area only" };
+        let retired = if self.retired { "; no longer farmed" } else { "" };
+        said!("{}: {}, sown area {}, {}{}", self.name, self.area, self.sown_area, drawn, retired)
     }
 
     fn fold(&self, inked: &Inked<'_>, books: &mut Books) {

@@ -27,7 +27,7 @@ pub struct Irrigation {
 impl Record for Irrigation {
     const KIND: &'static str = "irrigation";
     const TITLE: &'static str = "Irrigation";
-    const DEED: &'static str = "Water brought";
+    const DEED: &'static str = "Irrigate";
 
     fn check(&self, _: Date) -> Result<(), Refused> {
         let mut checks = Checks::new();
@@ -36,7 +36,7 @@ impl Record for Irrigation {
     }
 
     fn says(&self) -> Said {
-        said!("Watered: {}", Quantity::water(self.depth))
+        said!("Irrigated: {}", Quantity::water(self.depth))
     }
 
     fn fold(&self, inked: &Inked<'_>, books: &mut Books) {

@@ -94,10 +94,10 @@ impl Record for MachineFacts {
 
     fn says(&self) -> Said {
         let (name, words) = (self.name.as_str(), self.machine.words());
-        let gone = if self.gone { "; there no more" } else { "" };
+        let gone = if self.gone { "; no longer available" } else { "" };
         match (self.width, self.speed) {
-            (Some(width), Some(speed)) => said!("{}, {} of {} at {}{}", name, words, width, speed, gone),
-            (Some(width), None) => said!("{}, {} of {}{}", name, words, width, gone),
+            (Some(width), Some(speed)) => said!("{}: {}, {} wide at {}{}", name, words, width, speed, gone),
+            (Some(width), None) => said!("{}: {}, {} wide{}", name, words, width, gone),
             _ => said!("{}, {}{}", name, words, gone),
         }
     }

@@ -59,7 +59,7 @@ impl Record for MembershipTurn {
     const KIND: &'static str = "membership";
     const TITLE: &'static str = "People";
     const NEEDS: &'static [SubjectKind] = &[];
-    const BY: By = By::Itself("people come by an invitation, and their roles are changed under set-up");
+    const BY: By = By::Itself("invite people and change roles under Set-up");
 
     fn check(&self, _: Date) -> Result<(), Refused> {
         let mut checks = Checks::new();
@@ -71,12 +71,12 @@ impl Record for MembershipTurn {
     fn says(&self) -> Said {
         let (name, role) = (self.name.as_str(), self.role.as_str());
         match self.what {
-            Turn::Invited => said!("Somebody was invited as {}", role),
-            Turn::Withdrawn => said!("An invitation as {} was taken back", role),
+            Turn::Invited => said!("Invited as {}", role),
+            Turn::Withdrawn => said!("Invitation as {} canceled", role),
             Turn::Joined => said!("{} joined as {}", name, role),
-            Turn::Role => said!("{} is {} from now on", name, role),
-            Turn::Left => said!("{} left", name),
-            Turn::Reset => said!("{} was given a link to set a new password", name),
+            Turn::Role => said!("{} is now {}", name, role),
+            Turn::Left => said!("{} left the farm", name),
+            Turn::Reset => said!("Password reset link made for {}", name),
             Turn::PasswordSet => said!("{} set a new password with a link", name),
             Turn::PasswordSetByOperator => said!("{} set a new password with a link from whoever runs the server", name),
         }

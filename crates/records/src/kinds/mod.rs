@@ -103,7 +103,7 @@ macro_rules! kinds {
             pub fn stored_as(word: &str, version: i32, payload: Value) -> Result<Self, Unreadable> {
                 match word {
                     $(<$module::$shape as Record>::KIND => <$module::$shape>::read(version, payload).map(Self::from),)+
-                    other => Err(Unreadable(format!("\u{201c}{other}\u{201d} is no kind of record that this build knows"))),
+                    other => Err(Unreadable(format!("“{other}” is not a known record type"))),
                 }
             }
 
@@ -114,7 +114,7 @@ macro_rules! kinds {
             pub fn sent(mut payload: Value) -> Result<Self, Refused> {
                 let word = payload.as_object_mut().and_then(|object| object.remove("kind"));
                 let Some(Value::String(word)) = word else {
-                    return Err(Refused::one("/kind", "say what kind of record it is"));
+                    return Err(Refused::one("/kind", "choose a record type"));
                 };
                 match word.as_str() {
                     $(<$module::$shape as Record>::KIND => typed::<$module::$shape>(payload).map(Self::from),)+
@@ -193,7 +193,7 @@ pub fn kind(word: &str) -> Option<&'static Kind> {
 /// A refusal that names the kinds there are.
 pub(crate) fn unknown(word: &str) -> String {
     let words: Vec<&str> = KINDS.iter().map(|kind| kind.word).collect();
-    format!("\u{201c}{word}\u{201d} is no kind of record; there are {}", words.join(", "))
+    format!("“{word}” is not a record type; choose from {}", words.join(", "))
 }
 
 /// As a person reads it: its fields, with the word of its kind among them.

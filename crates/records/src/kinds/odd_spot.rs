@@ -1,4 +1,4 @@
-//! A spot of a field that is unlike the rest: what it is, where, and how far it reaches.
+//! A spot of a field that is other: what it is, where, and how far it reaches.
 
 use agronomy::{
     refusal::{Checks, Refused},
@@ -50,19 +50,19 @@ impl Odd {
         match self {
             Self::Wet => "wet",
             Self::Dry => "dry",
-            Self::Hump => "a hump",
+            Self::Hump => "knoll",
             Self::Stony => "stony",
             Self::SaltLick => "a salt lick",
-            Self::OldHeap => "an old heap",
-            Self::Packed => "driven hard",
+            Self::OldHeap => "old manure or hay heap",
+            Self::Packed => "compacted",
             Self::Washed => "washed",
-            Self::Missed => "missed or sown twice",
-            Self::Other => "unlike the rest",
+            Self::Missed => "skip or overlap",
+            Self::Other => "other",
         }
     }
 }
 
-/// A spot of a field that is unlike the rest.
+/// A spot of a field that is other.
 #[derive(Debug, Clone, PartialEq, Serialize, Deserialize, ToSchema)]
 #[serde(deny_unknown_fields)]
 #[schema(as = RecordedOddSpot)]
@@ -83,13 +83,13 @@ pub struct OddSpot {
 impl Record for OddSpot {
     const KIND: &'static str = "odd-spot";
     const TITLE: &'static str = "Odd spot";
-    const DEED: &'static str = "Odd spot seen";
+    const DEED: &'static str = "Mark odd spot";
 
     fn check(&self, _: Date) -> Result<(), Refused> {
         let mut checks = Checks::new();
         if let Some(at) = self.at {
             let sound = at.latitude.abs() <= 90.0 && at.longitude.abs() <= 180.0;
-            checks.require(sound, "/at", "no place on earth lies there");
+            checks.require(sound, "/at", "that location is not valid");
         }
         if let Some(radius) = self.radius {
             checks.within("/radius", "how far it reaches", radius, Unit::M, 0.5, 500.0);
@@ -101,7 +101,7 @@ impl Record for OddSpot {
 
     fn says(&self) -> Said {
         let mut parts = vec![said!("Odd spot: {}", self.odd.words())];
-        parts.extend(self.radius.map(|radius| said!("{} around", radius)));
+        parts.extend(self.radius.map(|radius| said!("{} radius", radius)));
         let head = Said::joined(parts, ", ");
         Said::joined([Some(head), self.note.as_deref().map(Said::from)].into_iter().flatten(), ". ")
     }

@@ -37,7 +37,7 @@ pub struct OwnMix {
 
 impl Record for OwnMix {
     const KIND: &'static str = "own-mix";
-    const TITLE: &'static str = "Mix of our own";
+    const TITLE: &'static str = "Our mix";
     const NEEDS: &'static [SubjectKind] = &[SubjectKind::Mix];
     const BY: By = By::Manager;
     const REPLACES: bool = true;
@@ -60,7 +60,7 @@ impl Record for OwnMix {
             (None, None) => Said::from(named(&member.crop)),
         };
         let members = Said::joined(self.mix.members.iter().map(part), ", ");
-        let gone = if self.gone { "; sown no more" } else { "" };
+        let gone = if self.gone { "; no longer sown" } else { "" };
         said!("Mix {}: {}{}", self.name.as_str(), members, gone)
     }
 

@@ -31,13 +31,13 @@ pub struct PastCropEnded {
 impl Record for PastCropEnded {
     const KIND: &'static str = "past-crop";
     const TITLE: &'static str = "Past crop";
-    const DEED: &'static str = "Crop ended";
+    const DEED: &'static str = "End a crop";
 
     fn check(&self, _: Date) -> Result<(), Refused> {
         let mut checks = Checks::new();
         check_words(&mut checks, "/crop", &self.crop, true);
         if let Some(years) = self.years {
-            let detail = format!("{years} years; it must be from 0 to 100");
+            let detail = format!("{years} years; enter 0–100");
             checks.require((0.0..=100.0).contains(&years), "/years", detail);
         }
         checks.done()

@@ -29,7 +29,7 @@ impl Record for Photo {
     const KIND: &'static str = "photo";
     const TITLE: &'static str = "Photo";
     const SEVERAL: &'static [SubjectKind] = SubjectKind::ALL;
-    const DEED: &'static str = "Photo taken";
+    const DEED: &'static str = "Add photo";
 
     fn check(&self, _: Date) -> Result<(), Refused> {
         let mut checks = Checks::new();

@@ -77,8 +77,8 @@ pub struct PlantsSet {
 
 impl Record for PlantsSet {
     const KIND: &'static str = "plants-set";
-    const TITLE: &'static str = "Plants set";
-    const DEED: &'static str = "Plants that were set";
+    const TITLE: &'static str = "Planting";
+    const DEED: &'static str = "Record planting";
     const NEEDS: &'static [SubjectKind] = &[SubjectKind::Field, SubjectKind::Stand];
 
     fn check(&self, _: Date) -> Result<(), Refused> {
@@ -89,7 +89,7 @@ impl Record for PlantsSet {
         {
             if let Some(many) = many {
                 let right = (least..=1e9).contains(&many);
-                checks.require(right, pointer, said!("{}; it must be from {} to 1,000,000,000", many, least));
+                checks.require(right, pointer, said!("{} pieces; enter {} to 1,000,000,000", many, least));
             }
         }
         if let Some(depth) = self.depth {
@@ -105,7 +105,7 @@ impl Record for PlantsSet {
     }
 
     fn says(&self) -> Said {
-        let mut parts = vec![said!("Set {} pieces on {}", self.set, self.area)];
+        let mut parts = vec![said!("Planted {} pieces on {}", self.set, self.area)];
         parts.extend(self.lost.filter(|lost| *lost > 0.0).map(|lost| said!("{} lost", lost)));
         parts.extend(self.loads.map(|loads| said!("{} loads", loads)));
         parts.extend(self.depth.map(|depth| said!("{} deep", depth)));

@@ -31,7 +31,7 @@ pub struct PriceTold {
 impl Record for PriceTold {
     const KIND: &'static str = "price";
     const TITLE: &'static str = "Price";
-    const DEED: &'static str = "Bought, or offered at a price";
+    const DEED: &'static str = "Purchase or quote";
     const NEEDS: &'static [SubjectKind] = &[SubjectKind::Product];
     const BY: By = By::Manager;
 
@@ -47,7 +47,7 @@ impl Record for PriceTold {
     fn says(&self) -> Said {
         match self.bought {
             Some(bought) => said!("Bought {} at {}", bought, self.price),
-            None => said!("Offered at {}", self.price),
+            None => said!("Quoted at {}", self.price),
         }
     }
 

@@ -183,18 +183,18 @@ impl LimeFacts {
 }
 
 fn check_analysis(checks: &mut Checks, analysis: &BTreeMap<Nutrient, Fraction>) {
-    checks.require(!analysis.is_empty(), "/nature/analysis", "say what is in it");
+    checks.require(!analysis.is_empty(), "/nature/analysis", "enter the analysis");
     for (nutrient, share) in analysis {
         checks.within("/nature/analysis", nutrient.words(), *share, Unit::Percent, 0.0, 100.0);
     }
     let sum: f64 = analysis.values().map(|share| share.base()).sum();
-    let detail = said!("more than the whole of it is nutrients: {}", Fraction::percent(sum * 100.0));
+    let detail = said!("nutrients add up to more than 100%: {}", Fraction::percent(sum * 100.0));
     checks.require(sum <= 1.0 + 1e-9, "/nature/analysis", detail);
 }
 
 fn check_label(checks: &mut Checks, label: &Label) {
     let many = label.ingredients.len();
-    checks.require((1..=12).contains(&many), "/nature/ingredients", "name the active ingredients, twelve at most");
+    checks.require((1..=12).contains(&many), "/nature/ingredients", "enter 1–12 active ingredients");
     for (index, one) in label.ingredients.iter().enumerate() {
         check_words(checks, &format!("/nature/ingredients/{index}/name"), &one.name, true);
         check_words(checks, &format!("/nature/ingredients/{index}/content"), &one.content, false);
@@ -213,7 +213,7 @@ fn check_label(checks: &mut Checks, label: &Label) {
         (Some(_), Some(_)) => false,
         _ => true,
     };
-    let detail = "the lowest rate is above the highest, or one is weighed and the other poured";
+    let detail = "Lowest rate is above the highest, or one is dry and the other liquid; correct them";
     checks.require(ordered, "/nature/lowest", detail);
     for (pointer, days, most) in [
         ("/nature/re_entry_hours", label.re_entry_hours, 24 * 60),
@@ -222,7 +222,7 @@ fn check_label(checks: &mut Checks, label: &Label) {
     ] {
         checks.require(days.is_none_or(|days| days <= most), pointer, format!("at most {most}"));
     }
-    checks.require(label.over.len() <= 60, "/nature/over", "more than sixty crops can\u{2019}t be taken");
+    checks.require(label.over.len() <= 60, "/nature/over", "enter at most 60 crops");
     for (index, crop) in label.over.iter().enumerate() {
         check_words(checks, &format!("/nature/over/{index}"), crop, true);
     }
@@ -234,11 +234,11 @@ fn check_label(checks: &mut Checks, label: &Label) {
             checks.within(pointer, "the temperature", limit, Unit::DegC, -10.0, 50.0);
         }
     }
-    checks.require(label.plant_back.len() <= 60, "/nature/plant_back", "more than sixty crops can\u{2019}t be taken");
+    checks.require(label.plant_back.len() <= 60, "/nature/plant_back", "enter at most 60 crops");
     for (index, wait) in label.plant_back.iter().enumerate() {
         check_words(checks, &format!("/nature/plant_back/{index}/crop"), &wait.crop, true);
         let at = format!("/nature/plant_back/{index}/days");
-        checks.require(wait.days <= 2_000, at, format!("{} days; at most 2,000", wait.days));
+        checks.require(wait.days <= 2_000, at, format!("{} days; enter at most 2,000", wait.days));
     }
     if let Some(buffer) = label.buffer {
         checks.within("/nature/buffer", "the buffer", buffer, Unit::M, 0.0, 500.0);
@@ -281,21 +281,21 @@ impl Record for ProductFacts {
 
     fn says(&self) -> Said {
         let name = self.name.as_str();
-        let gone = if self.gone { "; bought no more" } else { "" };
+        let gone = if self.gone { "; no longer bought" } else { "" };
         match &self.nature {
             Nature::Fertiliser { analysis } | Nature::Manure { analysis, .. } => {
                 let parts: Vec<String> = analysis
                     .iter()
                     .map(|(nutrient, share)| format!("{} {}", share.to(Unit::Percent), nutrient.words()))
                     .collect();
-                said!("{}: in percent {}{}", name, parts.join(", "), gone)
+                said!("{}: {} (percent){}", name, parts.join(", "), gone)
             }
             Nature::Lime(lime) => said!("{}: {} calcium carbonate equivalent{}", name, lime.cce, gone),
-            Nature::Inoculant { serves } => said!("{}: bacteria for {}{}", name, serves.as_str(), gone),
-            Nature::Binding => said!("{}: to bind or wrap{}", name, gone),
+            Nature::Inoculant { serves } => said!("{}: inoculant for {}{}", name, serves.as_str(), gone),
+            Nature::Binding => said!("{}: twine, net or wrap{}", name, gone),
             Nature::Spray(label) => {
                 let names: Vec<&str> = label.ingredients.iter().map(|one| one.name.as_str()).collect();
-                said!("{}: label read, {}{}", name, names.join(", "), gone)
+                said!("{}: label entered, {}{}", name, names.join(", "), gone)
             }
         }
     }

@@ -36,12 +36,12 @@ pub struct SampleTaken {
 
 impl Record for SampleTaken {
     const KIND: &'static str = "sample-taken";
-    const TITLE: &'static str = "Soil sample taken";
+    const TITLE: &'static str = "Soil sample";
 
     fn check(&self, _: Date) -> Result<(), Refused> {
         let mut checks = Checks::new();
         if let Some(cores) = self.cores {
-            checks.require((1..=500).contains(&cores), "/cores", said!("{} cores; it must be from 1 to 500", cores));
+            checks.require((1..=500).contains(&cores), "/cores", said!("{} cores; enter 1–500", cores));
         }
         if let Some(depth) = self.depth {
             checks.within("/depth", "the depth", depth, Unit::Cm, 1.0, 120.0);
@@ -52,7 +52,7 @@ impl Record for SampleTaken {
     }
 
     fn says(&self) -> Said {
-        let mut parts = vec![Said::from("Soil sample taken")];
+        let mut parts = vec![Said::from("Soil sample")];
         parts.extend(self.cores.map(|cores| said!("{} cores", cores)));
         parts.extend(self.depth.map(|depth| said!("to {}", depth)));
         parts.extend(self.bag.as_deref().map(|bag| said!("bag {}", bag)));

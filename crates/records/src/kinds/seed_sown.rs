@@ -35,9 +35,9 @@ pub enum AreaBy {
 impl AreaBy {
     fn words(self) -> &'static str {
         match self {
-            Self::Boundary => "by the boundary",
+            Self::Boundary => "from the boundary",
             Self::Walked => "walked",
-            Self::Hours => "by hours",
+            Self::Hours => "from hours worked",
         }
     }
 }
@@ -90,7 +90,7 @@ impl SeedSown {
 impl Record for SeedSown {
     const KIND: &'static str = "seed-sown";
     const TITLE: &'static str = "Seed sown";
-    const DEED: &'static str = "Seed that was sown";
+    const DEED: &'static str = "Record seed sown";
     /// 1 knew neither how the area was found nor how moist the soil was.
     const VERSION: i32 = 2;
     const NEEDS: &'static [SubjectKind] = &[SubjectKind::Field, SubjectKind::Stand, SubjectKind::SeedLot];
@@ -109,7 +109,7 @@ impl Record for SeedSown {
             checks.within("/soil_temperature", "the soil", temperature, Unit::DegC, -20.0, 60.0);
         }
         if checks.is_clean() && self.rate().to(Unit::KgPerHa) > 2_000.0 {
-            checks.refuse("/mass", said!("{} on {} is {}: is one of them in another unit?", self.mass, self.area, self.rate()));
+            checks.refuse("/mass", said!("{} on {} is {}; check the units", self.mass, self.area, self.rate()));
         }
         check_words(&mut checks, "/setting", self.setting.as_deref().unwrap_or_default(), false);
         check_words(&mut checks, "/note", self.note.as_deref().unwrap_or_default(), false);

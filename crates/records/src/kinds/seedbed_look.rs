@@ -66,7 +66,7 @@ impl SeedbedLook {
 
 impl Record for SeedbedLook {
     const KIND: &'static str = "seedbed-look";
-    const TITLE: &'static str = "Look at the seedbed";
+    const TITLE: &'static str = "Seedbed check";
 
     fn check(&self, _: Date) -> Result<(), Refused> {
         let mut checks = Checks::new();
@@ -78,19 +78,19 @@ impl Record for SeedbedLook {
         let boot = self.sunk.is_some() || self.mark.is_some() || self.surface.is_some();
         let seen = boot || self.feel.is_some() || self.bare.is_some() || self.growing.is_some();
         let something = seen || !note.trim().is_empty();
-        checks.require(something, "/note", "say what was seen: a boot, a handful of soil, a weed, a word");
+        checks.require(something, "/note", "enter at least one observation");
         checks.done()
     }
 
     fn says(&self) -> Said {
         let mut seen: Vec<Said> = vec![];
-        seen.extend(self.sunk.map(|sunk| said!("a boot sinks {}", sunk)));
+        seen.extend(self.sunk.map(|sunk| said!("boot sinks {}", sunk)));
         seen.extend(self.mark.map(|mark| {
             Said::from(match mark {
-                Mark::None => "a boot leaves no mark",
-                Mark::Heel => "the heel marks",
-                Mark::HeelAndSole => "heel and sole mark",
-                Mark::Arch => "the whole boot marks",
+                Mark::None => "no boot print",
+                Mark::Heel => "heel print",
+                Mark::HeelAndSole => "heel and sole print",
+                Mark::Arch => "whole boot print",
             })
         }));
         seen.extend(self.surface.map(|surface| {
@@ -102,13 +102,13 @@ impl Record for SeedbedLook {
         }));
         seen.extend(self.feel.map(|feel| Said::from(feel.words())));
         seen.extend(self.bare.map(|bare| {
-            Said::from(if bare { "bare soil under a scuffed heel" } else { "no bare soil under a scuffed heel" })
+            Said::from(if bare { "heel scuff shows bare soil" } else { "heel scuff shows no bare soil" })
         }));
         seen.extend(self.growing.map(|growing| {
             Said::from(match growing {
-                Growing::Nothing => "nothing grows there",
+                Growing::Nothing => "no weeds or growth",
                 Growing::Seedlings => "weed seedlings",
-                Growing::Standing => "weeds stand",
+                Growing::Standing => "established weeds",
             })
         }));
         seen.extend(self.note.as_deref().map(Said::from));

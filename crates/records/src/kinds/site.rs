@@ -84,7 +84,7 @@ pub struct SiteWalk {
 impl Record for SiteWalk {
     const KIND: &'static str = "site";
     const TITLE: &'static str = "Site";
-    const DEED: &'static str = "What the site is like";
+    const DEED: &'static str = "Describe site";
     const REPLACES: bool = true;
 
     fn check(&self, today: Date) -> Result<(), Refused> {
@@ -105,7 +105,7 @@ impl Record for SiteWalk {
         seen.extend(facts.texture.map(|texture| texture.words().into()));
         seen.extend(facts.perennial_weeds.filter(|weeds| !weeds.is_empty()).map(|weeds| said!("weeds: {}", weeds)));
         let seen = if seen.is_empty() { "nothing noted".into() } else { Said::joined(seen, ", ") };
-        said!("Walked: {}{}", seen, if self.history_known { "; history told" } else { "" })
+        said!("Site: {}{}", seen, if self.history_known { "; history recorded" } else { "" })
     }
 
     fn fold(&self, inked: &Inked<'_>, books: &mut Books) {

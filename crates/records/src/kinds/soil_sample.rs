@@ -29,7 +29,7 @@ pub struct SoilSample {
 impl Record for SoilSample {
     const KIND: &'static str = "soil-sample";
     const TITLE: &'static str = "Soil sample";
-    const BY: By = By::Itself("a soil sample is sent at its own address");
+    const BY: By = By::Itself("send soil samples from the field page");
 
     fn check(&self, _: Date) -> Result<(), Refused> {
         let mut checks = Checks::new();

@@ -29,7 +29,7 @@ pub struct SoilTemperature {
 impl Record for SoilTemperature {
     const KIND: &'static str = "soil-temperature";
     const TITLE: &'static str = "Soil temperature";
-    const DEED: &'static str = "Soil thermometer";
+    const DEED: &'static str = "Read soil thermometer";
 
     fn check(&self, _: Date) -> Result<(), Refused> {
         let mut checks = Checks::new();
@@ -39,7 +39,7 @@ impl Record for SoilTemperature {
     }
 
     fn says(&self) -> Said {
-        said!("Soil {} in the morning at {}", self.temperature, self.depth)
+        said!("Morning soil temperature {} at {}", self.temperature, self.depth)
     }
 
     fn fold(&self, inked: &Inked<'_>, books: &mut Books) {

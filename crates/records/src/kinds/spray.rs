@@ -162,7 +162,7 @@ impl Record for Sprayed {
             let detail = format!("{months} months; it must be from 0 to 120");
             checks.require((0..=120).contains(&months), "/label_months", detail);
         }
-        checks.require(self.with.len() <= 11, "/with", "more than twelve ingredients can\u{2019}t be taken");
+        checks.require(self.with.len() <= 11, "/with", "enter at most 12 ingredients");
         for (index, active) in self.with.iter().enumerate() {
             check_words(&mut checks, &format!("/with/{index}"), active, true);
         }
@@ -179,7 +179,7 @@ impl Record for Sprayed {
         ] {
             checks.require(days.is_none_or(|days| days <= most), pointer, format!("at most {most}"));
         }
-        checks.require(self.plant_back.len() <= 60, "/plant_back", "more than sixty crops can\u{2019}t be taken");
+        checks.require(self.plant_back.len() <= 60, "/plant_back", "enter at most 60 crops");
         for (index, wait) in self.plant_back.iter().enumerate() {
             check_words(&mut checks, &format!("/plant_back/{index}/crop"), &wait.crop, true);
             let at = format!("/plant_back/{index}/days");
@@ -208,11 +208,11 @@ impl Record for Sprayed {
         parts.extend(self.rate.as_deref().map(Said::from));
         parts.extend(self.way.map(|way| Said::from(way.words())));
         parts.extend(self.area.map(|area| said!("on {}", area)));
-        parts.extend(self.label_months.map(|months| said!("label: {} months", months)));
+        parts.extend(self.label_months.map(|months| said!("plant-back {} months (label)", months)));
         parts.extend(self.wind.map(|wind| said!("wind {}", wind)));
-        parts.extend(self.temperature.map(|air| said!("air {}", air)));
-        parts.extend(self.harvest_days.map(|days| said!("no cutting for {} days", days)));
-        parts.extend(self.grazing_days.map(|days| said!("no grazing for {} days", days)));
+        parts.extend(self.temperature.map(|air| said!("air temperature {}", air)));
+        parts.extend(self.harvest_days.map(|days| said!("pre-harvest interval {} days", days)));
+        parts.extend(self.grazing_days.map(|days| said!("grazing interval {} days", days)));
         Said::joined(parts, ", ")
     }
 

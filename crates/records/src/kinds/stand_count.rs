@@ -79,12 +79,12 @@ impl Counted {
 
     fn words(&self, stems: bool) -> &'static str {
         match self {
-            Self::Grid { .. } => "of the cells hold a plant",
+            Self::Grid { .. } => "of cells have a plant",
             Self::Frame { .. } if stems => "stems",
             Self::Frame { .. } => "plants",
             Self::Row { .. } => "seedlings",
-            Self::Alive { .. } => "of the plants set are alive",
-            Self::Points { .. } => "of the points fall on it",
+            Self::Alive { .. } => "of plants survived",
+            Self::Points { .. } => "of points hit the crop",
         }
     }
 }
@@ -149,17 +149,17 @@ impl MendingPrices {
     fn says(&self) -> Option<Said> {
         let told = [
             self.dry_matter.map(|price| said!("dry matter at {}", price)),
-            self.thicken.map(|cost| said!("thickening for {}", cost)),
-            self.start_over.map(|cost| said!("starting over for {}", cost)),
+            self.thicken.map(|cost| said!("thickening {}", cost)),
+            self.start_over.map(|cost| said!("reseeding {}", cost)),
         ];
-        (!self.is_empty()).then(|| said!("In money: {}", Said::joined(told.into_iter().flatten(), ", ")))
+        (!self.is_empty()).then(|| said!("Costs and value: {}", Said::joined(told.into_iter().flatten(), ", ")))
     }
 }
 
 impl Record for StandCount {
     const KIND: &'static str = "stand-count";
-    const TITLE: &'static str = "Count of the stand";
-    const DEED: &'static str = "Count the stand";
+    const TITLE: &'static str = "Stand count";
+    const DEED: &'static str = "Count stand";
     /// 1 knew nothing of money, nor how much its counter took for enough.
     const VERSION: i32 = 2;
     const NEEDS: &'static [SubjectKind] = &[SubjectKind::Field, SubjectKind::Stand];
@@ -167,7 +167,7 @@ impl Record for StandCount {
     fn check(&self, _: Date) -> Result<(), Refused> {
         let mut checks = Checks::new();
         let known = library().crop(&self.crop).is_some();
-        checks.require(known, "/crop", said!("\u{201c}{}\u{201d} is no crop of the library", self.crop.as_str()));
+        checks.require(known, "/crop", said!("“{}” is not a crop in the library", self.crop.as_str()));
         let counted = CountRequest { counted: self.counted.ready(), thresholds: vec![] };
         checks.part("", count_interval(&counted));
         self.prices.check(&mut checks);
@@ -175,7 +175,7 @@ impl Record for StandCount {
         for (pointer, told) in [("/full", self.full), ("/thin", self.thin)] {
             if let Some(told) = told {
                 let right = told.dimension() == kind && told.unit.to_base(told.value) > 0.0;
-                checks.require(right, pointer, said!("{} can\u{2019}t be held against what was counted", told));
+                checks.require(right, pointer, said!("{} is a different unit from the count; correct it", told));
             }
         }
         check_words(&mut checks, "/note", self.note.as_deref().unwrap_or_default(), false);
@@ -188,12 +188,12 @@ impl Record for StandCount {
         let words = self.counted.words(self.stems);
         let head = match count_interval(&counted) {
             Ok(found) => {
-                said!("Counted {}: {} {}, {} places", name, found.value.mean, words, found.value.places as f64)
+                said!("Counted {}: {} {}, {} points", name, found.value.mean, words, found.value.places as f64)
             }
             Err(_) => said!("Counted {}", name),
         };
         let amount = |told: Quantity| self.counted.ready().amount(told.unit.to_base(told.value));
-        let enough = self.full.map(|full| said!("Taken for enough: {}", amount(full)));
+        let enough = self.full.map(|full| said!("Full stand: {}", amount(full)));
         Said::joined([Some(head), enough, self.prices.says(), self.note.as_deref().map(Said::from)].into_iter().flatten(), ". ")
     }
 

@@ -49,7 +49,7 @@ pub struct StandLook {
 
 impl Record for StandLook {
     const KIND: &'static str = "stand-look";
-    const TITLE: &'static str = "Look at the stand";
+    const TITLE: &'static str = "Stand check";
     /// 1 knew nothing of seedlings, 2 nothing of their leaves.
     const VERSION: i32 = 3;
 
@@ -69,13 +69,13 @@ impl Record for StandLook {
         }
         if let Some(leaves) = self.leaves {
             let right = (0.0..=30.0).contains(&leaves);
-            checks.require(right, "/leaves", said!("{} leaves; it must be from 0 to 30", leaves));
+            checks.require(right, "/leaves", said!("{} leaves; enter 0–30", leaves));
         }
         let note = self.note.as_deref().unwrap_or_default();
         check_words(&mut checks, "/note", note, false);
         let nothing = self.plant_height.is_none() && self.weed_height.is_none() && self.plants.is_none();
         let something = !nothing || self.greened_up || self.up || self.seedlings.is_some() || self.leaves.is_some() || !note.trim().is_empty();
-        checks.require(something, "/note", "say what was seen: a height, a count, a word");
+        checks.require(something, "/note", "enter at least one observation");
         checks.done()
     }
 
@@ -83,16 +83,16 @@ impl Record for StandLook {
         let mut seen: Vec<Said> = vec![];
         seen.extend(self.plant_height.map(|height| said!("plants {} tall", height)));
         seen.extend(self.weed_height.map(|height| said!("weeds {} tall", height)));
-        seen.extend(self.plants.map(|count| said!("plants counted: {}", count)));
+        seen.extend(self.plants.map(|count| said!("plant count {}", count)));
         seen.extend(self.greened_up.then(|| "greened up".into()));
-        seen.extend(self.up.then(|| "seedlings are up".into()));
-        seen.extend(self.seedlings.map(|count| said!("seedlings in the row: {}", count)));
+        seen.extend(self.up.then(|| "seedlings emerged".into()));
+        seen.extend(self.seedlings.map(|count| said!("seedlings per length of row: {}", count)));
         seen.extend(self.leaves.map(|leaves| match leaves {
-            1.0 => said!("one leaf on a seedling"),
-            many => said!("{} leaves on a seedling", many),
+            1.0 => said!("1 leaf per seedling"),
+            many => said!("{} leaves per seedling", many),
         }));
         seen.extend(self.note.as_deref().map(Said::from));
-        said!("Looked: {}", Said::joined(seen, ", "))
+        said!("Stand check: {}", Said::joined(seen, ", "))
     }
 
     fn fold(&self, inked: &Inked<'_>, books: &mut Books) {

@@ -54,11 +54,11 @@ impl Record for Step {
     fn check(&self, _: Date) -> Result<(), Refused> {
         let mut checks = Checks::new();
         match operation(&self.operation) {
-            None => checks.refuse("/operation", said!("\u{201c}{}\u{201d} is no operation known here", self.operation)),
+            None => checks.refuse("/operation", said!("“{}” is not a known operation", self.operation)),
             Some(operation) => checks.require(
                 operation.record == Self::KIND,
                 "/operation",
-                said!("this is inked by what was found or spread: a record of the kind \u{201c}{}\u{201d}", operation.record),
+                said!("record this with the “{}” form", operation.record),
             ),
         }
         check_words(&mut checks, "/note", self.note.as_deref().unwrap_or_default(), false);
@@ -85,7 +85,7 @@ impl Record for Step {
         let head: String = letters.next().into_iter().flat_map(char::to_uppercase).chain(letters).collect();
         let mut parts = vec![Said::from(head)];
         parts.extend(self.area.map(|area| said!("{}", area)));
-        parts.extend(self.bulk_rate.map(|rate| said!("{} out of the bag", rate)));
+        parts.extend(self.bulk_rate.map(|rate| said!("{} bulk", rate)));
         parts.extend(self.depth.map(|depth| said!("{} deep", depth)));
         parts.extend(self.setting.as_deref().map(|setting| said!("setting {}", setting)));
         let head = Said::joined(parts, ", ");
@@ -108,7 +108,7 @@ impl Record for Step {
         let Value::Object(mut step) = payload else { return Err(Unreadable("a step is an object".to_owned())) };
         if from == 1 {
             let Some(Value::Object(mut done)) = step.remove("done") else {
-                return Err(Unreadable("a step of version 1 holds what was done".to_owned()));
+                return Err(Unreadable("a version 1 step must say what was done".to_owned()));
             };
             let operation = done.remove("step").unwrap_or_default();
             done.insert("operation".to_owned(), operation);

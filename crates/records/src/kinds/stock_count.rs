@@ -27,7 +27,7 @@ pub struct StockCounted {
 
 impl Record for StockCounted {
     const KIND: &'static str = "stock-count";
-    const TITLE: &'static str = "Stock counted";
+    const TITLE: &'static str = "Stock count";
     const NEEDS: &'static [SubjectKind] = &[SubjectKind::Product];
 
     fn check(&self, _: Date) -> Result<(), Refused> {
@@ -37,7 +37,7 @@ impl Record for StockCounted {
     }
 
     fn says(&self) -> Said {
-        said!("{} in the shed", self.there)
+        said!("{} on hand", self.there)
     }
 
     fn fold(&self, inked: &Inked<'_>, books: &mut Books) {

@@ -28,7 +28,7 @@ impl Record for Strike {
     const TITLE: &'static str = "Strike";
     const NEEDS: &'static [SubjectKind] = &[];
     const SEVERAL: &'static [SubjectKind] = SubjectKind::ALL;
-    const BY: By = By::Itself("an entry is struck at its own address");
+    const BY: By = By::Itself("strike an entry from its own page");
 
     fn check(&self, _: Date) -> Result<(), Refused> {
         let mut checks = Checks::new();

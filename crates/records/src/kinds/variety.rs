@@ -42,7 +42,7 @@ pub struct Variety {
     /// Anything else.
     #[serde(default, skip_serializing_if = "Option::is_none")]
     pub note: Option<String>,
-    /// It is sown no more; its trials stay.
+    /// It is no longer sown; its trials stay.
     #[serde(default)]
     pub gone: bool,
 }
@@ -59,18 +59,18 @@ impl Record for Variety {
         let mut checks = Checks::new();
         check_words(&mut checks, "/name", &self.name, true);
         let known = library().crop(&self.crop).is_some();
-        checks.require(known, "/crop", said!("\u{201c}{}\u{201d} is no crop of the library", self.crop.as_str()));
+        checks.require(known, "/crop", said!("“{}” is not a crop in the library", self.crop.as_str()));
         if let Some(key) = &self.kind_of_it {
             let known = variety_kinds(&self.crop).any(|kind| kind.key == *key);
-            checks.require(known, "/kind_of_it", said!("\u{201c}{}\u{201d} is no kind of it known here", key.as_str()));
+            checks.require(known, "/kind_of_it", said!("“{}” is not a known type of this crop", key.as_str()));
         }
         if let Some(dormancy) = self.dormancy {
             let right = (1.0..=11.0).contains(&dormancy);
-            checks.require(right, "/dormancy", said!("a dormancy of {}; it must be from 1 to 11", dormancy));
+            checks.require(right, "/dormancy", said!("Fall dormancy is {}; enter 1–11", dormancy));
         }
         if let Some(days) = self.maturity_days {
             let right = (20.0..=300.0).contains(&days);
-            checks.require(right, "/maturity_days", said!("{} days; it must be from 20 to 300", days));
+            checks.require(right, "/maturity_days", said!("{} days; enter 20–300", days));
         }
         check_words(&mut checks, "/bears", self.bears.as_deref().unwrap_or_default(), false);
         check_words(&mut checks, "/note", self.note.as_deref().unwrap_or_default(), false);
@@ -86,7 +86,7 @@ impl Record for Variety {
         parts.extend(self.maturity_days.map(|days| said!("{} days", days)));
         parts.extend(self.bears.as_deref().map(|bears| said!("tolerates {}", bears)));
         parts.extend(self.note.as_deref().map(Said::from));
-        parts.extend(self.gone.then(|| "sown no more".into()));
+        parts.extend(self.gone.then(|| "no longer sown".into()));
         Said::joined(parts, ", ")
     }
 

@@ -53,7 +53,7 @@ impl Record for VarietyTrial {
     }
 
     fn says(&self) -> Said {
-        said!("Trial: {} beside a mean of {}, {}", self.yielded, self.mean, self.place.as_str())
+        said!("Trial: {} (trial mean {}), {}", self.yielded, self.mean, self.place.as_str())
     }
 
     fn fold(&self, inked: &Inked<'_>, books: &mut Books) {

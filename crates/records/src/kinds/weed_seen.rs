@@ -118,7 +118,7 @@ pub struct WeedSeen {
 
 impl Record for WeedSeen {
     const KIND: &'static str = "weed-seen";
-    const TITLE: &'static str = "Weed seen";
+    const TITLE: &'static str = "Weed sighting";
 
     fn check(&self, _: Date) -> Result<(), Refused> {
         let mut checks = Checks::new();
@@ -130,7 +130,7 @@ impl Record for WeedSeen {
             checks.within("/cover", "the cover", cover, Unit::Percent, 0.0, 100.0);
         }
         if let Some(at) = self.at {
-            checks.require(at.is_on_earth(), "/at", "no place on earth lies there");
+            checks.require(at.is_on_earth(), "/at", "that location is not valid");
         }
         checks.done()
     }
@@ -139,7 +139,7 @@ impl Record for WeedSeen {
         let mut parts = vec![said!("Weed seen: {}, {}", self.name, self.weed.words())];
         parts.extend(self.stage.map(|stage| Said::from(stage.words())));
         parts.extend(self.height.map(|height| said!("{} tall", height)));
-        parts.extend(self.cover.map(|cover| said!("{} of the ground", cover)));
+        parts.extend(self.cover.map(|cover| said!("{} cover", cover)));
         Said::joined(parts, ", ")
     }
 

@@ -69,7 +69,7 @@ pub async fn end_sessions(
     let which = match (ending.id, ending.others) {
         (Some(id), false) => Which::One(id),
         (None, true) => Which::AllBut(this),
-        _ => return Err(Refused::one("/id", "say which session, or all others").into()),
+        _ => return Err(Refused::one("/id", "choose one sign-in, or all others").into()),
     };
     let mut connection = state.pool.get().await?;
     session::end_of(&mut connection, person.id, which).await?;
@@ -104,7 +104,7 @@ pub async fn change_password(
     // An open screen is no licence to guess.
     state.tries.one_more(&person.email, door::caller_of(&request))?;
     if !password_fits(Some(&person), new.old).await? {
-        return Err(Refused::one("/old", "this is not the password that has been").into());
+        return Err(Refused::one("/old", "the current password is wrong").into());
     }
     let password_hash = hash_password(new.password).await?;
     let others = Which::AllBut(id_of(&own));

@@ -119,20 +119,20 @@ const LONGEST_PASSWORD: usize = 200;
 pub(crate) fn check_person(checks: &mut Checks, email: &str, name: &str, password: &str) {
     let email = people::normal_email(email);
     let shaped = email.split_once('@').is_some_and(|(before, after)| !before.is_empty() && !after.is_empty());
-    checks.require(shaped && email.len() <= LONGEST_EMAIL, "/email", "this is not an e-mail address");
-    checks.require(!name.trim().is_empty() && name.len() <= 200, "/name", "give your name");
+    checks.require(shaped && email.len() <= LONGEST_EMAIL, "/email", "enter a valid e-mail address");
+    checks.require(!name.trim().is_empty() && name.len() <= 200, "/name", "enter your name");
     check_password(checks, password);
 }
 
 pub(crate) fn check_password(checks: &mut Checks, password: &str) {
     let length = password.chars().count();
-    checks.require((10..=LONGEST_PASSWORD).contains(&length), "/password", "a password has from 10 to 200 letters");
+    checks.require((10..=LONGEST_PASSWORD).contains(&length), "/password", "use 10–200 characters");
 }
 
 fn check_owner(owner: &NewOwner) -> Result<(), Refused> {
     let mut checks = Checks::new();
     check_person(&mut checks, &owner.email, &owner.name, &owner.password);
-    checks.require(!owner.farm.trim().is_empty() && owner.farm.len() <= 200, "/farm", "give the farm a name");
+    checks.require(!owner.farm.trim().is_empty() && owner.farm.len() <= 200, "/farm", "enter a farm name");
     check_place(&mut checks, (owner.latitude, owner.longitude), owner.elevation, owner.time_zone.as_deref());
     checks.done()
 }
@@ -145,11 +145,11 @@ pub(crate) fn check_place(
     time_zone: Option<&str>,
 ) {
     let within = |value: f64, most: f64| value.is_finite() && value.abs() <= most;
-    checks.require(within(latitude, 90.0), "/latitude", format!("{latitude}°: a latitude is from −90 to 90"));
-    checks.require(within(longitude, 180.0), "/longitude", format!("{longitude}°: a longitude is from −180 to 180"));
+    checks.require(within(latitude, 90.0), "/latitude", format!("Latitude is {latitude}°; enter −90 to 90"));
+    checks.require(within(longitude, 180.0), "/longitude", format!("Longitude is {longitude}°; enter −180 to 180"));
     checks.within("/elevation", "the elevation", elevation, Unit::M, -430.0, 6_000.0);
     if let Some(zone) = time_zone {
-        let detail = said!("\u{201c}{}\u{201d} is no time zone known here; write it as America/New_York", zone);
+        let detail = said!("“{}” is not a known time zone; use a name such as America/New_York", zone);
         checks.require(clock::is_zone(zone), "/time_zone", detail);
     }
 }
@@ -168,7 +168,7 @@ pub async fn make_owner(
     check_owner(&owner)?;
     // Asked before the hashing, which costs: the founding asks again, with the door closed behind it.
     if people::count(&mut *state.pool.get().await?).await? > 0 {
-        return Err(Problem::Conflict("this farm has its owner already: sign in".to_owned()));
+        return Err(Problem::Conflict("this farm already has an owner; sign in".to_owned()));
     }
     let password_hash = hash_password(owner.password.clone()).await?;
     let person = Person::new(&owner.email, &owner.name, password_hash, owner.units);

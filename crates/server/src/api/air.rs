@@ -51,9 +51,7 @@ pub async fn now(state: web::Data<State>, member: Member) -> Result<Shown<AirVie
     let membership = &member.membership;
     let station = weather::station(&mut *state.pool.get().await?, membership).await?;
     let Some(code) = station.and_then(|station| station.code) else {
-        return Err(Problem::Conflict(
-            "this farm has no station that could be asked: write down what you measure".into(),
-        ));
+        return Err(Problem::Conflict("this farm has no live station; enter your own readings".into()));
     };
     let (today, hour) = (clock::today(&membership.farm), clock::hour(&membership.farm));
     let (at, air) = station::now(&state, membership, &code, today, hour).await?;

@@ -52,7 +52,7 @@ pub fn in_folder(folder: &Path, now: Timestamp) -> std::io::Result<Backups> {
 pub async fn backups(state: web::Data<State>, SignedIn(person): SignedIn) -> Result<web::Json<Backups>, Problem> {
     let mine = farm::memberships_of(&mut *state.pool.get().await?, person.id).await?;
     if !mine.iter().any(|member| member.role == Role::Manager) {
-        return Err(Problem::Forbidden("only who manages a farm here is told".to_owned()));
+        return Err(Problem::Forbidden("only managers can see backups".to_owned()));
     }
     let Some(folder) = state.backups.clone() else {
         return Ok(web::Json(Backups { set_up: false, last: None, size: None, kept: 0, late: true }));

@@ -81,8 +81,7 @@ async fn too_soon(connection: &mut Connection, asked: &Asked<'_>, what: Bar) -> 
     if what == Bar::Cut
         && let Some((spray, free)) = story.books.field(field.id).no_cutting(on)
     {
-        let detail =
-            said!("the label of {} that was read allows cutting from {} on: was it cut on {}?", spray.why, free, on);
+        let detail = said!("The label of {} allows cutting from {}. Was it cut on {}?", spray.why, free, on);
         return Ok(Some(("/occurred_on", detail)));
     }
     // What is spread or sprayed on the day of sowing meets the seed; what is cut then stood there before it.
@@ -121,7 +120,7 @@ async fn seed(connection: &mut Connection, asked: &Asked<'_>, sown: &SeedSown) -
         });
         if same.is_some() {
             let detail =
-                said!("{} of this lot were inked for {} already: was as much sown once more?", sown.mass, asked.on);
+                said!("{} of this lot is already recorded for {}. Is this a second sowing?", sown.mass, asked.on);
             return Ok(Some(("/payload/mass", detail)));
         }
     }
@@ -130,8 +129,7 @@ async fn seed(connection: &mut Connection, asked: &Asked<'_>, sown: &SeedSown) -
     if sown.gone() <= left.base() * 1.02 + 0.05 {
         return Ok(None);
     }
-    let detail =
-        said!("{} of this lot is left, and {} are said to be sown: is it this lot, and this unit?", left, sown.mass);
+    let detail = said!("Only {} of this lot is left, but {} is entered. Check the lot and the unit.", left, sown.mass);
     Ok(Some(("/payload/mass", detail)))
 }
 
@@ -141,7 +139,7 @@ async fn set_twice(connection: &mut Connection, asked: &Asked<'_>, set: &PlantsS
     let books = asked.books(connection, stand).await?;
     let kept = books.stand(stand.id).map_or(&[][..], |book| &book.planted);
     let same = kept.iter().any(|one| one.on == asked.on && one.what.set == set.set && close(one.what.area, set.area));
-    let detail = said!("{} pieces were inked for {} already: were as many set once more?", set.set, asked.on);
+    let detail = said!("{} pieces are already recorded for {}. Is this a second planting?", set.set, asked.on);
     Ok(same.then_some(("/payload/set", detail)))
 }
 
@@ -156,7 +154,7 @@ async fn counted_twice(connection: &mut Connection, asked: &Asked<'_>, count: &S
             && one.what.stems == count.stems
             && one.what.counted == count.counted
     });
-    let detail = said!("this count was inked for {} already, place by place: is it another?", asked.on);
+    let detail = said!("The same count is already recorded for {}. Is this a different count?", asked.on);
     Ok(same.then_some(("/payload/counted", detail)))
 }
 

@@ -72,11 +72,11 @@ impl EntryView {
             }
             Content::Unreadable { kind: word, why } => {
                 let title = kind(&word).map_or_else(|| word.clone(), |kind| kind.title.to_owned());
-                (word, title, format!("This entry can\u{2019}t be read here: {why}").into(), None)
+                (word, title, format!("This entry cannot be shown: {why}").into(), None)
             }
         };
         Self {
-            recorded_by_name: name.unwrap_or_else(|| "someone who has left".to_owned()),
+            recorded_by_name: name.unwrap_or_else(|| "a former member".to_owned()),
             id: entry.id,
             about: entry.about,
             occurred_on: entry.occurred_on,
@@ -107,7 +107,7 @@ pub async fn kept(
 ) -> Result<Option<EntryView>, Problem> {
     let Some(kept) = entry::find(connection, &member.membership, id).await? else { return Ok(None) };
     if !same(&kept) {
-        return Err(Problem::Conflict("this id already stands for another entry".to_owned()));
+        return Err(Problem::Conflict("this ID is already used by another entry".to_owned()));
     }
     let names = farm::member_names(connection, &member.membership).await?;
     Ok(Some(EntryView::of(kept, &names)))
@@ -276,9 +276,7 @@ pub async fn write(
         if let Payload::Photo(taken) = &payload
             && photo::digest(&mut connection, &member.membership, taken.photo).await?.as_ref() != Some(&taken.sha256)
         {
-            return Err(
-                Refused::one("/payload/photo", "the picture itself is not here: hand it in before its entry").into()
-            );
+            return Err(Refused::one("/payload/photo", "photo missing; send the photo before its entry").into());
         }
     }
     let asked = (!new.confirmed).then(|| (new.about.clone(), payload.clone()));
@@ -301,7 +299,7 @@ pub async fn write(
             if let Some(closes) = &entry.closes
                 && let Some(on) = inked_already(connection, &member.membership, closes).await?
             {
-                let detail = said!("this step was inked for {} already: is it meant once more?", on);
+                let detail = said!("This step is already recorded for {}. Record it again?", on);
                 return Ok(Err(Problem::Unusual(Refused::one("/closes/occurrence", detail))));
             }
         }
@@ -377,7 +375,7 @@ pub async fn strike(
     let mut connection = state.pool.get().await?;
     let struck = entry::find(&mut connection, &member.membership, path.1).await?.ok_or(Problem::NotFound)?;
     if member.membership.role == Role::Crew && struck.recorded_by != member.person.id {
-        return Err(Problem::Forbidden("the crew strikes its own entries; ask the manager for this one".to_owned()));
+        return Err(Problem::Forbidden("crew can strike only their own entries; ask a manager".to_owned()));
     }
     let kept =
         entry::strike(&mut connection, &member.membership, strike.id, path.1, &strike.reason, member.today()).await?;

@@ -56,10 +56,10 @@ pub struct Place {
 impl Place {
     fn check(&self) -> Result<(), Problem> {
         let mut checks = Checks::new();
-        checks.require(!self.name.trim().is_empty() && self.name.len() <= 200, "/name", "give the farm a name");
+        checks.require(!self.name.trim().is_empty() && self.name.len() <= 200, "/name", "enter a farm name");
         let zone = self.time_zone.as_deref();
         let months = self.year_begins.is_none_or(|month| (1..=12).contains(&month));
-        checks.require(months, "/year_begins", "a year begins with one of the months 1 to 12");
+        checks.require(months, "/year_begins", "choose a month, 1–12");
         check_place(&mut checks, (self.latitude, self.longitude), self.elevation, zone);
         Ok(checks.done().map_err(|refused| refused.under("/facts"))?)
     }

@@ -168,7 +168,7 @@ fn extent(boundary: Option<Value>, area: Option<Area>) -> Result<Extent, Refused
     match (boundary, area) {
         (Some(boundary), None) => Ok(Extent::Outline(boundary)),
         (None, Some(area)) => Ok(Extent::Area(area)),
-        (Some(_), Some(_)) => Err(Refused::one("/area", "the boundary tells the area: leave one of them out")),
+        (Some(_), Some(_)) => Err(Refused::one("/area", "give a boundary or an area, not both")),
         (None, None) => Err(Refused::one("/boundary", "draw the field, or give its area")),
     }
 }
@@ -284,7 +284,7 @@ pub async fn split(
     let share = match (body.line, body.area) {
         (Some(line), None) => Share::LeftOf(line),
         (None, Some(area)) => Share::Area(area),
-        _ => return Err(Refused::one("/line", "draw the line that parts it, or give the area of one part").into()),
+        _ => return Err(Refused::one("/line", "draw the dividing line, or enter the area of one part").into()),
     };
     let mut connection = state.pool.get().await?;
     let of = field::one(&mut connection, &member.membership, path.1).await?;
@@ -330,7 +330,7 @@ pub async fn join(
     let mut all = vec![];
     for id in std::iter::once(path.1).chain(body.with.into_iter().take(100)) {
         if all.iter().any(|field: &Field| field.id == id) {
-            return Err(Refused::one("/with", "a field is joined with others, each once").into());
+            return Err(Refused::one("/with", "list each field to join once").into());
         }
         all.push(field::one(&mut connection, &member.membership, id).await?);
     }

@@ -209,11 +209,11 @@ pub async fn import_tests(
     let by_name = |name: &str| fields.iter().find(|field| field.name.to_lowercase() == name.to_lowercase());
     for row in &imported.rows {
         if by_name(&row.field).is_none() {
-            let detail = format!("no field of this farm is called \u{201c}{}\u{201d}", row.field);
+            let detail = format!("no field named “{}” on this farm", row.field);
             imported.errors.push(ImportError { line: row.line, column: String::new(), detail: detail.into() });
             imported.errors_in_all += 1;
         } else if row.test.sampled_on > member.today() {
-            let detail = format!("{} lies in the future (today is {})", row.test.sampled_on, member.today());
+            let detail = format!("{} is in the future (today is {})", row.test.sampled_on, member.today());
             imported.errors.push(ImportError { line: row.line, column: String::new(), detail: detail.into() });
             imported.errors_in_all += 1;
         }
@@ -309,7 +309,7 @@ pub async fn fetch_report(
     drop(connection);
     let reply = laboratory::soil(&state, sent.id, &field.name, sent.occurred_on, true, today).await?;
     let Some(report) = reply.report else {
-        return Err(Problem::Conflict(format!("the report is due on {}; today is {today}", reply.due_on)));
+        return Err(Problem::Conflict(format!("report due {}; today is {today}", reply.due_on)));
     };
     let payload = SoilTestReport::of(report).into();
     let entry = NewEntry::of(id, [Subject::field(field.id)], sent.occurred_on, Via::StandIn, payload);
@@ -318,7 +318,7 @@ pub async fn fetch_report(
 
 fn practice_only(member: &Member) -> Result<(), Problem> {
     if member.membership.farm.practice_day.is_none() {
-        return Err(Problem::Outside("no soil laboratory is set up for this farm".to_owned()));
+        return Err(Problem::Outside("no soil lab is set up for this farm".to_owned()));
     }
     Ok(())
 }

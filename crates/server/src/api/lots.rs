@@ -170,7 +170,7 @@ pub async fn sample(
 ) -> Result<Shown<EntryView>, Problem> {
     member.decides()?;
     if member.membership.farm.practice_day.is_none() {
-        return Err(Problem::Outside("no seed laboratory is set up for this farm".to_owned()));
+        return Err(Problem::Outside("no seed lab is set up for this farm".to_owned()));
     }
     let mut connection = state.pool.get().await?;
     let lot = lot::one(&mut connection, &member.membership, path.1).await?;
@@ -180,9 +180,10 @@ pub async fn sample(
         return Ok(Shown(member.reader(), kept));
     }
     let facts = state.shelf.lots(&mut connection, &member.membership).await?;
-    let known = facts.into_iter().find(|facts| facts.id == lot.id).ok_or_else(|| {
-        Problem::Conflict("this lot has no standing tag: read its tag in before sending a sample".to_owned())
-    })?;
+    let known = facts
+        .into_iter()
+        .find(|facts| facts.id == lot.id)
+        .ok_or_else(|| Problem::Conflict("enter this lot’s tag before sending a sample".to_owned()))?;
     // Nothing is held while the outside is waited for.
     drop(connection);
     let report = laboratory::report(&state, new.id, &lot.crop, &lot.label, &known.tag, member.today()).await?;

@@ -71,7 +71,7 @@ pub fn document() -> utoipa::openapi::OpenApi {
         let body = RequestBodyBuilder::new().content("application/json", json(request)).required(Some(Required::True));
         let answered =
             ResponseBuilder::new().description("value, working and cautions").content("application/json", json(answer));
-        let refused = ResponseBuilder::new().description("a field can\u{2019}t be taken").content(
+        let refused = ResponseBuilder::new().description("a field is not valid").content(
             "application/problem+json",
             json(utoipa::openapi::Ref::from_schema_name("ProblemDocument").into()),
         );
@@ -121,20 +121,20 @@ fn tell_refusals(document: &mut utoipa::openapi::OpenApi) {
         ResponseBuilder::new().description(description).content("application/problem+json", content.build()).build()
     };
     let any = [
-        ("403", "not this person\u{2019}s to do, or asked for by another site\u{2019}s page"),
-        ("404", "no such thing, or another farm\u{2019}s"),
-        ("405", "the address does not take this method"),
-        ("500", "our own fault; it is in the log"),
-        ("503", "too much at once, or the database is away: try again after a moment"),
+        ("403", "not allowed for this person, or requested from another site"),
+        ("404", "not found, or on another farm"),
+        ("405", "method not allowed"),
+        ("500", "server error; see the log"),
+        ("503", "busy or database unavailable; retry shortly"),
     ];
-    let signed_in = [("401", "nobody is signed in")];
+    let signed_in = [("401", "not signed in")];
     let with_body = [
-        ("400", "the body is no JSON"),
-        ("408", "the body did not come in time"),
-        ("409", "it stands for something else already, or was written anew meanwhile"),
-        ("413", "the body is larger than is taken"),
+        ("400", "the body is not JSON"),
+        ("408", "the body arrived too late"),
+        ("409", "already used, or changed in the meantime"),
+        ("413", "the body is too large"),
         ("415", "the body is not sent as application/json"),
-        ("422", "a field can\u{2019}t be taken"),
+        ("422", "a field is not valid"),
     ];
     // These are asked before anybody has signed in.
     let open =
@@ -146,7 +146,7 @@ fn tell_refusals(document: &mut utoipa::openapi::OpenApi) {
             let body: &[_] = if operation.request_body.is_some() { &with_body } else { &[] };
             let person: &[_] = if open.iter().chain(&by_link).any(|open| open == path) { &[] } else { &signed_in };
             let asks = operation.parameters.iter().flatten().any(in_query);
-            let query: &[_] = if asks { &[("422", "the address asks for what is not there")] } else { &[] };
+            let query: &[_] = if asks { &[("422", "the address asks for something that does not exist")] } else { &[] };
             for (status, description) in any.iter().chain(body).chain(person).chain(query) {
                 let responses = &mut operation.responses.responses;
                 responses.entry((*status).to_owned()).or_insert_with(|| problem(description).into());

@@ -123,7 +123,7 @@ pub async fn invite(
 ) -> Result<Shown<MadeInvitation>, Problem> {
     member.decides()?;
     let mut checks = Checks::new();
-    checks.require((1..=60).contains(&body.days), "/days", format!("{} days; a link opens from 1 to 60", body.days));
+    checks.require((1..=60).contains(&body.days), "/days", format!("{} days; enter 1–60", body.days));
     checks.done()?;
     let key = new_key();
     let expires_at = clock::now().saturating_add((24 * body.days).hours()).unwrap_or(Timestamp::MAX);

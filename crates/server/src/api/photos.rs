@@ -37,15 +37,15 @@ pub struct PhotoKept {
 /// ledger that an adviser reads.
 pub fn wrong(jpeg: &[u8]) -> Option<Said> {
     if jpeg.len() > photo::LARGEST {
-        return Some(said!("{} bytes; a picture of at most {} is kept", jpeg.len() as f64, photo::LARGEST as f64));
+        return Some(said!("photo is {} bytes; the limit is {}", jpeg.len() as f64, photo::LARGEST as f64));
     }
     if !(jpeg.starts_with(&[0xff, 0xd8, 0xff]) && jpeg.ends_with(&[0xff, 0xd9])) {
-        return Some("this is no JPEG, or not the whole of one".into());
+        return Some("not a JPEG, or the file is incomplete".into());
     }
     match only_a_picture(jpeg) {
         Ok(true) => None,
-        Ok(false) => Some("it carries a camera\u{2019}s own notes, its place among them: take them out".into()),
-        Err(NoJpeg) => Some("this is no JPEG, or not the whole of one".into()),
+        Ok(false) => Some("the photo has camera data, including location; remove it".into()),
+        Err(NoJpeg) => Some("not a JPEG, or the file is incomplete".into()),
     }
 }
 
@@ -104,7 +104,7 @@ pub async fn keep(
     Body(new): Body<NewPhoto>,
 ) -> Result<Shown<PhotoKept>, Problem> {
     member.records()?;
-    let no_base64 = |_| Refused::one("/jpeg", "this is no Base64");
+    let no_base64 = |_| Refused::one("/jpeg", "this is not Base64");
     let jpeg = STANDARD.decode(&new.jpeg).map_err(no_base64)?;
     if let Some(detail) = wrong(&jpeg) {
         return Err(Refused::one("/jpeg", detail).into());

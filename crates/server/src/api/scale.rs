@@ -88,23 +88,23 @@ pub async fn weigh(
     query: web::Query<ScaleQuery>,
 ) -> Result<Shown<ScaleView>, Problem> {
     member.records()?;
-    let outside = |what: &str| Problem::Outside(format!("the scale {what}; write the weight down yourself"));
+    let outside = |what: &str| Problem::Outside(format!("The scale {what}; enter the weight by hand"));
     let address = state.outside.scale.as_ref().ok_or_else(|| outside("is not set up"))?;
     let ScaleQuery { cup, unit } = query.into_inner();
     let cup: String = cup.unwrap_or_default().chars().take(120).collect();
     let at = reqwest::Url::parse_with_params(&format!("{address}/scale/weight"), [("cup", cup)])
-        .map_err(|_| outside("is set up at an address that can\u{2019}t be"))?;
+        .map_err(|_| outside("has an invalid address"))?;
     let response = state.http.get(at).timeout(state.outside.patience).send().await.map_err(|error| {
         outside(if error.is_timeout() { "did not answer in time" } else { "can\u{2019}t be reached" })
     })?;
     if response.headers().contains_key(SIMULATED) && member.membership.farm.practice_day.is_none() {
-        return Err(outside("is a simulated one, and this is no practice farm"));
+        return Err(outside("is simulated and works only on practice farms"));
     }
     if !response.status().is_success() {
         return Err(outside(&format!("answered {}", response.status())));
     }
-    let nonsense = |_| outside("sent something that is no weight");
-    let text = response.text().await.map_err(|_| outside("broke off"))?;
+    let nonsense = |_| outside("did not send a weight");
+    let text = response.text().await.map_err(|_| outside("lost the connection"))?;
     let sent: Sent = serde_json::from_str(&text).map_err(nonsense)?;
     let sent_in: SentIn = serde_json::from_str(&text).map_err(nonsense)?;
     if !sent.steady {
@@ -112,10 +112,10 @@ pub async fn weigh(
     }
     let kilograms = sent.mass.to(Unit::Kg);
     if kilograms < 0.0 {
-        return Err(outside("shows less than nothing: tare it with the empty cup"));
+        return Err(outside("shows a negative weight; tare it with the empty cup"));
     }
     if !(0.0..=MOST).contains(&kilograms) {
-        return Err(outside("sent a weight that no cup has"));
+        return Err(outside("sent an impossible weight"));
     }
     let unit = unit.unwrap_or_default();
     let value = (sent.mass.to(unit.unit()) * 1e4).round() / 1e4;

@@ -251,7 +251,7 @@ pub fn check_lots(choices: &Choices, lots: &[LotFacts]) -> Result<(), Refused> {
     for (index, choice) in chosen.iter().enumerate() {
         let found = lots.iter().find(|lot| lot.id == choice.lot);
         if !found.is_some_and(|lot| crops.contains(&lot.crop.as_str())) {
-            let detail = "this lot is not here, has no standing tag, or is of no crop in the mix";
+            let detail = "lot not found, has no tag, or is not a crop in the mix";
             return Err(Refused::one(format!("/cover/lots/{index}/lot"), detail));
         }
     }

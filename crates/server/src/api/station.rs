@@ -112,21 +112,21 @@ pub async fn set_up(
     member.decides()?;
     let mut checks = Checks::new();
     let length = body.name.trim().chars().count();
-    checks.require((1..=200).contains(&length), "/name", "give the station a name of at most 200 letters");
+    checks.require((1..=200).contains(&length), "/name", "enter a station name, at most 200 characters");
     checks.require(
         (-90.0..=90.0).contains(&body.latitude),
         "/latitude",
-        format!("the latitude is {}°; it must be from −90 to 90", body.latitude),
+        format!("Latitude is {}°; enter −90 to 90", body.latitude),
     );
     checks.within("/elevation", "the elevation", body.elevation, Unit::M, -430.0, 6_000.0);
     let code = body.code.as_deref().map(str::trim).filter(|code| !code.is_empty());
     // It becomes part of an address.
     let plain = |code: &str| code.len() <= 200 && code.chars().all(|c| c.is_ascii_alphanumeric() || "-_.".contains(c));
-    checks.require(code.is_none_or(plain), "/code", "a service knows a station by letters, digits, - _ and . alone");
+    checks.require(code.is_none_or(plain), "/code", "use only letters, digits, - _ and . in a station code");
     checks.require(
         code.is_none() || state.outside.weather_station.is_some(),
         "/code",
-        "no weather service is set up here: leave this empty and read files in",
+        "no weather service is set up; leave this blank and import files",
     );
     checks.done()?;
     let place = Place { latitude: body.latitude, elevation: body.elevation.base() };

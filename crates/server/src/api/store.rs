@@ -169,7 +169,7 @@ pub async fn products(state: web::Data<State>, member: Member) -> Result<Shown<P
     let today = member.today();
     let name_of = |id: Option<Uuid>| {
         let found = names.iter().find(|(one, _)| Some(*one) == id);
-        found.map_or_else(|| "someone who has left".to_owned(), |(_, name)| name.clone())
+        found.map_or_else(|| "a former member".to_owned(), |(_, name)| name.clone())
     };
     let mut products: Vec<ProductView> = shelved
         .books

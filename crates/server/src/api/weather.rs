@@ -50,13 +50,13 @@ pub struct BandQuery {
 /// A day of a query, read as days of a body are. It is looked at after it is known whose farm is asked about, so that a farm that
 /// is not one's own is not there whatever else is wrong.
 pub fn asked_day(day: Option<&String>, pointer: &str) -> Result<Date, Refused> {
-    let day = day.ok_or_else(|| Refused::one(pointer, "say which day, such as 2026-05-14"))?;
+    let day = day.ok_or_else(|| Refused::one(pointer, "enter a date, e.g. 2026-05-14"))?;
     let day: Date = typed(Value::String(day.clone())).map_err(|refused| refused.under(pointer))?;
     // As far as records reach, and plans.
     if (1800..=2200).contains(&day.year()) {
         Ok(day)
     } else {
-        Err(Refused::one(pointer, format!("{day} is in another age: from 1800 to 2200")))
+        Err(Refused::one(pointer, format!("{day} is out of range; enter 1800–2200")))
     }
 }
 
@@ -121,7 +121,7 @@ fn stretch(query: &BandQuery, most: i32) -> Result<(Date, usize), Refused> {
     let length = days_between(from, to) + 1;
     match usize::try_from(length) {
         Ok(days) if (1..=most).contains(&length) => Ok((from, days)),
-        _ => Err(Refused::one("/to", format!("{length} days; from 1 to {most} are told"))),
+        _ => Err(Refused::one("/to", format!("{length} days; enter 1–{most}"))),
     }
 }
 

@@ -86,7 +86,7 @@ pub async fn read_in(
         return Err(Refused::one("/file_name", "give the file a name of at most 200 letters").into());
     }
     if weather::station(&mut *state.pool.get().await?, &member.membership).await?.is_none() {
-        return Err(Problem::Conflict("set the station up first: a record belongs to a place".to_owned()));
+        return Err(Problem::Conflict("set up the station first".to_owned()));
     }
     let digest = digest(&body);
     let (text, mapping, today) = (body.text, body.mapping, member.today());

@@ -18,18 +18,18 @@ pub use seal::{Seal, in_groups};
 pub use unpack::{Unpacked, import, unpack};
 
 const README: &str = "\
-This is a farm as Ink Meadow kept it, in open files.
+This is an export of one Ink Meadow farm as open files.
 
 ledger.jsonl        every entry in the order in which it was written, a line each (JSON Lines): what it is, what it is
                     about, when it happened, when and by whom it was written down, what it strikes, and a digest over
                     all of that and the digest of the line before (SHA-256). Amounts carry their units.
 ledger.csv          the same in words, to be read or opened in a spreadsheet
-fields.geojson      fields as they lie now (GeoJSON, WGS 84)
+fields.geojson      current field boundaries (GeoJSON, WGS 84)
 weather.csv         the days of the farm's station, units in the headings
 farm.json           name, place, time zone, station
-people.csv          under whose names entries stand
+people.csv          names that entries are recorded under
 fields.jsonl, seed_lots.jsonl, stands.jsonl, weather_imports.jsonl
-                    what entries are about, as it was founded
+                    what entries refer to, as first created
 photos.jsonl        pictures, each with the SHA-256 of its file; entries of the kind \"photo\" tell of them
 photos/             the pictures (JPEG)
 foundings.jsonl     how these were founded: a digest each, and the place in the ledger whose digest covers it
@@ -37,7 +37,7 @@ digests.txt         SHA-256 of the files that are read back
 head.json           where the ledger ends, and a signature over that and digests.txt (Ed25519) by the server's own key:
                     without that key no line can be left out, and no digest remade, unnoticed
 
-Read it into another server with  ./ink import FILE . What stands in ledger.csv and fields.geojson is made from the
+Read it into another server with  ./ink import FILE . ledger.csv and fields.geojson are derived from the
 rest, and is not read back. Hours of the station, its forecasts, sessions and passwords are not in it.
 ";
 

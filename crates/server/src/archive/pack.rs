@@ -209,7 +209,7 @@ fn rows(packing: &mut Packing, pages: &mut Pages, part: Part, table: &str) -> an
         for line in lines {
             let mut row: Map<String, Value> = serde_json::from_str(&line)?;
             let told = row.remove("jpeg").unwrap_or_default();
-            let digits = told.as_str().and_then(|told| told.strip_prefix("\\x")).context("a picture without bytes")?;
+            let digits = told.as_str().and_then(|told| told.strip_prefix("\\x")).context("a photo without data")?;
             let bytes = hex::decode(digits).context("a picture of no bytes")?;
             let row = Value::Object(row);
             packing.whole(&picture_file(&row), &bytes)?;

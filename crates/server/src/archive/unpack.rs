@@ -36,7 +36,7 @@ const TIGHTEST: u64 = 300;
 const LONGEST: u64 = 4 * 1024 * 1024;
 /// Rows of a file.
 const MOST_ROWS: usize = 5_000_000;
-/// Those under whose names entries stand.
+/// Those names that entries are recorded under.
 const MOST_AUTHORS: usize = 100_000;
 /// Rows of a page, and their bytes.
 const PAGE: (usize, usize) = (500, 8 * 1024 * 1024);
@@ -116,12 +116,12 @@ impl Lines {
         }
         let Some(line) = self.next()? else { return Ok(None) };
         let row = cells(&line)?;
-        let day: Date = row.get(0).unwrap_or_default().parse().context("a day in weather.csv is none")?;
+        let day: Date = row.get(0).unwrap_or_default().parse().context("weather.csv has an invalid date")?;
         let mut told = Map::from_iter([("day".to_owned(), day.to_string().into())]);
         for (index, (key, _)) in COLUMNS.iter().enumerate() {
             let figure: Value = match row.get(index + 1).unwrap_or_default() {
                 "" => Value::Null,
-                number => serde_json::from_str(number).with_context(|| format!("{day}: {number} is no number"))?,
+                number => serde_json::from_str(number).with_context(|| format!("{day}: {number} is not a number"))?,
             };
             ensure!(figure.is_null() || figure.is_number(), "{day}: {figure} is no number");
             told.insert((*key).to_owned(), figure);
@@ -192,10 +192,10 @@ fn pictured(row: &str, zip: &mut ZipArchive<File>) -> anyhow::Result<String> {
     let mut row: Map<String, Value> = serde_json::from_str(row)?;
     let told = Value::Object(row.clone());
     let name = picture_file(&told);
-    let file = zip.by_name(&name).with_context(|| format!("{name} is not in it"))?;
+    let file = zip.by_name(&name).with_context(|| format!("{name} is missing from the archive"))?;
     let mut bytes = vec![];
     file.take(ledger::photo::LARGEST as u64 + 1).read_to_end(&mut bytes)?;
-    ensure!(hex::encode(Sha256::digest(&bytes)) == text_of(&told, "sha256"), "{name} is not as it was written");
+    ensure!(hex::encode(Sha256::digest(&bytes)) == text_of(&told, "sha256"), "{name} has been altered");
     row.insert("jpeg".to_owned(), format!("\\x{}", hex::encode(bytes)).into());
     Ok(Value::Object(row).to_string())
 }
@@ -207,7 +207,7 @@ fn bounded(zip: &mut ZipArchive<File>) -> anyhow::Result<()> {
     for index in 0..zip.len() {
         let file = zip.by_index_raw(index)?;
         let (name, size, packed) = (file.name()?, file.size(), file.compressed_size());
-        ensure!(size <= MOST, "{name} is larger than any farm\u{2019}s");
+        ensure!(size <= MOST, "{name} is too large");
         ensure!(size / TIGHTEST <= packed + 1024, "{name} is packed tighter than any farm\u{2019}s");
         all = all.saturating_add(size);
     }
@@ -220,7 +220,7 @@ fn bounded(zip: &mut ZipArchive<File>) -> anyhow::Result<()> {
 /// # Errors
 /// A file that is no archive, lacks a part, is larger than any farm, or was changed: named.
 pub fn unpack(archive: File) -> anyhow::Result<Unpacked> {
-    let mut zip = ZipArchive::new(archive).context("this is no archive of a farm, or not the whole of one")?;
+    let mut zip = ZipArchive::new(archive).context("not a farm archive, or the archive is incomplete")?;
     bounded(&mut zip)?;
     let (mut files, mut digests) = (BTreeMap::new(), BTreeMap::new());
     let small = [DIGESTS, HEAD, LEDGER].map(str::to_owned);
@@ -228,7 +228,7 @@ pub fn unpack(archive: File) -> anyhow::Result<Unpacked> {
         let mut packed = match zip.by_name(&name) {
             // Archives of before had no such file.
             Err(zip::result::ZipError::FileNotFound) if may_lack(&name) => continue,
-            file => file.with_context(|| format!("{name} is not in it"))?.take(MOST + 1),
+            file => file.with_context(|| format!("{name} is missing from the archive"))?.take(MOST + 1),
         };
         let (mut file, mut digest, mut size) = (tempfile::tempfile()?, Sha256::new(), 0);
         let mut some = vec![0; 64 * 1024];
@@ -241,7 +241,7 @@ pub fn unpack(archive: File) -> anyhow::Result<Unpacked> {
             digest.update(&some[..read]);
             file.write_all(&some[..read])?;
         }
-        ensure!(size <= MOST, "{name} is larger than any farm\u{2019}s");
+        ensure!(size <= MOST, "{name} is too large");
         file.seek(SeekFrom::Start(0))?;
         digests.insert(name.clone(), hex::encode(digest.finalize()));
         files.insert(name.clone(), Lines { name, reader: BufReader::new(file), read: 0, header: None });
@@ -254,7 +254,7 @@ pub fn unpack(archive: File) -> anyhow::Result<Unpacked> {
     let last = last_line(files.get_mut(LEDGER).context("ledger.jsonl is not in it")?)?;
     let head = Head { position: last["position"].as_i64().unwrap_or(0), digest: text_of(&last, "digest").to_owned() };
     let mut told: Value = serde_json::from_str(&files.get_mut(FARM).context("farm.json is not in it")?.whole()?)
-        .context("farm.json is no JSON")?;
+        .context("farm.json is not JSON")?;
     let (farm, station) = (told["farm"].take(), told["station"].take());
     if let Some(sealed) = &sealed {
         sealed.check()?;
@@ -285,10 +285,13 @@ fn held(files: &mut BTreeMap<String, Lines>, digests: &BTreeMap<String, String>)
     let told = files.get_mut(DIGESTS).context("digests.txt is not in it")?.whole()?;
     for name in read_back() {
         match digests.get(&name) {
-            None => ensure!(!told.lines().any(|line| line.ends_with(&format!("  {name}"))), "{name} is not in it"),
+            None => ensure!(
+                !told.lines().any(|line| line.ends_with(&format!("  {name}"))),
+                "{name} is missing from the archive"
+            ),
             Some(digest) => {
                 let line = format!("{digest}  {name}");
-                ensure!(told.lines().any(|told| told == line), "{name} is not as it was written");
+                ensure!(told.lines().any(|told| told == line), "{name} has been altered");
             }
         }
     }
@@ -319,7 +322,7 @@ fn authors(text: &str) -> anyhow::Result<Vec<Author>> {
         let row = row.context("people.csv can\u{2019}t be read")?;
         let cell = |index: usize| row.get(index).unwrap_or_default();
         Ok(Author {
-            id: cell(0).parse().context("an id in people.csv is none")?,
+            id: cell(0).parse().context("people.csv has an invalid ID")?,
             name: plain(cell(1)).to_owned(),
             role: cell(2).to_owned(),
             ended: cell(3) == "true",
@@ -349,7 +352,7 @@ pub async fn import(
     let manager = match manager {
         Some(email) => match ledger::people::by_email(&mut connection, email).await? {
             Some(person) => Some(person),
-            None => bail!("nobody signs in here as {email}"),
+            None => bail!("no account for {email}"),
         },
         None => None,
     };
@@ -368,6 +371,6 @@ pub async fn import(
     };
     Ok(match put {
         Put::New(entries) => format!("{name}: {entries} entries, sound{signed}{managed}"),
-        Put::There => format!("{name} is here already, the same to the last entry{managed}"),
+        Put::There => format!("{name} is already here and identical{managed}"),
     })
 }

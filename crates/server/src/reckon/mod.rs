@@ -76,9 +76,7 @@ impl Topic {
         let run = move |request: Value| {
             let answer = run(&typed::<Q>(request)?)?;
             if let Err(place) = all_finite(&answer) {
-                let detail = format!(
-                    "no number comes out of these amounts ({place}): they are too large, too small, or don\u{2019}t go together"
-                );
+                let detail = format!("no result from these amounts ({place}): too large, too small or incompatible");
                 return Err(Refused::one("", detail));
             }
             serde_json::to_value(answer).map_err(|error| Refused::one("", error.to_string()))
@@ -161,7 +159,7 @@ impl Topic {
         if let Some(properties) = request.get_mut("properties").and_then(Value::as_object_mut) {
             let units = json!({"enum": ["us", "metric"], "description": "Units of the answer; those of the request when absent."});
             properties.insert("units".into(), units);
-            let currency = json!({"type": "string", "pattern": "^[A-Z]{3}$", "description": "What money is called in the answer, by its code of ISO 4217; USD when absent."});
+            let currency = json!({"type": "string", "pattern": "^[A-Z]{3}$", "description": "Currency of the answer (ISO 4217 code); USD when absent."});
             properties.insert("currency".into(), currency);
         }
         json!({"topic": self.name, "about": self.about, "request": request, "answer": whole(self.answer)})
