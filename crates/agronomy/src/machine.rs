@@ -155,13 +155,13 @@ pub struct Hours {
 /// An area, width, speed, share or tank that can't be.
 pub fn hours(request: &HoursRequest) -> Result<Answer<Hours>, Refused> {
     let mut checks = Checks::new();
-    checks.positive("/area", "the area", request.area, Unit::Ha, 20_000.0);
-    checks.within("/width", "the width", request.width, Unit::M, 0.3, 60.0);
-    checks.within("/speed", "the speed", request.speed, Unit::KmPerH, 0.5, 40.0);
+    checks.positive("/area", "Area", request.area, Unit::Ha, 20_000.0);
+    checks.within("/width", "Width", request.width, Unit::M, 0.3, 60.0);
+    checks.within("/speed", "Speed", request.speed, Unit::KmPerH, 0.5, 40.0);
     checks.within("/efficiency", "Field efficiency", request.efficiency, Unit::Percent, 10.0, 100.0);
     if let Some(tank) = request.tank {
-        checks.within("/tank/holds", "the tank", tank.holds, Unit::L, 1.0, 50_000.0);
-        checks.within("/tank/rate", "the rate", tank.rate, Unit::LPerHa, 1.0, 200_000.0);
+        checks.within("/tank/holds", "Tank size", tank.holds, Unit::L, 1.0, 50_000.0);
+        checks.within("/tank/rate", "Rate", tank.rate, Unit::LPerHa, 1.0, 200_000.0);
         if let Some(filling) = tank.filling {
             checks.within("/tank/filling", "Refill time", filling, Unit::Min, 0.0, 600.0);
         }

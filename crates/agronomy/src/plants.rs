@@ -87,7 +87,7 @@ pub fn count(request: &PlantsRequest) -> Result<Answer<PlantCount>, Refused> {
     }
     let rows = request.row_spacing.or(facts.map(|facts| facts.row_spacing.measure()));
     let in_row = request.in_row.or(facts.map(|facts| facts.in_row.measure()));
-    checks.positive("/area", "the area", request.area, Unit::Ha, 20_000.0);
+    checks.positive("/area", "Area", request.area, Unit::Ha, 20_000.0);
     for (pointer, name, length) in
         [("/row_spacing", "the row spacing", rows), ("/in_row", "the in-row spacing", in_row)]
     {
@@ -97,12 +97,12 @@ pub fn count(request: &PlantsRequest) -> Result<Answer<PlantCount>, Refused> {
         }
     }
     if let Some(survival) = request.survival {
-        checks.positive("/survival", "the survival", survival, Unit::Percent, 100.0);
+        checks.positive("/survival", "Survival", survival, Unit::Percent, 100.0);
     }
     if let Some(aim) = request.aim {
-        checks.positive("/aim", "the aim", aim, Unit::PerM2, 1_000.0);
+        checks.positive("/aim", "Target rate", aim, Unit::PerM2, 1_000.0);
     }
-    checks.within("/spare", "the spare", request.spare, Unit::Percent, 0.0, 100.0);
+    checks.within("/spare", "Extra to order", request.spare, Unit::Percent, 0.0, 100.0);
     if let Some(pieces) = request.pieces_per_station {
         checks.require(
             (1..=10).contains(&pieces),

@@ -130,24 +130,24 @@ pub fn sprayer_output(request: &OutputRequest) -> Result<Answer<SprayerOutput>, 
     let right = (1..=MOST_NOZZLES).contains(&many);
     checks.require(right, "/nozzles", said!("{} nozzles; enter 1–{}", many, MOST_NOZZLES));
     for (index, gave) in request.nozzles.iter().enumerate().take(MOST_NOZZLES) {
-        checks.within(&format!("/nozzles/{index}"), &format!("nozzle {}", index + 1), *gave, Unit::L, 0.0, 50.0);
+        checks.within(&format!("/nozzles/{index}"), &format!("Nozzle {}", index + 1), *gave, Unit::L, 0.0, 50.0);
     }
     match request.ran {
-        Ran::Course { length } => checks.within("/ran/length", "the course", length, Unit::M, 5.0, 2_000.0),
+        Ran::Course { length } => checks.within("/ran/length", "Test course length", length, Unit::M, 5.0, 2_000.0),
         Ran::Timed { time, speed } => {
-            checks.within("/ran/time", "the time", time, Unit::S, 5.0, 1_800.0);
-            checks.within("/ran/speed", "the speed", speed, Unit::KmPerH, 0.5, 40.0);
+            checks.within("/ran/time", "Time", time, Unit::S, 5.0, 1_800.0);
+            checks.within("/ran/speed", "Speed", speed, Unit::KmPerH, 0.5, 40.0);
         }
     }
-    checks.within("/spacing", "the spacing", request.spacing, Unit::Cm, 5.0, 300.0);
+    checks.within("/spacing", "Nozzle spacing", request.spacing, Unit::Cm, 5.0, 300.0);
     if let Some(new) = request.new_nozzle {
-        checks.positive("/new_nozzle", "what a new nozzle gives", new, Unit::L, 50.0);
+        checks.positive("/new_nozzle", "New nozzle output", new, Unit::L, 50.0);
     }
     if let Some(density) = request.density {
-        checks.within("/density", "the density", density, Unit::KgPerM3, 700.0, 2_000.0);
+        checks.within("/density", "Liquid density", density, Unit::KgPerM3, 700.0, 2_000.0);
     }
     if let Some(aim) = request.aim {
-        checks.within("/aim", "the aim", aim, Unit::LPerHa, 10.0, 3_000.0);
+        checks.within("/aim", "Target rate", aim, Unit::LPerHa, 10.0, 3_000.0);
     }
     checks.done()?;
     let gave: Vec<f64> = request.nozzles.iter().map(|one| one.base()).collect();

@@ -177,18 +177,18 @@ pub fn pattern(request: &PatternRequest) -> Result<Answer<Pattern>, Refused> {
         said!("{} trays; use an odd number from 5 to 81, with the middle one on the driving line", many),
     );
     for (index, tray) in request.trays.iter().enumerate().take(*TRAYS.end()) {
-        checks.within(&format!("/trays/{index}"), &format!("tray {}", index + 1), *tray, Unit::Kg, 0.0, 100.0);
+        checks.within(&format!("/trays/{index}"), &format!("Tray {}", index + 1), *tray, Unit::Kg, 0.0, 100.0);
     }
-    checks.within("/tray_spacing", "the tray spacing", request.tray_spacing, Unit::M, 0.1, 10.0);
+    checks.within("/tray_spacing", "Tray spacing", request.tray_spacing, Unit::M, 0.1, 10.0);
     if let Some(width) = request.width {
-        checks.within("/width", "the width", width, Unit::M, 0.2, 100.0);
+        checks.within("/width", "Width", width, Unit::M, 0.2, 100.0);
     }
     if let Some(flow) = request.flow {
-        checks.positive("/flow/mass", "the catch", flow.mass, Unit::Kg, 5_000.0);
-        checks.within("/flow/time", "the time", flow.time, Unit::S, 2.0, 3_600.0);
-        checks.within("/flow/speed", "the speed", flow.speed, Unit::KmPerH, 0.5, 40.0);
+        checks.positive("/flow/mass", "Catch", flow.mass, Unit::Kg, 5_000.0);
+        checks.within("/flow/time", "Time", flow.time, Unit::S, 2.0, 3_600.0);
+        checks.within("/flow/speed", "Speed", flow.speed, Unit::KmPerH, 0.5, 40.0);
         if let Some(aim) = flow.aim {
-            checks.positive("/flow/aim", "the aim", aim, Unit::KgPerHa, 20_000.0);
+            checks.positive("/flow/aim", "Target rate", aim, Unit::KgPerHa, 20_000.0);
         }
     }
     checks.done()?;

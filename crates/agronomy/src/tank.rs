@@ -107,9 +107,9 @@ pub struct Tanks {
 /// An area, tank or output that can't be; a rate that is not per area.
 pub fn tank_mix(request: &TankRequest) -> Result<Answer<Tanks>, Refused> {
     let mut checks = Checks::new();
-    checks.within("/area", "the area", request.area, Unit::Ha, 0.001, 20_000.0);
-    checks.within("/tank", "the tank", request.tank, Unit::L, 1.0, 50_000.0);
-    checks.within("/output", "what goes out", request.output, Unit::LPerHa, 10.0, 3_000.0);
+    checks.within("/area", "Area", request.area, Unit::Ha, 0.001, 20_000.0);
+    checks.within("/tank", "Tank size", request.tank, Unit::L, 1.0, 50_000.0);
+    checks.within("/output", "Application rate", request.output, Unit::LPerHa, 10.0, 3_000.0);
     let many = request.products.len();
     checks.require(
         many <= MOST_PRODUCTS,

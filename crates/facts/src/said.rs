@@ -341,7 +341,7 @@ mod tests {
         let held = said!("wants {} held, {} of days", Temperature::new(10.0, Unit::DegC), Fraction::percent(50.0));
         let mut document = json!({"reason": held, "depth": Length::new(2.0, Unit::M), "plain": said!("as it is")});
         present(&mut document, Some(System::Us.into()));
-        assert_eq!(document["reason"], "wants 50 \u{b0}F held, 50 % of days");
+        assert_eq!(document["reason"], "wants 50 \u{b0}F held, 50% of days");
         assert_eq!(document["depth"]["unit"], "ft");
         assert_eq!(document["plain"], "as it is");
     }

@@ -155,7 +155,7 @@ pub fn measured(name: &str, extent: Extent, setback: Length) -> std::result::Res
             (Some(outline), area, sown_area)
         }
         Extent::Area(area) => {
-            checks.within("/area", "the area", area, Unit::Ha, 0.001, 20_000.0);
+            checks.within("/area", "Area", area, Unit::Ha, 0.001, 20_000.0);
             let none = setback.base() == 0.0;
             let detail = "a setback needs a drawn boundary; otherwise enter the sown area";
             checks.require(none, "/setback", detail);

@@ -93,7 +93,7 @@ fn known_from(first: Date, choices: &Choices, windows: &[Answer<WindowAnswer>]) 
 }
 
 fn percent(share: f64) -> String {
-    format!("{} %", (100.0 * share).round())
+    format!("{}%", (100.0 * share).round())
 }
 
 /// The first day from which on no step before the sowing is too late, and the step that took longest.

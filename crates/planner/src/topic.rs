@@ -166,9 +166,9 @@ struct Site<'a> {
 impl<'a> Site<'a> {
     fn of(place: &'a PlannedPlace) -> Result<Self, Refused> {
         let mut checks = Checks::new();
-        checks.within("/place/area", "the area", place.area, Unit::Ha, 0.001, 20_000.0);
-        checks.within("/place/setback", "the setback", place.setback, Unit::M, 0.0, 500.0);
-        checks.within("/place/level", "the level", place.level, Unit::Percent, 1.0, 99.0);
+        checks.within("/place/area", "Area", place.area, Unit::Ha, 0.001, 20_000.0);
+        checks.within("/place/setback", "Setback", place.setback, Unit::M, 0.0, 500.0);
+        checks.within("/place/level", "Odds level", place.level, Unit::Percent, 1.0, 99.0);
         checks.require(
             place.done.len() <= MOST_DONE,
             "/place/done",

@@ -156,7 +156,7 @@ pub fn check(choices: &Choices, today: Date) -> Result<Vec<Unusual>, Refused> {
         "/sow_on",
         format!("{} is {years} years from today ({today}); choose a date within ten years", choices.sow_on),
     );
-    checks.within("/spare", "the spare", choices.spare, Unit::Percent, 0.0, 100.0);
+    checks.within("/spare", "Extra to order", choices.spare, Unit::Percent, 0.0, 100.0);
     if let Some(key) = &choices.timing {
         let known = window::window_kind(key).is_some();
         checks.require(known, "/timing", format!("“{key}” is not a known sowing window"));
@@ -191,11 +191,11 @@ pub fn check(choices: &Choices, today: Date) -> Result<Vec<Unusual>, Refused> {
         );
         checks.part("/lime/material", lime.material.check());
         if let Some(depth) = lime.depth {
-            checks.within("/lime/depth", "the depth", depth, Unit::Cm, 2.0, 45.0);
+            checks.within("/lime/depth", "Depth", depth, Unit::Cm, 2.0, 45.0);
         }
     }
     if let Some(nutrients) = &choices.nutrients {
-        checks.positive("/nutrients/yield_goal", "the yield goal", nutrients.yield_goal, Unit::TPerHa, 60.0);
+        checks.positive("/nutrients/yield_goal", "Yield goal", nutrients.yield_goal, Unit::TPerHa, 60.0);
     }
     check_extra(choices, today, &mut checks);
     unusual.extend(beyond_reach(choices));

@@ -47,8 +47,8 @@ struct Serving {
     /// Address of a scale that sends its weight.
     #[arg(long, env = "INK_SCALE")]
     scale: Option<String>,
-    /// Hexadecimal key (64 bytes) that signs cookies; made afresh when absent, which signs
-    /// everybody out.
+    /// Hexadecimal key (64 bytes) that signs cookies. If absent, a new one is made and everyone is
+    /// signed out.
     #[arg(long, env = "INK_COOKIE_KEY", hide_env_values = true)]
     cookie_key: Option<String>,
     /// Sign-in attempts allowed per minute, address and caller.
@@ -86,10 +86,10 @@ enum Command {
         #[arg(long)]
         until: Option<String>,
     },
-    /// Go along every farm's ledger and tell the first entry that is not as it was written, and whatever else the ledger
-    /// covers that is not: fields, lots, stands, names, pictures.
+    /// Check every farm's ledger and report the first altered entry, and whatever else the ledger covers that was
+    /// altered: fields, lots, stands, names, photos.
     Verify {
-        /// A head that was written down, sixteen groups of four letters: tell in which ledger it stands.
+        /// A seal that was written down, sixteen groups of four letters: report which ledger has it.
         #[arg(long)]
         head: Option<String>,
         /// Address of the database, as any role that may read it.

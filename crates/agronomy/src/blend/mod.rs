@@ -184,12 +184,12 @@ fn check(request: &BlendRequest) -> Result<(), Refused> {
             at("analysis"),
             format!("Analysis of {} adds up to {:.1}%; the limit is 100%", product.name, sum * 100.0),
         );
-        checks.within(&at("price"), "the price", product.price, Unit::MoneyPerTon, 0.0, 1e9);
+        checks.within(&at("price"), "Price", product.price, Unit::MoneyPerTon, 0.0, 1e9);
         if let Some(bag) = product.bag {
-            checks.within(&at("bag"), "the bag", bag, Unit::Kg, 0.1, 2_000.0);
+            checks.within(&at("bag"), "Bag weight", bag, Unit::Kg, 0.1, 2_000.0);
         }
         if let Some(most) = product.most {
-            checks.within(&at("most"), "the most of it", most, Unit::TPerHa, 0.0, 200.0);
+            checks.within(&at("most"), "Maximum amount", most, Unit::TPerHa, 0.0, 200.0);
         }
     }
     let amounts = [
@@ -207,18 +207,18 @@ fn check(request: &BlendRequest) -> Result<(), Refused> {
         "/needs",
         "enter at least one nutrient need above zero",
     );
-    checks.within("/under", "the shortfall allowed", request.under, Unit::Percent, 0.0, 50.0);
+    checks.within("/under", "Allowed shortfall", request.under, Unit::Percent, 0.0, 50.0);
     if let Some(over) = request.over {
-        checks.within("/over", "the excess allowed", over, Unit::Percent, 0.0, 1_000.0);
+        checks.within("/over", "Allowed excess", over, Unit::Percent, 0.0, 1_000.0);
     }
     if let Some(dressings) = request.dressings {
         checks.require((1..=12).contains(&dressings), "/dressings", format!("{dressings} applications; enter 1–12"));
     }
     if let Some(trip) = request.trip {
-        checks.within("/trip", "the trip", trip, Unit::MoneyPerHa, 0.0, 1e8);
+        checks.within("/trip", "Cost per trip", trip, Unit::MoneyPerHa, 0.0, 1e8);
     }
     if let Some(area) = request.area {
-        checks.positive("/area", "the area", area, Unit::Ha, 20_000.0);
+        checks.positive("/area", "Area", area, Unit::Ha, 20_000.0);
     }
     if request.whole_bags {
         checks.require(request.area.is_some(), "/area", "whole bags need a field area");

@@ -166,10 +166,10 @@ impl Counted {
                     said!("{} readings per point; enter 1–500", *of),
                 );
             }
-            Self::Frame { frame, .. } => checks.within("/counted/frame", "the frame", *frame, Unit::M2, 0.005, 100.0),
+            Self::Frame { frame, .. } => checks.within("/counted/frame", "Frame", *frame, Unit::M2, 0.005, 100.0),
             Self::Row { length, row_spacing, .. } => {
-                checks.within("/counted/length", "the length of row", *length, Unit::Cm, 10.0, 10_000.0);
-                checks.within("/counted/row_spacing", "the row spacing", *row_spacing, Unit::Cm, 5.0, 200.0);
+                checks.within("/counted/length", "Row length", *length, Unit::Cm, 10.0, 10_000.0);
+                checks.within("/counted/row_spacing", "Row spacing", *row_spacing, Unit::Cm, 5.0, 200.0);
             }
             Self::Alive { stations, .. } => {
                 checks.require(

@@ -227,7 +227,7 @@ pub fn count_plan(request: &CountPlanRequest) -> Result<Answer<CountPlan>, Refus
     if let Some(deviation) = request.deviation {
         checks.within("/deviation", "Variation between points", deviation, Unit::Percent, 1.0, 100.0);
     }
-    checks.within("/within", "the precision", request.within, Unit::Percent, 1.0, 50.0);
+    checks.within("/within", "Precision", request.within, Unit::Percent, 1.0, 50.0);
     checks.require(
         request.odd.len() <= MOST_ODD,
         "/odd",

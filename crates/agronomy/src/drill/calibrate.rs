@@ -206,10 +206,10 @@ pub struct Calibration {
 
 fn check(request: &CalibrationRequest) -> Checks {
     let mut checks = Checks::new();
-    checks.positive("/aim", "the aim", request.aim, Unit::KgPerHa, 1_000.0);
-    checks.positive("/pls", "pure live seed", request.pls, Unit::Percent, 100.0);
+    checks.positive("/aim", "Target rate", request.aim, Unit::KgPerHa, 1_000.0);
+    checks.positive("/pls", "Pure live seed", request.pls, Unit::Percent, 100.0);
     if let Some(seeds) = request.seeds_per_mass {
-        checks.within("/seeds_per_mass", "seeds per mass", seeds, Unit::PerKg, 500.0, 50_000_000.0);
+        checks.within("/seeds_per_mass", "Seeds per mass", seeds, Unit::PerKg, 500.0, 50_000_000.0);
     }
     checks.require(
         request.also.len() <= MOST_IN_BOX,
@@ -221,18 +221,18 @@ fn check(request: &CalibrationRequest) -> Checks {
         let at = format!("/also/{index}");
         checks.require(!crops.contains(&other.crop.as_str()), format!("{at}/crop"), "already in this box");
         crops.push(&other.crop);
-        checks.positive(&format!("{at}/aim"), "the aim", other.aim, Unit::KgPerHa, 1_000.0);
-        checks.positive(&format!("{at}/pls"), "pure live seed", other.pls, Unit::Percent, 100.0);
+        checks.positive(&format!("{at}/aim"), "Target rate", other.aim, Unit::KgPerHa, 1_000.0);
+        checks.positive(&format!("{at}/pls"), "Pure live seed", other.pls, Unit::Percent, 100.0);
         if let Some(seeds) = other.seeds_per_mass {
-            checks.within(&format!("{at}/seeds_per_mass"), "seeds per mass", seeds, Unit::PerKg, 500.0, 50_000_000.0);
+            checks.within(&format!("{at}/seeds_per_mass"), "Seeds per mass", seeds, Unit::PerKg, 500.0, 50_000_000.0);
         }
     }
     if let Some(spacing) = request.row_spacing {
-        checks.within("/row_spacing", "the row spacing", spacing, Unit::Cm, 5.0, 200.0);
+        checks.within("/row_spacing", "Row spacing", spacing, Unit::Cm, 5.0, 200.0);
     }
     match request.course {
         Some(Course::Measured { length }) => {
-            checks.within("/course/length", "the course", length, Unit::M, 5.0, 2_000.0);
+            checks.within("/course/length", "Test course length", length, Unit::M, 5.0, 2_000.0);
         }
         Some(Course::Turns { turns, circumference, skid, .. }) => {
             let right = (1.0..=1_000.0).contains(&turns);
@@ -248,10 +248,10 @@ fn check(request: &CalibrationRequest) -> Checks {
             }
             let way = Length::from_base(turns * circumference.base());
             if right {
-                checks.within("/course/turns", "distance over the turns", way, Unit::M, 5.0, 2_000.0);
+                checks.within("/course/turns", "Distance over the turns", way, Unit::M, 5.0, 2_000.0);
             }
             if let Some(skid) = skid {
-                checks.within("/course/skid", "the skid", skid, Unit::Percent, 0.0, 40.0);
+                checks.within("/course/skid", "Wheel slip", skid, Unit::Percent, 0.0, 40.0);
             }
         }
         None => checks.require(request.caught.is_none(), "/course", "enter the test course length or wheel turns"),
@@ -259,7 +259,7 @@ fn check(request: &CalibrationRequest) -> Checks {
     match &request.caught {
         Some(Caught::Rows { masses }) => check_rows(&mut checks, "/caught/masses", masses),
         Some(Caught::Together { mass, rows }) => {
-            checks.within("/caught/mass", "the catch", *mass, Unit::Kg, 0.0, 500.0);
+            checks.within("/caught/mass", "Catch", *mass, Unit::Kg, 0.0, 500.0);
             checks.require((1..=120).contains(rows), "/caught/rows", said!("{} rows; enter 1–120", *rows));
         }
         None => checks.require(request.seen.is_some(), "/caught", "enter the catch or a seed count"),
@@ -273,10 +273,10 @@ fn check(request: &CalibrationRequest) -> Checks {
     }
     match &request.seen {
         Some(SeedsSeen::InRows { length, .. }) => {
-            checks.within("/seen/length", "the length of row", *length, Unit::Cm, 10.0, 10_000.0);
+            checks.within("/seen/length", "Row length", *length, Unit::Cm, 10.0, 10_000.0);
         }
         Some(SeedsSeen::OnGround { patch, .. }) => {
-            checks.within("/seen/patch", "the patch", *patch, Unit::M2, 0.01, 100.0)
+            checks.within("/seen/patch", "Sheet or tray area", *patch, Unit::M2, 0.01, 100.0)
         }
         None => {}
     }
@@ -291,7 +291,7 @@ fn check(request: &CalibrationRequest) -> Checks {
     checks.require(many <= MOST_TRIED, "/tried", said!("{} catches; the limit is {}", many, MOST_TRIED));
     for (index, one) in request.tried.iter().enumerate().take(MOST_TRIED) {
         scale(&mut checks, format!("/tried/{index}/setting"), one.setting);
-        checks.within(&format!("/tried/{index}/rate"), "the rate", one.rate, Unit::KgPerHa, 0.0, 2_000.0);
+        checks.within(&format!("/tried/{index}/rate"), "Rate", one.rate, Unit::KgPerHa, 0.0, 2_000.0);
     }
     checks
 }

@@ -53,10 +53,10 @@ pub fn row(request: &RowRequest) -> Result<Answer<RowTarget>, Refused> {
     };
     let spacing = request.row_spacing.unwrap_or_else(|| sowing.row_spacing.measure());
     let mut checks = Checks::new();
-    checks.positive("/bulk_rate", "the rate", request.bulk_rate, Unit::KgPerHa, 1_000.0);
-    checks.positive("/pls", "pure live seed", request.pls, Unit::Percent, 100.0);
-    checks.within("/row_spacing", "the row spacing", spacing, Unit::Cm, 5.0, 200.0);
-    checks.within("/course", "the course", request.course, Unit::M, 1.0, 2_000.0);
+    checks.positive("/bulk_rate", "Rate", request.bulk_rate, Unit::KgPerHa, 1_000.0);
+    checks.positive("/pls", "Pure live seed", request.pls, Unit::Percent, 100.0);
+    checks.within("/row_spacing", "Row spacing", spacing, Unit::Cm, 5.0, 200.0);
+    checks.within("/course", "Test course length", request.course, Unit::M, 1.0, 2_000.0);
     checks.done()?;
 
     let mut sheet = Sheet::new(format!("target catch per row of {}", crop.name));

@@ -271,15 +271,15 @@ pub fn stand_decide(request: &DecideRequest) -> Result<Answer<Decision>, Refused
     let mut checks = Checks::new();
     checks.require((0..=40 * YEAR).contains(&age), "/sown_on", format!("counted {age} days after sowing"));
     if let Some(odds) = request.next_odds {
-        checks.within("/next_odds", "the odds", odds, Unit::Percent, 0.0, 100.0);
+        checks.within("/next_odds", "Odds", odds, Unit::Percent, 0.0, 100.0);
     }
     for (pointer, cost) in [("/thicken_cost", request.thicken_cost), ("/start_over_cost", request.start_over_cost)] {
         if let Some(cost) = cost {
-            checks.within(pointer, "the cost", cost, Unit::MoneyPerHa, 0.0, 1e6);
+            checks.within(pointer, "Cost", cost, Unit::MoneyPerHa, 0.0, 1e6);
         }
     }
     if let Some(price) = request.price {
-        checks.within("/price", "the price", price, Unit::MoneyPerT, 0.0, 1e5);
+        checks.within("/price", "Price", price, Unit::MoneyPerT, 0.0, 1e5);
     }
     let years = request.years.unwrap_or(YEARS);
     checks.require((1..=15).contains(&years), "/years", format!("{years} years; enter 1–15"));

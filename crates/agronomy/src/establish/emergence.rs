@@ -295,7 +295,7 @@ pub fn emergence_forecast(request: &EmergenceRequest) -> Result<Answer<Emergence
         format!("sown {days} days ago; emergence is tracked for {AHEAD} days"),
     );
     if let Some(depth) = request.depth {
-        checks.within("/depth", "the depth", depth, Unit::Cm, 0.0, 20.0);
+        checks.within("/depth", "Depth", depth, Unit::Cm, 0.0, 20.0);
     }
     for (pointer, name, odds) in
         [("/odds", "the odds", request.odds), ("/again", "the odds of sowing again", request.again)]

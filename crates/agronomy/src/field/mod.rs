@@ -172,7 +172,7 @@ pub fn areas(boundary: &Boundary, setback: Length) -> Result<Answer<FieldArea>, 
 /// As [`areas`].
 pub fn set_back(boundary: &Boundary, setback: Length) -> Result<(Answer<FieldArea>, MultiPolygon), Refused> {
     let mut checks = Checks::new();
-    checks.within("/setback", "the setback", setback, Unit::M, 0.0, 500.0);
+    checks.within("/setback", "Setback", setback, Unit::M, 0.0, 500.0);
     checks.done()?;
     boundary.check_setback(setback)?;
     let mut sheet = Sheet::new("field area");

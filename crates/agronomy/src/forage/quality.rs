@@ -326,9 +326,9 @@ pub struct Standing {
 /// A height at which it was never tried.
 pub fn standing(request: &StandingRequest) -> Result<Answer<Standing>, Refused> {
     let mut checks = Checks::new();
-    checks.within("/height", "the tallest stem", request.height, Unit::Cm, 40.0, 110.0);
+    checks.within("/height", "Tallest stem", request.height, Unit::Cm, 40.0, 110.0);
     if let Some(target) = request.target {
-        checks.within("/target", "the target NDF", target, Unit::Percent, 25.0, 60.0);
+        checks.within("/target", "Target NDF", target, Unit::Percent, 25.0, 60.0);
     }
     checks.done()?;
     let mut sheet = Sheet::new("fibre of standing alfalfa");

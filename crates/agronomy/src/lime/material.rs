@@ -84,18 +84,18 @@ impl Material {
     pub fn check(&self) -> Result<(), Refused> {
         let mut checks = Checks::new();
         // Calcium oxide, the strongest in use, is 179 %; pure magnesium oxide 248 %.
-        checks.positive("/cce", "calcium carbonate equivalent", self.cce, Unit::Percent, 250.0);
-        checks.within("/moisture", "moisture", self.moisture, Unit::Percent, 0.0, 90.0);
-        checks.within("/magnesium", "magnesium", self.magnesium, Unit::Percent, 0.0, 60.0);
+        checks.positive("/cce", "CCE", self.cce, Unit::Percent, 250.0);
+        checks.within("/moisture", "Moisture", self.moisture, Unit::Percent, 0.0, 90.0);
+        checks.within("/magnesium", "Magnesium", self.magnesium, Unit::Percent, 0.0, 60.0);
         for (index, sieve) in self.sieves.iter().enumerate() {
             let at = format!("/sieves/{index}/passing");
-            checks.within(&at, &format!("share passing {} mesh", sieve.mesh), sieve.passing, Unit::Percent, 0.0, 100.0);
+            checks.within(&at, &format!("Share passing {} mesh", sieve.mesh), sieve.passing, Unit::Percent, 0.0, 100.0);
         }
         checks.require(self.reacts.len() <= 8, "/reacts", "enter at most eight fineness classes");
         let classes = self.classes();
         for (index, class) in classes.iter().enumerate() {
             let at = format!("/reacts/{index}");
-            checks.within(&format!("{at}/share"), "effective share", class.share, Unit::Percent, 0.0, 100.0);
+            checks.within(&format!("{at}/share"), "Effective share", class.share, Unit::Percent, 0.0, 100.0);
             checks.require(
                 self.sieves.iter().filter(|sieve| sieve.mesh == class.mesh).count() == 1,
                 "/sieves",
@@ -120,7 +120,7 @@ impl Material {
             }
         }
         if let Some(price) = self.price {
-            checks.within("/price", "the price", price, Unit::MoneyPerTon, 0.0, 1e8);
+            checks.within("/price", "Price", price, Unit::MoneyPerTon, 0.0, 1e8);
         }
         checks.done()
     }
@@ -161,7 +161,7 @@ pub fn effective_value(material: &Material) -> Result<Answer<Fraction>, Refused>
     let mut sheet = Sheet::new(format!("effective value of {}", material.name));
     sheet.source(Source {
         class: crate::source::Class::FromMemory,
-        citation: "Fineness efficiency of US lime bulletins: coarser than 8 mesh 0 %, 8 to 60 mesh 50 %, finer 100 %; states differ, use the laboratory\u{2019}s".to_owned(),
+        citation: "Fineness efficiency of US lime bulletins: coarser than 8 mesh 0%, 8 to 60 mesh 50%, finer 100%; states differ, use the laboratory\u{2019}s".to_owned(),
     });
     given!(sheet; cce = material.cce, Origin::measured("the analysis"));
     let classes = material.classes();
@@ -242,7 +242,7 @@ pub fn compare(request: &MaterialRequest) -> Result<Answer<MaterialComparison>, 
     let mut checks = Checks::new();
     checks.require(!request.materials.is_empty(), "/materials", "add a material to compare");
     if let Some(need) = request.effective_need {
-        checks.within("/effective_need", "the need", need, Unit::TPerHa, 0.0, 60.0);
+        checks.within("/effective_need", "Nutrient need", need, Unit::TPerHa, 0.0, 60.0);
     }
     let values: Vec<_> = request
         .materials

@@ -185,13 +185,13 @@ fn check(request: &LimeRequest) -> Result<(), Refused> {
         format!("Target pH is {}; enter 5–7.5", request.target_ph),
     );
     if let Some(depth) = request.depth {
-        checks.within("/depth", "the depth", depth, Unit::Cm, 2.0, 45.0);
+        checks.within("/depth", "Depth", depth, Unit::Cm, 2.0, 45.0);
     }
     if let Some(share) = request.reference_fineness {
-        checks.positive("/reference_fineness", "the reference lime\u{2019}s fineness", share, Unit::Percent, 100.0);
+        checks.positive("/reference_fineness", "Reference lime\u{2019}s fineness", share, Unit::Percent, 100.0);
     }
     if let Some(area) = request.area {
-        checks.positive("/area", "the area", area, Unit::Ha, 20_000.0);
+        checks.positive("/area", "Area", area, Unit::Ha, 20_000.0);
     }
     if let Some(material) = &request.material {
         checks.part("/material", material.check());

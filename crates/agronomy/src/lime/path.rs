@@ -115,15 +115,15 @@ pub fn path(request: &PathRequest) -> Result<Answer<PhPath>, Refused> {
     };
     ph(&mut checks, "/ph", "pH", request.ph);
     ph(&mut checks, "/floor", "the floor", request.floor);
-    checks.positive("/per_ph_unit", "the buffering", request.per_ph_unit, Unit::TPerHa, 60.0);
+    checks.positive("/per_ph_unit", "Lime per pH unit", request.per_ph_unit, Unit::TPerHa, 60.0);
     checks.require((1..=240).contains(&months), "/months", format!("{months} months; enter 1–240"));
     for (index, dose) in request.doses.iter().enumerate() {
         for (field, mass) in [("fast", dose.fast), ("slow", dose.slow)] {
-            checks.within(&format!("/doses/{index}/{field}"), "the dressing", mass, Unit::TPerHa, 0.0, 60.0);
+            checks.within(&format!("/doses/{index}/{field}"), "Lime rate", mass, Unit::TPerHa, 0.0, 60.0);
         }
     }
     for (index, one) in request.acidifiers.iter().enumerate() {
-        checks.within(&format!("/acidifiers/{index}/a_year"), "the acidity", one.a_year, Unit::TPerHa, -5.0, 10.0);
+        checks.within(&format!("/acidifiers/{index}/a_year"), "Acidity per year", one.a_year, Unit::TPerHa, -5.0, 10.0);
     }
     checks.done()?;
 

@@ -113,9 +113,9 @@ pub(super) fn check(request: &LimeRequest, checks: &mut Checks) {
             );
         }
         LimeSchool::Mehlich { acidity, residual_credit } => {
-            checks.within("/school/acidity", "acidity", acidity, Unit::MeqPer100Cm3, 0.0, 30.0);
+            checks.within("/school/acidity", "Acidity", acidity, Unit::MeqPer100Cm3, 0.0, 30.0);
             if let Some(credit) = residual_credit {
-                checks.within("/school/residual_credit", "the credit", credit, Unit::TPerHa, 0.0, 20.0);
+                checks.within("/school/residual_credit", "Residual lime credit", credit, Unit::TPerHa, 0.0, 20.0);
             }
             checks.require(
                 request.target_ph <= 6.5,
@@ -125,12 +125,12 @@ pub(super) fn check(request: &LimeRequest, checks: &mut Checks) {
         }
         LimeSchool::BaseSaturation { cec, base_saturation, aim } => {
             checks.positive("/school/cec", "CEC", cec, Unit::MeqPer100G, 150.0);
-            checks.within("/school/base_saturation", "base saturation", base_saturation, Unit::Percent, 0.0, 100.0);
-            checks.within("/school/aim", "the base saturation aimed at", aim, Unit::Percent, 0.0, 100.0);
+            checks.within("/school/base_saturation", "Base saturation", base_saturation, Unit::Percent, 0.0, 100.0);
+            checks.within("/school/aim", "Target base saturation", aim, Unit::Percent, 0.0, 100.0);
         }
         LimeSchool::Texture { organic_matter, .. } => {
             if let Some(share) = organic_matter {
-                checks.within("/school/organic_matter", "organic matter", share, Unit::Percent, 0.0, 20.0);
+                checks.within("/school/organic_matter", "Organic matter", share, Unit::Percent, 0.0, 20.0);
             }
         }
     }

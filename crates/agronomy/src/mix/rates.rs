@@ -217,12 +217,12 @@ fn check(request: &MixRequest) -> Result<(), Refused> {
         checks.require(!twice, at("crop"), format!("{} is in the mix twice", member.crop));
         match (request.by, member.share, member.rate) {
             (MixView::Mass, _, Some(rate)) => {
-                checks.positive(&at("rate"), "the rate", rate, Unit::KgPerHa, 1_000.0);
+                checks.positive(&at("rate"), "Rate", rate, Unit::KgPerHa, 1_000.0);
             }
             (MixView::Mass, _, None) => checks.refuse(at("rate"), "enter a rate"),
             (_, Some(share), _) => {
                 let most = if request.by == MixView::LiveSeeds { 100.0 } else { 300.0 };
-                checks.positive(&at("share"), "the share", share, Unit::Percent, most);
+                checks.positive(&at("share"), "Share", share, Unit::Percent, most);
             }
             (_, None, _) => checks.refuse(at("share"), "enter a share"),
         }
@@ -233,10 +233,10 @@ fn check(request: &MixRequest) -> Result<(), Refused> {
             _ => checks.require(member.rate.is_none(), at("rate"), "a mix by shares uses shares, not rates"),
         }
         if let Some(seeds) = member.seeds_per_mass {
-            checks.within(&at("seeds_per_mass"), "seeds per mass", seeds, Unit::PerLb, 100.0, 20_000_000.0);
+            checks.within(&at("seeds_per_mass"), "Seeds per mass", seeds, Unit::PerLb, 100.0, 20_000_000.0);
         }
         if let Some(rate) = member.full_rate {
-            checks.positive(&at("full_rate"), "the full rate", rate, Unit::KgPerHa, 1_000.0);
+            checks.positive(&at("full_rate"), "Full rate", rate, Unit::KgPerHa, 1_000.0);
         }
     }
     if request.by == MixView::LiveSeeds && checks.is_clean() {
@@ -248,7 +248,7 @@ fn check(request: &MixRequest) -> Result<(), Refused> {
         );
     }
     if let Some(total) = request.total {
-        checks.positive("/total", "live seeds per area", total, Unit::PerM2, 20_000.0);
+        checks.positive("/total", "Live seeds per area", total, Unit::PerM2, 20_000.0);
         let used = request.by == MixView::LiveSeeds;
         checks.require(used, "/total", "total live seeds applies only to a mix by live seed share");
     }
@@ -342,7 +342,7 @@ fn remarks(
     mostly_legume: bool,
 ) -> Vec<String> {
     let mut remarks = Vec::new();
-    let percent = |share: Fraction| format!("{:.0} %", share.to(Unit::Percent));
+    let percent = |share: Fraction| format!("{:.0}%", share.to(Unit::Percent));
     let full_percent = full.to(Unit::Percent);
     if full_percent > 140.0 {
         remarks.push(format!(

@@ -201,9 +201,9 @@ pub fn rate(request: &ManureRequest) -> Result<Answer<ManureRate>, Refused> {
         Content::InVolume(mass) => mass / density,
     };
     let mut checks = Checks::new();
-    checks.within("/analysis/density", "its density", density, Unit::KgPerM3, 200.0, 1_500.0);
+    checks.within("/analysis/density", "Its density", density, Unit::KgPerM3, 200.0, 1_500.0);
     if let Some(dry_matter) = analysis.dry_matter {
-        checks.within("/analysis/dry_matter", "dry matter", dry_matter, Unit::Percent, 0.1, 100.0);
+        checks.within("/analysis/dry_matter", "Dry matter", dry_matter, Unit::Percent, 0.1, 100.0);
     }
     for (field, name, content) in contents {
         match content {
@@ -221,17 +221,17 @@ pub fn rate(request: &ManureRequest) -> Result<Answer<ManureRate>, Refused> {
         "Ammonium N is part of total N and cannot exceed it",
     );
     for (nutrient, mass) in &request.needs {
-        checks.within("/needs", &format!("the need of {}", nutrient.words()), *mass, Unit::KgPerHa, 0.0, 2_000.0);
+        checks.within("/needs", &format!("Need of {}", nutrient.words()), *mass, Unit::KgPerHa, 0.0, 2_000.0);
     }
     if let Some(cap) = request.n_cap {
-        checks.within("/n_cap", "the cap on nitrogen", cap, Unit::KgPerHa, 0.0, 1_000.0);
+        checks.within("/n_cap", "Nitrogen limit", cap, Unit::KgPerHa, 0.0, 1_000.0);
     }
     checks.done()?;
 
     let mut sheet = Sheet::new("rate of manure");
     let cornell = Source {
         class: Class::FromMemory,
-        citation: "Cornell guidelines: organic N frees 35 % in its first year (cattle from 18 % dry matter 25 %, horse 30 %, swine 50 %, poultry 55 %), then 12 and 5 %; ammonia kept 65 % when worked in within a day, none when left".to_owned(),
+        citation: "Cornell guidelines: organic N frees 35% in its first year (cattle from 18% dry matter 25%, horse 30%, swine 50%, poultry 55%), then 12 and 5%; ammonia kept 65% when worked in within a day, none when left".to_owned(),
     };
     sheet.source(cornell.clone());
     let by_volume = contents.iter().any(|(_, _, content)| matches!(content, Content::InVolume(_)));

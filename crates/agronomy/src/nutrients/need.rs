@@ -172,12 +172,12 @@ pub struct KSplit {
 pub fn need(request: &NeedRequest) -> Result<Answer<Needs>, Refused> {
     let crop = crop_of(&request.crop, "/crop")?;
     let mut checks = Checks::new();
-    checks.positive("/yield_goal", "the yield goal", request.yield_goal, Unit::TPerHa, 60.0);
+    checks.positive("/yield_goal", "Yield goal", request.yield_goal, Unit::TPerHa, 60.0);
     if let Some(p) = request.p {
-        checks.within("/p/value", "phosphorus", p.value, Unit::Ppm, 0.0, 2_000.0);
+        checks.within("/p/value", "Phosphorus", p.value, Unit::Ppm, 0.0, 2_000.0);
     }
     if let Some(k) = request.k {
-        checks.within("/k", "potassium", k, Unit::Ppm, 0.0, 5_000.0);
+        checks.within("/k", "Potassium", k, Unit::Ppm, 0.0, 5_000.0);
     }
     let small = [
         ("/mg", "magnesium", request.mg, 10_000.0),
@@ -192,17 +192,17 @@ pub fn need(request: &NeedRequest) -> Result<Answer<Needs>, Refused> {
     if let Some(prices) = request.prices {
         let each = [("/prices/n", prices.n), ("/prices/p2o5", prices.p2o5), ("/prices/k2o", prices.k2o)];
         for (pointer, price) in each {
-            checks.within(pointer, "the price", price, Unit::MoneyPerLb, 0.0, 1e7);
+            checks.within(pointer, "Price", price, Unit::MoneyPerLb, 0.0, 1e7);
         }
     }
     if let Some(cec) = request.cec {
         checks.positive("/cec", "CEC", cec, Unit::MeqPer100G, 150.0);
     }
     if let Some(moisture) = request.moisture {
-        checks.within("/moisture", "the moisture", moisture, Unit::Percent, 0.0, 95.0);
+        checks.within("/moisture", "Moisture", moisture, Unit::Percent, 0.0, 95.0);
     }
     if let Some(share) = request.legume_share {
-        checks.within("/legume_share", "the share of legumes", share, Unit::Percent, 0.0, 100.0);
+        checks.within("/legume_share", "Share of legumes", share, Unit::Percent, 0.0, 100.0);
     }
     checks.done()?;
 

@@ -51,9 +51,9 @@ pub struct Removed {
 pub fn removal(request: &RemovalRequest) -> Result<Answer<Removed>, Refused> {
     let crop = crop_of(&request.crop, "/crop")?;
     let mut checks = Checks::new();
-    checks.positive("/yield", "the yield", request.harvested, Unit::TPerHa, 150.0);
+    checks.positive("/yield", "Yield", request.harvested, Unit::TPerHa, 150.0);
     if let Some(moisture) = request.moisture {
-        checks.within("/moisture", "moisture", moisture, Unit::Percent, 0.0, 90.0);
+        checks.within("/moisture", "Moisture", moisture, Unit::Percent, 0.0, 90.0);
     }
     for (nutrient, share) in &request.analysis {
         let name =

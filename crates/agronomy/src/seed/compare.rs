@@ -75,7 +75,7 @@ pub fn compare(request: &CompareRequest) -> Result<Answer<Comparison>, Refused> 
     let crop = crop_of(&request.crop, "/crop")?;
     sowing_of(crop, "/crop")?;
     let mut checks = Checks::new();
-    checks.positive("/pls_rate", "the rate", request.pls_rate, Unit::KgPerHa, 1_000.0);
+    checks.positive("/pls_rate", "Rate", request.pls_rate, Unit::KgPerHa, 1_000.0);
     checks.require(!request.lots.is_empty(), "/lots", "add a lot to compare");
     let mut answers = Vec::new();
     for (index, lot) in request.lots.iter().enumerate() {

@@ -112,8 +112,8 @@ pub struct Shortfall {
 /// No area, no members, a member without lots, a tag that can't be, a spare above 100 %.
 pub fn order(request: &OrderRequest) -> Result<Answer<Order>, Refused> {
     let mut checks = Checks::new();
-    checks.positive("/sown_area", "the sown area", request.sown_area, Unit::Ha, 20_000.0);
-    checks.within("/spare", "the spare", request.spare, Unit::Percent, 0.0, 100.0);
+    checks.positive("/sown_area", "Sown area", request.sown_area, Unit::Ha, 20_000.0);
+    checks.within("/spare", "Extra to order", request.spare, Unit::Percent, 0.0, 100.0);
     checks.require(!request.members.is_empty(), "/members", "nothing to order");
     for (index, member) in request.members.iter().enumerate() {
         check_member(member, &format!("/members/{index}"), &mut checks);
@@ -143,7 +143,7 @@ pub fn order(request: &OrderRequest) -> Result<Answer<Order>, Refused> {
 fn check_member(member: &OrderMember, at: &str, checks: &mut Checks) {
     let Some(crop) = checks.part("", crop_of(&member.crop, &format!("{at}/crop"))) else { return };
     checks.part("", sowing_of(crop, &format!("{at}/crop")));
-    checks.positive(&format!("{at}/pls_rate"), "the rate", member.pls_rate, Unit::KgPerHa, 1_000.0);
+    checks.positive(&format!("{at}/pls_rate"), "Rate", member.pls_rate, Unit::KgPerHa, 1_000.0);
     checks.require(!member.lots.is_empty(), format!("{at}/lots"), format!("no {} lot to order from", crop.name));
     for (index, lot) in member.lots.iter().enumerate() {
         checks.part(&format!("{at}/lots/{index}/tag"), pls_fraction(&lot.tag, side(crop, member.dormant_seed)));

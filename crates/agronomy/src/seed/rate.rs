@@ -261,15 +261,15 @@ pub fn rate(request: &RateRequest) -> Result<Answer<Rates>, Refused> {
 fn check_target(target: &Target, checks: &mut Checks) {
     match target {
         Target::Chart {} => {}
-        Target::PlsMass { rate } => checks.positive("/target/rate", "the rate", *rate, Unit::KgPerHa, 1_000.0),
+        Target::PlsMass { rate } => checks.positive("/target/rate", "Rate", *rate, Unit::KgPerHa, 1_000.0),
         Target::LiveSeeds { per_area } => {
-            checks.positive("/target/per_area", "live seeds per area", *per_area, Unit::PerM2, 20_000.0);
+            checks.positive("/target/per_area", "Live seeds per area", *per_area, Unit::PerM2, 20_000.0);
         }
         Target::AssumedGermination { rate, germination, purity } => {
-            checks.positive("/target/rate", "the rate", *rate, Unit::KgPerHa, 1_000.0);
-            checks.positive("/target/germination", "the assumed germination", *germination, Unit::Percent, 100.0);
+            checks.positive("/target/rate", "Rate", *rate, Unit::KgPerHa, 1_000.0);
+            checks.positive("/target/germination", "Assumed germination", *germination, Unit::Percent, 100.0);
             if let Some(purity) = purity {
-                checks.positive("/target/purity", "the assumed purity", *purity, Unit::Percent, 100.0);
+                checks.positive("/target/purity", "Assumed purity", *purity, Unit::Percent, 100.0);
             }
         }
     }

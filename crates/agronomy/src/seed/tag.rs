@@ -92,8 +92,8 @@ impl Tag {
     /// One refusal per field, with pointers relative to the tag.
     pub fn check(&self) -> Result<(), Refused> {
         let mut checks = Checks::new();
-        checks.positive("/purity", "purity", self.purity, Unit::Percent, 100.0);
-        checks.within("/germination", "germination", self.germination, Unit::Percent, 0.0, 100.0);
+        checks.positive("/purity", "Purity", self.purity, Unit::Percent, 100.0);
+        checks.within("/germination", "Germination", self.germination, Unit::Percent, 0.0, 100.0);
         let shares = [
             ("/dormant", "hard or dormant seed", self.dormant),
             ("/inert", "inert matter", self.inert),
@@ -130,13 +130,13 @@ impl Tag {
             );
         }
         if let Some(seeds) = self.seeds_per_mass {
-            checks.within("/seeds_per_mass", "seeds per mass", seeds, Unit::PerLb, 100.0, 20_000_000.0);
+            checks.within("/seeds_per_mass", "Seeds per mass", seeds, Unit::PerLb, 100.0, 20_000_000.0);
         }
         if let Some(package) = self.package {
-            checks.positive("/package", "the bag", package, Unit::Kg, 2_000.0);
+            checks.positive("/package", "Bag weight", package, Unit::Kg, 2_000.0);
         }
         if let Some(price) = self.price {
-            checks.within("/price", "the price of a bag", price, Unit::Money, 0.0, 1e9);
+            checks.within("/price", "Price per bag", price, Unit::Money, 0.0, 1e9);
         }
         checks.done()
     }

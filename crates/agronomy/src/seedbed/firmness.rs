@@ -173,10 +173,10 @@ pub fn firmness(request: &FirmnessRequest) -> Result<Answer<FirmnessAnswer>, Ref
     let crop = crop_of(&request.crop, "/crop")?;
     let mut checks = Checks::new();
     if let Some(sunk) = request.sunk {
-        checks.within("/sunk", "the boot", sunk, Unit::Mm, 0.0, 300.0);
+        checks.within("/sunk", "Boot depth", sunk, Unit::Mm, 0.0, 300.0);
     }
     if let Some(most) = request.most {
-        checks.within("/most", "the most it may sink", most, Unit::Mm, 1.0, 100.0);
+        checks.within("/most", "Maximum depth", most, Unit::Mm, 1.0, 100.0);
     }
     match request.school {
         BootSchool::Depth => {

@@ -146,10 +146,10 @@ fn of_contour(slope: f64) -> f64 {
 /// A slope, length, rain or factor that can't be, or neither of two that tell the same.
 pub fn soil_loss(request: &SoilLossRequest) -> Result<Answer<SoilLoss>, Refused> {
     let mut checks = Checks::new();
-    checks.within("/slope", "the slope", request.slope, Unit::Percent, 0.0, 60.0);
-    checks.within("/slope_length", "the length of the slope", request.slope_length, Unit::M, 1.0, 500.0);
+    checks.within("/slope", "Slope", request.slope, Unit::Percent, 0.0, 60.0);
+    checks.within("/slope_length", "Slope length", request.slope_length, Unit::M, 1.0, 500.0);
     if let Some(rain) = request.rain {
-        checks.within("/rain", "rain in a year", rain, Unit::Mm, 50.0, 6_000.0);
+        checks.within("/rain", "Annual rainfall", rain, Unit::Mm, 50.0, 6_000.0);
     }
     if let Some(r) = request.erosivity {
         checks.require((10.0..=30_000.0).contains(&r), "/erosivity", said!("Erosivity is {}; enter 10–30,000", r));

@@ -296,7 +296,7 @@ pub(super) fn carry_over(crop: &Crop, request: &SiteRequest) -> (Outcome, bool) 
         if free > request.sow_on && !passed(spray.on) {
             let note = group.map_or(String::new(), |(group, _)| format!(" {}", group.note));
             let reason = said!(
-                "{}, sprayed {}, keeps {} out for {}, until {}, {}.{}",
+                "{} (sprayed {}): no {} for {}, until {} ({}).{}",
                 spray.active.as_str(),
                 spray.on,
                 crop.name.as_str(),
@@ -322,7 +322,7 @@ pub(super) fn carry_over(crop: &Crop, request: &SiteRequest) -> (Outcome, bool) 
         return (outcome, true);
     }
     if let Some((free, reason, source)) = worst {
-        let turn = said!("waiting until {}, or a bioassay that passes and a label that allows it", free);
+        let turn = said!("wait until {}, or pass a bioassay where the label allows it", free);
         return (Outcome::not(Verdict::Unfit, reason, turn, source).from(free), true);
     }
     if let Some((_, reason, source)) = in_spots {
@@ -368,8 +368,8 @@ pub(super) fn autotoxicity(crop: &Crop, request: &SiteRequest) -> Outcome {
     match free {
         Some(free) if free > request.sow_on => Outcome::not(
             Verdict::Unfit,
-            said!("an old stand leaves compounds that stunt its own seedlings, until {}", free),
-            said!("another crop until {}", free),
+            said!("autotoxic: the old stand leaves compounds that stunt its seedlings until {}", free),
+            said!("grow another crop until {}", free),
             source,
         )
         .from(free),

@@ -335,16 +335,16 @@ fn refuse(request: &SiteRequest) -> Result<(), Refused> {
         );
     }
     if let Some(depth) = facts.restrictive_depth {
-        checks.within("/facts/restrictive_depth", "the depth", depth, Unit::Cm, 1.0, 1_000.0);
+        checks.within("/facts/restrictive_depth", "Depth", depth, Unit::Cm, 1.0, 1_000.0);
     }
     if let Some(slope) = facts.slope {
-        checks.within("/facts/slope", "the slope", slope, Unit::Percent, 0.0, 100.0);
+        checks.within("/facts/slope", "Slope", slope, Unit::Percent, 0.0, 100.0);
     }
     if let Some(rain) = facts.rain {
-        checks.within("/facts/rain", "rain in a year", rain, Unit::Mm, 0.0, 12_000.0);
+        checks.within("/facts/rain", "Annual rainfall", rain, Unit::Mm, 0.0, 12_000.0);
     }
     if let Some(warmest) = facts.warmest_month {
-        checks.within("/facts/warmest_month", "the warmest month", warmest, Unit::DegC, -10.0, 45.0);
+        checks.within("/facts/warmest_month", "Warmest month", warmest, Unit::DegC, -10.0, 45.0);
     }
     if let Some(soil) = &request.soil {
         checks.part("/soil", soil.check());
@@ -363,7 +363,7 @@ fn refuse(request: &SiteRequest) -> Result<(), Refused> {
             );
         }
     }
-    checks.within("/setback", "the setback", request.setback, Unit::M, 0.0, 500.0);
+    checks.within("/setback", "Setback", request.setback, Unit::M, 0.0, 500.0);
     checks.done()
 }
 

@@ -50,7 +50,7 @@ pub struct SamplingPlan {
 /// No area, no zone, an unknown crop.
 pub fn sampling(request: &SamplingRequest) -> Result<Answer<SamplingPlan>, Refused> {
     let mut checks = Checks::new();
-    checks.positive("/area", "the area", request.area, Unit::Ha, 20_000.0);
+    checks.positive("/area", "Area", request.area, Unit::Ha, 20_000.0);
     if let Some(zones) = request.zones {
         checks.require((1..=200).contains(&zones), "/zones", format!("{zones} zones; enter 1–200"));
     }

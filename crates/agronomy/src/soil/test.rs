@@ -133,8 +133,8 @@ impl Layer {
     }
 
     fn check(&self, at: &str, checks: &mut Checks) {
-        checks.within(&format!("{at}/from"), "the upper edge", self.from, Unit::Cm, 0.0, 300.0);
-        checks.within(&format!("{at}/to"), "the lower edge", self.to, Unit::Cm, 1.0, 400.0);
+        checks.within(&format!("{at}/from"), "Layer top", self.from, Unit::Cm, 0.0, 300.0);
+        checks.within(&format!("{at}/to"), "Layer bottom", self.to, Unit::Cm, 1.0, 400.0);
         checks.require(self.to > self.from, format!("{at}/to"), "the layer bottom must be below the top");
         checks.require((2.5..=11.0).contains(&self.ph), format!("{at}/ph"), format!("pH is {}; enter 2.5–11", self.ph));
         match self.acidity {
@@ -148,12 +148,12 @@ impl Layer {
                 format!("Buffer pH is {buffer_ph}; enter 4.5–8"),
             ),
             Some(AcidityTest::Mehlich { acidity }) => {
-                checks.within(&format!("{at}/acidity/acidity"), "acidity", acidity, Unit::MeqPer100Cm3, 0.0, 30.0)
+                checks.within(&format!("{at}/acidity/acidity"), "Acidity", acidity, Unit::MeqPer100Cm3, 0.0, 30.0)
             }
             None => {}
         }
         if let Some(p) = self.p {
-            checks.within(&format!("{at}/p/value"), "phosphorus", p.value, Unit::Ppm, 0.0, 2_000.0);
+            checks.within(&format!("{at}/p/value"), "Phosphorus", p.value, Unit::Ppm, 0.0, 2_000.0);
         }
         let contents = [
             ("k", "potassium", self.k, 5_000.0),
@@ -172,10 +172,10 @@ impl Layer {
             checks.positive(&format!("{at}/cec"), "CEC", cec, Unit::MeqPer100G, 150.0);
         }
         if let Some(share) = self.base_saturation {
-            checks.within(&format!("{at}/base_saturation"), "base saturation", share, Unit::Percent, 0.0, 100.0);
+            checks.within(&format!("{at}/base_saturation"), "Base saturation", share, Unit::Percent, 0.0, 100.0);
         }
         if let Some(share) = self.organic_matter {
-            checks.within(&format!("{at}/organic_matter"), "organic matter", share, Unit::Percent, 0.0, 100.0);
+            checks.within(&format!("{at}/organic_matter"), "Organic matter", share, Unit::Percent, 0.0, 100.0);
         }
     }
 }

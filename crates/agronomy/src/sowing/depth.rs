@@ -95,7 +95,7 @@ pub fn depth_check(request: &DepthRequest) -> Result<Answer<DepthAnswer>, Refuse
     let mut checks = Checks::new();
     checks.require((1..=MOST).contains(&seeds), "/depths", said!("{} seeds; enter 1–{}", seeds, MOST));
     for (index, depth) in request.depths.iter().enumerate().take(MOST) {
-        checks.within(&format!("/depths/{index}"), &format!("depth {}", index + 1), *depth, Unit::Cm, 0.0, 20.0);
+        checks.within(&format!("/depths/{index}"), &format!("Depth {}", index + 1), *depth, Unit::Cm, 0.0, 20.0);
     }
     checks.done()?;
     let band = match request.texture {

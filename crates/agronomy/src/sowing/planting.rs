@@ -98,8 +98,8 @@ pub fn planting_progress(request: &PlantingRequest) -> Result<Answer<Planting>, 
         return Err(Refused::one("/crop", format!("{} is sown from seed", crop.name)));
     };
     let mut checks = Checks::new();
-    checks.within("/area_done", "the area done", request.area_done, Unit::Ha, 0.001, 20_000.0);
-    checks.within("/area_left", "the area left", request.area_left, Unit::Ha, 0.0, 20_000.0);
+    checks.within("/area_done", "Area sown", request.area_done, Unit::Ha, 0.001, 20_000.0);
+    checks.within("/area_left", "Area left", request.area_left, Unit::Ha, 0.0, 20_000.0);
     let pieces = |checks: &mut Checks, pointer: &str, least: f64, many: f64| {
         let right = (least..=1e9).contains(&many);
         checks.require(right, pointer, said!("{} pieces; enter {} to 1,000,000,000", many, least));
@@ -119,7 +119,7 @@ pub fn planting_progress(request: &PlantingRequest) -> Result<Answer<Planting>, 
     }
     if let Some(capacity) = request.field_capacity {
         // By hand it is a hundredth of what a machine does.
-        checks.within("/field_capacity", "what is planted in an hour", capacity, Unit::HaPerH, 0.000_1, 100.0);
+        checks.within("/field_capacity", "Planting rate", capacity, Unit::HaPerH, 0.000_1, 100.0);
     }
     let each = request.pieces_per_station.unwrap_or(1);
     checks.require((1..=10).contains(&each), "/pieces_per_station", said!("{} pieces per station; enter 1–10", each));

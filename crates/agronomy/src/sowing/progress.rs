@@ -102,13 +102,13 @@ pub(super) fn time_left(sheet: &mut Sheet, area_left: Area, capacity: AreaPerTim
 /// ```
 pub fn sowing_progress(request: &ProgressRequest) -> Result<Answer<Progress>, Refused> {
     let mut checks = Checks::new();
-    checks.within("/area_done", "the area done", request.area_done, Unit::Ha, 0.001, 20_000.0);
-    checks.positive("/seed_used", "the seed used", request.seed_used, Unit::Kg, 1e7);
-    checks.positive("/aim", "the aim", request.aim, Unit::KgPerHa, 2_000.0);
-    checks.within("/area_left", "the area left", request.area_left, Unit::Ha, 0.0, 20_000.0);
-    checks.within("/seed_left", "the seed left", request.seed_left, Unit::Kg, 0.0, 1e7);
+    checks.within("/area_done", "Area sown", request.area_done, Unit::Ha, 0.001, 20_000.0);
+    checks.positive("/seed_used", "Seed used", request.seed_used, Unit::Kg, 1e7);
+    checks.positive("/aim", "Target rate", request.aim, Unit::KgPerHa, 2_000.0);
+    checks.within("/area_left", "Area left", request.area_left, Unit::Ha, 0.0, 20_000.0);
+    checks.within("/seed_left", "Seed left", request.seed_left, Unit::Kg, 0.0, 1e7);
     if let Some(capacity) = request.field_capacity {
-        checks.within("/field_capacity", "what it does in an hour", capacity, Unit::HaPerH, 0.01, 100.0);
+        checks.within("/field_capacity", "Work rate", capacity, Unit::HaPerH, 0.01, 100.0);
     }
     checks.done()?;
     let mut sheet = Sheet::new("sowing progress: rate so far and seed left");

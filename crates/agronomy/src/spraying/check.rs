@@ -190,13 +190,13 @@ pub fn spray_check(request: &SprayCheckRequest) -> Result<Answer<SprayAnswer>, R
         checks.require(years < 20, at, format!("{day} is {years} years from {}", request.on));
     }
     if let Some(water) = request.water {
-        checks.within("/water", "the distance", water, Unit::M, 0.0, 50_000.0);
+        checks.within("/water", "Distance", water, Unit::M, 0.0, 50_000.0);
     }
     if let Some(wind) = request.wind {
-        checks.within("/wind", "the wind", wind, Unit::KmPerH, 0.0, 200.0);
+        checks.within("/wind", "Wind", wind, Unit::KmPerH, 0.0, 200.0);
     }
     if let Some(air) = request.temperature {
-        checks.within("/temperature", "the air", air, Unit::DegC, -40.0, 60.0);
+        checks.within("/temperature", "Air temperature", air, Unit::DegC, -40.0, 60.0);
     }
     let over: Vec<_> = request
         .over
@@ -251,7 +251,7 @@ fn rate_of(request: &SprayCheckRequest, sheet: &mut Sheet) -> Finding {
     };
     let of_one_kind = |limit: Quantity| limit.dimension() == rate.dimension();
     if ![low, high].into_iter().flatten().all(of_one_kind) {
-        let reason = said!("{} can\u{2019}t be checked off label: one is weighed and the other poured", rate);
+        let reason = said!("{} cannot be compared: the label uses the other measure (weight or volume)", rate);
         return finding("rate", None, Held::Against, reason);
     }
     if let Some(high) = high {
@@ -348,12 +348,7 @@ fn sprayed_over(request: &SprayCheckRequest, crop: &Crop) -> Finding {
         return finding("over", Some(crop), Held::Against, reason);
     }
     if label.over.is_empty() {
-        return finding(
-            "over",
-            Some(crop),
-            Held::NotRead,
-            said!("whether {} tolerates it was not read off the label", name),
-        );
+        return finding("over", Some(crop), Held::NotRead, said!("label tolerance of {} not entered", name));
     }
     finding("over", Some(crop), Held::Against, said!("{} is not on the label entered", name))
 }

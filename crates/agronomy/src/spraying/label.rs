@@ -143,14 +143,14 @@ impl SprayLabel {
             checks.require(wait.days <= 2_000, at, format!("{} days; enter at most 2,000", wait.days));
         }
         if let Some(buffer) = self.buffer {
-            checks.within("/label/buffer", "the buffer", buffer, Unit::M, 0.0, 500.0);
+            checks.within("/label/buffer", "Buffer", buffer, Unit::M, 0.0, 500.0);
         }
         if let Some(wind) = self.most_wind {
-            checks.within("/label/most_wind", "the wind", wind, Unit::KmPerH, 0.0, 60.0);
+            checks.within("/label/most_wind", "Wind", wind, Unit::KmPerH, 0.0, 60.0);
         }
         for (pointer, limit) in [("/label/coolest", self.coolest), ("/label/hottest", self.hottest)] {
             if let Some(limit) = limit {
-                checks.within(pointer, "the temperature", limit, Unit::DegC, -10.0, 50.0);
+                checks.within(pointer, "Temperature", limit, Unit::DegC, -10.0, 50.0);
             }
         }
     }

@@ -219,7 +219,7 @@ pub fn choose_variety(request: &VarietyRequest) -> Result<Answer<VarietyAnswer>,
     let crop = crop_of(&request.crop, "/crop")?;
     let mut checks = Checks::new();
     if let Some(winter) = request.winter {
-        checks.within("/winter", "the coldest night", winter, Unit::DegC, -60.0, 30.0);
+        checks.within("/winter", "Winter low", winter, Unit::DegC, -60.0, 30.0);
     }
     if let Some(days) = request.days_to_frost {
         checks.require((0.0..=400.0).contains(&days), "/days_to_frost", said!("{} days; enter 0–400", days));
@@ -249,8 +249,8 @@ pub fn choose_variety(request: &VarietyRequest) -> Result<Answer<VarietyAnswer>,
         );
         for (place, trial) in own.trials.iter().enumerate().take(MOST_TRIALS) {
             let at = |name: &str| format!("/own/{index}/trials/{place}/{name}");
-            checks.within(&at("yield"), "the yield", trial.yielded, Unit::TPerHa, 0.0, 100.0);
-            checks.positive(&at("mean"), "the trial\u{2019}s mean", trial.mean, Unit::TPerHa, 100.0);
+            checks.within(&at("yield"), "Yield", trial.yielded, Unit::TPerHa, 0.0, 100.0);
+            checks.positive(&at("mean"), "Trial\u{2019}s mean", trial.mean, Unit::TPerHa, 100.0);
         }
     }
     checks.done()?;

@@ -207,10 +207,10 @@ pub fn balance(request: &BalanceRequest) -> Result<Answer<Balance>, Refused> {
 fn check(request: &BalanceRequest, bed: &Bed, years: &Years) -> Result<(), Refused> {
     let mut checks = Checks::new();
     if let Some(depth) = request.root_depth {
-        checks.within("/root_depth", "the roots", depth, Unit::Cm, 10.0, 500.0);
+        checks.within("/root_depth", "Root depth", depth, Unit::Cm, 10.0, 500.0);
     }
     if let Some(share) = request.depletion {
-        checks.within("/depletion", "the share used", share, Unit::Percent, 10.0, 90.0);
+        checks.within("/depletion", "Depletion fraction", share, Unit::Percent, 10.0, 90.0);
     }
     let most = "enter at most 400 coefficients";
     checks.require(request.coefficients.len() <= 400, "/coefficients", most);
@@ -221,13 +221,13 @@ fn check(request: &BalanceRequest, bed: &Bed, years: &Years) -> Result<(), Refus
         let detail = said!("{} is out of order or repeated; list coefficients day by day", one.on);
         checks.require(in_order, format!("/coefficients/{index}/on"), detail);
     }
-    checks.within("/missing", "what is missing", request.missing, Unit::M, 0.0, bed.profile.upper);
+    checks.within("/missing", "Soil water deficit", request.missing, Unit::M, 0.0, bed.profile.upper);
     if let Some(top) = request.top_missing {
-        checks.within("/top_missing", "what the top misses", top, Unit::M, 0.0, bed.profile.total_evaporable);
+        checks.within("/top_missing", "Topsoil water deficit", top, Unit::M, 0.0, bed.profile.total_evaporable);
     }
     checks.require(request.irrigation.len() <= 5_000, "/irrigation", "enter at most 5,000 irrigations");
     for (index, water) in request.irrigation.iter().enumerate().take(5_000) {
-        checks.within(&format!("/irrigation/{index}/depth"), "the irrigation", water.depth, Unit::Mm, 0.0, 300.0);
+        checks.within(&format!("/irrigation/{index}/depth"), "Irrigation", water.depth, Unit::Mm, 0.0, 300.0);
         years.check_day(&mut checks, format!("/irrigation/{index}/on"), "water brought", water.on);
     }
     checks.done()

@@ -38,13 +38,13 @@ impl OwnSoil {
         let of_texture = holds(texture);
         let mut checks = Checks::new();
         if let Some(share) = self.field_capacity {
-            checks.within("/field_capacity", "field capacity", share, Unit::Percent, 3.0, 80.0);
+            checks.within("/field_capacity", "Field capacity", share, Unit::Percent, 3.0, 80.0);
         }
         if let Some(share) = self.wilting_point {
-            checks.within("/wilting_point", "the wilting point", share, Unit::Percent, 0.0, 70.0);
+            checks.within("/wilting_point", "Wilting point", share, Unit::Percent, 0.0, 70.0);
         }
         if let Some(depth) = self.readily_evaporable {
-            checks.within("/readily_evaporable", "what evaporates readily", depth, Unit::Mm, 1.0, 15.0);
+            checks.within("/readily_evaporable", "Readily evaporable water", depth, Unit::Mm, 1.0, 15.0);
         }
         if let Some(number) = self.curve_number {
             let detail = said!("Curve number is {}; enter 30–98", number);

@@ -34,11 +34,11 @@ impl Climate {
 
     pub(crate) fn check(&self, checks: &mut Checks, at: &str) {
         let pointer = |name: &str| format!("{at}/{name}");
-        checks.within(&pointer("coldest_night"), "the coldest night", self.coldest_night, Unit::DegC, -70.0, 30.0);
-        checks.within(&pointer("rain"), "rain in a year", self.rain, Unit::Mm, 0.0, 12_000.0);
+        checks.within(&pointer("coldest_night"), "Winter low", self.coldest_night, Unit::DegC, -70.0, 30.0);
+        checks.within(&pointer("rain"), "Annual rainfall", self.rain, Unit::Mm, 0.0, 12_000.0);
         checks.require(self.months.len() == 12, pointer("months"), "a year has twelve months");
         for (index, month) in self.months.iter().enumerate() {
-            checks.within(&format!("{at}/months/{index}"), "the month", *month, Unit::DegC, -60.0, 50.0);
+            checks.within(&format!("{at}/months/{index}"), "Month", *month, Unit::DegC, -60.0, 50.0);
         }
     }
 

@@ -74,13 +74,13 @@ pub fn degree_days(request: &DegreeDayRequest) -> Result<Answer<ThermalTime>, Re
     let mut checks = Checks::new();
     let count = request.days.len();
     checks.require((1..=36_600).contains(&count), "/days", format!("{count} days; enter 1–36,600"));
-    checks.within("/base", "the base", request.base, Unit::DegC, -10.0, 30.0);
+    checks.within("/base", "Base", request.base, Unit::DegC, -10.0, 30.0);
     if let Some(cap) = request.cap {
         checks.require(cap > request.base, "/cap", "the cap must be above the base");
     }
     for (index, day) in request.days.iter().enumerate().take(36_600) {
-        checks.within(&format!("/days/{index}/tmin"), "the lowest temperature", day.tmin, Unit::DegC, -90.0, 60.0);
-        checks.within(&format!("/days/{index}/tmax"), "the highest temperature", day.tmax, Unit::DegC, -90.0, 60.0);
+        checks.within(&format!("/days/{index}/tmin"), "Minimum temperature", day.tmin, Unit::DegC, -90.0, 60.0);
+        checks.within(&format!("/days/{index}/tmax"), "Maximum temperature", day.tmax, Unit::DegC, -90.0, 60.0);
         checks.require(day.tmin <= day.tmax, format!("/days/{index}/tmin"), "minimum is above maximum");
     }
     checks.done()?;

@@ -134,14 +134,14 @@ pub fn et0(request: &Et0Request) -> Result<Answer<WaterPerDay>, Refused> {
 fn check(request: &Et0Request) -> Result<(), Refused> {
     let mut checks = Checks::new();
     check_latitude(&mut checks, "/latitude", request.latitude);
-    checks.within("/elevation", "the elevation", request.elevation, Unit::M, -430.0, 6_000.0);
-    checks.within("/tmin", "the lowest temperature", request.tmin, Unit::DegC, -90.0, 60.0);
-    checks.within("/tmax", "the highest temperature", request.tmax, Unit::DegC, -90.0, 60.0);
+    checks.within("/elevation", "Elevation", request.elevation, Unit::M, -430.0, 6_000.0);
+    checks.within("/tmin", "Minimum temperature", request.tmin, Unit::DegC, -90.0, 60.0);
+    checks.within("/tmax", "Maximum temperature", request.tmax, Unit::DegC, -90.0, 60.0);
     checks.require(request.tmin <= request.tmax, "/tmin", "Minimum temperature is above maximum");
     check_moisture(&mut checks, request);
-    checks.within("/soil_heat", "the heat into the soil", request.soil_heat, Unit::MjPerM2, -25.0, 25.0);
+    checks.within("/soil_heat", "Soil heat flux", request.soil_heat, Unit::MjPerM2, -25.0, 25.0);
     if let Some(solar) = request.solar {
-        checks.within("/solar", "the radiation", solar, Unit::MjPerM2, 0.0, 45.0);
+        checks.within("/solar", "Radiation", solar, Unit::MjPerM2, 0.0, 45.0);
     }
     let daylight = sun::sky_on(request.latitude.clamp(-90.0, 90.0), request.day).daylight;
     if let Some(hours) = request.sunshine_hours {
@@ -149,10 +149,10 @@ fn check(request: &Et0Request) -> Result<(), Refused> {
         checks.require((0.0..=daylight + 0.1).contains(&hours), "/sunshine_hours", detail);
     }
     if let Some(wind) = request.wind {
-        checks.within("/wind", "the wind", wind, Unit::MPerS, 0.0, 60.0);
+        checks.within("/wind", "Wind", wind, Unit::MPerS, 0.0, 60.0);
     }
     if let Some(height) = request.wind_height {
-        checks.within("/wind_height", "the gauge\u{2019}s height", height, Unit::M, 0.5, 100.0);
+        checks.within("/wind_height", "Gauge\u{2019}s height", height, Unit::M, 0.5, 100.0);
     }
     checks.done()
 }
@@ -166,7 +166,7 @@ fn check_moisture(checks: &mut Checks, request: &Et0Request) {
     ];
     for (pointer, humidity) in humidities {
         if let Some(humidity) = humidity {
-            checks.within(pointer, "the humidity", humidity, Unit::Percent, 0.0, 100.0);
+            checks.within(pointer, "Humidity", humidity, Unit::Percent, 0.0, 100.0);
         }
     }
     if let (Some(most), Some(least)) = (request.humidity_max, request.humidity_min) {
@@ -188,13 +188,13 @@ fn check_moisture(checks: &mut Checks, request: &Et0Request) {
     // The day's own saturation: more would be fog that never lifts, and drying that is less than none.
     let held = (saturation(lowest) + saturation(highest)) / 2.0;
     if let Some(vapour) = request.vapour_pressure {
-        checks.within("/vapour_pressure", "the vapour pressure", vapour, Unit::KPa, 0.0, 12.0);
+        checks.within("/vapour_pressure", "Vapour pressure", vapour, Unit::KPa, 0.0, 12.0);
         let detail =
             said!("Vapor pressure is {}; at these temperatures the limit is {}", vapour, Pressure::from_base(held));
         checks.require(vapour.base() <= held * 1.000_001, "/vapour_pressure", detail);
     }
     if let Some(dew_point) = request.dew_point {
-        checks.within("/dew_point", "the dew point", dew_point, Unit::DegC, -90.0, 60.0);
+        checks.within("/dew_point", "Dew point", dew_point, Unit::DegC, -90.0, 60.0);
         let most = Temperature::from_base(self::dew_point(held));
         let detail = said!("Dew point is {}; at these temperatures the limit is {}", dew_point, most);
         checks.require(saturation(dew_point.base()) <= held * 1.000_001, "/dew_point", detail);

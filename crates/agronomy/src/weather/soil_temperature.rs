@@ -77,17 +77,17 @@ fn loam() -> Texture {
 /// Weather that can't be read, a depth beyond half a metre, readings that can't be.
 pub fn soil_temperature(request: &SoilTemperatureRequest) -> Result<Answer<SoilDays>, Refused> {
     let mut checks = Checks::new();
-    checks.within("/depth", "the depth", request.depth, Unit::Cm, 0.0, 50.0);
+    checks.within("/depth", "Depth", request.depth, Unit::Cm, 0.0, 50.0);
     for (index, reading) in request.readings.iter().enumerate() {
         checks.within(
             &format!("/readings/{index}/temperature"),
-            "the soil",
+            "Soil temperature",
             reading.temperature,
             Unit::DegC,
             -30.0,
             60.0,
         );
-        checks.within(&format!("/readings/{index}/depth"), "the depth", reading.depth, Unit::Cm, 0.0, 50.0);
+        checks.within(&format!("/readings/{index}/depth"), "Depth", reading.depth, Unit::Cm, 0.0, 50.0);
     }
     checks.done()?;
     let years = request.weather.years()?;

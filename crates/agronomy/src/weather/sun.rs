@@ -75,7 +75,7 @@ pub(super) fn by_sunshine(sheet: &mut Sheet, hours: f64, daylight_hours: f64, ex
 pub fn radiation(request: &RadiationRequest) -> Result<Answer<SunDay>, Refused> {
     let mut checks = Checks::new();
     check_latitude(&mut checks, "/latitude", request.latitude);
-    checks.within("/elevation", "the elevation", request.elevation, Unit::M, -430.0, 6_000.0);
+    checks.within("/elevation", "Elevation", request.elevation, Unit::M, -430.0, 6_000.0);
     for (pointer, name, temperature) in
         [("/tmin", "the lowest temperature", request.tmin), ("/tmax", "the highest temperature", request.tmax)]
     {

@@ -47,9 +47,9 @@ pub fn check(months: &[Month]) -> Result<(), Refused> {
     checks.require(months.len() == 12, "", said!("{} months; a year has 12", months.len()));
     for (index, month) in months.iter().enumerate() {
         let at = |name: &str| format!("/{index}/{name}");
-        checks.within(&at("lowest"), "the usual lowest", month.lowest, Unit::DegC, -70.0, 45.0);
-        checks.within(&at("highest"), "the usual highest", month.highest, Unit::DegC, -60.0, 55.0);
-        checks.within(&at("rain"), "the rain", month.rain, Unit::Mm, 0.0, 3_000.0);
+        checks.within(&at("lowest"), "Minimum temperature", month.lowest, Unit::DegC, -70.0, 45.0);
+        checks.within(&at("highest"), "Maximum temperature", month.highest, Unit::DegC, -60.0, 55.0);
+        checks.within(&at("rain"), "Rain", month.rain, Unit::Mm, 0.0, 3_000.0);
         let below = said!("Average minimum {} must be below maximum {}", month.lowest, month.highest);
         checks.require(month.lowest.base() < month.highest.base(), at("lowest"), below);
         let most = LENGTHS.get(index).copied().unwrap_or(31.0);

@@ -235,9 +235,9 @@ fn day_working(sheet: &mut Sheet, curve: &Odds, tried: &Tried, day: usize, stake
 pub fn window_odds(request: &OddsRequest) -> Result<Answer<WindowAnswer>, Refused> {
     let crop = crop_of(&request.crop, "/crop")?;
     let mut checks = Checks::new();
-    checks.within("/level", "the level", request.level, Unit::Percent, 1.0, 99.0);
+    checks.within("/level", "Odds level", request.level, Unit::Percent, 1.0, 99.0);
     if let Some(depth) = request.depth {
-        checks.within("/depth", "the depth", depth, Unit::Cm, 0.0, 30.0);
+        checks.within("/depth", "Depth", depth, Unit::Cm, 0.0, 30.0);
     }
     let count = request.rules.len();
     checks.require(count <= MOST_RULES, "/rules", format!("{count} extra rules; the limit is {MOST_RULES}"));
@@ -245,7 +245,7 @@ pub fn window_odds(request: &OddsRequest) -> Result<Answer<WindowAnswer>, Refuse
         rule.check(&mut checks, &format!("/rules/{index}"));
     }
     if let Some(stake) = request.stake {
-        checks.within("/stake", "what a failed sowing costs", stake, Unit::Money, 0.0, 1e12);
+        checks.within("/stake", "Cost of a failed sowing", stake, Unit::Money, 0.0, 1e12);
     }
     checks.done()?;
     let years = request.weather.years()?;

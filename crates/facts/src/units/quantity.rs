@@ -76,7 +76,7 @@ impl Quantity {
         match self.unit.label() {
             "" => number,
             label if let Some(per) = label.strip_prefix('\u{a4}') => format!("{}{number}{per}", currency.sign()),
-            label if label.starts_with('/') => format!("{number}{label}"),
+            label if label == "%" || label.starts_with('/') => format!("{number}{label}"),
             label => format!("{number} {label}"),
         }
     }

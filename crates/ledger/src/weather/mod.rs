@@ -113,8 +113,8 @@ pub async fn set_station(
     let kept = station(connection, member).await?.ok_or(Error::NotFound)?;
     if written == 0 && !new.is(&kept) {
         return Err(Error::Overtaken(said!(
-            "somebody set the station anew since you looked: it is \u{201c}{}\u{201d} now, {}\u{b0} north, {} above \
-             the sea, {}",
+            "someone changed the station after you opened this page; it is now \u{201c}{}\u{201d}, {}\u{b0} north, \
+             elevation {}, {}",
             kept.name,
             kept.latitude,
             Length::new(kept.elevation_m, Unit::M),

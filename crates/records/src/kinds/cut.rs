@@ -118,13 +118,13 @@ impl Record for CutMade {
             checks.part("/cut", book::Cut::from(cut.clone()).removed().map_err(harvested_not_yield));
         }
         if let Some(area) = self.area {
-            checks.within("/area", "the area", area, Unit::Ha, 0.001, 20_000.0);
+            checks.within("/area", "Area", area, Unit::Ha, 0.001, 20_000.0);
         }
         if let Some(height) = self.height {
-            checks.within("/height", "the height", height, Unit::Cm, 1.0, 600.0);
+            checks.within("/height", "Height", height, Unit::Cm, 1.0, 600.0);
         }
         if let Some(stubble) = self.stubble {
-            checks.within("/stubble", "the stubble", stubble, Unit::Cm, 0.0, 60.0);
+            checks.within("/stubble", "Stubble", stubble, Unit::Cm, 0.0, 60.0);
             let under = self.height.is_none_or(|height| stubble <= height);
             checks.require(under, "/stubble", "the stubble is taller than the stand was");
         }

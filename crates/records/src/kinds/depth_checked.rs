@@ -51,7 +51,7 @@ impl Record for DepthChecked {
         let seeds = self.depths.len() + self.on_surface as usize;
         checks.require((1..=MOST).contains(&seeds), "/depths", said!("{} seeds; enter 1 to {}", seeds, MOST));
         for (index, depth) in self.depths.iter().enumerate().take(MOST) {
-            checks.within(&format!("/depths/{index}"), &format!("depth {}", index + 1), *depth, Unit::Cm, 0.0, 20.0);
+            checks.within(&format!("/depths/{index}"), &format!("Depth {}", index + 1), *depth, Unit::Cm, 0.0, 20.0);
         }
         check_words(&mut checks, "/note", self.note.as_deref().unwrap_or_default(), false);
         checks.done()

@@ -142,17 +142,17 @@ impl Record for DressingSpread {
         let mut checks = Checks::new();
         let Dressing { product, rate, analysis, effective, .. } = &self.dressing;
         check_words(&mut checks, "/dressing/product", product, true);
-        checks.positive("/dressing/rate", "the rate", *rate, Unit::TPerHa, 200.0);
+        checks.positive("/dressing/rate", "Rate", *rate, Unit::TPerHa, 200.0);
         check_analysis(&mut checks, "/dressing/analysis", &analysis.clone().turn());
         if let Some(area) = self.area {
-            checks.within("/area", "the area", area, Unit::Ha, 0.001, 20_000.0);
+            checks.within("/area", "Area", area, Unit::Ha, 0.001, 20_000.0);
         }
         check_words(&mut checks, "/note", self.note.as_deref().unwrap_or_default(), false);
         if let Some(lime) = effective {
             let value = lime.fast + lime.slow;
-            checks.within("/dressing/effective/fast", "what reacts fast", lime.fast, Unit::Percent, 0.0, 250.0);
-            checks.within("/dressing/effective/slow", "what reacts slowly", lime.slow, Unit::Percent, 0.0, 250.0);
-            checks.within("/dressing/effective", "the effective value", value, Unit::Percent, 0.0, 250.0);
+            checks.within("/dressing/effective/fast", "Fast-acting share", lime.fast, Unit::Percent, 0.0, 250.0);
+            checks.within("/dressing/effective/slow", "Slow-acting share", lime.slow, Unit::Percent, 0.0, 250.0);
+            checks.within("/dressing/effective", "Effective value", value, Unit::Percent, 0.0, 250.0);
         }
         checks.done()
     }
@@ -191,5 +191,5 @@ fn check_analysis(checks: &mut Checks, pointer: &str, analysis: &Analysis) {
         checks.within(pointer, nutrient.words(), *share, Unit::Percent, 0.0, 100.0);
     }
     let sum: Fraction = analysis.values().copied().sum();
-    checks.within(pointer, "the analysis, added up,", sum, Unit::Percent, -1e9, 100.0);
+    checks.within(pointer, "Analysis, added up,", sum, Unit::Percent, -1e9, 100.0);
 }

@@ -63,17 +63,17 @@ impl Record for DrillSet {
             let known = library().crop(other).is_some();
             checks.require(known && once, format!("/also/{index}"), said!("“{}” is not another crop in the library", other.as_str()));
         }
-        checks.positive("/rate", "the rate", self.rate, Unit::KgPerHa, 2_000.0);
+        checks.positive("/rate", "Rate", self.rate, Unit::KgPerHa, 2_000.0);
         if let Some(setting) = self.setting {
             let right = setting > 0.0 && setting <= 100_000.0;
             checks.require(right, "/setting", said!("Setting is {}; enter a number above zero", setting));
         }
         checks.require(self.rows.len() <= 120, "/rows", "enter at most 120 rows");
         for (index, row) in self.rows.iter().enumerate().take(120) {
-            checks.within(&format!("/rows/{index}"), &format!("row {}", index + 1), *row, Unit::Kg, 0.0, 50.0);
+            checks.within(&format!("/rows/{index}"), &format!("Row {}", index + 1), *row, Unit::Kg, 0.0, 50.0);
         }
         if let Some(course) = self.course {
-            checks.within("/course", "the course", course, Unit::M, 5.0, 2_000.0);
+            checks.within("/course", "Test course length", course, Unit::M, 5.0, 2_000.0);
         }
         check_words(&mut checks, "/note", self.note.as_deref().unwrap_or_default(), false);
         checks.done()

@@ -73,7 +73,7 @@ impl Record for FarmFacts {
             let within = degrees.is_finite() && degrees.abs() <= most;
             checks.require(within, pointer, format!("{degrees}° is not a {what}; enter −{most} to {most}"));
         }
-        checks.within("/elevation", "the elevation", self.elevation, Unit::M, -430.0, 6_000.0);
+        checks.within("/elevation", "Elevation", self.elevation, Unit::M, -430.0, 6_000.0);
         let months = self.year_begins.is_none_or(|month| (1..=12).contains(&month));
         checks.require(months, "/year_begins", "choose a month, 1–12");
         checks.done()

@@ -47,14 +47,14 @@ impl Record for FieldShape {
     fn check(&self, _: Date) -> Result<(), Refused> {
         let mut checks = Checks::new();
         check_words(&mut checks, "/name", &self.name, true);
-        checks.positive("/area", "the area", self.area, Unit::Ha, 20_000.0);
-        checks.positive("/sown_area", "the area to sow", self.sown_area, Unit::Ha, 20_000.0);
+        checks.positive("/area", "Area", self.area, Unit::Ha, 20_000.0);
+        checks.positive("/sown_area", "Sown area", self.sown_area, Unit::Ha, 20_000.0);
         checks.require(
             self.sown_area.base() <= self.area.base() * (1.0 + 1e-9),
             "/sown_area",
             said!("Sown area {} is more than the field’s {}", self.sown_area, self.area),
         );
-        checks.within("/setback", "the setback", self.setback, Unit::M, 0.0, 500.0);
+        checks.within("/setback", "Setback", self.setback, Unit::M, 0.0, 500.0);
         checks.done()
     }
 

@@ -178,7 +178,7 @@ impl Record for ForageAnalysis {
     fn check(&self, _: Date) -> Result<(), Refused> {
         let mut checks = Checks::new();
         if let Some(dry) = self.dry_matter {
-            checks.within("/dry_matter", "dry matter", dry, Unit::Percent, 5.0, 100.0);
+            checks.within("/dry_matter", "Dry matter", dry, Unit::Percent, 5.0, 100.0);
         }
         let any = self.shares().iter().any(|(_, _, share, _)| share.is_some())
             || self.dry_matter.is_some()
@@ -199,7 +199,7 @@ impl Record for ForageAnalysis {
             checks.require(adf <= ndf, "/adf", detail);
         }
         if let Some(nitrate) = self.nitrate {
-            checks.within("/nitrate/share", "nitrate", nitrate.share, Unit::Percent, 0.0, 10.0);
+            checks.within("/nitrate/share", "Nitrate", nitrate.share, Unit::Percent, 0.0, 10.0);
         }
         if let Some(ph) = self.ph {
             checks.require((3.0..=9.0).contains(&ph), "/ph", format!("pH is {ph}; enter 3\u{2013}9"));

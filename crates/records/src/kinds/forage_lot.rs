@@ -144,16 +144,16 @@ impl Record for ForageLot {
             checks.require((1..=100_000).contains(&pieces), "/pieces", detail);
         }
         if let Some(mass) = self.piece_mass {
-            checks.within("/piece_mass", "the average weight", mass, Unit::Kg, 1.0, 40_000.0);
+            checks.within("/piece_mass", "Average weight", mass, Unit::Kg, 1.0, 40_000.0);
         }
         if let Some(mass) = self.mass {
-            checks.within("/mass", "the total weight", mass, Unit::Kg, 1.0, 5e7);
+            checks.within("/mass", "Total weight", mass, Unit::Kg, 1.0, 5e7);
         }
         if let Some(moisture) = self.moisture {
-            checks.within("/moisture", "moisture", moisture, Unit::Percent, 0.0, 90.0);
+            checks.within("/moisture", "Moisture", moisture, Unit::Percent, 0.0, 90.0);
         }
         if let Some(area) = self.area {
-            checks.within("/area", "the area", area, Unit::Ha, 0.001, 20_000.0);
+            checks.within("/area", "Area", area, Unit::Ha, 0.001, 20_000.0);
         }
         check_words(&mut checks, "/place", self.place.as_deref().unwrap_or_default(), false);
         check_words(&mut checks, "/note", self.note.as_deref().unwrap_or_default(), false);

@@ -76,7 +76,7 @@ impl Record for ForageSplit {
                 checks.require((1..=100_000).contains(&pieces), at("pieces"), detail);
             }
             if let Some(mass) = part.mass {
-                checks.within(&at("mass"), "the weight", mass, Unit::Kg, 1.0, 5e7);
+                checks.within(&at("mass"), "Weight", mass, Unit::Kg, 1.0, 5e7);
             }
             check_words(&mut checks, &at("place"), part.place.as_deref().unwrap_or_default(), false);
         }

@@ -31,7 +31,7 @@ impl Record for Irrigation {
 
     fn check(&self, _: Date) -> Result<(), Refused> {
         let mut checks = Checks::new();
-        checks.within("/depth", "the water", self.depth, Unit::Mm, 0.1, 300.0);
+        checks.within("/depth", "Irrigation", self.depth, Unit::Mm, 0.1, 300.0);
         checks.done()
     }
 

@@ -96,7 +96,7 @@ impl Record for LotTag {
         let tag: seed::Tag = self.tag.clone().turn();
         checks.part("/tag", tag.check());
         if let Some(mass) = self.on_hand {
-            checks.within("/on_hand", "what is on hand", mass, Unit::Kg, 0.0, 1e6);
+            checks.within("/on_hand", "Amount on hand", mass, Unit::Kg, 0.0, 1e6);
         }
         checks.done()
     }

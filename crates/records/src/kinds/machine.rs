@@ -69,25 +69,25 @@ impl Record for MachineFacts {
         check_words(&mut checks, "/name", &self.name, true);
         check_words(&mut checks, "/note", &self.note, false);
         if let Some(width) = self.width {
-            checks.within("/width", "the width", width, Unit::M, 0.3, 60.0);
+            checks.within("/width", "Width", width, Unit::M, 0.3, 60.0);
         }
         if let Some(spacing) = self.row_spacing {
-            checks.within("/row_spacing", "the row spacing", spacing, Unit::Cm, 5.0, 200.0);
+            checks.within("/row_spacing", "Row spacing", spacing, Unit::Cm, 5.0, 200.0);
         }
         if let Some(speed) = self.speed {
-            checks.within("/speed", "the speed", speed, Unit::KmPerH, 0.5, 40.0);
+            checks.within("/speed", "Speed", speed, Unit::KmPerH, 0.5, 40.0);
         }
         if let Some(efficiency) = self.efficiency {
-            checks.within("/efficiency", "field efficiency", efficiency, Unit::Percent, 10.0, 100.0);
+            checks.within("/efficiency", "Field efficiency", efficiency, Unit::Percent, 10.0, 100.0);
         }
         if let Some(tank) = self.tank {
-            checks.within("/tank", "the tank", tank, Unit::L, 1.0, 50_000.0);
+            checks.within("/tank", "Tank size", tank, Unit::L, 1.0, 50_000.0);
         }
         if let Some(filling) = self.filling {
-            checks.within("/filling", "a filling", filling, Unit::Min, 0.0, 600.0);
+            checks.within("/filling", "Refill time", filling, Unit::Min, 0.0, 600.0);
         }
         if let Some(cost) = self.cost {
-            checks.within("/cost", "an hour", cost, Unit::MoneyPerH, 0.0, 1e8);
+            checks.within("/cost", "Cost per hour", cost, Unit::MoneyPerH, 0.0, 1e8);
         }
         checks.done()
     }

@@ -92,7 +92,7 @@ impl Record for OddSpot {
             checks.require(sound, "/at", "that location is not valid");
         }
         if let Some(radius) = self.radius {
-            checks.within("/radius", "how far it reaches", radius, Unit::M, 0.5, 500.0);
+            checks.within("/radius", "Radius", radius, Unit::M, 0.5, 500.0);
         }
         let note = self.note.as_deref().unwrap_or_default();
         check_words(&mut checks, "/note", note, self.odd == Odd::Other);

@@ -118,7 +118,7 @@ impl Record for PestSeen {
             checks.require(sound, "/count/number", format!("the number is {number}; enter 0\u{2013}10,000"));
         }
         if let Some(damaged) = self.damaged {
-            checks.within("/damaged", "the share damaged", damaged, Unit::Percent, 0.0, 100.0);
+            checks.within("/damaged", "Share damaged", damaged, Unit::Percent, 0.0, 100.0);
         }
         if let Some(at) = self.at {
             checks.require(at.is_on_earth(), "/at", "no place on earth lies there");

@@ -83,7 +83,7 @@ impl Record for PlantsSet {
 
     fn check(&self, _: Date) -> Result<(), Refused> {
         let mut checks = Checks::new();
-        checks.within("/area", "the area", self.area, Unit::Ha, 0.001, 20_000.0);
+        checks.within("/area", "Area", self.area, Unit::Ha, 0.001, 20_000.0);
         for (pointer, least, many) in
             [("/set", 1.0, Some(self.set)), ("/lost", 0.0, self.lost), ("/loads", 0.0, self.loads)]
         {
@@ -93,7 +93,7 @@ impl Record for PlantsSet {
             }
         }
         if let Some(depth) = self.depth {
-            checks.within("/depth", "the depth", depth, Unit::Cm, 0.0, 60.0);
+            checks.within("/depth", "Depth", depth, Unit::Cm, 0.0, 60.0);
         }
         check_words(&mut checks, "/note", self.note.as_deref().unwrap_or_default(), false);
         checks.done()

@@ -37,9 +37,9 @@ impl Record for PriceTold {
 
     fn check(&self, _: Date) -> Result<(), Refused> {
         let mut checks = Checks::new();
-        checks.within("/price", "the price", self.price, Unit::MoneyPerKg, 0.0, 1e8);
+        checks.within("/price", "Price", self.price, Unit::MoneyPerKg, 0.0, 1e8);
         if let Some(bought) = self.bought {
-            checks.positive("/bought", "what was bought", bought, Unit::T, 100_000.0);
+            checks.positive("/bought", "Amount bought", bought, Unit::T, 100_000.0);
         }
         checks.done()
     }

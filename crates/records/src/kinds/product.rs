@@ -202,8 +202,8 @@ fn check_label(checks: &mut Checks, label: &Label) {
     check_words(checks, "/nature/stages", &label.stages, false);
     for (pointer, rate) in [("/nature/lowest", label.lowest), ("/nature/highest", label.highest)] {
         match rate {
-            Some(Rate::Weighed(rate)) => checks.positive(pointer, "the rate", rate, Unit::KgPerHa, 1_000.0),
-            Some(Rate::Poured(rate)) => checks.positive(pointer, "the rate", rate, Unit::LPerHa, 1_000.0),
+            Some(Rate::Weighed(rate)) => checks.positive(pointer, "Rate", rate, Unit::KgPerHa, 1_000.0),
+            Some(Rate::Poured(rate)) => checks.positive(pointer, "Rate", rate, Unit::LPerHa, 1_000.0),
             None => {}
         }
     }
@@ -227,11 +227,11 @@ fn check_label(checks: &mut Checks, label: &Label) {
         check_words(checks, &format!("/nature/over/{index}"), crop, true);
     }
     if let Some(wind) = label.most_wind {
-        checks.within("/nature/most_wind", "the wind", wind, Unit::KmPerH, 0.0, 60.0);
+        checks.within("/nature/most_wind", "Wind", wind, Unit::KmPerH, 0.0, 60.0);
     }
     for (pointer, limit) in [("/nature/coolest", label.coolest), ("/nature/hottest", label.hottest)] {
         if let Some(limit) = limit {
-            checks.within(pointer, "the temperature", limit, Unit::DegC, -10.0, 50.0);
+            checks.within(pointer, "Temperature", limit, Unit::DegC, -10.0, 50.0);
         }
     }
     checks.require(label.plant_back.len() <= 60, "/nature/plant_back", "enter at most 60 crops");
@@ -241,7 +241,7 @@ fn check_label(checks: &mut Checks, label: &Label) {
         checks.require(wait.days <= 2_000, at, format!("{} days; enter at most 2,000", wait.days));
     }
     if let Some(buffer) = label.buffer {
-        checks.within("/nature/buffer", "the buffer", buffer, Unit::M, 0.0, 500.0);
+        checks.within("/nature/buffer", "Buffer", buffer, Unit::M, 0.0, 500.0);
     }
 }
 
@@ -263,13 +263,13 @@ impl Record for ProductFacts {
         let mut checks = Checks::new();
         check_words(&mut checks, "/name", &self.name, true);
         if let Some(package) = self.package {
-            checks.within("/package", "a bag", package, Unit::Kg, 0.01, 2_000.0);
+            checks.within("/package", "Bag weight", package, Unit::Kg, 0.01, 2_000.0);
         }
         match &self.nature {
             Nature::Fertiliser { analysis } => check_analysis(&mut checks, analysis),
             Nature::Manure { analysis, dry_matter } => {
                 check_analysis(&mut checks, analysis);
-                checks.within("/nature/dry_matter", "dry matter", *dry_matter, Unit::Percent, 0.5, 100.0);
+                checks.within("/nature/dry_matter", "Dry matter", *dry_matter, Unit::Percent, 0.5, 100.0);
             }
             Nature::Lime(lime) => drop(checks.part("/nature", lime.material(&self.name).check())),
             Nature::Inoculant { serves } => check_words(&mut checks, "/nature/serves", serves, true),

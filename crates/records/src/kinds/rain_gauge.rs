@@ -29,7 +29,7 @@ impl Record for RainGauge {
 
     fn check(&self, _: Date) -> Result<(), Refused> {
         let mut checks = Checks::new();
-        checks.within("/rain", "the rain", self.rain, Unit::Mm, 0.0, 300.0);
+        checks.within("/rain", "Rain", self.rain, Unit::Mm, 0.0, 300.0);
         checks.done()
     }
 

@@ -44,7 +44,7 @@ impl Record for SampleTaken {
             checks.require((1..=500).contains(&cores), "/cores", said!("{} cores; enter 1–500", cores));
         }
         if let Some(depth) = self.depth {
-            checks.within("/depth", "the depth", depth, Unit::Cm, 1.0, 120.0);
+            checks.within("/depth", "Depth", depth, Unit::Cm, 1.0, 120.0);
         }
         check_words(&mut checks, "/bag", self.bag.as_deref().unwrap_or_default(), false);
         check_words(&mut checks, "/note", self.note.as_deref().unwrap_or_default(), false);

@@ -97,16 +97,16 @@ impl Record for SeedSown {
 
     fn check(&self, _: Date) -> Result<(), Refused> {
         let mut checks = Checks::new();
-        checks.within("/area", "the area", self.area, Unit::Ha, 0.001, 20_000.0);
-        checks.positive("/mass", "the seed", self.mass, Unit::Kg, 1e6);
+        checks.within("/area", "Area", self.area, Unit::Ha, 0.001, 20_000.0);
+        checks.positive("/mass", "Seed", self.mass, Unit::Kg, 1e6);
         if let Some(spilled) = self.spilled {
-            checks.within("/spilled", "what was lost", spilled, Unit::Kg, 0.0, 1e6);
+            checks.within("/spilled", "Seed lost", spilled, Unit::Kg, 0.0, 1e6);
         }
         if let Some(depth) = self.depth {
-            checks.within("/depth", "the depth", depth, Unit::Cm, 0.0, 20.0);
+            checks.within("/depth", "Depth", depth, Unit::Cm, 0.0, 20.0);
         }
         if let Some(temperature) = self.soil_temperature {
-            checks.within("/soil_temperature", "the soil", temperature, Unit::DegC, -20.0, 60.0);
+            checks.within("/soil_temperature", "Soil temperature", temperature, Unit::DegC, -20.0, 60.0);
         }
         if checks.is_clean() && self.rate().to(Unit::KgPerHa) > 2_000.0 {
             checks.refuse("/mass", said!("{} on {} is {}; check the units", self.mass, self.area, self.rate()));

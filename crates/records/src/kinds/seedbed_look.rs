@@ -71,7 +71,7 @@ impl Record for SeedbedLook {
     fn check(&self, _: Date) -> Result<(), Refused> {
         let mut checks = Checks::new();
         if let Some(sunk) = self.sunk {
-            checks.within("/sunk", "the boot", sunk, Unit::Mm, 0.0, 300.0);
+            checks.within("/sunk", "Boot depth", sunk, Unit::Mm, 0.0, 300.0);
         }
         let note = self.note.as_deref().unwrap_or_default();
         check_words(&mut checks, "/note", note, false);

@@ -33,8 +33,8 @@ impl Record for SoilTemperature {
 
     fn check(&self, _: Date) -> Result<(), Refused> {
         let mut checks = Checks::new();
-        checks.within("/depth", "the depth", self.depth, Unit::Cm, 0.0, 50.0);
-        checks.within("/temperature", "the soil", self.temperature, Unit::DegC, -20.0, 50.0);
+        checks.within("/depth", "Depth", self.depth, Unit::Cm, 0.0, 50.0);
+        checks.within("/temperature", "Soil temperature", self.temperature, Unit::DegC, -20.0, 50.0);
         checks.done()
     }
 

@@ -168,8 +168,8 @@ impl Record for Sprayed {
         }
         check_words(&mut checks, "/product", self.product.as_deref().unwrap_or_default(), false);
         match self.amount {
-            Some(Rate::Weighed(rate)) => checks.positive("/amount", "the rate", rate, Unit::KgPerHa, 1_000.0),
-            Some(Rate::Poured(rate)) => checks.positive("/amount", "the rate", rate, Unit::LPerHa, 1_000.0),
+            Some(Rate::Weighed(rate)) => checks.positive("/amount", "Rate", rate, Unit::KgPerHa, 1_000.0),
+            Some(Rate::Poured(rate)) => checks.positive("/amount", "Rate", rate, Unit::LPerHa, 1_000.0),
             None => {}
         }
         for (pointer, days, most) in [
@@ -186,13 +186,13 @@ impl Record for Sprayed {
             checks.require(wait.days <= 2_000, at, format!("{} days; at most 2,000", wait.days));
         }
         if let Some(area) = self.area {
-            checks.within("/area", "the area", area, Unit::Ha, 0.001, 20_000.0);
+            checks.within("/area", "Area", area, Unit::Ha, 0.001, 20_000.0);
         }
         if let Some(wind) = self.wind {
-            checks.within("/wind", "the wind", wind, Unit::KmPerH, 0.0, 200.0);
+            checks.within("/wind", "Wind", wind, Unit::KmPerH, 0.0, 200.0);
         }
         if let Some(air) = self.temperature {
-            checks.within("/temperature", "the air", air, Unit::DegC, -40.0, 60.0);
+            checks.within("/temperature", "Air temperature", air, Unit::DegC, -40.0, 60.0);
         }
         checks.done()
     }

@@ -137,11 +137,11 @@ impl MendingPrices {
 
     fn check(&self, checks: &mut Checks) {
         if let Some(price) = self.dry_matter {
-            checks.within("/prices/dry_matter", "the price", price, Unit::MoneyPerT, 0.0, 1e5);
+            checks.within("/prices/dry_matter", "Price", price, Unit::MoneyPerT, 0.0, 1e5);
         }
         for (pointer, cost) in [("/prices/thicken", self.thicken), ("/prices/start_over", self.start_over)] {
             if let Some(cost) = cost {
-                checks.within(pointer, "the cost", cost, Unit::MoneyPerHa, 0.0, 1e6);
+                checks.within(pointer, "Cost", cost, Unit::MoneyPerHa, 0.0, 1e6);
             }
         }
     }

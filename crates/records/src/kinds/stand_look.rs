@@ -56,16 +56,16 @@ impl Record for StandLook {
     fn check(&self, _: Date) -> Result<(), Refused> {
         let mut checks = Checks::new();
         if let Some(height) = self.plant_height {
-            checks.within("/plant_height", "the height", height, Unit::Cm, 0.0, 600.0);
+            checks.within("/plant_height", "Height", height, Unit::Cm, 0.0, 600.0);
         }
         if let Some(height) = self.weed_height {
-            checks.within("/weed_height", "the height", height, Unit::Cm, 0.0, 600.0);
+            checks.within("/weed_height", "Height", height, Unit::Cm, 0.0, 600.0);
         }
         if let Some(plants) = self.plants {
-            checks.within("/plants", "the count", plants, Unit::PerM2, 0.0, 20_000.0);
+            checks.within("/plants", "Count", plants, Unit::PerM2, 0.0, 20_000.0);
         }
         if let Some(seedlings) = self.seedlings {
-            checks.within("/seedlings", "the seedlings", seedlings, Unit::PerM, 0.0, 5_000.0);
+            checks.within("/seedlings", "Seedlings", seedlings, Unit::PerM, 0.0, 5_000.0);
         }
         if let Some(leaves) = self.leaves {
             let right = (0.0..=30.0).contains(&leaves);

@@ -64,13 +64,13 @@ impl Record for Step {
         check_words(&mut checks, "/note", self.note.as_deref().unwrap_or_default(), false);
         check_words(&mut checks, "/setting", self.setting.as_deref().unwrap_or_default(), false);
         if let Some(area) = self.area {
-            checks.positive("/area", "the area", area, Unit::Ha, 20_000.0);
+            checks.positive("/area", "Area", area, Unit::Ha, 20_000.0);
         }
         if let Some(rate) = self.bulk_rate {
-            checks.positive("/bulk_rate", "the rate", rate, Unit::KgPerHa, 2_000.0);
+            checks.positive("/bulk_rate", "Rate", rate, Unit::KgPerHa, 2_000.0);
         }
         if let Some(depth) = self.depth {
-            checks.within("/depth", "the depth", depth, Unit::Cm, 0.0, 60.0);
+            checks.within("/depth", "Depth", depth, Unit::Cm, 0.0, 60.0);
         }
         checks.done()
     }

@@ -32,7 +32,7 @@ impl Record for StockCounted {
 
     fn check(&self, _: Date) -> Result<(), Refused> {
         let mut checks = Checks::new();
-        checks.within("/there", "the stock", self.there, Unit::T, 0.0, 100_000.0);
+        checks.within("/there", "Amount on hand", self.there, Unit::T, 0.0, 100_000.0);
         checks.done()
     }
 

@@ -46,8 +46,8 @@ impl Record for VarietyTrial {
 
     fn check(&self, _: Date) -> Result<(), Refused> {
         let mut checks = Checks::new();
-        checks.within("/yield", "the yield", self.yielded, Unit::TPerHa, 0.0, 100.0);
-        checks.positive("/mean", "the trial\u{2019}s mean", self.mean, Unit::TPerHa, 100.0);
+        checks.within("/yield", "Yield", self.yielded, Unit::TPerHa, 0.0, 100.0);
+        checks.positive("/mean", "Trial\u{2019}s mean", self.mean, Unit::TPerHa, 100.0);
         check_words(&mut checks, "/place", &self.place, true);
         checks.done()
     }

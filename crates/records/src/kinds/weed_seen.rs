@@ -124,10 +124,10 @@ impl Record for WeedSeen {
         let mut checks = Checks::new();
         check_words(&mut checks, "/name", &self.name, true);
         if let Some(height) = self.height {
-            checks.within("/height", "the height", height, Unit::Cm, 0.0, 600.0);
+            checks.within("/height", "Height", height, Unit::Cm, 0.0, 600.0);
         }
         if let Some(cover) = self.cover {
-            checks.within("/cover", "the cover", cover, Unit::Percent, 0.0, 100.0);
+            checks.within("/cover", "Cover", cover, Unit::Percent, 0.0, 100.0);
         }
         if let Some(at) = self.at {
             checks.require(at.is_on_earth(), "/at", "that location is not valid");

@@ -147,7 +147,7 @@ pub(crate) fn check_place(
     let within = |value: f64, most: f64| value.is_finite() && value.abs() <= most;
     checks.require(within(latitude, 90.0), "/latitude", format!("Latitude is {latitude}°; enter −90 to 90"));
     checks.require(within(longitude, 180.0), "/longitude", format!("Longitude is {longitude}°; enter −180 to 180"));
-    checks.within("/elevation", "the elevation", elevation, Unit::M, -430.0, 6_000.0);
+    checks.within("/elevation", "Elevation", elevation, Unit::M, -430.0, 6_000.0);
     if let Some(zone) = time_zone {
         let detail = said!("“{}” is not a known time zone; use a name such as America/New_York", zone);
         checks.require(clock::is_zone(zone), "/time_zone", detail);
@@ -380,7 +380,7 @@ pub struct Settings {
 
 /// A window opens at odds that are neither none nor certainty.
 pub fn check_level(checks: &mut Checks, pointer: &str, level: Fraction) {
-    checks.within(pointer, "the level", level, Unit::Percent, 1.0, 99.0);
+    checks.within(pointer, "Odds level", level, Unit::Percent, 1.0, 99.0);
 }
 
 /// Change one's own settings.

@@ -118,7 +118,7 @@ pub async fn set_up(
         "/latitude",
         format!("Latitude is {}°; enter −90 to 90", body.latitude),
     );
-    checks.within("/elevation", "the elevation", body.elevation, Unit::M, -430.0, 6_000.0);
+    checks.within("/elevation", "Elevation", body.elevation, Unit::M, -430.0, 6_000.0);
     let code = body.code.as_deref().map(str::trim).filter(|code| !code.is_empty());
     // It becomes part of an address.
     let plain = |code: &str| code.len() <= 200 && code.chars().all(|c| c.is_ascii_alphanumeric() || "-_.".contains(c));
@@ -175,7 +175,7 @@ pub async fn probe(
 ) -> Result<Shown<EntryView>, Problem> {
     member.records()?;
     let mut checks = Checks::new();
-    checks.within("/depth", "the depth", body.depth, Unit::Cm, 0.0, 50.0);
+    checks.within("/depth", "Depth", body.depth, Unit::Cm, 0.0, 50.0);
     checks.done()?;
     let today = member.today();
     let mut connection = state.pool.get().await?;

@@ -94,7 +94,7 @@ pub async fn windows(
     let mut checks = Checks::new();
     check_level(&mut checks, "/level", level);
     if let Some(stake) = body.stake {
-        checks.within("/stake", "the stake", stake, Unit::Money, 0.0, 1e12);
+        checks.within("/stake", "Cost of a failed sowing", stake, Unit::Money, 0.0, 1e12);
     }
     checks.done()?;
     let mut connection = state.pool.get().await?;

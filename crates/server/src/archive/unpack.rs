@@ -85,7 +85,7 @@ impl Lines {
         let at = format!("line {} of {}", self.read, self.name);
         ensure!(read as u64 <= LONGEST, "{at} is longer than any farm\u{2019}s");
         ensure!(self.read <= MOST_ROWS, "{} has more lines than any farm\u{2019}s", self.name);
-        let line = String::from_utf8(line).ok().with_context(|| format!("{at} is no text"))?;
+        let line = String::from_utf8(line).ok().with_context(|| format!("{at} is not text"))?;
         Ok(Some(line.trim_end_matches(['\n', '\r']).to_owned()))
     }
 
@@ -93,7 +93,7 @@ impl Lines {
     fn next_json(&mut self) -> anyhow::Result<Option<String>> {
         let Some(line) = self.next()? else { return Ok(None) };
         let object = line.starts_with('{') && serde_json::from_str::<Value>(&line).is_ok();
-        ensure!(object, "line {} of {} is no JSON", self.read, self.name);
+        ensure!(object, "line {} of {} is not JSON", self.read, self.name);
         Ok(Some(line))
     }
 
@@ -370,7 +370,7 @@ pub async fn import(
         }
     };
     Ok(match put {
-        Put::New(entries) => format!("{name}: {entries} entries, sound{signed}{managed}"),
+        Put::New(entries) => format!("{name}: {entries} entries, verified{signed}{managed}"),
         Put::There => format!("{name} is already here and identical{managed}"),
     })
 }
