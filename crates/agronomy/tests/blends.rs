@@ -161,16 +161,16 @@ fn ceilings_dressings_and_tolerances_hold() {
 }
 
 #[rstest]
-#[case::nothing_supplies(|asked: &mut BlendRequest| { asked.needs.insert(Nutrient::Mo, kg(0.1)); }, "/needs", "nothing here supplies Mo")]
-#[case::ceiling(|asked: &mut BlendRequest| { asked.products.retain(|one| one.name.starts_with("DAP")); asked.needs.remove(&Nutrient::K2o); asked.ceilings.insert(Nutrient::N, kg(2.0)); }, "/needs", "the ceiling on N is in the way")]
-#[case::per_dressing(|asked: &mut BlendRequest| { asked.per_dressing.insert(Nutrient::K2o, kg(50.0)); }, "/needs", "the limit of K₂O in a dressing is in the way")]
-#[case::most(|asked: &mut BlendRequest| { asked.products.retain(|one| one.name.starts_with("potash") || one.name.starts_with("triple")); asked.products.iter_mut().for_each(|one| one.most = Some(kg(10.0))); asked.needs.remove(&Nutrient::P2o5); }, "/needs", "the most of potash")]
-#[case::no_products(|asked: &mut BlendRequest| asked.products.clear(), "/products", "no product")]
-#[case::no_needs(|asked: &mut BlendRequest| asked.needs.clear(), "/needs", "nothing is needed")]
-#[case::analysis(|asked: &mut BlendRequest| { asked.products[0].analysis.insert(Nutrient::S, Fraction::percent(70.0)); }, "/products/0/analysis", "116.0 %")]
-#[case::price(|asked: &mut BlendRequest| asked.products[0].price = MoneyPerMass::new(-1.0, Unit::MoneyPerKg), "/products/0/price", "must be from")]
+#[case::nothing_supplies(|asked: &mut BlendRequest| { asked.needs.insert(Nutrient::Mo, kg(0.1)); }, "/needs", "no product supplies Mo")]
+#[case::ceiling(|asked: &mut BlendRequest| { asked.products.retain(|one| one.name.starts_with("DAP")); asked.needs.remove(&Nutrient::K2o); asked.ceilings.insert(Nutrient::N, kg(2.0)); }, "/needs", "the limit on N prevents it")]
+#[case::per_dressing(|asked: &mut BlendRequest| { asked.per_dressing.insert(Nutrient::K2o, kg(50.0)); }, "/needs", "the limit of K₂O per application prevents it")]
+#[case::most(|asked: &mut BlendRequest| { asked.products.retain(|one| one.name.starts_with("potash") || one.name.starts_with("triple")); asked.products.iter_mut().for_each(|one| one.most = Some(kg(10.0))); asked.needs.remove(&Nutrient::P2o5); }, "/needs", "the maximum of potash")]
+#[case::no_products(|asked: &mut BlendRequest| asked.products.clear(), "/products", "add at least one product")]
+#[case::no_needs(|asked: &mut BlendRequest| asked.needs.clear(), "/needs", "enter at least one nutrient need above zero")]
+#[case::analysis(|asked: &mut BlendRequest| { asked.products[0].analysis.insert(Nutrient::S, Fraction::percent(70.0)); }, "/products/0/analysis", "116.0%")]
+#[case::price(|asked: &mut BlendRequest| asked.products[0].price = MoneyPerMass::new(-1.0, Unit::MoneyPerKg), "/products/0/price", "enter ")]
 #[case::bags(|asked: &mut BlendRequest| asked.whole_bags = true, "/area", "area")]
-#[case::dressings(|asked: &mut BlendRequest| asked.dressings = Some(0), "/dressings", "0 dressings")]
+#[case::dressings(|asked: &mut BlendRequest| asked.dressings = Some(0), "/dressings", "0 applications")]
 fn says_what_is_in_the_way(#[case] spoil: fn(&mut BlendRequest), #[case] pointer: &str, #[case] said: &str) {
     let mut asked = request(&[(Nutrient::P2o5, 60.0), (Nutrient::K2o, 200.0)], library_products());
     spoil(&mut asked);

@@ -124,9 +124,9 @@ fn the_thin_years_count() {
 }
 
 #[rstest]
-#[case("straw", 4, "/goal", "nothing that a stand is for")]
-#[case("hay", 0, "/years", "from 1 to 40")]
-#[case("hay", 400, "/years", "from 1 to 40")]
+#[case("straw", 4, "/goal", "” is not a goal; choose from")]
+#[case("hay", 0, "/years", "enter 1–40")]
+#[case("hay", 400, "/years", "enter 1–40")]
 fn what_can_not_be_asked(#[case] goal: &str, #[case] years: u32, #[case] pointer: &str, #[case] why: &str) {
     let refused = rank(&asked(goal, years, good_ground(), hills())).unwrap_err();
     assert_eq!(refused.0[0].pointer, pointer);
@@ -173,7 +173,10 @@ fn every_trait_is_on_its_scale() {
         assert!(seasons.iter().all(|season| season.low <= season.high));
         assert!(crop.life == Life::Annual || crop.stand.winter.is_some());
     }
-    assert!(traits::forbids(library().crop("alfalfa").unwrap())[0].contains("never thickened"));
+    assert!(
+        traits::forbids(library().crop("alfalfa").unwrap())[0]
+            .contains("months after the same species, and do not thicken it once it is a year old")
+    );
 }
 
 proptest! {

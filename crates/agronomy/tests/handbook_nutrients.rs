@@ -187,7 +187,7 @@ fn a_goal_is_as_moist_as_it_says(#[case] moisture: Option<f64>, #[case] pounds: 
 fn just_under_the_critical_level_is_not_called_enough() {
     let needs = need(&alfalfa(None, Some(90.0), 10.0)).unwrap().value;
     let whys: Vec<String> = needs.schools.iter().map(|side| side.k2o.why.told(None)).collect();
-    assert!(whys[0].contains("nearly high enough"), "{whys:?}");
+    assert!(whys[0].contains("slightly below critical"), "{whys:?}");
     assert!(whys.iter().all(|why| !why.contains("optimum")), "{whys:?}");
 }
 

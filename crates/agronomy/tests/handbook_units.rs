@@ -121,10 +121,10 @@ fn reads_what_people_write(#[case] text: &str, #[case] dimension: Dimension, #[c
 #[rstest]
 #[case("", "expected")]
 #[case("many", "number")]
-#[case("5 bananas", "not a unit")]
+#[case("5 bananas", "” is not a known unit")]
 #[case("5 in", "expected a mass")]
 #[case("1/0 lb", "number")]
-#[case("€5", "in USD here")]
+#[case("€5", "use USD here")]
 fn says_what_it_could_not_read(#[case] text: &str, #[case] said: &str) {
     let error = read(text, Dimension::Mass, Unit::Lb, System::Us).unwrap_err();
     assert!(error.contains(said), "{error}");
@@ -136,9 +136,9 @@ fn says_what_it_could_not_read(#[case] text: &str, #[case] said: &str) {
 #[case("EUR", "5", Ok(5.0))]
 #[case("EUR", "5 EUR", Ok(5.0))]
 #[case("EUR", "EUR 5", Ok(5.0))]
-#[case("EUR", "$5", Err("in EUR here"))]
-#[case("EUR", "5 USD", Err("in EUR here, not in USD"))]
-#[case("EUR", "5 dollars", Err("in EUR here, not in USD"))]
+#[case("EUR", "$5", Err("use EUR here"))]
+#[case("EUR", "5 USD", Err("use EUR here, not USD"))]
+#[case("EUR", "5 dollars", Err("use EUR here, not USD"))]
 #[case("ARS", "$5", Ok(5.0))]
 #[case("ARS", "5 ars", Ok(5.0))]
 #[case("USD", "5 dollars", Ok(5.0))]
@@ -212,5 +212,5 @@ fn a_wrong_dimension_is_refused_in_words() {
     let error = serde_json::from_str::<MassPerArea>(r#"{"value": 3, "unit": "in"}"#).unwrap_err();
     assert!(error.to_string().contains("expected a mass per area"), "{error}");
     let error = serde_json::from_str::<MassPerArea>(r#"{"value": 3, "unit": "stone"}"#).unwrap_err();
-    assert!(error.to_string().contains("not a unit"), "{error}");
+    assert!(error.to_string().contains("” is not a known unit"), "{error}");
 }

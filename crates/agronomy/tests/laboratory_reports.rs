@@ -73,19 +73,24 @@ fn a_heading_can_be_named() {
 }
 
 #[rstest]
-#[case::missing_column("Field,P\nA,12\n", 1, "", "no column holds pH")]
+#[case::missing_column("Field,P\nA,12\n", 1, "", "no column for pH")]
 #[case::not_a_number("Field,pH,K\nA,6.1,low\n", 2, "K", "is not a number")]
-#[case::water_ph("Field,pH\nA,15\n", 2, "pH", "soils lie between")]
+#[case::water_ph("Field,pH\nA,15\n", 2, "pH", "enter 2.5–11")]
 #[case::buffer("Field,pH,Buffer\nA,5.6,8.9\n", 2, "Buffer", "8.9")]
 #[case::cec("Field,pH,CEC\nA,5.6,0\n", 2, "CEC", "more than zero")]
-#[case::unit("Field,pH,OM\nA,5.6,340\n", 2, "OM", "100 %")]
+#[case::unit("Field,pH,OM\nA,5.6,340\n", 2, "OM", "100%")]
 #[case::no_field("Field,pH\n,5.6\n", 2, "Field", "no field")]
 #[case::no_ph("Field,pH\nA,\n", 2, "pH", "no pH")]
-#[case::cells("Field,pH\nA,5.6,7,8\n", 2, "", "4 cells where the headings have 2")]
+#[case::cells("Field,pH\nA,5.6,7,8\n", 2, "", "4 cells, but there are 2 headings")]
 #[case::day("Field,pH,Date\nA,5.6,3/30/26\n", 2, "Date", "year-month-day")]
-#[case::twice("Field,pH,K\nA,5.6,90\nA,5.8,95\n", 3, "", "stands in line 2 already")]
-#[case::upside_down("Field,pH,Depth from,Depth to\nA,5.6,12,6\n", 2, "Depth to", "below the upper")]
-#[case::nothing("Field,pH\n", 0, "", "nothing below")]
+#[case::twice("Field,pH,K\nA,5.6,90\nA,5.8,95\n", 3, "", "is already in line 2")]
+#[case::upside_down(
+    "Field,pH,Depth from,Depth to\nA,5.6,12,6\n",
+    2,
+    "Depth to",
+    "the layer bottom must be below the top"
+)]
+#[case::nothing("Field,pH\n", 0, "", "the file has headings but no data")]
 fn a_bad_line_is_named_and_nothing_is_taken(
     #[case] text: &str,
     #[case] line: usize,
@@ -129,7 +134,7 @@ fn of_many_findings_the_first_are_told_and_all_are_counted() {
 fn no_more_is_quoted_than_helps() {
     let long = "x".repeat(300_000);
     let refused = import(&format!("Field,pH,{long}\nA,5.6,1\n"), &mapping()).unwrap_err();
-    assert!(refused.0[0].detail.contains("3 headings, the longest of 300000 letters"), "{refused}");
+    assert!(refused.0[0].detail.contains("3 headings, the longest 300000 characters"), "{refused}");
     let wide = format!("Field,pH{}\nA,5.6\n", ",no use".repeat(600));
     assert!(import(&wide, &mapping()).unwrap_err().0[0].detail.contains("602 headings"));
     let imported = read(&format!("Field,pH\nA,{long}\n"));

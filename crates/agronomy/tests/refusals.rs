@@ -33,26 +33,26 @@ fn rate(value: f64) -> Value {
 }
 
 #[rstest]
-#[case("seed.pls", json!({"tag": tag(98.0, 130.0, 0.0)}), "/tag/germination", "130 %")]
+#[case("seed.pls", json!({"tag": tag(98.0, 130.0, 0.0)}), "/tag/germination", "130%")]
 #[case("seed.pls", json!({"tag": tag(0.0, 90.0, 0.0)}), "/tag/purity", "more than zero")]
-#[case("seed.pls", json!({"tag": tag(98.0, 70.0, 40.0)}), "/tag/dormant", "100 %")]
-#[case("seed.pls", json!({"tag": tag(98.0, 0.0, 0.0)}), "/tag/germination", "alive")]
-#[case("seed.pls", json!({"tag": tag(98.0, 0.0, 50.0), "dormant_seed": "left-out"}), "/tag/germination", "counts as live")]
+#[case("seed.pls", json!({"tag": tag(98.0, 70.0, 40.0)}), "/tag/dormant", "100%")]
+#[case("seed.pls", json!({"tag": tag(98.0, 0.0, 0.0)}), "/tag/germination", "both 0%")]
+#[case("seed.pls", json!({"tag": tag(98.0, 0.0, 50.0), "dormant_seed": "left-out"}), "/tag/germination", "nothing is live")]
 #[case("seed.rate", json!({"crop": "moon-grass", "target": {"by": "chart"}, "tag": tag(98.0, 90.0, 0.0)}), "/crop", "moon-grass")]
-#[case("seed.rate", json!({"crop": "giant-miscanthus", "target": {"by": "chart"}, "tag": tag(98.0, 90.0, 0.0)}), "/crop", "set out as plants")]
+#[case("seed.rate", json!({"crop": "giant-miscanthus", "target": {"by": "chart"}, "tag": tag(98.0, 90.0, 0.0)}), "/crop", "planted, not sown")]
 #[case("seed.rate", json!({"crop": "alfalfa", "target": {"by": "pls-mass", "rate": rate(-3.0)}, "tag": tag(98.0, 90.0, 0.0)}), "/target/rate", "more than zero")]
 #[case("seed.order", json!({"sown_area": {"value": 0, "unit": "ha"}, "members": []}), "/sown_area", "more than zero")]
 #[case("seed.order", json!({"sown_area": {"value": 2, "unit": "ha"}, "members": []}), "/members", "nothing to order")]
-#[case("seed.compare", json!({"crop": "alfalfa", "pls_rate": rate(18.0), "lots": []}), "/lots", "no lot")]
+#[case("seed.compare", json!({"crop": "alfalfa", "pls_rate": rate(18.0), "lots": []}), "/lots", "add a lot")]
 #[case("mix.rates", json!({"by": "mass", "members": []}), "/members", "at least one")]
 #[case("mix.rates", json!({"by": "live-seeds", "members": [
     {"crop": "alfalfa", "share": {"value": 60, "unit": "%"}}, {"crop": "timothy", "share": {"value": 30, "unit": "%"}}]}),
-    "/members", "90.0 %")]
+    "/members", "90.0%")]
 #[case("mix.rates", json!({"by": "mass", "members": [{"crop": "alfalfa", "rate": rate(9.0)}, {"crop": "alfalfa", "rate": rate(9.0)}]}), "/members/1/crop", "twice")]
-#[case("mix.rates", json!({"by": "full-rate", "members": [{"crop": "alfalfa"}]}), "/members/0/share", "what share")]
+#[case("mix.rates", json!({"by": "full-rate", "members": [{"crop": "alfalfa"}]}), "/members/0/share", "enter a share")]
 #[case("plants.count", json!({"area": {"value": 1, "unit": "ac"}}), "/row_spacing", "row spacing")]
 #[case("plants.count", json!({"crop": "alfalfa", "area": {"value": 1, "unit": "ac"}}), "/crop", "seed")]
-#[case("plants.count", json!({"crop": "giant-miscanthus", "area": {"value": 1, "unit": "ac"}, "survival": {"value": 140, "unit": "%"}}), "/survival", "140 %")]
+#[case("plants.count", json!({"crop": "giant-miscanthus", "area": {"value": 1, "unit": "ac"}, "survival": {"value": 140, "unit": "%"}}), "/survival", "140%")]
 fn names_the_field_and_the_bound(
     #[case] topic: &str,
     #[case] request: Value,
@@ -92,8 +92,8 @@ fn ring(corners: &[(f64, f64)]) -> Value {
 #[case(ring(&[(-76.5, 42.5), (-76.49, 42.5), (-76.49, 42.51)]), "three corners")]
 #[case(ring(&[(-76.5, 42.5), (-76.49, 42.5), (-76.49, 42.51), (-76.5, 42.52)]), "not closed")]
 #[case(ring(&[(179.99, -17.5), (-179.99, -17.5), (-179.99, -17.49), (179.99, -17.49), (179.99, -17.5)]), "180th meridian")]
-#[case(ring(&[(42.5, -176.5), (42.6, -176.5), (42.6, -176.4), (42.5, -176.5)]), "off the globe")]
-#[case(ring(&[(0.0, 0.0), (60.0, 0.0), (60.0, 60.0), (0.0, 0.0)]), "most taken")]
+#[case(ring(&[(42.5, -176.5), (42.6, -176.5), (42.6, -176.4), (42.5, -176.5)]), "not a valid position")]
+#[case(ring(&[(0.0, 0.0), (60.0, 0.0), (60.0, 60.0), (0.0, 0.0)]), "the limit is 20000 ha")]
 #[case(json!({"type": "Polygon", "coordinates": []}), "empty")]
 #[case(json!({"type": "Point", "coordinates": [0, 0]}), "not a Point")]
 #[case(json!({"type": "FeatureCollection", "features": []}), "0 features")]
@@ -187,12 +187,15 @@ fn a_boundary_walked_either_way_is_one_field() {
 #[test]
 fn a_boundary_of_many_corners_is_drawn_or_refused() {
     let star = Boundary::from_geojson(&around(2_000, 0.001, 0.003)).unwrap_err();
-    assert!(star.to_string().starts_with("/boundary: the boundary turns back on itself at 2000 corners"), "{star}");
+    assert!(star.to_string().starts_with("/boundary: The boundary doubles back at 2000 corners"), "{star}");
     let many = Boundary::from_geojson(&around(12_000, 0.003, 0.003)).unwrap_err();
-    assert!(many.to_string().contains("12001 corners; the most taken is 10000"), "{many}");
+    assert!(many.to_string().contains("12001 corners; the limit is 10000"), "{many}");
     let ragged = Boundary::from_geojson(&around(4_000, 0.00295, 0.003)).unwrap();
     let refused = areas(&ragged, Length::new(300.0, Unit::M)).unwrap_err();
-    assert!(refused.to_string().starts_with("/setback: a setback of 300 m along 4001 corners"), "{refused}");
+    assert!(
+        refused.to_string().starts_with("/setback: A setback of 300 m cannot be drawn with 4001 corners"),
+        "{refused}"
+    );
     let walked = areas(&ragged, Length::new(5.0, Unit::M)).unwrap().value;
     assert!(walked.sown_area < walked.area);
 }

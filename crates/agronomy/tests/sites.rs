@@ -33,7 +33,7 @@ fn a_good_field_is_fit_today() {
     let readiness = checked(good());
     assert_eq!(readiness.verdict, Verdict::Fit, "{:#?}", readiness.checks);
     assert_eq!(readiness.earliest, Some(date(2026, 5, 14)));
-    assert_eq!(readiness.says, "Fit for alfalfa.");
+    assert_eq!(readiness.says, "Suitable for alfalfa.");
     assert!(!readiness.wants_bioassay && !readiness.wants_soil_test);
 }
 
@@ -46,7 +46,7 @@ fn what_nobody_measured_is_unknown_and_names_the_measurement() {
         assert!(check.verdict != Verdict::Fit || check.key == "slope", "{check:?}");
         assert!(check.turn.as_ref().is_some_and(|turn| !turn.is_empty()), "{check:?}");
     }
-    assert!(readiness.says.contains("nobody has looked at"));
+    assert!(readiness.says.contains("not checked"));
 }
 
 #[rstest]
@@ -95,7 +95,7 @@ fn a_sour_subsoil_has_no_day() {
     let readiness = checked(request);
     assert_eq!(of(&readiness, "subsoil").verdict, Verdict::Unfit);
     assert_eq!(readiness.earliest, None);
-    assert!(readiness.says.contains("Another field"));
+    assert!(readiness.says.contains("Choose another field or crop"));
 }
 
 #[test]

@@ -22,7 +22,7 @@ fn refusals_are_told_together_each_at_its_field() {
     assert_eq!(refused.0.len(), 2);
     assert_eq!(
         refused.to_string(),
-        "/rate: the rate is −2 lb/ac; it must be more than zero; /depth: the depth is 9 in; it must be from 0 in to 4 in"
+        "/rate: the rate is −2 lb/ac; enter more than zero; /depth: the depth is 9 in; enter 0 in to 4 in"
     );
     let outside = refused.under("/members/3");
     assert_eq!(outside.0[1].pointer, "/members/3/depth");

@@ -78,7 +78,7 @@ fn no_dose_is_ever_proposed() {
 
 #[rstest]
 #[case::tank(quantity(2.0, Unit::LPerHa), quantity(1.0, Unit::L), "/rate", "per area")]
-#[case::nothing(quantity(2.0, Unit::LPerHa), quantity(0.0, Unit::LPerHa), "/rate", "more than nothing")]
+#[case::nothing(quantity(2.0, Unit::LPerHa), quantity(0.0, Unit::LPerHa), "/rate", "a rate above zero")]
 #[case::crossed(quantity(9.0, Unit::LPerHa), quantity(1.0, Unit::LPerHa), "/label/lowest", "above the highest")]
 fn what_no_label_says_is_refused(
     #[case] lowest: Quantity,

@@ -101,14 +101,14 @@ fn made_years_claim_no_more_than_ten() {
 }
 
 #[rstest]
-#[case::lowest_above(3, |month: &mut Month| month.lowest = Temperature::new(20.0, Unit::DegC), "/3/lowest", "not below the highest")]
+#[case::lowest_above(3, |month: &mut Month| month.lowest = Temperature::new(20.0, Unit::DegC), "/3/lowest", "must be below maximum")]
 #[case::forty_days(6, |month: &mut Month| month.rainy_days = 40.0, "/6/rainy_days", "40 rainy days")]
-#[case::february(1, |month: &mut Month| month.rainy_days = 30.0, "/1/rainy_days", "at most 29")]
-#[case::no_day(2, |month: &mut Month| month.rainy_days = 0.0, "/2/rainy_days", "go together")]
-#[case::no_rain(2, |month: &mut Month| month.rain = Length::default(), "/2/rainy_days", "go together")]
-#[case::negative(0, |month: &mut Month| month.rain = Length::new(-1.0, Unit::Mm), "/0/rain", "from 0")]
+#[case::february(1, |month: &mut Month| month.rainy_days = 30.0, "/1/rainy_days", "only 29")]
+#[case::no_day(2, |month: &mut Month| month.rainy_days = 0.0, "/2/rainy_days", "give both rain and rainy days")]
+#[case::no_rain(2, |month: &mut Month| month.rain = Length::default(), "/2/rainy_days", "give both rain and rainy days")]
+#[case::negative(0, |month: &mut Month| month.rain = Length::new(-1.0, Unit::Mm), "/0/rain", "enter 0")]
 #[case::hot(0, |month: &mut Month| month.highest = Temperature::new(99.0, Unit::DegC), "/0/highest", "99 °C")]
-#[case::nothing(0, |month: &mut Month| month.rainy_days = f64::NAN, "/0/rainy_days", "at most 31")]
+#[case::nothing(0, |month: &mut Month| month.rainy_days = f64::NAN, "/0/rainy_days", "only 31")]
 fn a_table_that_cant_be_is_refused_by_its_month(
     #[case] index: usize,
     #[case] spoil: fn(&mut Month),

@@ -22,14 +22,14 @@ fn only(read: &Read) -> &Finding {
 }
 
 #[rstest]
-#[case::upside_down("2026-05-01,12,5,0", Level::LeftOut, "lowest 12 °C above highest 5 °C")]
-#[case::much_rain("2026-05-01,5,12,400", Level::Stops, "400 mm of rain in a day is far from usual")]
-#[case::no_such_day("2025-02-29,5,12,0", Level::Stops, "no 29 February")]
-#[case::future("2026-05-14,5,12,0", Level::Stops, "has not been yet")]
-#[case::no_number("2026-05-01,warm,12,0", Level::Stops, "is no number")]
-#[case::no_date("yesterday,5,12,0", Level::Stops, "is no date")]
-#[case::too_hot("2026-05-01,5,75,0", Level::LeftOut, "highest of 75 °C can\u{2019}t be")]
-#[case::another_age("1066-10-14,5,12,0", Level::Stops, "another age")]
+#[case::upside_down("2026-05-01,12,5,0", Level::LeftOut, "minimum 12 °C above maximum 5 °C")]
+#[case::much_rain("2026-05-01,5,12,400", Level::Stops, "400 mm of rain in a day is unusual")]
+#[case::no_such_day("2025-02-29,5,12,0", Level::Stops, "that year has no February 29")]
+#[case::future("2026-05-14,5,12,0", Level::Stops, "is in the future")]
+#[case::no_number("2026-05-01,warm,12,0", Level::Stops, "is not a number")]
+#[case::no_date("yesterday,5,12,0", Level::Stops, "” is not a date; use e.g. 2026-05-14")]
+#[case::too_hot("2026-05-01,5,75,0", Level::LeftOut, "highest of 75 °C is not possible")]
+#[case::another_age("1066-10-14,5,12,0", Level::Stops, "out of range")]
 fn a_line_that_is_wrong_is_named(#[case] line: &str, #[case] level: Level, #[case] said: &str) {
     let read = read(&format!("date,tmin,tmax,rain\n2026-04-30,4,11,0\n{line}\n"));
     let found = read.findings.iter().find(|one| one.line == 3).unwrap_or_else(|| panic!("{:?}", read.findings));
@@ -104,12 +104,12 @@ fn the_open_station_files_are_read() {
     assert_eq!((day.tmax, day.rain), (12.2, 0.4));
     assert!(day.tmin.is_nan() && from_wide.findings[0].level == Level::LeftOut, "{:?}", from_wide.findings);
     let two = bare.replace("USX00001234,20260501,PRCP", "USX00009999,20260501,PRCP");
-    assert!(read(&two).findings.iter().any(|one| one.detail.contains("in a file of station")));
+    assert!(read(&two).findings.iter().any(|one| one.detail.contains("in a file for station")));
 }
 
 #[rstest]
 #[case("one,two\n1,2\n", "no column is a date")]
-#[case("date,colour\n2026-05-01,red\n", "no column but the date")]
+#[case("date,colour\n2026-05-01,red\n", "only the date column was recognized; the file has")]
 #[case("", "no column is a date")]
 fn what_is_no_weather_is_refused(#[case] text: &str, #[case] said: &str) {
     let refused = read_daily(text, &FileMapping::default(), None).unwrap_err();

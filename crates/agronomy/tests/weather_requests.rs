@@ -105,7 +105,7 @@ fn normals_of_any_place_make_its_weather() {
 fn frost_needs_a_whole_year_and_names_its_dates() {
     let short = json!({"weather": file("date,tmin,tmax,rain\n2026-01-01,-3,2,0\n"), "year": 2026});
     let (at, detail) = refused(frost(&request::<FrostRequest>(short)));
-    assert!(at == "/weather" && detail.contains("no summer"), "{detail}");
+    assert!(at == "/weather" && detail.contains("the record has no complete summer"), "{detail}");
     let told = frost(&request::<FrostRequest>(json!({"weather": made("northern-hills", 25), "year": 2026}))).unwrap();
     let light = &told.value[0];
     assert_eq!((light.summers, light.share_with_frost), (25, Fraction::ONE));
@@ -220,7 +220,10 @@ fn growing_time_needs_years_and_says_when_frost_does_not_come() {
         request::<TimeLeftRequest>(json!({"crop": "white-clover", "from": "2019-03-01", "weather": made(place, years)}))
     };
     let (at, detail) = refused(growing_time_left(&asked("northern-hills", 8)));
-    assert!(at == "/weather" && detail.contains("odds need ten"), "{detail}");
+    assert!(
+        at == "/weather" && detail.contains("complete years; odds need at least ten, and thirty are best"),
+        "{detail}"
+    );
     let highland = growing_time_left(&asked("tropical-highland", 30)).unwrap().value;
     assert_eq!((highland.frost_comes, highland.frost.len()), (Fraction::ZERO, 0));
     assert!(highland.stages.iter().all(|stage| stage.share == Fraction::ONE));

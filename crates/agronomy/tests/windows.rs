@@ -258,7 +258,7 @@ fn edges_tell_where_it_opens_and_what_is_in_the_way() {
     let answer = window_odds(&request).unwrap().value;
     let (opens, best, closes) = (answer.edges.opens.unwrap(), answer.edges.best.unwrap(), answer.edges.closes.unwrap());
     assert!(opens.on < best.on && best.on < closes.on && opens.odds >= 0.5 && closes.odds >= 0.5);
-    assert_eq!(opens.limited_by_name.as_deref(), Some("summer weeds past"));
+    assert_eq!(opens.limited_by_name.as_deref(), Some("past the summer weed flush"));
     assert_eq!(closes.limited_by.as_deref(), Some("growing-days"));
     let strict = OddsRequest { level: Fraction::percent(99.0), ..request.clone() };
     let strict = window_odds(&strict).unwrap().value;

@@ -250,9 +250,7 @@ pub async fn put(connection: &mut Connection, archive: &mut (dyn Opened + Send))
             ink(connection, farm, &lines).await?;
         }
         if links(connection, farm).await? != archive.head().position {
-            return Err(conflict(
-                "lines are missing from the ledger, or stand in it twice: nothing of the archive was taken",
-            ));
+            return Err(conflict("lines are missing from the ledger, or it has some twice; nothing was imported"));
         }
         while let Some(lines) = archive.page(Part::Foundings).map_err(wrong)? {
             cover(connection, farm, &lines).await?;
@@ -264,14 +262,14 @@ pub async fn put(connection: &mut Connection, archive: &mut (dyn Opened + Send))
         if let Some(broken) = broken {
             let named = match broken {
                 Broken::Altered { position, entry } => {
-                    format!("entry {entry}, at place {position} of the ledger, is not as it was written")
+                    format!("entry {entry}, number {position} in the ledger, has been altered")
                 }
                 other => other.to_string(),
             };
-            return Err(conflict(&format!("{named}: nothing of the archive was taken")));
+            return Err(conflict(&format!("{named}; nothing was imported")));
         }
         if head != *archive.head() {
-            return Err(conflict("the ledger does not end where the archive says: nothing of it was taken"));
+            return Err(conflict("the ledger does not end where the archive says; nothing was imported"));
         }
         Ok(Put::New(head.position))
     })
@@ -315,7 +313,7 @@ async fn cover(connection: &mut Connection, farm: Uuid, lines: &[String]) -> Res
     let first = sql_query(first).bind::<SqlUuid, _>(farm).bind::<Text, _>(array(lines));
     let first: Vec<Told> = first.load(connection).await?;
     let named = first.into_iter().next().map_or_else(|| "something".to_owned(), |row| row.told);
-    Err(Error::Conflict(format!("{named} is not as it was founded: nothing of the archive was taken")))
+    Err(Error::Conflict(format!("{named} has been altered; nothing was imported")))
 }
 
 #[derive(QueryableByName)]

@@ -307,7 +307,7 @@ async fn fields_are_joined_with_what_forbids_a_crop() {
         TODAY,
     )
     .await;
-    assert!(gone.unwrap_err().to_string().contains("no longer worked"));
+    assert!(gone.unwrap_err().to_string().contains("no longer farmed"));
     drop(connection);
     // The halves of a square are the square again.
     assert!((joined.area_m2 - one.area_m2).abs() < 0.01 && joined.boundary.as_ref().unwrap()["type"] == "Polygon");
@@ -322,12 +322,15 @@ async fn what_can_not_be_split_or_joined_says_why() {
     let bare = farm.add("Bare", Extent::Area(ha(4.0))).await.unwrap();
     let refused = |field: &Field, share| halves(field, share, (Uuid::now_v7(), "Part")).unwrap_err().to_string();
     let beside = vec![(-76.6, 42.501), (-76.6, 42.503)];
-    assert!(refused(&drawn, Share::LeftOf(beside.clone())).contains("does not part the field"));
-    assert!(refused(&drawn, Share::LeftOf(vec![(-76.499, 42.501)])).contains("two to five hundred corners"));
-    assert!(refused(&drawn, Share::LeftOf(vec![(-76.499, 142.0), (0.0, 0.0)])).contains("off the globe"));
-    assert!(refused(&drawn, Share::Area(ha(1.0))).contains("draw the line"));
+    assert!(
+        refused(&drawn, Share::LeftOf(beside.clone()))
+            .contains("The line does not divide the field; draw it from one side to the other")
+    );
+    assert!(refused(&drawn, Share::LeftOf(vec![(-76.499, 42.501)])).contains("Use 2–500 points in the dividing line"));
+    assert!(refused(&drawn, Share::LeftOf(vec![(-76.499, 142.0), (0.0, 0.0)])).contains("invalid positions"));
+    assert!(refused(&drawn, Share::Area(ha(1.0))).contains("this field is drawn; draw the dividing line"));
     assert!(refused(&bare, Share::LeftOf(beside)).contains("not drawn"));
-    assert!(refused(&bare, Share::Area(ha(4.0))).contains("all of the field"));
+    assert!(refused(&bare, Share::Area(ha(4.0))).contains("whole field"));
     let parts = halves(&bare, Share::Area(ha(1.0)), (Uuid::now_v7(), "Part")).unwrap();
     assert_eq!((parts.stays.area.to(Unit::Ha).round(), parts.leaves.sown_area()), (3.0, ha(1.0)));
     assert!(whole(&[drawn, bare.clone()]).unwrap_err().to_string().contains("draw them first"));

@@ -41,7 +41,7 @@ async fn an_address_is_one_person_however_it_is_written() {
     assert_eq!((found.id, found.email.as_str()), (somebody.id, "some.body@example.org"));
     assert_eq!((found.units, found.theme), (System::Metric, Theme::Dark));
     let again = people::add(&mut connection, &person("some.body@example.org")).await.unwrap_err();
-    assert!(matches!(&again, Error::Conflict(text) if text.contains("signs in")), "{again}");
+    assert!(matches!(&again, Error::Conflict(text) if text.contains("already in use")), "{again}");
     assert_eq!(people::count(&mut connection).await.unwrap(), 1);
     assert_eq!(people::by_email(&mut connection, "nobody@example.org").await.unwrap(), None);
 }

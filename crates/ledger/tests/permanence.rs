@@ -201,7 +201,7 @@ async fn another_farm_is_as_if_it_did_not_exist() {
 
 #[rstest]
 #[case::future(date(2026, 6, 1), "future")]
-#[case::another_century(date(1849, 5, 1), "another age")]
+#[case::another_century(date(1849, 5, 1), "out of range")]
 #[tokio::test]
 async fn a_day_that_cannot_be_is_refused(#[case] on: Date, #[case] said: &str) {
     let (ground, pool) = ground().await;

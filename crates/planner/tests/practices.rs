@@ -93,8 +93,8 @@ fn each_time_is_closed_by_its_own_record_and_moves_the_next() {
 }
 
 #[rstest]
-#[case::nobody_looked(Seen::default(), Some("nobody has looked"))]
-#[case::too_short(Seen { weeds: Some((date(2026, 6, 14), Length::new(3.0, Unit::In))), ..Seen::default() }, Some("as on 14 Jun 2026"))]
+#[case::nobody_looked(Seen::default(), Some("not checked"))]
+#[case::too_short(Seen { weeds: Some((date(2026, 6, 14), Length::new(3.0, Unit::In))), ..Seen::default() }, Some("on 14 Jun 2026"))]
 #[case::tall(tall_weeds(date(2026, 6, 14)), None)]
 fn a_step_waits_for_what_has_to_be_seen(#[case] seen: Seen, #[case] waits: Option<&str>) {
     let plan = plan(&sod(), &Facts { seen, ..Facts::default() }, date(2026, 6, 15));
@@ -110,7 +110,7 @@ fn a_step_waits_for_what_has_to_be_seen(#[case] seen: Seen, #[case] waits: Optio
 #[case(true)]
 #[case(false)]
 fn a_step_waits_for_the_weather(#[case] today: bool) {
-    let weather = vec![WeatherHeld { step: "spray".into(), today, words: "not too hot".into() }];
+    let weather = vec![WeatherHeld { step: "spray".into(), today, words: "no heat stress".into() }];
     let facts = Facts { seen: tall_weeds(date(2026, 6, 14)), weather, ..Facts::default() };
     let plan = plan(&sod(), &facts, date(2026, 6, 15));
     assert_eq!(times(&plan, "spray")[0].state == State::Ready, today);

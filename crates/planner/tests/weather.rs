@@ -93,7 +93,7 @@ fn the_likeliest_school_reads_the_day_unless_one_was_chosen() {
     let by_spring = Choices { timing: Some("spring".into()), ..august };
     let odds = field.odds(&by_spring).unwrap();
     assert_eq!((odds.window.as_str(), odds.odds), ("spring", 0.0));
-    assert_eq!(odds.limited_by.as_deref(), Some("days grow longer"));
+    assert_eq!(odds.limited_by.as_deref(), Some("lengthening days"));
 }
 
 #[test]
@@ -240,6 +240,6 @@ fn the_working_of_irrigation_gives_its_values(
     ground.facts.irrigated = true;
     let stand = choices(&["alfalfa"], date(2026, 5, 20));
     let field = Field::new(ground);
-    let answer = irrigation(field.question(&stand), sown).expect("water can be brought");
+    let answer = irrigation(field.question(&stand), sown).expect("irrigation available");
     assert!(recompute(&presented(&answer.working, system)) >= 1, "nothing was worked out again");
 }

@@ -200,11 +200,7 @@ pub fn check(choices: &Choices, today: Date) -> Result<Vec<Unusual>, Refused> {
     check_extra(choices, today, &mut checks);
     unusual.extend(beyond_reach(choices));
     if checks.is_clean() && choices.sow_on < today.saturating_sub(1.month()) {
-        let detail = format!(
-            "{} is more than a month ago; choose a later date; choose a later date; choose a later date",
-            choices.sow_on
-        )
-        .into();
+        let detail = format!("{} is more than a month ago; choose a later date", choices.sow_on).into();
         unusual.push(Unusual { pointer: "/sow_on".to_owned(), detail });
     }
     checks.done()?;

@@ -16,7 +16,7 @@ use serde_json::Value;
 /// use agronomy::units::Quantity;
 /// use records::typed::typed;
 /// let refused = typed::<Quantity>(serde_json::json!({"value": "two", "unit": "in"})).unwrap_err();
-/// assert_eq!(refused.to_string(), "/value: “two” is a text; a number is needed here");
+/// assert_eq!(refused.to_string(), "/value: “two” is text; a number is needed");
 /// let refused = typed::<Quantity>(serde_json::json!({"unit": "in"})).unwrap_err();
 /// assert_eq!(refused.to_string(), "/value: this is missing");
 /// ```
@@ -132,7 +132,14 @@ fn in_our_words(sentence: &str) -> (Option<String>, String) {
     }
     if let Some(rest) = sentence.strip_prefix("invalid length ") {
         let (length, expected) = rest.split_once(", expected ").unwrap_or((rest, "another number"));
-        return (None, format!("this has {length} parts; {} is needed here", expected_in_words(expected)));
+        return (
+            None,
+            format!(
+                "this has {length} {}; {} is needed",
+                if length == "1" { "part" } else { "parts" },
+                expected_in_words(expected)
+            ),
+        );
     }
     if sentence.starts_with("data did not match any variant") {
         return (None, "this is not a recognized form".to_owned());

@@ -83,7 +83,7 @@ fn same(stored: &Value, kept: &Value, at: &str) {
 #[rstest]
 #[case::newer("note", 7, json!({"text": "x"}), "version 7")]
 #[case::nought("note", 0, json!({"text": "x"}), "version 0")]
-#[case::kind("rumour", 1, json!({}), "no kind of record")]
+#[case::kind("rumour", 1, json!({}), "is not a known record type")]
 #[case::shape("note", 1, json!({"text": 7}), "expected a string")]
 #[case::old_step("step", 1, json!({"performed": {}}), "version 1")]
 #[case::old_choices("choices", 1, json!([]), "version 1")]
@@ -95,9 +95,9 @@ fn what_cannot_be_read_says_why(#[case] kind: &str, #[case] version: i32, #[case
 
 #[rstest]
 #[case(json!({"kind": "note"}), "/text", "missing")]
-#[case(json!({"text": "x"}), "/kind", "say what kind")]
+#[case(json!({"text": "x"}), "/kind", "choose a record type")]
 #[case(json!({"kind": "dance"}), "/kind", "soil-test")]
-#[case(json!({"kind": "note", "text": "x", "colour": "red"}), "/colour", "no such field")]
+#[case(json!({"kind": "note", "text": "x", "colour": "red"}), "/colour", "unknown field")]
 #[case(json!({"kind": "cut", "stage": "ripe"}), "/stage", "ripe")]
 #[case(json!({"kind": "cut", "cut": {"crop": "alfalfa", "harvested": {"value": 2, "unit": "stone"}}}), "/cut/harvested/unit", "stone")]
 fn what_is_sent_wrongly_is_refused_at_its_field(#[case] payload: Value, #[case] pointer: &str, #[case] said: &str) {

@@ -33,7 +33,7 @@ async fn the_station_shows_the_hour_that_it_is() {
 
 #[rstest]
 #[case::error(500, "{}", "answered 500")]
-#[case::no_air(200, "gone fishing", "no weather")]
+#[case::no_air(200, "gone fishing", "did not send weather data")]
 #[case::yesterdays(
     200,
     r#"{"at": "2026-05-13T09:00:00", "temperature": 12, "rain": 0, "radiation": 1, "humidity": 60,
@@ -44,7 +44,7 @@ async fn the_station_shows_the_hour_that_it_is() {
     200,
     r#"{"at": "2026-05-14T09:00:00", "temperature": 12, "rain": 0, "radiation": 1, "humidity": 60,
     "wind": 200}"#,
-    "can\u{2019}t be"
+    "sent invalid conditions"
 )]
 #[actix_web::test]
 async fn a_station_that_fails_is_told(#[case] status: u16, #[case] body: &'static str, #[case] why: &str) {
@@ -82,7 +82,7 @@ async fn the_hours_of_a_day_come_from_who_knows_them() {
     let beyond = hours(&site, "on=2026-07-14").await;
     assert_eq!((&beyond["from"], &beyond["hours"], &beyond["best"]), (&json!("nobody"), &json!([]), &Value::Null));
     let far = site.get(&format!("{}/spray-hours?on=3026-07-14", farm(HOLLOW))).await;
-    assert!(far.at("/on").contains("another age"), "{}", far.body);
+    assert!(far.at("/on").contains("out of range"), "{}", far.body);
 }
 
 /// A label that allows hardly any wind leaves fewer hours than one that allows much; a fertiliser has no label.

@@ -386,7 +386,7 @@ async fn a_step_inked_twice_is_asked_about(#[case] about: &str, #[case] payload:
     let asked = site.post(&entries, ink(second, false)).await;
     assert_eq!(asked.status, StatusCode::UNPROCESSABLE_ENTITY);
     assert_eq!(asked.body["type"], "/problems/unusual");
-    assert!(asked.at("/closes/occurrence").contains("10 May 2026 already"), "{}", asked.body);
+    assert!(asked.at("/closes/occurrence").contains("already recorded for 10 May 2026"), "{}", asked.body);
     site.post(&entries, ink(second, true)).await.ok();
     // Struck, it is open again.
     for id in [first, second] {

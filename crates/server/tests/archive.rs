@@ -116,12 +116,12 @@ async fn out_and_in_and_out_again_is_the_same_farm() {
     let other = database().await;
     let owner = ledger::pool(&other.owner_url, 2).unwrap();
     let said = import(&owner, &bytes, None).await.unwrap();
-    assert!(said.starts_with("Fennick Hollow: ") && said.contains("entries, sound"), "{said}");
+    assert!(said.starts_with("Fennick Hollow: ") && said.contains("entries, verified"), "{said}");
     assert!(said.contains(&format!("signed by {}", in_groups(&seal().key()))), "{said}");
     assert_eq!(packed(&owner, person, farm_id).await, bytes);
     // Ten times over it is one farm.
     for _ in 0..10 {
-        assert!(import(&owner, &bytes, None).await.unwrap().contains("here already, the same to the last entry"));
+        assert!(import(&owner, &bytes, None).await.unwrap().contains("is already here and identical"));
     }
     let verified = ledger::chain::verify(&mut owner.get().await.unwrap()).await.unwrap();
     assert_eq!(verified.len(), 1);
@@ -143,7 +143,7 @@ async fn somebody_who_signs_in_there_manages_it() {
     let other = database().await;
     let owner = ledger::pool(&other.owner_url, 2).unwrap();
     let nobody = import(&owner, &bytes, Some("new@example.org")).await.unwrap_err().to_string();
-    assert!(nobody.contains("nobody signs in here"), "{nobody}");
+    assert!(nobody.contains("no account for"), "{nobody}");
     let there = Site::on(other);
     let first = json!({"email": "new@example.org", "name": "Somebody New", "password": "long enough by far", "farm": "Own",
         "latitude": 42, "longitude": -76, "elevation": {"value": 100, "unit": "m"}, "units": "us"});
@@ -162,17 +162,17 @@ async fn somebody_who_signs_in_there_manages_it() {
 type Change = fn(&str) -> String;
 
 #[rstest]
-#[case::an_entry("ledger.jsonl", |text: &str| text.replacen("HYPERLINK", "HIPERLINK", 1), "is not as it was written")]
-#[case::its_day("ledger.jsonl", |text: &str| text.replacen("\"occurred_on\": \"2026-05-14\"", "\"occurred_on\": \"2026-05-13\"", 1), "is not as it was written")]
+#[case::an_entry("ledger.jsonl", |text: &str| text.replacen("HYPERLINK", "HIPERLINK", 1), "has been altered")]
+#[case::its_day("ledger.jsonl", |text: &str| text.replacen("\"occurred_on\": \"2026-05-14\"", "\"occurred_on\": \"2026-05-13\"", 1), "has been altered")]
 #[case::one_left_out("ledger.jsonl", |text: &str| text.split_once('\n').unwrap().1.to_owned(), "lines are missing from the ledger")]
 #[case::the_last_two_left_out("ledger.jsonl", |text: &str| text.lines().rev().skip(2).collect::<Vec<_>>().into_iter().rev().map(|line| format!("{line}\n")).collect(), "lines are missing")]
 #[case::no_end("head.json", |text: &str| text.replacen("\"position\": ", "\"position\": 1", 1), "head.json is not as it was signed")]
 #[case::no_head("head.json", |_: &str| String::new(), "head.json is not as it was written")]
-#[case::founded_later("foundings.jsonl", |text: &str| text.split_once('\n').unwrap().1.to_owned(), "foundings.jsonl is not as it was written")]
+#[case::founded_later("foundings.jsonl", |text: &str| text.split_once('\n').unwrap().1.to_owned(), "foundings.jsonl has been altered")]
 #[case::the_digests("digests.txt", |text: &str| format!("{text}\n"), "digests.txt is not as it was signed")]
-#[case::no_json("ledger.jsonl", |text: &str| text.replacen('{', "[", 1), "line 1 of ledger.jsonl is no JSON")]
-#[case::a_field("fields.jsonl", |text: &str| text.replacen("sown_area_m2", "sown_area_m3", 1), "fields.jsonl is not as it was written")]
-#[case::the_place("farm.json", |text: &str| text.replacen("Fennick", "Fenwick", 1), "farm.json is not as it was written")]
+#[case::no_json("ledger.jsonl", |text: &str| text.replacen('{', "[", 1), "line 1 of ledger.jsonl is not JSON")]
+#[case::a_field("fields.jsonl", |text: &str| text.replacen("sown_area_m2", "sown_area_m3", 1), "fields.jsonl has been altered")]
+#[case::the_place("farm.json", |text: &str| text.replacen("Fennick", "Fenwick", 1), "farm.json has been altered")]
 #[actix_web::test]
 async fn what_was_changed_by_hand_is_named_and_nothing_is_taken(
     #[case] name: &str,
@@ -193,7 +193,7 @@ async fn half_an_archive_and_another_file_are_none() {
     let (_, _, _, bytes) = demo().await;
     for broken in [&bytes[..bytes.len() / 2], b"hay", b""] {
         let why = unpack(broken).unwrap_err().to_string();
-        assert!(why.contains("no archive of a farm"), "{why}");
+        assert!(why.contains("not a farm archive, or the archive is incomplete"), "{why}");
     }
 }
 
@@ -225,7 +225,7 @@ async fn an_archive_that_is_not_signed_is_said_to_be_none() {
     let owner = ledger::pool(&database().await.owner_url, 1).unwrap();
     // Its chain covers how things were founded, so that it can't be left out.
     let refused = import(&owner, &older, None).await.unwrap_err().to_string();
-    assert!(refused.contains("at place 1 of the ledger, is not as it was written"), "{refused}");
+    assert!(refused.contains("number 1 in the ledger, has been altered"), "{refused}");
     let unsigned = of_before(&bytes, |name| name == "head.json");
     let wanted = server::archive::import(&owner, file(&unsigned), None, Some(&seal().key())).await.unwrap_err();
     assert!(wanted.to_string().contains("was not signed by that key"), "{wanted}");
@@ -264,7 +264,7 @@ async fn an_archive_writes_to_no_other_farm() {
         told.lines().map(|told| line(told) + "\n").collect()
     });
     let said = import(&owner, &of_before(&remade, |name| name == "head.json"), None).await.unwrap();
-    assert!(said.contains("entries, sound"), "{said}");
+    assert!(said.contains("entries, verified"), "{said}");
     let verified = ledger::chain::verify(&mut owner.get().await.unwrap()).await.unwrap();
     assert!(verified.iter().all(|farm| farm.broken.is_none()), "{verified:?}");
 }
@@ -274,7 +274,7 @@ async fn an_archive_writes_to_no_other_farm() {
 #[rstest]
 #[case::packed_tightly(" ".repeat(60_000_000), "packed tighter than any farm")]
 #[case::a_line_without_end(format!("{{\"text\":\"{}\"}}", noise(5_000_000)), "is longer than any farm")]
-#[case::lists_within_lists(format!("{{\"a\":{}{}}}", "[".repeat(200), "]".repeat(200)), "line 1 of ledger.jsonl is no JSON")]
+#[case::lists_within_lists(format!("{{\"a\":{}{}}}", "[".repeat(200), "]".repeat(200)), "line 1 of ledger.jsonl is not JSON")]
 #[actix_web::test]
 async fn what_is_larger_than_any_farm_is_not_read(#[case] text: String, #[case] why: &str) {
     let (_, _, _, bytes) = demo().await;
@@ -306,7 +306,7 @@ async fn an_archive_of_before_there_were_pictures() {
         zip.write_all(&bytes).unwrap();
     }
     let without = zip.finish().unwrap().into_inner();
-    assert_eq!(unpack(&without).unwrap_err().to_string(), "photos.jsonl is not in it");
+    assert_eq!(unpack(&without).unwrap_err().to_string(), "photos.jsonl is missing from the archive");
 }
 
 /// One byte of a picture.
@@ -323,7 +323,7 @@ async fn a_picture_that_was_changed_by_hand_is_named() {
     }
     let owner = ledger::pool(&database().await.owner_url, 1).unwrap();
     let why = import(&owner, &zip.finish().unwrap().into_inner(), None).await.unwrap_err().to_string();
-    assert!(why.starts_with("photos/") && why.contains(".jpg is not as it was written: nothing"), "{why}");
+    assert!(why.starts_with("photos/") && why.contains(".jpg has been altered; nothing"), "{why}");
 }
 
 /// A farm that goes on here is not taken over by an older archive of itself.
@@ -334,7 +334,7 @@ async fn a_ledger_that_goes_on_otherwise_is_left_alone() {
     site.post(&format!("{}/entries", farm_path(HOLLOW)), note).await.ok();
     let owner = ledger::pool(&site.database.owner_url, 1).unwrap();
     let refused = import(&owner, &bytes, None).await.unwrap_err().to_string();
-    assert!(refused.contains("goes on otherwise"), "{refused}");
+    assert!(refused.contains("already exists with a different ledger"), "{refused}");
     assert_ne!(packed(&owner, person, farm_id).await, bytes);
 }
 

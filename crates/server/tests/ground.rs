@@ -91,8 +91,8 @@ async fn lime_is_planned_in_pencil_and_inked_at_another_rate() {
 }
 
 #[rstest]
-#[case::far("smp", 9.0, "/choices/lime/target_ph", "from 5 to 7.5")]
-#[case::sour("smp", 4.0, "/choices/lime/target_ph", "from 5 to 7.5")]
+#[case::far("smp", 9.0, "/choices/lime/target_ph", "enter 5–7.5")]
+#[case::sour("smp", 4.0, "/choices/lime/target_ph", "enter 5–7.5")]
 #[actix_web::test]
 async fn lime_that_cannot_be(#[case] method: &str, #[case] target: f64, #[case] pointer: &str, #[case] said: &str) {
     let site = mara().await;
@@ -108,7 +108,7 @@ async fn lime_that_cannot_be(#[case] method: &str, #[case] target: f64, #[case] 
 /// after: neither the page nor the season goes down with it, nor does the lime vanish in silence.
 #[rstest]
 #[case::no_acidity("mehlich", 6.4, "/lime/method", "Mehlich acidity")]
-#[case::target("smp", 5.6, "/lime/target_ph", "6.0 to 6.8")]
+#[case::target("smp", 5.6, "/lime/target_ph", "6.0–6.8")]
 #[actix_web::test]
 async fn lime_that_cannot_be_reckoned(
     #[case] method: &str,

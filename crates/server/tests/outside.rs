@@ -27,8 +27,8 @@ async fn entries(site: &Site) -> Value {
 
 #[rstest]
 #[case::error(500, "{}", "answered 500")]
-#[case::no_json(200, "gone fishing", "not a report")]
-#[case::other_json(200, "{\"weather\": \"fine\"}", "not a report")]
+#[case::no_json(200, "gone fishing", "did not send a report")]
+#[case::other_json(200, "{\"weather\": \"fine\"}", "did not send a report")]
 #[actix_web::test]
 async fn a_seed_laboratory_that_fails(#[case] status: u16, #[case] body: &'static str, #[case] said: &str) {
     let laboratory = laboratory(status, body);
@@ -45,11 +45,11 @@ async fn a_seed_laboratory_that_fails(#[case] status: u16, #[case] body: &'stati
 
 #[rstest]
 #[case::error(500, "{}", "answered 500")]
-#[case::no_json(200, "21.4 g", "no weight")]
-#[case::of_no_mass(200, r#"{"mass": {"value": 3, "unit": "mph"}, "steady": true}"#, "no weight")]
+#[case::no_json(200, "21.4 g", "did not send a weight")]
+#[case::of_no_mass(200, r#"{"mass": {"value": 3, "unit": "mph"}, "steady": true}"#, "did not send a weight")]
 #[case::swinging(200, r#"{"mass": {"value": 21.4, "unit": "g"}, "steady": false}"#, "has not settled")]
 #[case::not_tared(200, r#"{"mass": {"value": -3.1, "unit": "g"}, "steady": true}"#, "tare it")]
-#[case::a_truck(200, r#"{"mass": {"value": 9000, "unit": "kg"}, "steady": true}"#, "no cup has")]
+#[case::a_truck(200, r#"{"mass": {"value": 9000, "unit": "kg"}, "steady": true}"#, "sent an impossible weight")]
 #[actix_web::test]
 async fn a_scale_that_fails(#[case] status: u16, #[case] body: &'static str, #[case] said: &str) {
     let scale = laboratory(status, body);
@@ -58,7 +58,7 @@ async fn a_scale_that_fails(#[case] status: u16, #[case] body: &'static str, #[c
     let answer = site.get(&format!("{}/scale?cup=row%201&unit=oz", farm(HOLLOW))).await;
     assert_eq!(answer.status, StatusCode::BAD_GATEWAY, "{}", answer.body);
     let detail = answer.body["detail"].as_str().unwrap();
-    assert!(detail.contains(said) && detail.contains("write the weight down yourself"), "{detail}");
+    assert!(detail.contains(said) && detail.contains("enter the weight by hand"), "{detail}");
 }
 
 /// Somebody pressed the button of the scale: what comes in grams is told in the ounces of the rows before it.
@@ -144,7 +144,7 @@ async fn a_real_farm_has_no_practice_clock_and_no_stand_ins() {
     assert_eq!(farm["practice"], false);
     let path = format!("/api/farms/{}/clock", farm["id"].as_str().unwrap());
     let answer = site.post(&path, json!({"day": "2030-01-01"})).await;
-    assert!(answer.at("/day").contains("calendar"), "{}", answer.body);
+    assert!(answer.at("/day").contains("uses the real date"), "{}", answer.body);
 }
 
 /// The crew records, the adviser reads, and only the manager moves the clock.

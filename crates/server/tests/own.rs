@@ -50,7 +50,7 @@ async fn one_more_farm_is_founded_corrected_closed_and_opened_again() {
     let late = correct(&site, &path, 1, facts("Middle End")).await;
     assert_eq!(late.status, StatusCode::CONFLICT);
     assert!(
-        late.body["detail"].as_str().unwrap().contains("Near End, 34.5° south, 56° west, 393.7 ft"),
+        late.body["detail"].as_str().unwrap().contains("Near End, 34.5° south, 56° west, elevation 393.7 ft"),
         "{}",
         late.body
     );
@@ -62,7 +62,11 @@ async fn one_more_farm_is_founded_corrected_closed_and_opened_again() {
         "payload": {"kind": "note", "text": "gate mended"}});
     let refused = site.post(&format!("{path}/entries"), note.clone()).await;
     assert_eq!(refused.status, StatusCode::FORBIDDEN);
-    assert!(refused.body["detail"].as_str().unwrap().contains("was closed on"), "{}", refused.body);
+    assert!(
+        refused.body["detail"].as_str().unwrap().contains("and is read-only; a manager can reopen it under Set-up"),
+        "{}",
+        refused.body
+    );
     assert_eq!(correct(&site, &path, 2, facts("Nowhere")).await.status, StatusCode::FORBIDDEN);
     assert!(site.post(&format!("{path}/close"), close(false)).await.ok()["closed_on"].is_null());
     site.post(&format!("{path}/entries"), note).await.ok();
@@ -71,7 +75,7 @@ async fn one_more_farm_is_founded_corrected_closed_and_opened_again() {
     let says: Vec<&str> = told["entries"].as_array().unwrap().iter().map(|one| one["says"].as_str().unwrap()).collect();
     let end = ["34.5° south, 56° west, 393.7 ft above the sea, clocks of America/Montevideo"; 2];
     let mut expected = vec![
-        "Near End was opened again".to_owned(),
+        "Near End reopened".to_owned(),
         "Near End was closed".to_owned(),
         format!("Near End, {}", end[0]),
         format!("Far End, {}", end[1]),
@@ -123,13 +127,13 @@ async fn a_farm_pays_in_its_own_money() {
 
 #[rstest]
 #[case(json!({"name": " "}), "/facts/name", "name")]
-#[case(json!({"currency": "pesos"}), "/facts/currency", "three capital letters")]
-#[case(json!({"year_begins": 13}), "/facts/year_begins", "1 to 12")]
-#[case(json!({"latitude": 91}), "/facts/latitude", "from −90 to 90")]
-#[case(json!({"longitude": -181}), "/facts/longitude", "from −180 to 180")]
+#[case(json!({"currency": "pesos"}), "/facts/currency", "use a three-letter currency code, e.g. USD or EUR")]
+#[case(json!({"year_begins": 13}), "/facts/year_begins", "1–12")]
+#[case(json!({"latitude": 91}), "/facts/latitude", "enter −90 to 90")]
+#[case(json!({"longitude": -181}), "/facts/longitude", "°; enter −180 to 180")]
 #[case(json!({"elevation": {"value": 9, "unit": "km"}}), "/facts/elevation/unit", "km")]
 #[case(json!({"elevation": {"value": 9000, "unit": "m"}}), "/facts/elevation", "ft")]
-#[case(json!({"time_zone": "Mars/Olympus"}), "/facts/time_zone", "no time zone")]
+#[case(json!({"time_zone": "Mars/Olympus"}), "/facts/time_zone", "” is not a known time zone; use a name such as America/New_York")]
 #[actix_web::test]
 async fn a_farm_that_can_not_be_is_refused(#[case] wrong: Value, #[case] pointer: &str, #[case] why: &str) {
     let site = mara().await;
@@ -158,7 +162,10 @@ async fn a_password_is_changed_by_who_knows_it_and_other_sessions_end() {
     let phone = desk.signed_out().signed_in_as(MARA).await;
     let new = |old: &str, password: &str| json!({"old": old, "password": password});
     assert!(
-        desk.post("/api/me/password", new("hay", "a longer password")).await.at("/old").contains("not the password")
+        desk.post("/api/me/password", new("hay", "a longer password"))
+            .await
+            .at("/old")
+            .contains("the current password is wrong")
     );
     assert!(desk.post("/api/me/password", new(PASSWORD, "short")).await.at("/password").contains("10"));
     assert_eq!(desk.post("/api/me/password", new(PASSWORD, "a longer password")).await.status, StatusCode::NO_CONTENT);
@@ -194,7 +201,7 @@ async fn one_sees_where_one_is_signed_in_and_ends_it() {
     assert_eq!(tablet.get("/api/me").await.status, StatusCode::UNAUTHORIZED);
     desk.get("/api/me").await.ok();
     tobias.get("/api/me").await.ok();
-    assert!(desk.post("/api/me/sessions/end", json!({})).await.at("/id").contains("say which"));
+    assert!(desk.post("/api/me/sessions/end", json!({})).await.at("/id").contains("choose"));
 }
 
 async fn person(site: &Site, name: &str) -> String {
@@ -234,7 +241,7 @@ async fn a_forgotten_password_is_set_anew_by_a_link() {
     let told = site.get(&format!("{}/entries?kind=membership", farm(HOLLOW))).await.ok();
     let says = |n: usize| told["entries"][n]["says"].clone();
     assert_eq!(says(0), "Tobias Quill set a new password with a link");
-    assert_eq!(says(1), "Tobias Quill was given a link to set a new password");
+    assert_eq!(says(1), "Password reset link made for Tobias Quill");
     assert_eq!(site.signed_out().get("/api/resets/0123").await.status, StatusCode::NOT_FOUND);
 }
 
@@ -320,7 +327,14 @@ async fn no_manager_comes_to_another_farm_by_a_link() {
     let site = mara().await;
     let refused = reset(&site, "Ines Adeyo").await;
     assert_eq!(refused.status, StatusCode::CONFLICT);
-    assert!(refused.body["detail"].as_str().unwrap().contains("don\u{2019}t manage"), "{}", refused.body);
+    assert!(
+        refused.body["detail"]
+            .as_str()
+            .unwrap()
+            .contains("also belongs to a farm you do not manage, so you cannot reset their password"),
+        "{}",
+        refused.body
+    );
     let crew = site.signed_out().signed_in_as(TOBIAS).await;
     assert_eq!(reset(&crew, "Mara Fennick").await.status, StatusCode::FORBIDDEN);
 }

@@ -50,7 +50,7 @@ async fn an_entry_without_its_picture_is_refused() {
     assert!(refused.at("/payload/photo").contains("before its entry"), "{}", refused.body);
     site.post(&photos(), json!({"id": id, "jpeg": in_base64(&picture())})).await.ok();
     // The digest of another.
-    assert!(site.post(&entries, entry(id, &digest)).await.at("/payload/photo").contains("not here"));
+    assert!(site.post(&entries, entry(id, &digest)).await.at("/payload/photo").contains("not on this farm"));
 }
 
 #[rstest]
@@ -86,19 +86,19 @@ fn jpeg(marker: u8) -> Vec<u8> {
 
 #[rstest]
 #[case::as_it_is_kept(jpeg(0xdb), None)]
-#[case::with_a_cameras_notes(jpeg(0xe1), Some("own notes"))]
-#[case::with_them_after_a_scan([&jpeg(0xdb)[..jpeg(0xdb).len() - 2], &[0xff, 0xe1, 0, 6, 1, 2, 3, 4, 0xff, 0xd9]].concat(), Some("own notes"))]
-#[case::with_them_behind_its_end([jpeg(0xdb), jpeg(0xdb)].concat(), Some("own notes"))]
-#[case::with_words_of_a_program(jpeg(0xfe), Some("own notes"))]
-#[case::with_more_pictures(jpeg(0xe2), Some("own notes"))]
+#[case::with_a_cameras_notes(jpeg(0xe1), Some("camera data"))]
+#[case::with_them_after_a_scan([&jpeg(0xdb)[..jpeg(0xdb).len() - 2], &[0xff, 0xe1, 0, 6, 1, 2, 3, 4, 0xff, 0xd9]].concat(), Some("camera data"))]
+#[case::with_them_behind_its_end([jpeg(0xdb), jpeg(0xdb)].concat(), Some("camera data"))]
+#[case::with_words_of_a_program(jpeg(0xfe), Some("camera data"))]
+#[case::with_more_pictures(jpeg(0xe2), Some("camera data"))]
 #[case::with_fill_restarts_and_two_scans([&jpeg(0xdb)[..jpeg(0xdb).len() - 2],
     &[0xff, 0xff, 0xda, 0, 2, 9, 0xff, 0x00, 0xff, 0xd0, 9, 0xff, 0xd9]].concat(), None)]
-#[case::cut_off(jpeg(0xdb)[..20].to_vec(), Some("not the whole"))]
-#[case::another(b"GIF89a\xff\xd9".to_vec(), Some("no JPEG"))]
-#[case::a_length_beyond_the_end([&[0xff, 0xd8, 0xff, 0xe0, 0xff, 0xff][..], &[0xff, 0xd9]].concat(), Some("no JPEG"))]
-#[case::nothing(vec![], Some("no JPEG"))]
-#[case::only_its_ends(vec![0xff, 0xd8, 0xff, 0xd9], Some("no JPEG"))]
-#[case::too_large([jpeg(0xdb), vec![0; photo::LARGEST]].concat(), Some("at most"))]
+#[case::cut_off(jpeg(0xdb)[..20].to_vec(), Some("not a JPEG, or the file is incomplete"))]
+#[case::another(b"GIF89a\xff\xd9".to_vec(), Some("not a JPEG"))]
+#[case::a_length_beyond_the_end([&[0xff, 0xd8, 0xff, 0xe0, 0xff, 0xff][..], &[0xff, 0xd9]].concat(), Some("not a JPEG"))]
+#[case::nothing(vec![], Some("not a JPEG"))]
+#[case::only_its_ends(vec![0xff, 0xd8, 0xff, 0xd9], Some("not a JPEG"))]
+#[case::too_large([jpeg(0xdb), vec![0; photo::LARGEST]].concat(), Some("the limit is"))]
 fn what_is_kept(#[case] bytes: Vec<u8>, #[case] said: Option<&str>) {
     let told = wrong(&bytes).map(|told| told.to_string());
     match said {

@@ -151,7 +151,7 @@ fn the_api_document_is_whole() {
 #[case::convert(&["units.convert"], r#"{"quantity": {"value": 1, "unit": "lb"}, "to": "in"}"#, "/to")]
 #[case::buffer(&["lime.requirement"], r#"{"school": {"by": "smp", "buffer_ph": 9}, "ph": 5, "target_ph": 6.5}"#, "/school/buffer_ph")]
 #[case::method(&["nutrients.need"], r#"{"crop": "alfalfa", "yield_goal": {"value": 5, "unit": "ton/ac"}, "p": {"value": {"value": 5, "unit": "ppm"}, "method": "guess"}}"#, "/p/method")]
-#[case::no_blend(&["blend.least_cost"], r#"{"needs": {"mo": {"value": 1, "unit": "lb/ac"}}, "products": [{"name": "urea", "analysis": {"n": {"value": 46, "unit": "%"}}, "price": {"value": 500, "unit": "money/t"}}]}"#, "nothing here supplies Mo")]
+#[case::no_blend(&["blend.least_cost"], r#"{"needs": {"mo": {"value": 1, "unit": "lb/ac"}}, "products": [{"name": "urea", "analysis": {"n": {"value": 46, "unit": "%"}}, "price": {"value": 500, "unit": "money/t"}}]}"#, "no product supplies Mo")]
 #[case::site(&["site.check"], r#"{"crop": "alfalfa", "today": "2026-05-14", "sow_on": "2026-13-01"}"#, "/sow_on")]
 #[case::file(&["seed.pls", "no-such-file.json"], "", "no-such-file.json")]
 fn bad_input_is_one_sentence_and_exit_code_2(#[case] arguments: &[&str], #[case] input: &str, #[case] said: &str) {

@@ -39,7 +39,7 @@ async fn a_file_is_looked_at_and_then_taken_whole() {
     );
     let stopped = site.post(&path, file(&text.replace("-6,2,3", "-6,2,430"), false)).await.ok();
     assert_eq!((&stopped["stopped"], &stopped["written"]), (&json!(true), &json!(false)));
-    assert!(stopped["findings"][0]["detail"].as_str().unwrap().contains("far from usual"));
+    assert!(stopped["findings"][0]["detail"].as_str().unwrap().contains("is unusual"));
     let before = band(&site, "2026-05-01", "2026-05-02").await["station"]["first"].clone();
     assert_eq!(before, "1985-01-01", "nothing was taken so far");
     assert_eq!(site.post(&path, file(text, false)).await.ok()["written"], true);
@@ -71,7 +71,7 @@ async fn who_may_not_and_what_is_too_much() {
     let station =
         |latitude: f64| json!({"name": "Ridge", "latitude": latitude, "elevation": {"value": 300, "unit": "m"}});
     let put = async |body: Value| put_station(&site, &farm(HOLLOW), body).await;
-    assert!(put(station(95.0)).await.at("/latitude").contains("from −90 to 90"));
+    assert!(put(station(95.0)).await.at("/latitude").contains("enter −90 to 90"));
     let version = put(station(43.0)).await.ok()["version"].clone();
     // The second of two who looked at the same is told what the first one wrote, in units of their own.
     let mut late = station(44.0);
@@ -158,7 +158,7 @@ async fn a_climate_table_gives_the_first_odds_and_a_record_takes_its_place() {
     let mut wrong = usual();
     wrong["months"][3]["lowest"]["value"] = json!(30);
     let refused = site.post(&format!("{farm}/entries"), entry(wrong)).await;
-    assert!(refused.at("/payload/months/3/lowest").contains("not below the highest"), "{}", refused.body);
+    assert!(refused.at("/payload/months/3/lowest").contains("must be below maximum"), "{}", refused.body);
     let told = site.post(&format!("{farm}/entries"), entry(usual())).await.ok();
     let view = site.get(&format!("{farm}/weather?from={year}-01-01&to={year}-12-31")).await.ok();
     assert_eq!((&view["basis"], &view["usual"]), (&json!("normals"), &told["id"]));
@@ -173,7 +173,7 @@ async fn a_climate_table_gives_the_first_odds_and_a_record_takes_its_place() {
     let answer = ways.into_iter().find(|one| one["value"]["window"] == "spring").unwrap();
     let curve = answer["value"]["curve"].clone();
     let working = answer["working"].to_string();
-    assert!(working.contains("years they are worth") && working.contains("made from usual weather"), "{working}");
+    assert!(working.contains("years they are worth") && working.contains("from average weather"), "{working}");
     let from: jiff::civil::Date = curve["from"].as_str().unwrap().parse().unwrap();
     let day = (jiff::civil::date(year + 1, 5, 10) - from).get_days() as usize;
     let line = |name: &str| {
@@ -259,14 +259,14 @@ async fn a_service_knows_a_station_by_its_name_and_makes_nothing_up_for_a_real_f
         answer.body
     };
     assert_eq!(put_station(&site, &farm(HOLLOW), named(" atlantis ")).await.ok()["code"], "atlantis");
-    assert!(ask(&site, &farm(HOLLOW)).await.to_string().contains("knows no station of that name"));
+    assert!(ask(&site, &farm(HOLLOW)).await.to_string().contains("does not know that station, or lacks the data"));
     let refused = put_station(&site, &farm(HOLLOW), named("../secrets?x=1")).await;
     assert!(refused.at("/code").contains("letters, digits"));
 
     let (real, id) = owner_of(Site::empty().await.with(address, 100)).await;
     let path = format!("/api/farms/{id}");
     put_station(&real, &path, named("northern-hills")).await.ok();
-    assert!(ask(&real, &path).await.to_string().contains("is a simulated one"));
+    assert!(ask(&real, &path).await.to_string().contains("is simulated and works only on practice farms"));
     let weather = real.get(&format!("{path}/weather?from=2026-01-01&to=2026-01-31")).await.ok();
     assert!(weather["band"].is_null(), "not one made-up day was taken");
     let alone = mara().await;
@@ -311,7 +311,7 @@ async fn a_simulated_scale_weighs_for_no_real_farm() {
     let (site, id) = owner_of(Site::empty().await.with(Some(address.clone()), 100)).await;
     let refused = site.get(&format!("/api/farms/{id}/scale")).await;
     assert_eq!(refused.status, StatusCode::BAD_GATEWAY);
-    assert!(refused.body.to_string().contains("is a simulated one"), "{}", refused.body);
+    assert!(refused.body.to_string().contains("is simulated and works only on practice farms"), "{}", refused.body);
     assert_eq!(site.get("/api/me").await.ok()["farms"][0]["scale"], false);
     let practice = Site::demo().await.with(Some(address), 100).signed_in_as("mara@fennick.example").await;
     assert!(practice.get(&format!("{}/scale", farm(HOLLOW))).await.ok()["value"].as_f64().unwrap() >= 0.0);

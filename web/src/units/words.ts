@@ -23,7 +23,7 @@ export const verdicts: Record<Schemas["Verdict"], { word: string; sign: string }
 export const bootSchools: Record<Schemas["BootSchool"], string> = {
   depth: "depth of sinking",
   "heel-alone": "heel print only",
-  "heel-and-sole": "heel and sole print print",
+  "heel-and-sole": "heel and sole print",
 };
 
 export const bootMarks: Record<Schemas["BootMark"], string> = {

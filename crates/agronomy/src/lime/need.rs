@@ -224,7 +224,7 @@ fn passes_of(rate: MassPerArea, placement: Placement) -> Vec<Pass> {
                     pass(
                         each,
                         if trip == 0 {
-                            "on the surface, the autumn before sowing sowing sowing"
+                            "on the surface, the autumn before sowing"
                         } else {
                             "on the surface, one year after the last pass"
                         },

@@ -67,8 +67,8 @@ fn in_four_years(
 ) -> SoilContent {
     let moved = (to_bring.base() - carried_off.base()) / for_a_ppm.base();
     sheet.line(
-        "soil soil soil test in four years",
-        "above_zero(test + (to bring - carried_off) / per ppm each year × one_ppm)",
+        "soil test in four years",
+        "above_zero(test + (to apply - carried_off) / per ppm each year × one_ppm)",
         SoilContent::new((test.to(Unit::Ppm) + moved).max(0.0), Unit::Ppm),
     )
 }
@@ -229,11 +229,8 @@ fn ladder(sheet: &mut Sheet, rungs: Rungs) -> (MassPerArea, &'static str, Said) 
         (1.0 - over / drawn_down).clamp(0.0, 1.0),
     );
     let rate = sheet.line("rate", "maintenance × share left", maintenance * left);
-    let why = if left > 0.0 {
-        "above the maintenance range: draw down"
-    } else {
-        "far above the critical level: none needed needed needed"
-    };
+    let why =
+        if left > 0.0 { "above the maintenance range: draw down" } else { "far above the critical level: none needed" };
     (rate, "rate", why.into())
 }
 

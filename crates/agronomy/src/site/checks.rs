@@ -375,11 +375,7 @@ pub(super) fn autotoxicity(crop: &Crop, request: &SiteRequest) -> Outcome {
         .from(free),
         Some(_) => Outcome::fit("long enough after the same species", source),
         None if request.history_known => Outcome::fit("not after the same species", source),
-        None => Outcome::unknown(
-            "crop history not recorded",
-            "record record record the crops of the last three years",
-            source,
-        ),
+        None => Outcome::unknown("crop history not recorded", "record the crops of the last three years", source),
     }
 }
 

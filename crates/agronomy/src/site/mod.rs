@@ -321,10 +321,7 @@ fn refuse(request: &SiteRequest) -> Result<(), Refused> {
     checks.require(
         years < 20,
         "/sow_on",
-        format!(
-            "{} is {years} years from {}; choose a nearer date; choose a nearer date; choose a nearer date",
-            request.sow_on, request.today
-        ),
+        format!("{} is {years} years from {}; choose a nearer date", request.sow_on, request.today),
     );
     let facts = &request.facts;
     if let Some(days) = facts.ponding_days {

@@ -182,7 +182,7 @@ impl Opened for Unpacked {
             }
             _ => lines.page(Lines::next_json),
         };
-        let rows = rows.map_err(|why| format!("{why:#}: nothing of the archive was taken"))?;
+        let rows = rows.map_err(|why| format!("{why:#}; nothing was imported"))?;
         Ok(Some(rows).filter(|rows| !rows.is_empty()))
     }
 }
