@@ -6,11 +6,11 @@ use browser_tests::{PHONE, Visitor, on_demo, on_device};
 
 /// On the page of a field, its gates open to view.
 async fn gates_of(visitor: &Visitor, field: &str) -> anyhow::Result<()> {
-    visitor.sees("Before it is sown").await?;
+    visitor.sees("Pre-sowing checks").await?;
     ensure!(visitor.text_of("h1").await? == field, "another field");
     // Far from the sowing they are folded up.
-    if visitor.text().await?.contains("gate by gate") {
-        visitor.click("gate by gate").await?;
+    if visitor.text().await?.contains("all checks") {
+        visitor.click("all checks").await?;
     }
     visitor.finds("[data-gate]").await.map(drop)
 }
@@ -18,23 +18,23 @@ async fn gates_of(visitor: &Visitor, field: &str) -> anyhow::Result<()> {
 /// Start what was chosen, confirming what is far from usual.
 async fn started(visitor: &Visitor, field: &str) -> anyhow::Result<()> {
     visitor.sees("Plan").await?;
-    if visitor.text().await?.contains("Yes, that is what I mean") {
-        visitor.tick("Yes, that is what I mean").await?;
+    if visitor.text().await?.contains("Yes, this is correct.") {
+        visitor.tick("Yes, this is correct.").await?;
     }
-    visitor.click("Start the stand").await?;
+    visitor.click("Start stand").await?;
     gates_of(visitor, field).await
 }
 
 /// A look at the seedbed, each thing seen by a tap.
 async fn look(visitor: &Visitor, taps: &[&str], sinks: Option<&str>) -> anyhow::Result<()> {
-    visitor.click("Look at the seedbed").await?;
+    visitor.click("Check seedbed").await?;
     for tap in taps {
         visitor.click(tap).await?;
     }
     if let Some(sinks) = sinks {
-        visitor.write("A boot sinks", sinks).await?;
+        visitor.write("Boot sinks", sinks).await?;
     }
-    visitor.click("Ink it").await?;
+    visitor.click("Save record").await?;
     visitor.gone("[role=dialog]").await
 }
 
@@ -49,13 +49,13 @@ async fn an_old_field_to_alfalfa_by_two_schools_side_by_side() {
         visitor.sign_in("mara@fennick.example").await?;
         visitor.press("n").await?;
         visitor.choose("Field", "Cooper Piece").await?;
-        visitor.choose("Begin with a mix", "alfalfa and orchardgrass").await?;
+        visitor.choose("Start from a mix", "alfalfa and orchardgrass").await?;
         visitor.finds("[data-member=alfalfa]").await?;
-        visitor.click("Other ways, side by side").await?;
+        visitor.click("Compare methods").await?;
         visitor.finds("[data-way='no-till'] [data-odds]").await?;
         visitor.finds("[data-way='tilled'] [data-odds]").await?;
-        visitor.finds("[data-differs='Prepare the seedbed']").await?;
-        visitor.choose("One more way", "Old sod killed twice, then no-till").await?;
+        visitor.finds("[data-differs='Prepare seedbed']").await?;
+        visitor.choose("Add method", "Old sod sprayed twice, then no-till").await?;
         visitor.finds("[data-way='sod-killed-twice'] [data-sow]").await?;
         visitor.sees("not done").await?;
         visitor.is_accessible().await?;
@@ -65,13 +65,13 @@ async fn an_old_field_to_alfalfa_by_two_schools_side_by_side() {
         look(&visitor, &["weed seedlings"], Some("1 in")).await?;
         stands(&visitor, "firm", "shut").await?;
         stands(&visitor, "clean", "shut").await?;
-        visitor.sees("Roll it firm").await?;
+        visitor.sees("Roll seedbed").await?;
         visitor.finds("[data-step^='clean-']").await?;
         visitor.click_on("[data-step^='roll-'] button").await?;
-        visitor.click("Ink it").await?;
+        visitor.click("Save record").await?;
         visitor.gone("[data-step^='roll-'][data-state='ready']").await?;
         stands(&visitor, "firm", "unknown").await?;
-        look(&visitor, &["nothing"], Some("1/4 in")).await?;
+        look(&visitor, &["no print"], Some("1/4 in")).await?;
         stands(&visitor, "firm", "open").await?;
         stands(&visitor, "clean", "open").await?;
         visitor.gone("[data-step^='clean-']").await?;
@@ -86,29 +86,29 @@ async fn a_spray_over_wildflowers_is_refused_by_name() {
     on_demo(|visitor| async move {
         visitor.sign_in("mara@fennick.example").await?;
         visitor.click("Set-up").await?;
-        visitor.click("To the products").await?;
-        visitor.click("Add a product").await?;
+        visitor.click("Open products").await?;
+        visitor.click("Add product").await?;
         visitor.write("Name", "broadleaf killer").await?;
-        visitor.choose("What it is", "Spray, by its label").await?;
+        visitor.choose("Type", "Spray product").await?;
         visitor.write("Active ingredients", "2,4-D amine").await?;
-        visitor.write("Highest rate", "0.25 gal/ac").await?;
-        visitor.write("Days to harvest", "14").await?;
-        visitor.write("Days until a crop is sown", "grasses 30, forbs 90").await?;
-        visitor.click("Keep it").await?;
+        visitor.write("Maximum rate", "0.25 gal/ac").await?;
+        visitor.write("Pre-harvest interval, days", "14").await?;
+        visitor.write("Plant-back interval, days", "grasses 30, forbs 90").await?;
+        visitor.click("Save product").await?;
         visitor.gone("[role=dialog]").await?;
 
         visitor.press("n").await?;
         visitor.choose("Field", "North Ledge").await?;
         visitor.choose("Goal", "Wildlife").await?;
-        visitor.choose("Begin with a mix", "natives and wildflowers").await?;
+        visitor.choose("Start from a mix", "natives and wildflowers").await?;
         visitor.finds("[data-member='purple-coneflower']").await?;
-        visitor.choose("Practice", "Old sod or set-aside, cleared a year ahead").await?;
+        visitor.choose("Method", "Old sod or idle land, cleared a year ahead").await?;
         visitor.finds("[data-step='kill-again']").await?;
         started(&visitor, "North Ledge").await?;
         visitor.click("Ink: Sow").await?;
-        visitor.click("Ink it").await?;
+        visitor.click("Save record").await?;
         visitor.finds("[data-step='sow'][data-state='done']").await?;
-        visitor.gone("[aria-label='Before it is sown']").await?;
+        visitor.gone("[aria-label='Pre-sowing checks']").await?;
 
         visitor.press("b").await?;
         visitor.click("spray").await?;
@@ -137,23 +137,23 @@ async fn a_tired_pasture_is_overseeded_or_started_over() {
         visitor.press("n").await?;
         visitor.choose("Field", "Sheep Hill").await?;
         visitor.choose("Goal", "Grazing").await?;
-        visitor.choose("Begin with a mix", "red and white clover").await?;
+        visitor.choose("Start from a mix", "red and white clover").await?;
         visitor.finds("[data-member='white-clover']").await?;
-        visitor.sees("all but gone").await?;
-        visitor.click("Keep this mix").await?;
-        visitor.write("Name of the mix", "Hill clovers").await?;
-        visitor.click("Keep it").await?;
+        visitor.sees("is nearly gone").await?;
+        visitor.click("Save mix").await?;
+        visitor.write("Mix name", "Hill clovers").await?;
+        visitor.click("Save mix").await?;
         visitor.gone("[role=dialog]").await?;
-        visitor.choose("Practice", "Overseeded into a thin sward").await?;
+        visitor.choose("Method", "Overseeding a thin sward").await?;
         visitor.finds("[data-step='set-back']").await?;
-        visitor.click("Other ways, side by side").await?;
+        visitor.click("Compare methods").await?;
         visitor.finds("[data-way='overseeded'] [data-sow]").await?;
-        visitor.sees("What differs").await?;
-        visitor.sees("Tread the seed in").await?;
+        visitor.sees("Differences").await?;
+        visitor.sees("Tread in seed").await?;
         visitor.click_on("[data-way='overseeded'] button:not([aria-label])").await?;
-        visitor.choose("Begin with a mix", "Hill clovers").await?;
+        visitor.choose("Start from a mix", "Hill clovers").await?;
         started(&visitor, "Sheep Hill").await?;
-        look(&visitor, &["weeds or sod"], None).await?;
+        look(&visitor, &["established established weeds or sod"], None).await?;
         stands(&visitor, "clean", "shut").await?;
         visitor.finds("[data-step^='clean-']").await?;
         visitor.stayed_home().await
@@ -170,9 +170,9 @@ async fn rhizomes_wait_for_a_firm_bed_too() {
         visitor.click("Barn Lot").await?;
         gates_of(&visitor, "Barn Lot").await?;
         visitor.sees("setback").await?;
-        visitor.sees("Plants at hand").await?;
+        visitor.sees("Planting stock on hand").await?;
         visitor.sees("Rows marked").await?;
-        look(&visitor, &["moist: it holds", "nothing"], Some("2 in")).await?;
+        look(&visitor, &["moist: holds together", "no print"], Some("2 in")).await?;
         stands(&visitor, "firm", "shut").await?;
         stands(&visitor, "moist", "open").await?;
         visitor.finds("[data-step^='roll-']").await?;
@@ -195,12 +195,12 @@ async fn cuttings_by_hand_are_weeded_twice() {
         visitor.choose("Goal", "Grazing").await?;
         visitor.click("rhizomes or cuttings").await?;
         visitor.choose("Crop", "hybrid napier").await?;
-        visitor.choose("Practice", "By hand, without synthetics").await?;
+        visitor.choose("Method", "By hand, no synthetic inputs").await?;
         visitor.finds("[data-step='weed'][data-occurrence='2']").await?;
         ensure!(visitor.count("[data-step='spray']").await? == 0, "no synthetic sprays");
         started(&visitor, "El Filo").await?;
         ensure!(visitor.count("[data-gate='drill']").await? == 0, "no drill to set");
-        look(&visitor, &["wet: it smears", "weed seedlings"], None).await?;
+        look(&visitor, &["wet: smears", "weed seedlings"], None).await?;
         stands(&visitor, "moist", "shut").await?;
         stands(&visitor, "clean", "shut").await?;
         visitor.finds("[data-step^='clean-']").await?;
@@ -217,16 +217,16 @@ async fn thatch_is_scuffed_before_it_is_broadcast() {
         visitor.press("n").await?;
         visitor.choose("Field", "Sheep Hill").await?;
         visitor.choose("Goal", "Biomass").await?;
-        visitor.choose("Crop, or first member of a mix", "switchgrass").await?;
+        visitor.choose("Crop, or first species in the mix", "switchgrass").await?;
         visitor.click("broadcast").await?;
-        visitor.choose("Practice", "Killed thatch, broadcast without a drill").await?;
+        visitor.choose("Method", "Killed sod, broadcast seed").await?;
         visitor.finds("[data-step='spray'][data-occurrence='2']").await?;
         started(&visitor, "Sheep Hill").await?;
         ensure!(visitor.count("[data-gate='firm']").await? == 0, "no boot on thatch");
         stands(&visitor, "bare", "unknown").await?;
         visitor.cut_off(true).await?;
-        look(&visitor, &["no soil shows", "nothing"], None).await?;
-        visitor.sees("A look waits").await?;
+        look(&visitor, &["no bare soil shows", "no print"], None).await?;
+        visitor.sees("1 check is waiting to send").await?;
         visitor.cut_off(false).await?;
         stands(&visitor, "bare", "shut").await?;
         stands(&visitor, "clean", "open").await?;
@@ -243,20 +243,20 @@ async fn a_tolerant_variety_is_asked_for() {
     on_demo(|visitor| async move {
         visitor.sign_in("mara@fennick.example").await?;
         visitor.press("y").await?;
-        visitor.click("A variety of ours").await?;
+        visitor.click("Add variety").await?;
         visitor.write("Name", "Stalwart").await?;
         visitor.write("Herbicides tolerated", "glyphosate").await?;
-        visitor.click("Ink it").await?;
+        visitor.click("Save record").await?;
         visitor.finds("[data-variety=Stalwart]").await?;
 
         visitor.press("t").await?;
-        visitor.click("To the products").await?;
-        visitor.click("Add a product").await?;
+        visitor.click("Open products").await?;
+        visitor.click("Add product").await?;
         visitor.write("Name", "burndown").await?;
-        visitor.choose("What it is", "Spray, by its label").await?;
+        visitor.choose("Type", "Spray product").await?;
         visitor.write("Active ingredients", "glyphosate").await?;
-        visitor.write("May be sprayed over", "glyphosate-tolerant alfalfa").await?;
-        visitor.click("Keep it").await?;
+        visitor.write("Labeled crops", "glyphosate-tolerant alfalfa").await?;
+        visitor.click("Save product").await?;
         visitor.gone("[role=dialog]").await?;
 
         visitor.click("US units").await?;
@@ -265,7 +265,7 @@ async fn a_tolerant_variety_is_asked_for() {
         visitor.choose("Field", "Long Acre").await?;
         visitor.choose("Product", "burndown").await?;
         visitor.finds("[data-finding='over'][data-held='not-read']").await?;
-        visitor.sees("glyphosate kills alfalfa unless the variety that stands here tolerates it").await?;
+        visitor.sees("glyphosate kills alfalfa unless the current variety tolerates it").await?;
         visitor.is_accessible().await?;
         visitor.choose("Variety of alfalfa standing here", "another variety, not herbicide-tolerant").await?;
         visitor.finds("[data-held='against'] [data-finding='over'][data-held='against']").await?;
@@ -278,9 +278,9 @@ async fn a_tolerant_variety_is_asked_for() {
         visitor.size(PHONE).await?;
         visitor.click("Fields").await?;
         visitor.click("Long Acre").await?;
-        visitor.click("Record something").await?;
+        visitor.click("Record").await?;
         visitor.click("Spray applied").await?;
-        visitor.choose("Product of the shed", "burndown").await?;
+        visitor.choose("Product in stock", "burndown").await?;
         visitor.choose("Variety of alfalfa standing here", "another variety, not herbicide-tolerant").await?;
         visitor.sees("this variety of alfalfa does not tolerate glyphosate").await?;
         visitor.is_accessible().await
@@ -298,14 +298,14 @@ async fn what_follows_a_herbicide_hangs_on_the_crop() {
         visitor.click("Record").await?;
         visitor.click("Spray applied").await?;
         visitor.write("Active ingredient", "atrazine").await?;
-        visitor.set_day("Day it was sprayed", "2026-05-10").await?;
-        visitor.click("Ink it").await?;
+        visitor.set_day("Spray date", "2026-05-10").await?;
+        visitor.click("Save record").await?;
         visitor.gone("[role=dialog]").await?;
         visitor.press("n").await?;
         visitor.choose("Field", "Sheep Hill").await?;
         for (crop, out) in [("forage oats", true), ("switchgrass", false), ("maize for silage", false)] {
-            visitor.choose("Crop, or first member of a mix", crop).await?;
-            visitor.set_day("Sowing day", "2026-05-28").await?;
+            visitor.choose("Crop, or first species in the mix", crop).await?;
+            visitor.set_day("Sowing date", "2026-05-28").await?;
             visitor.finds("[data-check=carry-over]").await?;
             match out {
                 true => {

@@ -16,10 +16,10 @@ const TABLE: &str = "-9.4 -8.9 -4.4 1.4 7.0 12.2 14.8 14.0 10.0 4.2 -0.4 -5.8\\n
 async fn begin(visitor: &Visitor, done: impl Fn()) -> anyhow::Result<()> {
     visitor.go("/").await?;
     for (label, text) in [
-        ("Your name", "Somebody New"),
+        ("Name", "Somebody New"),
         ("E-mail", "new@example.org"),
         ("Password", "long enough by far"),
-        ("The farm", "Far End"),
+        ("Farm name", "Far End"),
         ("Latitude", "42.5"),
         ("Longitude", "-76.5"),
         ("Elevation", "1250"),
@@ -27,7 +27,7 @@ async fn begin(visitor: &Visitor, done: impl Fn()) -> anyhow::Result<()> {
         visitor.write(label, text).await?;
         done();
     }
-    visitor.click("Begin").await?;
+    visitor.click("Create farm").await?;
     done();
     visitor.sees("A name and an area are enough").await?;
     Ok(())
@@ -43,32 +43,32 @@ async fn from_nothing_to_a_stand_in_pencil_with_odds_and_without_a_file() {
 
         // Each part says what comes next.
         visitor.click_on("[data-next] a").await?;
-        visitor.click("Add a field").await?;
+        visitor.click("Add field").await?;
         visitor.write("Name", "Home Field").await?;
-        visitor.write("Area that is sown", "10 ac").await?;
-        visitor.click("Add it").await?;
+        visitor.write("Sown area", "10 ac").await?;
+        visitor.click("Add field").await?;
         visitor.sees("not drawn").await?;
         visitor.press("t").await?;
         (0..6).for_each(|_| done());
 
-        visitor.sees("there are no odds without it").await?;
+        visitor.sees("Odds need weather").await?;
         visitor.click_on("[data-next] a").await?;
         visitor.click("\u{b0}C and millimetres").await?;
-        visitor.click("Paste the whole table").await?;
-        visitor.paste("The table", TABLE).await?;
-        visitor.click("Make years from it").await?;
+        visitor.click("Paste a table").await?;
+        visitor.paste("Table", TABLE).await?;
+        visitor.click("Generate years").await?;
         visitor.finds("[data-kept]").await?;
         visitor.is_accessible().await?;
         visitor.press("t").await?;
         (0..6).for_each(|_| done());
 
-        visitor.sees("odds are wide").await?;
+        visitor.sees("odds have a wide range").await?;
         visitor.click_on("[data-next] a").await?;
         visitor.choose("Field", "Home Field").await?;
-        visitor.choose("Crop, or first member of a mix", "alfalfa").await?;
-        visitor.sees("of years made from usual weather").await?;
+        visitor.choose("Crop, or first species in the mix", "alfalfa").await?;
+        visitor.sees("of generated years").await?;
         visitor.finds("[data-odds]").await?;
-        visitor.click("Start the stand").await?;
+        visitor.click("Start stand").await?;
         (0..4).for_each(|_| done());
         visitor.sees("alfalfa, hay").await?;
         ensure!(actions.get() <= 40, "{} actions", actions.get());
@@ -87,34 +87,34 @@ async fn somebody_comes_by_a_link_and_records_on_a_phone() {
         let farm = visitor.path().await?.trim_end_matches("/season").to_owned();
         visitor.go(&format!("{farm}/set-up/people")).await?;
         visitor.sees("Tobias Quill").await?;
-        visitor.click("Make a link").await?;
+        visitor.click("Create link").await?;
         let link = visitor.finds("input[aria-label='The link']").await?.prop("value").await?.unwrap_or_default();
         let path = link.split_once("/invitations/").map(|(_, key)| format!("/invitations/{key}")).unwrap_or_default();
-        visitor.sees("Still open").await?;
+        visitor.sees("Open invitations").await?;
         visitor.is_accessible().await?;
 
         let other = visitor.another().await?;
         other.size(PHONE).await?;
         other.go(&path).await?;
-        other.sees("Mara Fennick asks you to").await?;
+        other.sees("Mara Fennick invited you to").await?;
         other.is_accessible().await?;
-        other.write("Your name", "Rolf Newly").await?;
+        other.write("Name", "Rolf Newly").await?;
         other.write("E-mail", "rolf@newly.example").await?;
         other.write("Password", "long enough by far").await?;
-        other.click("Come in").await?;
+        other.click("Create account and join").await?;
         other.sees("Next").await?;
-        other.click("Record something").await?;
+        other.click("Record").await?;
         other.click("Note").await?;
-        other.write("What is worth remembering", "gate mended").await?;
-        other.click("Ink it").await?;
+        other.write("Note", "gate mended").await?;
+        other.click("Save record").await?;
         other.gone("[role=dialog]").await?;
         other.gone("[data-outbox]").await?;
 
         visitor.go(&format!("{farm}/set-up/people")).await?;
         visitor.sees("Rolf Newly").await?;
-        visitor.click("Let go: Rolf Newly").await?;
-        visitor.click("Yes, let go: Rolf Newly").await?;
-        visitor.gone("[aria-label='Let go: Rolf Newly'], [aria-label='Yes, let go: Rolf Newly']").await?;
+        visitor.click("Remove access: Rolf Newly").await?;
+        visitor.click("Yes, remove access: Rolf Newly").await?;
+        visitor.gone("[aria-label='Remove access: Rolf Newly'], [aria-label='Yes, remove access: Rolf Newly']").await?;
         other.driver().refresh().await?;
         other.sees("Sign in").await?;
         visitor.press("l").await?;
@@ -143,7 +143,7 @@ async fn a_field_is_walked_on_a_phone() {
         walk_to(&visitor, 42.5, -76.5, 5.0).await?;
         let farm = visitor.path().await?.trim_end_matches("/set-up").to_owned();
         visitor.go(&format!("{farm}/fields/draw")).await?;
-        visitor.click("Begin to walk").await?;
+        visitor.click("Start walking").await?;
         visitor.finds("[data-walked='1']").await?;
         // Round a square of 0.002 degrees, with a poor fix and a leap of five kilometres among them.
         let mut places = 1;
@@ -157,20 +157,20 @@ async fn a_field_is_walked_on_a_phone() {
             if places == 4 {
                 visitor.driver().refresh().await?;
                 visitor.finds("[data-walked='4']").await?;
-                visitor.click("Go on").await?;
+                visitor.click("Resume").await?;
             }
         }
         walk_to(&visitor, 42.5005, -76.5, 60.0).await?;
-        visitor.sees("1 poor ones left out").await?;
+        visitor.sees("1 poor fixes dropped").await?;
         walk_to(&visitor, 42.55, -76.5, 5.0).await?;
-        visitor.sees("2 poor ones left out").await?;
+        visitor.sees("2 poor fixes dropped").await?;
         visitor.is_accessible().await?;
-        visitor.click("I am round").await?;
+        visitor.click("Close boundary").await?;
         // The corners that matter of it: those on the straight stretches are none.
         visitor.finds("[data-corners='5'], [data-corners='4']").await?;
         visitor.write("Name", "Walked").await?;
-        visitor.click("Keep the field").await?;
-        visitor.sees("to sow of").await?;
+        visitor.click("Save field").await?;
+        visitor.sees("sowable of").await?;
         ensure!(visitor.text().await?.contains("9."), "a square of 222 m by 164 m has 9 acres");
         Ok(())
     })
@@ -182,12 +182,12 @@ async fn a_field_is_drawn_by_hand_and_by_compass_and_drawn_anew() {
     on_demo(|visitor| async move {
         visitor.sign_in("mara@fennick.example").await?;
         visitor.press("f").await?;
-        visitor.click("Draw a field").await?;
-        visitor.click("Begin in the middle of the paper").await?;
+        visitor.click("Draw field").await?;
+        visitor.click("Start at the center").await?;
         for (turn, length) in [("80", "500"), ("170", "700"), ("265", "480")] {
             visitor.write("Bearing, \u{b0}", turn).await?;
             visitor.write("Length, ft", length).await?;
-            visitor.click("Add that corner").await?;
+            visitor.click("Add corner").await?;
         }
         visitor.finds("[data-corners='4']").await?;
         visitor.driver().refresh().await?;
@@ -195,11 +195,11 @@ async fn a_field_is_drawn_by_hand_and_by_compass_and_drawn_anew() {
         // A corner that brings the line across itself is marked, and undone.
         visitor.write("Bearing, \u{b0}", "45").await?;
         visitor.write("Length, ft", "1200").await?;
-        visitor.click("Add that corner").await?;
-        visitor.sees("The line crosses itself").await?;
+        visitor.click("Add corner").await?;
+        visitor.sees("The track crosses itself").await?;
         visitor.click("Undo").await?;
         visitor.gone("[role=alert]").await?;
-        visitor.click("All of it").await?;
+        visitor.click("Fit field").await?;
         // By keyboard a corner moves and goes; by pointer it is dragged, and undone as one.
         let corner = visitor.finds("[aria-label^='Corner 1:']").await?;
         let before = corner.attr("cx").await?;
@@ -210,22 +210,22 @@ async fn a_field_is_drawn_by_hand_and_by_compass_and_drawn_anew() {
         visitor.finds("[data-corners='4']").await?;
         visitor.write("Name", "New Ground").await?;
         visitor.write("Setback", "15 ft").await?;
-        visitor.click("Keep the field").await?;
+        visitor.click("Save field").await?;
         visitor.sees("7.6").await?;
 
         // Renamed and given another setback: in ink, with its day.
-        visitor.click("Correct").await?;
+        visitor.click("Edit field").await?;
         visitor.write("Name", "Newer Ground").await?;
         visitor.write("Setback", "30 ft").await?;
-        visitor.click("Ink it").await?;
+        visitor.click("Save record").await?;
         visitor.sees("Newer Ground: 7.6").await?;
         // A field of the demo's is drawn anew: what stands on it keeps the area it was sown on.
         visitor.press("f").await?;
         visitor.click("Long Acre").await?;
         visitor.sees("23.3").await?;
-        visitor.click("Redraw").await?;
+        visitor.click("Redraw field").await?;
         visitor.finds("[aria-label^='Corner 1:']").await?.send_keys(thirtyfour::Key::Delete + "").await?;
-        visitor.click("Ink the new shape").await?;
+        visitor.click("Save boundary").await?;
         visitor.sees("Long Acre:").await?;
         visitor.is_accessible().await?;
         Ok(())
@@ -238,7 +238,7 @@ async fn a_field_is_drawn_by_hand_and_by_compass_and_drawn_anew() {
 async fn a_field_is_split_joined_and_left_out_of() {
     on_demo(|visitor| async move {
         let click_at = async |spots: &[(i64, i64)]| {
-            let paper = visitor.finds("[aria-label='The paper: click for a corner']").await?;
+            let paper = visitor.finds("[aria-label='Map: click to add a corner']").await?;
             for (x, y) in spots {
                 let pointer = visitor.driver().action_chain().move_to_element_with_offset(&paper, *x, *y);
                 pointer.click().perform().await?;
@@ -248,26 +248,26 @@ async fn a_field_is_split_joined_and_left_out_of() {
         visitor.sign_in("mara@fennick.example").await?;
         visitor.press("f").await?;
         visitor.click("Upper Larkin").await?;
-        visitor.click("Split").await?;
+        visitor.click("Split field").await?;
         click_at(&[(-60, 100), (-20, 0), (-40, -100)]).await?;
         visitor.is_accessible().await?;
-        visitor.write("The new field is called", "Larkin West").await?;
-        visitor.click("Ink the split").await?;
+        visitor.write("New field name", "Larkin West").await?;
+        visitor.click("Split field").await?;
         visitor.click("Larkin West").await?;
-        visitor.sees("Larkin West was split off Upper Larkin").await?;
+        visitor.sees("Larkin West split from Upper Larkin").await?;
         // The stand and what is known of the ground came along: two steps in ink, the plan goes on.
         visitor.sees("alfalfa, hay").await?;
-        visitor.sees("20 Nov 2025, in ink").await?;
-        visitor.click("Join").await?;
+        visitor.sees("recorded 20 Nov 2025").await?;
+        visitor.click("Join fields").await?;
         visitor.is_accessible().await?;
         visitor.tick_label("Upper Larkin").await?;
-        visitor.click("Ink it").await?;
-        visitor.sees("Upper Larkin became part of Larkin West").await?;
-        visitor.click("Redraw").await?;
-        visitor.click("One more ring").await?;
+        visitor.click("Save record").await?;
+        visitor.sees("Upper Larkin joined to Larkin West").await?;
+        visitor.click("Redraw field").await?;
+        visitor.click("Add ring").await?;
         click_at(&[(-40, 40), (20, 30), (0, -40)]).await?;
-        visitor.sees("around the ring in hand").await?;
-        visitor.click("Ink the new shape").await?;
+        visitor.sees("around selected ring").await?;
+        visitor.click("Save boundary").await?;
         visitor.sees("Larkin West: 17.").await?;
         Ok(())
     })
@@ -283,12 +283,12 @@ async fn fields_come_from_kml_and_from_a_shapefile() {
         let farm = visitor.path().await?.trim_end_matches("/season").to_owned();
         visitor.go(&format!("{farm}/fields")).await?;
         for (file, names) in [("fields.kml", &["Kml Corner"][..]), ("fields-utm18.zip", &["Utm West", "Utm East"])] {
-            visitor.click("Add a field").await?;
-            visitor.click("from a file").await?;
+            visitor.click("Add field").await?;
+            visitor.click("boundary file").await?;
             let path = format!("{}/tests/data/{file}", env!("CARGO_MANIFEST_DIR"));
             visitor.finds("input[type=file]").await?.send_keys(&path).await?;
             until("it is read", async || Ok(visitor.value("Boundary").await?.contains(names[0]))).await?;
-            visitor.click("Add it").await?;
+            visitor.click("Add field").await?;
             visitor.gone("[role=dialog]").await?;
             for name in names {
                 visitor.sees(name).await?;

@@ -5,7 +5,7 @@ use anyhow::ensure;
 use browser_tests::{Visitor, on_demo, until};
 
 async fn choose_crop(visitor: &Visitor, crop: &str) -> anyhow::Result<()> {
-    visitor.choose("Crop, or first member of a mix", crop).await?;
+    visitor.choose("Crop, or first species in the mix", crop).await?;
     visitor.finds("section[data-verdict]").await?;
     Ok(())
 }
@@ -18,9 +18,9 @@ async fn a_sour_field_is_judged_limed_in_pencil_and_inked_at_another_rate() {
         visitor.choose("Field", "North Ledge").await?;
         choose_crop(&visitor, "alfalfa").await?;
         // The day that is proposed lies beyond what stands in the way; this one does not.
-        visitor.set_day("Sowing day", "2026-08-10").await?;
+        visitor.set_day("Sowing date", "2026-08-10").await?;
         visitor.finds("section[data-verdict=unfit]").await?;
-        visitor.sees("Unfit for alfalfa until 12 Sept 2027").await?;
+        visitor.sees("Not suitable for alfalfa until 12 Sept 2027").await?;
         visitor.finds("[data-check=carry-over][data-verdict=unfit]").await?;
         visitor.finds("[data-check=slope][data-verdict=fit-with-work]").await?;
         visitor.finds("li[data-step=bioassay]").await?;
@@ -33,7 +33,7 @@ async fn a_sour_field_is_judged_limed_in_pencil_and_inked_at_another_rate() {
         ensure!(visitor.count("[data-check=carry-over][data-verdict=unfit]").await? == 0, "a grass bears the spray");
 
         // Lime, by the laboratory's buffer; the target moves with the arrow keys and answers.
-        visitor.set_day("Sowing day", "2027-05-20").await?;
+        visitor.set_day("Sowing date", "2027-05-20").await?;
         visitor.click("Plan lime").await?;
         let first = visitor.text_of("button[aria-label^='Lime rate: ']").await?;
         let target = visitor.finds("[role=slider][aria-label='pH to reach']").await?;
@@ -45,7 +45,7 @@ async fn a_sour_field_is_judged_limed_in_pencil_and_inked_at_another_rate() {
         );
         visitor.finds(&raised).await?;
         visitor.finds("svg[aria-label^='Soil pH from 5.4']").await?;
-        visitor.click("Start the stand").await?;
+        visitor.click("Start stand").await?;
 
         // Pencil becomes ink at another amount; the path follows.
         visitor.finds("li[data-step=lime]").await?;
@@ -58,10 +58,10 @@ async fn a_sour_field_is_judged_limed_in_pencil_and_inked_at_another_rate() {
         visitor.click("stand").await?;
         let ink = visitor.finds("li[data-step=lime] button[aria-label^='Ink']").await?;
         ink.click().await?;
-        visitor.set_day("Day it was spread", "2026-05-10").await?;
+        visitor.set_day("Spreading date", "2026-05-10").await?;
         visitor.write("Rate", "1 ton/ac").await?;
-        visitor.sees("read as 1 ton/ac").await?;
-        visitor.click("Ink it").await?;
+        visitor.sees("Read as 1 ton/ac").await?;
+        visitor.click("Save record").await?;
         visitor.finds("li[data-step=lime][data-state=done]").await?;
         visitor.sees("Limed: 1 ton/ac of ground limestone").await?;
         visitor.click("ground").await?;
@@ -81,24 +81,24 @@ async fn a_laboratory_file_is_refused_by_line_and_then_mended() {
         visitor.press("l").await?;
         visitor.click("Import soil tests").await?;
         visitor.write("Laboratory", "County Soil Laboratory").await?;
-        visitor.set_day("Sampled, if not in the file", "2026-05-04").await?;
-        visitor.paste("What it holds", REPORT).await?;
-        visitor.click("Look at it first").await?;
-        visitor.sees("no column holds pH").await?;
-        visitor.click("Columns by other names").await?;
+        visitor.set_day("Sampling date, if not in the file", "2026-05-04").await?;
+        visitor.paste("Contents", REPORT).await?;
+        visitor.click("Preview").await?;
+        visitor.sees("no column for pH").await?;
+        visitor.click("Column names").await?;
         visitor.choose("pH in water", "Reaction").await?;
-        visitor.click("Look at it first").await?;
-        visitor.sees("Nothing was taken").await?;
+        visitor.click("Preview").await?;
+        visitor.sees("Not imported").await?;
         visitor.sees("Line 3").await?;
-        visitor.sees("soils lie between 2.5 and 11").await?;
+        visitor.sees("enter 2.5–11").await?;
         visitor.is_accessible().await?;
         ensure!(visitor.value("Laboratory").await? == "County Soil Laboratory", "what was typed was lost");
-        visitor.paste("What it holds", &REPORT.replace("62,", "6.2,")).await?;
-        visitor.click("Look at it first").await?;
-        visitor.sees("2 soil tests of Sheep Hill, Fox Cover can be taken").await?;
-        visitor.click("Ink them").await?;
+        visitor.paste("Contents", &REPORT.replace("62,", "6.2,")).await?;
+        visitor.click("Preview").await?;
+        visitor.sees("2 soil tests from Sheep Hill, Fox Cover are ready to import").await?;
+        visitor.click("Import tests").await?;
         visitor.gone("[role=dialog]").await?;
-        visitor.choose("Kind", "Soil test").await?;
+        visitor.choose("Type", "Soil test").await?;
         visitor.sees("pH 6.2").await?;
         Ok(())
     })
@@ -119,10 +119,10 @@ async fn one_soil_test_under_three_schools_with_the_blend_of_each() {
         // 5 ton of alfalfa at 21 ppm Bray P1: (25 − 21) × 5 + 65.
         visitor.finds("tr[data-school=build-maintain] button[aria-label^='P₂O₅ by build-maintain: 85']").await?;
         visitor.is_accessible().await?;
-        visitor.write("Yield goal in a year, dry", "4").await?;
+        visitor.write("Yield goal per year (dry matter)", "4").await?;
         visitor.finds("tr[data-school=build-maintain] button[aria-label^='P₂O₅ by build-maintain: 72']").await?;
         visitor.click_on("tr[data-school=build-maintain] button[aria-label^='P₂O₅']").await?;
-        visitor.reads("aside[aria-label=Working]", |working| working.contains("carried off")).await?;
+        visitor.reads("aside[aria-label=Working]", |working| working.contains("removed")).await?;
         Ok(())
     })
     .await;
@@ -141,13 +141,13 @@ async fn a_blend_says_what_the_last_pound_costs_and_what_is_in_the_way() {
             visitor.tick(product).await?;
         }
         visitor.finds("tr[data-product^='MAP']").await?;
-        visitor.write("N at most", "3 lb/ac").await?;
-        visitor.sees("the ceiling on N is in the way").await?;
-        visitor.write("N at most", "40").await?;
+        visitor.write("Maximum N", "3 lb/ac").await?;
+        visitor.sees("the limit on N prevents it").await?;
+        visitor.write("Maximum N", "40").await?;
         visitor.finds("tr[data-product^='MAP']").await?;
         visitor.choose("Field", "Long Acre").await?;
         visitor.finds("tr[data-need=p2o5]").await?;
-        visitor.tick_label("whole bags only").await?;
+        visitor.tick_label("Whole bags only").await?;
         visitor.sees("bags").await?;
         Ok(())
     })
@@ -160,13 +160,13 @@ async fn the_practice_clock_brings_the_soil_report() {
         visitor.sign_in("mara@fennick.example").await?;
         visitor.click("Fox Cover").await?;
         visitor.click("ground").await?;
-        visitor.click("Send a soil sample").await?;
+        visitor.click("Send soil sample").await?;
         visitor.sees("report due 24 May 2026").await?;
-        visitor.click("14 May 2026 practice").await?;
-        visitor.set_day("Move on to", "2026-05-25").await?;
+        visitor.click("14 May 2026 practice day").await?;
+        visitor.set_day("New day", "2026-05-25").await?;
         visitor.click("Move the clock").await?;
         visitor.sees("25 May 2026").await?;
-        visitor.click("Fetch the report").await?;
+        visitor.click("Get report").await?;
         visitor.finds("svg[aria-label^='Soil profile']").await?;
         visitor.sees("Stand-in soil laboratory").await?;
         Ok(())
@@ -182,13 +182,13 @@ async fn the_account_follows_what_is_inked() {
         visitor.click("ground").await?;
         let removed = "tr[data-nutrient=k2o] td:nth-of-type(3)";
         ensure!(visitor.text_of(removed).await?.starts_with('0'), "nothing is cut yet");
-        visitor.click("Record something about the ground").await?;
+        visitor.click("Add soil or site record").await?;
         visitor.click("Cut or harvest").await?;
-        visitor.set_day("Day it was cut", "2026-05-12").await?;
+        visitor.set_day("Cutting date", "2026-05-12").await?;
         visitor.write("Yield", "2 ton/ac").await?;
-        visitor.sees("read as 2 ton/ac").await?;
+        visitor.sees("Read as 2 ton/ac").await?;
         visitor.is_accessible().await?;
-        visitor.click("Ink it").await?;
+        visitor.click("Save record").await?;
         visitor.gone("[role=dialog]").await?;
         visitor.sees("85.0").await?;
         Ok(())

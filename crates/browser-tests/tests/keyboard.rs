@@ -25,14 +25,14 @@ async fn the_palette_finds_a_field_and_a_key_typed_into_a_form_stays_there() {
         visitor.press("\u{e009}k").await?;
         visitor.finds("[role=dialog] input").await?.send_keys("orchard").await?;
         visitor.press("\u{e007}").await?;
-        visitor.sees("to sow of").await?;
+        visitor.sees("sowable of").await?;
         ensure!(visitor.text_of("h1").await? == "Orchard Slope", "another field");
 
         // "s" and "l" are letters here, not ways out.
         visitor.press("l").await?;
-        visitor.click("Add a note").await?;
-        visitor.write("What is worth remembering", "slugs along the lane, still").await?;
-        visitor.click("Ink it").await?;
+        visitor.click("Add note").await?;
+        visitor.write("Note", "slugs along the lane, still").await?;
+        visitor.click("Save record").await?;
         visitor.sees("slugs along the lane, still").await?;
         ensure!(visitor.path().await?.ends_with("/ledger"), "a letter was taken for a shortcut");
         Ok(())
@@ -44,9 +44,9 @@ async fn a_draft_of_alfalfa(visitor: &Visitor) -> anyhow::Result<()> {
     visitor.sign_in("mara@fennick.example").await?;
     visitor.press("n").await?;
     visitor.choose("Field", "Cooper Piece").await?;
-    visitor.choose("Crop, or first member of a mix", "alfalfa").await?;
+    visitor.choose("Crop, or first species in the mix", "alfalfa").await?;
     visitor.finds("[role=slider][aria-label='Sowing day']").await?;
-    visitor.set_day("Sowing day", "2026-05-14").await?;
+    visitor.set_day("Sowing date", "2026-05-14").await?;
     Ok(())
 }
 
@@ -57,13 +57,13 @@ async fn the_sowing_day_moves_by_arrow_keys_and_by_dragging() {
         let slider = visitor.finds("[role=slider][aria-label='Sowing day']").await?;
         slider.focus().await?;
         visitor.press("\u{e014}\u{e014}").await?;
-        visitor.comes_to("Sowing day", |day| day == "2026-05-16").await?;
+        visitor.comes_to("Sowing date", |day| day == "2026-05-16").await?;
         visitor.press("\u{e008}\u{e012}").await?;
-        visitor.comes_to("Sowing day", |day| day == "2026-05-09").await?;
+        visitor.comes_to("Sowing date", |day| day == "2026-05-09").await?;
         visitor.drag(&slider, 120).await?;
-        visitor.comes_to("Sowing day", |day| day > "2026-06-01").await?;
+        visitor.comes_to("Sowing date", |day| day > "2026-06-01").await?;
         until("the pencil follows", async || {
-            let month = if visitor.value("Sowing day").await?.starts_with("2026-06") { "Jun" } else { "Jul" };
+            let month = if visitor.value("Sowing date").await?.starts_with("2026-06") { "Jun" } else { "Jul" };
             Ok(visitor.text_of("li[data-step=sow]").await?.contains(month))
         })
         .await
@@ -75,12 +75,12 @@ async fn the_sowing_day_moves_by_arrow_keys_and_by_dragging() {
 async fn a_mix_is_named_three_ways_and_its_shares_move_by_keys() {
     on_demo(|visitor| async move {
         a_draft_of_alfalfa(&visitor).await?;
-        visitor.choose("Add a member", "orchardgrass").await?;
-        visitor.finds("button[aria-label^='Pure live seed: 23']").await?;
+        visitor.choose("Add species", "orchardgrass").await?;
+        visitor.finds("button[aria-label^='Pure live seed (PLS): 23']").await?;
         visitor.click("by live seeds").await?;
         let before = visitor.value("Share of alfalfa").await?;
         // The same seed, named another way.
-        visitor.finds("button[aria-label^='Pure live seed: 23']").await?;
+        visitor.finds("button[aria-label^='Pure live seed (PLS): 23']").await?;
         let border = visitor.finds("[role=slider][aria-label^='Border between']").await?;
         border.focus().await?;
         visitor.press("\u{e014}\u{e014}\u{e014}").await?;
@@ -113,10 +113,13 @@ async fn the_sowing_day_by_keys_alone() {
         visitor.sign_in("mara@fennick.example").await?;
         let farm = visitor.path().await?.trim_end_matches("/season").to_owned();
         visitor.go(&format!("{farm}/bench?at=drill")).await?;
-        visitor.sees("Found by").await?;
-        for (label, text) in
-            [("Aim", "20 lb/ac"), ("Pure live seed", "92"), ("Between rows", "7.5"), ("The way", "200 ft")]
-        {
+        visitor.sees("Calibration method").await?;
+        for (label, text) in [
+            ("Target rate", "20 lb/ac"),
+            ("Pure live seed (PLS)", "92"),
+            ("Row spacing", "7.5"),
+            ("Test course length", "200 ft"),
+        ] {
             tab_to(&visitor, label).await?;
             visitor.press(text).await?;
         }
@@ -130,7 +133,7 @@ async fn the_sowing_day_by_keys_alone() {
         visitor.go(&format!("{farm}/fields")).await?;
         visitor.click("Orchard Slope").await?;
         visitor.finds("[aria-label='Plan']").await?;
-        tab_to(&visitor, "Count it").await?;
+        tab_to(&visitor, "Count stand").await?;
         visitor.press("\u{e007}").await?;
         visitor.finds("[data-place='1']").await?;
         tab_to(&visitor, "Row 2, cell 3").await?;

@@ -8,19 +8,19 @@ async fn a_crop_is_read_alone_and_beside_another() {
     on_demo(|visitor| async move {
         visitor.sign_in("mara@fennick.example").await?;
         visitor.press("y").await?;
-        visitor.sees("What it forbids").await?;
+        visitor.sees("Restrictions").await?;
         visitor.is_accessible().await?;
         // The year here, the years of a stand, and every figure with its scale.
         visitor.finds("svg[aria-label^='Mean temperature here by month, \u{b0}F']").await?;
         visitor.finds("svg[aria-label^='Dry matter of a stand of alfalfa']").await?;
         ensure!(visitor.count("svg[aria-label*='alfalfa: ']").await? >= 18, "a figure has no scale");
-        visitor.click("why it matters, and from where").await?;
-        visitor.sees("gone in the first hard winter").await?;
+        visitor.click("why it matters; source").await?;
+        visitor.sees("dies in the first hard winter").await?;
         visitor.sees("from memory").await?;
         visitor.write("Find a crop", "Panicum").await?;
         visitor.click("switchgrass").await?;
-        visitor.sees("No harvest in the sowing year").await?;
-        visitor.choose("Beside it", "timothy").await?;
+        visitor.sees("No harvest in year 1").await?;
+        visitor.choose("Compare with", "timothy").await?;
         visitor.finds("svg[aria-label*='timothy: ']").await?;
         visitor.is_accessible().await?;
         // In the other units the figures are other ones, and stand where they stood.
@@ -39,23 +39,23 @@ async fn a_crop_is_chosen_for_a_field() {
     on_demo(|visitor| async move {
         visitor.sign_in("mara@fennick.example").await?;
         visitor.press("n").await?;
-        visitor.click("Which crop?").await?;
-        visitor.sees("others of the library are not grown for that").await?;
+        visitor.click("Choose a crop").await?;
+        visitor.sees("other crops in the library are not grown for this goal").await?;
         visitor.sees("would turn it").await?;
         visitor.is_accessible().await?;
         visitor.choose("Field", "Cooper Piece").await?;
-        visitor.choose("For", "grazing").await?;
-        visitor.sees("bears hoof and tooth well").await?;
+        visitor.choose("Goal", "grazing").await?;
+        visitor.sees("tolerates grazing well").await?;
         // What winter takes stands apart, with the night that takes it.
-        visitor.sees("that can\u{2019}t stand here, and why").await?.click().await?;
+        visitor.sees("not suitable, with reasons").await?.click().await?;
         visitor.finds("[data-state=open] > ol > li").await?;
-        visitor.choose("For", "hay").await?;
+        visitor.choose("Goal", "hay").await?;
         visitor.sees("4.05").await?;
         visitor.click_on("button[aria-label^='alfalfa in a year']").await?;
         visitor.finds("aside[aria-label=Working]").await?;
         visitor.click("Close").await?;
-        visitor.click("Start a stand").await?;
-        visitor.sees("Sowing day").await?;
+        visitor.click("Start stand").await?;
+        visitor.sees("Sowing date").await?;
         ensure!(visitor.path().await?.contains("/start"), "not at the start of a stand");
         Ok(())
     })
@@ -71,19 +71,19 @@ async fn own_varieties_are_ranked_by_their_trials() {
         visitor.finds("[data-kind=dormant][data-fit=fits]").await?;
         visitor.finds("[data-kind=non-dormant][data-fit=unfit]").await?;
         for (name, dormancy) in [("Ridge", "4"), ("Tender", "9")] {
-            visitor.click("A variety of ours").await?;
+            visitor.click("Add variety").await?;
             visitor.write("Name", name).await?;
             visitor.write("Fall dormancy", dormancy).await?;
-            visitor.click("Ink it").await?;
+            visitor.click("Save record").await?;
             visitor.gone("[role=dialog]").await?;
             visitor.finds(&format!("[data-variety={name}]")).await?;
         }
         for (name, gave) in [("Ridge", "5.5"), ("Tender", "6.5")] {
             visitor.click(&format!("Trial result of {name}")).await?;
-            visitor.write("It gave", gave).await?;
-            visitor.write("All of them, on average", "5").await?;
-            visitor.write("Where, and who made it", "our own strips").await?;
-            visitor.click("Ink it").await?;
+            visitor.write("Yield", gave).await?;
+            visitor.write("Trial mean", "5").await?;
+            visitor.write("Place and who ran it", "our own strips").await?;
+            visitor.click("Save record").await?;
             visitor.gone("[role=dialog]").await?;
         }
         // Tender gave more; winter takes it.

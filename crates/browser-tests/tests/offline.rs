@@ -28,12 +28,12 @@ async fn record(visitor: &Visitor, what: &str) -> anyhow::Result<()> {
     visitor.click("Record").await?;
     visitor.choose("Field", "Long Acre").await?;
     visitor.click(what).await?;
-    visitor.sees("Ink is permanent").await?;
+    visitor.sees("Records are permanent").await?;
     Ok(())
 }
 
 async fn ink(visitor: &Visitor) -> anyhow::Result<()> {
-    visitor.click("Ink it").await?;
+    visitor.click("Save record").await?;
     visitor.gone("[role=dialog]").await
 }
 
@@ -57,17 +57,17 @@ const fn case(
 /// Each kind that is written by hand about a field.
 const KINDS: [Case; 15] = [
     case("Rain gauge", &[], &[("Rain", "0,4 in")], "Rain gauge: 0.4 in"),
-    case("Water brought", &[], &[("Water", "1 in")], "Watered: 1 in"),
-    case("Soil thermometer", &[], &[("It showed", "51")], "Soil 51 \u{b0}F in the morning at 1.2 in"),
+    case("Irrigate", &[], &[("Water applied", "1 in")], "Watered: 1 in"),
+    case("Read soil thermometer", &[], &[("Soil temperature", "51")], "Morning soil temperature 51 \u{b0}F at 1.2 in"),
     case(
-        "Look at the stand",
+        "Stand check",
         &[],
-        &[("Plants stand", "8 in"), ("What else was seen", "thin by the gate")],
+        &[("Plant height", "8 in"), ("Other observations", "thin by the gate")],
         "Looked: plants 8 in tall, thin by the gate",
     ),
     case("Cut or harvest", &[("Crop", "alfalfa")], &[("Yield", "1.5 t/ac")], "Cut: 1.5 ton/ac of alfalfa"),
-    case("Bioassay", &[], &[("What was seen", "even stand")], "Bioassay: grew as in clean soil. even stand"),
-    case("Crop ended", &[("Crop", "alfalfa")], &[("Years it stood", "4")], "Alfalfa ended after 4 years"),
+    case("Bioassay", &[], &[("Observations", "even stand")], "Bioassay: grew as in clean soil. even stand"),
+    case("End a crop", &[("Crop", "alfalfa")], &[("Years in this crop", "4")], "Alfalfa ended after 4 years"),
     case(
         "Spray applied",
         &[],
@@ -82,20 +82,20 @@ const KINDS: [Case; 15] = [
         "Made: 40 round bales",
     ),
     case(
-        "Lime, fertiliser or manure spread",
+        "Spread lime, fertilizer or manure",
         &[("Product", "potash 0-0-60")],
         &[("Rate", "120")],
         "Dressed: 120 lb/ac of potash 0-0-60",
     ),
-    case("What the site is like", &[("Texture", "loam")], &[("Slope", "7 %")], "slope 7 %, loam"),
-    case("Soil sample taken", &[], &[("Cores", "16"), ("On the bag", "LA-1")], "Soil sample taken, 16 cores, bag LA-1"),
+    case("Describe site", &[("Texture", "loam")], &[("Slope", "7 %")], "slope 7 %, loam"),
+    case("Soil sample", &[], &[("Cores", "16"), ("Sample label", "LA-1")], "Soil sample, 16 cores, bag LA-1"),
     case(
         "Soil test",
-        &[("Extracted by", "Mehlich-3")],
+        &[("P test method", "Mehlich-3")],
         &[("Laboratory", "County"), ("pH in water", "6,1"), ("Phosphorus", "19")],
         "County: pH 6.1, P 19 ppm Mehlich-3",
     ),
-    case("Note", &[], &[("What is worth remembering", "slugs along the lane")], "slugs along the lane"),
+    case("Note", &[], &[("Note", "slugs along the lane")], "slugs along the lane"),
 ];
 
 async fn written(visitor: &Visitor, case: &Case) -> anyhow::Result<()> {
@@ -119,7 +119,7 @@ async fn each_kind_of_record_made_without_signal_arrives_as_written() {
             written(&visitor, case).await.context(case.kind)?;
             visitor.sees(&format!("{} to send", index + 1)).await.context(case.kind)?;
         }
-        visitor.sees("Kept on this device").await?;
+        visitor.sees("Saved on this device").await?;
         visitor.cut_off(false).await?;
         visitor.all_is_sent().await?;
         let ledger = ledger(&visitor).await?;
@@ -138,30 +138,30 @@ async fn a_step_a_tag_and_a_strike_made_without_signal_arrive_as_written() {
         at_hand(&visitor).await?;
         ledger(&visitor).await?;
         visitor.press("b").await?;
-        visitor.sees("cheapest to sow").await?;
+        visitor.sees("lowest cost to sow").await?;
         visitor.press("s").await?;
         visitor.finds("#season-title").await?;
         visitor.cut_off(true).await?;
 
-        visitor.click("Ink: Count the stand, Mill Flat").await?;
+        visitor.click("Ink: Count stand, Mill Flat").await?;
         visitor.write("Note", "even, but for the gate").await?;
         ink(&visitor).await?;
-        visitor.sees("to send").await?;
-        visitor.gone("button[aria-label='Ink: Count the stand, Mill Flat']").await?;
+        visitor.sees("waiting to send").await?;
+        visitor.gone("button[aria-label='Ink: Count stand, Mill Flat']").await?;
 
         visitor.press("b").await?;
-        visitor.click("Add a lot").await?;
+        visitor.click("Add lot").await?;
         visitor.write("Lot number", "GATE-1").await?;
         visitor.write("Purity", "99").await?;
         visitor.write("Germination", "91 %").await?;
-        visitor.click("Ink the tag").await?;
+        visitor.click("Save lot").await?;
         visitor.gone("[role=dialog]").await?;
         visitor.sees("2 to send").await?;
 
         visitor.press("l").await?;
         visitor.click_on("tr[data-struck=false] button").await?;
         visitor.write("What was wrong", "the other field").await?;
-        visitor.click("Strike it").await?;
+        visitor.click("Strike entry").await?;
         visitor.gone("[role=dialog]").await?;
         visitor.sees("3 to send").await?;
 
@@ -186,7 +186,7 @@ async fn two_records_outlive_a_killed_browser_and_a_server_that_is_down() {
         visitor.sign_in(CREW).await?;
         at_hand(&visitor).await?;
         server.stop();
-        for (what, label, text) in [("Rain gauge", "Rain", "0.7 in"), ("Water brought", "Water", "half an inch")] {
+        for (what, label, text) in [("Rain gauge", "Rain", "0.7 in"), ("Irrigate", "Water applied", "half an inch")] {
             record(&visitor, what).await?;
             visitor.write(label, text).await?;
             ink(&visitor).await?;
@@ -201,24 +201,24 @@ async fn two_records_outlive_a_killed_browser_and_a_server_that_is_down() {
         server.start().await?;
         // Whether the sign-in outlived the kill is the browser's affair; the records did.
         visitor.sign_in(CREW).await?;
-        until("the one that can be read is sent", async || Ok(visitor.text().await?.contains("1 to correct"))).await?;
+        until("the one that can be read is sent", async || Ok(visitor.text().await?.contains("1 to fix"))).await?;
         let all = ledger(&visitor).await?;
         ensure!(all.matches("Rain gauge: 0.7 in").count() == 1, "{all}");
-        ensure!(!all.contains("Watered: 0.5 in"), "{all}");
+        ensure!(!all.contains("Irrigated: 0.5 in"), "{all}");
         // The other waits at its field, in the person's words, to be corrected.
-        visitor.click("\u{2715} 1 to correct").await?;
-        visitor.sees("has no number I can read").await?;
-        visitor.click("Correct it").await?;
-        ensure!(visitor.value("Water").await? == "half an inch", "the words were lost");
-        visitor.sees("has no number I can read").await?;
-        visitor.write("Water", "0.5 in").await?;
+        visitor.click("\u{2715} 1 to fix").await?;
+        visitor.sees("has no number").await?;
+        visitor.click("Fix record").await?;
+        ensure!(visitor.value("Water applied").await? == "half an inch", "the words were lost");
+        visitor.sees("has no number").await?;
+        visitor.write("Water applied", "0.5 in").await?;
         ink(&visitor).await?;
         visitor.all_is_sent().await?;
         visitor.press("s").await?;
         visitor.press("l").await?;
-        visitor.sees("Watered: 0.5 in").await?;
+        visitor.sees("Irrigated: 0.5 in").await?;
         let all = ledger(&visitor).await?;
-        ensure!(all.matches("Watered: 0.5 in").count() == 1, "{all}");
+        ensure!(all.matches("Irrigated: 0.5 in").count() == 1, "{all}");
         ensure!(all.contains("Tobias Quill"), "{all}");
         visitor.leave().await;
         Ok(())
@@ -240,10 +240,10 @@ async fn a_record_goes_under_no_other_name() {
         visitor.driver().delete_all_cookies().await?;
         visitor.cut_off(false).await?;
         visitor.go("/sign-in").await?;
-        visitor.sees("One record of Tobias Quill waits on this device").await?;
+        visitor.sees("1 record by Tobias Quill").await?;
         visitor.sign_in("mara@fennick.example").await?;
         visitor.click("1 to send").await?;
-        visitor.sees("by Tobias Quill: it goes when they sign in here").await?;
+        visitor.sees("by Tobias Quill; sent when they sign in here").await?;
         visitor.press("\u{e00c}").await?;
         visitor.gone("[role=dialog]").await?;
         let all = ledger(&visitor).await?;
@@ -266,28 +266,28 @@ async fn signing_out_with_records_to_send_asks_and_keeps_them() {
         at_hand(&visitor).await?;
         // One that the server will not take waits to be corrected.
         record(&visitor, "Rain gauge").await?;
-        visitor.set_day("Day it fell", "2026-06-30").await?;
+        visitor.set_day("Date", "2026-06-30").await?;
         visitor.write("Rain", "0.7 in").await?;
-        visitor.click("Ink it").await?;
+        visitor.click("Save record").await?;
         visitor.sees("is in the future").await?;
         visitor.press("\u{e00c}").await?;
         visitor.gone("[role=dialog]").await?;
         visitor.click("Tobias Quill").await?;
         visitor.click("Sign out").await?;
-        visitor.sees("One record is not sent yet").await?;
+        visitor.sees("1 record is waiting to send").await?;
         visitor.is_accessible().await?;
         visitor.click("Stay signed in").await?;
         visitor.gone("[role=alertdialog]").await?;
         visitor.click("Tobias Quill").await?;
         visitor.click("Sign out").await?;
-        visitor.click("Sign out all the same").await?;
-        visitor.sees("One record of Tobias Quill waits on this device").await?;
+        visitor.click("Sign out anyway").await?;
+        visitor.sees("1 record by Tobias Quill").await?;
         visitor.sign_in(CREW).await?;
-        visitor.click("\u{2715} 1 to correct").await?;
+        visitor.click("\u{2715} 1 to fix").await?;
         visitor.is_accessible().await?;
-        visitor.click("Correct it").await?;
-        visitor.click("Throw it away").await?;
-        visitor.click("Yes, throw it away").await?;
+        visitor.click("Fix record").await?;
+        visitor.click("Discard record").await?;
+        visitor.click("Yes, discard record").await?;
         visitor.all_is_sent().await
     })
     .await;
@@ -298,15 +298,15 @@ async fn it_opens_without_signal_and_says_of_when_it_is() {
     on_demo_of(|Scene { visitor, server, .. }| async move {
         visitor.sign_in("mara@fennick.example").await?;
         visitor.click("Orchard Slope").await?;
-        visitor.sees("The young stand").await?;
+        visitor.sees("New stand").await?;
         at_hand(&visitor).await?;
         // What was read is written down a moment later.
         tokio::time::sleep(std::time::Duration::from_secs(3)).await;
         server.stop();
         visitor.driver().refresh().await?;
         visitor.sees("No signal.").await?;
-        visitor.sees("What stands here was read").await?;
-        visitor.sees("The young stand").await?;
+        visitor.sees("Data shown is from").await?;
+        visitor.sees("New stand").await?;
         visitor.is_accessible().await?;
         // A page that was not read yet says so, and the rest goes on.
         visitor.press("w").await?;
@@ -341,9 +341,9 @@ async fn what_an_older_version_left_behind_breaks_nothing() {
         visitor.driver().refresh().await?;
         visitor.sees("1 to send").await?;
         visitor.press("n").await?;
-        visitor.sees("Where and what for").await?;
+        visitor.sees("Field and goal").await?;
         visitor.choose("Field", "Cooper Piece").await?;
-        visitor.choose("Crop, or first member of a mix", "alfalfa").await?;
+        visitor.choose("Crop, or first species in the mix", "alfalfa").await?;
         visitor.finds("li[data-step=sow]").await?;
         Ok(())
     })
@@ -385,12 +385,12 @@ async fn a_browser_that_keeps_nothing_says_so_before_anything_is_written() {
         visitor.driver().cdp().send_raw("Page.addScriptToEvaluateOnNewDocument", forbidden).await?;
         visitor.sign_in(CREW).await?;
         record(&visitor, "Rain gauge").await?;
-        visitor.sees("Without signal nothing can be put by here").await?;
+        visitor.sees("Records cannot be saved offline here").await?;
         visitor.write("Rain", "0.7 in").await?;
         visitor.cut_off(true).await?;
-        visitor.click("Ink it").await?;
+        visitor.click("Save record").await?;
         // It stays on the screen until it is taken.
-        visitor.sees("What you typed is kept").await?;
+        visitor.sees("Your entry is saved").await?;
         visitor.cut_off(false).await?;
         ink(&visitor).await?;
         let all = ledger(&visitor).await?;
@@ -408,9 +408,9 @@ async fn the_field_one_stands_in_is_proposed() {
         let (latitude, longitude) = visitor.middle_of(&farm, "Mill Flat").await?;
         visitor.stand_at(latitude, longitude).await?;
         visitor.press("r").await?;
-        visitor.sees("where you stand").await?;
+        visitor.sees("You are in this field.").await?;
         visitor.click("Rain gauge").await?;
-        visitor.sees("Mill Flat. Ink is permanent").await?;
+        visitor.sees("Mill Flat. Records are permanent").await?;
         Ok(())
     })
     .await;

@@ -10,8 +10,8 @@ async fn one_more_farm_is_founded_renamed_closed_and_opened_again() {
         visitor.sign_in("mara@fennick.example").await?;
         let farm = visitor.path().await?.trim_end_matches("/season").to_owned();
         visitor.go(&format!("{farm}/set-up/farm")).await?;
-        visitor.click("One more farm").await?;
-        let own = "section[aria-label='One more farm']";
+        visitor.click("Add farm").await?;
+        let own = "section[aria-label='Add farm']";
         visitor.finds(&format!("{own} form")).await?;
         visitor.is_accessible().await?;
         // The page has two of each field: that of this farm stands first.
@@ -19,27 +19,27 @@ async fn one_more_farm_is_founded_renamed_closed_and_opened_again() {
         for (input, text) in inputs.iter().zip(["Far End", "-34.5", "-56", "120 m"]) {
             input.send_keys(text).await?;
         }
-        visitor.click("Found it").await?;
-        visitor.sees("34.50° south, 56.00° west, clocks of America/Montevideo").await?;
-        visitor.click("To the farm").await?;
-        visitor.write("The farm", "Near End").await?;
-        visitor.click("Keep").await?;
-        visitor.sees("Kept: the farm is known by this").await?;
+        visitor.click("Add farm").await?;
+        visitor.sees("34.50° south, 56.00° west, time zone America/Montevideo").await?;
+        visitor.click("Open farm").await?;
+        visitor.write("Farm name", "Near End").await?;
+        visitor.click("Save farm").await?;
+        visitor.sees("Farm saved").await?;
         visitor.sees("Near End").await?;
-        visitor.click("Close it").await?;
+        visitor.click("Close farm").await?;
         visitor.click("Yes, close Near End").await?;
         visitor.sees("Closed on").await?;
         // A closed farm is read by all alike: nothing offers to write.
-        ensure!(!visitor.text().await?.contains("Keep"), "it can still be corrected");
+        ensure!(!visitor.text().await?.contains("Save farm"), "it can still be corrected");
         visitor.press("n").await?;
-        visitor.sees("Only the farm\u{2019}s manager starts a stand").await?;
+        visitor.sees("Only a manager can start a stand").await?;
         visitor.press("t").await?;
-        visitor.click("To the farm").await?;
-        visitor.click("Open it again").await?;
-        visitor.sees("Keep").await?;
+        visitor.click("Open farm").await?;
+        visitor.click("Reopen farm").await?;
+        visitor.sees("Save farm").await?;
         visitor.press("l").await?;
-        visitor.choose("Kind", "The farm").await?;
-        visitor.sees("Near End was opened again").await?;
+        visitor.choose("Type", "Farm name").await?;
+        visitor.sees("Near End reopened").await?;
         Ok(())
     })
     .await;
@@ -60,13 +60,13 @@ async fn a_forgotten_password_is_set_by_a_link_and_sessions_are_ended() {
         let other = visitor.another().await?;
         other.size(PHONE).await?;
         other.go(&path).await?;
-        other.sees("A new password for Tobias Quill").await?;
+        other.sees("Change password for Tobias Quill").await?;
         other.is_accessible().await?;
         other.write("New password", "short").await?;
-        other.click("Set it and come in").await?;
+        other.click("Save password and sign in").await?;
         other.sees("from 10 to 200").await?;
         other.write("New password", "remembered this time").await?;
-        other.click("Set it and come in").await?;
+        other.click("Save password and sign in").await?;
         other.sees("Next").await?;
         other.go(&path).await?;
         other.sees("this link has been used").await?;
@@ -76,19 +76,19 @@ async fn a_forgotten_password_is_set_by_a_link_and_sessions_are_ended() {
         let lost = visitor.another().await?;
         lost.sign_in("mara@fennick.example").await?;
         visitor.go(&format!("{farm}/set-up/you")).await?;
-        visitor.sees("(here)").await?;
+        visitor.sees("(this device)").await?;
         visitor.is_accessible().await?;
-        visitor.click("End all others").await?;
+        visitor.click("Sign out all others").await?;
         lost.driver().refresh().await?;
         lost.sees("Sign in").await?;
         lost.leave().await;
-        visitor.write("Password until now", "rain before hay").await?;
+        visitor.write("Current password", "rain before hay").await?;
         visitor.write("New password", "a longer password").await?;
-        visitor.click("Change it").await?;
-        visitor.sees("this is not the password that has been").await?;
-        visitor.write("Password until now", "hay before rain").await?;
-        visitor.click("Change it").await?;
-        visitor.sees("Changed. Wherever else").await?;
+        visitor.click("Save password").await?;
+        visitor.sees("the current password is wrong").await?;
+        visitor.write("Current password", "hay before rain").await?;
+        visitor.click("Save password").await?;
+        visitor.sees("Password changed").await?;
         Ok(())
     })
     .await;

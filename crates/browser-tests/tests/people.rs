@@ -8,27 +8,27 @@ use rstest::rstest;
 async fn the_first_visit_makes_the_owner_and_the_farm() {
     on_first_visit(|visitor| async move {
         visitor.go("/").await?;
-        visitor.sees("Nobody has been here before").await?;
+        visitor.sees("Set up the first farm").await?;
         visitor.is_accessible().await?;
-        visitor.write("Your name", "Somebody New").await?;
+        visitor.write("Name", "Somebody New").await?;
         visitor.write("E-mail", "new@example.org").await?;
         visitor.write("Password", "short").await?;
-        visitor.write("The farm", "Far End").await?;
+        visitor.write("Farm name", "Far End").await?;
         visitor.write("Latitude", "-34,5").await?;
         visitor.write("Longitude", "-56").await?;
         visitor.write("Elevation", "120").await?;
-        visitor.click("metric units").await?;
-        visitor.click("Begin").await?;
+        visitor.click("Metric units").await?;
+        visitor.click("Create farm").await?;
         visitor.sees("10").await?;
-        ensure!(visitor.value("The farm").await? == "Far End", "what was typed was lost");
+        ensure!(visitor.value("Farm name").await? == "Far End", "what was typed was lost");
         visitor.write("Password", "long enough by far").await?;
-        visitor.click("Begin").await?;
+        visitor.click("Create farm").await?;
         visitor.sees("A name and an area are enough").await?;
         visitor.is_accessible().await?;
         visitor.press("s").await?;
-        visitor.sees("Each field is a strip here.").await?;
-        visitor.click("Add the first field").await?;
-        visitor.sees("A farm begins with its fields").await?;
+        visitor.sees("Each field appears here as a strip.").await?;
+        visitor.click("Add first field").await?;
+        visitor.sees("Start with your fields").await?;
         // A farm of one's own goes by the calendar: no practice clock.
         ensure!(!visitor.text().await?.contains("practice"), "a real farm has no practice clock");
         visitor.stayed_home().await
@@ -54,7 +54,7 @@ async fn the_crew_records_and_the_adviser_reads(#[case] email: &str, #[case] ink
         let ink = visitor.count("ul[aria-label='Next steps'] button[aria-label^='Ink']").await?;
         ensure!((ink > 0) == inks, "{ink} ink buttons");
         visitor.press("n").await?;
-        visitor.sees("Only the farm\u{2019}s manager starts a stand").await?;
+        visitor.sees("Only a manager can start a stand").await?;
         Ok(())
     })
     .await;
@@ -66,11 +66,11 @@ async fn the_laboratory_tests_a_sample_into_the_lot() {
         visitor.sign_in("mara@fennick.example").await?;
         visitor.press("b").await?;
         let before = visitor.text_of("tr[data-lot=NL-204] [data-germination]").await?;
-        visitor.click("Test a sample of NL-204 at the laboratory").await?;
+        visitor.click("Send a sample of NL-204 to the lab").await?;
         visitor.reads("tr[data-lot=NL-204] [data-germination]", |after| after != before).await?;
         visitor.sees("laboratory").await?;
         visitor.press("l").await?;
-        visitor.choose("Kind", "Laboratory report").await?;
+        visitor.choose("Type", "Laboratory report").await?;
         visitor.sees("of 400 seeds").await?;
         Ok(())
     })
@@ -104,11 +104,11 @@ async fn rhizomes_are_ordered_by_spacing() {
         visitor.choose("Crop", "giant miscanthus").await?;
         // 30 × 30 in on an acre: 6,970 stations.
         visitor.finds("button[aria-label^='Pieces to order: 6,970']").await?;
-        visitor.write("Between rows", "3 ft").await?;
+        visitor.write("Row spacing", "3 ft").await?;
         visitor.finds("button[aria-label^='Pieces to order: 5,808']").await?;
-        visitor.write("Share that lives", "140 %").await?;
-        visitor.sees("it must be from 0 % to 100 %").await?;
-        visitor.write("Share that lives", "90 %").await?;
+        visitor.write("Survival", "140 %").await?;
+        visitor.sees("enter 0% to 100%").await?;
+        visitor.write("Survival", "90 %").await?;
         visitor.click_on("button[aria-label^='Pieces to order: 5,808']").await?;
         visitor.reads("aside[aria-label=Working]", |working| working.contains("rounded up")).await?;
         Ok(())

@@ -22,15 +22,15 @@ async fn the_crew_inks_a_step_in_three_taps() {
         visitor.sign_in("tobias@fennick.example").await?;
         let small = small_targets(&visitor, "ul[aria-label=\"Next steps\"]").await?;
         ensure!(small.is_empty(), "too small for a thumb: {small:?}");
-        visitor.click("Ink: Count the stand, Mill Flat").await?;
+        visitor.click("Ink: Count stand, Mill Flat").await?;
         let small = small_targets(&visitor, "[role=dialog]").await?;
         ensure!(small.is_empty(), "too small for a thumb: {small:?}");
         visitor.is_accessible().await?;
-        visitor.click("Ink it").await?;
+        visitor.click("Save record").await?;
         visitor.gone("[role=dialog]").await?;
-        visitor.gone("button[aria-label='Ink: Count the stand, Mill Flat']").await?;
+        visitor.gone("button[aria-label='Ink: Count stand, Mill Flat']").await?;
         visitor.click("Ledger").await?;
-        visitor.sees("Counted").await?;
+        visitor.sees("Count method").await?;
         Ok(())
     })
     .await;
@@ -41,14 +41,14 @@ async fn a_stand_is_started_on_a_phone() {
     on_demo(|visitor| async move {
         visitor.size(PHONE).await?;
         visitor.sign_in("joaquin@ceibo.example").await?;
-        visitor.click("Start a stand").await?;
+        visitor.click("Start stand").await?;
         visitor.choose("Field", "Potrero Chico").await?;
-        visitor.choose("Crop, or first member of a mix", "forage oats").await?;
+        visitor.choose("Crop, or first species in the mix", "forage oats").await?;
         visitor.write("Rate of forage oats", "90 kg/ha").await?;
-        visitor.finds("button[aria-label^='Pure live seed: 90']").await?;
-        visitor.sees("Is the field fit?").await?;
+        visitor.finds("button[aria-label^='Pure live seed (PLS): 90']").await?;
+        visitor.sees("Field suitability").await?;
         visitor.fits_across().await?;
-        visitor.click("Start the stand").await?;
+        visitor.click("Start stand").await?;
         visitor.finds("li[data-step=sow]").await?;
         Ok(())
     })
@@ -97,7 +97,7 @@ async fn on_paper_only_the_sheet_is_printed() {
     on_demo(|visitor| async move {
         visitor.sign_in("mara@fennick.example").await?;
         visitor.click("Orchard Slope").await?;
-        visitor.sees("The young stand").await?;
+        visitor.sees("New stand").await?;
         let print = serde_json::json!({"media": "print"});
         visitor.driver().cdp().send_raw("Emulation.setEmulatedMedia", print).await?;
         let shown =
@@ -105,7 +105,7 @@ async fn on_paper_only_the_sheet_is_printed() {
         let shown: i64 = visitor.ask(shown).await?;
         ensure!(shown == 0, "{shown} things that do not belong on paper");
         let text = visitor.text().await?;
-        for words in ["Orchard Slope", "The young stand", "Plan"] {
+        for words in ["Orchard Slope", "New stand", "Plan"] {
             ensure!(text.contains(words), "{words} is not on the sheet: {text}");
         }
         Ok(())
@@ -121,7 +121,7 @@ async fn units_switch_on_the_spot_and_come_back_whole() {
         visitor.finds("button[aria-label^='PLS rate: 15.0 lb/ac']").await?;
         visitor.press("u").await?;
         visitor.finds("button[aria-label^='PLS rate: 16.8 kg/ha']").await?;
-        visitor.sees("metric units").await?;
+        visitor.sees("Metric units").await?;
         visitor.press("u").await?;
         visitor.finds("button[aria-label^='PLS rate: 15.0 lb/ac']").await?;
         Ok(())
@@ -139,14 +139,14 @@ async fn lime_on_the_bench_follows_every_hand() {
         // LTI 63 to 6.5: 60.4 − 0.87 × 63 = 5.59 tons of the reference.
         visitor.finds("button[aria-label^='Requirement: 5.59 ton/ac']").await?;
         visitor.sees("before primary tillage").await?;
-        visitor.click("left on top").await?;
-        visitor.sees("on the surface, the autumn before").await?;
-        visitor.write("Depth to be limed", "4 in").await?;
-        visitor.click("worked in").await?;
-        visitor.click("texture, rough").await?;
-        visitor.sees("a buffer test would replace it").await?;
+        visitor.click("surface-applied").await?;
+        visitor.sees("on the surface, the autumn before sowing").await?;
+        visitor.write("Incorporation depth", "4 in").await?;
+        visitor.click("incorporated").await?;
+        visitor.click("soil texture (rough)").await?;
+        visitor.sees("use a buffer test when you have one").await?;
         visitor.write("CCE", "300").await?;
-        visitor.sees("it must be from 0 % to 250 %").await?;
+        visitor.sees("enter 0% to 250%").await?;
         visitor.write("CCE", "90").await?;
         visitor.finds("button[aria-label^='Lime rate']").await?;
         Ok(())

@@ -11,23 +11,23 @@ async fn farm_of(visitor: &Visitor) -> anyhow::Result<String> {
 /// Each screen under the farm, and words that show it has been drawn.
 const SCREENS: [(&str, &str); 18] = [
     ("season", "Next"),
-    ("when", "All together"),
+    ("when", "All conditions"),
     ("set-up", "Soil and site"),
-    ("set-up/weather", "Read a weather file in"),
-    ("fields/draw", "By compass"),
-    ("fields", "Add a field"),
-    ("start", "Where and what for"),
-    ("bench", "cheapest to sow"),
+    ("set-up/weather", "Import weather file"),
+    ("fields/draw", "By bearing"),
+    ("fields", "Add field"),
+    ("start", "Field and goal"),
+    ("bench", "lowest cost to sow"),
     ("bench?at=drill", "Say the aim"),
     ("bench?at=spreader", "Set trays across the path"),
     ("bench?at=sprayer", "Catch what each nozzle gives"),
     ("bench?at=sowing", "Dig up ten seeds"),
-    ("bench?at=lime", "Materials, by what reacts"),
+    ("bench?at=lime", "Materials by effective value"),
     ("bench?at=nutrients", "Build up and maintain"),
-    ("bench?at=manure", "Brought this year"),
-    ("bench?at=blend", "The last of it costs"),
+    ("bench?at=manure", "Supplied this year"),
+    ("bench?at=blend", "Cost of the last unit"),
     ("ledger", "Import soil tests"),
-    ("nowhere", "There is no such page here."),
+    ("nowhere", "Page not found."),
 ];
 
 async fn each_screen_is_accessible(visitor: &Visitor) -> anyhow::Result<()> {
@@ -39,14 +39,14 @@ async fn each_screen_is_accessible(visitor: &Visitor) -> anyhow::Result<()> {
     }
     visitor.go(&format!("{farm}/season")).await?;
     visitor.click("Orchard Slope").await?;
-    visitor.sees("The young stand").await?;
+    visitor.sees("New stand").await?;
     visitor.is_accessible_in_each_theme().await?;
-    visitor.click("Count it").await?;
+    visitor.click("Count stand").await?;
     visitor.sees("Place 1").await?;
     visitor.is_accessible_in_each_theme().await?;
     visitor.driver().back().await?;
     visitor.click("ground").await?;
-    visitor.sees("No soil test stands here").await?;
+    visitor.sees("No soil test yet").await?;
     visitor.is_accessible_in_each_theme().await?;
     visitor.go(&format!("{farm}/season")).await?;
     visitor.sees("Next").await?;
@@ -80,7 +80,7 @@ async fn axe_finds_nothing_on_a_phone_and_nothing_scrolls_sideways() {
         }
         visitor.go(&format!("{farm}/season")).await?;
         visitor.click("Fox Cover").await?;
-        visitor.sees("Print this sheet").await?;
+        visitor.sees("Print").await?;
         for side in ["ground", "stand"] {
             visitor.click(side).await?;
             visitor.fits_across().await?;
@@ -101,13 +101,13 @@ async fn sheets_and_panels_are_accessible_too() {
         visitor.press("\u{e00c}").await?;
         visitor.gone("[role=dialog]").await?;
 
-        visitor.click("Ink: Count the stand, Mill Flat").await?;
-        visitor.sees("Ink is permanent").await?;
+        visitor.click("Ink: Count stand, Mill Flat").await?;
+        visitor.sees("Records are permanent").await?;
         visitor.is_accessible().await?;
-        visitor.click("Not yet").await?;
+        visitor.click("Cancel").await?;
 
         visitor.click_on("button[aria-label$=', struck']").await?;
-        visitor.sees("Struck: it stays legible").await?;
+        visitor.sees("Struck: still readable").await?;
         visitor.is_accessible().await?;
         visitor.press("\u{e00c}").await?;
 
@@ -116,8 +116,8 @@ async fn sheets_and_panels_are_accessible_too() {
         visitor.finds("aside[aria-label=Working]").await?;
         visitor.is_accessible().await?;
         visitor.click("Close").await?;
-        visitor.click("Add a lot").await?;
-        visitor.sees("As the tag on the bag prints it").await?;
+        visitor.click("Add lot").await?;
+        visitor.sees("Copy the bag tag").await?;
         visitor.is_accessible().await
     })
     .await;
@@ -139,7 +139,7 @@ async fn the_season_fits_a_desk_and_the_axis_keeps_its_place() {
         let season = ticks().await?;
         ensure!(season.contains("May"), "{season}");
         visitor.click("Orchard Slope").await?;
-        visitor.sees("The young stand").await?;
+        visitor.sees("New stand").await?;
         let first = |text: &str| text.lines().next().unwrap_or_default().to_owned();
         ensure!(first(&ticks().await?) == first(&season), "the axis moved");
         Ok(())

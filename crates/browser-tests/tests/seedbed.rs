@@ -8,20 +8,20 @@ async fn a_bed_is_stepped_on_and_a_slope_looked_at() {
         visitor.sign_in("mara@fennick.example").await?;
         visitor.press("b").await?;
         visitor.click("seedbed").await?;
-        visitor.sees("Step on it").await?;
-        visitor.write("The boot sinks", "1/2 in").await?;
-        visitor.sees("Roll again, and test again").await?;
-        visitor.choose("Of the boot is seen", "heel and sole").await?;
-        visitor.sees("who wants heel and sole to mark says: ready").await?;
+        visitor.sees("Step on the seedbed").await?;
+        visitor.write("Boot sinks", "1/2 in").await?;
+        visitor.sees("roll again, then retest").await?;
+        visitor.choose("Boot print", "heel and sole print").await?;
+        visitor.sees("The heel-and-sole method says: ready").await?;
         // The half inch is taught too: by that school it is firm enough.
-        visitor.write("At the most", "0.5 in").await?;
-        visitor.sees("● Sow").await?;
+        visitor.write("Maximum depth", "0.5 in").await?;
+        visitor.sees("● Ready to sow").await?;
         // The field brings its slope and the station its rain.
         visitor.choose("Field", "Orchard Slope").await?;
         visitor.finds("[data-cover='tilled']").await?;
-        visitor.sees("Right within a factor of two").await?;
+        visitor.sees("Accurate within a factor of two").await?;
         visitor.write("Slope", "18").await?;
-        visitor.sees("✕ too much").await?;
+        visitor.sees("✕ over the limit").await?;
         visitor.is_accessible().await?;
         visitor.size(PHONE).await?;
         visitor.is_accessible().await
@@ -36,9 +36,9 @@ async fn a_tank_is_filled_for_a_field() {
         visitor.sign_in("mara@fennick.example").await?;
         visitor.press("b").await?;
         visitor.click("tank").await?;
-        visitor.write("To spray", "7 ac").await?;
-        visitor.write("The tank", "25 gal").await?;
-        visitor.write("Goes out", "12.5 gal/ac").await?;
+        visitor.write("Area to spray", "7 ac").await?;
+        visitor.write("Tank", "25 gal").await?;
+        visitor.write("Application rate", "12.5 gal/ac").await?;
         visitor.sees("3 full tanks").await?;
         visitor.sees("part tank of 12.5 gal").await?;
         visitor.write("Product", "grass killer").await?;

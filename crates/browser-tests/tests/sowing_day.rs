@@ -26,7 +26,7 @@ async fn open(visitor: &Visitor, farm: &str, field: &str) -> anyhow::Result<()> 
 async fn ink_step(visitor: &Visitor, step: &str, on: &str, day: &str) -> anyhow::Result<()> {
     visitor.click_on(&format!("[data-step={step}] button[aria-label^='Ink']")).await?;
     visitor.set_day(day, on).await?;
-    visitor.click("Ink it").await?;
+    visitor.click("Save record").await?;
     visitor.gone("[role=dialog]").await
 }
 
@@ -83,11 +83,11 @@ async fn a_drill_with_a_blocked_row_and_a_field_sown_in_two_days() {
         // In the yard there is no signal: what is written is kept, and worked out when there is some.
         visitor.finds("form[aria-label='The catch']").await?;
         visitor.cut_off(true).await?;
-        visitor.write("Aim", "20 lb/ac").await?;
-        visitor.write("Pure live seed", "92").await?;
-        visitor.write("Between rows", "7.5").await?;
-        visitor.write("Setting", "20").await?;
-        visitor.write("The way", "200 ft").await?;
+        visitor.write("Target rate", "20 lb/ac").await?;
+        visitor.write("Pure live seed (PLS)", "92").await?;
+        visitor.write("Row spacing", "7.5").await?;
+        visitor.write("Drill setting", "20").await?;
+        visitor.write("Test course length", "200 ft").await?;
         visitor.click("g").await?;
         for (at, grams) in ["21", "20", "22", "21", "0", "20", "21", "22"].iter().enumerate() {
             visitor.write(&format!("Row {}", at + 1), grams).await?;
@@ -95,86 +95,88 @@ async fn a_drill_with_a_blocked_row_and_a_field_sown_in_two_days() {
         // The phone is locked, or the page read anew.
         visitor.sees("does not answer").await?;
         visitor.driver().refresh().await?;
-        for (label, kept) in [("Aim", "20 lb/ac"), ("Between rows", "7.5 in"), ("The way", "200 ft"), ("Row 8", "22")] {
+        for (label, kept) in
+            [("Target rate", "20 lb/ac"), ("Row spacing", "7.5 in"), ("Test course length", "200 ft"), ("Row 8", "22")]
+        {
             until(label, async || Ok(visitor.value(label).await.is_ok_and(|value| value == kept))).await?;
         }
         visitor.cut_off(false).await?;
         // 21 g from a row over 200 ft of 7.5 in: 16.1 lb/ac, so that 20 wants 24.8.
         visitor.finds("[data-row='5'][data-state=nothing]").await?;
         ensure!(visitor.count("[data-state=even]").await? == 7, "one row alone is out of line");
-        visitor.sees("Look for, from the ground upwards").await?;
+        visitor.sees("What to check, from the ground up").await?;
         // Weighed in grams, told in grams.
-        visitor.sees("The line is the middle row, 21 g").await?;
+        visitor.sees("Line: median row 21 g").await?;
         let next = visitor.attribute("[data-next]", "data-next").await?;
         ensure!((24.0..25.5).contains(&next.parse::<f64>()?), "setting {next}");
         visitor.is_accessible().await?;
         fits_a_thumb(&visitor, "main").await?;
         // Counted on a sheet of 4 square feet, too: 16.1 lb of 199,000 seeds are 73.6 on a square foot.
-        visitor.write("Seeds, of this lot", "199000").await?;
-        visitor.tick("Seeds were counted, too").await?;
-        visitor.click("on a sheet or tray").await?;
-        visitor.write("Each is so large", "4").await?;
-        visitor.write("Seeds in each", "290 300").await?;
+        visitor.write("Seeds per pound or kilogram (this lot)", "199000").await?;
+        visitor.tick("Add a seed count").await?;
+        visitor.click("on sheets or trays").await?;
+        visitor.write("Sheet or tray area", "4").await?;
+        visitor.write("Seeds in each count", "290 300").await?;
         visitor.finds("[data-against]").await?;
         let against = visitor.attribute("[data-against]", "data-against").await?;
         ensure!(against.parse::<f64>().is_ok_and(|share| (5.0..25.0).contains(&share)), "{against} % off the catch");
         fits_a_thumb(&visitor, "main").await?;
         // What was written aims beside the plan: it is said, and the plan's figures can be taken.
         visitor.finds("[data-plan]").await?;
-        visitor.click("Keep this calibration").await?;
+        visitor.click("Save calibration").await?;
         fits_a_thumb(&visitor, "[role=dialog]").await?;
-        visitor.click("Ink it").await?;
+        visitor.click("Save record").await?;
         visitor.gone("[role=dialog]").await?;
 
         // Two days, two lots.
         open(&visitor, &farm, "Upper Larkin").await?;
         visitor.finds("[data-step=calibrate][data-state=done]").await?;
-        ink_step(&visitor, "sow", "2026-05-13", "Day it was done").await?;
-        visitor.sees("The young stand").await?;
+        ink_step(&visitor, "sow", "2026-05-13", "Date done").await?;
+        visitor.sees("New stand").await?;
         visitor.go(&format!("{farm}/bench?at=sowing")).await?;
         visitor.choose("Field", "Upper Larkin").await?;
         visitor.write("Sown so far", "7.2 ac").await?;
         visitor.write("Still to sow", "9 ac").await?;
         visitor.write("Seed used", "130 lb").await?;
         visitor.write("Seed left", "150 lb").await?;
-        visitor.write("Aim", "16 lb/ac").await?;
+        visitor.write("Target rate", "16 lb/ac").await?;
         visitor.finds("[data-verdict=stop]").await?;
         visitor.finds("[data-lasts=no]").await?;
         visitor.sees("0.69 ac stay without").await?;
         // At 1.8 ac an hour the rest takes five: done today, or when the ground lets it.
         visitor.write("Hours so far", "4").await?;
         visitor.finds("[data-hours-left='5']").await?;
-        visitor.sees("as likely as not done by").await?;
+        visitor.sees("50% chance of finishing by").await?;
         ensure!(visitor.count("section[aria-label='The rest'] thead th").await? == 8, "seven days ahead");
         fits_a_thumb(&visitor, "main").await?;
         let sown = async |lot: &str, area: &str, mass: &str| {
-            visitor.click("Record seed that was sown").await?;
+            visitor.click("Record seed sown").await?;
             visitor.choose("Lot", lot).await?;
             // The first takes over what was sown so far; nobody guesses what was sown since.
-            let begun = visitor.value("Sown").await?;
+            let begun = visitor.value("Area sown").await?;
             ensure!(begun == if area.is_empty() { "7.2 ac" } else { "" }, "it begins with {begun}");
             if !area.is_empty() {
-                visitor.write("Sown", area).await?;
+                visitor.write("Area sown", area).await?;
             }
-            visitor.write("Seed used, of it", mass).await?;
-            visitor.click("Ink it").await?;
+            visitor.write("Seed used", mass).await?;
+            visitor.click("Save record").await?;
             visitor.gone("[role=dialog]").await
         };
         sown("NL-204, 400 lb left", "", "130 lb").await?;
         visitor.cut_off(true).await?;
         // The phone is locked in the middle of a record: it is opened again as it was left.
-        visitor.click("Record seed that was sown").await?;
+        visitor.click("Record seed sown").await?;
         visitor.choose("Lot", "CR-771").await?;
-        visitor.write("Sown", "6.1 ac").await?;
+        visitor.write("Area sown", "6.1 ac").await?;
         visitor.driver().refresh().await?;
-        visitor.click("Record seed that was sown").await?;
+        visitor.click("Record seed sown").await?;
         visitor.finds("[role=dialog] [data-as-left]").await?;
-        ensure!(visitor.value("Sown").await? == "6.1 ac", "what was typed was lost");
+        ensure!(visitor.value("Area sown").await? == "6.1 ac", "what was typed was lost");
         fits_a_thumb(&visitor, "[role=dialog]").await?;
-        visitor.write("Seed used, of it", "100 lb").await?;
-        visitor.click("Ink it").await?;
+        visitor.write("Seed used", "100 lb").await?;
+        visitor.click("Save record").await?;
         visitor.gone("[role=dialog]").await?;
-        visitor.sees("Kept on this device").await?;
+        visitor.sees("Saved on this device").await?;
         visitor.cut_off(false).await?;
         visitor.all_is_sent().await?;
         visitor.press("l").await?;
@@ -183,14 +185,14 @@ async fn a_drill_with_a_blocked_row_and_a_field_sown_in_two_days() {
         // The shed is less by it: 270 lb.
         visitor.go(&format!("{farm}/bench?at=sowing")).await?;
         visitor.choose("Field", "Upper Larkin").await?;
-        visitor.click("Record seed that was sown").await?;
+        visitor.click("Record seed sown").await?;
         ensure!(visitor.count("[data-as-left]").await? == 0, "what was handed in is left no more");
         visitor.choose("Lot", "NL-204, 270 lb left").await?;
         // More than there is, is asked about.
-        visitor.write("Sown", "9 ac").await?;
-        visitor.write("Seed used, of it", "300 lb").await?;
-        visitor.click("Ink it").await?;
-        visitor.sees("270 lb of this lot is left").await?;
+        visitor.write("Area sown", "9 ac").await?;
+        visitor.write("Seed used", "300 lb").await?;
+        visitor.click("Save record").await?;
+        visitor.sees("Only 270 lb of this lot is left").await?;
         visitor.stayed_home().await
     })
     .await;
@@ -201,15 +203,15 @@ async fn a_drill_with_a_blocked_row_and_a_field_sown_in_two_days() {
 async fn switchgrass_is_counted_until_it_is_enough() {
     on_device(|visitor| async move {
         let farm = at_field(&visitor, "Fox Cover").await?;
-        ink_step(&visitor, "sow", "2026-02-20", "Day it was done").await?;
-        visitor.sees("The young stand").await?;
-        visitor.click("Count it").await?;
+        ink_step(&visitor, "sow", "2026-02-20", "Date done").await?;
+        visitor.sees("New stand").await?;
+        visitor.click("Count stand").await?;
         visitor.finds("[data-place='1']").await?;
         visitor.click("1").await?;
         fits_a_thumb(&visitor, "[aria-label=\"This place\"]").await?;
         for place in 0..5 {
             visitor.click(&format!("Row 3, cell {}", place % 5 + 1)).await?;
-            visitor.click("Next place").await?;
+            visitor.click("Next point").await?;
         }
         visitor.finds("[data-enough=too-few]").await?;
         // A wrong tap is taken back; nothing of the places is.
@@ -218,7 +220,7 @@ async fn switchgrass_is_counted_until_it_is_enough() {
         visitor.finds("[data-place='6'] ~ [data-here='0']").await?;
         // Without signal it counts on, and a reload loses nothing.
         visitor.cut_off(true).await?;
-        visitor.click("Next place").await?;
+        visitor.click("Next point").await?;
         visitor.finds("[data-place='7']").await?;
         visitor.cut_off(false).await?;
         visitor.driver().refresh().await?;
@@ -228,8 +230,8 @@ async fn switchgrass_is_counted_until_it_is_enough() {
         ensure!(visitor.count("[data-way]").await? == 4, "four ways");
         fits_a_thumb(&visitor, "main").await?;
         visitor.is_accessible().await?;
-        visitor.click("Ink this count").await?;
-        visitor.click("Ink it").await?;
+        visitor.click("Record count").await?;
+        visitor.click("Save record").await?;
         visitor.gone("[role=dialog]").await?;
         // Inked, it is not inked again by the next tap.
         visitor.finds("[data-inked] ~ button[disabled]").await?;
@@ -254,56 +256,56 @@ async fn old_alfalfa_that_is_thin_is_not_thickened() {
         let count = async |places: &[u32]| {
             for plants in places {
                 for _ in 0..*plants {
-                    visitor.click("One more").await?;
+                    visitor.click("Add one").await?;
                 }
-                visitor.click("Next place").await?;
+                visitor.click("Next point").await?;
             }
             anyhow::Ok(())
         };
         // Out in the field there is no signal: it counts on, and says what it can.
         visitor.cut_off(true).await?;
         count(&[2, 1, 2, 2]).await?;
-        visitor.sees("4 places, 1.8 on average").await?;
+        visitor.sees("4 points, average 1.8").await?;
         visitor.cut_off(false).await?;
         count(&[1, 2]).await?;
         visitor.finds("[data-advised=start-over]").await?;
         visitor.finds("[data-way=thicken][data-barred=true]").await?;
-        visitor.sees("poisons its own seedlings").await?;
+        visitor.sees("is autotoxic").await?;
         let over = visitor.text_of("[data-way=start-over]").await?;
-        ensure!(over.contains("for its own kind") && over.contains("less than full"), "{over}");
+        ensure!(over.contains("(same species)") && over.contains("below a full stand"), "{over}");
         // Counted another way beside it: neither is lost.
         visitor.click_on("[aria-label='This place'] button[data-state=closed]").await?;
-        visitor.choose("Counted", "seedlings along a row").await?;
+        visitor.choose("Count method", "seedlings per length of row").await?;
         visitor.finds("[data-place='1']").await?;
-        visitor.write("Row looked at", "3 ft").await?;
-        visitor.write("Between rows", "7.5").await?;
+        visitor.write("Row length counted", "3 ft").await?;
+        visitor.write("Row spacing", "7.5").await?;
         count(&[1]).await?;
         // One on 3 ft of rows 7.5 in apart: 0.533 on a square foot.
         visitor.finds("[data-mean^='0.5']").await?;
         // How much is enough of points nobody has told: whoever counts may.
         visitor.click_on("[aria-label='This place'] button[data-state=closed]").await?;
-        visitor.choose("Counted", "points on it").await?;
+        visitor.choose("Count method", "points on the crop").await?;
         count(&[3]).await?;
-        visitor.sees("say it, or count by the frequency grid").await?;
-        visitor.write("Enough from", "80").await?;
-        visitor.write("Thin below", "50").await?;
+        visitor.sees("enter one, or use the frequency grid").await?;
+        visitor.write("Full stand at", "80").await?;
+        visitor.write("Thin stand below", "50").await?;
         visitor.finds("[data-advised=count-more]").await?;
         fits_a_thumb(&visitor, "main").await?;
         visitor.click_on("[aria-label='This place'] button[data-state=closed]").await?;
-        visitor.choose("Counted", "plants in a frame").await?;
+        visitor.choose("Count method", "plants in frame").await?;
         visitor.finds("[data-place='7']").await?;
         // Priced: what is left of each.
-        visitor.click("in money").await?;
-        visitor.write("Dry matter is worth", "150").await?;
-        visitor.write("To start over costs", "320").await?;
+        visitor.click("costs and value").await?;
+        visitor.write("Value of dry matter", "150").await?;
+        visitor.write("Cost to reseed", "320").await?;
         until("the ways are told in money", async || {
             let over = visitor.text_of("[data-way=start-over]").await?;
             Ok(over.contains("left") && over.contains("costs $320"))
         })
         .await?;
         fits_a_thumb(&visitor, "main").await?;
-        visitor.click("Ink this count").await?;
-        visitor.click("Ink it").await?;
+        visitor.click("Record count").await?;
+        visitor.click("Save record").await?;
         visitor.gone("[role=dialog]").await?;
         open(&visitor, &farm, "Heron Bottom").await?;
         // In money here, too, as it was told with the count: at that price mending costs more than it brings.
@@ -320,18 +322,18 @@ async fn old_alfalfa_that_is_thin_is_not_thickened() {
 async fn plants_that_died_are_counted_and_their_gaps_filled() {
     on_device(|visitor| async move {
         let farm = at_field(&visitor, "Barn Lot").await?;
-        ink_step(&visitor, "sow", "2026-03-10", "Day it was done").await?;
-        visitor.sees("The young stand").await?;
-        visitor.sees("Gaps among the plants").await?;
+        ink_step(&visitor, "sow", "2026-03-10", "Date done").await?;
+        visitor.sees("New stand").await?;
+        visitor.sees("Gaps between plants").await?;
         // 30 by 30 inches are 6,970 an acre: 20,000 on three acres are right, and 9,000 more do not reach for two.
         visitor.go(&format!("{farm}/bench?at=sowing")).await?;
         visitor.choose("Field", "Barn Lot").await?;
         visitor.write("Planted so far", "3 ac").await?;
         visitor.write("Still to plant", "2 ac").await?;
-        visitor.write("Pieces set", "20400").await?;
+        visitor.write("Pieces planted", "20400").await?;
         visitor.write("Pieces left", "9000").await?;
         visitor.write("Lost so far", "600").await?;
-        visitor.write("A hopper holds", "1500").await?;
+        visitor.write("Pieces per hopper load", "1500").await?;
         visitor.write("Hours so far", "6").await?;
         // Half an acre an hour: four hours for two acres.
         visitor.finds("[data-hours-left='4']").await?;
@@ -339,43 +341,43 @@ async fn plants_that_died_are_counted_and_their_gaps_filled() {
         visitor.finds("[data-loads='10']").await?;
         fits_a_thumb(&visitor, "main").await?;
         visitor.is_accessible().await?;
-        visitor.click("Record plants that were set").await?;
-        visitor.choose("They were", "dry outside").await?;
-        visitor.click("Ink it").await?;
+        visitor.click("Record planting").await?;
+        visitor.choose("Condition of pieces", "surface dry").await?;
+        visitor.click("Save record").await?;
         visitor.gone("[role=dialog]").await?;
         open(&visitor, &farm, "Barn Lot").await?;
-        visitor.click("Count it").await?;
+        visitor.click("Count stand").await?;
         let count = async |alive: [u32; 6]| {
             visitor.finds("[data-place='1']").await?;
-            visitor.write("Set in a place", "10").await?;
+            visitor.write("Plants set per point", "10").await?;
             for living in alive {
                 for _ in 0..living {
-                    visitor.click("One more").await?;
+                    visitor.click("Add one").await?;
                 }
-                visitor.click("Next place").await?;
+                visitor.click("Next point").await?;
             }
             anyhow::Ok(())
         };
         // The first count is made and inked where there is no signal.
         visitor.cut_off(true).await?;
         count([4, 3, 4, 5, 3, 4]).await?;
-        visitor.click("Ink this count").await?;
-        visitor.click("Ink it").await?;
-        visitor.sees("Kept on this device").await?;
+        visitor.click("Record count").await?;
+        visitor.click("Save record").await?;
+        visitor.sees("Saved on this device").await?;
         visitor.gone("[role=dialog]").await?;
         visitor.cut_off(false).await?;
         visitor.all_is_sent().await?;
         visitor.finds("[data-advised=thicken]").await?;
-        visitor.sees("Fill its gaps").await?;
-        visitor.click("Begin anew").await?;
+        visitor.sees("Fill gaps").await?;
+        visitor.click("Clear form").await?;
         count([10, 10, 9, 10, 10, 10]).await?;
         visitor.finds("[data-advised=keep]").await?;
-        visitor.click("Ink this count").await?;
-        visitor.click("Ink it").await?;
+        visitor.click("Record count").await?;
+        visitor.click("Save record").await?;
         visitor.gone("[role=dialog]").await?;
         open(&visitor, &farm, "Barn Lot").await?;
         visitor.finds("[data-advised=keep]").await?;
-        visitor.sees("Not harvested in its first year").await?;
+        visitor.sees("No harvest in year 1").await?;
         visitor.stayed_home().await
     })
     .await;
@@ -387,8 +389,8 @@ async fn a_drought_delays_it_and_the_advice_is_to_wait() {
     on_device(|visitor| async move {
         let farm = at_field(&visitor, "Orchard Slope").await?;
         visitor.finds("[data-state=too-soon]").await?;
-        visitor.click("14 May 2026 practice").await?;
-        visitor.set_day("Move on to", "2026-06-16").await?;
+        visitor.click("14 May 2026 practice day").await?;
+        visitor.set_day("New day", "2026-06-16").await?;
         visitor.click("Move the clock").await?;
         visitor.sees("16 Jun").await?;
         let gauges = r#"
@@ -404,28 +406,28 @@ async fn a_drought_delays_it_and_the_advice_is_to_wait() {
         ensure!(visitor.ask_and_wait::<usize>(gauges).await? == 56, "a reading a day");
         open(&visitor, &farm, "Orchard Slope").await?;
         visitor.finds("[data-state=dry]").await?;
-        visitor.sees("dry: wait").await?;
+        visitor.sees("dry seedbed, wait").await?;
         // Looked at without signal: nothing is up, and the advice stands when the look has gone through.
         visitor.cut_off(true).await?;
-        visitor.click("Look at it").await?;
-        visitor.write("What else was seen", "crust like brick, nothing up").await?;
-        visitor.click("Ink it").await?;
-        visitor.sees("Kept on this device").await?;
+        visitor.click("Record stand check").await?;
+        visitor.write("Other observations", "crust like brick, nothing up").await?;
+        visitor.click("Save record").await?;
+        visitor.sees("Saved on this device").await?;
         visitor.gone("[role=dialog]").await?;
         visitor.finds("[data-state=dry]").await?;
         // A picture of many megapixels is made small on the device, and waits there with the look.
-        visitor.click("Photo").await?;
+        visitor.click("Add photo").await?;
         take_picture(&visitor).await?;
-        visitor.finds("img[alt='As it is kept']").await?;
-        visitor.write("What is seen on it", "the crust").await?;
-        visitor.click("Ink it").await?;
+        visitor.finds("img[alt='Photo as saved']").await?;
+        visitor.write("Caption", "the crust").await?;
+        visitor.click("Save record").await?;
         visitor.gone("[role=dialog]").await?;
         visitor.cut_off(false).await?;
         visitor.all_is_sent().await?;
         visitor.driver().refresh().await?;
         visitor.sees("crust like brick").await?;
         visitor.finds("[data-state=dry]").await?;
-        visitor.sees("waiting beats sowing again until").await?;
+        visitor.sees("waiting beats reseeding until").await?;
         visitor.is_accessible().await?;
         visitor.press("l").await?;
         visitor.click("Open: Photo: the crust").await?;
@@ -448,35 +450,35 @@ async fn two_seeds_in_a_box_weighed_by_the_scale_and_a_wet_spot() {
         visitor.go(&format!("{farm}/bench?at=drill")).await?;
         visitor.choose("Field", "Orchard Slope").await?;
         // What the plan aims at, out of the chosen lots' bags.
-        let planned = async || Ok(visitor.value("Aim").await.is_ok_and(|aim| aim.ends_with("lb/ac")));
+        let planned = async || Ok(visitor.value("Target rate").await.is_ok_and(|aim| aim.ends_with("lb/ac")));
         until("the aim is the plan's", planned).await?;
         // Nothing was written yet: nothing is kept that would stand when the plan is another.
         let kept = "return Object.keys(localStorage).filter((key) => key.includes('.drill.')).length";
         let kept: i64 = visitor.ask(kept).await?;
         ensure!(kept == 0, "{kept} drafts of nothing");
-        let aim = visitor.value("Aim").await?;
+        let aim = visitor.value("Target rate").await?;
         visitor.click_on("fieldset [role=checkbox]").await?;
-        visitor.write("Between rows", "7.5").await?;
-        visitor.write("The way", "300 ft").await?;
+        visitor.write("Row spacing", "7.5").await?;
+        visitor.write("Test course length", "300 ft").await?;
         visitor.click("g").await?;
         let weighed = async |row: u32| Ok(visitor.value(&format!("Row {row}")).await.is_ok_and(|one| !one.is_empty()));
         for row in 1..=8 {
-            visitor.click(&format!("Take row {row} from the scale")).await?;
+            visitor.click(&format!("Weigh row {row}")).await?;
             until("the weight is there", async || weighed(row).await).await?;
         }
-        visitor.sees("Every row is weighed").await?;
+        visitor.sees("All rows weighed").await?;
         visitor.finds("[data-member=big-bluestem]").await?;
         visitor.finds("[data-member=indiangrass]").await?;
-        visitor.sees("part in a box").await?;
+        visitor.sees("separate in a shaking box").await?;
         visitor.is_accessible().await?;
         // Another box has figures of its own; those of this one stand.
-        visitor.choose("Seed of", "indiangrass").await?;
+        visitor.choose("Crop", "indiangrass").await?;
         until("another box is empty", async || Ok(!weighed(1).await?)).await?;
-        visitor.choose("Seed of", "big bluestem").await?;
+        visitor.choose("Crop", "big bluestem").await?;
         until("the first is as it was", async || weighed(8).await).await?;
-        ensure!(visitor.value("Aim").await? == aim, "the aim stands");
-        visitor.click("Keep this calibration").await?;
-        visitor.click("Ink it").await?;
+        ensure!(visitor.value("Target rate").await? == aim, "the aim stands");
+        visitor.click("Save calibration").await?;
+        visitor.click("Save record").await?;
         visitor.gone("[role=dialog]").await?;
         visitor.press("l").await?;
         visitor.sees("Calibrated for big bluestem with indiangrass").await?;
@@ -484,46 +486,46 @@ async fn two_seeds_in_a_box_weighed_by_the_scale_and_a_wet_spot() {
         let (latitude, longitude) = visitor.middle_of(&farm, "Orchard Slope").await?;
         visitor.stand_at(latitude, longitude).await?;
         open(&visitor, &farm, "Orchard Slope").await?;
-        visitor.click("Odd spot").await?;
-        visitor.choose("What it is", "wet").await?;
-        visitor.click("Here, where I stand").await?;
-        visitor.write("It reaches", "120 ft").await?;
-        visitor.click("Ink it").await?;
+        visitor.click("Mark odd spot").await?;
+        visitor.choose("Type", "wet").await?;
+        visitor.click("Use my location").await?;
+        visitor.write("Radius", "120 ft").await?;
+        visitor.click("Save record").await?;
         visitor.gone("[role=dialog]").await?;
         until("it is on the map", async || Ok(visitor.count("main svg circle").await? == 1)).await?;
-        visitor.click("Count it").await?;
-        visitor.sees("Odd spots have their share of the places").await?;
+        visitor.click("Count stand").await?;
+        visitor.sees("Odd spots get their share of points").await?;
         visitor.stand_at(latitude + 0.02, longitude).await?;
         visitor.driver().refresh().await?;
-        visitor.sees("You stand outside this field").await?;
+        visitor.sees("You are outside this field").await?;
 
         // What was really sown: all of it by the map, or what one walks around, 60 m by 60 m.
         visitor.go(&format!("{farm}/bench?at=sowing")).await?;
         visitor.choose("Field", "Orchard Slope").await?;
-        visitor.click("Record seed that was sown").await?;
-        visitor.click("all of the field").await?;
+        visitor.click("Record seed sown").await?;
+        visitor.click("whole field").await?;
         visitor.click_on("[role=dialog] button[data-whole]").await?;
-        let whole = visitor.value("Sown").await?;
+        let whole = visitor.value("Area sown").await?;
         // 14 acres within the boundary, and the setback left out.
         ensure!(whole.starts_with("12."), "{whole}");
-        visitor.click("walked around").await?;
+        visitor.click("walked boundary").await?;
         visitor.stand_at(latitude, longitude).await?;
-        visitor.click("Begin at its edge").await?;
+        visitor.click("Start at the edge").await?;
         let (north, east) = (60.0 / 111_100.0, 60.0 / (111_320.0 * latitude.to_radians().cos()));
         for (at, (up, across)) in [(0.0, 0.0), (north, 0.0), (north, east), (0.0, east)].into_iter().enumerate() {
             visitor.stand_at(latitude + up, longitude + across).await?;
             visitor.finds(&format!("[data-walked='{}']", at + 1)).await?;
         }
-        visitor.click("I am around it").await?;
-        let walked = visitor.value("Sown").await?;
+        visitor.click("Close boundary").await?;
+        let walked = visitor.value("Area sown").await?;
         let acres = |area: &str| area.strip_suffix(" ac").and_then(|area| area.parse::<f64>().ok()).unwrap_or(0.0);
         ensure!(acres(&whole) > 1.0 && (acres(&walked) - 0.89).abs() < 0.01, "{whole}, walked {walked}");
-        visitor.click("moist: it holds").await?;
+        visitor.click("moist: holds together").await?;
         fits_a_thumb(&visitor, "[role=dialog]").await?;
         visitor.is_accessible().await?;
         visitor.choose("Lot", "IG-09, 150 lb left").await?;
-        visitor.write("Seed used, of it", "5 lb").await?;
-        visitor.click("Ink it").await?;
+        visitor.write("Seed used", "5 lb").await?;
+        visitor.click("Save record").await?;
         visitor.gone("[role=dialog]").await?;
         visitor.press("l").await?;
         visitor.sees("ac (walked) with 5 lb").await?;
@@ -538,8 +540,8 @@ async fn all_of_the_day_fits_a_thumb() {
     on_device(|visitor| async move {
         let farm = at_field(&visitor, "Orchard Slope").await?;
         visitor.finds("[data-coming]").await?;
-        fits_a_thumb(&visitor, "[aria-label=\"The young stand\"]").await?;
-        for form in ["Look at it", "Photo", "Odd spot"] {
+        fits_a_thumb(&visitor, "[aria-label=\"New stand\"]").await?;
+        for form in ["Record stand check", "Add photo", "Mark odd spot"] {
             visitor.click(form).await?;
             visitor.finds("[role=dialog] form").await?;
             fits_a_thumb(&visitor, "[role=dialog]").await?;

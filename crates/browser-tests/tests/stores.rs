@@ -12,13 +12,13 @@ async fn bales_are_recorded_in_the_field_and_weighed_later() {
         visitor.click("Fields").await?;
         visitor.click("Heron Bottom").await?;
         visitor.cut_off(true).await?;
-        visitor.click("Record something").await?;
+        visitor.click("Record").await?;
         visitor.click("Hay, silage or green forage made").await?;
         // What stands there is what was baled.
         visitor.choose("Made as", "round bales").await?;
         visitor.write("Bales or loads", "40").await?;
-        visitor.click("Ink it").await?;
-        visitor.sees("Kept on this device").await?;
+        visitor.click("Save record").await?;
+        visitor.sees("Saved on this device").await?;
         visitor.cut_off(false).await?;
         visitor.all_is_sent().await?;
         visitor.click("Stores").await?;
@@ -28,10 +28,10 @@ async fn bales_are_recorded_in_the_field_and_weighed_later() {
         visitor.click_on(&format!("{made} button[aria-label^='Correct']")).await?;
         visitor.write("Average weight of one", "1000 lb").await?;
         visitor.write("Moisture", "22").await?;
-        visitor.click("Ink it").await?;
+        visitor.click("Save record").await?;
         visitor.sees("20.0").await?;
         // Too damp to keep as round bales.
-        visitor.sees("One caution").await?;
+        visitor.sees("1 caution").await?;
         let told = visitor.text_of(made).await?;
         ensure!(told.contains("15.6") && told.contains("22 % moisture"), "{told}");
         visitor.fits_across().await?;
@@ -47,21 +47,21 @@ async fn a_lot_is_tested_and_split() {
         visitor.sign_in("joaquin@ceibo.example").await?;
         visitor.click("Stores").await?;
         // The report of the silage was as fed; what is shown is of dry matter.
-        visitor.sees("Crude protein 19.2 %").await?;
+        visitor.sees("Crude protein 19.2%").await?;
         visitor.click_on("button[aria-label^='Add analysis: La Loma, round bales']").await?;
-        visitor.click("Ink it").await?;
+        visitor.click("Save record").await?;
         visitor.sees("enter at least one figure of the report").await?;
         visitor.write("ADF", "41").await?;
         visitor.write("NDF", "53").await?;
         visitor.is_accessible().await?;
-        visitor.click("Ink it").await?;
+        visitor.click("Save record").await?;
         visitor.sees("RFV 100").await?;
         visitor.click_on("button[aria-label^='Split: La Loma, round bales']").await?;
         visitor.write("Bales or loads", "60").await?;
-        visitor.click("Ink it").await?;
+        visitor.click("Save record").await?;
         visitor.sees("48 bales or loads are left in this lot").await?;
         visitor.write("Bales or loads", "18").await?;
-        visitor.click("Ink it").await?;
+        visitor.click("Save record").await?;
         visitor.sees("split from another lot").await?;
         visitor.sees("30 bales").await?;
         visitor.sees("18 bales").await?;

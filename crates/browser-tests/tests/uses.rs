@@ -29,10 +29,10 @@ async fn a_cut_in_ink_moves_those_after_it() {
         ensure!(planned.contains("27 Jun to 4 Jul"), "{planned}");
         visitor.cut_off(true).await?;
         visitor.click("Ink: Cut, 1 of 4").await?;
-        visitor.sees("Day it was cut").await?;
+        visitor.sees("Cutting date").await?;
         visitor.write("Yield", "2 ton/ac").await?;
-        visitor.click("Ink it").await?;
-        visitor.sees("Kept on this device").await?;
+        visitor.click("Save record").await?;
+        visitor.sees("Saved on this device").await?;
         visitor.cut_off(false).await?;
         visitor.finds("[data-season='2026'] [data-step='cut'][data-occurrence='1'][data-state='done']").await?;
         // Four to five weeks after the 14th of May.
@@ -60,7 +60,7 @@ async fn another_use_from_the_next_season_on() {
         visitor.choose("Regime", "Early-cut silage").await?;
         visitor.choose("First season", "2026/27").await?;
         visitor.is_accessible().await?;
-        visitor.click("Ink it").await?;
+        visitor.click("Save record").await?;
         visitor.sees("from 2026/27, early-cut silage").await?;
         visitor.sees("Season 2025/26: hay by growth stage").await?;
         visitor.click_on("[data-season='2026'] button").await?;
@@ -83,10 +83,10 @@ async fn a_stand_without_a_use_is_given_one() {
         visitor.click("Stony Piece").await?;
         visitor.sees("not chosen, so no cuts are planned").await?;
         visitor.click("Choose regime").await?;
-        visitor.click("Ink it").await?;
+        visitor.click("Save record").await?;
         visitor.sees("Choose a regime.").await?;
         visitor.choose("Regime", "Hay at fixed intervals").await?;
-        visitor.click("Ink it").await?;
+        visitor.click("Save record").await?;
         visitor.sees("Season 2026: hay at fixed intervals").await?;
         ensure!(cuts(&visitor, "2026").await?.len() >= 2, "cuts are planned");
         visitor.is_accessible().await

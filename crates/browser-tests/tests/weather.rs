@@ -40,7 +40,7 @@ async fn when(visitor: &Visitor, stand: &str) -> anyhow::Result<()> {
     visitor.press("w").await?;
     visitor.finds("#when-title").await?;
     if visitor.count("[role=combobox]").await? > 0 {
-        visitor.choose("Another stand", stand).await?;
+        visitor.choose("Other stand", stand).await?;
     }
     let field = stand.split(',').next().unwrap_or_default();
     visitor.sees(&format!("{field}: sow")).await?;
@@ -57,7 +57,7 @@ async fn alfalfa_is_dragged_from_spring_to_autumn() {
         ensure!(august >= 45, "mid-August: {august} %");
         visitor.finds("tr[data-edge=opens]").await?;
         let closes = visitor.text_of("tr[data-edge=closes]").await?;
-        ensure!(closes.contains("no longer: growing days left"), "{closes}");
+        ensure!(closes.contains("no longer: growing days before frost"), "{closes}");
         visitor.is_accessible().await?;
 
         // Nine weeks on, frost is in the way; twelve back from August, the school of spring reads it.
@@ -68,7 +68,7 @@ async fn alfalfa_is_dragged_from_spring_to_autumn() {
         let (spring, limit) = read_on(&visitor, "27 May").await?;
         ensure!(spring > late && limit != "growing-days", "27 May: {spring} %, {limit}");
         visitor.finds("button[data-state=on][role=radio]").await?;
-        let ways = visitor.text_of("[aria-label='Way of timing']").await?;
+        let ways = visitor.text_of("[aria-label='Sowing window']").await?;
         ensure!(ways.contains("spring") && ways.contains("late summer and autumn"), "{ways}");
 
         // With the mouse too; and what is decided stands on the season.
@@ -121,7 +121,7 @@ async fn the_season_is_dragged_and_reads_as_it_moves() {
         visitor.drag(&slider, 60).await?;
         visitor.finds(&format!("{alfalfa}:not([aria-valuetext^='12 Aug'])")).await?;
         visitor.press("l").await?;
-        visitor.sees("Decided: hay from alfalfa, to sow").await?;
+        visitor.sees("Planned: hay from alfalfa, sowing").await?;
         Ok(())
     })
     .await;
@@ -131,18 +131,18 @@ async fn the_season_is_dragged_and_reads_as_it_moves() {
 async fn a_window_opens_at_ones_own_odds_on_every_screen() {
     on_demo(|visitor| async move {
         visitor.sign_in("mara@fennick.example").await?;
-        visitor.sees("underlined from 50 % up").await?;
+        visitor.sees("Underlined: 50% or more").await?;
         when(&visitor, "Upper Larkin, alfalfa").await?;
         let before = visitor.text_of("tr[data-edge=opens]").await?;
         visitor.finds("[role=slider][aria-label^='Open at']").await?.focus().await?;
         for level in ["45", "40", "35", "30"] {
             visitor.press("\u{e012}").await?;
-            visitor.sees(&format!("Open at {level} % of years")).await?;
+            visitor.sees(&format!("Open at {level} % of years or more")).await?;
         }
         visitor.gone("p[data-odds='']").await?;
         visitor.press("\u{e004}").await?;
         visitor.press("s").await?;
-        visitor.sees("underlined from 30 % up").await?;
+        visitor.sees("Underlined: 30% or more").await?;
         visitor.click("Upper Larkin").await?;
         visitor.sees("30 % or better").await?;
         when(&visitor, "Upper Larkin, alfalfa").await?;
@@ -170,26 +170,26 @@ async fn three_readings_of_the_soil_move_the_window() {
         visitor.click("Fox Cover").await?;
         visitor.click("ground").await?;
         for day in ["2026-05-12", "2026-05-13", "2026-05-14"] {
-            visitor.click("Record something about the ground").await?;
-            visitor.click("Soil thermometer").await?;
-            visitor.set_day("Morning it was read", day).await?;
-            visitor.write("It showed", "42 F").await?;
-            visitor.sees("read as 42 °F").await?;
-            visitor.click("Ink it").await?;
+            visitor.click("Add soil or site record").await?;
+            visitor.click("Read soil thermometer").await?;
+            visitor.set_day("Reading date (morning)", day).await?;
+            visitor.write("Soil temperature", "42 F").await?;
+            visitor.sees("Read as 42 °F").await?;
+            visitor.click("Save record").await?;
             visitor.gone("[role=dialog]").await?;
         }
-        visitor.sees("Soil 42 °F in the morning").await?;
+        visitor.sees("Morning soil temperature 42 °F").await?;
         when(&visitor, "Fox Cover, switchgrass").await?;
         visitor.reads(WARM, |row| percent(row).is_some_and(|after| after < before)).await?;
 
         // The probe that stands in the field is read with one press.
         visitor.go(&format!("{farm}/season")).await?;
         visitor.click("Sheep Hill").await?;
-        visitor.click("Record something about the ground").await?;
-        visitor.click("Soil thermometer").await?;
-        visitor.click("Read the field’s probe instead").await?;
+        visitor.click("Add soil or site record").await?;
+        visitor.click("Read soil thermometer").await?;
+        visitor.click("Use field probe").await?;
         visitor.gone("[role=dialog]").await?;
-        visitor.sees("in the morning at").await?;
+        visitor.sees("Morning soil temperature").await?;
         Ok(())
     })
     .await;
@@ -201,23 +201,23 @@ async fn a_silent_station_is_told_of_and_stops_nothing() {
         visitor.sign_in("mara@fennick.example").await?;
         visitor.finds("section[aria-label=Weather] svg[role=img]").await?;
         stand_ins.stop();
-        visitor.click("14 May 2026 practice").await?;
-        visitor.set_day("Move on to", "2026-05-24").await?;
+        visitor.click("14 May 2026 practice day").await?;
+        visitor.set_day("New day", "2026-05-24").await?;
         visitor.click("Move the clock").await?;
-        visitor.sees("10 days old: the station is silent").await?;
+        visitor.sees("10 days old: no data from the station").await?;
         visitor.gone("[role=dialog]").await?;
         visitor.step_back().await?;
         when(&visitor, "Upper Larkin, alfalfa").await?;
         let (odds, _) = read_on(&visitor, "12 Aug").await?;
         ensure!(odds > 30, "odds go on: {odds}");
         visitor.press("t").await?;
-        visitor.click("To the weather").await?;
-        visitor.sees("The record is 10 days old").await?;
-        visitor.click("Ask the station now").await?;
+        visitor.click("Open weather").await?;
+        visitor.sees("Weather is 10 days out of date").await?;
+        visitor.click("Update now").await?;
         visitor.sees("can’t be reached; what is known stays").await?;
         visitor.is_accessible().await?;
         stand_ins.start().await?;
-        visitor.click("Ask the station now").await?;
+        visitor.click("Update now").await?;
         visitor.sees("to 23 May 2026, none missing").await?;
         visitor.gone("[role=status].text-stop").await
     })
@@ -230,17 +230,17 @@ async fn in_the_south_the_seasons_are_turned_round() {
         visitor.sign_in("joaquin@ceibo.example").await?;
         visitor.press("n").await?;
         visitor.choose("Field", "Potrero Chico").await?;
-        visitor.choose("Crop, or first member of a mix", "alfalfa").await?;
-        visitor.set_day("Sowing day", "2027-03-20").await?;
+        visitor.choose("Crop, or first species in the mix", "alfalfa").await?;
+        visitor.set_day("Sowing date", "2027-03-20").await?;
         // Here odds and their day come in one answer.
         visitor.sees("if sown 20 Mar 2027, late summer and autumn").await?;
         let (autumn, _) = read(&visitor).await?;
-        visitor.set_day("Sowing day", "2026-12-20").await?;
+        visitor.set_day("Sowing date", "2026-12-20").await?;
         visitor.sees("if sown 20 Dec").await?;
         let (summer, _) = read(&visitor).await?;
         ensure!(autumn > summer + 15, "March {autumn} %, December {summer} %");
         visitor.click_on("p[data-odds] a").await?;
-        visitor.sees("The stand being started").await?;
+        visitor.sees("Stand being planned").await?;
         visitor.is_accessible().await
     })
     .await;
@@ -257,8 +257,8 @@ async fn where_it_never_freezes_nobody_speaks_of_frost() {
         visitor.sees("with the rains").await?;
         let when = visitor.text().await?;
         visitor.press("t").await?;
-        visitor.click("To the weather").await?;
-        visitor.sees("Frost is not known at this station").await?;
+        visitor.click("Open weather").await?;
+        visitor.sees("This station has no frost").await?;
         for page in [&season, &when] {
             let said = page.to_lowercase().replace("where it never freezes", "");
             ensure!(!said.contains("frost") && !said.contains("freez"), "{page}");
@@ -275,19 +275,19 @@ async fn a_weather_file_is_looked_at_mended_and_taken() {
     on_demo(|visitor| async move {
         visitor.sign_in("mara@fennick.example").await?;
         visitor.press("t").await?;
-        visitor.click("To the weather").await?;
+        visitor.click("Open weather").await?;
         visitor.sees("Days from 1 Jan 1985").await?;
-        visitor.paste("What it holds", RIDGE).await?;
-        visitor.click("Look at it first").await?;
-        visitor.sees("Nothing was taken").await?;
-        visitor.sees("18.9 in of rain in a day is far from usual").await?;
-        visitor.sees("lowest 53.6 °F above highest 37.4 °F; both left open").await?;
+        visitor.paste("Contents", RIDGE).await?;
+        visitor.click("Preview").await?;
+        visitor.sees("Not imported").await?;
+        visitor.sees("18.9 in of rain in a day is unusual").await?;
+        visitor.sees("minimum 53.6 °F above maximum 37.4 °F; both treated as missing").await?;
         visitor.is_accessible().await?;
-        visitor.paste("What it holds", &RIDGE.replace("480", "4.8")).await?;
-        visitor.click("Look at it first").await?;
-        visitor.sees("3 new, 0 here with other values").await?;
-        visitor.click("Take it").await?;
-        visitor.sees("Taken: 3 days new").await?;
+        visitor.paste("Contents", &RIDGE.replace("480", "4.8")).await?;
+        visitor.click("Preview").await?;
+        visitor.sees("3 new, 0 differ from existing values").await?;
+        visitor.click("Import file").await?;
+        visitor.sees("Imported: 3 days added").await?;
         visitor.sees("Days from 29 Dec 1984").await?;
         visitor.sees("by Mara Fennick: 3 days new").await?;
         Ok(())
@@ -300,8 +300,8 @@ async fn water_is_advised_on_the_field_that_has_it() {
     on_demo(|visitor| async move {
         visitor.sign_in("mara@fennick.example").await?;
         visitor.click("Gravel Bench").await?;
-        visitor.sees("light and often, until it is up").await?;
-        visitor.click_on("section[aria-labelledby=water-title] button[aria-label^='Water to bring']").await?;
+        visitor.sees("Light and frequent until emergence").await?;
+        visitor.click_on("section[aria-labelledby=water-title] button[aria-label^='Water to apply']").await?;
         visitor.reads("aside[aria-label=Working]", |working| working.contains("total available")).await?;
         visitor.is_accessible().await
     })

@@ -20,7 +20,7 @@ const NORTH: Ground = Ground {
     field: "Cooper Piece",
     members: [("alfalfa", "10 lb/ac"), ("orchardgrass", "3 lb/ac"), ("timothy", "2 lb/ac")],
     lots: &["NL-204", "OG-58", "TM-19"],
-    pls: [("US units", "15.0 lb/ac"), ("metric units", "16.8 kg/ha")],
+    pls: [("US units", "15.0 lb/ac"), ("Metric units", "16.8 kg/ha")],
 };
 
 const SOUTH: Ground = Ground {
@@ -28,7 +28,7 @@ const SOUTH: Ground = Ground {
     field: "Potrero Chico",
     members: [("alfalfa", "8 kg/ha"), ("perennial ryegrass", "12 kg/ha"), ("white clover", "2 kg/ha")],
     lots: &["LU-26", "RG-15", "TB-4"],
-    pls: [("US units", "19.6 lb/ac"), ("metric units", "22.0 kg/ha")],
+    pls: [("US units", "19.6 lb/ac"), ("Metric units", "22.0 kg/ha")],
 };
 
 #[rstest]
@@ -57,17 +57,17 @@ async fn from_a_field_to_ink_to_a_strike_and_ink_again(#[case] ground: Ground, #
 
 /// From the season: the field without a stand, the mix, the lots, the order, the plan.
 async fn start(visitor: &Visitor, ground: &Ground, pls: &str) -> anyhow::Result<()> {
-    visitor.click("Start a stand").await?;
+    visitor.click("Start stand").await?;
     visitor.choose("Field", ground.field).await?;
     for (index, (crop, rate)) in ground.members.iter().enumerate() {
-        let label = if index == 0 { "Crop, or first member of a mix" } else { "Add a member" };
+        let label = if index == 0 { "Crop, or first species in the mix" } else { "Add species" };
         visitor.choose(label, crop).await?;
         visitor.write(&format!("Rate of {crop}"), rate).await?;
     }
-    visitor.finds(&format!("button[aria-label^='Pure live seed: {pls}']")).await?;
+    visitor.finds(&format!("button[aria-label^='Pure live seed (PLS): {pls}']")).await?;
     // A sound day is proposed; this one is to be sown now.
     visitor.finds("[data-proposed]").await?;
-    visitor.set_day("Sowing day", "2026-05-14").await?;
+    visitor.set_day("Sowing date", "2026-05-14").await?;
     for lot in ground.lots {
         visitor.tick(lot).await?;
     }
@@ -78,22 +78,22 @@ async fn start(visitor: &Visitor, ground: &Ground, pls: &str) -> anyhow::Result<
     visitor.click("Close").await?;
     // Sampling was done, or stands first; then from the order to the count.
     ensure!(visitor.count("[aria-label=Plan] li[data-step]").await? >= 7, "seven steps and more");
-    visitor.click("Start the stand").await?;
-    visitor.sees("In ink").await?;
+    visitor.click("Start stand").await?;
+    visitor.sees("Recorded").await?;
     visitor.finds("li[data-step=sow][data-state=blocked]").await?;
     Ok(())
 }
 
 async fn ink_the_order_and_the_sowing(visitor: &Visitor) -> anyhow::Result<()> {
     visitor.click("Ink: Order seed").await?;
-    visitor.click("Ink it").await?;
+    visitor.click("Save record").await?;
     visitor.finds("li[data-step=order-seed][data-state=done]").await?;
     let look = visitor.text_of("li[data-step=first-look]").await?;
     visitor.click("Ink: Sow").await?;
-    visitor.set_day("Day it was done", "2026-05-06").await?;
+    visitor.set_day("Date done", "2026-05-06").await?;
     visitor.write("Depth", "1/4 in").await?;
-    visitor.write("Setting", "gate 9").await?;
-    visitor.click("Ink it").await?;
+    visitor.write("Drill setting", "gate 9").await?;
+    visitor.click("Save record").await?;
     visitor.finds("li[data-step=sow][data-state=done]").await?;
     // The ink closes what came before and moves what follows.
     visitor.finds("li[data-step=prepare][data-state=passed]").await?;
@@ -105,10 +105,10 @@ async fn strike_the_sowing(visitor: &Visitor, ground: &Ground) -> anyhow::Result
     visitor.choose("Field", ground.field).await?;
     visitor.click_on("button[aria-label^='Open: Sown']").await?;
     // A strike needs its reason.
-    visitor.click("Strike it").await?;
-    visitor.sees("say what was wrong").await?;
+    visitor.click("Strike entry").await?;
+    visitor.sees("Enter what was wrong.").await?;
     visitor.write("What was wrong", "it was the day after").await?;
-    visitor.click("Strike it").await?;
+    visitor.click("Strike entry").await?;
     visitor.finds("tr[data-struck=true]").await?;
     visitor.sees("Struck: it was the day after").await?;
     Ok(())
@@ -122,7 +122,7 @@ async fn ink_again_with_the_keyboard(visitor: &Visitor, ground: &Ground) -> anyh
     let ink = visitor.finds(&label).await?;
     ink.focus().await?;
     visitor.press("\u{e007}").await?;
-    visitor.set_day("Day it was done", "2026-05-07").await?;
+    visitor.set_day("Date done", "2026-05-07").await?;
     visitor.write("Note", "into moisture").await?;
     let button = visitor.finds("form button[type=submit]").await?;
     button.focus().await?;

@@ -162,7 +162,7 @@ function Written({
       <Form
         form={rhf}
         onSubmit={hand}
-        submit={form.submit ?? "Record"}
+        submit={form.submit ?? "Save record"}
         busy="Recording…"
         root={form.root ?? "/payload"}
         refused={begun}

@@ -31,60 +31,60 @@ async fn main() -> anyhow::Result<()> {
         take("season").await?;
         let farm = season_of(&visitor).await?;
         visitor.go(&format!("{farm}/when")).await?;
-        visitor.choose("Another stand", "Upper Larkin, alfalfa").await?;
+        visitor.choose("Other stand", "Upper Larkin, alfalfa").await?;
         visitor.sees("Upper Larkin: sow").await?;
         visitor.driver().execute("document.activeElement?.blur()", vec![]).await?;
         take("when").await?;
         visitor.go(&format!("{farm}/set-up/weather")).await?;
-        visitor.sees("Frost, by").await?;
+        visitor.sees("Frost dates from").await?;
         take("station").await?;
         visitor.go(&format!("{farm}/fields")).await?;
-        visitor.sees("Draw a field").await?;
+        visitor.sees("Draw field").await?;
         take("fields").await?;
 
         visitor.go(&format!("{farm}/start")).await?;
         visitor.choose("Field", "Cooper Piece").await?;
         for crop in ["alfalfa", "orchardgrass", "timothy"] {
-            let label = if crop == "alfalfa" { "Crop, or first member of a mix" } else { "Add a member" };
+            let label = if crop == "alfalfa" { "Crop, or first species in the mix" } else { "Add species" };
             visitor.choose(label, crop).await?;
         }
         visitor.write("Rate of alfalfa", "10 lb/ac").await?;
         visitor.write("Rate of orchardgrass", "3").await?;
         visitor.write("Rate of timothy", "2").await?;
-        visitor.set_day("Sowing day", "2026-08-08").await?;
+        visitor.set_day("Sowing date", "2026-08-08").await?;
         for lot in ["NL-204", "OG-58", "TM-19"] {
             visitor.tick(lot).await?;
         }
-        visitor.sees("In all").await?;
+        visitor.sees("Total").await?;
         visitor.driver().execute("document.activeElement?.blur(); window.scrollTo(0, 0)", vec![]).await?;
         take("start-a-stand").await?;
 
-        visitor.click("Rub everything out").await?;
+        visitor.click("Clear form").await?;
         visitor.choose("Field", "Sheep Hill").await?;
         visitor.choose("Goal", "Grazing").await?;
-        visitor.choose("Begin with a mix", "orchardgrass, ryegrass and white clover").await?;
+        visitor.choose("Start from a mix", "orchardgrass, ryegrass and white clover").await?;
         visitor.finds("[data-member]").await?;
         visitor
             .driver()
             .execute(
-                "document.querySelector('[aria-label=\"The stand to come\"]').scrollIntoView({block: 'center'})",
+                "document.querySelector('[aria-label=\"Stand forecast\"]').scrollIntoView({block: 'center'})",
                 vec![],
             )
             .await?;
         take("stand-to-come").await?;
-        visitor.click("Other ways, side by side").await?;
+        visitor.click("Compare methods").await?;
         visitor.finds("[data-differs]").await?;
         take("side-by-side").await?;
         visitor.go(&format!("{farm}/start")).await?;
 
-        visitor.click("Rub everything out").await?;
+        visitor.click("Clear form").await?;
         visitor.choose("Field", "North Ledge").await?;
-        visitor.choose("Crop, or first member of a mix", "alfalfa").await?;
-        visitor.set_day("Sowing day", "2026-08-10").await?;
-        visitor.sees("Unfit for alfalfa").await?;
+        visitor.choose("Crop, or first species in the mix", "alfalfa").await?;
+        visitor.set_day("Sowing date", "2026-08-10").await?;
+        visitor.sees("Not suitable for alfalfa").await?;
         visitor.driver().execute("document.activeElement?.blur(); window.scrollTo(0, 0)", vec![]).await?;
         take("readiness").await?;
-        visitor.click("Rub everything out").await?;
+        visitor.click("Clear form").await?;
 
         visitor.go(&format!("{farm}/stores")).await?;
         visitor.sees("RFV").await?;
@@ -92,11 +92,11 @@ async fn main() -> anyhow::Result<()> {
 
         visitor.go(&format!("{farm}/bench?at=drill")).await?;
         visitor.choose("Field", "Upper Larkin").await?;
-        visitor.write("Aim", "20 lb/ac").await?;
-        visitor.write("Pure live seed", "92").await?;
-        visitor.write("Between rows", "7.5").await?;
-        visitor.write("Setting", "20").await?;
-        visitor.write("The way", "200 ft").await?;
+        visitor.write("Target rate", "20 lb/ac").await?;
+        visitor.write("Pure live seed (PLS)", "92").await?;
+        visitor.write("Row spacing", "7.5").await?;
+        visitor.write("Drill setting", "20").await?;
+        visitor.write("Test course length", "200 ft").await?;
         visitor.click("g").await?;
         for (at, grams) in ["21", "20", "22", "21", "0", "20", "21", "22"].iter().enumerate() {
             visitor.write(&format!("Row {}", at + 1), grams).await?;
@@ -106,7 +106,7 @@ async fn main() -> anyhow::Result<()> {
         take("bench-drill").await?;
 
         visitor.go(&format!("{farm}/library?crop=alfalfa")).await?;
-        visitor.sees("What it forbids").await?;
+        visitor.sees("Restrictions").await?;
         take("library").await?;
         visitor.go(&format!("{farm}/library/choose")).await?;
         visitor.choose("Field", "Cooper Piece").await?;
@@ -114,16 +114,16 @@ async fn main() -> anyhow::Result<()> {
         visitor.driver().execute("document.activeElement?.blur()", vec![]).await?;
         take("which-crop").await?;
         visitor.go(&format!("{farm}/bench")).await?;
-        visitor.sees("cheapest to sow").await?;
+        visitor.sees("lowest cost to sow").await?;
         visitor.click_on("button[aria-label^='Bulk rate']").await?;
         visitor.finds("aside[aria-label=Working]").await?;
         take("bench-seed").await?;
         visitor.go(&format!("{farm}/ledger")).await?;
-        visitor.sees("What it says").await?;
+        visitor.sees("Entry").await?;
         take("ledger").await?;
         visitor.go(&format!("{farm}/season")).await?;
         visitor.click("Orchard Slope").await?;
-        visitor.sees("The young stand").await?;
+        visitor.sees("New stand").await?;
         take("field").await?;
         visitor.go(&format!("{farm}/season")).await?;
         visitor.click("Upper Larkin").await?;
@@ -135,12 +135,12 @@ async fn main() -> anyhow::Result<()> {
         visitor.go(&format!("{farm}/season")).await?;
         visitor.size(PHONE).await?;
         visitor.click("Long Acre").await?;
-        visitor.click("Count it").await?;
+        visitor.click("Count stand").await?;
         for plants in [14, 11, 16, 9, 13, 15, 12] {
             for _ in 0..plants {
-                visitor.click("One more").await?;
+                visitor.click("Add one").await?;
             }
-            visitor.click("Next place").await?;
+            visitor.click("Next point").await?;
         }
         visitor.finds("[data-enough]").await?;
         visitor.driver().execute("window.scrollTo(0, 0)", vec![]).await?;
@@ -155,7 +155,7 @@ async fn main() -> anyhow::Result<()> {
         visitor
             .driver()
             .execute(
-                "document.querySelector('[aria-label=\"Before it is sown\"]').scrollIntoView({block: 'start'})",
+                "document.querySelector('[aria-label=\"Pre-sowing checks\"]').scrollIntoView({block: 'start'})",
                 vec![],
             )
             .await?;
@@ -170,12 +170,12 @@ async fn main() -> anyhow::Result<()> {
         visitor.driver().cdp().send_raw("Network.enable", serde_json::json!({})).await?;
         tokio::time::sleep(std::time::Duration::from_secs(3)).await;
         visitor.driver().cdp().send_raw("Network.emulateNetworkConditions", line).await?;
-        visitor.click("Record something").await?;
+        visitor.click("Record").await?;
         visitor.choose("Field", "Long Acre").await?;
-        visitor.click("Look at the stand").await?;
-        visitor.write("Plants stand", "8 in").await?;
-        visitor.write("What else was seen", "thin by the gate").await?;
-        visitor.click("Ink it").await?;
+        visitor.click("Stand check").await?;
+        visitor.write("Plant height", "8 in").await?;
+        visitor.write("Other observations", "thin by the gate").await?;
+        visitor.click("Save record").await?;
         visitor.sees("1 to send").await?;
         take("no-signal-phone").await?;
         let line =
