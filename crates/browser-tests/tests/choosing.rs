@@ -153,7 +153,7 @@ async fn a_tired_pasture_is_overseeded_or_started_over() {
         visitor.click_on("[data-way='overseeded'] button:not([aria-label])").await?;
         visitor.choose("Start from a mix", "Hill clovers").await?;
         started(&visitor, "Sheep Hill").await?;
-        look(&visitor, &["established established weeds or sod"], None).await?;
+        look(&visitor, &["established weeds or sod"], None).await?;
         stands(&visitor, "clean", "shut").await?;
         visitor.finds("[data-step^='clean-']").await?;
         visitor.stayed_home().await
@@ -310,11 +310,11 @@ async fn what_follows_a_herbicide_hangs_on_the_crop() {
             match out {
                 true => {
                     visitor.finds("[data-check=carry-over][data-verdict=unfit]").await?;
-                    visitor.sees(&format!("keeps {crop} out for 14 months")).await?;
+                    visitor.sees(&format!("no {crop} for 14 months")).await?;
                 }
                 false => visitor.gone("[data-check=carry-over][data-verdict=unfit]").await?,
             }
-            visitor.click(&format!("Leave out {crop}")).await?;
+            visitor.click(&format!("Remove {crop}")).await?;
         }
         Ok(())
     })

@@ -53,7 +53,7 @@ async fn from_nothing_to_a_stand_in_pencil_with_odds_and_without_a_file() {
 
         visitor.sees("Odds need weather").await?;
         visitor.click_on("[data-next] a").await?;
-        visitor.click("\u{b0}C and millimetres").await?;
+        visitor.click("\u{b0}C and millimeters").await?;
         visitor.click("Paste a table").await?;
         visitor.paste("Table", TABLE).await?;
         visitor.click("Generate years").await?;
@@ -88,7 +88,7 @@ async fn somebody_comes_by_a_link_and_records_on_a_phone() {
         visitor.go(&format!("{farm}/set-up/people")).await?;
         visitor.sees("Tobias Quill").await?;
         visitor.click("Create link").await?;
-        let link = visitor.finds("input[aria-label='The link']").await?.prop("value").await?.unwrap_or_default();
+        let link = visitor.finds("input[aria-label='Link']").await?.prop("value").await?.unwrap_or_default();
         let path = link.split_once("/invitations/").map(|(_, key)| format!("/invitations/{key}")).unwrap_or_default();
         visitor.sees("Open invitations").await?;
         visitor.is_accessible().await?;
@@ -196,7 +196,7 @@ async fn a_field_is_drawn_by_hand_and_by_compass_and_drawn_anew() {
         visitor.write("Bearing, \u{b0}", "45").await?;
         visitor.write("Length, ft", "1200").await?;
         visitor.click("Add corner").await?;
-        visitor.sees("The track crosses itself").await?;
+        visitor.sees("The boundary crosses itself").await?;
         visitor.click("Undo").await?;
         visitor.gone("[role=alert]").await?;
         visitor.click("Fit field").await?;
@@ -217,7 +217,7 @@ async fn a_field_is_drawn_by_hand_and_by_compass_and_drawn_anew() {
         visitor.click("Edit field").await?;
         visitor.write("Name", "Newer Ground").await?;
         visitor.write("Setback", "30 ft").await?;
-        visitor.click("Save record").await?;
+        visitor.click("Save field").await?;
         visitor.sees("Newer Ground: 7.6").await?;
         // A field of the demo's is drawn anew: what stands on it keeps the area it was sown on.
         visitor.press("f").await?;
@@ -261,7 +261,7 @@ async fn a_field_is_split_joined_and_left_out_of() {
         visitor.click("Join fields").await?;
         visitor.is_accessible().await?;
         visitor.tick_label("Upper Larkin").await?;
-        visitor.click("Save record").await?;
+        visitor.click("Join fields").await?;
         visitor.sees("Upper Larkin joined to Larkin West").await?;
         visitor.click("Redraw field").await?;
         visitor.click("Add ring").await?;

@@ -27,7 +27,7 @@ async fn a_sour_field_is_judged_limed_in_pencil_and_inked_at_another_rate() {
         visitor.is_accessible().await?;
 
         // Another crop, another verdict, other reasons.
-        visitor.click("Leave out alfalfa").await?;
+        visitor.click("Remove alfalfa").await?;
         choose_crop(&visitor, "switchgrass").await?;
         visitor.finds("section[data-verdict=fit-with-work]").await?;
         ensure!(visitor.count("[data-check=carry-over][data-verdict=unfit]").await? == 0, "a grass bears the spray");
@@ -36,7 +36,7 @@ async fn a_sour_field_is_judged_limed_in_pencil_and_inked_at_another_rate() {
         visitor.set_day("Sowing date", "2027-05-20").await?;
         visitor.click("Plan lime").await?;
         let first = visitor.text_of("button[aria-label^='Lime rate: ']").await?;
-        let target = visitor.finds("[role=slider][aria-label='pH to reach']").await?;
+        let target = visitor.finds("[role=slider][aria-label='Target pH']").await?;
         target.focus().await?;
         visitor.press("\u{e014}\u{e014}").await?;
         let raised = format!(
@@ -114,7 +114,7 @@ async fn one_soil_test_under_three_schools_with_the_blend_of_each() {
         visitor.press("\u{e007}").await?;
         visitor.choose("Field", "Long Acre").await?;
         for school in ["sufficiency", "build-maintain", "replacement"] {
-            visitor.finds(&format!("tr[data-school={school}] button[aria-label^='Cheapest blend by']")).await?;
+            visitor.finds(&format!("tr[data-school={school}] button[aria-label^='Cheapest blend for']")).await?;
         }
         // 5 ton of alfalfa at 21 ppm Bray P1: (25 − 21) × 5 + 65.
         visitor.finds("tr[data-school=build-maintain] button[aria-label^='P₂O₅ by build-maintain: 85']").await?;

@@ -45,7 +45,7 @@ async fn a_draft_of_alfalfa(visitor: &Visitor) -> anyhow::Result<()> {
     visitor.press("n").await?;
     visitor.choose("Field", "Cooper Piece").await?;
     visitor.choose("Crop, or first species in the mix", "alfalfa").await?;
-    visitor.finds("[role=slider][aria-label='Sowing day']").await?;
+    visitor.finds("[role=slider][aria-label='Sowing date']").await?;
     visitor.set_day("Sowing date", "2026-05-14").await?;
     Ok(())
 }
@@ -54,7 +54,7 @@ async fn a_draft_of_alfalfa(visitor: &Visitor) -> anyhow::Result<()> {
 async fn the_sowing_day_moves_by_arrow_keys_and_by_dragging() {
     on_demo(|visitor| async move {
         a_draft_of_alfalfa(&visitor).await?;
-        let slider = visitor.finds("[role=slider][aria-label='Sowing day']").await?;
+        let slider = visitor.finds("[role=slider][aria-label='Sowing date']").await?;
         slider.focus().await?;
         visitor.press("\u{e014}\u{e014}").await?;
         visitor.comes_to("Sowing date", |day| day == "2026-05-16").await?;

@@ -12,7 +12,7 @@ async fn a_crop_is_read_alone_and_beside_another() {
         visitor.is_accessible().await?;
         // The year here, the years of a stand, and every figure with its scale.
         visitor.finds("svg[aria-label^='Mean temperature here by month, \u{b0}F']").await?;
-        visitor.finds("svg[aria-label^='Dry matter of a stand of alfalfa']").await?;
+        visitor.finds("svg[aria-label^='Dry matter of alfalfa by year']").await?;
         ensure!(visitor.count("svg[aria-label*='alfalfa: ']").await? >= 18, "a figure has no scale");
         visitor.click("why it matters; source").await?;
         visitor.sees("dies in the first hard winter").await?;
@@ -41,7 +41,7 @@ async fn a_crop_is_chosen_for_a_field() {
         visitor.press("n").await?;
         visitor.click("Choose a crop").await?;
         visitor.sees("other crops in the library are not grown for this goal").await?;
-        visitor.sees("would turn it").await?;
+        visitor.sees("To fix").await?;
         visitor.is_accessible().await?;
         visitor.choose("Field", "Cooper Piece").await?;
         visitor.choose("Goal", "grazing").await?;
@@ -51,7 +51,7 @@ async fn a_crop_is_chosen_for_a_field() {
         visitor.finds("[data-state=open] > ol > li").await?;
         visitor.choose("Goal", "hay").await?;
         visitor.sees("4.05").await?;
-        visitor.click_on("button[aria-label^='alfalfa in a year']").await?;
+        visitor.click_on("button[aria-label^='alfalfa, per year']").await?;
         visitor.finds("aside[aria-label=Working]").await?;
         visitor.click("Close").await?;
         visitor.click("Start stand").await?;
@@ -89,7 +89,7 @@ async fn own_varieties_are_ranked_by_their_trials() {
         // Tender gave more; winter takes it.
         visitor.finds("li[data-variety=Ridge] + li[data-variety=Tender][data-fit=unfit]").await?;
         // A tenth above the mean in one trial: a third of it is to be expected.
-        visitor.finds("button[aria-label^='Expected of Ridge: 103 %']").await?;
+        visitor.finds("button[aria-label^='Expected yield of Ridge: 103%']").await?;
         visitor.is_accessible().await?;
         visitor.stayed_home().await
     })

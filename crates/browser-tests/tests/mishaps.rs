@@ -49,7 +49,7 @@ async fn what_is_written_is_read_as_people_write_it() {
         visitor.write("Pure live seed (PLS)", "15 furlongs").await?;
         visitor.sees("is not a known unit").await?;
         visitor.write("Pure live seed (PLS)", "15 in").await?;
-        visitor.sees("expected a mass per area").await?;
+        visitor.sees("enter a mass per area").await?;
         Ok(())
     })
     .await;
@@ -228,7 +228,7 @@ async fn a_day_that_is_half_typed_or_cannot_be_is_told_and_replaced_by_none() {
         visitor.sees("Metric units").await?;
         visitor.set_day("Sowing date", "2026-08-15").await?;
         visitor.sees("if sown 15 Aug").await?;
-        visitor.click("Pick sowing day from a calendar").await?;
+        visitor.click("Pick sowing date from a calendar").await?;
         until("a day has the keyboard", async || {
             visitor.ask("return document.activeElement.closest('[role=grid]') !== null").await
         })

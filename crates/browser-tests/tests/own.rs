@@ -52,7 +52,7 @@ async fn a_forgotten_password_is_set_by_a_link_and_sessions_are_ended() {
         let farm = visitor.path().await?.trim_end_matches("/season").to_owned();
         visitor.go(&format!("{farm}/set-up/people")).await?;
         visitor.click("Forgotten password: Tobias Quill").await?;
-        let link = visitor.finds("input[aria-label='The link']").await?.prop("value").await?.unwrap_or_default();
+        let link = visitor.finds("input[aria-label='Link']").await?.prop("value").await?.unwrap_or_default();
         visitor.finds("svg[role=img]").await?;
         visitor.is_accessible().await?;
         let path = link.split_once("/resets/").map(|(_, key)| format!("/resets/{key}")).unwrap_or_default();

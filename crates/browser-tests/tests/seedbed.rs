@@ -45,7 +45,7 @@ async fn a_tank_is_filled_for_a_field() {
         visitor.write("Rate", "2 lb/1000gal").await?;
         visitor.sees("expected").await?;
         visitor.write("Rate", "0.25 gal/ac").await?;
-        visitor.finds("table[aria-label^='Into half a tank']").await?;
+        visitor.finds("table[aria-label^='Add to a half-full']").await?;
         visitor.sees("0.50\u{2009}gal").await?;
         visitor.is_accessible().await
     })

@@ -81,7 +81,7 @@ async fn a_drill_with_a_blocked_row_and_a_field_sown_in_two_days() {
         visitor.go(&format!("{farm}/bench?at=drill")).await?;
         visitor.choose("Field", "Upper Larkin").await?;
         // In the yard there is no signal: what is written is kept, and worked out when there is some.
-        visitor.finds("form[aria-label='The catch']").await?;
+        visitor.finds("form[aria-label='Catch']").await?;
         visitor.cut_off(true).await?;
         visitor.write("Target rate", "20 lb/ac").await?;
         visitor.write("Pure live seed (PLS)", "92").await?;
@@ -142,7 +142,7 @@ async fn a_drill_with_a_blocked_row_and_a_field_sown_in_two_days() {
         visitor.write("Target rate", "16 lb/ac").await?;
         visitor.finds("[data-verdict=stop]").await?;
         visitor.finds("[data-lasts=no]").await?;
-        visitor.sees("0.69 ac stay without").await?;
+        visitor.sees("0.69 ac left unsown").await?;
         // At 1.8 ac an hour the rest takes five: done today, or when the ground lets it.
         visitor.write("Hours so far", "4").await?;
         visitor.finds("[data-hours-left='5']").await?;

@@ -85,7 +85,7 @@ async fn a_machine_says_what_it_does_in_an_hour() {
         visitor.click("Save machine").await?;
         // 5 mph × 10 ft × 0.70 ÷ 8.25 (ASABE EP496.3).
         visitor.reads("[data-machine='Red drill']", |row| row.contains("4.2") && row.contains("typical")).await?;
-        visitor.click("Change Red drill").await?;
+        visitor.click("Edit Red drill").await?;
         visitor.write("Field efficiency", "60%").await?;
         visitor.click("Save machine").await?;
         visitor.sees("3.6").await?;

@@ -132,7 +132,7 @@ async fn ink_again_with_the_keyboard(visitor: &Visitor, ground: &Ground) -> anyh
 
 async fn read_ledger_and_season(visitor: &Visitor, ground: &Ground) -> anyhow::Result<()> {
     // Both sowings stand on the strip: the struck one stays legible.
-    visitor.finds("button[aria-label='sown 7 May, in ink']").await?;
+    visitor.finds("button[aria-label='sown 7 May, recorded']").await?;
     visitor.finds("button[aria-label='sown 6 May, struck']").await?;
     visitor.click("Ledger").await?;
     visitor.choose("Field", ground.field).await?;

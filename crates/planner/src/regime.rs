@@ -277,7 +277,7 @@ impl<'a> Seasons<'a> {
         let day = self
             .usual()?
             .green_up
-            .ok_or_else(|| Said::from("In at least half of the years it never gets warm enough here for green-up."))?;
+            .ok_or_else(|| Said::from("In at least 50% of years it never gets warm enough here for green-up."))?;
         Ok(plus(self.facts.uses.start(season), day))
     }
 
@@ -289,7 +289,7 @@ impl<'a> Seasons<'a> {
                 let frost = self
                     .usual()?
                     .frost
-                    .ok_or_else(|| Said::from("At least half of the years here have no killing frost."))?;
+                    .ok_or_else(|| Said::from("At least 50% of years here have no killing frost."))?;
                 plus(self.facts.uses.start(season), frost)
             }
         };

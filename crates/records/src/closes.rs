@@ -55,7 +55,7 @@ impl Closes {
         let mut checks = Checks::new();
         check_words(&mut checks, "/step", &self.step, true);
         let length = self.step.chars().count();
-        checks.require(length <= LONGEST_KEY, "/step", said!("{} letters; the most taken is {}", length, LONGEST_KEY));
+        checks.require(length <= LONGEST_KEY, "/step", said!("{} characters; the limit is {}", length, LONGEST_KEY));
         if let Some(season) = self.season {
             let known = (1950..=2200).contains(&season);
             checks.require(known, "/season", format!("the season is {season}; enter 1950\u{2013}2200"));

@@ -40,7 +40,7 @@ impl Pulse {
     }
 
     async fn asked(&self) -> Option<String> {
-        let Some(pool) = &self.pool else { return Some("there is no way to the database".to_owned()) };
+        let Some(pool) = &self.pool else { return Some("the database is unreachable".to_owned()) };
         let shape = match pool.get().await {
             Ok(mut connection) => ledger::shape(&mut connection).await,
             Err(error) => Err(error),

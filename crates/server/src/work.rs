@@ -136,7 +136,7 @@ impl Work {
         let turn = tokio::time::timeout(WAIT, self.turns.turn(whose)).await;
         drop(waiting);
         let Ok(turn) = turn else {
-            tracing::warn!("a reckoning waited too long for its turn");
+            tracing::warn!("the calculation waited too long; try again");
             return Err(Problem::Busy);
         };
         let caller = Caller(Arc::default());

@@ -230,7 +230,7 @@ async fn an_archive_that_is_not_signed_is_said_to_be_none() {
     let wanted = server::archive::import(&owner, file(&unsigned), None, Some(&seal().key())).await.unwrap_err();
     assert!(wanted.to_string().contains("was not signed by that key"), "{wanted}");
     let said = import(&owner, &unsigned, None).await.unwrap();
-    assert!(said.ends_with("whether lines are missing at its end can\u{2019}t be told"), "{said}");
+    assert!(said.ends_with("missing lines at its end cannot be detected"), "{said}");
     assert_eq!(packed(&owner, person, farm_id).await, bytes);
 }
 

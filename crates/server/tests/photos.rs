@@ -50,7 +50,7 @@ async fn an_entry_without_its_picture_is_refused() {
     assert!(refused.at("/payload/photo").contains("before its entry"), "{}", refused.body);
     site.post(&photos(), json!({"id": id, "jpeg": in_base64(&picture())})).await.ok();
     // The digest of another.
-    assert!(site.post(&entries, entry(id, &digest)).await.at("/payload/photo").contains("not on this farm"));
+    assert!(site.post(&entries, entry(id, &digest)).await.at("/payload/photo").contains("photo missing"));
 }
 
 #[rstest]

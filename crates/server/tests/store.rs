@@ -191,6 +191,6 @@ async fn ways_stand_side_by_side_over_http() {
     assert_eq!(told["ways"].as_array().unwrap().len(), 2);
     assert!(told["ways"][0]["odds"]["odds"].as_f64().unwrap() >= 0.5, "{}", told["ways"][0]);
     assert!(!told["differ"].as_array().unwrap().is_empty());
-    assert!(ask(json!([])).await.at("/ways").contains("enter "));
+    assert!(ask(json!([])).await.at("/ways").contains("enter 1"));
     assert!(ask(json!([way("by-magic")])).await.at("/ways/0/choices/practice").contains("by-magic"));
 }

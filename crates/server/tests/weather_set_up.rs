@@ -79,7 +79,7 @@ async fn who_may_not_and_what_is_too_much() {
     let told = put_station_after(&site, &farm(HOLLOW), late).await;
     assert_eq!((told.status, &told.body["type"]), (StatusCode::CONFLICT, &json!("/problems/overtaken")));
     let detail = told.body["detail"].as_str().unwrap();
-    assert!(detail.contains("43\u{b0} north") && detail.contains("984.3 ft above"), "{detail}");
+    assert!(detail.contains("43\u{b0} north") && detail.contains("elevation 984.3 ft"), "{detail}");
 }
 
 /// What can't be read is told by its place, and quoted no longer than it helps.

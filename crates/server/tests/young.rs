@@ -280,7 +280,7 @@ async fn odd_spots_and_plants_that_were_set() {
     let set = |pieces: f64| json!({"kind": "plants-set", "area": {"value": 1, "unit": "ac"}, "set": pieces, "moisture": "drying"});
     tell(&site, &barn, "2026-05-14", &set(7_000.0), false).await.ok();
     let asked = tell(&site, &barn, "2026-05-14", &set(7_000.0), false).await;
-    assert!(asked.at("/payload/set").contains("once more"), "{}", asked.body);
+    assert!(asked.at("/payload/set").contains("second planting"), "{}", asked.body);
     tell(&site, &barn, "2026-05-14", &set(6_500.0), false).await.ok();
     tell(&site, &barn, "2026-05-14", &set(7_000.0), true).await.ok();
     assert!(!tell(&site, &barn, "2026-05-14", &set(0.0), false).await.at("/payload/set").is_empty());

@@ -43,7 +43,7 @@ export async function ofZip(bytes: Uint8Array, parse: Parse = inBrowser): Promis
   try {
     inside = unzipSync(bytes, { filter: ({ originalSize }) => originalSize < MOST * 4 });
   } catch {
-    throw new NotBoundaries("this is no zip, or not the whole of one");
+    throw new NotBoundaries("this is not a complete zip file");
   }
   const find = (ending: string) => Object.keys(inside).find((name) => name.toLowerCase().endsWith(ending));
   const part = (name: string | undefined) => (name === undefined ? undefined : inside[name]);
@@ -55,10 +55,7 @@ export async function ofZip(bytes: Uint8Array, parse: Parse = inBrowser): Promis
   const stem = name.slice(0, -".shp".length).toLowerCase();
   const beside = (ending: string) => part(find(`${stem}${ending}`)) ?? part(find(ending));
   const prj = beside(".prj");
-  if (!prj)
-    throw new NotBoundaries(
-      "there is no .prj in the zip: without it nobody knows where on Earth its numbers lie",
-    );
+  if (!prj) throw new NotBoundaries("the zip has no .prj file, so its coordinates cannot be located");
   const { parseShp, parseDbf, combine } = await import("shpjs");
   try {
     const geometry = parseShp(shp, strFromU8(prj));
@@ -110,8 +107,7 @@ function closed(read: FeatureCollection<Geometry | null>): string {
   const far = features.some(({ parts }) =>
     parts.flat(2).some(([x = NaN, y = NaN]) => !(Math.abs(x) <= 180 && Math.abs(y) <= 90)),
   );
-  if (far)
-    throw new NotBoundaries("its corners lie nowhere on Earth: its projection was not told, or is another");
+  if (far) throw new NotBoundaries("coordinates are off the globe; the projection is missing or different");
   const bare = features.map(({ type, properties, geometry }) => ({ type, properties, geometry }));
   return JSON.stringify({ type: "FeatureCollection", features: bare });
 }

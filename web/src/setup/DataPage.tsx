@@ -51,7 +51,7 @@ function SignedBy() {
     queryKey: ["signing-key"],
     queryFn: () => answered(api.GET("/api/signing-key")),
   });
-  if (signing.data === undefined) return <NotYet what="Looking for the signing key" of={[signing]} />;
+  if (signing.data === undefined) return <NotYet what="Loading signing key" of={[signing]} />;
   return (
     <>
       <p className="pt-4 text-sm">

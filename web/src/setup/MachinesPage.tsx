@@ -103,7 +103,7 @@ export function MachinesPage() {
                   <button
                     type="button"
                     className="line-button"
-                    aria-label={`Change ${one.facts.name}`}
+                    aria-label={`Edit ${one.facts.name}`}
                     onClick={() => open(one)}
                   >
                     Edit

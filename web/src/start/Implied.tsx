@@ -17,7 +17,12 @@ export function Headline({ implied }: { implied: Implied }) {
       {mix && (
         <>
           <Pair term="pure live seed">
-            <Figure quantity={mix.value.pls_rate} explains={mix} label="Pure live seed" className={big} />
+            <Figure
+              quantity={mix.value.pls_rate}
+              explains={mix}
+              label="Pure live seed (PLS)"
+              className={big}
+            />
           </Pair>
           <Pair term="live seeds">
             <Figure quantity={mix.value.live_seeds} explains={mix} label="Live seeds" className={big} />

@@ -20,7 +20,7 @@ export function StoresPage() {
   const forage = useForage(farm.id);
   const [task, setTask] = useState<Task | null>(null);
   const [recording, setRecording] = useState(false);
-  if (forage.data === undefined) return <NotYet what="Looking up the stores" of={[forage]} />;
+  if (forage.data === undefined) return <NotYet what="Loading stores" of={[forage]} />;
   const { lots, dry_matter, unknown, older } = forage.data;
   const writes = farm.role !== "adviser";
   return (

@@ -70,7 +70,7 @@ pub fn ready_mixes() -> &'static [ReadyMix] {
 fn read(Mix { key, name, goals, why, members }: Mix) -> ReadyMix {
     let member = |Member { crop, share }: Member| {
         let sown = library().crop(&crop).is_some_and(|crop| crop.sowing.is_some());
-        assert!(sown, "mixes.toml, {key}: {crop} is no crop that is sown");
+        assert!(sown, "mixes.toml, {key}: {crop} is not a crop that is sown");
         ReadyMember { crop, share: Fraction::new(share, Unit::Percent) }
     };
     let members = members.into_iter().map(member).collect();

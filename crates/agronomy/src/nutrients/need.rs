@@ -246,7 +246,7 @@ pub fn need(request: &NeedRequest) -> Result<Answer<Needs>, Refused> {
     let (n, n_why) = nitrogen(fed, request);
     let n = match n {
         Dressing::AsCarriedOff => {
-            sheet.line("N", if fed.id == crop.id { "N carried off" } else { "N removed by it" }, n_removed)
+            sheet.line("N", if fed.id == crop.id { "N removed" } else { "N removed by it" }, n_removed)
         }
         Dressing::Of(rate) => sheet.gathered("N", "by crop type, stand year and legume share", rate),
     };

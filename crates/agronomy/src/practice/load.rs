@@ -83,7 +83,7 @@ fn texts(folder: &'static Dir<'static>, name: &str) -> Result<Vec<(String, &'sta
         .into_iter()
         .map(|file| {
             let path = format!("{name}/{}", file.path().display());
-            let text = file.contents_utf8().ok_or_else(|| wrong(&path, None, "is no text"))?;
+            let text = file.contents_utf8().ok_or_else(|| wrong(&path, None, "is not text"))?;
             Ok((path, text))
         })
         .collect()
@@ -160,7 +160,7 @@ fn check_step(
         false => Err(at(format!("names a step that is not here: {key}"))),
     };
     if practice.steps.iter().filter(|other| other.key == step.key).count() > 1 {
-        return Err(at("stands here twice".to_owned()));
+        return Err(at("is given twice".to_owned()));
     }
     if !operations.contains_key(&step.operation) {
         return Err(at(format!("unknown operation {}", step.operation)));
@@ -171,7 +171,7 @@ fn check_step(
             needed(key)?;
         }
         if edge.days.abs() > 3_660 {
-            return Err(at(format!("{} days: ten years at the most", edge.days)));
+            return Err(at(format!("{} days; the limit is ten years", edge.days)));
         }
     }
     if let Some(since) = step.counts.as_ref().and_then(|counts| counts.since.as_ref()) {
@@ -221,7 +221,7 @@ fn check_regime_step(
 ) -> Result<(), PracticeError> {
     let at = |what: String| Err(wrong(path, Some(&step.key), what));
     if regime.steps.iter().filter(|other| other.key == step.key).count() > 1 {
-        return at("stands here twice".to_owned());
+        return at("is given twice".to_owned());
     }
     if !operations.contains_key(&step.operation) {
         return at(format!("unknown operation {}", step.operation));
@@ -335,7 +335,7 @@ mod tests {
     #[case::after(&format!("{STEP}\nafter = [\"plough\"]"), "step sow: names a step that is not here: plough")]
     #[case::itself(&format!("{STEP}\nafter = [\"sow\"]"), "step sow: names itself")]
     #[case::none("step = []", "0 steps begin the stand")]
-    #[case::twice(&format!("{STEP}{STEP}"), "step sow: stands here twice")]
+    #[case::twice(&format!("{STEP}{STEP}"), "step sow: is given twice")]
     #[case::often(&format!("{STEP}\nrepeats = {{ times = 900, every_days = 3 }}"), "900 times")]
     #[case::caution(&format!("{STEP}\ncautions = [\"dragons\"]"), "unknown caution dragons")]
     #[case::source(&format!("{STEP}\nreasons = [{{ text = \"t\", source = \"hearsay\" }}]"), "unknown source hearsay")]
@@ -366,7 +366,7 @@ mod tests {
 
     #[rstest]
     #[case::operation(&CUT.replace("operation = \"cut\"", "operation = \"dance\""), "regimes/way.toml, step cut: unknown operation dance")]
-    #[case::twice(&format!("{CUT}{CUT}"), "step cut: stands here twice")]
+    #[case::twice(&format!("{CUT}{CUT}"), "step cut: is given twice")]
     #[case::never(&CUT.replace("most = 8", "most = 0"), "0 times a season")]
     #[case::too_often(&CUT.replace("most = 8", "most = 61"), "61 times a season")]
     #[case::at_once(&CUT.replace("low = 30", "low = 0"), "0 to 35 days")]

@@ -189,7 +189,7 @@ pub(super) fn ph(crop: &Crop, request: &SiteRequest) -> Outcome {
 }
 
 pub(super) fn subsoil(crop: &Crop, request: &SiteRequest) -> Outcome {
-    let Some(least) = &crop.site.subsoil_ph else { unreachable!("asked for crops that want one") };
+    let Some(least) = &crop.site.subsoil_ph else { unreachable!("asked for crops that need one") };
     let source = sourced(&least.source);
     let plough = Length::new(15.0, Unit::Cm);
     match request.soil.as_ref().and_then(|test| test.lowest_ph_below(plough)) {
@@ -224,7 +224,7 @@ pub(super) fn water(crop: &Crop, facts: &SiteFacts) -> Outcome {
 }
 
 pub(super) fn heat(crop: &Crop, facts: &SiteFacts) -> Outcome {
-    let Some(least) = &crop.site.warmest_month else { unreachable!("asked for crops that want one") };
+    let Some(least) = &crop.site.warmest_month else { unreachable!("asked for crops that need one") };
     let source = sourced(&least.source);
     let needed: Temperature = least.measure();
     match facts.warmest_month {
@@ -402,7 +402,7 @@ pub(super) fn weeds(facts: &SiteFacts, seen_on: Date) -> Outcome {
 }
 
 pub(super) fn neighbour(crop: &Crop, request: &SiteRequest) -> Outcome {
-    let Some(setback) = &crop.site.neighbour_setback else { unreachable!("asked for crops that want one") };
+    let Some(setback) = &crop.site.neighbour_setback else { unreachable!("asked for crops that need one") };
     let source = sourced(&setback.source);
     let wanted: Length = setback.measure();
     if !request.facts.neighbour {

@@ -179,7 +179,7 @@ pub fn spray_check(request: &SprayCheckRequest) -> Result<Answer<SprayAnswer>, R
     );
     for (index, variety) in request.varieties.iter().enumerate() {
         let few = variety.tolerates.len() <= 12;
-        checks.require(few, format!("/varieties/{index}/tolerates"), "more than twelve can\u{2019}t be taken");
+        checks.require(few, format!("/varieties/{index}/tolerates"), "enter at most 12");
     }
     checks.require(request.to_sow.len() <= 20, "/to_sow", "check at most 20 crops");
     let days = [("/cut_on", request.cut_on), ("/graze_on", request.graze_on)];
@@ -301,8 +301,7 @@ fn named(request: &SprayCheckRequest, crop: &Crop, ways: &[NamedOver]) -> Findin
     let asks = bred_for.first().map(|(active, _)| *active).or(traits.first().copied());
     match (asks, variety) {
         (Some(active), None) => {
-            let reason =
-                said!("{} kills {} unless the variety that stands here tolerates it: choose the variety", active, name);
+            let reason = said!("{} kills {} unless the current variety tolerates it; choose the variety", active, name);
             return by_variety(Held::NotRead, reason);
         }
         (Some(active), Some(variety)) => {

@@ -20,13 +20,17 @@ pub(super) enum Look {
     TickBeginning,
 }
 
-/// What the scripts below share. An element is seen when it is drawn, takes up room and lets something through.
+/// What the scripts below share. An element is seen when it is drawn, takes up room and lets something through;
+/// what lies in a dialog comes before what lies behind it.
 pub(super) const HELPERS: &str = r"
     const wanted = arguments[0].replace(/[ \t\n\r]+/g, ' ').trim();
     const words = (one) => one.textContent.replace(/[ \t\n\r]+/g, ' ').trim();
     const seen = (one) =>
       one.getClientRects().length > 0 && one.checkVisibility({ visibilityProperty: true, opacityProperty: true });
-    const first = (css, holds) => [...document.querySelectorAll(css)].find((one) => holds(one) && seen(one)) ?? null;
+    const found = (css, holds, at) => [...at.querySelectorAll(css)].find((one) => holds(one) && seen(one));
+    const dialogs = [...document.querySelectorAll('[role=dialog], [role=alertdialog]')].filter(seen);
+    const first = (css, holds) =>
+      (dialogs.length && found(css, holds, dialogs.at(-1))) || found(css, holds, document) || null;
     const labels = (holds) =>
       new Set([...document.querySelectorAll('label[for]')].filter(holds).map((label) => label.htmlFor));
     const named = (css, holds) => {

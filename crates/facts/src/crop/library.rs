@@ -320,7 +320,7 @@ fn validate(crop: &Crop, sources: &BTreeMap<String, Source>) -> Result<(), Libra
         return Err(wrong("an annual gives all it gives in one year, and nothing else does".to_owned()));
     }
     if !(1..=5).contains(&stand.ramp.len()) || !stand.ramp.iter().all(|share| (0.0..=1.0).contains(share)) {
-        return Err(wrong("wants the share of its full yield in one to five years".to_owned()));
+        return Err(wrong("needs the share of its full yield for one to five years".to_owned()));
     }
     if !stand.ramp.contains(&1.0) {
         return Err(wrong("must reach its full yield in some year".to_owned()));

@@ -132,7 +132,7 @@ pub async fn reset_by_operator(pool: &ledger::Pool, email: &str) -> anyhow::Resu
     let link = (&hash_of(&key)[..], expires_at);
     match reset::make_by_operator(&mut *pool.get().await?, email, link).await {
         Ok(_) => Ok(format!("/resets/{key}")),
-        Err(ledger::Error::NotFound) => anyhow::bail!("nobody signs in here as {email}"),
+        Err(ledger::Error::NotFound) => anyhow::bail!("no account for {email}"),
         Err(error) => Err(error.into()),
     }
 }

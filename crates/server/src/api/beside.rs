@@ -43,7 +43,7 @@ pub async fn beside(
 ) -> Result<Shown<Comparison>, Problem> {
     let many = body.ways.len();
     if !(1..=MOST_WAYS).contains(&many) {
-        let detail = said!("{} ways; it must be from 1 to {}", many, MOST_WAYS);
+        let detail = said!("{} methods; enter 1–{}", many, MOST_WAYS);
         return Err(Refused::one("/ways", detail).into());
     }
     let mut asked: Vec<(AskedWay, Choices)> = vec![];

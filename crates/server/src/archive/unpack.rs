@@ -123,7 +123,7 @@ impl Lines {
                 "" => Value::Null,
                 number => serde_json::from_str(number).with_context(|| format!("{day}: {number} is not a number"))?,
             };
-            ensure!(figure.is_null() || figure.is_number(), "{day}: {figure} is no number");
+            ensure!(figure.is_null() || figure.is_number(), "{day}: {figure} is not a number");
             told.insert((*key).to_owned(), figure);
         }
         Ok(Some(Value::Object(told).to_string()))
@@ -363,7 +363,7 @@ pub async fn import(
     }
     let managed = manager.map_or_else(String::new, |person| format!("; {} manages it", person.name));
     let signed = match (key, signed_by) {
-        (None, _) => "; it is not signed, so whether lines are missing at its end can\u{2019}t be told".to_owned(),
+        (None, _) => "; it is not signed, so missing lines at its end cannot be detected".to_owned(),
         (Some(_), Some(_)) => "; signed by that key".to_owned(),
         (Some(key), None) => {
             format!("; signed by {}: compare it with the key that its server shows under Set-up, Data", in_groups(&key))
