@@ -1,6 +1,6 @@
 import { describe, expect, it } from "vitest";
 import { payIn } from "../src/units/currency";
-import { day, dayText, isoDay, plain, shareOf, shown, typed } from "../src/units/format";
+import { day, dayText, isoDay, plain, range, shareOf, shown, typed } from "../src/units/format";
 
 describe("quantities as text", () => {
   it.each([
@@ -64,5 +64,17 @@ describe("small amounts", () => {
     [140.4, "ac", "140 ac"],
   ])("%d %s is read as %s", (value, unit, text) => {
     expect(plain({ value, unit }).replace(/\u2009|\u00a0/g, " ")).toBe(text);
+  });
+});
+
+describe("a range", () => {
+  it("says its unit once", () => {
+    expect(range({ value: 15, unit: "lb/ac" }, { value: 20, unit: "lb/ac" })).toBe("15–20 lb/ac");
+    expect(range({ value: 0, unit: "in" }, { value: 6, unit: "in" })).toBe("0–6 in");
+    expect(range({ value: 10, unit: "%" }, { value: 12.5, unit: "%" })).toBe("10–12.5%");
+  });
+
+  it("keeps both units where they differ", () => {
+    expect(range({ value: 1, unit: "ft" }, { value: 2, unit: "in" })).toBe("1 ft to 2 in");
   });
 });

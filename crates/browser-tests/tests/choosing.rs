@@ -117,7 +117,7 @@ async fn a_spray_over_wildflowers_is_refused_by_name() {
         visitor.finds("[data-held='against'] [data-finding='over'][data-held='against']").await?;
         visitor.sees("purple coneflower does not tolerate 2,4-D amine").await?;
         visitor.write("Rate", "1 gal").await?;
-        visitor.sees("expected").await?;
+        visitor.sees("enter a").await?;
         visitor.write("Rate", "0.5 gal/ac").await?;
         visitor.finds("[data-finding='rate'][data-held='against']").await?;
         visitor.write("Rate", "0.2 gal/ac").await?;
@@ -169,7 +169,7 @@ async fn rhizomes_wait_for_a_firm_bed_too() {
         visitor.size(PHONE).await?;
         visitor.click("Barn Lot").await?;
         gates_of(&visitor, "Barn Lot").await?;
-        visitor.sees("setback").await?;
+        visitor.sees("Setback").await?;
         visitor.sees("Planting stock on hand").await?;
         visitor.sees("Rows marked").await?;
         look(&visitor, &["moist: holds together", "no print"], Some("2 in")).await?;

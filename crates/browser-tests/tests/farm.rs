@@ -73,7 +73,7 @@ async fn from_nothing_to_a_stand_in_pencil_with_odds_and_without_a_file() {
         visitor.sees("alfalfa, hay").await?;
         ensure!(actions.get() <= 40, "{} actions", actions.get());
         visitor.press("t").await?;
-        visitor.sees("1 field has one").await?;
+        visitor.sees("1 field has a stand").await?;
         Ok(())
     })
     .await;
@@ -266,7 +266,7 @@ async fn a_field_is_split_joined_and_left_out_of() {
         visitor.click("Redraw field").await?;
         visitor.click("Add ring").await?;
         click_at(&[(-40, 40), (20, 30), (0, -40)]).await?;
-        visitor.sees("around selected ring").await?;
+        visitor.sees("perimeter (selected ring)").await?;
         visitor.click("Save boundary").await?;
         visitor.sees("Larkin West: 17.").await?;
         Ok(())

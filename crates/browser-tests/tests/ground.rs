@@ -182,7 +182,7 @@ async fn the_account_follows_what_is_inked() {
         visitor.click("ground").await?;
         let removed = "tr[data-nutrient=k2o] td:nth-of-type(3)";
         ensure!(visitor.text_of(removed).await?.starts_with('0'), "nothing is cut yet");
-        visitor.click("Add soil or site record").await?;
+        visitor.click("Add record: soil or site").await?;
         visitor.click("Cut or harvest").await?;
         visitor.set_day("Cutting date", "2026-05-12").await?;
         visitor.write("Yield", "2 ton/ac").await?;

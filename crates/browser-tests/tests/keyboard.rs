@@ -81,7 +81,7 @@ async fn a_mix_is_named_three_ways_and_its_shares_move_by_keys() {
         let before = visitor.value("Share of alfalfa").await?;
         // The same seed, named another way.
         visitor.finds("button[aria-label^='Pure live seed (PLS): 23']").await?;
-        let border = visitor.finds("[role=slider][aria-label^='Border between']").await?;
+        let border = visitor.finds("[role=slider][aria-label^='Divider between']").await?;
         border.focus().await?;
         visitor.press("\u{e014}\u{e014}\u{e014}").await?;
         visitor.comes_to("Share of alfalfa", |share| share != before).await?;

@@ -19,7 +19,7 @@ async fn a_crop_is_read_alone_and_beside_another() {
         visitor.sees("from memory").await?;
         visitor.write("Find a crop", "Panicum").await?;
         visitor.click("switchgrass").await?;
-        visitor.sees("No harvest in year 1").await?;
+        visitor.sees("No harvest in the sowing year").await?;
         visitor.choose("Compare with", "timothy").await?;
         visitor.finds("svg[aria-label*='timothy: ']").await?;
         visitor.is_accessible().await?;
@@ -79,7 +79,7 @@ async fn own_varieties_are_ranked_by_their_trials() {
             visitor.finds(&format!("[data-variety={name}]")).await?;
         }
         for (name, gave) in [("Ridge", "5.5"), ("Tender", "6.5")] {
-            visitor.click(&format!("Trial result of {name}")).await?;
+            visitor.click(&format!("Add trial result: {name}")).await?;
             visitor.write("Yield", gave).await?;
             visitor.write("Trial mean", "5").await?;
             visitor.write("Place and who ran it", "our own strips").await?;

@@ -13,7 +13,7 @@ async fn a_tag_that_cannot_be_is_told_at_the_field_and_kept() {
         visitor.write("Purity", "98").await?;
         visitor.write("Germination", "130").await?;
         visitor.write("Price per bag", "-4").await?;
-        visitor.sees("Read as 130 %").await?;
+        visitor.sees("Read as 130%").await?;
         visitor.sees("Read as \u{2212}$4").await?;
         visitor.click("Save lot").await?;
         visitor.sees("Germination is 130%; enter 0% to 100%").await?;
@@ -40,15 +40,15 @@ async fn what_is_written_is_read_as_people_write_it() {
         for (text, read) in
             [("15", "Read as 15 lb/ac"), ("2,5 kg/ha", "Read as 2.5 kg/ha"), ("16 kg per ha", "Read as 16 kg/ha")]
         {
-            visitor.write("Pure live seed (PLS)", text).await?;
+            visitor.write("Target PLS rate", text).await?;
             visitor.sees(read).await?;
         }
-        visitor.write("Pure live seed (PLS)", "a few").await?;
+        visitor.write("Target PLS rate", "a few").await?;
         visitor.sees("has no number").await?;
-        ensure!(visitor.value("Pure live seed (PLS)").await? == "a few", "what was typed was lost");
-        visitor.write("Pure live seed (PLS)", "15 furlongs").await?;
+        ensure!(visitor.value("Target PLS rate").await? == "a few", "what was typed was lost");
+        visitor.write("Target PLS rate", "15 furlongs").await?;
         visitor.sees("is not a known unit").await?;
-        visitor.write("Pure live seed (PLS)", "15 in").await?;
+        visitor.write("Target PLS rate", "15 in").await?;
         visitor.sees("enter a mass per area").await?;
         Ok(())
     })
@@ -68,7 +68,7 @@ async fn a_boundary_that_is_none_is_told_and_kept() {
         visitor.sees("this is not GeoJSON").await?;
         let polygon = |rings: &str| format!("{{\"type\":\"Polygon\",\"coordinates\":{rings}}}");
         for (rings, said) in [
-            ("[[[0,0],[0.01,0.01],[0.01,0],[0,0.01],[0,0]]]", "the boundary crosses itself"),
+            ("[[[0,0],[0.01,0.01],[0.01,0],[0,0.01],[0,0]]]", "The boundary crosses itself"),
             ("[]", "the polygon is empty"),
         ] {
             visitor.write("Boundary", &polygon(rings)).await?;

@@ -57,13 +57,13 @@ const fn case(
 /// Each kind that is written by hand about a field.
 const KINDS: [Case; 15] = [
     case("Rain gauge", &[], &[("Rain", "0,4 in")], "Rain gauge: 0.4 in"),
-    case("Irrigate", &[], &[("Water applied", "1 in")], "Watered: 1 in"),
+    case("Irrigate", &[], &[("Water applied", "1 in")], "Irrigated: 1 in"),
     case("Read soil thermometer", &[], &[("Soil temperature", "51")], "Morning soil temperature 51 \u{b0}F at 1.2 in"),
     case(
         "Stand check",
         &[],
         &[("Plant height", "8 in"), ("Other observations", "thin by the gate")],
-        "Looked: plants 8 in tall, thin by the gate",
+        "Stand check: plants 8 in tall, thin by the gate",
     ),
     case("Cut or harvest", &[("Crop", "alfalfa")], &[("Yield", "1.5 t/ac")], "Cut: 1.5 ton/ac of alfalfa"),
     case("Bioassay", &[], &[("Observations", "even stand")], "Bioassay: grew as in clean soil. even stand"),
@@ -85,9 +85,9 @@ const KINDS: [Case; 15] = [
         "Spread lime, fertilizer or manure",
         &[("Product", "potash 0-0-60")],
         &[("Rate", "120")],
-        "Dressed: 120 lb/ac of potash 0-0-60",
+        "Fertilized: 120 lb/ac of potash 0-0-60",
     ),
-    case("Describe site", &[("Texture", "loam")], &[("Slope", "7 %")], "slope 7 %, loam"),
+    case("Describe site", &[("Texture", "loam")], &[("Slope", "7 %")], "slope 7%, loam"),
     case("Soil sample", &[], &[("Cores", "16"), ("Sample label", "LA-1")], "Soil sample, 16 cores, bag LA-1"),
     case(
         "Soil test",
@@ -117,7 +117,7 @@ async fn each_kind_of_record_made_without_signal_arrives_as_written() {
         visitor.cut_off(true).await?;
         for (index, case) in KINDS.iter().enumerate() {
             written(&visitor, case).await.context(case.kind)?;
-            visitor.sees(&format!("{} to send", index + 1)).await.context(case.kind)?;
+            visitor.sees(&format!("{} waiting to send", index + 1)).await.context(case.kind)?;
         }
         visitor.sees("Saved on this device").await?;
         visitor.cut_off(false).await?;
@@ -156,14 +156,14 @@ async fn a_step_a_tag_and_a_strike_made_without_signal_arrive_as_written() {
         visitor.write("Germination", "91 %").await?;
         visitor.click("Save lot").await?;
         visitor.gone("[role=dialog]").await?;
-        visitor.sees("2 to send").await?;
+        visitor.sees("2 waiting to send").await?;
 
         visitor.press("l").await?;
         visitor.click_on("tr[data-struck=false] button").await?;
         visitor.write("What was wrong", "the other field").await?;
         visitor.click("Strike entry").await?;
         visitor.gone("[role=dialog]").await?;
-        visitor.sees("3 to send").await?;
+        visitor.sees("3 waiting to send").await?;
 
         visitor.cut_off(false).await?;
         visitor.all_is_sent().await?;
@@ -171,8 +171,7 @@ async fn a_step_a_tag_and_a_strike_made_without_signal_arrive_as_written() {
         visitor.press("l").await?;
         visitor.sees("Struck: the other field").await?;
         let ledger = ledger(&visitor).await?;
-        for says in ["Counted. even, but for the gate", "Tag: purity 99 %, germination 91 %", "Struck: the other field"]
-        {
+        for says in ["Counted. even, but for the gate", "Tag: purity 99%, germination 91%", "Struck: the other field"] {
             ensure!(ledger.contains(says), "{says}: {ledger}");
         }
         Ok(())
@@ -191,13 +190,13 @@ async fn two_records_outlive_a_killed_browser_and_a_server_that_is_down() {
             visitor.write(label, text).await?;
             ink(&visitor).await?;
         }
-        visitor.sees("2 to send").await?;
+        visitor.sees("2 waiting to send").await?;
         // Everything ends at once; the device comes back before there is a server.
         let visitor = visitor.killed_and_back().await?;
         visitor.go("/").await?;
         visitor.finds("#season-title").await?;
         visitor.sees("No signal.").await?;
-        visitor.sees("2 to send").await?;
+        visitor.sees("2 waiting to send").await?;
         server.start().await?;
         // Whether the sign-in outlived the kill is the browser's affair; the records did.
         visitor.sign_in(CREW).await?;
@@ -235,14 +234,14 @@ async fn a_record_goes_under_no_other_name() {
         record(&visitor, "Rain gauge").await?;
         visitor.write("Rain", "0.7 in").await?;
         ink(&visitor).await?;
-        visitor.sees("1 to send").await?;
+        visitor.sees("1 waiting to send").await?;
         // The sign-in runs out; somebody else takes the device.
         visitor.driver().delete_all_cookies().await?;
         visitor.cut_off(false).await?;
         visitor.go("/sign-in").await?;
         visitor.sees("1 record by Tobias Quill").await?;
         visitor.sign_in("mara@fennick.example").await?;
-        visitor.click("1 to send").await?;
+        visitor.click("1 waiting to send").await?;
         visitor.sees("by Tobias Quill; sent when they sign in here").await?;
         visitor.press("\u{e00c}").await?;
         visitor.gone("[role=dialog]").await?;
@@ -339,7 +338,7 @@ async fn what_an_older_version_left_behind_breaks_nothing() {
         );
         ensure!(visitor.ask_and_wait::<bool>(&script).await?, "it is left behind");
         visitor.driver().refresh().await?;
-        visitor.sees("1 to send").await?;
+        visitor.sees("1 waiting to send").await?;
         visitor.press("n").await?;
         visitor.sees("Field and goal").await?;
         visitor.choose("Field", "Cooper Piece").await?;
@@ -360,7 +359,7 @@ async fn a_second_tab_sends_it_once() {
         record(&visitor, "Rain gauge").await?;
         visitor.write("Rain", "0.7 in").await?;
         ink(&visitor).await?;
-        visitor.sees("1 to send").await?;
+        visitor.sees("1 waiting to send").await?;
         // The other tab has signal, and sends what the first has written.
         let second = visitor.driver().new_tab().await?;
         visitor.driver().switch_to_window(second).await?;

@@ -19,7 +19,7 @@ async fn one_more_farm_is_founded_renamed_closed_and_opened_again() {
         for (input, text) in inputs.iter().zip(["Far End", "-34.5", "-56", "120 m"]) {
             input.send_keys(text).await?;
         }
-        visitor.click("Add farm").await?;
+        visitor.click("Create farm").await?;
         visitor.sees("34.50° south, 56.00° west, time zone America/Montevideo").await?;
         visitor.click("Open farm").await?;
         visitor.write("Farm name", "Near End").await?;
@@ -38,7 +38,7 @@ async fn one_more_farm_is_founded_renamed_closed_and_opened_again() {
         visitor.click("Reopen farm").await?;
         visitor.sees("Save farm").await?;
         visitor.press("l").await?;
-        visitor.choose("Type", "Farm name").await?;
+        visitor.choose("Type", "The farm").await?;
         visitor.sees("Near End reopened").await?;
         Ok(())
     })
@@ -51,7 +51,7 @@ async fn a_forgotten_password_is_set_by_a_link_and_sessions_are_ended() {
         visitor.sign_in("mara@fennick.example").await?;
         let farm = visitor.path().await?.trim_end_matches("/season").to_owned();
         visitor.go(&format!("{farm}/set-up/people")).await?;
-        visitor.click("Forgotten password: Tobias Quill").await?;
+        visitor.click("Reset password: Tobias Quill").await?;
         let link = visitor.finds("input[aria-label='Link']").await?.prop("value").await?.unwrap_or_default();
         visitor.finds("svg[role=img]").await?;
         visitor.is_accessible().await?;
@@ -60,7 +60,7 @@ async fn a_forgotten_password_is_set_by_a_link_and_sessions_are_ended() {
         let other = visitor.another().await?;
         other.size(PHONE).await?;
         other.go(&path).await?;
-        other.sees("Change password for Tobias Quill").await?;
+        other.sees("New password for Tobias Quill").await?;
         other.is_accessible().await?;
         other.write("New password", "short").await?;
         other.click("Save password and sign in").await?;

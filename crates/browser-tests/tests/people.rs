@@ -90,7 +90,7 @@ async fn signing_out_closes_the_door() {
         visitor.write("E-mail", "mara@fennick.example").await?;
         visitor.write("Password", "rain before hay").await?;
         visitor.click("Sign in").await?;
-        visitor.sees("belong together").await?;
+        visitor.sees("wrong e-mail address or password").await?;
         Ok(())
     })
     .await;

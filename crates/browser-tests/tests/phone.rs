@@ -30,7 +30,7 @@ async fn the_crew_inks_a_step_in_three_taps() {
         visitor.gone("[role=dialog]").await?;
         visitor.gone("button[aria-label='Ink: Count stand, Mill Flat']").await?;
         visitor.click("Ledger").await?;
-        visitor.sees("Count method").await?;
+        visitor.sees("Counted").await?;
         Ok(())
     })
     .await;
@@ -137,7 +137,7 @@ async fn lime_on_the_bench_follows_every_hand() {
         visitor.go(&format!("{farm}/bench?at=lime")).await?;
         visitor.choose("Field", "North Ledge").await?;
         // LTI 63 to 6.5: 60.4 − 0.87 × 63 = 5.59 tons of the reference.
-        visitor.finds("button[aria-label^='Requirement: 5.59 ton/ac']").await?;
+        visitor.finds("button[aria-label^='Lime requirement: 5.59 ton/ac']").await?;
         visitor.sees("before primary tillage").await?;
         visitor.click("surface-applied").await?;
         visitor.sees("on the surface, the autumn before sowing").await?;

@@ -6,12 +6,12 @@ use browser_tests::{Visitor, on_demo, until};
 async fn on_the_ground_of(visitor: &Visitor, field: &str) -> anyhow::Result<()> {
     visitor.click(field).await?;
     visitor.click("ground").await?;
-    visitor.finds("button[aria-label='Add soil or site record']").await?;
+    visitor.finds("button[aria-label='Add record: soil or site']").await?;
     Ok(())
 }
 
 async fn record(visitor: &Visitor, what: &str) -> anyhow::Result<()> {
-    visitor.click("Add soil or site record").await?;
+    visitor.click("Add record: soil or site").await?;
     visitor.click(what).await?;
     visitor.sees("Records are permanent").await?;
     Ok(())
@@ -41,7 +41,7 @@ async fn a_soil_test_is_typed_in_and_drawn() {
         visitor.write("pH in water", "5.8").await?;
         visitor.write("Subsoil pH", "5.4").await?;
         ink(&visitor).await?;
-        visitor.finds("svg[aria-label*='0 in to 6 in: pH 5.8; 6 in to 12 in: pH 5.4']").await?;
+        visitor.finds("svg[aria-label*='0–6 in: pH 5.8; 6–12 in: pH 5.4']").await?;
         visitor.sees("County Soil Laboratory: pH 5.8, buffer 6.6, P 14 ppm Bray P1").await?;
         Ok(())
     })
@@ -57,11 +57,11 @@ async fn what_is_told_of_a_field_turns_its_readiness() {
         // What is known already stands in the form.
         visitor.sees("moderately drained").await?;
         visitor.write("Slope", "140 %").await?;
-        visitor.sees("Read as 140 %").await?;
+        visitor.sees("Read as 140%").await?;
         visitor.click("Save record").await?;
         visitor.sees("Slope is 140%").await?;
         visitor.write("Slope", "6 %").await?;
-        visitor.sees("Read as 6 %").await?;
+        visitor.sees("Read as 6%").await?;
         visitor.write("Ponding, days", "0").await?;
         visitor.write("Depth to restrictive layer", "48 in").await?;
         visitor.sees("Read as 48 in").await?;
@@ -158,7 +158,7 @@ async fn manure_alone_is_reckoned_by_the_limit_met_first() {
         // By the thousand gallons: 85 lb at 13 lb of P₂O₅; back by weight all stands as it was.
         visitor.click("by volume").await?;
         visitor.sees("6,538").await?;
-        visitor.click("loose").await?;
+        visitor.click("by weight").await?;
         visitor.finds("button[aria-label^='Rate of manure: 17.0']").await?;
         visitor.write("Maximum available N", "47").await?;
         visitor.finds("button[aria-label^='Rate of manure: 10.0']").await?;

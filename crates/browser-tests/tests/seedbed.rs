@@ -43,7 +43,7 @@ async fn a_tank_is_filled_for_a_field() {
         visitor.sees("part tank of 12.5 gal").await?;
         visitor.write("Product", "grass killer").await?;
         visitor.write("Rate", "2 lb/1000gal").await?;
-        visitor.sees("expected").await?;
+        visitor.sees("enter a").await?;
         visitor.write("Rate", "0.25 gal/ac").await?;
         visitor.finds("table[aria-label^='Add to a half-full']").await?;
         visitor.sees("0.50\u{2009}gal").await?;

@@ -9,7 +9,7 @@ async fn own_products_take_the_place_of_ordinary_ones_on_the_bench() {
         visitor.sign_in("mara@fennick.example").await?;
         let farm = visitor.path().await?.trim_end_matches("/season").to_owned();
         visitor.go(&format!("{farm}/set-up/products")).await?;
-        visitor.sees("Typical products at made-up prices").await?;
+        visitor.sees("typical products at made-up prices").await?;
         visitor.click("Add product").await?;
         visitor.write("Name", "yard urea").await?;
         visitor.write("N", "46").await?;
@@ -78,7 +78,7 @@ async fn a_machine_says_what_it_does_in_an_hour() {
         visitor.click("Add machine").await?;
         visitor.write("Name", "Red drill").await?;
         visitor.choose("Use", "drill").await?;
-        visitor.sees("usually 5").await?;
+        visitor.sees("Usually 5").await?;
         visitor.write("Working width", "10 ft").await?;
         visitor.write("Cost per hour", "90").await?;
         visitor.is_accessible().await?;

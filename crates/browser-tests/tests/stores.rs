@@ -33,7 +33,7 @@ async fn bales_are_recorded_in_the_field_and_weighed_later() {
         // Too damp to keep as round bales.
         visitor.sees("1 caution").await?;
         let told = visitor.text_of(made).await?;
-        ensure!(told.contains("15.6") && told.contains("22 % moisture"), "{told}");
+        ensure!(told.contains("15.6") && told.contains("22% moisture"), "{told}");
         visitor.fits_across().await?;
         visitor.is_accessible().await
     })

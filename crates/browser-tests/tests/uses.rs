@@ -28,7 +28,7 @@ async fn a_cut_in_ink_moves_those_after_it() {
         let planned = told(&visitor, 2).await?;
         ensure!(planned.contains("27 Jun to 4 Jul"), "{planned}");
         visitor.cut_off(true).await?;
-        visitor.click("Ink: Cut, 1 of 4").await?;
+        visitor.click("Ink: Cut (1 of 4)").await?;
         visitor.sees("Cutting date").await?;
         visitor.write("Yield", "2 ton/ac").await?;
         visitor.click("Save record").await?;
@@ -38,7 +38,7 @@ async fn a_cut_in_ink_moves_those_after_it() {
         // Four to five weeks after the 14th of May.
         let moved = told(&visitor, 2).await?;
         ensure!(moved.contains("11 Jun to 18 Jun"), "{moved}");
-        visitor.finds("[data-season='2026'] [aria-label^='Ink: Cut, 2 of']").await?;
+        visitor.finds("[data-season='2026'] [aria-label^='Ink: Cut (2 of']").await?;
         // What it gave stands beside what was expected, and the rest of the season follows.
         visitor.sees("modelled").await?;
         visitor.finds("[aria-label^='Standing dry matter'][aria-label*=', cut 14 May, planned cut']").await?;

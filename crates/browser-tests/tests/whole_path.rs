@@ -92,7 +92,7 @@ async fn ink_the_order_and_the_sowing(visitor: &Visitor) -> anyhow::Result<()> {
     visitor.click("Ink: Sow").await?;
     visitor.set_day("Date done", "2026-05-06").await?;
     visitor.write("Depth", "1/4 in").await?;
-    visitor.write("Drill setting", "gate 9").await?;
+    visitor.write("Setting", "gate 9").await?;
     visitor.click("Save record").await?;
     visitor.finds("li[data-step=sow][data-state=done]").await?;
     // The ink closes what came before and moves what follows.

@@ -171,7 +171,7 @@ function Sample({ lot }: { lot: Schemas["LotView"] }) {
         aria-label={`Send a sample of ${lot.label} to the lab`}
         onClick={() => record.mutate(undefined, { onSuccess: () => setId(uuid()) })}
       >
-        {record.isPending ? "Testing…" : "Test"}
+        {record.isPending ? "Sending…" : "Send a sample"}
       </button>
       {record.error && <Trouble error={record.error} />}
     </>

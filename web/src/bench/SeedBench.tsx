@@ -110,7 +110,7 @@ function SeedBench({ crop, lots }: { crop: Schemas["Crop"]; lots: Schemas["LotVi
             key={by}
             label={
               {
-                "pls-mass": "Pure live seed",
+                "pls-mass": "Target PLS rate",
                 "live-seeds": "Live seeds",
                 "assumed-germination": "Quoted rate",
               }[by]

@@ -1,5 +1,5 @@
 import type { Schemas } from "../api/client";
-import { plain } from "../units/format";
+import { range } from "../units/format";
 
 /** Depth of an edge, centimetres, whatever it is written in. */
 function cm(length: Schemas["Length"]): number {
@@ -18,7 +18,7 @@ export function SoilProfile({ layers, least, height = 150 }: Props) {
   const deepest = Math.max(30, ...layers.map((layer) => cm(layer.to)));
   const y = (depth: number) => (depth / deepest) * (height - 10) + 5;
   const sour = (layer: Schemas["Layer"]) => layer.ph < (least ?? 5.5);
-  const says = layers.map((layer) => `${plain(layer.from)}–${plain(layer.to)}: pH ${layer.ph}`).join("; ");
+  const says = layers.map((layer) => `${range(layer.from, layer.to)}: pH ${layer.ph}`).join("; ");
   return (
     <svg
       width={150}
@@ -50,7 +50,7 @@ export function SoilProfile({ layers, least, height = 150 }: Props) {
               pH {layer.ph.toFixed(1)}
             </text>
             <text x={48} y={(top + bottom) / 2 + 17} fontSize={13} fill="var(--pencil)">
-              {plain(layer.from).replace(/ .*/, "")}–{plain(layer.to)}
+              {range(layer.from, layer.to)}
             </text>
           </g>
         );

@@ -103,7 +103,7 @@ function Board({ field, fields }: BoardProps) {
         <span role="status" data-corners={corners.length}>
           {corners.length < 3
             ? "Click each corner."
-            : `${units.area(areaOf(all))} area, ${units.length(around)} perimeter${others.length > 0 ? " selected ring" : ""}`}
+            : `${units.area(areaOf(all))} area, ${units.length(around)} perimeter${others.length > 0 ? " (selected ring)" : ""}`}
         </span>
       }
       tools={

@@ -50,7 +50,7 @@ export function FieldGround({
         <h2 id="ground-title">Soil and site</h2>
         {may && (
           <DropdownMenu.Root>
-            <DropdownMenu.Trigger className="line-button" aria-label="Add soil or site record">
+            <DropdownMenu.Trigger className="line-button" aria-label="Add record: soil or site">
               Add record
             </DropdownMenu.Trigger>
             <DropdownMenu.Portal>

@@ -10,7 +10,7 @@ import { Pick } from "../kit/Pick";
 import { NotYet } from "../kit/states";
 import type { ChooseSearch } from "../pages";
 import { useFarm } from "../shell/farm";
-import { plain } from "../units/format";
+import { range } from "../units/format";
 import { verdicts } from "../units/words";
 import { useUnits } from "../units/useUnits";
 
@@ -148,7 +148,7 @@ function Row({ one, field, most }: { one: Schemas["Ranked"]; field: string; most
         <div
           className="relative mt-1 h-2 bg-sunk"
           role="img"
-          aria-label={`established stand, ${plain(one.low)}–${plain(one.high)} per season`}
+          aria-label={`established stand, ${range(one.low, one.high)} per season`}
         >
           <div
             className="absolute inset-y-0 bg-wash"

@@ -147,7 +147,7 @@ function Own({ variety, fit, told, onWrite, onTried }: OwnProps) {
             <button
               type="button"
               className="line-button"
-              aria-label={`Trial result of ${facts.name}`}
+              aria-label={`Add trial result: ${facts.name}`}
               onClick={onTried}
             >
               Add trial result
@@ -155,7 +155,7 @@ function Own({ variety, fit, told, onWrite, onTried }: OwnProps) {
           )}
           {onWrite && (
             <button type="button" className="line-button" aria-label={`Edit ${facts.name}`} onClick={onWrite}>
-              Correct
+              Edit
             </button>
           )}
         </span>

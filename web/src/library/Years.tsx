@@ -1,5 +1,5 @@
 import type { Schemas } from "../api/client";
-import { plain } from "../units/format";
+import { plain, range } from "../units/format";
 
 type Page = Schemas["CropPage"];
 
@@ -53,7 +53,7 @@ export function Years({ page, most }: { page: Page; most: number }) {
       ))}
       {best && (
         <text x={6} y={Math.max(14, y(best.high.value) - 5)} fontSize={14} fill="var(--ink)">
-          {plain(best.low).replace(/ .*/, "")}–{plain(best.high)}
+          {range(best.low, best.high)}
         </text>
       )}
     </svg>

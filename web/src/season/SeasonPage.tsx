@@ -70,7 +70,7 @@ export function SeasonPage() {
           <Empty>
             Each field appears here as a strip.{" "}
             <Link to="/farms/$farm/fields" params={{ farm: farm.id }} className="underline">
-              Add the first field
+              Add first field
             </Link>
             .
           </Empty>

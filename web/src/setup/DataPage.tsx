@@ -73,7 +73,7 @@ function BackupState() {
       {last && (
         <p>
           Last backup {dayText(last.slice(0, 10), 0)}
-          {size != null && `, ${(size / 1e6).toFixed(1)} MB`}; {kept === 1 ? "1" : `${kept}`} kept.
+          {size != null && `, ${(size / 1e6).toFixed(1)} MB`}; {kept} kept.
         </p>
       )}
       {late && (

@@ -168,7 +168,7 @@ function Another() {
           form={form}
           label="Add farm"
           root="/facts"
-          submit="Add farm"
+          submit="Create farm"
           onSubmit={async (words) => {
             const body = { ...ids, facts: await factsOf(words, zone) };
             client.setQueryData(["me"], await answered(api.POST("/api/farms", { body })));

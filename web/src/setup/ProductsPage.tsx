@@ -9,7 +9,7 @@ import { Table } from "../kit/Table";
 import type { Task } from "../outbox/waiting";
 import { RecordSheet } from "../records/RecordSheet";
 import { useFarm } from "../shell/farm";
-import { dayText, plain } from "../units/format";
+import { dayText, plain, range } from "../units/format";
 import { natures, nutrients } from "../units/words";
 
 type Product = Schemas["ProductView"];
@@ -153,8 +153,7 @@ function inIt({ facts: { nature, package: bag }, told_on, told_by }: Product): s
       break;
     case "spray":
       parts.push(nature.ingredients.map(({ name }) => name).join(", "));
-      if (nature.lowest && nature.highest)
-        parts.push(`label rate ${plain(nature.lowest)}–${plain(nature.highest)}`);
+      if (nature.lowest && nature.highest) parts.push(`label rate ${range(nature.lowest, nature.highest)}`);
       if (nature.grazing_days != null) parts.push(`${nature.grazing_days}-day grazing interval`);
       parts.push(`label entered ${dayText(told_on, 0)} by ${told_by}`);
       break;

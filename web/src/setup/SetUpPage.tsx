@@ -84,7 +84,7 @@ export function SetUpPage() {
       says:
         stands === 0
           ? "Planned only; nothing is binding."
-          : `${stands} ${stands === 1 ? "field has a stand" : "fields have a stand"} one`,
+          : `${stands} ${stands === 1 ? "field has a stand" : "fields have a stand"}`,
       done: stands > 0,
       ways: (look) => (
         <Link className={look} to="/farms/$farm/start" params={at}>

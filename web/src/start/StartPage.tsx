@@ -177,8 +177,7 @@ function Start({ search, crops, fields, lots }: StartProps) {
           </Section>
           {proposed && answer && (
             <p className="text-sm" data-proposed={proposed.sow_on}>
-              {draft.sowOn === "" ? "Suggested" : "Suggested was"}{" "}
-              {dayText(proposed.sow_on, yearOf(farm.today))}: {(proposal ?? proposed).why}.{" "}
+              Suggested {dayText(proposed.sow_on, yearOf(farm.today))}: {(proposal ?? proposed).why}.{" "}
               {draft.sowOn !== "" && draft.sowOn !== proposed.sow_on && (
                 <button type="button" className="line-button" onClick={() => change({ sowOn: "" })}>
                   Use this date

@@ -156,6 +156,12 @@ export function plain(quantity: Quantity): string {
   return joined(unit) ? `${number}${unit}` : `${number} ${unit}`;
 }
 
+/** Two amounts of one unit, as a range: "15–20 lb/ac". */
+export const range = (low: Quantity, high: Quantity) =>
+  low.unit === high.unit
+    ? `${plain(low).replace(/[ %/].*$/, "")}–${plain(high)}`
+    : `${plain(low)} to ${plain(high)}`;
+
 /** What a person would type to get this amount again. */
 export function typed(quantity: Quantity): string {
   const { unit } = quantity;

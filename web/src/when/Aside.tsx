@@ -46,8 +46,8 @@ export function Aside({ view, answer, level, onLevel, onLevelSet, stake, onStake
         <table className="w-full text-sm">
           <tbody>
             <EdgeRow word="Opens" edge={edges.opens} year={year} beyond="limit before" />
-            <EdgeRow word="best" edge={edges.best} year={year} />
-            <EdgeRow word="closes" edge={edges.closes} year={year} beyond="limit after" />
+            <EdgeRow word="Best" edge={edges.best} year={year} />
+            <EdgeRow word="Closes" edge={edges.closes} year={year} beyond="limit after" />
           </tbody>
         </table>
         {!edges.opens && <p className="text-sm text-pencil">Never reaches {percent(level)}.</p>}
@@ -119,7 +119,7 @@ function EdgeRow({
 }) {
   if (!edge) return null;
   return (
-    <tr className="border-b border-rule align-top" data-edge={word}>
+    <tr className="border-b border-rule align-top" data-edge={word.toLowerCase()}>
       <td className="py-1 pr-2 text-pencil">{word}</td>
       <td className="py-1 pr-2 font-semibold whitespace-nowrap">{dayText(edge.on, year)}</td>
       <td className="py-1 text-right">

@@ -227,7 +227,7 @@ function Counted({ field, stand, crops, which, onWhich }: CountedProps) {
           )}
           {many > 0 && !signal && (
             <p data-mean-here>
-              {many} {many === 1 ? "place" : "places"}, average{" "}
+              {many} {many === 1 ? "point" : "points"}, average{" "}
               {(now.places.reduce((a, b) => a + b, 0) / many).toFixed(1)}. Saved on this device; the verdict
               appears when there is signal.
             </p>

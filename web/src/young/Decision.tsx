@@ -1,6 +1,6 @@
 import type { Schemas } from "../api/client";
 import { Figure, type Explained } from "../kit/Figure";
-import { dayText, plain, shareOf, type Quantity } from "../units/format";
+import { dayText, plain, type Quantity, range, shareOf } from "../units/format";
 import { standWays } from "../units/words";
 
 interface Props {
@@ -90,11 +90,7 @@ export function CountBar({ count, thin, full }: BarProps) {
         </span>{" "}
         <span className="text-pencil">
           {count.places} sample {count.places === 1 ? "place" : "places"}
-          {interval && (
-            <>
-              ; field average {plain(interval[0])}–{plain(interval[1])}
-            </>
-          )}
+          {interval && <>; field average {range(interval[0], interval[1])}</>}
         </span>
       </p>
       <div className="relative mt-2 h-5 bg-sunk" aria-hidden>

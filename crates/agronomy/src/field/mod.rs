@@ -96,7 +96,7 @@ impl Boundary {
         polygons.check_validation().map_err(|problem| {
             let text = problem.to_string();
             if text.contains("self-intersection") {
-                "The boundary crosses itself; walk around once without crossing your track".to_owned()
+                "The boundary crosses itself; redraw it without crossing".to_owned()
             } else if several {
                 format!("the parts of the boundary can\u{2019}t be used as one field: {text}")
             } else {

@@ -35,7 +35,7 @@ pub fn read(text: &str, dimension: Dimension, bare: Unit, reader: impl Into<Read
     let Reader { system, currency } = reader.into();
     let text = text.trim();
     if text.is_empty() {
-        return Err(format!("expected {}", dimension.words()));
+        return Err(format!("enter {}", dimension.words()));
     }
     let (paid, text) = without_sign(text, currency)?;
     let split = text
@@ -65,7 +65,7 @@ pub fn read(text: &str, dimension: Dimension, bare: Unit, reader: impl Into<Read
     }
     let (unit, note) = unit_of(&written, dimension, system)?;
     if unit.dimension() != dimension {
-        return Err(format!("expected {}, not \u{201c}{written}\u{201d}", dimension.words()));
+        return Err(format!("enter {}, not \u{201c}{written}\u{201d}", dimension.words()));
     }
     Ok(Understood { quantity: Quantity::new(value, unit), note })
 }
