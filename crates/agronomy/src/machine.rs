@@ -67,7 +67,7 @@ impl MachineKind {
         }
     }
 
-    /// Speed and Field efficiency it usually runs at: what to begin with until one's own are known. None where
+    /// Speed and field efficiency it usually runs at: what to begin with until one's own are known. None where
     /// neither is a matter of width.
     pub fn usual(self) -> Option<(Speed, Fraction)> {
         let (mph, percent) = match self {
@@ -85,7 +85,7 @@ impl MachineKind {
     }
 }
 
-/// Area done in an hour: speed × width × Field efficiency.
+/// Area done in an hour: speed × width × field efficiency.
 ///
 /// ASABE EP496.3 (2006), section 3.1: in mph, feet and acres an hour the divisor is 8.25.
 ///

@@ -64,7 +64,7 @@ async fn a_forgotten_password_is_set_by_a_link_and_sessions_are_ended() {
         other.is_accessible().await?;
         other.write("New password", "short").await?;
         other.click("Save password and sign in").await?;
-        other.sees("from 10 to 200").await?;
+        other.sees("use 10–200 characters").await?;
         other.write("New password", "remembered this time").await?;
         other.click("Save password and sign in").await?;
         other.sees("Next").await?;

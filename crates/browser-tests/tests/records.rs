@@ -163,7 +163,7 @@ async fn manure_alone_is_reckoned_by_the_limit_met_first() {
         visitor.write("Maximum available N", "47").await?;
         visitor.finds("button[aria-label^='Rate of manure: 10.0']").await?;
         visitor.sees("nitrogen limit is reached").await?;
-        visitor.click("surface-applied").await?;
+        visitor.click("not incorporated").await?;
         visitor.sees("is lost to the air").await?;
         visitor.write("Ammonium N", "0.9 %").await?;
         visitor.sees("is part of total N").await?;

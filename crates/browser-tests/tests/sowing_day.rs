@@ -147,7 +147,7 @@ async fn a_drill_with_a_blocked_row_and_a_field_sown_in_two_days() {
         visitor.write("Hours so far", "4").await?;
         visitor.finds("[data-hours-left='5']").await?;
         visitor.sees("50% chance of finishing by").await?;
-        ensure!(visitor.count("section[aria-label='The rest'] thead th").await? == 8, "seven days ahead");
+        ensure!(visitor.count("section[aria-label='Remaining sowing'] thead th").await? == 8, "seven days ahead");
         fits_a_thumb(&visitor, "main").await?;
         let sown = async |lot: &str, area: &str, mass: &str| {
             visitor.click("Record seed sown").await?;

@@ -78,7 +78,7 @@ async fn alfalfa_is_dragged_from_spring_to_autumn() {
         move_by(&visitor, 0, 1).await?;
         let text = visitor.text_of("p[data-odds]").await?;
         let day = text.split("if sown ").nth(1).and_then(|rest| rest.split(" (").next()).context("a day")?.to_owned();
-        visitor.click(&format!("Plan it for {day}")).await?;
+        visitor.click(&format!("Plan for {day}")).await?;
         visitor.gone("button.ink-button").await?;
         visitor.press("s").await?;
         visitor.finds(&format!("[role=slider][aria-label^='Sow: day, alfalfa'][aria-valuetext^='{day}']")).await?;
@@ -137,7 +137,7 @@ async fn a_window_opens_at_ones_own_odds_on_every_screen() {
         visitor.finds("[role=slider][aria-label^='Open at']").await?.focus().await?;
         for level in ["45", "40", "35", "30"] {
             visitor.press("\u{e012}").await?;
-            visitor.sees(&format!("Open at {level} % of years or more")).await?;
+            visitor.sees(&format!("Open at {level}% of years or more")).await?;
         }
         visitor.gone("p[data-odds='']").await?;
         visitor.press("\u{e004}").await?;
@@ -289,7 +289,7 @@ async fn a_weather_file_is_looked_at_mended_and_taken() {
         visitor.click("Import file").await?;
         visitor.sees("Imported: 3 days added").await?;
         visitor.sees("Daily records 29 Dec 1984").await?;
-        visitor.sees("by Mara Fennick: 3 days new").await?;
+        visitor.sees("by Mara Fennick: 3 days added").await?;
         Ok(())
     })
     .await;

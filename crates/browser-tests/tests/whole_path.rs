@@ -140,7 +140,7 @@ async fn read_ledger_and_season(visitor: &Visitor, ground: &Ground) -> anyhow::R
     ensure!(visitor.count("tr[data-struck=true]").await? == 1, "one struck entry");
     // Nothing got lost on the way: decision, order, sowing, strike, sowing.
     let text = visitor.text().await?;
-    for said in ["Decided: hay from", "Ordered", "gate 9", "Struck: it was the day after"] {
+    for said in ["Planned: hay from", "Ordered", "gate 9", "Struck: it was the day after"] {
         ensure!(text.contains(said), "{said} is missing: {text}");
     }
     Ok(())

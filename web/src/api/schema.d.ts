@@ -1166,7 +1166,7 @@ export interface paths {
     };
     get?: never;
     put?: never;
-    /** The cheapest products for a set of needs. */
+    /** Least-cost blend for a set of nutrient needs. */
     post: operations["post_reckon_blend_least_cost"];
     delete?: never;
     options?: never;
@@ -1183,7 +1183,7 @@ export interface paths {
     };
     get?: never;
     put?: never;
-    /** What so many places say of the field, and whether to go on. */
+    /** Mean and interval of a stand count, and whether to keep counting. */
     post: operations["post_reckon_count_interval"];
     delete?: never;
     options?: never;
@@ -1200,7 +1200,7 @@ export interface paths {
     };
     get?: never;
     put?: never;
-    /** How many places to count, and where. */
+    /** How many sample points to count, and where. */
     post: operations["post_reckon_count_plan"];
     delete?: never;
     options?: never;
@@ -1217,7 +1217,7 @@ export interface paths {
     };
     get?: never;
     put?: never;
-    /** Crops for a goal and a place, with what is for and against each. */
+    /** Crops ranked for a goal and site, with pros and cons. */
     post: operations["post_reckon_crops_rank"];
     delete?: never;
     options?: never;
@@ -1234,7 +1234,7 @@ export interface paths {
     };
     get?: never;
     put?: never;
-    /** Whether the seed lies at its depth. */
+    /** Seeding depth check. */
     post: operations["post_reckon_depth_check"];
     delete?: never;
     options?: never;
@@ -1251,7 +1251,7 @@ export interface paths {
     };
     get?: never;
     put?: never;
-    /** A catch or a count as a rate, and the setting to try next. */
+    /** Drill calibration: rate from a catch or count, and the next setting. */
     post: operations["post_reckon_drill_calibrate"];
     delete?: never;
     options?: never;
@@ -1268,7 +1268,7 @@ export interface paths {
     };
     get?: never;
     put?: never;
-    /** What one row should drop over a measured course. */
+    /** Target catch per row over a test course. */
     post: operations["post_reckon_drill_row"];
     delete?: never;
     options?: never;
@@ -1285,7 +1285,7 @@ export interface paths {
     };
     get?: never;
     put?: never;
-    /** Rows of a drill beside one another. */
+    /** Comparison of drill rows. */
     post: operations["post_reckon_drill_rows"];
     delete?: never;
     options?: never;
@@ -1302,7 +1302,7 @@ export interface paths {
     };
     get?: never;
     put?: never;
-    /** When a sowing comes up, and until when to wait. */
+    /** Expected emergence, and how long to wait. */
     post: operations["post_reckon_emergence_forecast"];
     delete?: never;
     options?: never;
@@ -1319,7 +1319,7 @@ export interface paths {
     };
     get?: never;
     put?: never;
-    /** Hours and fillings of a job on a field. */
+    /** Hours and refills for a field job. */
     post: operations["post_reckon_field_hours"];
     delete?: never;
     options?: never;
@@ -1336,7 +1336,7 @@ export interface paths {
     };
     get?: never;
     put?: never;
-    /** Days and warmth before the killing frost, and the stages reached. */
+    /** Days and heat units before killing frost, and stages reached. */
     post: operations["post_reckon_growing_time_left"];
     delete?: never;
     options?: never;
@@ -1353,7 +1353,7 @@ export interface paths {
     };
     get?: never;
     put?: never;
-    /** Liming materials by the cost of what reacts. */
+    /** Liming materials by cost per effective ton. */
     post: operations["post_reckon_lime_material"];
     delete?: never;
     options?: never;
@@ -1387,7 +1387,7 @@ export interface paths {
     };
     get?: never;
     put?: never;
-    /** Lime to a target pH, by the laboratory’s school. */
+    /** Lime requirement for a target pH, by the lab’s method. */
     post: operations["post_reckon_lime_requirement"];
     delete?: never;
     options?: never;
@@ -1404,7 +1404,7 @@ export interface paths {
     };
     get?: never;
     put?: never;
-    /** A rate of manure, by whichever limit is met first. */
+    /** Manure rate by the first limit reached. */
     post: operations["post_reckon_manure_rate"];
     delete?: never;
     options?: never;
@@ -1421,7 +1421,7 @@ export interface paths {
     };
     get?: never;
     put?: never;
-    /** The stand a mix becomes, year by year; its boxes and inoculants. */
+    /** How a mix develops by year; seed boxes and inoculants. */
     post: operations["post_reckon_mix_design"];
     delete?: never;
     options?: never;
@@ -1455,7 +1455,7 @@ export interface paths {
     };
     get?: never;
     put?: never;
-    /** N, P and K by three schools side by side. */
+    /** N, P and K by three methods. */
     post: operations["post_reckon_nutrients_need"];
     delete?: never;
     options?: never;
@@ -1472,7 +1472,7 @@ export interface paths {
     };
     get?: never;
     put?: never;
-    /** What a harvest carries off. */
+    /** Nutrient removal by a harvest. */
     post: operations["post_reckon_nutrients_removal"];
     delete?: never;
     options?: never;
@@ -1489,7 +1489,7 @@ export interface paths {
     };
     get?: never;
     put?: never;
-    /** Ways of making one stand, side by side. */
+    /** Establishment methods compared. */
     post: operations["post_reckon_plan_compare"];
     delete?: never;
     options?: never;
@@ -1506,7 +1506,7 @@ export interface paths {
     };
     get?: never;
     put?: never;
-    /** A plan from facts, choices and weather. */
+    /** A plan from records, choices and weather. */
     post: operations["post_reckon_plan_make"];
     delete?: never;
     options?: never;
@@ -1523,7 +1523,7 @@ export interface paths {
     };
     get?: never;
     put?: never;
-    /** How far apart plants stand so far, whether they last, and the loads that are left. */
+    /** Planting progress: spacing, pieces and loads left. */
     post: operations["post_reckon_planting_progress"];
     delete?: never;
     options?: never;
@@ -1642,7 +1642,7 @@ export interface paths {
     };
     get?: never;
     put?: never;
-    /** A seeding rate as PLS, out of the bag, and as live seeds. */
+    /** Seeding rate as PLS, bulk and live seeds. */
     post: operations["post_reckon_seed_rate"];
     delete?: never;
     options?: never;
@@ -1659,7 +1659,7 @@ export interface paths {
     };
     get?: never;
     put?: never;
-    /** Whether the seedbed is firm enough, by the boot tests. */
+    /** Seedbed firmness by boot tests. */
     post: operations["post_reckon_seedbed_firmness"];
     delete?: never;
     options?: never;
@@ -1676,7 +1676,7 @@ export interface paths {
     };
     get?: never;
     put?: never;
-    /** Whether a field is fit for a crop, and from when. */
+    /** Field suitability for a crop, and from when. */
     post: operations["post_reckon_site_check"];
     delete?: never;
     options?: never;
@@ -1693,7 +1693,7 @@ export interface paths {
     };
     get?: never;
     put?: never;
-    /** Soil that a slope may lose in a year, by cover. */
+    /** Annual soil loss on a slope, by cover. */
     post: operations["post_reckon_soil_loss"];
     delete?: never;
     options?: never;
@@ -1710,7 +1710,7 @@ export interface paths {
     };
     get?: never;
     put?: never;
-    /** How many soil cores, from which depths. */
+    /** Number of soil cores and depths. */
     post: operations["post_reckon_soil_sampling"];
     delete?: never;
     options?: never;
@@ -1727,7 +1727,7 @@ export interface paths {
     };
     get?: never;
     put?: never;
-    /** The soil at seed depth, from the air above it. */
+    /** Soil temperature at seeding depth from air temperature. */
     post: operations["post_reckon_soil_temperature"];
     delete?: never;
     options?: never;
@@ -1744,7 +1744,7 @@ export interface paths {
     };
     get?: never;
     put?: never;
-    /** The rate so far, and whether the seed lasts. */
+    /** Sowing progress: rate so far and seed left. */
     post: operations["post_reckon_sowing_progress"];
     delete?: never;
     options?: never;
@@ -1761,7 +1761,7 @@ export interface paths {
     };
     get?: never;
     put?: never;
-    /** A spray held against its label and what stands there. */
+    /** Spray checked against its label and the stand. */
     post: operations["post_reckon_spray_check"];
     delete?: never;
     options?: never;
@@ -1778,7 +1778,7 @@ export interface paths {
     };
     get?: never;
     put?: never;
-    /** What goes out of the nozzles per area. */
+    /** Sprayer output per area. */
     post: operations["post_reckon_sprayer_output"];
     delete?: never;
     options?: never;
@@ -1795,7 +1795,7 @@ export interface paths {
     };
     get?: never;
     put?: never;
-    /** How wide a spreader spreads evenly, and how much. */
+    /** Spreader pattern: even width and rate. */
     post: operations["post_reckon_spreader_pattern"];
     delete?: never;
     options?: never;
@@ -1812,7 +1812,7 @@ export interface paths {
     };
     get?: never;
     put?: never;
-    /** Keep a stand, wait, thicken it or start over. */
+    /** Stand decision: keep, wait, thicken or reseed. */
     post: operations["post_reckon_stand_decide"];
     delete?: never;
     options?: never;
@@ -1863,7 +1863,7 @@ export interface paths {
     };
     get?: never;
     put?: never;
-    /** Kinds of a crop that fit, and own varieties by their trials. */
+    /** Variety types that fit, and your varieties by trial. */
     post: operations["post_reckon_variety_choose"];
     delete?: never;
     options?: never;
@@ -1948,7 +1948,7 @@ export interface paths {
     };
     get?: never;
     put?: never;
-    /** Years that could be, as a CSV file. */
+    /** Generated weather years, as CSV. */
     post: operations["post_reckon_weather_generate"];
     delete?: never;
     options?: never;
@@ -1982,7 +1982,7 @@ export interface paths {
     };
     get?: never;
     put?: never;
-    /** The odds of a sowing, day by day, and what limits them. */
+    /** Sowing odds by day, and what limits them. */
     post: operations["post_reckon_window_odds"];
     delete?: never;
     options?: never;
@@ -2492,7 +2492,7 @@ export interface components {
       cautions: components["schemas"]["Caution"][];
       /** @description Crops for a goal and a place. */
       value: {
-        /** @description What can stand there first, of that what is sown again once at the most, and of that by the dry matter of a year. */
+        /** @description What suitable crops first, of that what is sown again once at the most, and of that by the dry matter of a year. */
         crops: components["schemas"]["Ranked"][];
         /** @description How many of the library are not grown for that. */
         left_out: number;
@@ -3959,7 +3959,7 @@ export interface components {
        * @description The day.
        */
       on: string;
-      /** @description A spot of a field that is unlike the rest. */
+      /** @description A spot of a field that is other. */
       what: {
         at?: components["schemas"]["SeenAt"] | null;
         /** @description Anything else. */
@@ -5582,7 +5582,7 @@ export interface components {
       title: string;
     };
     /**
-     * @description How something is held against the label.
+     * @description How something is held off label.
      * @enum {string}
      */
     LabelHeld: "within" | "not-read" | "against";
@@ -7804,12 +7804,12 @@ export interface components {
       name: string;
       /** @description What would turn the gravest of them. */
       turn?: string | null;
-      /** @description Whether it can stand there. */
+      /** @description Whether it suitable crops. */
       verdict: components["schemas"]["Verdict"];
     };
     /** @description Crops for a goal and a place. */
     Ranking: {
-      /** @description What can stand there first, of that what is sown again once at the most, and of that by the dry matter of a year. */
+      /** @description What suitable crops first, of that what is sown again once at the most, and of that by the dry matter of a year. */
       crops: components["schemas"]["Ranked"][];
       /** @description How many of the library are not grown for that. */
       left_out: number;
@@ -8401,7 +8401,7 @@ export interface components {
      * @enum {string}
      */
     RecordedNitrateForm: "nitrate-nitrogen" | "nitrate" | "potassium-nitrate";
-    /** @description A spot of a field that is unlike the rest. */
+    /** @description A spot of a field that is other. */
     RecordedOddSpot: {
       at?: components["schemas"]["SeenAt"] | null;
       /** @enum {string} */
@@ -8726,7 +8726,7 @@ export interface components {
        * @description Fall dormancy, 1 to 11.
        */
       dormancy?: number | null;
-      /** @description It is sown no more; its trials stay. */
+      /** @description It is no longer sown; its trials stay. */
       gone?: boolean;
       /** @enum {string} */
       kind: "variety";
@@ -11370,7 +11370,7 @@ export interface operations {
           "application/json": components["schemas"]["Backups"];
         };
       };
-      /** @description nobody is signed in */
+      /** @description not signed in */
       401: {
         headers: {
           [name: string]: unknown;
@@ -11379,7 +11379,7 @@ export interface operations {
           "application/problem+json": components["schemas"]["ProblemDocument"];
         };
       };
-      /** @description not this person’s to do, or asked for by another site’s page */
+      /** @description not allowed for this person, or requested from another site */
       403: {
         headers: {
           [name: string]: unknown;
@@ -11388,7 +11388,7 @@ export interface operations {
           "application/problem+json": components["schemas"]["ProblemDocument"];
         };
       };
-      /** @description no such thing, or another farm’s */
+      /** @description not found, or on another farm */
       404: {
         headers: {
           [name: string]: unknown;
@@ -11397,7 +11397,7 @@ export interface operations {
           "application/problem+json": components["schemas"]["ProblemDocument"];
         };
       };
-      /** @description the address does not take this method */
+      /** @description method not allowed */
       405: {
         headers: {
           [name: string]: unknown;
@@ -11406,7 +11406,7 @@ export interface operations {
           "application/problem+json": components["schemas"]["ProblemDocument"];
         };
       };
-      /** @description our own fault; it is in the log */
+      /** @description server error; see the log */
       500: {
         headers: {
           [name: string]: unknown;
@@ -11415,7 +11415,7 @@ export interface operations {
           "application/problem+json": components["schemas"]["ProblemDocument"];
         };
       };
-      /** @description too much at once, or the database is away: try again after a moment */
+      /** @description busy or database unavailable; retry shortly */
       503: {
         headers: {
           [name: string]: unknown;
@@ -11443,7 +11443,7 @@ export interface operations {
           "application/json": components["schemas"]["Crops"];
         };
       };
-      /** @description nobody is signed in */
+      /** @description not signed in */
       401: {
         headers: {
           [name: string]: unknown;
@@ -11452,7 +11452,7 @@ export interface operations {
           "application/problem+json": components["schemas"]["ProblemDocument"];
         };
       };
-      /** @description not this person’s to do, or asked for by another site’s page */
+      /** @description not allowed for this person, or requested from another site */
       403: {
         headers: {
           [name: string]: unknown;
@@ -11461,7 +11461,7 @@ export interface operations {
           "application/problem+json": components["schemas"]["ProblemDocument"];
         };
       };
-      /** @description no such thing, or another farm’s */
+      /** @description not found, or on another farm */
       404: {
         headers: {
           [name: string]: unknown;
@@ -11470,7 +11470,7 @@ export interface operations {
           "application/problem+json": components["schemas"]["ProblemDocument"];
         };
       };
-      /** @description the address does not take this method */
+      /** @description method not allowed */
       405: {
         headers: {
           [name: string]: unknown;
@@ -11479,7 +11479,7 @@ export interface operations {
           "application/problem+json": components["schemas"]["ProblemDocument"];
         };
       };
-      /** @description our own fault; it is in the log */
+      /** @description server error; see the log */
       500: {
         headers: {
           [name: string]: unknown;
@@ -11488,7 +11488,7 @@ export interface operations {
           "application/problem+json": components["schemas"]["ProblemDocument"];
         };
       };
-      /** @description too much at once, or the database is away: try again after a moment */
+      /** @description busy or database unavailable; retry shortly */
       503: {
         headers: {
           [name: string]: unknown;
@@ -11518,7 +11518,7 @@ export interface operations {
           "application/json": components["schemas"]["CropPage"];
         };
       };
-      /** @description nobody is signed in */
+      /** @description not signed in */
       401: {
         headers: {
           [name: string]: unknown;
@@ -11527,7 +11527,7 @@ export interface operations {
           "application/problem+json": components["schemas"]["ProblemDocument"];
         };
       };
-      /** @description not this person’s to do, or asked for by another site’s page */
+      /** @description not allowed for this person, or requested from another site */
       403: {
         headers: {
           [name: string]: unknown;
@@ -11544,7 +11544,7 @@ export interface operations {
           "application/problem+json": components["schemas"]["ProblemDocument"];
         };
       };
-      /** @description the address does not take this method */
+      /** @description method not allowed */
       405: {
         headers: {
           [name: string]: unknown;
@@ -11553,7 +11553,7 @@ export interface operations {
           "application/problem+json": components["schemas"]["ProblemDocument"];
         };
       };
-      /** @description our own fault; it is in the log */
+      /** @description server error; see the log */
       500: {
         headers: {
           [name: string]: unknown;
@@ -11562,7 +11562,7 @@ export interface operations {
           "application/problem+json": components["schemas"]["ProblemDocument"];
         };
       };
-      /** @description too much at once, or the database is away: try again after a moment */
+      /** @description busy or database unavailable; retry shortly */
       503: {
         headers: {
           [name: string]: unknown;
@@ -11594,7 +11594,7 @@ export interface operations {
           "application/json": components["schemas"]["Me"];
         };
       };
-      /** @description the body is no JSON */
+      /** @description the body is not JSON */
       400: {
         headers: {
           [name: string]: unknown;
@@ -11603,7 +11603,7 @@ export interface operations {
           "application/problem+json": components["schemas"]["ProblemDocument"];
         };
       };
-      /** @description nobody is signed in */
+      /** @description not signed in */
       401: {
         headers: {
           [name: string]: unknown;
@@ -11612,7 +11612,7 @@ export interface operations {
           "application/problem+json": components["schemas"]["ProblemDocument"];
         };
       };
-      /** @description not this person’s to do, or asked for by another site’s page */
+      /** @description not allowed for this person, or requested from another site */
       403: {
         headers: {
           [name: string]: unknown;
@@ -11621,7 +11621,7 @@ export interface operations {
           "application/problem+json": components["schemas"]["ProblemDocument"];
         };
       };
-      /** @description no such thing, or another farm’s */
+      /** @description not found, or on another farm */
       404: {
         headers: {
           [name: string]: unknown;
@@ -11630,7 +11630,7 @@ export interface operations {
           "application/problem+json": components["schemas"]["ProblemDocument"];
         };
       };
-      /** @description the address does not take this method */
+      /** @description method not allowed */
       405: {
         headers: {
           [name: string]: unknown;
@@ -11639,7 +11639,7 @@ export interface operations {
           "application/problem+json": components["schemas"]["ProblemDocument"];
         };
       };
-      /** @description the body did not come in time */
+      /** @description the body arrived too late */
       408: {
         headers: {
           [name: string]: unknown;
@@ -11656,7 +11656,7 @@ export interface operations {
           "application/problem+json": components["schemas"]["ProblemDocument"];
         };
       };
-      /** @description the body is larger than is taken */
+      /** @description the body is too large */
       413: {
         headers: {
           [name: string]: unknown;
@@ -11682,7 +11682,7 @@ export interface operations {
           "application/problem+json": components["schemas"]["ProblemDocument"];
         };
       };
-      /** @description our own fault; it is in the log */
+      /** @description server error; see the log */
       500: {
         headers: {
           [name: string]: unknown;
@@ -11691,7 +11691,7 @@ export interface operations {
           "application/problem+json": components["schemas"]["ProblemDocument"];
         };
       };
-      /** @description too much at once, or the database is away: try again after a moment */
+      /** @description busy or database unavailable; retry shortly */
       503: {
         headers: {
           [name: string]: unknown;
@@ -11721,7 +11721,7 @@ export interface operations {
           "application/json": components["schemas"]["FarmView"];
         };
       };
-      /** @description nobody is signed in */
+      /** @description not signed in */
       401: {
         headers: {
           [name: string]: unknown;
@@ -11730,7 +11730,7 @@ export interface operations {
           "application/problem+json": components["schemas"]["ProblemDocument"];
         };
       };
-      /** @description not this person’s to do, or asked for by another site’s page */
+      /** @description not allowed for this person, or requested from another site */
       403: {
         headers: {
           [name: string]: unknown;
@@ -11739,7 +11739,7 @@ export interface operations {
           "application/problem+json": components["schemas"]["ProblemDocument"];
         };
       };
-      /** @description no such thing, or another farm’s */
+      /** @description not found, or on another farm */
       404: {
         headers: {
           [name: string]: unknown;
@@ -11748,7 +11748,7 @@ export interface operations {
           "application/problem+json": components["schemas"]["ProblemDocument"];
         };
       };
-      /** @description the address does not take this method */
+      /** @description method not allowed */
       405: {
         headers: {
           [name: string]: unknown;
@@ -11757,7 +11757,7 @@ export interface operations {
           "application/problem+json": components["schemas"]["ProblemDocument"];
         };
       };
-      /** @description our own fault; it is in the log */
+      /** @description server error; see the log */
       500: {
         headers: {
           [name: string]: unknown;
@@ -11766,7 +11766,7 @@ export interface operations {
           "application/problem+json": components["schemas"]["ProblemDocument"];
         };
       };
-      /** @description too much at once, or the database is away: try again after a moment */
+      /** @description busy or database unavailable; retry shortly */
       503: {
         headers: {
           [name: string]: unknown;
@@ -11800,7 +11800,7 @@ export interface operations {
           "application/json": components["schemas"]["FarmView"];
         };
       };
-      /** @description the body is no JSON */
+      /** @description the body is not JSON */
       400: {
         headers: {
           [name: string]: unknown;
@@ -11809,7 +11809,7 @@ export interface operations {
           "application/problem+json": components["schemas"]["ProblemDocument"];
         };
       };
-      /** @description nobody is signed in */
+      /** @description not signed in */
       401: {
         headers: {
           [name: string]: unknown;
@@ -11818,7 +11818,7 @@ export interface operations {
           "application/problem+json": components["schemas"]["ProblemDocument"];
         };
       };
-      /** @description not this person’s to do, or asked for by another site’s page */
+      /** @description not allowed for this person, or requested from another site */
       403: {
         headers: {
           [name: string]: unknown;
@@ -11827,7 +11827,7 @@ export interface operations {
           "application/problem+json": components["schemas"]["ProblemDocument"];
         };
       };
-      /** @description no such thing, or another farm’s */
+      /** @description not found, or on another farm */
       404: {
         headers: {
           [name: string]: unknown;
@@ -11836,7 +11836,7 @@ export interface operations {
           "application/problem+json": components["schemas"]["ProblemDocument"];
         };
       };
-      /** @description the address does not take this method */
+      /** @description method not allowed */
       405: {
         headers: {
           [name: string]: unknown;
@@ -11845,7 +11845,7 @@ export interface operations {
           "application/problem+json": components["schemas"]["ProblemDocument"];
         };
       };
-      /** @description the body did not come in time */
+      /** @description the body arrived too late */
       408: {
         headers: {
           [name: string]: unknown;
@@ -11862,7 +11862,7 @@ export interface operations {
           "application/problem+json": components["schemas"]["ProblemDocument"];
         };
       };
-      /** @description the body is larger than is taken */
+      /** @description the body is too large */
       413: {
         headers: {
           [name: string]: unknown;
@@ -11888,7 +11888,7 @@ export interface operations {
           "application/problem+json": components["schemas"]["ProblemDocument"];
         };
       };
-      /** @description our own fault; it is in the log */
+      /** @description server error; see the log */
       500: {
         headers: {
           [name: string]: unknown;
@@ -11897,7 +11897,7 @@ export interface operations {
           "application/problem+json": components["schemas"]["ProblemDocument"];
         };
       };
-      /** @description too much at once, or the database is away: try again after a moment */
+      /** @description busy or database unavailable; retry shortly */
       503: {
         headers: {
           [name: string]: unknown;
@@ -11927,7 +11927,7 @@ export interface operations {
           "application/json": components["schemas"]["AirView"];
         };
       };
-      /** @description nobody is signed in */
+      /** @description not signed in */
       401: {
         headers: {
           [name: string]: unknown;
@@ -11936,7 +11936,7 @@ export interface operations {
           "application/problem+json": components["schemas"]["ProblemDocument"];
         };
       };
-      /** @description not this person’s to do, or asked for by another site’s page */
+      /** @description not allowed for this person, or requested from another site */
       403: {
         headers: {
           [name: string]: unknown;
@@ -11945,7 +11945,7 @@ export interface operations {
           "application/problem+json": components["schemas"]["ProblemDocument"];
         };
       };
-      /** @description no such thing, or another farm’s */
+      /** @description not found, or on another farm */
       404: {
         headers: {
           [name: string]: unknown;
@@ -11954,7 +11954,7 @@ export interface operations {
           "application/problem+json": components["schemas"]["ProblemDocument"];
         };
       };
-      /** @description the address does not take this method */
+      /** @description method not allowed */
       405: {
         headers: {
           [name: string]: unknown;
@@ -11971,7 +11971,7 @@ export interface operations {
           "application/problem+json": components["schemas"]["ProblemDocument"];
         };
       };
-      /** @description our own fault; it is in the log */
+      /** @description server error; see the log */
       500: {
         headers: {
           [name: string]: unknown;
@@ -11988,7 +11988,7 @@ export interface operations {
           "application/problem+json": components["schemas"]["ProblemDocument"];
         };
       };
-      /** @description too much at once, or the database is away: try again after a moment */
+      /** @description busy or database unavailable; retry shortly */
       503: {
         headers: {
           [name: string]: unknown;
@@ -12018,7 +12018,7 @@ export interface operations {
           "application/zip": string;
         };
       };
-      /** @description nobody is signed in */
+      /** @description not signed in */
       401: {
         headers: {
           [name: string]: unknown;
@@ -12027,7 +12027,7 @@ export interface operations {
           "application/problem+json": components["schemas"]["ProblemDocument"];
         };
       };
-      /** @description not this person’s to do, or asked for by another site’s page */
+      /** @description not allowed for this person, or requested from another site */
       403: {
         headers: {
           [name: string]: unknown;
@@ -12036,7 +12036,7 @@ export interface operations {
           "application/problem+json": components["schemas"]["ProblemDocument"];
         };
       };
-      /** @description no such thing, or another farm’s */
+      /** @description not found, or on another farm */
       404: {
         headers: {
           [name: string]: unknown;
@@ -12045,7 +12045,7 @@ export interface operations {
           "application/problem+json": components["schemas"]["ProblemDocument"];
         };
       };
-      /** @description the address does not take this method */
+      /** @description method not allowed */
       405: {
         headers: {
           [name: string]: unknown;
@@ -12054,7 +12054,7 @@ export interface operations {
           "application/problem+json": components["schemas"]["ProblemDocument"];
         };
       };
-      /** @description our own fault; it is in the log */
+      /** @description server error; see the log */
       500: {
         headers: {
           [name: string]: unknown;
@@ -12063,7 +12063,7 @@ export interface operations {
           "application/problem+json": components["schemas"]["ProblemDocument"];
         };
       };
-      /** @description too much at once, or the database is away: try again after a moment */
+      /** @description busy or database unavailable; retry shortly */
       503: {
         headers: {
           [name: string]: unknown;
@@ -12093,7 +12093,7 @@ export interface operations {
           "application/json": components["schemas"]["ClimateView"];
         };
       };
-      /** @description nobody is signed in */
+      /** @description not signed in */
       401: {
         headers: {
           [name: string]: unknown;
@@ -12102,7 +12102,7 @@ export interface operations {
           "application/problem+json": components["schemas"]["ProblemDocument"];
         };
       };
-      /** @description not this person’s to do, or asked for by another site’s page */
+      /** @description not allowed for this person, or requested from another site */
       403: {
         headers: {
           [name: string]: unknown;
@@ -12111,7 +12111,7 @@ export interface operations {
           "application/problem+json": components["schemas"]["ProblemDocument"];
         };
       };
-      /** @description no such thing, or another farm’s */
+      /** @description not found, or on another farm */
       404: {
         headers: {
           [name: string]: unknown;
@@ -12120,7 +12120,7 @@ export interface operations {
           "application/problem+json": components["schemas"]["ProblemDocument"];
         };
       };
-      /** @description the address does not take this method */
+      /** @description method not allowed */
       405: {
         headers: {
           [name: string]: unknown;
@@ -12129,7 +12129,7 @@ export interface operations {
           "application/problem+json": components["schemas"]["ProblemDocument"];
         };
       };
-      /** @description our own fault; it is in the log */
+      /** @description server error; see the log */
       500: {
         headers: {
           [name: string]: unknown;
@@ -12138,7 +12138,7 @@ export interface operations {
           "application/problem+json": components["schemas"]["ProblemDocument"];
         };
       };
-      /** @description too much at once, or the database is away: try again after a moment */
+      /** @description busy or database unavailable; retry shortly */
       503: {
         headers: {
           [name: string]: unknown;
@@ -12172,7 +12172,7 @@ export interface operations {
           "application/json": components["schemas"]["ClockView"];
         };
       };
-      /** @description the body is no JSON */
+      /** @description the body is not JSON */
       400: {
         headers: {
           [name: string]: unknown;
@@ -12181,7 +12181,7 @@ export interface operations {
           "application/problem+json": components["schemas"]["ProblemDocument"];
         };
       };
-      /** @description nobody is signed in */
+      /** @description not signed in */
       401: {
         headers: {
           [name: string]: unknown;
@@ -12190,7 +12190,7 @@ export interface operations {
           "application/problem+json": components["schemas"]["ProblemDocument"];
         };
       };
-      /** @description not this person’s to do, or asked for by another site’s page */
+      /** @description not allowed for this person, or requested from another site */
       403: {
         headers: {
           [name: string]: unknown;
@@ -12199,7 +12199,7 @@ export interface operations {
           "application/problem+json": components["schemas"]["ProblemDocument"];
         };
       };
-      /** @description no such thing, or another farm’s */
+      /** @description not found, or on another farm */
       404: {
         headers: {
           [name: string]: unknown;
@@ -12208,7 +12208,7 @@ export interface operations {
           "application/problem+json": components["schemas"]["ProblemDocument"];
         };
       };
-      /** @description the address does not take this method */
+      /** @description method not allowed */
       405: {
         headers: {
           [name: string]: unknown;
@@ -12217,7 +12217,7 @@ export interface operations {
           "application/problem+json": components["schemas"]["ProblemDocument"];
         };
       };
-      /** @description the body did not come in time */
+      /** @description the body arrived too late */
       408: {
         headers: {
           [name: string]: unknown;
@@ -12226,7 +12226,7 @@ export interface operations {
           "application/problem+json": components["schemas"]["ProblemDocument"];
         };
       };
-      /** @description it stands for something else already, or was written anew meanwhile */
+      /** @description already used, or changed in the meantime */
       409: {
         headers: {
           [name: string]: unknown;
@@ -12235,7 +12235,7 @@ export interface operations {
           "application/problem+json": components["schemas"]["ProblemDocument"];
         };
       };
-      /** @description the body is larger than is taken */
+      /** @description the body is too large */
       413: {
         headers: {
           [name: string]: unknown;
@@ -12261,7 +12261,7 @@ export interface operations {
           "application/problem+json": components["schemas"]["ProblemDocument"];
         };
       };
-      /** @description our own fault; it is in the log */
+      /** @description server error; see the log */
       500: {
         headers: {
           [name: string]: unknown;
@@ -12270,7 +12270,7 @@ export interface operations {
           "application/problem+json": components["schemas"]["ProblemDocument"];
         };
       };
-      /** @description too much at once, or the database is away: try again after a moment */
+      /** @description busy or database unavailable; retry shortly */
       503: {
         headers: {
           [name: string]: unknown;
@@ -12304,7 +12304,7 @@ export interface operations {
           "application/json": components["schemas"]["FarmView"];
         };
       };
-      /** @description the body is no JSON */
+      /** @description the body is not JSON */
       400: {
         headers: {
           [name: string]: unknown;
@@ -12313,7 +12313,7 @@ export interface operations {
           "application/problem+json": components["schemas"]["ProblemDocument"];
         };
       };
-      /** @description nobody is signed in */
+      /** @description not signed in */
       401: {
         headers: {
           [name: string]: unknown;
@@ -12322,7 +12322,7 @@ export interface operations {
           "application/problem+json": components["schemas"]["ProblemDocument"];
         };
       };
-      /** @description not this person’s to do, or asked for by another site’s page */
+      /** @description not allowed for this person, or requested from another site */
       403: {
         headers: {
           [name: string]: unknown;
@@ -12331,7 +12331,7 @@ export interface operations {
           "application/problem+json": components["schemas"]["ProblemDocument"];
         };
       };
-      /** @description no such thing, or another farm’s */
+      /** @description not found, or on another farm */
       404: {
         headers: {
           [name: string]: unknown;
@@ -12340,7 +12340,7 @@ export interface operations {
           "application/problem+json": components["schemas"]["ProblemDocument"];
         };
       };
-      /** @description the address does not take this method */
+      /** @description method not allowed */
       405: {
         headers: {
           [name: string]: unknown;
@@ -12349,7 +12349,7 @@ export interface operations {
           "application/problem+json": components["schemas"]["ProblemDocument"];
         };
       };
-      /** @description the body did not come in time */
+      /** @description the body arrived too late */
       408: {
         headers: {
           [name: string]: unknown;
@@ -12358,7 +12358,7 @@ export interface operations {
           "application/problem+json": components["schemas"]["ProblemDocument"];
         };
       };
-      /** @description it stands for something else already, or was written anew meanwhile */
+      /** @description already used, or changed in the meantime */
       409: {
         headers: {
           [name: string]: unknown;
@@ -12367,7 +12367,7 @@ export interface operations {
           "application/problem+json": components["schemas"]["ProblemDocument"];
         };
       };
-      /** @description the body is larger than is taken */
+      /** @description the body is too large */
       413: {
         headers: {
           [name: string]: unknown;
@@ -12385,7 +12385,7 @@ export interface operations {
           "application/problem+json": components["schemas"]["ProblemDocument"];
         };
       };
-      /** @description a field can’t be taken */
+      /** @description a field is not valid */
       422: {
         headers: {
           [name: string]: unknown;
@@ -12394,7 +12394,7 @@ export interface operations {
           "application/problem+json": components["schemas"]["ProblemDocument"];
         };
       };
-      /** @description our own fault; it is in the log */
+      /** @description server error; see the log */
       500: {
         headers: {
           [name: string]: unknown;
@@ -12403,7 +12403,7 @@ export interface operations {
           "application/problem+json": components["schemas"]["ProblemDocument"];
         };
       };
-      /** @description too much at once, or the database is away: try again after a moment */
+      /** @description busy or database unavailable; retry shortly */
       503: {
         headers: {
           [name: string]: unknown;
@@ -12433,7 +12433,7 @@ export interface operations {
           "application/json": components["schemas"]["CountsView"];
         };
       };
-      /** @description nobody is signed in */
+      /** @description not signed in */
       401: {
         headers: {
           [name: string]: unknown;
@@ -12442,7 +12442,7 @@ export interface operations {
           "application/problem+json": components["schemas"]["ProblemDocument"];
         };
       };
-      /** @description not this person’s to do, or asked for by another site’s page */
+      /** @description not allowed for this person, or requested from another site */
       403: {
         headers: {
           [name: string]: unknown;
@@ -12459,7 +12459,7 @@ export interface operations {
           "application/problem+json": components["schemas"]["ProblemDocument"];
         };
       };
-      /** @description the address does not take this method */
+      /** @description method not allowed */
       405: {
         headers: {
           [name: string]: unknown;
@@ -12468,7 +12468,7 @@ export interface operations {
           "application/problem+json": components["schemas"]["ProblemDocument"];
         };
       };
-      /** @description our own fault; it is in the log */
+      /** @description server error; see the log */
       500: {
         headers: {
           [name: string]: unknown;
@@ -12477,7 +12477,7 @@ export interface operations {
           "application/problem+json": components["schemas"]["ProblemDocument"];
         };
       };
-      /** @description too much at once, or the database is away: try again after a moment */
+      /** @description busy or database unavailable; retry shortly */
       503: {
         headers: {
           [name: string]: unknown;
@@ -12522,7 +12522,7 @@ export interface operations {
           "application/json": components["schemas"]["EntryPage"];
         };
       };
-      /** @description nobody is signed in */
+      /** @description not signed in */
       401: {
         headers: {
           [name: string]: unknown;
@@ -12531,7 +12531,7 @@ export interface operations {
           "application/problem+json": components["schemas"]["ProblemDocument"];
         };
       };
-      /** @description not this person’s to do, or asked for by another site’s page */
+      /** @description not allowed for this person, or requested from another site */
       403: {
         headers: {
           [name: string]: unknown;
@@ -12540,7 +12540,7 @@ export interface operations {
           "application/problem+json": components["schemas"]["ProblemDocument"];
         };
       };
-      /** @description no such thing, or another farm’s */
+      /** @description not found, or on another farm */
       404: {
         headers: {
           [name: string]: unknown;
@@ -12549,7 +12549,7 @@ export interface operations {
           "application/problem+json": components["schemas"]["ProblemDocument"];
         };
       };
-      /** @description the address does not take this method */
+      /** @description method not allowed */
       405: {
         headers: {
           [name: string]: unknown;
@@ -12558,7 +12558,7 @@ export interface operations {
           "application/problem+json": components["schemas"]["ProblemDocument"];
         };
       };
-      /** @description the address asks for what is not there */
+      /** @description the address asks for something that does not exist */
       422: {
         headers: {
           [name: string]: unknown;
@@ -12567,7 +12567,7 @@ export interface operations {
           "application/problem+json": components["schemas"]["ProblemDocument"];
         };
       };
-      /** @description our own fault; it is in the log */
+      /** @description server error; see the log */
       500: {
         headers: {
           [name: string]: unknown;
@@ -12576,7 +12576,7 @@ export interface operations {
           "application/problem+json": components["schemas"]["ProblemDocument"];
         };
       };
-      /** @description too much at once, or the database is away: try again after a moment */
+      /** @description busy or database unavailable; retry shortly */
       503: {
         headers: {
           [name: string]: unknown;
@@ -12610,7 +12610,7 @@ export interface operations {
           "application/json": components["schemas"]["EntryView"];
         };
       };
-      /** @description the body is no JSON */
+      /** @description the body is not JSON */
       400: {
         headers: {
           [name: string]: unknown;
@@ -12619,7 +12619,7 @@ export interface operations {
           "application/problem+json": components["schemas"]["ProblemDocument"];
         };
       };
-      /** @description nobody is signed in */
+      /** @description not signed in */
       401: {
         headers: {
           [name: string]: unknown;
@@ -12628,7 +12628,7 @@ export interface operations {
           "application/problem+json": components["schemas"]["ProblemDocument"];
         };
       };
-      /** @description not this person’s to do, or asked for by another site’s page */
+      /** @description not allowed for this person, or requested from another site */
       403: {
         headers: {
           [name: string]: unknown;
@@ -12637,7 +12637,7 @@ export interface operations {
           "application/problem+json": components["schemas"]["ProblemDocument"];
         };
       };
-      /** @description no such thing, or another farm’s */
+      /** @description not found, or on another farm */
       404: {
         headers: {
           [name: string]: unknown;
@@ -12646,7 +12646,7 @@ export interface operations {
           "application/problem+json": components["schemas"]["ProblemDocument"];
         };
       };
-      /** @description the address does not take this method */
+      /** @description method not allowed */
       405: {
         headers: {
           [name: string]: unknown;
@@ -12655,7 +12655,7 @@ export interface operations {
           "application/problem+json": components["schemas"]["ProblemDocument"];
         };
       };
-      /** @description the body did not come in time */
+      /** @description the body arrived too late */
       408: {
         headers: {
           [name: string]: unknown;
@@ -12672,7 +12672,7 @@ export interface operations {
           "application/problem+json": components["schemas"]["ProblemDocument"];
         };
       };
-      /** @description the body is larger than is taken */
+      /** @description the body is too large */
       413: {
         headers: {
           [name: string]: unknown;
@@ -12698,7 +12698,7 @@ export interface operations {
           "application/problem+json": components["schemas"]["ProblemDocument"];
         };
       };
-      /** @description our own fault; it is in the log */
+      /** @description server error; see the log */
       500: {
         headers: {
           [name: string]: unknown;
@@ -12707,7 +12707,7 @@ export interface operations {
           "application/problem+json": components["schemas"]["ProblemDocument"];
         };
       };
-      /** @description too much at once, or the database is away: try again after a moment */
+      /** @description busy or database unavailable; retry shortly */
       503: {
         headers: {
           [name: string]: unknown;
@@ -12738,7 +12738,7 @@ export interface operations {
           "application/json": components["schemas"]["EntryView"];
         };
       };
-      /** @description nobody is signed in */
+      /** @description not signed in */
       401: {
         headers: {
           [name: string]: unknown;
@@ -12747,7 +12747,7 @@ export interface operations {
           "application/problem+json": components["schemas"]["ProblemDocument"];
         };
       };
-      /** @description not this person’s to do, or asked for by another site’s page */
+      /** @description not allowed for this person, or requested from another site */
       403: {
         headers: {
           [name: string]: unknown;
@@ -12764,7 +12764,7 @@ export interface operations {
           "application/problem+json": components["schemas"]["ProblemDocument"];
         };
       };
-      /** @description the address does not take this method */
+      /** @description method not allowed */
       405: {
         headers: {
           [name: string]: unknown;
@@ -12773,7 +12773,7 @@ export interface operations {
           "application/problem+json": components["schemas"]["ProblemDocument"];
         };
       };
-      /** @description our own fault; it is in the log */
+      /** @description server error; see the log */
       500: {
         headers: {
           [name: string]: unknown;
@@ -12782,7 +12782,7 @@ export interface operations {
           "application/problem+json": components["schemas"]["ProblemDocument"];
         };
       };
-      /** @description too much at once, or the database is away: try again after a moment */
+      /** @description busy or database unavailable; retry shortly */
       503: {
         headers: {
           [name: string]: unknown;
@@ -12817,7 +12817,7 @@ export interface operations {
           "application/json": components["schemas"]["EntryView"];
         };
       };
-      /** @description the body is no JSON */
+      /** @description the body is not JSON */
       400: {
         headers: {
           [name: string]: unknown;
@@ -12826,7 +12826,7 @@ export interface operations {
           "application/problem+json": components["schemas"]["ProblemDocument"];
         };
       };
-      /** @description nobody is signed in */
+      /** @description not signed in */
       401: {
         headers: {
           [name: string]: unknown;
@@ -12835,7 +12835,7 @@ export interface operations {
           "application/problem+json": components["schemas"]["ProblemDocument"];
         };
       };
-      /** @description not this person’s to do, or asked for by another site’s page */
+      /** @description not allowed for this person, or requested from another site */
       403: {
         headers: {
           [name: string]: unknown;
@@ -12852,7 +12852,7 @@ export interface operations {
           "application/problem+json": components["schemas"]["ProblemDocument"];
         };
       };
-      /** @description the address does not take this method */
+      /** @description method not allowed */
       405: {
         headers: {
           [name: string]: unknown;
@@ -12861,7 +12861,7 @@ export interface operations {
           "application/problem+json": components["schemas"]["ProblemDocument"];
         };
       };
-      /** @description the body did not come in time */
+      /** @description the body arrived too late */
       408: {
         headers: {
           [name: string]: unknown;
@@ -12878,7 +12878,7 @@ export interface operations {
           "application/problem+json": components["schemas"]["ProblemDocument"];
         };
       };
-      /** @description the body is larger than is taken */
+      /** @description the body is too large */
       413: {
         headers: {
           [name: string]: unknown;
@@ -12904,7 +12904,7 @@ export interface operations {
           "application/problem+json": components["schemas"]["ProblemDocument"];
         };
       };
-      /** @description our own fault; it is in the log */
+      /** @description server error; see the log */
       500: {
         headers: {
           [name: string]: unknown;
@@ -12913,7 +12913,7 @@ export interface operations {
           "application/problem+json": components["schemas"]["ProblemDocument"];
         };
       };
-      /** @description too much at once, or the database is away: try again after a moment */
+      /** @description busy or database unavailable; retry shortly */
       503: {
         headers: {
           [name: string]: unknown;
@@ -12943,7 +12943,7 @@ export interface operations {
           "application/json": components["schemas"]["Fields"];
         };
       };
-      /** @description nobody is signed in */
+      /** @description not signed in */
       401: {
         headers: {
           [name: string]: unknown;
@@ -12952,7 +12952,7 @@ export interface operations {
           "application/problem+json": components["schemas"]["ProblemDocument"];
         };
       };
-      /** @description not this person’s to do, or asked for by another site’s page */
+      /** @description not allowed for this person, or requested from another site */
       403: {
         headers: {
           [name: string]: unknown;
@@ -12961,7 +12961,7 @@ export interface operations {
           "application/problem+json": components["schemas"]["ProblemDocument"];
         };
       };
-      /** @description no such thing, or another farm’s */
+      /** @description not found, or on another farm */
       404: {
         headers: {
           [name: string]: unknown;
@@ -12970,7 +12970,7 @@ export interface operations {
           "application/problem+json": components["schemas"]["ProblemDocument"];
         };
       };
-      /** @description the address does not take this method */
+      /** @description method not allowed */
       405: {
         headers: {
           [name: string]: unknown;
@@ -12979,7 +12979,7 @@ export interface operations {
           "application/problem+json": components["schemas"]["ProblemDocument"];
         };
       };
-      /** @description our own fault; it is in the log */
+      /** @description server error; see the log */
       500: {
         headers: {
           [name: string]: unknown;
@@ -12988,7 +12988,7 @@ export interface operations {
           "application/problem+json": components["schemas"]["ProblemDocument"];
         };
       };
-      /** @description too much at once, or the database is away: try again after a moment */
+      /** @description busy or database unavailable; retry shortly */
       503: {
         headers: {
           [name: string]: unknown;
@@ -13022,7 +13022,7 @@ export interface operations {
           "application/json": components["schemas"]["FieldView"];
         };
       };
-      /** @description the body is no JSON */
+      /** @description the body is not JSON */
       400: {
         headers: {
           [name: string]: unknown;
@@ -13031,7 +13031,7 @@ export interface operations {
           "application/problem+json": components["schemas"]["ProblemDocument"];
         };
       };
-      /** @description nobody is signed in */
+      /** @description not signed in */
       401: {
         headers: {
           [name: string]: unknown;
@@ -13040,7 +13040,7 @@ export interface operations {
           "application/problem+json": components["schemas"]["ProblemDocument"];
         };
       };
-      /** @description not this person’s to do, or asked for by another site’s page */
+      /** @description not allowed for this person, or requested from another site */
       403: {
         headers: {
           [name: string]: unknown;
@@ -13049,7 +13049,7 @@ export interface operations {
           "application/problem+json": components["schemas"]["ProblemDocument"];
         };
       };
-      /** @description no such thing, or another farm’s */
+      /** @description not found, or on another farm */
       404: {
         headers: {
           [name: string]: unknown;
@@ -13058,7 +13058,7 @@ export interface operations {
           "application/problem+json": components["schemas"]["ProblemDocument"];
         };
       };
-      /** @description the address does not take this method */
+      /** @description method not allowed */
       405: {
         headers: {
           [name: string]: unknown;
@@ -13067,7 +13067,7 @@ export interface operations {
           "application/problem+json": components["schemas"]["ProblemDocument"];
         };
       };
-      /** @description the body did not come in time */
+      /** @description the body arrived too late */
       408: {
         headers: {
           [name: string]: unknown;
@@ -13084,7 +13084,7 @@ export interface operations {
           "application/problem+json": components["schemas"]["ProblemDocument"];
         };
       };
-      /** @description the body is larger than is taken */
+      /** @description the body is too large */
       413: {
         headers: {
           [name: string]: unknown;
@@ -13110,7 +13110,7 @@ export interface operations {
           "application/problem+json": components["schemas"]["ProblemDocument"];
         };
       };
-      /** @description our own fault; it is in the log */
+      /** @description server error; see the log */
       500: {
         headers: {
           [name: string]: unknown;
@@ -13119,7 +13119,7 @@ export interface operations {
           "application/problem+json": components["schemas"]["ProblemDocument"];
         };
       };
-      /** @description too much at once, or the database is away: try again after a moment */
+      /** @description busy or database unavailable; retry shortly */
       503: {
         headers: {
           [name: string]: unknown;
@@ -13149,7 +13149,7 @@ export interface operations {
           "application/geo+json": string;
         };
       };
-      /** @description nobody is signed in */
+      /** @description not signed in */
       401: {
         headers: {
           [name: string]: unknown;
@@ -13158,7 +13158,7 @@ export interface operations {
           "application/problem+json": components["schemas"]["ProblemDocument"];
         };
       };
-      /** @description not this person’s to do, or asked for by another site’s page */
+      /** @description not allowed for this person, or requested from another site */
       403: {
         headers: {
           [name: string]: unknown;
@@ -13167,7 +13167,7 @@ export interface operations {
           "application/problem+json": components["schemas"]["ProblemDocument"];
         };
       };
-      /** @description no such thing, or another farm’s */
+      /** @description not found, or on another farm */
       404: {
         headers: {
           [name: string]: unknown;
@@ -13176,7 +13176,7 @@ export interface operations {
           "application/problem+json": components["schemas"]["ProblemDocument"];
         };
       };
-      /** @description the address does not take this method */
+      /** @description method not allowed */
       405: {
         headers: {
           [name: string]: unknown;
@@ -13185,7 +13185,7 @@ export interface operations {
           "application/problem+json": components["schemas"]["ProblemDocument"];
         };
       };
-      /** @description our own fault; it is in the log */
+      /** @description server error; see the log */
       500: {
         headers: {
           [name: string]: unknown;
@@ -13194,7 +13194,7 @@ export interface operations {
           "application/problem+json": components["schemas"]["ProblemDocument"];
         };
       };
-      /** @description too much at once, or the database is away: try again after a moment */
+      /** @description busy or database unavailable; retry shortly */
       503: {
         headers: {
           [name: string]: unknown;
@@ -13225,7 +13225,7 @@ export interface operations {
           "application/json": components["schemas"]["FieldDetail"];
         };
       };
-      /** @description nobody is signed in */
+      /** @description not signed in */
       401: {
         headers: {
           [name: string]: unknown;
@@ -13234,7 +13234,7 @@ export interface operations {
           "application/problem+json": components["schemas"]["ProblemDocument"];
         };
       };
-      /** @description not this person’s to do, or asked for by another site’s page */
+      /** @description not allowed for this person, or requested from another site */
       403: {
         headers: {
           [name: string]: unknown;
@@ -13251,7 +13251,7 @@ export interface operations {
           "application/problem+json": components["schemas"]["ProblemDocument"];
         };
       };
-      /** @description the address does not take this method */
+      /** @description method not allowed */
       405: {
         headers: {
           [name: string]: unknown;
@@ -13260,7 +13260,7 @@ export interface operations {
           "application/problem+json": components["schemas"]["ProblemDocument"];
         };
       };
-      /** @description our own fault; it is in the log */
+      /** @description server error; see the log */
       500: {
         headers: {
           [name: string]: unknown;
@@ -13269,7 +13269,7 @@ export interface operations {
           "application/problem+json": components["schemas"]["ProblemDocument"];
         };
       };
-      /** @description too much at once, or the database is away: try again after a moment */
+      /** @description busy or database unavailable; retry shortly */
       503: {
         headers: {
           [name: string]: unknown;
@@ -13304,7 +13304,7 @@ export interface operations {
           "application/json": components["schemas"]["FieldView"];
         };
       };
-      /** @description the body is no JSON */
+      /** @description the body is not JSON */
       400: {
         headers: {
           [name: string]: unknown;
@@ -13313,7 +13313,7 @@ export interface operations {
           "application/problem+json": components["schemas"]["ProblemDocument"];
         };
       };
-      /** @description nobody is signed in */
+      /** @description not signed in */
       401: {
         headers: {
           [name: string]: unknown;
@@ -13322,7 +13322,7 @@ export interface operations {
           "application/problem+json": components["schemas"]["ProblemDocument"];
         };
       };
-      /** @description not this person’s to do, or asked for by another site’s page */
+      /** @description not allowed for this person, or requested from another site */
       403: {
         headers: {
           [name: string]: unknown;
@@ -13331,7 +13331,7 @@ export interface operations {
           "application/problem+json": components["schemas"]["ProblemDocument"];
         };
       };
-      /** @description no such thing, or another farm’s */
+      /** @description not found, or on another farm */
       404: {
         headers: {
           [name: string]: unknown;
@@ -13340,7 +13340,7 @@ export interface operations {
           "application/problem+json": components["schemas"]["ProblemDocument"];
         };
       };
-      /** @description the address does not take this method */
+      /** @description method not allowed */
       405: {
         headers: {
           [name: string]: unknown;
@@ -13349,7 +13349,7 @@ export interface operations {
           "application/problem+json": components["schemas"]["ProblemDocument"];
         };
       };
-      /** @description the body did not come in time */
+      /** @description the body arrived too late */
       408: {
         headers: {
           [name: string]: unknown;
@@ -13366,7 +13366,7 @@ export interface operations {
           "application/problem+json": components["schemas"]["ProblemDocument"];
         };
       };
-      /** @description the body is larger than is taken */
+      /** @description the body is too large */
       413: {
         headers: {
           [name: string]: unknown;
@@ -13392,7 +13392,7 @@ export interface operations {
           "application/problem+json": components["schemas"]["ProblemDocument"];
         };
       };
-      /** @description our own fault; it is in the log */
+      /** @description server error; see the log */
       500: {
         headers: {
           [name: string]: unknown;
@@ -13401,7 +13401,7 @@ export interface operations {
           "application/problem+json": components["schemas"]["ProblemDocument"];
         };
       };
-      /** @description too much at once, or the database is away: try again after a moment */
+      /** @description busy or database unavailable; retry shortly */
       503: {
         headers: {
           [name: string]: unknown;
@@ -13432,7 +13432,7 @@ export interface operations {
           "application/json": components["schemas"]["GroundView"];
         };
       };
-      /** @description nobody is signed in */
+      /** @description not signed in */
       401: {
         headers: {
           [name: string]: unknown;
@@ -13441,7 +13441,7 @@ export interface operations {
           "application/problem+json": components["schemas"]["ProblemDocument"];
         };
       };
-      /** @description not this person’s to do, or asked for by another site’s page */
+      /** @description not allowed for this person, or requested from another site */
       403: {
         headers: {
           [name: string]: unknown;
@@ -13458,7 +13458,7 @@ export interface operations {
           "application/problem+json": components["schemas"]["ProblemDocument"];
         };
       };
-      /** @description the address does not take this method */
+      /** @description method not allowed */
       405: {
         headers: {
           [name: string]: unknown;
@@ -13467,7 +13467,7 @@ export interface operations {
           "application/problem+json": components["schemas"]["ProblemDocument"];
         };
       };
-      /** @description our own fault; it is in the log */
+      /** @description server error; see the log */
       500: {
         headers: {
           [name: string]: unknown;
@@ -13476,7 +13476,7 @@ export interface operations {
           "application/problem+json": components["schemas"]["ProblemDocument"];
         };
       };
-      /** @description too much at once, or the database is away: try again after a moment */
+      /** @description busy or database unavailable; retry shortly */
       503: {
         headers: {
           [name: string]: unknown;
@@ -13507,7 +13507,7 @@ export interface operations {
           "application/json": components["schemas"]["IrrigationView"];
         };
       };
-      /** @description nobody is signed in */
+      /** @description not signed in */
       401: {
         headers: {
           [name: string]: unknown;
@@ -13516,7 +13516,7 @@ export interface operations {
           "application/problem+json": components["schemas"]["ProblemDocument"];
         };
       };
-      /** @description not this person’s to do, or asked for by another site’s page */
+      /** @description not allowed for this person, or requested from another site */
       403: {
         headers: {
           [name: string]: unknown;
@@ -13533,7 +13533,7 @@ export interface operations {
           "application/problem+json": components["schemas"]["ProblemDocument"];
         };
       };
-      /** @description the address does not take this method */
+      /** @description method not allowed */
       405: {
         headers: {
           [name: string]: unknown;
@@ -13542,7 +13542,7 @@ export interface operations {
           "application/problem+json": components["schemas"]["ProblemDocument"];
         };
       };
-      /** @description our own fault; it is in the log */
+      /** @description server error; see the log */
       500: {
         headers: {
           [name: string]: unknown;
@@ -13551,7 +13551,7 @@ export interface operations {
           "application/problem+json": components["schemas"]["ProblemDocument"];
         };
       };
-      /** @description too much at once, or the database is away: try again after a moment */
+      /** @description busy or database unavailable; retry shortly */
       503: {
         headers: {
           [name: string]: unknown;
@@ -13586,7 +13586,7 @@ export interface operations {
           "application/json": components["schemas"]["FieldView"];
         };
       };
-      /** @description the body is no JSON */
+      /** @description the body is not JSON */
       400: {
         headers: {
           [name: string]: unknown;
@@ -13595,7 +13595,7 @@ export interface operations {
           "application/problem+json": components["schemas"]["ProblemDocument"];
         };
       };
-      /** @description nobody is signed in */
+      /** @description not signed in */
       401: {
         headers: {
           [name: string]: unknown;
@@ -13604,7 +13604,7 @@ export interface operations {
           "application/problem+json": components["schemas"]["ProblemDocument"];
         };
       };
-      /** @description not this person’s to do, or asked for by another site’s page */
+      /** @description not allowed for this person, or requested from another site */
       403: {
         headers: {
           [name: string]: unknown;
@@ -13613,7 +13613,7 @@ export interface operations {
           "application/problem+json": components["schemas"]["ProblemDocument"];
         };
       };
-      /** @description no such thing, or another farm’s */
+      /** @description not found, or on another farm */
       404: {
         headers: {
           [name: string]: unknown;
@@ -13622,7 +13622,7 @@ export interface operations {
           "application/problem+json": components["schemas"]["ProblemDocument"];
         };
       };
-      /** @description the address does not take this method */
+      /** @description method not allowed */
       405: {
         headers: {
           [name: string]: unknown;
@@ -13631,7 +13631,7 @@ export interface operations {
           "application/problem+json": components["schemas"]["ProblemDocument"];
         };
       };
-      /** @description the body did not come in time */
+      /** @description the body arrived too late */
       408: {
         headers: {
           [name: string]: unknown;
@@ -13648,7 +13648,7 @@ export interface operations {
           "application/problem+json": components["schemas"]["ProblemDocument"];
         };
       };
-      /** @description the body is larger than is taken */
+      /** @description the body is too large */
       413: {
         headers: {
           [name: string]: unknown;
@@ -13674,7 +13674,7 @@ export interface operations {
           "application/problem+json": components["schemas"]["ProblemDocument"];
         };
       };
-      /** @description our own fault; it is in the log */
+      /** @description server error; see the log */
       500: {
         headers: {
           [name: string]: unknown;
@@ -13683,7 +13683,7 @@ export interface operations {
           "application/problem+json": components["schemas"]["ProblemDocument"];
         };
       };
-      /** @description too much at once, or the database is away: try again after a moment */
+      /** @description busy or database unavailable; retry shortly */
       503: {
         headers: {
           [name: string]: unknown;
@@ -13718,7 +13718,7 @@ export interface operations {
           "application/json": components["schemas"]["EntryView"];
         };
       };
-      /** @description the body is no JSON */
+      /** @description the body is not JSON */
       400: {
         headers: {
           [name: string]: unknown;
@@ -13727,7 +13727,7 @@ export interface operations {
           "application/problem+json": components["schemas"]["ProblemDocument"];
         };
       };
-      /** @description nobody is signed in */
+      /** @description not signed in */
       401: {
         headers: {
           [name: string]: unknown;
@@ -13736,7 +13736,7 @@ export interface operations {
           "application/problem+json": components["schemas"]["ProblemDocument"];
         };
       };
-      /** @description not this person’s to do, or asked for by another site’s page */
+      /** @description not allowed for this person, or requested from another site */
       403: {
         headers: {
           [name: string]: unknown;
@@ -13745,7 +13745,7 @@ export interface operations {
           "application/problem+json": components["schemas"]["ProblemDocument"];
         };
       };
-      /** @description no such thing, or another farm’s */
+      /** @description not found, or on another farm */
       404: {
         headers: {
           [name: string]: unknown;
@@ -13754,7 +13754,7 @@ export interface operations {
           "application/problem+json": components["schemas"]["ProblemDocument"];
         };
       };
-      /** @description the address does not take this method */
+      /** @description method not allowed */
       405: {
         headers: {
           [name: string]: unknown;
@@ -13763,7 +13763,7 @@ export interface operations {
           "application/problem+json": components["schemas"]["ProblemDocument"];
         };
       };
-      /** @description the body did not come in time */
+      /** @description the body arrived too late */
       408: {
         headers: {
           [name: string]: unknown;
@@ -13772,7 +13772,7 @@ export interface operations {
           "application/problem+json": components["schemas"]["ProblemDocument"];
         };
       };
-      /** @description it stands for something else already, or was written anew meanwhile */
+      /** @description already used, or changed in the meantime */
       409: {
         headers: {
           [name: string]: unknown;
@@ -13781,7 +13781,7 @@ export interface operations {
           "application/problem+json": components["schemas"]["ProblemDocument"];
         };
       };
-      /** @description the body is larger than is taken */
+      /** @description the body is too large */
       413: {
         headers: {
           [name: string]: unknown;
@@ -13807,7 +13807,7 @@ export interface operations {
           "application/problem+json": components["schemas"]["ProblemDocument"];
         };
       };
-      /** @description our own fault; it is in the log */
+      /** @description server error; see the log */
       500: {
         headers: {
           [name: string]: unknown;
@@ -13824,7 +13824,7 @@ export interface operations {
           "application/problem+json": components["schemas"]["ProblemDocument"];
         };
       };
-      /** @description too much at once, or the database is away: try again after a moment */
+      /** @description busy or database unavailable; retry shortly */
       503: {
         headers: {
           [name: string]: unknown;
@@ -13859,7 +13859,7 @@ export interface operations {
           "application/json": components["schemas"]["EntryView"];
         };
       };
-      /** @description the body is no JSON */
+      /** @description the body is not JSON */
       400: {
         headers: {
           [name: string]: unknown;
@@ -13868,7 +13868,7 @@ export interface operations {
           "application/problem+json": components["schemas"]["ProblemDocument"];
         };
       };
-      /** @description nobody is signed in */
+      /** @description not signed in */
       401: {
         headers: {
           [name: string]: unknown;
@@ -13877,7 +13877,7 @@ export interface operations {
           "application/problem+json": components["schemas"]["ProblemDocument"];
         };
       };
-      /** @description not this person’s to do, or asked for by another site’s page */
+      /** @description not allowed for this person, or requested from another site */
       403: {
         headers: {
           [name: string]: unknown;
@@ -13886,7 +13886,7 @@ export interface operations {
           "application/problem+json": components["schemas"]["ProblemDocument"];
         };
       };
-      /** @description no such thing, or another farm’s */
+      /** @description not found, or on another farm */
       404: {
         headers: {
           [name: string]: unknown;
@@ -13895,7 +13895,7 @@ export interface operations {
           "application/problem+json": components["schemas"]["ProblemDocument"];
         };
       };
-      /** @description the address does not take this method */
+      /** @description method not allowed */
       405: {
         headers: {
           [name: string]: unknown;
@@ -13904,7 +13904,7 @@ export interface operations {
           "application/problem+json": components["schemas"]["ProblemDocument"];
         };
       };
-      /** @description the body did not come in time */
+      /** @description the body arrived too late */
       408: {
         headers: {
           [name: string]: unknown;
@@ -13913,7 +13913,7 @@ export interface operations {
           "application/problem+json": components["schemas"]["ProblemDocument"];
         };
       };
-      /** @description it stands for something else already, or was written anew meanwhile */
+      /** @description already used, or changed in the meantime */
       409: {
         headers: {
           [name: string]: unknown;
@@ -13922,7 +13922,7 @@ export interface operations {
           "application/problem+json": components["schemas"]["ProblemDocument"];
         };
       };
-      /** @description the body is larger than is taken */
+      /** @description the body is too large */
       413: {
         headers: {
           [name: string]: unknown;
@@ -13940,7 +13940,7 @@ export interface operations {
           "application/problem+json": components["schemas"]["ProblemDocument"];
         };
       };
-      /** @description a field can’t be taken */
+      /** @description a field is not valid */
       422: {
         headers: {
           [name: string]: unknown;
@@ -13949,7 +13949,7 @@ export interface operations {
           "application/problem+json": components["schemas"]["ProblemDocument"];
         };
       };
-      /** @description our own fault; it is in the log */
+      /** @description server error; see the log */
       500: {
         headers: {
           [name: string]: unknown;
@@ -13966,7 +13966,7 @@ export interface operations {
           "application/problem+json": components["schemas"]["ProblemDocument"];
         };
       };
-      /** @description too much at once, or the database is away: try again after a moment */
+      /** @description busy or database unavailable; retry shortly */
       503: {
         headers: {
           [name: string]: unknown;
@@ -13998,7 +13998,7 @@ export interface operations {
           "application/json": components["schemas"]["EntryView"];
         };
       };
-      /** @description nobody is signed in */
+      /** @description not signed in */
       401: {
         headers: {
           [name: string]: unknown;
@@ -14007,7 +14007,7 @@ export interface operations {
           "application/problem+json": components["schemas"]["ProblemDocument"];
         };
       };
-      /** @description not this person’s to do, or asked for by another site’s page */
+      /** @description not allowed for this person, or requested from another site */
       403: {
         headers: {
           [name: string]: unknown;
@@ -14016,7 +14016,7 @@ export interface operations {
           "application/problem+json": components["schemas"]["ProblemDocument"];
         };
       };
-      /** @description no such thing, or another farm’s */
+      /** @description not found, or on another farm */
       404: {
         headers: {
           [name: string]: unknown;
@@ -14025,7 +14025,7 @@ export interface operations {
           "application/problem+json": components["schemas"]["ProblemDocument"];
         };
       };
-      /** @description the address does not take this method */
+      /** @description method not allowed */
       405: {
         headers: {
           [name: string]: unknown;
@@ -14042,7 +14042,7 @@ export interface operations {
           "application/problem+json": components["schemas"]["ProblemDocument"];
         };
       };
-      /** @description our own fault; it is in the log */
+      /** @description server error; see the log */
       500: {
         headers: {
           [name: string]: unknown;
@@ -14059,7 +14059,7 @@ export interface operations {
           "application/problem+json": components["schemas"]["ProblemDocument"];
         };
       };
-      /** @description too much at once, or the database is away: try again after a moment */
+      /** @description busy or database unavailable; retry shortly */
       503: {
         headers: {
           [name: string]: unknown;
@@ -14094,7 +14094,7 @@ export interface operations {
           "application/json": components["schemas"]["FieldView"];
         };
       };
-      /** @description the body is no JSON */
+      /** @description the body is not JSON */
       400: {
         headers: {
           [name: string]: unknown;
@@ -14103,7 +14103,7 @@ export interface operations {
           "application/problem+json": components["schemas"]["ProblemDocument"];
         };
       };
-      /** @description nobody is signed in */
+      /** @description not signed in */
       401: {
         headers: {
           [name: string]: unknown;
@@ -14112,7 +14112,7 @@ export interface operations {
           "application/problem+json": components["schemas"]["ProblemDocument"];
         };
       };
-      /** @description not this person’s to do, or asked for by another site’s page */
+      /** @description not allowed for this person, or requested from another site */
       403: {
         headers: {
           [name: string]: unknown;
@@ -14121,7 +14121,7 @@ export interface operations {
           "application/problem+json": components["schemas"]["ProblemDocument"];
         };
       };
-      /** @description no such thing, or another farm’s */
+      /** @description not found, or on another farm */
       404: {
         headers: {
           [name: string]: unknown;
@@ -14130,7 +14130,7 @@ export interface operations {
           "application/problem+json": components["schemas"]["ProblemDocument"];
         };
       };
-      /** @description the address does not take this method */
+      /** @description method not allowed */
       405: {
         headers: {
           [name: string]: unknown;
@@ -14139,7 +14139,7 @@ export interface operations {
           "application/problem+json": components["schemas"]["ProblemDocument"];
         };
       };
-      /** @description the body did not come in time */
+      /** @description the body arrived too late */
       408: {
         headers: {
           [name: string]: unknown;
@@ -14156,7 +14156,7 @@ export interface operations {
           "application/problem+json": components["schemas"]["ProblemDocument"];
         };
       };
-      /** @description the body is larger than is taken */
+      /** @description the body is too large */
       413: {
         headers: {
           [name: string]: unknown;
@@ -14182,7 +14182,7 @@ export interface operations {
           "application/problem+json": components["schemas"]["ProblemDocument"];
         };
       };
-      /** @description our own fault; it is in the log */
+      /** @description server error; see the log */
       500: {
         headers: {
           [name: string]: unknown;
@@ -14191,7 +14191,7 @@ export interface operations {
           "application/problem+json": components["schemas"]["ProblemDocument"];
         };
       };
-      /** @description too much at once, or the database is away: try again after a moment */
+      /** @description busy or database unavailable; retry shortly */
       503: {
         headers: {
           [name: string]: unknown;
@@ -14221,7 +14221,7 @@ export interface operations {
           "application/json": components["schemas"]["ForageLots"];
         };
       };
-      /** @description nobody is signed in */
+      /** @description not signed in */
       401: {
         headers: {
           [name: string]: unknown;
@@ -14230,7 +14230,7 @@ export interface operations {
           "application/problem+json": components["schemas"]["ProblemDocument"];
         };
       };
-      /** @description not this person’s to do, or asked for by another site’s page */
+      /** @description not allowed for this person, or requested from another site */
       403: {
         headers: {
           [name: string]: unknown;
@@ -14239,7 +14239,7 @@ export interface operations {
           "application/problem+json": components["schemas"]["ProblemDocument"];
         };
       };
-      /** @description no such thing, or another farm’s */
+      /** @description not found, or on another farm */
       404: {
         headers: {
           [name: string]: unknown;
@@ -14248,7 +14248,7 @@ export interface operations {
           "application/problem+json": components["schemas"]["ProblemDocument"];
         };
       };
-      /** @description the address does not take this method */
+      /** @description method not allowed */
       405: {
         headers: {
           [name: string]: unknown;
@@ -14257,7 +14257,7 @@ export interface operations {
           "application/problem+json": components["schemas"]["ProblemDocument"];
         };
       };
-      /** @description our own fault; it is in the log */
+      /** @description server error; see the log */
       500: {
         headers: {
           [name: string]: unknown;
@@ -14266,7 +14266,7 @@ export interface operations {
           "application/problem+json": components["schemas"]["ProblemDocument"];
         };
       };
-      /** @description too much at once, or the database is away: try again after a moment */
+      /** @description busy or database unavailable; retry shortly */
       503: {
         headers: {
           [name: string]: unknown;
@@ -14300,7 +14300,7 @@ export interface operations {
           "application/json": components["schemas"]["MadeInvitation"];
         };
       };
-      /** @description the body is no JSON */
+      /** @description the body is not JSON */
       400: {
         headers: {
           [name: string]: unknown;
@@ -14309,7 +14309,7 @@ export interface operations {
           "application/problem+json": components["schemas"]["ProblemDocument"];
         };
       };
-      /** @description nobody is signed in */
+      /** @description not signed in */
       401: {
         headers: {
           [name: string]: unknown;
@@ -14318,7 +14318,7 @@ export interface operations {
           "application/problem+json": components["schemas"]["ProblemDocument"];
         };
       };
-      /** @description not this person’s to do, or asked for by another site’s page */
+      /** @description not allowed for this person, or requested from another site */
       403: {
         headers: {
           [name: string]: unknown;
@@ -14327,7 +14327,7 @@ export interface operations {
           "application/problem+json": components["schemas"]["ProblemDocument"];
         };
       };
-      /** @description no such thing, or another farm’s */
+      /** @description not found, or on another farm */
       404: {
         headers: {
           [name: string]: unknown;
@@ -14336,7 +14336,7 @@ export interface operations {
           "application/problem+json": components["schemas"]["ProblemDocument"];
         };
       };
-      /** @description the address does not take this method */
+      /** @description method not allowed */
       405: {
         headers: {
           [name: string]: unknown;
@@ -14345,7 +14345,7 @@ export interface operations {
           "application/problem+json": components["schemas"]["ProblemDocument"];
         };
       };
-      /** @description the body did not come in time */
+      /** @description the body arrived too late */
       408: {
         headers: {
           [name: string]: unknown;
@@ -14362,7 +14362,7 @@ export interface operations {
           "application/problem+json": components["schemas"]["ProblemDocument"];
         };
       };
-      /** @description the body is larger than is taken */
+      /** @description the body is too large */
       413: {
         headers: {
           [name: string]: unknown;
@@ -14388,7 +14388,7 @@ export interface operations {
           "application/problem+json": components["schemas"]["ProblemDocument"];
         };
       };
-      /** @description our own fault; it is in the log */
+      /** @description server error; see the log */
       500: {
         headers: {
           [name: string]: unknown;
@@ -14397,7 +14397,7 @@ export interface operations {
           "application/problem+json": components["schemas"]["ProblemDocument"];
         };
       };
-      /** @description too much at once, or the database is away: try again after a moment */
+      /** @description busy or database unavailable; retry shortly */
       503: {
         headers: {
           [name: string]: unknown;
@@ -14426,7 +14426,7 @@ export interface operations {
         };
         content?: never;
       };
-      /** @description nobody is signed in */
+      /** @description not signed in */
       401: {
         headers: {
           [name: string]: unknown;
@@ -14435,7 +14435,7 @@ export interface operations {
           "application/problem+json": components["schemas"]["ProblemDocument"];
         };
       };
-      /** @description not this person’s to do, or asked for by another site’s page */
+      /** @description not allowed for this person, or requested from another site */
       403: {
         headers: {
           [name: string]: unknown;
@@ -14444,7 +14444,7 @@ export interface operations {
           "application/problem+json": components["schemas"]["ProblemDocument"];
         };
       };
-      /** @description no such thing, or another farm’s */
+      /** @description not found, or on another farm */
       404: {
         headers: {
           [name: string]: unknown;
@@ -14453,7 +14453,7 @@ export interface operations {
           "application/problem+json": components["schemas"]["ProblemDocument"];
         };
       };
-      /** @description the address does not take this method */
+      /** @description method not allowed */
       405: {
         headers: {
           [name: string]: unknown;
@@ -14462,7 +14462,7 @@ export interface operations {
           "application/problem+json": components["schemas"]["ProblemDocument"];
         };
       };
-      /** @description our own fault; it is in the log */
+      /** @description server error; see the log */
       500: {
         headers: {
           [name: string]: unknown;
@@ -14471,7 +14471,7 @@ export interface operations {
           "application/problem+json": components["schemas"]["ProblemDocument"];
         };
       };
-      /** @description too much at once, or the database is away: try again after a moment */
+      /** @description busy or database unavailable; retry shortly */
       503: {
         headers: {
           [name: string]: unknown;
@@ -14501,7 +14501,7 @@ export interface operations {
           "application/json": components["schemas"]["Lots"];
         };
       };
-      /** @description nobody is signed in */
+      /** @description not signed in */
       401: {
         headers: {
           [name: string]: unknown;
@@ -14510,7 +14510,7 @@ export interface operations {
           "application/problem+json": components["schemas"]["ProblemDocument"];
         };
       };
-      /** @description not this person’s to do, or asked for by another site’s page */
+      /** @description not allowed for this person, or requested from another site */
       403: {
         headers: {
           [name: string]: unknown;
@@ -14519,7 +14519,7 @@ export interface operations {
           "application/problem+json": components["schemas"]["ProblemDocument"];
         };
       };
-      /** @description no such thing, or another farm’s */
+      /** @description not found, or on another farm */
       404: {
         headers: {
           [name: string]: unknown;
@@ -14528,7 +14528,7 @@ export interface operations {
           "application/problem+json": components["schemas"]["ProblemDocument"];
         };
       };
-      /** @description the address does not take this method */
+      /** @description method not allowed */
       405: {
         headers: {
           [name: string]: unknown;
@@ -14537,7 +14537,7 @@ export interface operations {
           "application/problem+json": components["schemas"]["ProblemDocument"];
         };
       };
-      /** @description our own fault; it is in the log */
+      /** @description server error; see the log */
       500: {
         headers: {
           [name: string]: unknown;
@@ -14546,7 +14546,7 @@ export interface operations {
           "application/problem+json": components["schemas"]["ProblemDocument"];
         };
       };
-      /** @description too much at once, or the database is away: try again after a moment */
+      /** @description busy or database unavailable; retry shortly */
       503: {
         headers: {
           [name: string]: unknown;
@@ -14580,7 +14580,7 @@ export interface operations {
           "application/json": components["schemas"]["LotView"];
         };
       };
-      /** @description the body is no JSON */
+      /** @description the body is not JSON */
       400: {
         headers: {
           [name: string]: unknown;
@@ -14589,7 +14589,7 @@ export interface operations {
           "application/problem+json": components["schemas"]["ProblemDocument"];
         };
       };
-      /** @description nobody is signed in */
+      /** @description not signed in */
       401: {
         headers: {
           [name: string]: unknown;
@@ -14598,7 +14598,7 @@ export interface operations {
           "application/problem+json": components["schemas"]["ProblemDocument"];
         };
       };
-      /** @description not this person’s to do, or asked for by another site’s page */
+      /** @description not allowed for this person, or requested from another site */
       403: {
         headers: {
           [name: string]: unknown;
@@ -14607,7 +14607,7 @@ export interface operations {
           "application/problem+json": components["schemas"]["ProblemDocument"];
         };
       };
-      /** @description no such thing, or another farm’s */
+      /** @description not found, or on another farm */
       404: {
         headers: {
           [name: string]: unknown;
@@ -14616,7 +14616,7 @@ export interface operations {
           "application/problem+json": components["schemas"]["ProblemDocument"];
         };
       };
-      /** @description the address does not take this method */
+      /** @description method not allowed */
       405: {
         headers: {
           [name: string]: unknown;
@@ -14625,7 +14625,7 @@ export interface operations {
           "application/problem+json": components["schemas"]["ProblemDocument"];
         };
       };
-      /** @description the body did not come in time */
+      /** @description the body arrived too late */
       408: {
         headers: {
           [name: string]: unknown;
@@ -14642,7 +14642,7 @@ export interface operations {
           "application/problem+json": components["schemas"]["ProblemDocument"];
         };
       };
-      /** @description the body is larger than is taken */
+      /** @description the body is too large */
       413: {
         headers: {
           [name: string]: unknown;
@@ -14668,7 +14668,7 @@ export interface operations {
           "application/problem+json": components["schemas"]["ProblemDocument"];
         };
       };
-      /** @description our own fault; it is in the log */
+      /** @description server error; see the log */
       500: {
         headers: {
           [name: string]: unknown;
@@ -14677,7 +14677,7 @@ export interface operations {
           "application/problem+json": components["schemas"]["ProblemDocument"];
         };
       };
-      /** @description too much at once, or the database is away: try again after a moment */
+      /** @description busy or database unavailable; retry shortly */
       503: {
         headers: {
           [name: string]: unknown;
@@ -14712,7 +14712,7 @@ export interface operations {
           "application/json": components["schemas"]["EntryView"];
         };
       };
-      /** @description the body is no JSON */
+      /** @description the body is not JSON */
       400: {
         headers: {
           [name: string]: unknown;
@@ -14721,7 +14721,7 @@ export interface operations {
           "application/problem+json": components["schemas"]["ProblemDocument"];
         };
       };
-      /** @description nobody is signed in */
+      /** @description not signed in */
       401: {
         headers: {
           [name: string]: unknown;
@@ -14730,7 +14730,7 @@ export interface operations {
           "application/problem+json": components["schemas"]["ProblemDocument"];
         };
       };
-      /** @description not this person’s to do, or asked for by another site’s page */
+      /** @description not allowed for this person, or requested from another site */
       403: {
         headers: {
           [name: string]: unknown;
@@ -14739,7 +14739,7 @@ export interface operations {
           "application/problem+json": components["schemas"]["ProblemDocument"];
         };
       };
-      /** @description no such thing, or another farm’s */
+      /** @description not found, or on another farm */
       404: {
         headers: {
           [name: string]: unknown;
@@ -14748,7 +14748,7 @@ export interface operations {
           "application/problem+json": components["schemas"]["ProblemDocument"];
         };
       };
-      /** @description the address does not take this method */
+      /** @description method not allowed */
       405: {
         headers: {
           [name: string]: unknown;
@@ -14757,7 +14757,7 @@ export interface operations {
           "application/problem+json": components["schemas"]["ProblemDocument"];
         };
       };
-      /** @description the body did not come in time */
+      /** @description the body arrived too late */
       408: {
         headers: {
           [name: string]: unknown;
@@ -14766,7 +14766,7 @@ export interface operations {
           "application/problem+json": components["schemas"]["ProblemDocument"];
         };
       };
-      /** @description it stands for something else already, or was written anew meanwhile */
+      /** @description already used, or changed in the meantime */
       409: {
         headers: {
           [name: string]: unknown;
@@ -14775,7 +14775,7 @@ export interface operations {
           "application/problem+json": components["schemas"]["ProblemDocument"];
         };
       };
-      /** @description the body is larger than is taken */
+      /** @description the body is too large */
       413: {
         headers: {
           [name: string]: unknown;
@@ -14793,7 +14793,7 @@ export interface operations {
           "application/problem+json": components["schemas"]["ProblemDocument"];
         };
       };
-      /** @description a field can’t be taken */
+      /** @description a field is not valid */
       422: {
         headers: {
           [name: string]: unknown;
@@ -14802,7 +14802,7 @@ export interface operations {
           "application/problem+json": components["schemas"]["ProblemDocument"];
         };
       };
-      /** @description our own fault; it is in the log */
+      /** @description server error; see the log */
       500: {
         headers: {
           [name: string]: unknown;
@@ -14819,7 +14819,7 @@ export interface operations {
           "application/problem+json": components["schemas"]["ProblemDocument"];
         };
       };
-      /** @description too much at once, or the database is away: try again after a moment */
+      /** @description busy or database unavailable; retry shortly */
       503: {
         headers: {
           [name: string]: unknown;
@@ -14849,7 +14849,7 @@ export interface operations {
           "application/json": components["schemas"]["Machines"];
         };
       };
-      /** @description nobody is signed in */
+      /** @description not signed in */
       401: {
         headers: {
           [name: string]: unknown;
@@ -14858,7 +14858,7 @@ export interface operations {
           "application/problem+json": components["schemas"]["ProblemDocument"];
         };
       };
-      /** @description not this person’s to do, or asked for by another site’s page */
+      /** @description not allowed for this person, or requested from another site */
       403: {
         headers: {
           [name: string]: unknown;
@@ -14867,7 +14867,7 @@ export interface operations {
           "application/problem+json": components["schemas"]["ProblemDocument"];
         };
       };
-      /** @description no such thing, or another farm’s */
+      /** @description not found, or on another farm */
       404: {
         headers: {
           [name: string]: unknown;
@@ -14876,7 +14876,7 @@ export interface operations {
           "application/problem+json": components["schemas"]["ProblemDocument"];
         };
       };
-      /** @description the address does not take this method */
+      /** @description method not allowed */
       405: {
         headers: {
           [name: string]: unknown;
@@ -14885,7 +14885,7 @@ export interface operations {
           "application/problem+json": components["schemas"]["ProblemDocument"];
         };
       };
-      /** @description our own fault; it is in the log */
+      /** @description server error; see the log */
       500: {
         headers: {
           [name: string]: unknown;
@@ -14894,7 +14894,7 @@ export interface operations {
           "application/problem+json": components["schemas"]["ProblemDocument"];
         };
       };
-      /** @description too much at once, or the database is away: try again after a moment */
+      /** @description busy or database unavailable; retry shortly */
       503: {
         headers: {
           [name: string]: unknown;
@@ -14924,7 +14924,7 @@ export interface operations {
           "application/json": components["schemas"]["Materials"];
         };
       };
-      /** @description nobody is signed in */
+      /** @description not signed in */
       401: {
         headers: {
           [name: string]: unknown;
@@ -14933,7 +14933,7 @@ export interface operations {
           "application/problem+json": components["schemas"]["ProblemDocument"];
         };
       };
-      /** @description not this person’s to do, or asked for by another site’s page */
+      /** @description not allowed for this person, or requested from another site */
       403: {
         headers: {
           [name: string]: unknown;
@@ -14942,7 +14942,7 @@ export interface operations {
           "application/problem+json": components["schemas"]["ProblemDocument"];
         };
       };
-      /** @description no such thing, or another farm’s */
+      /** @description not found, or on another farm */
       404: {
         headers: {
           [name: string]: unknown;
@@ -14951,7 +14951,7 @@ export interface operations {
           "application/problem+json": components["schemas"]["ProblemDocument"];
         };
       };
-      /** @description the address does not take this method */
+      /** @description method not allowed */
       405: {
         headers: {
           [name: string]: unknown;
@@ -14960,7 +14960,7 @@ export interface operations {
           "application/problem+json": components["schemas"]["ProblemDocument"];
         };
       };
-      /** @description our own fault; it is in the log */
+      /** @description server error; see the log */
       500: {
         headers: {
           [name: string]: unknown;
@@ -14969,7 +14969,7 @@ export interface operations {
           "application/problem+json": components["schemas"]["ProblemDocument"];
         };
       };
-      /** @description too much at once, or the database is away: try again after a moment */
+      /** @description busy or database unavailable; retry shortly */
       503: {
         headers: {
           [name: string]: unknown;
@@ -14999,7 +14999,7 @@ export interface operations {
           "application/json": components["schemas"]["Mixes"];
         };
       };
-      /** @description nobody is signed in */
+      /** @description not signed in */
       401: {
         headers: {
           [name: string]: unknown;
@@ -15008,7 +15008,7 @@ export interface operations {
           "application/problem+json": components["schemas"]["ProblemDocument"];
         };
       };
-      /** @description not this person’s to do, or asked for by another site’s page */
+      /** @description not allowed for this person, or requested from another site */
       403: {
         headers: {
           [name: string]: unknown;
@@ -15017,7 +15017,7 @@ export interface operations {
           "application/problem+json": components["schemas"]["ProblemDocument"];
         };
       };
-      /** @description no such thing, or another farm’s */
+      /** @description not found, or on another farm */
       404: {
         headers: {
           [name: string]: unknown;
@@ -15026,7 +15026,7 @@ export interface operations {
           "application/problem+json": components["schemas"]["ProblemDocument"];
         };
       };
-      /** @description the address does not take this method */
+      /** @description method not allowed */
       405: {
         headers: {
           [name: string]: unknown;
@@ -15035,7 +15035,7 @@ export interface operations {
           "application/problem+json": components["schemas"]["ProblemDocument"];
         };
       };
-      /** @description our own fault; it is in the log */
+      /** @description server error; see the log */
       500: {
         headers: {
           [name: string]: unknown;
@@ -15044,7 +15044,7 @@ export interface operations {
           "application/problem+json": components["schemas"]["ProblemDocument"];
         };
       };
-      /** @description too much at once, or the database is away: try again after a moment */
+      /** @description busy or database unavailable; retry shortly */
       503: {
         headers: {
           [name: string]: unknown;
@@ -15074,7 +15074,7 @@ export interface operations {
           "application/json": components["schemas"]["People"];
         };
       };
-      /** @description nobody is signed in */
+      /** @description not signed in */
       401: {
         headers: {
           [name: string]: unknown;
@@ -15083,7 +15083,7 @@ export interface operations {
           "application/problem+json": components["schemas"]["ProblemDocument"];
         };
       };
-      /** @description not this person’s to do, or asked for by another site’s page */
+      /** @description not allowed for this person, or requested from another site */
       403: {
         headers: {
           [name: string]: unknown;
@@ -15092,7 +15092,7 @@ export interface operations {
           "application/problem+json": components["schemas"]["ProblemDocument"];
         };
       };
-      /** @description no such thing, or another farm’s */
+      /** @description not found, or on another farm */
       404: {
         headers: {
           [name: string]: unknown;
@@ -15101,7 +15101,7 @@ export interface operations {
           "application/problem+json": components["schemas"]["ProblemDocument"];
         };
       };
-      /** @description the address does not take this method */
+      /** @description method not allowed */
       405: {
         headers: {
           [name: string]: unknown;
@@ -15110,7 +15110,7 @@ export interface operations {
           "application/problem+json": components["schemas"]["ProblemDocument"];
         };
       };
-      /** @description our own fault; it is in the log */
+      /** @description server error; see the log */
       500: {
         headers: {
           [name: string]: unknown;
@@ -15119,7 +15119,7 @@ export interface operations {
           "application/problem+json": components["schemas"]["ProblemDocument"];
         };
       };
-      /** @description too much at once, or the database is away: try again after a moment */
+      /** @description busy or database unavailable; retry shortly */
       503: {
         headers: {
           [name: string]: unknown;
@@ -15152,7 +15152,7 @@ export interface operations {
         };
         content?: never;
       };
-      /** @description the body is no JSON */
+      /** @description the body is not JSON */
       400: {
         headers: {
           [name: string]: unknown;
@@ -15161,7 +15161,7 @@ export interface operations {
           "application/problem+json": components["schemas"]["ProblemDocument"];
         };
       };
-      /** @description nobody is signed in */
+      /** @description not signed in */
       401: {
         headers: {
           [name: string]: unknown;
@@ -15170,7 +15170,7 @@ export interface operations {
           "application/problem+json": components["schemas"]["ProblemDocument"];
         };
       };
-      /** @description not this person’s to do, or asked for by another site’s page */
+      /** @description not allowed for this person, or requested from another site */
       403: {
         headers: {
           [name: string]: unknown;
@@ -15179,7 +15179,7 @@ export interface operations {
           "application/problem+json": components["schemas"]["ProblemDocument"];
         };
       };
-      /** @description no such thing, or another farm’s */
+      /** @description not found, or on another farm */
       404: {
         headers: {
           [name: string]: unknown;
@@ -15188,7 +15188,7 @@ export interface operations {
           "application/problem+json": components["schemas"]["ProblemDocument"];
         };
       };
-      /** @description the address does not take this method */
+      /** @description method not allowed */
       405: {
         headers: {
           [name: string]: unknown;
@@ -15197,7 +15197,7 @@ export interface operations {
           "application/problem+json": components["schemas"]["ProblemDocument"];
         };
       };
-      /** @description the body did not come in time */
+      /** @description the body arrived too late */
       408: {
         headers: {
           [name: string]: unknown;
@@ -15214,7 +15214,7 @@ export interface operations {
           "application/problem+json": components["schemas"]["ProblemDocument"];
         };
       };
-      /** @description the body is larger than is taken */
+      /** @description the body is too large */
       413: {
         headers: {
           [name: string]: unknown;
@@ -15232,7 +15232,7 @@ export interface operations {
           "application/problem+json": components["schemas"]["ProblemDocument"];
         };
       };
-      /** @description a field can’t be taken */
+      /** @description a field is not valid */
       422: {
         headers: {
           [name: string]: unknown;
@@ -15241,7 +15241,7 @@ export interface operations {
           "application/problem+json": components["schemas"]["ProblemDocument"];
         };
       };
-      /** @description our own fault; it is in the log */
+      /** @description server error; see the log */
       500: {
         headers: {
           [name: string]: unknown;
@@ -15250,7 +15250,7 @@ export interface operations {
           "application/problem+json": components["schemas"]["ProblemDocument"];
         };
       };
-      /** @description too much at once, or the database is away: try again after a moment */
+      /** @description busy or database unavailable; retry shortly */
       503: {
         headers: {
           [name: string]: unknown;
@@ -15285,7 +15285,7 @@ export interface operations {
           "application/json": components["schemas"]["MadeInvitation"];
         };
       };
-      /** @description the body is no JSON */
+      /** @description the body is not JSON */
       400: {
         headers: {
           [name: string]: unknown;
@@ -15294,7 +15294,7 @@ export interface operations {
           "application/problem+json": components["schemas"]["ProblemDocument"];
         };
       };
-      /** @description nobody is signed in */
+      /** @description not signed in */
       401: {
         headers: {
           [name: string]: unknown;
@@ -15303,7 +15303,7 @@ export interface operations {
           "application/problem+json": components["schemas"]["ProblemDocument"];
         };
       };
-      /** @description not this person’s to do, or asked for by another site’s page */
+      /** @description not allowed for this person, or requested from another site */
       403: {
         headers: {
           [name: string]: unknown;
@@ -15312,7 +15312,7 @@ export interface operations {
           "application/problem+json": components["schemas"]["ProblemDocument"];
         };
       };
-      /** @description no such thing, or another farm’s */
+      /** @description not found, or on another farm */
       404: {
         headers: {
           [name: string]: unknown;
@@ -15321,7 +15321,7 @@ export interface operations {
           "application/problem+json": components["schemas"]["ProblemDocument"];
         };
       };
-      /** @description the address does not take this method */
+      /** @description method not allowed */
       405: {
         headers: {
           [name: string]: unknown;
@@ -15330,7 +15330,7 @@ export interface operations {
           "application/problem+json": components["schemas"]["ProblemDocument"];
         };
       };
-      /** @description the body did not come in time */
+      /** @description the body arrived too late */
       408: {
         headers: {
           [name: string]: unknown;
@@ -15347,7 +15347,7 @@ export interface operations {
           "application/problem+json": components["schemas"]["ProblemDocument"];
         };
       };
-      /** @description the body is larger than is taken */
+      /** @description the body is too large */
       413: {
         headers: {
           [name: string]: unknown;
@@ -15365,7 +15365,7 @@ export interface operations {
           "application/problem+json": components["schemas"]["ProblemDocument"];
         };
       };
-      /** @description a field can’t be taken */
+      /** @description a field is not valid */
       422: {
         headers: {
           [name: string]: unknown;
@@ -15374,7 +15374,7 @@ export interface operations {
           "application/problem+json": components["schemas"]["ProblemDocument"];
         };
       };
-      /** @description our own fault; it is in the log */
+      /** @description server error; see the log */
       500: {
         headers: {
           [name: string]: unknown;
@@ -15383,7 +15383,7 @@ export interface operations {
           "application/problem+json": components["schemas"]["ProblemDocument"];
         };
       };
-      /** @description too much at once, or the database is away: try again after a moment */
+      /** @description busy or database unavailable; retry shortly */
       503: {
         headers: {
           [name: string]: unknown;
@@ -15417,7 +15417,7 @@ export interface operations {
           "application/json": components["schemas"]["PhotoKept"];
         };
       };
-      /** @description the body is no JSON */
+      /** @description the body is not JSON */
       400: {
         headers: {
           [name: string]: unknown;
@@ -15426,7 +15426,7 @@ export interface operations {
           "application/problem+json": components["schemas"]["ProblemDocument"];
         };
       };
-      /** @description nobody is signed in */
+      /** @description not signed in */
       401: {
         headers: {
           [name: string]: unknown;
@@ -15435,7 +15435,7 @@ export interface operations {
           "application/problem+json": components["schemas"]["ProblemDocument"];
         };
       };
-      /** @description not this person’s to do, or asked for by another site’s page */
+      /** @description not allowed for this person, or requested from another site */
       403: {
         headers: {
           [name: string]: unknown;
@@ -15444,7 +15444,7 @@ export interface operations {
           "application/problem+json": components["schemas"]["ProblemDocument"];
         };
       };
-      /** @description no such thing, or another farm’s */
+      /** @description not found, or on another farm */
       404: {
         headers: {
           [name: string]: unknown;
@@ -15453,7 +15453,7 @@ export interface operations {
           "application/problem+json": components["schemas"]["ProblemDocument"];
         };
       };
-      /** @description the address does not take this method */
+      /** @description method not allowed */
       405: {
         headers: {
           [name: string]: unknown;
@@ -15462,7 +15462,7 @@ export interface operations {
           "application/problem+json": components["schemas"]["ProblemDocument"];
         };
       };
-      /** @description the body did not come in time */
+      /** @description the body arrived too late */
       408: {
         headers: {
           [name: string]: unknown;
@@ -15504,7 +15504,7 @@ export interface operations {
           "application/problem+json": components["schemas"]["ProblemDocument"];
         };
       };
-      /** @description our own fault; it is in the log */
+      /** @description server error; see the log */
       500: {
         headers: {
           [name: string]: unknown;
@@ -15513,7 +15513,7 @@ export interface operations {
           "application/problem+json": components["schemas"]["ProblemDocument"];
         };
       };
-      /** @description too much at once, or the database is away: try again after a moment */
+      /** @description busy or database unavailable; retry shortly */
       503: {
         headers: {
           [name: string]: unknown;
@@ -15544,7 +15544,7 @@ export interface operations {
           "image/jpeg": number[];
         };
       };
-      /** @description nobody is signed in */
+      /** @description not signed in */
       401: {
         headers: {
           [name: string]: unknown;
@@ -15553,7 +15553,7 @@ export interface operations {
           "application/problem+json": components["schemas"]["ProblemDocument"];
         };
       };
-      /** @description not this person’s to do, or asked for by another site’s page */
+      /** @description not allowed for this person, or requested from another site */
       403: {
         headers: {
           [name: string]: unknown;
@@ -15570,7 +15570,7 @@ export interface operations {
           "application/problem+json": components["schemas"]["ProblemDocument"];
         };
       };
-      /** @description the address does not take this method */
+      /** @description method not allowed */
       405: {
         headers: {
           [name: string]: unknown;
@@ -15579,7 +15579,7 @@ export interface operations {
           "application/problem+json": components["schemas"]["ProblemDocument"];
         };
       };
-      /** @description our own fault; it is in the log */
+      /** @description server error; see the log */
       500: {
         headers: {
           [name: string]: unknown;
@@ -15588,7 +15588,7 @@ export interface operations {
           "application/problem+json": components["schemas"]["ProblemDocument"];
         };
       };
-      /** @description too much at once, or the database is away: try again after a moment */
+      /** @description busy or database unavailable; retry shortly */
       503: {
         headers: {
           [name: string]: unknown;
@@ -15622,7 +15622,7 @@ export interface operations {
           "application/json": components["schemas"]["Implied"];
         };
       };
-      /** @description the body is no JSON */
+      /** @description the body is not JSON */
       400: {
         headers: {
           [name: string]: unknown;
@@ -15631,7 +15631,7 @@ export interface operations {
           "application/problem+json": components["schemas"]["ProblemDocument"];
         };
       };
-      /** @description nobody is signed in */
+      /** @description not signed in */
       401: {
         headers: {
           [name: string]: unknown;
@@ -15640,7 +15640,7 @@ export interface operations {
           "application/problem+json": components["schemas"]["ProblemDocument"];
         };
       };
-      /** @description not this person’s to do, or asked for by another site’s page */
+      /** @description not allowed for this person, or requested from another site */
       403: {
         headers: {
           [name: string]: unknown;
@@ -15649,7 +15649,7 @@ export interface operations {
           "application/problem+json": components["schemas"]["ProblemDocument"];
         };
       };
-      /** @description no such thing, or another farm’s */
+      /** @description not found, or on another farm */
       404: {
         headers: {
           [name: string]: unknown;
@@ -15658,7 +15658,7 @@ export interface operations {
           "application/problem+json": components["schemas"]["ProblemDocument"];
         };
       };
-      /** @description the address does not take this method */
+      /** @description method not allowed */
       405: {
         headers: {
           [name: string]: unknown;
@@ -15667,7 +15667,7 @@ export interface operations {
           "application/problem+json": components["schemas"]["ProblemDocument"];
         };
       };
-      /** @description the body did not come in time */
+      /** @description the body arrived too late */
       408: {
         headers: {
           [name: string]: unknown;
@@ -15676,7 +15676,7 @@ export interface operations {
           "application/problem+json": components["schemas"]["ProblemDocument"];
         };
       };
-      /** @description it stands for something else already, or was written anew meanwhile */
+      /** @description already used, or changed in the meantime */
       409: {
         headers: {
           [name: string]: unknown;
@@ -15685,7 +15685,7 @@ export interface operations {
           "application/problem+json": components["schemas"]["ProblemDocument"];
         };
       };
-      /** @description the body is larger than is taken */
+      /** @description the body is too large */
       413: {
         headers: {
           [name: string]: unknown;
@@ -15711,7 +15711,7 @@ export interface operations {
           "application/problem+json": components["schemas"]["ProblemDocument"];
         };
       };
-      /** @description our own fault; it is in the log */
+      /** @description server error; see the log */
       500: {
         headers: {
           [name: string]: unknown;
@@ -15720,7 +15720,7 @@ export interface operations {
           "application/problem+json": components["schemas"]["ProblemDocument"];
         };
       };
-      /** @description too much at once, or the database is away: try again after a moment */
+      /** @description busy or database unavailable; retry shortly */
       503: {
         headers: {
           [name: string]: unknown;
@@ -15754,7 +15754,7 @@ export interface operations {
           "application/json": components["schemas"]["PlanComparison"];
         };
       };
-      /** @description the body is no JSON */
+      /** @description the body is not JSON */
       400: {
         headers: {
           [name: string]: unknown;
@@ -15763,7 +15763,7 @@ export interface operations {
           "application/problem+json": components["schemas"]["ProblemDocument"];
         };
       };
-      /** @description nobody is signed in */
+      /** @description not signed in */
       401: {
         headers: {
           [name: string]: unknown;
@@ -15772,7 +15772,7 @@ export interface operations {
           "application/problem+json": components["schemas"]["ProblemDocument"];
         };
       };
-      /** @description not this person’s to do, or asked for by another site’s page */
+      /** @description not allowed for this person, or requested from another site */
       403: {
         headers: {
           [name: string]: unknown;
@@ -15789,7 +15789,7 @@ export interface operations {
           "application/problem+json": components["schemas"]["ProblemDocument"];
         };
       };
-      /** @description the address does not take this method */
+      /** @description method not allowed */
       405: {
         headers: {
           [name: string]: unknown;
@@ -15798,7 +15798,7 @@ export interface operations {
           "application/problem+json": components["schemas"]["ProblemDocument"];
         };
       };
-      /** @description the body did not come in time */
+      /** @description the body arrived too late */
       408: {
         headers: {
           [name: string]: unknown;
@@ -15807,7 +15807,7 @@ export interface operations {
           "application/problem+json": components["schemas"]["ProblemDocument"];
         };
       };
-      /** @description it stands for something else already, or was written anew meanwhile */
+      /** @description already used, or changed in the meantime */
       409: {
         headers: {
           [name: string]: unknown;
@@ -15816,7 +15816,7 @@ export interface operations {
           "application/problem+json": components["schemas"]["ProblemDocument"];
         };
       };
-      /** @description the body is larger than is taken */
+      /** @description the body is too large */
       413: {
         headers: {
           [name: string]: unknown;
@@ -15842,7 +15842,7 @@ export interface operations {
           "application/problem+json": components["schemas"]["ProblemDocument"];
         };
       };
-      /** @description our own fault; it is in the log */
+      /** @description server error; see the log */
       500: {
         headers: {
           [name: string]: unknown;
@@ -15851,7 +15851,7 @@ export interface operations {
           "application/problem+json": components["schemas"]["ProblemDocument"];
         };
       };
-      /** @description too much at once, or the database is away: try again after a moment */
+      /** @description busy or database unavailable; retry shortly */
       503: {
         headers: {
           [name: string]: unknown;
@@ -15881,7 +15881,7 @@ export interface operations {
           "application/json": components["schemas"]["Products"];
         };
       };
-      /** @description nobody is signed in */
+      /** @description not signed in */
       401: {
         headers: {
           [name: string]: unknown;
@@ -15890,7 +15890,7 @@ export interface operations {
           "application/problem+json": components["schemas"]["ProblemDocument"];
         };
       };
-      /** @description not this person’s to do, or asked for by another site’s page */
+      /** @description not allowed for this person, or requested from another site */
       403: {
         headers: {
           [name: string]: unknown;
@@ -15899,7 +15899,7 @@ export interface operations {
           "application/problem+json": components["schemas"]["ProblemDocument"];
         };
       };
-      /** @description no such thing, or another farm’s */
+      /** @description not found, or on another farm */
       404: {
         headers: {
           [name: string]: unknown;
@@ -15908,7 +15908,7 @@ export interface operations {
           "application/problem+json": components["schemas"]["ProblemDocument"];
         };
       };
-      /** @description the address does not take this method */
+      /** @description method not allowed */
       405: {
         headers: {
           [name: string]: unknown;
@@ -15917,7 +15917,7 @@ export interface operations {
           "application/problem+json": components["schemas"]["ProblemDocument"];
         };
       };
-      /** @description our own fault; it is in the log */
+      /** @description server error; see the log */
       500: {
         headers: {
           [name: string]: unknown;
@@ -15926,7 +15926,7 @@ export interface operations {
           "application/problem+json": components["schemas"]["ProblemDocument"];
         };
       };
-      /** @description too much at once, or the database is away: try again after a moment */
+      /** @description busy or database unavailable; retry shortly */
       503: {
         headers: {
           [name: string]: unknown;
@@ -15963,7 +15963,7 @@ export interface operations {
           "application/json": components["schemas"]["Answer_Ranking"];
         };
       };
-      /** @description nobody is signed in */
+      /** @description not signed in */
       401: {
         headers: {
           [name: string]: unknown;
@@ -15972,7 +15972,7 @@ export interface operations {
           "application/problem+json": components["schemas"]["ProblemDocument"];
         };
       };
-      /** @description not this person’s to do, or asked for by another site’s page */
+      /** @description not allowed for this person, or requested from another site */
       403: {
         headers: {
           [name: string]: unknown;
@@ -15981,7 +15981,7 @@ export interface operations {
           "application/problem+json": components["schemas"]["ProblemDocument"];
         };
       };
-      /** @description no such thing, or another farm’s */
+      /** @description not found, or on another farm */
       404: {
         headers: {
           [name: string]: unknown;
@@ -15990,7 +15990,7 @@ export interface operations {
           "application/problem+json": components["schemas"]["ProblemDocument"];
         };
       };
-      /** @description the address does not take this method */
+      /** @description method not allowed */
       405: {
         headers: {
           [name: string]: unknown;
@@ -16007,7 +16007,7 @@ export interface operations {
           "application/problem+json": components["schemas"]["ProblemDocument"];
         };
       };
-      /** @description our own fault; it is in the log */
+      /** @description server error; see the log */
       500: {
         headers: {
           [name: string]: unknown;
@@ -16016,7 +16016,7 @@ export interface operations {
           "application/problem+json": components["schemas"]["ProblemDocument"];
         };
       };
-      /** @description too much at once, or the database is away: try again after a moment */
+      /** @description busy or database unavailable; retry shortly */
       503: {
         headers: {
           [name: string]: unknown;
@@ -16051,7 +16051,7 @@ export interface operations {
           "application/json": components["schemas"]["ScaleView"];
         };
       };
-      /** @description nobody is signed in */
+      /** @description not signed in */
       401: {
         headers: {
           [name: string]: unknown;
@@ -16060,7 +16060,7 @@ export interface operations {
           "application/problem+json": components["schemas"]["ProblemDocument"];
         };
       };
-      /** @description not this person’s to do, or asked for by another site’s page */
+      /** @description not allowed for this person, or requested from another site */
       403: {
         headers: {
           [name: string]: unknown;
@@ -16069,7 +16069,7 @@ export interface operations {
           "application/problem+json": components["schemas"]["ProblemDocument"];
         };
       };
-      /** @description no such thing, or another farm’s */
+      /** @description not found, or on another farm */
       404: {
         headers: {
           [name: string]: unknown;
@@ -16078,7 +16078,7 @@ export interface operations {
           "application/problem+json": components["schemas"]["ProblemDocument"];
         };
       };
-      /** @description the address does not take this method */
+      /** @description method not allowed */
       405: {
         headers: {
           [name: string]: unknown;
@@ -16095,7 +16095,7 @@ export interface operations {
           "application/problem+json": components["schemas"]["ProblemDocument"];
         };
       };
-      /** @description our own fault; it is in the log */
+      /** @description server error; see the log */
       500: {
         headers: {
           [name: string]: unknown;
@@ -16112,7 +16112,7 @@ export interface operations {
           "application/problem+json": components["schemas"]["ProblemDocument"];
         };
       };
-      /** @description too much at once, or the database is away: try again after a moment */
+      /** @description busy or database unavailable; retry shortly */
       503: {
         headers: {
           [name: string]: unknown;
@@ -16142,7 +16142,7 @@ export interface operations {
           "application/json": components["schemas"]["Season"];
         };
       };
-      /** @description nobody is signed in */
+      /** @description not signed in */
       401: {
         headers: {
           [name: string]: unknown;
@@ -16151,7 +16151,7 @@ export interface operations {
           "application/problem+json": components["schemas"]["ProblemDocument"];
         };
       };
-      /** @description not this person’s to do, or asked for by another site’s page */
+      /** @description not allowed for this person, or requested from another site */
       403: {
         headers: {
           [name: string]: unknown;
@@ -16160,7 +16160,7 @@ export interface operations {
           "application/problem+json": components["schemas"]["ProblemDocument"];
         };
       };
-      /** @description no such thing, or another farm’s */
+      /** @description not found, or on another farm */
       404: {
         headers: {
           [name: string]: unknown;
@@ -16169,7 +16169,7 @@ export interface operations {
           "application/problem+json": components["schemas"]["ProblemDocument"];
         };
       };
-      /** @description the address does not take this method */
+      /** @description method not allowed */
       405: {
         headers: {
           [name: string]: unknown;
@@ -16178,7 +16178,7 @@ export interface operations {
           "application/problem+json": components["schemas"]["ProblemDocument"];
         };
       };
-      /** @description our own fault; it is in the log */
+      /** @description server error; see the log */
       500: {
         headers: {
           [name: string]: unknown;
@@ -16187,7 +16187,7 @@ export interface operations {
           "application/problem+json": components["schemas"]["ProblemDocument"];
         };
       };
-      /** @description too much at once, or the database is away: try again after a moment */
+      /** @description busy or database unavailable; retry shortly */
       503: {
         headers: {
           [name: string]: unknown;
@@ -16221,7 +16221,7 @@ export interface operations {
           "application/json": components["schemas"]["ImportView"];
         };
       };
-      /** @description the body is no JSON */
+      /** @description the body is not JSON */
       400: {
         headers: {
           [name: string]: unknown;
@@ -16230,7 +16230,7 @@ export interface operations {
           "application/problem+json": components["schemas"]["ProblemDocument"];
         };
       };
-      /** @description nobody is signed in */
+      /** @description not signed in */
       401: {
         headers: {
           [name: string]: unknown;
@@ -16239,7 +16239,7 @@ export interface operations {
           "application/problem+json": components["schemas"]["ProblemDocument"];
         };
       };
-      /** @description not this person’s to do, or asked for by another site’s page */
+      /** @description not allowed for this person, or requested from another site */
       403: {
         headers: {
           [name: string]: unknown;
@@ -16248,7 +16248,7 @@ export interface operations {
           "application/problem+json": components["schemas"]["ProblemDocument"];
         };
       };
-      /** @description no such thing, or another farm’s */
+      /** @description not found, or on another farm */
       404: {
         headers: {
           [name: string]: unknown;
@@ -16257,7 +16257,7 @@ export interface operations {
           "application/problem+json": components["schemas"]["ProblemDocument"];
         };
       };
-      /** @description the address does not take this method */
+      /** @description method not allowed */
       405: {
         headers: {
           [name: string]: unknown;
@@ -16266,7 +16266,7 @@ export interface operations {
           "application/problem+json": components["schemas"]["ProblemDocument"];
         };
       };
-      /** @description the body did not come in time */
+      /** @description the body arrived too late */
       408: {
         headers: {
           [name: string]: unknown;
@@ -16275,7 +16275,7 @@ export interface operations {
           "application/problem+json": components["schemas"]["ProblemDocument"];
         };
       };
-      /** @description it stands for something else already, or was written anew meanwhile */
+      /** @description already used, or changed in the meantime */
       409: {
         headers: {
           [name: string]: unknown;
@@ -16284,7 +16284,7 @@ export interface operations {
           "application/problem+json": components["schemas"]["ProblemDocument"];
         };
       };
-      /** @description the body is larger than is taken */
+      /** @description the body is too large */
       413: {
         headers: {
           [name: string]: unknown;
@@ -16310,7 +16310,7 @@ export interface operations {
           "application/problem+json": components["schemas"]["ProblemDocument"];
         };
       };
-      /** @description our own fault; it is in the log */
+      /** @description server error; see the log */
       500: {
         headers: {
           [name: string]: unknown;
@@ -16319,7 +16319,7 @@ export interface operations {
           "application/problem+json": components["schemas"]["ProblemDocument"];
         };
       };
-      /** @description too much at once, or the database is away: try again after a moment */
+      /** @description busy or database unavailable; retry shortly */
       503: {
         headers: {
           [name: string]: unknown;
@@ -16354,7 +16354,7 @@ export interface operations {
           "application/json": components["schemas"]["SprayHoursView"];
         };
       };
-      /** @description nobody is signed in */
+      /** @description not signed in */
       401: {
         headers: {
           [name: string]: unknown;
@@ -16363,7 +16363,7 @@ export interface operations {
           "application/problem+json": components["schemas"]["ProblemDocument"];
         };
       };
-      /** @description not this person’s to do, or asked for by another site’s page */
+      /** @description not allowed for this person, or requested from another site */
       403: {
         headers: {
           [name: string]: unknown;
@@ -16380,7 +16380,7 @@ export interface operations {
           "application/problem+json": components["schemas"]["ProblemDocument"];
         };
       };
-      /** @description the address does not take this method */
+      /** @description method not allowed */
       405: {
         headers: {
           [name: string]: unknown;
@@ -16397,7 +16397,7 @@ export interface operations {
           "application/problem+json": components["schemas"]["ProblemDocument"];
         };
       };
-      /** @description our own fault; it is in the log */
+      /** @description server error; see the log */
       500: {
         headers: {
           [name: string]: unknown;
@@ -16406,7 +16406,7 @@ export interface operations {
           "application/problem+json": components["schemas"]["ProblemDocument"];
         };
       };
-      /** @description too much at once, or the database is away: try again after a moment */
+      /** @description busy or database unavailable; retry shortly */
       503: {
         headers: {
           [name: string]: unknown;
@@ -16440,7 +16440,7 @@ export interface operations {
           "application/json": components["schemas"]["StandDetail"];
         };
       };
-      /** @description the body is no JSON */
+      /** @description the body is not JSON */
       400: {
         headers: {
           [name: string]: unknown;
@@ -16449,7 +16449,7 @@ export interface operations {
           "application/problem+json": components["schemas"]["ProblemDocument"];
         };
       };
-      /** @description nobody is signed in */
+      /** @description not signed in */
       401: {
         headers: {
           [name: string]: unknown;
@@ -16458,7 +16458,7 @@ export interface operations {
           "application/problem+json": components["schemas"]["ProblemDocument"];
         };
       };
-      /** @description not this person’s to do, or asked for by another site’s page */
+      /** @description not allowed for this person, or requested from another site */
       403: {
         headers: {
           [name: string]: unknown;
@@ -16475,7 +16475,7 @@ export interface operations {
           "application/problem+json": components["schemas"]["ProblemDocument"];
         };
       };
-      /** @description the address does not take this method */
+      /** @description method not allowed */
       405: {
         headers: {
           [name: string]: unknown;
@@ -16484,7 +16484,7 @@ export interface operations {
           "application/problem+json": components["schemas"]["ProblemDocument"];
         };
       };
-      /** @description the body did not come in time */
+      /** @description the body arrived too late */
       408: {
         headers: {
           [name: string]: unknown;
@@ -16493,7 +16493,7 @@ export interface operations {
           "application/problem+json": components["schemas"]["ProblemDocument"];
         };
       };
-      /** @description it stands for something else already, or was written anew meanwhile */
+      /** @description already used, or changed in the meantime */
       409: {
         headers: {
           [name: string]: unknown;
@@ -16502,7 +16502,7 @@ export interface operations {
           "application/problem+json": components["schemas"]["ProblemDocument"];
         };
       };
-      /** @description the body is larger than is taken */
+      /** @description the body is too large */
       413: {
         headers: {
           [name: string]: unknown;
@@ -16528,7 +16528,7 @@ export interface operations {
           "application/problem+json": components["schemas"]["ProblemDocument"];
         };
       };
-      /** @description our own fault; it is in the log */
+      /** @description server error; see the log */
       500: {
         headers: {
           [name: string]: unknown;
@@ -16537,7 +16537,7 @@ export interface operations {
           "application/problem+json": components["schemas"]["ProblemDocument"];
         };
       };
-      /** @description too much at once, or the database is away: try again after a moment */
+      /** @description busy or database unavailable; retry shortly */
       503: {
         headers: {
           [name: string]: unknown;
@@ -16568,7 +16568,7 @@ export interface operations {
           "application/json": components["schemas"]["StandDetail"];
         };
       };
-      /** @description nobody is signed in */
+      /** @description not signed in */
       401: {
         headers: {
           [name: string]: unknown;
@@ -16577,7 +16577,7 @@ export interface operations {
           "application/problem+json": components["schemas"]["ProblemDocument"];
         };
       };
-      /** @description not this person’s to do, or asked for by another site’s page */
+      /** @description not allowed for this person, or requested from another site */
       403: {
         headers: {
           [name: string]: unknown;
@@ -16594,7 +16594,7 @@ export interface operations {
           "application/problem+json": components["schemas"]["ProblemDocument"];
         };
       };
-      /** @description the address does not take this method */
+      /** @description method not allowed */
       405: {
         headers: {
           [name: string]: unknown;
@@ -16603,7 +16603,7 @@ export interface operations {
           "application/problem+json": components["schemas"]["ProblemDocument"];
         };
       };
-      /** @description our own fault; it is in the log */
+      /** @description server error; see the log */
       500: {
         headers: {
           [name: string]: unknown;
@@ -16612,7 +16612,7 @@ export interface operations {
           "application/problem+json": components["schemas"]["ProblemDocument"];
         };
       };
-      /** @description too much at once, or the database is away: try again after a moment */
+      /** @description busy or database unavailable; retry shortly */
       503: {
         headers: {
           [name: string]: unknown;
@@ -16643,7 +16643,7 @@ export interface operations {
           "application/json": components["schemas"]["GrowthView"];
         };
       };
-      /** @description nobody is signed in */
+      /** @description not signed in */
       401: {
         headers: {
           [name: string]: unknown;
@@ -16652,7 +16652,7 @@ export interface operations {
           "application/problem+json": components["schemas"]["ProblemDocument"];
         };
       };
-      /** @description not this person’s to do, or asked for by another site’s page */
+      /** @description not allowed for this person, or requested from another site */
       403: {
         headers: {
           [name: string]: unknown;
@@ -16669,7 +16669,7 @@ export interface operations {
           "application/problem+json": components["schemas"]["ProblemDocument"];
         };
       };
-      /** @description the address does not take this method */
+      /** @description method not allowed */
       405: {
         headers: {
           [name: string]: unknown;
@@ -16678,7 +16678,7 @@ export interface operations {
           "application/problem+json": components["schemas"]["ProblemDocument"];
         };
       };
-      /** @description our own fault; it is in the log */
+      /** @description server error; see the log */
       500: {
         headers: {
           [name: string]: unknown;
@@ -16687,7 +16687,7 @@ export interface operations {
           "application/problem+json": components["schemas"]["ProblemDocument"];
         };
       };
-      /** @description too much at once, or the database is away: try again after a moment */
+      /** @description busy or database unavailable; retry shortly */
       503: {
         headers: {
           [name: string]: unknown;
@@ -16721,7 +16721,7 @@ export interface operations {
           "application/json": components["schemas"]["RestView"];
         };
       };
-      /** @description nobody is signed in */
+      /** @description not signed in */
       401: {
         headers: {
           [name: string]: unknown;
@@ -16730,7 +16730,7 @@ export interface operations {
           "application/problem+json": components["schemas"]["ProblemDocument"];
         };
       };
-      /** @description not this person’s to do, or asked for by another site’s page */
+      /** @description not allowed for this person, or requested from another site */
       403: {
         headers: {
           [name: string]: unknown;
@@ -16747,7 +16747,7 @@ export interface operations {
           "application/problem+json": components["schemas"]["ProblemDocument"];
         };
       };
-      /** @description the address does not take this method */
+      /** @description method not allowed */
       405: {
         headers: {
           [name: string]: unknown;
@@ -16764,7 +16764,7 @@ export interface operations {
           "application/problem+json": components["schemas"]["ProblemDocument"];
         };
       };
-      /** @description our own fault; it is in the log */
+      /** @description server error; see the log */
       500: {
         headers: {
           [name: string]: unknown;
@@ -16773,7 +16773,7 @@ export interface operations {
           "application/problem+json": components["schemas"]["ProblemDocument"];
         };
       };
-      /** @description too much at once, or the database is away: try again after a moment */
+      /** @description busy or database unavailable; retry shortly */
       503: {
         headers: {
           [name: string]: unknown;
@@ -16807,7 +16807,7 @@ export interface operations {
           "application/json": components["schemas"]["StationView"];
         };
       };
-      /** @description the body is no JSON */
+      /** @description the body is not JSON */
       400: {
         headers: {
           [name: string]: unknown;
@@ -16816,7 +16816,7 @@ export interface operations {
           "application/problem+json": components["schemas"]["ProblemDocument"];
         };
       };
-      /** @description nobody is signed in */
+      /** @description not signed in */
       401: {
         headers: {
           [name: string]: unknown;
@@ -16825,7 +16825,7 @@ export interface operations {
           "application/problem+json": components["schemas"]["ProblemDocument"];
         };
       };
-      /** @description not this person’s to do, or asked for by another site’s page */
+      /** @description not allowed for this person, or requested from another site */
       403: {
         headers: {
           [name: string]: unknown;
@@ -16834,7 +16834,7 @@ export interface operations {
           "application/problem+json": components["schemas"]["ProblemDocument"];
         };
       };
-      /** @description no such thing, or another farm’s */
+      /** @description not found, or on another farm */
       404: {
         headers: {
           [name: string]: unknown;
@@ -16843,7 +16843,7 @@ export interface operations {
           "application/problem+json": components["schemas"]["ProblemDocument"];
         };
       };
-      /** @description the address does not take this method */
+      /** @description method not allowed */
       405: {
         headers: {
           [name: string]: unknown;
@@ -16852,7 +16852,7 @@ export interface operations {
           "application/problem+json": components["schemas"]["ProblemDocument"];
         };
       };
-      /** @description the body did not come in time */
+      /** @description the body arrived too late */
       408: {
         headers: {
           [name: string]: unknown;
@@ -16869,7 +16869,7 @@ export interface operations {
           "application/problem+json": components["schemas"]["ProblemDocument"];
         };
       };
-      /** @description the body is larger than is taken */
+      /** @description the body is too large */
       413: {
         headers: {
           [name: string]: unknown;
@@ -16895,7 +16895,7 @@ export interface operations {
           "application/problem+json": components["schemas"]["ProblemDocument"];
         };
       };
-      /** @description our own fault; it is in the log */
+      /** @description server error; see the log */
       500: {
         headers: {
           [name: string]: unknown;
@@ -16904,7 +16904,7 @@ export interface operations {
           "application/problem+json": components["schemas"]["ProblemDocument"];
         };
       };
-      /** @description too much at once, or the database is away: try again after a moment */
+      /** @description busy or database unavailable; retry shortly */
       503: {
         headers: {
           [name: string]: unknown;
@@ -16934,7 +16934,7 @@ export interface operations {
           "application/json": components["schemas"]["StationView"];
         };
       };
-      /** @description nobody is signed in */
+      /** @description not signed in */
       401: {
         headers: {
           [name: string]: unknown;
@@ -16943,7 +16943,7 @@ export interface operations {
           "application/problem+json": components["schemas"]["ProblemDocument"];
         };
       };
-      /** @description not this person’s to do, or asked for by another site’s page */
+      /** @description not allowed for this person, or requested from another site */
       403: {
         headers: {
           [name: string]: unknown;
@@ -16952,7 +16952,7 @@ export interface operations {
           "application/problem+json": components["schemas"]["ProblemDocument"];
         };
       };
-      /** @description no such thing, or another farm’s */
+      /** @description not found, or on another farm */
       404: {
         headers: {
           [name: string]: unknown;
@@ -16961,7 +16961,7 @@ export interface operations {
           "application/problem+json": components["schemas"]["ProblemDocument"];
         };
       };
-      /** @description the address does not take this method */
+      /** @description method not allowed */
       405: {
         headers: {
           [name: string]: unknown;
@@ -16978,7 +16978,7 @@ export interface operations {
           "application/problem+json": components["schemas"]["ProblemDocument"];
         };
       };
-      /** @description our own fault; it is in the log */
+      /** @description server error; see the log */
       500: {
         headers: {
           [name: string]: unknown;
@@ -16995,7 +16995,7 @@ export interface operations {
           "application/problem+json": components["schemas"]["ProblemDocument"];
         };
       };
-      /** @description too much at once, or the database is away: try again after a moment */
+      /** @description busy or database unavailable; retry shortly */
       503: {
         headers: {
           [name: string]: unknown;
@@ -17030,7 +17030,7 @@ export interface operations {
           "application/json": components["schemas"]["Varieties"];
         };
       };
-      /** @description nobody is signed in */
+      /** @description not signed in */
       401: {
         headers: {
           [name: string]: unknown;
@@ -17039,7 +17039,7 @@ export interface operations {
           "application/problem+json": components["schemas"]["ProblemDocument"];
         };
       };
-      /** @description not this person’s to do, or asked for by another site’s page */
+      /** @description not allowed for this person, or requested from another site */
       403: {
         headers: {
           [name: string]: unknown;
@@ -17048,7 +17048,7 @@ export interface operations {
           "application/problem+json": components["schemas"]["ProblemDocument"];
         };
       };
-      /** @description no such thing, or another farm’s */
+      /** @description not found, or on another farm */
       404: {
         headers: {
           [name: string]: unknown;
@@ -17057,7 +17057,7 @@ export interface operations {
           "application/problem+json": components["schemas"]["ProblemDocument"];
         };
       };
-      /** @description the address does not take this method */
+      /** @description method not allowed */
       405: {
         headers: {
           [name: string]: unknown;
@@ -17074,7 +17074,7 @@ export interface operations {
           "application/problem+json": components["schemas"]["ProblemDocument"];
         };
       };
-      /** @description our own fault; it is in the log */
+      /** @description server error; see the log */
       500: {
         headers: {
           [name: string]: unknown;
@@ -17083,7 +17083,7 @@ export interface operations {
           "application/problem+json": components["schemas"]["ProblemDocument"];
         };
       };
-      /** @description too much at once, or the database is away: try again after a moment */
+      /** @description busy or database unavailable; retry shortly */
       503: {
         headers: {
           [name: string]: unknown;
@@ -17118,7 +17118,7 @@ export interface operations {
           "application/json": components["schemas"]["WeatherView"];
         };
       };
-      /** @description nobody is signed in */
+      /** @description not signed in */
       401: {
         headers: {
           [name: string]: unknown;
@@ -17127,7 +17127,7 @@ export interface operations {
           "application/problem+json": components["schemas"]["ProblemDocument"];
         };
       };
-      /** @description not this person’s to do, or asked for by another site’s page */
+      /** @description not allowed for this person, or requested from another site */
       403: {
         headers: {
           [name: string]: unknown;
@@ -17136,7 +17136,7 @@ export interface operations {
           "application/problem+json": components["schemas"]["ProblemDocument"];
         };
       };
-      /** @description no such thing, or another farm’s */
+      /** @description not found, or on another farm */
       404: {
         headers: {
           [name: string]: unknown;
@@ -17145,7 +17145,7 @@ export interface operations {
           "application/problem+json": components["schemas"]["ProblemDocument"];
         };
       };
-      /** @description the address does not take this method */
+      /** @description method not allowed */
       405: {
         headers: {
           [name: string]: unknown;
@@ -17162,7 +17162,7 @@ export interface operations {
           "application/problem+json": components["schemas"]["ProblemDocument"];
         };
       };
-      /** @description our own fault; it is in the log */
+      /** @description server error; see the log */
       500: {
         headers: {
           [name: string]: unknown;
@@ -17171,7 +17171,7 @@ export interface operations {
           "application/problem+json": components["schemas"]["ProblemDocument"];
         };
       };
-      /** @description too much at once, or the database is away: try again after a moment */
+      /** @description busy or database unavailable; retry shortly */
       503: {
         headers: {
           [name: string]: unknown;
@@ -17201,7 +17201,7 @@ export interface operations {
           "application/json": components["schemas"]["WeatherImports"];
         };
       };
-      /** @description nobody is signed in */
+      /** @description not signed in */
       401: {
         headers: {
           [name: string]: unknown;
@@ -17210,7 +17210,7 @@ export interface operations {
           "application/problem+json": components["schemas"]["ProblemDocument"];
         };
       };
-      /** @description not this person’s to do, or asked for by another site’s page */
+      /** @description not allowed for this person, or requested from another site */
       403: {
         headers: {
           [name: string]: unknown;
@@ -17219,7 +17219,7 @@ export interface operations {
           "application/problem+json": components["schemas"]["ProblemDocument"];
         };
       };
-      /** @description no such thing, or another farm’s */
+      /** @description not found, or on another farm */
       404: {
         headers: {
           [name: string]: unknown;
@@ -17228,7 +17228,7 @@ export interface operations {
           "application/problem+json": components["schemas"]["ProblemDocument"];
         };
       };
-      /** @description the address does not take this method */
+      /** @description method not allowed */
       405: {
         headers: {
           [name: string]: unknown;
@@ -17237,7 +17237,7 @@ export interface operations {
           "application/problem+json": components["schemas"]["ProblemDocument"];
         };
       };
-      /** @description our own fault; it is in the log */
+      /** @description server error; see the log */
       500: {
         headers: {
           [name: string]: unknown;
@@ -17246,7 +17246,7 @@ export interface operations {
           "application/problem+json": components["schemas"]["ProblemDocument"];
         };
       };
-      /** @description too much at once, or the database is away: try again after a moment */
+      /** @description busy or database unavailable; retry shortly */
       503: {
         headers: {
           [name: string]: unknown;
@@ -17280,7 +17280,7 @@ export interface operations {
           "application/json": components["schemas"]["WeatherFileView"];
         };
       };
-      /** @description the body is no JSON */
+      /** @description the body is not JSON */
       400: {
         headers: {
           [name: string]: unknown;
@@ -17289,7 +17289,7 @@ export interface operations {
           "application/problem+json": components["schemas"]["ProblemDocument"];
         };
       };
-      /** @description nobody is signed in */
+      /** @description not signed in */
       401: {
         headers: {
           [name: string]: unknown;
@@ -17298,7 +17298,7 @@ export interface operations {
           "application/problem+json": components["schemas"]["ProblemDocument"];
         };
       };
-      /** @description not this person’s to do, or asked for by another site’s page */
+      /** @description not allowed for this person, or requested from another site */
       403: {
         headers: {
           [name: string]: unknown;
@@ -17307,7 +17307,7 @@ export interface operations {
           "application/problem+json": components["schemas"]["ProblemDocument"];
         };
       };
-      /** @description no such thing, or another farm’s */
+      /** @description not found, or on another farm */
       404: {
         headers: {
           [name: string]: unknown;
@@ -17316,7 +17316,7 @@ export interface operations {
           "application/problem+json": components["schemas"]["ProblemDocument"];
         };
       };
-      /** @description the address does not take this method */
+      /** @description method not allowed */
       405: {
         headers: {
           [name: string]: unknown;
@@ -17325,7 +17325,7 @@ export interface operations {
           "application/problem+json": components["schemas"]["ProblemDocument"];
         };
       };
-      /** @description the body did not come in time */
+      /** @description the body arrived too late */
       408: {
         headers: {
           [name: string]: unknown;
@@ -17367,7 +17367,7 @@ export interface operations {
           "application/problem+json": components["schemas"]["ProblemDocument"];
         };
       };
-      /** @description our own fault; it is in the log */
+      /** @description server error; see the log */
       500: {
         headers: {
           [name: string]: unknown;
@@ -17376,7 +17376,7 @@ export interface operations {
           "application/problem+json": components["schemas"]["ProblemDocument"];
         };
       };
-      /** @description too much at once, or the database is away: try again after a moment */
+      /** @description busy or database unavailable; retry shortly */
       503: {
         headers: {
           [name: string]: unknown;
@@ -17411,7 +17411,7 @@ export interface operations {
           "application/json": components["schemas"]["HoursView"];
         };
       };
-      /** @description nobody is signed in */
+      /** @description not signed in */
       401: {
         headers: {
           [name: string]: unknown;
@@ -17420,7 +17420,7 @@ export interface operations {
           "application/problem+json": components["schemas"]["ProblemDocument"];
         };
       };
-      /** @description not this person’s to do, or asked for by another site’s page */
+      /** @description not allowed for this person, or requested from another site */
       403: {
         headers: {
           [name: string]: unknown;
@@ -17429,7 +17429,7 @@ export interface operations {
           "application/problem+json": components["schemas"]["ProblemDocument"];
         };
       };
-      /** @description no such thing, or another farm’s */
+      /** @description not found, or on another farm */
       404: {
         headers: {
           [name: string]: unknown;
@@ -17438,7 +17438,7 @@ export interface operations {
           "application/problem+json": components["schemas"]["ProblemDocument"];
         };
       };
-      /** @description the address does not take this method */
+      /** @description method not allowed */
       405: {
         headers: {
           [name: string]: unknown;
@@ -17455,7 +17455,7 @@ export interface operations {
           "application/problem+json": components["schemas"]["ProblemDocument"];
         };
       };
-      /** @description our own fault; it is in the log */
+      /** @description server error; see the log */
       500: {
         headers: {
           [name: string]: unknown;
@@ -17464,7 +17464,7 @@ export interface operations {
           "application/problem+json": components["schemas"]["ProblemDocument"];
         };
       };
-      /** @description too much at once, or the database is away: try again after a moment */
+      /** @description busy or database unavailable; retry shortly */
       503: {
         headers: {
           [name: string]: unknown;
@@ -17494,7 +17494,7 @@ export interface operations {
           "text/csv": string;
         };
       };
-      /** @description nobody is signed in */
+      /** @description not signed in */
       401: {
         headers: {
           [name: string]: unknown;
@@ -17503,7 +17503,7 @@ export interface operations {
           "application/problem+json": components["schemas"]["ProblemDocument"];
         };
       };
-      /** @description not this person’s to do, or asked for by another site’s page */
+      /** @description not allowed for this person, or requested from another site */
       403: {
         headers: {
           [name: string]: unknown;
@@ -17520,7 +17520,7 @@ export interface operations {
           "application/problem+json": components["schemas"]["ProblemDocument"];
         };
       };
-      /** @description the address does not take this method */
+      /** @description method not allowed */
       405: {
         headers: {
           [name: string]: unknown;
@@ -17529,7 +17529,7 @@ export interface operations {
           "application/problem+json": components["schemas"]["ProblemDocument"];
         };
       };
-      /** @description our own fault; it is in the log */
+      /** @description server error; see the log */
       500: {
         headers: {
           [name: string]: unknown;
@@ -17538,7 +17538,7 @@ export interface operations {
           "application/problem+json": components["schemas"]["ProblemDocument"];
         };
       };
-      /** @description too much at once, or the database is away: try again after a moment */
+      /** @description busy or database unavailable; retry shortly */
       503: {
         headers: {
           [name: string]: unknown;
@@ -17572,7 +17572,7 @@ export interface operations {
           "application/json": components["schemas"]["WindowsView"];
         };
       };
-      /** @description the body is no JSON */
+      /** @description the body is not JSON */
       400: {
         headers: {
           [name: string]: unknown;
@@ -17581,7 +17581,7 @@ export interface operations {
           "application/problem+json": components["schemas"]["ProblemDocument"];
         };
       };
-      /** @description nobody is signed in */
+      /** @description not signed in */
       401: {
         headers: {
           [name: string]: unknown;
@@ -17590,7 +17590,7 @@ export interface operations {
           "application/problem+json": components["schemas"]["ProblemDocument"];
         };
       };
-      /** @description not this person’s to do, or asked for by another site’s page */
+      /** @description not allowed for this person, or requested from another site */
       403: {
         headers: {
           [name: string]: unknown;
@@ -17607,7 +17607,7 @@ export interface operations {
           "application/problem+json": components["schemas"]["ProblemDocument"];
         };
       };
-      /** @description the address does not take this method */
+      /** @description method not allowed */
       405: {
         headers: {
           [name: string]: unknown;
@@ -17616,7 +17616,7 @@ export interface operations {
           "application/problem+json": components["schemas"]["ProblemDocument"];
         };
       };
-      /** @description the body did not come in time */
+      /** @description the body arrived too late */
       408: {
         headers: {
           [name: string]: unknown;
@@ -17625,7 +17625,7 @@ export interface operations {
           "application/problem+json": components["schemas"]["ProblemDocument"];
         };
       };
-      /** @description it stands for something else already, or was written anew meanwhile */
+      /** @description already used, or changed in the meantime */
       409: {
         headers: {
           [name: string]: unknown;
@@ -17634,7 +17634,7 @@ export interface operations {
           "application/problem+json": components["schemas"]["ProblemDocument"];
         };
       };
-      /** @description the body is larger than is taken */
+      /** @description the body is too large */
       413: {
         headers: {
           [name: string]: unknown;
@@ -17660,7 +17660,7 @@ export interface operations {
           "application/problem+json": components["schemas"]["ProblemDocument"];
         };
       };
-      /** @description our own fault; it is in the log */
+      /** @description server error; see the log */
       500: {
         headers: {
           [name: string]: unknown;
@@ -17669,7 +17669,7 @@ export interface operations {
           "application/problem+json": components["schemas"]["ProblemDocument"];
         };
       };
-      /** @description too much at once, or the database is away: try again after a moment */
+      /** @description busy or database unavailable; retry shortly */
       503: {
         headers: {
           [name: string]: unknown;
@@ -17697,7 +17697,7 @@ export interface operations {
           "application/json": components["schemas"]["FirstVisit"];
         };
       };
-      /** @description not this person’s to do, or asked for by another site’s page */
+      /** @description not allowed for this person, or requested from another site */
       403: {
         headers: {
           [name: string]: unknown;
@@ -17706,7 +17706,7 @@ export interface operations {
           "application/problem+json": components["schemas"]["ProblemDocument"];
         };
       };
-      /** @description no such thing, or another farm’s */
+      /** @description not found, or on another farm */
       404: {
         headers: {
           [name: string]: unknown;
@@ -17715,7 +17715,7 @@ export interface operations {
           "application/problem+json": components["schemas"]["ProblemDocument"];
         };
       };
-      /** @description the address does not take this method */
+      /** @description method not allowed */
       405: {
         headers: {
           [name: string]: unknown;
@@ -17724,7 +17724,7 @@ export interface operations {
           "application/problem+json": components["schemas"]["ProblemDocument"];
         };
       };
-      /** @description our own fault; it is in the log */
+      /** @description server error; see the log */
       500: {
         headers: {
           [name: string]: unknown;
@@ -17733,7 +17733,7 @@ export interface operations {
           "application/problem+json": components["schemas"]["ProblemDocument"];
         };
       };
-      /** @description too much at once, or the database is away: try again after a moment */
+      /** @description busy or database unavailable; retry shortly */
       503: {
         headers: {
           [name: string]: unknown;
@@ -17765,7 +17765,7 @@ export interface operations {
           "application/json": components["schemas"]["Me"];
         };
       };
-      /** @description the body is no JSON */
+      /** @description the body is not JSON */
       400: {
         headers: {
           [name: string]: unknown;
@@ -17774,7 +17774,7 @@ export interface operations {
           "application/problem+json": components["schemas"]["ProblemDocument"];
         };
       };
-      /** @description not this person’s to do, or asked for by another site’s page */
+      /** @description not allowed for this person, or requested from another site */
       403: {
         headers: {
           [name: string]: unknown;
@@ -17783,7 +17783,7 @@ export interface operations {
           "application/problem+json": components["schemas"]["ProblemDocument"];
         };
       };
-      /** @description no such thing, or another farm’s */
+      /** @description not found, or on another farm */
       404: {
         headers: {
           [name: string]: unknown;
@@ -17792,7 +17792,7 @@ export interface operations {
           "application/problem+json": components["schemas"]["ProblemDocument"];
         };
       };
-      /** @description the address does not take this method */
+      /** @description method not allowed */
       405: {
         headers: {
           [name: string]: unknown;
@@ -17801,7 +17801,7 @@ export interface operations {
           "application/problem+json": components["schemas"]["ProblemDocument"];
         };
       };
-      /** @description the body did not come in time */
+      /** @description the body arrived too late */
       408: {
         headers: {
           [name: string]: unknown;
@@ -17818,7 +17818,7 @@ export interface operations {
           "application/problem+json": components["schemas"]["ProblemDocument"];
         };
       };
-      /** @description the body is larger than is taken */
+      /** @description the body is too large */
       413: {
         headers: {
           [name: string]: unknown;
@@ -17844,7 +17844,7 @@ export interface operations {
           "application/problem+json": components["schemas"]["ProblemDocument"];
         };
       };
-      /** @description our own fault; it is in the log */
+      /** @description server error; see the log */
       500: {
         headers: {
           [name: string]: unknown;
@@ -17853,7 +17853,7 @@ export interface operations {
           "application/problem+json": components["schemas"]["ProblemDocument"];
         };
       };
-      /** @description too much at once, or the database is away: try again after a moment */
+      /** @description busy or database unavailable; retry shortly */
       503: {
         headers: {
           [name: string]: unknown;
@@ -17881,7 +17881,7 @@ export interface operations {
           "application/json": components["schemas"]["Health"];
         };
       };
-      /** @description not this person’s to do, or asked for by another site’s page */
+      /** @description not allowed for this person, or requested from another site */
       403: {
         headers: {
           [name: string]: unknown;
@@ -17890,7 +17890,7 @@ export interface operations {
           "application/problem+json": components["schemas"]["ProblemDocument"];
         };
       };
-      /** @description no such thing, or another farm’s */
+      /** @description not found, or on another farm */
       404: {
         headers: {
           [name: string]: unknown;
@@ -17899,7 +17899,7 @@ export interface operations {
           "application/problem+json": components["schemas"]["ProblemDocument"];
         };
       };
-      /** @description the address does not take this method */
+      /** @description method not allowed */
       405: {
         headers: {
           [name: string]: unknown;
@@ -17908,7 +17908,7 @@ export interface operations {
           "application/problem+json": components["schemas"]["ProblemDocument"];
         };
       };
-      /** @description our own fault; it is in the log */
+      /** @description server error; see the log */
       500: {
         headers: {
           [name: string]: unknown;
@@ -17946,7 +17946,7 @@ export interface operations {
           "application/json": components["schemas"]["AskedView"];
         };
       };
-      /** @description not this person’s to do, or asked for by another site’s page */
+      /** @description not allowed for this person, or requested from another site */
       403: {
         headers: {
           [name: string]: unknown;
@@ -17955,7 +17955,7 @@ export interface operations {
           "application/problem+json": components["schemas"]["ProblemDocument"];
         };
       };
-      /** @description no such thing, or another farm’s */
+      /** @description not found, or on another farm */
       404: {
         headers: {
           [name: string]: unknown;
@@ -17964,7 +17964,7 @@ export interface operations {
           "application/problem+json": components["schemas"]["ProblemDocument"];
         };
       };
-      /** @description the address does not take this method */
+      /** @description method not allowed */
       405: {
         headers: {
           [name: string]: unknown;
@@ -17981,7 +17981,7 @@ export interface operations {
           "application/problem+json": components["schemas"]["ProblemDocument"];
         };
       };
-      /** @description our own fault; it is in the log */
+      /** @description server error; see the log */
       500: {
         headers: {
           [name: string]: unknown;
@@ -17990,7 +17990,7 @@ export interface operations {
           "application/problem+json": components["schemas"]["ProblemDocument"];
         };
       };
-      /** @description too much at once, or the database is away: try again after a moment */
+      /** @description busy or database unavailable; retry shortly */
       503: {
         headers: {
           [name: string]: unknown;
@@ -18020,7 +18020,7 @@ export interface operations {
           "application/json": components["schemas"]["Arrived"];
         };
       };
-      /** @description nobody is signed in */
+      /** @description not signed in */
       401: {
         headers: {
           [name: string]: unknown;
@@ -18029,7 +18029,7 @@ export interface operations {
           "application/problem+json": components["schemas"]["ProblemDocument"];
         };
       };
-      /** @description not this person’s to do, or asked for by another site’s page */
+      /** @description not allowed for this person, or requested from another site */
       403: {
         headers: {
           [name: string]: unknown;
@@ -18038,7 +18038,7 @@ export interface operations {
           "application/problem+json": components["schemas"]["ProblemDocument"];
         };
       };
-      /** @description no such thing, or another farm’s */
+      /** @description not found, or on another farm */
       404: {
         headers: {
           [name: string]: unknown;
@@ -18047,7 +18047,7 @@ export interface operations {
           "application/problem+json": components["schemas"]["ProblemDocument"];
         };
       };
-      /** @description the address does not take this method */
+      /** @description method not allowed */
       405: {
         headers: {
           [name: string]: unknown;
@@ -18064,7 +18064,7 @@ export interface operations {
           "application/problem+json": components["schemas"]["ProblemDocument"];
         };
       };
-      /** @description our own fault; it is in the log */
+      /** @description server error; see the log */
       500: {
         headers: {
           [name: string]: unknown;
@@ -18073,7 +18073,7 @@ export interface operations {
           "application/problem+json": components["schemas"]["ProblemDocument"];
         };
       };
-      /** @description too much at once, or the database is away: try again after a moment */
+      /** @description busy or database unavailable; retry shortly */
       503: {
         headers: {
           [name: string]: unknown;
@@ -18107,7 +18107,7 @@ export interface operations {
           "application/json": components["schemas"]["Arrived"];
         };
       };
-      /** @description the body is no JSON */
+      /** @description the body is not JSON */
       400: {
         headers: {
           [name: string]: unknown;
@@ -18116,7 +18116,7 @@ export interface operations {
           "application/problem+json": components["schemas"]["ProblemDocument"];
         };
       };
-      /** @description not this person’s to do, or asked for by another site’s page */
+      /** @description not allowed for this person, or requested from another site */
       403: {
         headers: {
           [name: string]: unknown;
@@ -18125,7 +18125,7 @@ export interface operations {
           "application/problem+json": components["schemas"]["ProblemDocument"];
         };
       };
-      /** @description no such thing, or another farm’s */
+      /** @description not found, or on another farm */
       404: {
         headers: {
           [name: string]: unknown;
@@ -18134,7 +18134,7 @@ export interface operations {
           "application/problem+json": components["schemas"]["ProblemDocument"];
         };
       };
-      /** @description the address does not take this method */
+      /** @description method not allowed */
       405: {
         headers: {
           [name: string]: unknown;
@@ -18143,7 +18143,7 @@ export interface operations {
           "application/problem+json": components["schemas"]["ProblemDocument"];
         };
       };
-      /** @description the body did not come in time */
+      /** @description the body arrived too late */
       408: {
         headers: {
           [name: string]: unknown;
@@ -18160,7 +18160,7 @@ export interface operations {
           "application/problem+json": components["schemas"]["ProblemDocument"];
         };
       };
-      /** @description the body is larger than is taken */
+      /** @description the body is too large */
       413: {
         headers: {
           [name: string]: unknown;
@@ -18186,7 +18186,7 @@ export interface operations {
           "application/problem+json": components["schemas"]["ProblemDocument"];
         };
       };
-      /** @description our own fault; it is in the log */
+      /** @description server error; see the log */
       500: {
         headers: {
           [name: string]: unknown;
@@ -18195,7 +18195,7 @@ export interface operations {
           "application/problem+json": components["schemas"]["ProblemDocument"];
         };
       };
-      /** @description too much at once, or the database is away: try again after a moment */
+      /** @description busy or database unavailable; retry shortly */
       503: {
         headers: {
           [name: string]: unknown;
@@ -18231,7 +18231,7 @@ export interface operations {
           "application/problem+json": components["schemas"]["ProblemDocument"];
         };
       };
-      /** @description not this person’s to do, or asked for by another site’s page */
+      /** @description not allowed for this person, or requested from another site */
       403: {
         headers: {
           [name: string]: unknown;
@@ -18240,7 +18240,7 @@ export interface operations {
           "application/problem+json": components["schemas"]["ProblemDocument"];
         };
       };
-      /** @description no such thing, or another farm’s */
+      /** @description not found, or on another farm */
       404: {
         headers: {
           [name: string]: unknown;
@@ -18249,7 +18249,7 @@ export interface operations {
           "application/problem+json": components["schemas"]["ProblemDocument"];
         };
       };
-      /** @description the address does not take this method */
+      /** @description method not allowed */
       405: {
         headers: {
           [name: string]: unknown;
@@ -18258,7 +18258,7 @@ export interface operations {
           "application/problem+json": components["schemas"]["ProblemDocument"];
         };
       };
-      /** @description our own fault; it is in the log */
+      /** @description server error; see the log */
       500: {
         headers: {
           [name: string]: unknown;
@@ -18267,7 +18267,7 @@ export interface operations {
           "application/problem+json": components["schemas"]["ProblemDocument"];
         };
       };
-      /** @description too much at once, or the database is away: try again after a moment */
+      /** @description busy or database unavailable; retry shortly */
       503: {
         headers: {
           [name: string]: unknown;
@@ -18299,7 +18299,7 @@ export interface operations {
           "application/json": components["schemas"]["Me"];
         };
       };
-      /** @description the body is no JSON */
+      /** @description the body is not JSON */
       400: {
         headers: {
           [name: string]: unknown;
@@ -18308,7 +18308,7 @@ export interface operations {
           "application/problem+json": components["schemas"]["ProblemDocument"];
         };
       };
-      /** @description nobody is signed in */
+      /** @description not signed in */
       401: {
         headers: {
           [name: string]: unknown;
@@ -18317,7 +18317,7 @@ export interface operations {
           "application/problem+json": components["schemas"]["ProblemDocument"];
         };
       };
-      /** @description not this person’s to do, or asked for by another site’s page */
+      /** @description not allowed for this person, or requested from another site */
       403: {
         headers: {
           [name: string]: unknown;
@@ -18326,7 +18326,7 @@ export interface operations {
           "application/problem+json": components["schemas"]["ProblemDocument"];
         };
       };
-      /** @description no such thing, or another farm’s */
+      /** @description not found, or on another farm */
       404: {
         headers: {
           [name: string]: unknown;
@@ -18335,7 +18335,7 @@ export interface operations {
           "application/problem+json": components["schemas"]["ProblemDocument"];
         };
       };
-      /** @description the address does not take this method */
+      /** @description method not allowed */
       405: {
         headers: {
           [name: string]: unknown;
@@ -18344,7 +18344,7 @@ export interface operations {
           "application/problem+json": components["schemas"]["ProblemDocument"];
         };
       };
-      /** @description the body did not come in time */
+      /** @description the body arrived too late */
       408: {
         headers: {
           [name: string]: unknown;
@@ -18353,7 +18353,7 @@ export interface operations {
           "application/problem+json": components["schemas"]["ProblemDocument"];
         };
       };
-      /** @description it stands for something else already, or was written anew meanwhile */
+      /** @description already used, or changed in the meantime */
       409: {
         headers: {
           [name: string]: unknown;
@@ -18362,7 +18362,7 @@ export interface operations {
           "application/problem+json": components["schemas"]["ProblemDocument"];
         };
       };
-      /** @description the body is larger than is taken */
+      /** @description the body is too large */
       413: {
         headers: {
           [name: string]: unknown;
@@ -18388,7 +18388,7 @@ export interface operations {
           "application/problem+json": components["schemas"]["ProblemDocument"];
         };
       };
-      /** @description our own fault; it is in the log */
+      /** @description server error; see the log */
       500: {
         headers: {
           [name: string]: unknown;
@@ -18397,7 +18397,7 @@ export interface operations {
           "application/problem+json": components["schemas"]["ProblemDocument"];
         };
       };
-      /** @description too much at once, or the database is away: try again after a moment */
+      /** @description busy or database unavailable; retry shortly */
       503: {
         headers: {
           [name: string]: unknown;
@@ -18427,7 +18427,7 @@ export interface operations {
         };
         content?: never;
       };
-      /** @description the body is no JSON */
+      /** @description the body is not JSON */
       400: {
         headers: {
           [name: string]: unknown;
@@ -18436,7 +18436,7 @@ export interface operations {
           "application/problem+json": components["schemas"]["ProblemDocument"];
         };
       };
-      /** @description nobody is signed in */
+      /** @description not signed in */
       401: {
         headers: {
           [name: string]: unknown;
@@ -18445,7 +18445,7 @@ export interface operations {
           "application/problem+json": components["schemas"]["ProblemDocument"];
         };
       };
-      /** @description not this person’s to do, or asked for by another site’s page */
+      /** @description not allowed for this person, or requested from another site */
       403: {
         headers: {
           [name: string]: unknown;
@@ -18454,7 +18454,7 @@ export interface operations {
           "application/problem+json": components["schemas"]["ProblemDocument"];
         };
       };
-      /** @description no such thing, or another farm’s */
+      /** @description not found, or on another farm */
       404: {
         headers: {
           [name: string]: unknown;
@@ -18463,7 +18463,7 @@ export interface operations {
           "application/problem+json": components["schemas"]["ProblemDocument"];
         };
       };
-      /** @description the address does not take this method */
+      /** @description method not allowed */
       405: {
         headers: {
           [name: string]: unknown;
@@ -18472,7 +18472,7 @@ export interface operations {
           "application/problem+json": components["schemas"]["ProblemDocument"];
         };
       };
-      /** @description the body did not come in time */
+      /** @description the body arrived too late */
       408: {
         headers: {
           [name: string]: unknown;
@@ -18481,7 +18481,7 @@ export interface operations {
           "application/problem+json": components["schemas"]["ProblemDocument"];
         };
       };
-      /** @description it stands for something else already, or was written anew meanwhile */
+      /** @description already used, or changed in the meantime */
       409: {
         headers: {
           [name: string]: unknown;
@@ -18490,7 +18490,7 @@ export interface operations {
           "application/problem+json": components["schemas"]["ProblemDocument"];
         };
       };
-      /** @description the body is larger than is taken */
+      /** @description the body is too large */
       413: {
         headers: {
           [name: string]: unknown;
@@ -18524,7 +18524,7 @@ export interface operations {
           "application/problem+json": components["schemas"]["ProblemDocument"];
         };
       };
-      /** @description our own fault; it is in the log */
+      /** @description server error; see the log */
       500: {
         headers: {
           [name: string]: unknown;
@@ -18533,7 +18533,7 @@ export interface operations {
           "application/problem+json": components["schemas"]["ProblemDocument"];
         };
       };
-      /** @description too much at once, or the database is away: try again after a moment */
+      /** @description busy or database unavailable; retry shortly */
       503: {
         headers: {
           [name: string]: unknown;
@@ -18561,7 +18561,7 @@ export interface operations {
           "application/json": components["schemas"]["Sessions"];
         };
       };
-      /** @description nobody is signed in */
+      /** @description not signed in */
       401: {
         headers: {
           [name: string]: unknown;
@@ -18570,7 +18570,7 @@ export interface operations {
           "application/problem+json": components["schemas"]["ProblemDocument"];
         };
       };
-      /** @description not this person’s to do, or asked for by another site’s page */
+      /** @description not allowed for this person, or requested from another site */
       403: {
         headers: {
           [name: string]: unknown;
@@ -18579,7 +18579,7 @@ export interface operations {
           "application/problem+json": components["schemas"]["ProblemDocument"];
         };
       };
-      /** @description no such thing, or another farm’s */
+      /** @description not found, or on another farm */
       404: {
         headers: {
           [name: string]: unknown;
@@ -18588,7 +18588,7 @@ export interface operations {
           "application/problem+json": components["schemas"]["ProblemDocument"];
         };
       };
-      /** @description the address does not take this method */
+      /** @description method not allowed */
       405: {
         headers: {
           [name: string]: unknown;
@@ -18597,7 +18597,7 @@ export interface operations {
           "application/problem+json": components["schemas"]["ProblemDocument"];
         };
       };
-      /** @description our own fault; it is in the log */
+      /** @description server error; see the log */
       500: {
         headers: {
           [name: string]: unknown;
@@ -18606,7 +18606,7 @@ export interface operations {
           "application/problem+json": components["schemas"]["ProblemDocument"];
         };
       };
-      /** @description too much at once, or the database is away: try again after a moment */
+      /** @description busy or database unavailable; retry shortly */
       503: {
         headers: {
           [name: string]: unknown;
@@ -18638,7 +18638,7 @@ export interface operations {
           "application/json": components["schemas"]["Sessions"];
         };
       };
-      /** @description the body is no JSON */
+      /** @description the body is not JSON */
       400: {
         headers: {
           [name: string]: unknown;
@@ -18647,7 +18647,7 @@ export interface operations {
           "application/problem+json": components["schemas"]["ProblemDocument"];
         };
       };
-      /** @description nobody is signed in */
+      /** @description not signed in */
       401: {
         headers: {
           [name: string]: unknown;
@@ -18656,7 +18656,7 @@ export interface operations {
           "application/problem+json": components["schemas"]["ProblemDocument"];
         };
       };
-      /** @description not this person’s to do, or asked for by another site’s page */
+      /** @description not allowed for this person, or requested from another site */
       403: {
         headers: {
           [name: string]: unknown;
@@ -18665,7 +18665,7 @@ export interface operations {
           "application/problem+json": components["schemas"]["ProblemDocument"];
         };
       };
-      /** @description no such thing, or another farm’s */
+      /** @description not found, or on another farm */
       404: {
         headers: {
           [name: string]: unknown;
@@ -18674,7 +18674,7 @@ export interface operations {
           "application/problem+json": components["schemas"]["ProblemDocument"];
         };
       };
-      /** @description the address does not take this method */
+      /** @description method not allowed */
       405: {
         headers: {
           [name: string]: unknown;
@@ -18683,7 +18683,7 @@ export interface operations {
           "application/problem+json": components["schemas"]["ProblemDocument"];
         };
       };
-      /** @description the body did not come in time */
+      /** @description the body arrived too late */
       408: {
         headers: {
           [name: string]: unknown;
@@ -18692,7 +18692,7 @@ export interface operations {
           "application/problem+json": components["schemas"]["ProblemDocument"];
         };
       };
-      /** @description it stands for something else already, or was written anew meanwhile */
+      /** @description already used, or changed in the meantime */
       409: {
         headers: {
           [name: string]: unknown;
@@ -18701,7 +18701,7 @@ export interface operations {
           "application/problem+json": components["schemas"]["ProblemDocument"];
         };
       };
-      /** @description the body is larger than is taken */
+      /** @description the body is too large */
       413: {
         headers: {
           [name: string]: unknown;
@@ -18719,7 +18719,7 @@ export interface operations {
           "application/problem+json": components["schemas"]["ProblemDocument"];
         };
       };
-      /** @description a field can’t be taken */
+      /** @description a field is not valid */
       422: {
         headers: {
           [name: string]: unknown;
@@ -18728,7 +18728,7 @@ export interface operations {
           "application/problem+json": components["schemas"]["ProblemDocument"];
         };
       };
-      /** @description our own fault; it is in the log */
+      /** @description server error; see the log */
       500: {
         headers: {
           [name: string]: unknown;
@@ -18737,7 +18737,7 @@ export interface operations {
           "application/problem+json": components["schemas"]["ProblemDocument"];
         };
       };
-      /** @description too much at once, or the database is away: try again after a moment */
+      /** @description busy or database unavailable; retry shortly */
       503: {
         headers: {
           [name: string]: unknown;
@@ -18769,7 +18769,7 @@ export interface operations {
           "application/json": components["schemas"]["Understood"];
         };
       };
-      /** @description the body is no JSON */
+      /** @description the body is not JSON */
       400: {
         headers: {
           [name: string]: unknown;
@@ -18778,7 +18778,7 @@ export interface operations {
           "application/problem+json": components["schemas"]["ProblemDocument"];
         };
       };
-      /** @description nobody is signed in */
+      /** @description not signed in */
       401: {
         headers: {
           [name: string]: unknown;
@@ -18787,7 +18787,7 @@ export interface operations {
           "application/problem+json": components["schemas"]["ProblemDocument"];
         };
       };
-      /** @description not this person’s to do, or asked for by another site’s page */
+      /** @description not allowed for this person, or requested from another site */
       403: {
         headers: {
           [name: string]: unknown;
@@ -18796,7 +18796,7 @@ export interface operations {
           "application/problem+json": components["schemas"]["ProblemDocument"];
         };
       };
-      /** @description no such thing, or another farm’s */
+      /** @description not found, or on another farm */
       404: {
         headers: {
           [name: string]: unknown;
@@ -18805,7 +18805,7 @@ export interface operations {
           "application/problem+json": components["schemas"]["ProblemDocument"];
         };
       };
-      /** @description the address does not take this method */
+      /** @description method not allowed */
       405: {
         headers: {
           [name: string]: unknown;
@@ -18814,7 +18814,7 @@ export interface operations {
           "application/problem+json": components["schemas"]["ProblemDocument"];
         };
       };
-      /** @description the body did not come in time */
+      /** @description the body arrived too late */
       408: {
         headers: {
           [name: string]: unknown;
@@ -18823,7 +18823,7 @@ export interface operations {
           "application/problem+json": components["schemas"]["ProblemDocument"];
         };
       };
-      /** @description it stands for something else already, or was written anew meanwhile */
+      /** @description already used, or changed in the meantime */
       409: {
         headers: {
           [name: string]: unknown;
@@ -18832,7 +18832,7 @@ export interface operations {
           "application/problem+json": components["schemas"]["ProblemDocument"];
         };
       };
-      /** @description the body is larger than is taken */
+      /** @description the body is too large */
       413: {
         headers: {
           [name: string]: unknown;
@@ -18858,7 +18858,7 @@ export interface operations {
           "application/problem+json": components["schemas"]["ProblemDocument"];
         };
       };
-      /** @description our own fault; it is in the log */
+      /** @description server error; see the log */
       500: {
         headers: {
           [name: string]: unknown;
@@ -18867,7 +18867,7 @@ export interface operations {
           "application/problem+json": components["schemas"]["ProblemDocument"];
         };
       };
-      /** @description too much at once, or the database is away: try again after a moment */
+      /** @description busy or database unavailable; retry shortly */
       503: {
         headers: {
           [name: string]: unknown;
@@ -18934,7 +18934,7 @@ export interface operations {
           };
         };
       };
-      /** @description the body is no JSON */
+      /** @description the body is not JSON */
       400: {
         headers: {
           [name: string]: unknown;
@@ -18943,7 +18943,7 @@ export interface operations {
           "application/problem+json": components["schemas"]["ProblemDocument"];
         };
       };
-      /** @description nobody is signed in */
+      /** @description not signed in */
       401: {
         headers: {
           [name: string]: unknown;
@@ -18952,7 +18952,7 @@ export interface operations {
           "application/problem+json": components["schemas"]["ProblemDocument"];
         };
       };
-      /** @description not this person’s to do, or asked for by another site’s page */
+      /** @description not allowed for this person, or requested from another site */
       403: {
         headers: {
           [name: string]: unknown;
@@ -18961,7 +18961,7 @@ export interface operations {
           "application/problem+json": components["schemas"]["ProblemDocument"];
         };
       };
-      /** @description no such thing, or another farm’s */
+      /** @description not found, or on another farm */
       404: {
         headers: {
           [name: string]: unknown;
@@ -18970,7 +18970,7 @@ export interface operations {
           "application/problem+json": components["schemas"]["ProblemDocument"];
         };
       };
-      /** @description the address does not take this method */
+      /** @description method not allowed */
       405: {
         headers: {
           [name: string]: unknown;
@@ -18979,7 +18979,7 @@ export interface operations {
           "application/problem+json": components["schemas"]["ProblemDocument"];
         };
       };
-      /** @description the body did not come in time */
+      /** @description the body arrived too late */
       408: {
         headers: {
           [name: string]: unknown;
@@ -18988,7 +18988,7 @@ export interface operations {
           "application/problem+json": components["schemas"]["ProblemDocument"];
         };
       };
-      /** @description it stands for something else already, or was written anew meanwhile */
+      /** @description already used, or changed in the meantime */
       409: {
         headers: {
           [name: string]: unknown;
@@ -18997,7 +18997,7 @@ export interface operations {
           "application/problem+json": components["schemas"]["ProblemDocument"];
         };
       };
-      /** @description the body is larger than is taken */
+      /** @description the body is too large */
       413: {
         headers: {
           [name: string]: unknown;
@@ -19015,7 +19015,7 @@ export interface operations {
           "application/problem+json": components["schemas"]["ProblemDocument"];
         };
       };
-      /** @description a field can’t be taken */
+      /** @description a field is not valid */
       422: {
         headers: {
           [name: string]: unknown;
@@ -19024,7 +19024,7 @@ export interface operations {
           "application/problem+json": components["schemas"]["ProblemDocument"];
         };
       };
-      /** @description our own fault; it is in the log */
+      /** @description server error; see the log */
       500: {
         headers: {
           [name: string]: unknown;
@@ -19033,7 +19033,7 @@ export interface operations {
           "application/problem+json": components["schemas"]["ProblemDocument"];
         };
       };
-      /** @description too much at once, or the database is away: try again after a moment */
+      /** @description busy or database unavailable; retry shortly */
       503: {
         headers: {
           [name: string]: unknown;
@@ -19078,7 +19078,7 @@ export interface operations {
           };
         };
       };
-      /** @description the body is no JSON */
+      /** @description the body is not JSON */
       400: {
         headers: {
           [name: string]: unknown;
@@ -19087,7 +19087,7 @@ export interface operations {
           "application/problem+json": components["schemas"]["ProblemDocument"];
         };
       };
-      /** @description nobody is signed in */
+      /** @description not signed in */
       401: {
         headers: {
           [name: string]: unknown;
@@ -19096,7 +19096,7 @@ export interface operations {
           "application/problem+json": components["schemas"]["ProblemDocument"];
         };
       };
-      /** @description not this person’s to do, or asked for by another site’s page */
+      /** @description not allowed for this person, or requested from another site */
       403: {
         headers: {
           [name: string]: unknown;
@@ -19105,7 +19105,7 @@ export interface operations {
           "application/problem+json": components["schemas"]["ProblemDocument"];
         };
       };
-      /** @description no such thing, or another farm’s */
+      /** @description not found, or on another farm */
       404: {
         headers: {
           [name: string]: unknown;
@@ -19114,7 +19114,7 @@ export interface operations {
           "application/problem+json": components["schemas"]["ProblemDocument"];
         };
       };
-      /** @description the address does not take this method */
+      /** @description method not allowed */
       405: {
         headers: {
           [name: string]: unknown;
@@ -19123,7 +19123,7 @@ export interface operations {
           "application/problem+json": components["schemas"]["ProblemDocument"];
         };
       };
-      /** @description the body did not come in time */
+      /** @description the body arrived too late */
       408: {
         headers: {
           [name: string]: unknown;
@@ -19132,7 +19132,7 @@ export interface operations {
           "application/problem+json": components["schemas"]["ProblemDocument"];
         };
       };
-      /** @description it stands for something else already, or was written anew meanwhile */
+      /** @description already used, or changed in the meantime */
       409: {
         headers: {
           [name: string]: unknown;
@@ -19141,7 +19141,7 @@ export interface operations {
           "application/problem+json": components["schemas"]["ProblemDocument"];
         };
       };
-      /** @description the body is larger than is taken */
+      /** @description the body is too large */
       413: {
         headers: {
           [name: string]: unknown;
@@ -19159,7 +19159,7 @@ export interface operations {
           "application/problem+json": components["schemas"]["ProblemDocument"];
         };
       };
-      /** @description a field can’t be taken */
+      /** @description a field is not valid */
       422: {
         headers: {
           [name: string]: unknown;
@@ -19168,7 +19168,7 @@ export interface operations {
           "application/problem+json": components["schemas"]["ProblemDocument"];
         };
       };
-      /** @description our own fault; it is in the log */
+      /** @description server error; see the log */
       500: {
         headers: {
           [name: string]: unknown;
@@ -19177,7 +19177,7 @@ export interface operations {
           "application/problem+json": components["schemas"]["ProblemDocument"];
         };
       };
-      /** @description too much at once, or the database is away: try again after a moment */
+      /** @description busy or database unavailable; retry shortly */
       503: {
         headers: {
           [name: string]: unknown;
@@ -19235,7 +19235,7 @@ export interface operations {
           };
         };
       };
-      /** @description the body is no JSON */
+      /** @description the body is not JSON */
       400: {
         headers: {
           [name: string]: unknown;
@@ -19244,7 +19244,7 @@ export interface operations {
           "application/problem+json": components["schemas"]["ProblemDocument"];
         };
       };
-      /** @description nobody is signed in */
+      /** @description not signed in */
       401: {
         headers: {
           [name: string]: unknown;
@@ -19253,7 +19253,7 @@ export interface operations {
           "application/problem+json": components["schemas"]["ProblemDocument"];
         };
       };
-      /** @description not this person’s to do, or asked for by another site’s page */
+      /** @description not allowed for this person, or requested from another site */
       403: {
         headers: {
           [name: string]: unknown;
@@ -19262,7 +19262,7 @@ export interface operations {
           "application/problem+json": components["schemas"]["ProblemDocument"];
         };
       };
-      /** @description no such thing, or another farm’s */
+      /** @description not found, or on another farm */
       404: {
         headers: {
           [name: string]: unknown;
@@ -19271,7 +19271,7 @@ export interface operations {
           "application/problem+json": components["schemas"]["ProblemDocument"];
         };
       };
-      /** @description the address does not take this method */
+      /** @description method not allowed */
       405: {
         headers: {
           [name: string]: unknown;
@@ -19280,7 +19280,7 @@ export interface operations {
           "application/problem+json": components["schemas"]["ProblemDocument"];
         };
       };
-      /** @description the body did not come in time */
+      /** @description the body arrived too late */
       408: {
         headers: {
           [name: string]: unknown;
@@ -19289,7 +19289,7 @@ export interface operations {
           "application/problem+json": components["schemas"]["ProblemDocument"];
         };
       };
-      /** @description it stands for something else already, or was written anew meanwhile */
+      /** @description already used, or changed in the meantime */
       409: {
         headers: {
           [name: string]: unknown;
@@ -19298,7 +19298,7 @@ export interface operations {
           "application/problem+json": components["schemas"]["ProblemDocument"];
         };
       };
-      /** @description the body is larger than is taken */
+      /** @description the body is too large */
       413: {
         headers: {
           [name: string]: unknown;
@@ -19316,7 +19316,7 @@ export interface operations {
           "application/problem+json": components["schemas"]["ProblemDocument"];
         };
       };
-      /** @description a field can’t be taken */
+      /** @description a field is not valid */
       422: {
         headers: {
           [name: string]: unknown;
@@ -19325,7 +19325,7 @@ export interface operations {
           "application/problem+json": components["schemas"]["ProblemDocument"];
         };
       };
-      /** @description our own fault; it is in the log */
+      /** @description server error; see the log */
       500: {
         headers: {
           [name: string]: unknown;
@@ -19334,7 +19334,7 @@ export interface operations {
           "application/problem+json": components["schemas"]["ProblemDocument"];
         };
       };
-      /** @description too much at once, or the database is away: try again after a moment */
+      /** @description busy or database unavailable; retry shortly */
       503: {
         headers: {
           [name: string]: unknown;
@@ -19385,7 +19385,7 @@ export interface operations {
           };
         };
       };
-      /** @description the body is no JSON */
+      /** @description the body is not JSON */
       400: {
         headers: {
           [name: string]: unknown;
@@ -19394,7 +19394,7 @@ export interface operations {
           "application/problem+json": components["schemas"]["ProblemDocument"];
         };
       };
-      /** @description nobody is signed in */
+      /** @description not signed in */
       401: {
         headers: {
           [name: string]: unknown;
@@ -19403,7 +19403,7 @@ export interface operations {
           "application/problem+json": components["schemas"]["ProblemDocument"];
         };
       };
-      /** @description not this person’s to do, or asked for by another site’s page */
+      /** @description not allowed for this person, or requested from another site */
       403: {
         headers: {
           [name: string]: unknown;
@@ -19412,7 +19412,7 @@ export interface operations {
           "application/problem+json": components["schemas"]["ProblemDocument"];
         };
       };
-      /** @description no such thing, or another farm’s */
+      /** @description not found, or on another farm */
       404: {
         headers: {
           [name: string]: unknown;
@@ -19421,7 +19421,7 @@ export interface operations {
           "application/problem+json": components["schemas"]["ProblemDocument"];
         };
       };
-      /** @description the address does not take this method */
+      /** @description method not allowed */
       405: {
         headers: {
           [name: string]: unknown;
@@ -19430,7 +19430,7 @@ export interface operations {
           "application/problem+json": components["schemas"]["ProblemDocument"];
         };
       };
-      /** @description the body did not come in time */
+      /** @description the body arrived too late */
       408: {
         headers: {
           [name: string]: unknown;
@@ -19439,7 +19439,7 @@ export interface operations {
           "application/problem+json": components["schemas"]["ProblemDocument"];
         };
       };
-      /** @description it stands for something else already, or was written anew meanwhile */
+      /** @description already used, or changed in the meantime */
       409: {
         headers: {
           [name: string]: unknown;
@@ -19448,7 +19448,7 @@ export interface operations {
           "application/problem+json": components["schemas"]["ProblemDocument"];
         };
       };
-      /** @description the body is larger than is taken */
+      /** @description the body is too large */
       413: {
         headers: {
           [name: string]: unknown;
@@ -19466,7 +19466,7 @@ export interface operations {
           "application/problem+json": components["schemas"]["ProblemDocument"];
         };
       };
-      /** @description a field can’t be taken */
+      /** @description a field is not valid */
       422: {
         headers: {
           [name: string]: unknown;
@@ -19475,7 +19475,7 @@ export interface operations {
           "application/problem+json": components["schemas"]["ProblemDocument"];
         };
       };
-      /** @description our own fault; it is in the log */
+      /** @description server error; see the log */
       500: {
         headers: {
           [name: string]: unknown;
@@ -19484,7 +19484,7 @@ export interface operations {
           "application/problem+json": components["schemas"]["ProblemDocument"];
         };
       };
-      /** @description too much at once, or the database is away: try again after a moment */
+      /** @description busy or database unavailable; retry shortly */
       503: {
         headers: {
           [name: string]: unknown;
@@ -19536,7 +19536,7 @@ export interface operations {
           };
         };
       };
-      /** @description the body is no JSON */
+      /** @description the body is not JSON */
       400: {
         headers: {
           [name: string]: unknown;
@@ -19545,7 +19545,7 @@ export interface operations {
           "application/problem+json": components["schemas"]["ProblemDocument"];
         };
       };
-      /** @description nobody is signed in */
+      /** @description not signed in */
       401: {
         headers: {
           [name: string]: unknown;
@@ -19554,7 +19554,7 @@ export interface operations {
           "application/problem+json": components["schemas"]["ProblemDocument"];
         };
       };
-      /** @description not this person’s to do, or asked for by another site’s page */
+      /** @description not allowed for this person, or requested from another site */
       403: {
         headers: {
           [name: string]: unknown;
@@ -19563,7 +19563,7 @@ export interface operations {
           "application/problem+json": components["schemas"]["ProblemDocument"];
         };
       };
-      /** @description no such thing, or another farm’s */
+      /** @description not found, or on another farm */
       404: {
         headers: {
           [name: string]: unknown;
@@ -19572,7 +19572,7 @@ export interface operations {
           "application/problem+json": components["schemas"]["ProblemDocument"];
         };
       };
-      /** @description the address does not take this method */
+      /** @description method not allowed */
       405: {
         headers: {
           [name: string]: unknown;
@@ -19581,7 +19581,7 @@ export interface operations {
           "application/problem+json": components["schemas"]["ProblemDocument"];
         };
       };
-      /** @description the body did not come in time */
+      /** @description the body arrived too late */
       408: {
         headers: {
           [name: string]: unknown;
@@ -19590,7 +19590,7 @@ export interface operations {
           "application/problem+json": components["schemas"]["ProblemDocument"];
         };
       };
-      /** @description it stands for something else already, or was written anew meanwhile */
+      /** @description already used, or changed in the meantime */
       409: {
         headers: {
           [name: string]: unknown;
@@ -19599,7 +19599,7 @@ export interface operations {
           "application/problem+json": components["schemas"]["ProblemDocument"];
         };
       };
-      /** @description the body is larger than is taken */
+      /** @description the body is too large */
       413: {
         headers: {
           [name: string]: unknown;
@@ -19617,7 +19617,7 @@ export interface operations {
           "application/problem+json": components["schemas"]["ProblemDocument"];
         };
       };
-      /** @description a field can’t be taken */
+      /** @description a field is not valid */
       422: {
         headers: {
           [name: string]: unknown;
@@ -19626,7 +19626,7 @@ export interface operations {
           "application/problem+json": components["schemas"]["ProblemDocument"];
         };
       };
-      /** @description our own fault; it is in the log */
+      /** @description server error; see the log */
       500: {
         headers: {
           [name: string]: unknown;
@@ -19635,7 +19635,7 @@ export interface operations {
           "application/problem+json": components["schemas"]["ProblemDocument"];
         };
       };
-      /** @description too much at once, or the database is away: try again after a moment */
+      /** @description busy or database unavailable; retry shortly */
       503: {
         headers: {
           [name: string]: unknown;
@@ -19696,7 +19696,7 @@ export interface operations {
           };
         };
       };
-      /** @description the body is no JSON */
+      /** @description the body is not JSON */
       400: {
         headers: {
           [name: string]: unknown;
@@ -19705,7 +19705,7 @@ export interface operations {
           "application/problem+json": components["schemas"]["ProblemDocument"];
         };
       };
-      /** @description nobody is signed in */
+      /** @description not signed in */
       401: {
         headers: {
           [name: string]: unknown;
@@ -19714,7 +19714,7 @@ export interface operations {
           "application/problem+json": components["schemas"]["ProblemDocument"];
         };
       };
-      /** @description not this person’s to do, or asked for by another site’s page */
+      /** @description not allowed for this person, or requested from another site */
       403: {
         headers: {
           [name: string]: unknown;
@@ -19723,7 +19723,7 @@ export interface operations {
           "application/problem+json": components["schemas"]["ProblemDocument"];
         };
       };
-      /** @description no such thing, or another farm’s */
+      /** @description not found, or on another farm */
       404: {
         headers: {
           [name: string]: unknown;
@@ -19732,7 +19732,7 @@ export interface operations {
           "application/problem+json": components["schemas"]["ProblemDocument"];
         };
       };
-      /** @description the address does not take this method */
+      /** @description method not allowed */
       405: {
         headers: {
           [name: string]: unknown;
@@ -19741,7 +19741,7 @@ export interface operations {
           "application/problem+json": components["schemas"]["ProblemDocument"];
         };
       };
-      /** @description the body did not come in time */
+      /** @description the body arrived too late */
       408: {
         headers: {
           [name: string]: unknown;
@@ -19750,7 +19750,7 @@ export interface operations {
           "application/problem+json": components["schemas"]["ProblemDocument"];
         };
       };
-      /** @description it stands for something else already, or was written anew meanwhile */
+      /** @description already used, or changed in the meantime */
       409: {
         headers: {
           [name: string]: unknown;
@@ -19759,7 +19759,7 @@ export interface operations {
           "application/problem+json": components["schemas"]["ProblemDocument"];
         };
       };
-      /** @description the body is larger than is taken */
+      /** @description the body is too large */
       413: {
         headers: {
           [name: string]: unknown;
@@ -19777,7 +19777,7 @@ export interface operations {
           "application/problem+json": components["schemas"]["ProblemDocument"];
         };
       };
-      /** @description a field can’t be taken */
+      /** @description a field is not valid */
       422: {
         headers: {
           [name: string]: unknown;
@@ -19786,7 +19786,7 @@ export interface operations {
           "application/problem+json": components["schemas"]["ProblemDocument"];
         };
       };
-      /** @description our own fault; it is in the log */
+      /** @description server error; see the log */
       500: {
         headers: {
           [name: string]: unknown;
@@ -19795,7 +19795,7 @@ export interface operations {
           "application/problem+json": components["schemas"]["ProblemDocument"];
         };
       };
-      /** @description too much at once, or the database is away: try again after a moment */
+      /** @description busy or database unavailable; retry shortly */
       503: {
         headers: {
           [name: string]: unknown;
@@ -19845,7 +19845,7 @@ export interface operations {
           };
         };
       };
-      /** @description the body is no JSON */
+      /** @description the body is not JSON */
       400: {
         headers: {
           [name: string]: unknown;
@@ -19854,7 +19854,7 @@ export interface operations {
           "application/problem+json": components["schemas"]["ProblemDocument"];
         };
       };
-      /** @description nobody is signed in */
+      /** @description not signed in */
       401: {
         headers: {
           [name: string]: unknown;
@@ -19863,7 +19863,7 @@ export interface operations {
           "application/problem+json": components["schemas"]["ProblemDocument"];
         };
       };
-      /** @description not this person’s to do, or asked for by another site’s page */
+      /** @description not allowed for this person, or requested from another site */
       403: {
         headers: {
           [name: string]: unknown;
@@ -19872,7 +19872,7 @@ export interface operations {
           "application/problem+json": components["schemas"]["ProblemDocument"];
         };
       };
-      /** @description no such thing, or another farm’s */
+      /** @description not found, or on another farm */
       404: {
         headers: {
           [name: string]: unknown;
@@ -19881,7 +19881,7 @@ export interface operations {
           "application/problem+json": components["schemas"]["ProblemDocument"];
         };
       };
-      /** @description the address does not take this method */
+      /** @description method not allowed */
       405: {
         headers: {
           [name: string]: unknown;
@@ -19890,7 +19890,7 @@ export interface operations {
           "application/problem+json": components["schemas"]["ProblemDocument"];
         };
       };
-      /** @description the body did not come in time */
+      /** @description the body arrived too late */
       408: {
         headers: {
           [name: string]: unknown;
@@ -19899,7 +19899,7 @@ export interface operations {
           "application/problem+json": components["schemas"]["ProblemDocument"];
         };
       };
-      /** @description it stands for something else already, or was written anew meanwhile */
+      /** @description already used, or changed in the meantime */
       409: {
         headers: {
           [name: string]: unknown;
@@ -19908,7 +19908,7 @@ export interface operations {
           "application/problem+json": components["schemas"]["ProblemDocument"];
         };
       };
-      /** @description the body is larger than is taken */
+      /** @description the body is too large */
       413: {
         headers: {
           [name: string]: unknown;
@@ -19926,7 +19926,7 @@ export interface operations {
           "application/problem+json": components["schemas"]["ProblemDocument"];
         };
       };
-      /** @description a field can’t be taken */
+      /** @description a field is not valid */
       422: {
         headers: {
           [name: string]: unknown;
@@ -19935,7 +19935,7 @@ export interface operations {
           "application/problem+json": components["schemas"]["ProblemDocument"];
         };
       };
-      /** @description our own fault; it is in the log */
+      /** @description server error; see the log */
       500: {
         headers: {
           [name: string]: unknown;
@@ -19944,7 +19944,7 @@ export interface operations {
           "application/problem+json": components["schemas"]["ProblemDocument"];
         };
       };
-      /** @description too much at once, or the database is away: try again after a moment */
+      /** @description busy or database unavailable; retry shortly */
       503: {
         headers: {
           [name: string]: unknown;
@@ -19987,7 +19987,7 @@ export interface operations {
           };
         };
       };
-      /** @description the body is no JSON */
+      /** @description the body is not JSON */
       400: {
         headers: {
           [name: string]: unknown;
@@ -19996,7 +19996,7 @@ export interface operations {
           "application/problem+json": components["schemas"]["ProblemDocument"];
         };
       };
-      /** @description nobody is signed in */
+      /** @description not signed in */
       401: {
         headers: {
           [name: string]: unknown;
@@ -20005,7 +20005,7 @@ export interface operations {
           "application/problem+json": components["schemas"]["ProblemDocument"];
         };
       };
-      /** @description not this person’s to do, or asked for by another site’s page */
+      /** @description not allowed for this person, or requested from another site */
       403: {
         headers: {
           [name: string]: unknown;
@@ -20014,7 +20014,7 @@ export interface operations {
           "application/problem+json": components["schemas"]["ProblemDocument"];
         };
       };
-      /** @description no such thing, or another farm’s */
+      /** @description not found, or on another farm */
       404: {
         headers: {
           [name: string]: unknown;
@@ -20023,7 +20023,7 @@ export interface operations {
           "application/problem+json": components["schemas"]["ProblemDocument"];
         };
       };
-      /** @description the address does not take this method */
+      /** @description method not allowed */
       405: {
         headers: {
           [name: string]: unknown;
@@ -20032,7 +20032,7 @@ export interface operations {
           "application/problem+json": components["schemas"]["ProblemDocument"];
         };
       };
-      /** @description the body did not come in time */
+      /** @description the body arrived too late */
       408: {
         headers: {
           [name: string]: unknown;
@@ -20041,7 +20041,7 @@ export interface operations {
           "application/problem+json": components["schemas"]["ProblemDocument"];
         };
       };
-      /** @description it stands for something else already, or was written anew meanwhile */
+      /** @description already used, or changed in the meantime */
       409: {
         headers: {
           [name: string]: unknown;
@@ -20050,7 +20050,7 @@ export interface operations {
           "application/problem+json": components["schemas"]["ProblemDocument"];
         };
       };
-      /** @description the body is larger than is taken */
+      /** @description the body is too large */
       413: {
         headers: {
           [name: string]: unknown;
@@ -20068,7 +20068,7 @@ export interface operations {
           "application/problem+json": components["schemas"]["ProblemDocument"];
         };
       };
-      /** @description a field can’t be taken */
+      /** @description a field is not valid */
       422: {
         headers: {
           [name: string]: unknown;
@@ -20077,7 +20077,7 @@ export interface operations {
           "application/problem+json": components["schemas"]["ProblemDocument"];
         };
       };
-      /** @description our own fault; it is in the log */
+      /** @description server error; see the log */
       500: {
         headers: {
           [name: string]: unknown;
@@ -20086,7 +20086,7 @@ export interface operations {
           "application/problem+json": components["schemas"]["ProblemDocument"];
         };
       };
-      /** @description too much at once, or the database is away: try again after a moment */
+      /** @description busy or database unavailable; retry shortly */
       503: {
         headers: {
           [name: string]: unknown;
@@ -20152,7 +20152,7 @@ export interface operations {
           };
         };
       };
-      /** @description the body is no JSON */
+      /** @description the body is not JSON */
       400: {
         headers: {
           [name: string]: unknown;
@@ -20161,7 +20161,7 @@ export interface operations {
           "application/problem+json": components["schemas"]["ProblemDocument"];
         };
       };
-      /** @description nobody is signed in */
+      /** @description not signed in */
       401: {
         headers: {
           [name: string]: unknown;
@@ -20170,7 +20170,7 @@ export interface operations {
           "application/problem+json": components["schemas"]["ProblemDocument"];
         };
       };
-      /** @description not this person’s to do, or asked for by another site’s page */
+      /** @description not allowed for this person, or requested from another site */
       403: {
         headers: {
           [name: string]: unknown;
@@ -20179,7 +20179,7 @@ export interface operations {
           "application/problem+json": components["schemas"]["ProblemDocument"];
         };
       };
-      /** @description no such thing, or another farm’s */
+      /** @description not found, or on another farm */
       404: {
         headers: {
           [name: string]: unknown;
@@ -20188,7 +20188,7 @@ export interface operations {
           "application/problem+json": components["schemas"]["ProblemDocument"];
         };
       };
-      /** @description the address does not take this method */
+      /** @description method not allowed */
       405: {
         headers: {
           [name: string]: unknown;
@@ -20197,7 +20197,7 @@ export interface operations {
           "application/problem+json": components["schemas"]["ProblemDocument"];
         };
       };
-      /** @description the body did not come in time */
+      /** @description the body arrived too late */
       408: {
         headers: {
           [name: string]: unknown;
@@ -20206,7 +20206,7 @@ export interface operations {
           "application/problem+json": components["schemas"]["ProblemDocument"];
         };
       };
-      /** @description it stands for something else already, or was written anew meanwhile */
+      /** @description already used, or changed in the meantime */
       409: {
         headers: {
           [name: string]: unknown;
@@ -20215,7 +20215,7 @@ export interface operations {
           "application/problem+json": components["schemas"]["ProblemDocument"];
         };
       };
-      /** @description the body is larger than is taken */
+      /** @description the body is too large */
       413: {
         headers: {
           [name: string]: unknown;
@@ -20233,7 +20233,7 @@ export interface operations {
           "application/problem+json": components["schemas"]["ProblemDocument"];
         };
       };
-      /** @description a field can’t be taken */
+      /** @description a field is not valid */
       422: {
         headers: {
           [name: string]: unknown;
@@ -20242,7 +20242,7 @@ export interface operations {
           "application/problem+json": components["schemas"]["ProblemDocument"];
         };
       };
-      /** @description our own fault; it is in the log */
+      /** @description server error; see the log */
       500: {
         headers: {
           [name: string]: unknown;
@@ -20251,7 +20251,7 @@ export interface operations {
           "application/problem+json": components["schemas"]["ProblemDocument"];
         };
       };
-      /** @description too much at once, or the database is away: try again after a moment */
+      /** @description busy or database unavailable; retry shortly */
       503: {
         headers: {
           [name: string]: unknown;
@@ -20302,7 +20302,7 @@ export interface operations {
           };
         };
       };
-      /** @description the body is no JSON */
+      /** @description the body is not JSON */
       400: {
         headers: {
           [name: string]: unknown;
@@ -20311,7 +20311,7 @@ export interface operations {
           "application/problem+json": components["schemas"]["ProblemDocument"];
         };
       };
-      /** @description nobody is signed in */
+      /** @description not signed in */
       401: {
         headers: {
           [name: string]: unknown;
@@ -20320,7 +20320,7 @@ export interface operations {
           "application/problem+json": components["schemas"]["ProblemDocument"];
         };
       };
-      /** @description not this person’s to do, or asked for by another site’s page */
+      /** @description not allowed for this person, or requested from another site */
       403: {
         headers: {
           [name: string]: unknown;
@@ -20329,7 +20329,7 @@ export interface operations {
           "application/problem+json": components["schemas"]["ProblemDocument"];
         };
       };
-      /** @description no such thing, or another farm’s */
+      /** @description not found, or on another farm */
       404: {
         headers: {
           [name: string]: unknown;
@@ -20338,7 +20338,7 @@ export interface operations {
           "application/problem+json": components["schemas"]["ProblemDocument"];
         };
       };
-      /** @description the address does not take this method */
+      /** @description method not allowed */
       405: {
         headers: {
           [name: string]: unknown;
@@ -20347,7 +20347,7 @@ export interface operations {
           "application/problem+json": components["schemas"]["ProblemDocument"];
         };
       };
-      /** @description the body did not come in time */
+      /** @description the body arrived too late */
       408: {
         headers: {
           [name: string]: unknown;
@@ -20356,7 +20356,7 @@ export interface operations {
           "application/problem+json": components["schemas"]["ProblemDocument"];
         };
       };
-      /** @description it stands for something else already, or was written anew meanwhile */
+      /** @description already used, or changed in the meantime */
       409: {
         headers: {
           [name: string]: unknown;
@@ -20365,7 +20365,7 @@ export interface operations {
           "application/problem+json": components["schemas"]["ProblemDocument"];
         };
       };
-      /** @description the body is larger than is taken */
+      /** @description the body is too large */
       413: {
         headers: {
           [name: string]: unknown;
@@ -20383,7 +20383,7 @@ export interface operations {
           "application/problem+json": components["schemas"]["ProblemDocument"];
         };
       };
-      /** @description a field can’t be taken */
+      /** @description a field is not valid */
       422: {
         headers: {
           [name: string]: unknown;
@@ -20392,7 +20392,7 @@ export interface operations {
           "application/problem+json": components["schemas"]["ProblemDocument"];
         };
       };
-      /** @description our own fault; it is in the log */
+      /** @description server error; see the log */
       500: {
         headers: {
           [name: string]: unknown;
@@ -20401,7 +20401,7 @@ export interface operations {
           "application/problem+json": components["schemas"]["ProblemDocument"];
         };
       };
-      /** @description too much at once, or the database is away: try again after a moment */
+      /** @description busy or database unavailable; retry shortly */
       503: {
         headers: {
           [name: string]: unknown;
@@ -20451,7 +20451,7 @@ export interface operations {
           };
         };
       };
-      /** @description the body is no JSON */
+      /** @description the body is not JSON */
       400: {
         headers: {
           [name: string]: unknown;
@@ -20460,7 +20460,7 @@ export interface operations {
           "application/problem+json": components["schemas"]["ProblemDocument"];
         };
       };
-      /** @description nobody is signed in */
+      /** @description not signed in */
       401: {
         headers: {
           [name: string]: unknown;
@@ -20469,7 +20469,7 @@ export interface operations {
           "application/problem+json": components["schemas"]["ProblemDocument"];
         };
       };
-      /** @description not this person’s to do, or asked for by another site’s page */
+      /** @description not allowed for this person, or requested from another site */
       403: {
         headers: {
           [name: string]: unknown;
@@ -20478,7 +20478,7 @@ export interface operations {
           "application/problem+json": components["schemas"]["ProblemDocument"];
         };
       };
-      /** @description no such thing, or another farm’s */
+      /** @description not found, or on another farm */
       404: {
         headers: {
           [name: string]: unknown;
@@ -20487,7 +20487,7 @@ export interface operations {
           "application/problem+json": components["schemas"]["ProblemDocument"];
         };
       };
-      /** @description the address does not take this method */
+      /** @description method not allowed */
       405: {
         headers: {
           [name: string]: unknown;
@@ -20496,7 +20496,7 @@ export interface operations {
           "application/problem+json": components["schemas"]["ProblemDocument"];
         };
       };
-      /** @description the body did not come in time */
+      /** @description the body arrived too late */
       408: {
         headers: {
           [name: string]: unknown;
@@ -20505,7 +20505,7 @@ export interface operations {
           "application/problem+json": components["schemas"]["ProblemDocument"];
         };
       };
-      /** @description it stands for something else already, or was written anew meanwhile */
+      /** @description already used, or changed in the meantime */
       409: {
         headers: {
           [name: string]: unknown;
@@ -20514,7 +20514,7 @@ export interface operations {
           "application/problem+json": components["schemas"]["ProblemDocument"];
         };
       };
-      /** @description the body is larger than is taken */
+      /** @description the body is too large */
       413: {
         headers: {
           [name: string]: unknown;
@@ -20532,7 +20532,7 @@ export interface operations {
           "application/problem+json": components["schemas"]["ProblemDocument"];
         };
       };
-      /** @description a field can’t be taken */
+      /** @description a field is not valid */
       422: {
         headers: {
           [name: string]: unknown;
@@ -20541,7 +20541,7 @@ export interface operations {
           "application/problem+json": components["schemas"]["ProblemDocument"];
         };
       };
-      /** @description our own fault; it is in the log */
+      /** @description server error; see the log */
       500: {
         headers: {
           [name: string]: unknown;
@@ -20550,7 +20550,7 @@ export interface operations {
           "application/problem+json": components["schemas"]["ProblemDocument"];
         };
       };
-      /** @description too much at once, or the database is away: try again after a moment */
+      /** @description busy or database unavailable; retry shortly */
       503: {
         headers: {
           [name: string]: unknown;
@@ -20596,7 +20596,7 @@ export interface operations {
           };
         };
       };
-      /** @description the body is no JSON */
+      /** @description the body is not JSON */
       400: {
         headers: {
           [name: string]: unknown;
@@ -20605,7 +20605,7 @@ export interface operations {
           "application/problem+json": components["schemas"]["ProblemDocument"];
         };
       };
-      /** @description nobody is signed in */
+      /** @description not signed in */
       401: {
         headers: {
           [name: string]: unknown;
@@ -20614,7 +20614,7 @@ export interface operations {
           "application/problem+json": components["schemas"]["ProblemDocument"];
         };
       };
-      /** @description not this person’s to do, or asked for by another site’s page */
+      /** @description not allowed for this person, or requested from another site */
       403: {
         headers: {
           [name: string]: unknown;
@@ -20623,7 +20623,7 @@ export interface operations {
           "application/problem+json": components["schemas"]["ProblemDocument"];
         };
       };
-      /** @description no such thing, or another farm’s */
+      /** @description not found, or on another farm */
       404: {
         headers: {
           [name: string]: unknown;
@@ -20632,7 +20632,7 @@ export interface operations {
           "application/problem+json": components["schemas"]["ProblemDocument"];
         };
       };
-      /** @description the address does not take this method */
+      /** @description method not allowed */
       405: {
         headers: {
           [name: string]: unknown;
@@ -20641,7 +20641,7 @@ export interface operations {
           "application/problem+json": components["schemas"]["ProblemDocument"];
         };
       };
-      /** @description the body did not come in time */
+      /** @description the body arrived too late */
       408: {
         headers: {
           [name: string]: unknown;
@@ -20650,7 +20650,7 @@ export interface operations {
           "application/problem+json": components["schemas"]["ProblemDocument"];
         };
       };
-      /** @description it stands for something else already, or was written anew meanwhile */
+      /** @description already used, or changed in the meantime */
       409: {
         headers: {
           [name: string]: unknown;
@@ -20659,7 +20659,7 @@ export interface operations {
           "application/problem+json": components["schemas"]["ProblemDocument"];
         };
       };
-      /** @description the body is larger than is taken */
+      /** @description the body is too large */
       413: {
         headers: {
           [name: string]: unknown;
@@ -20677,7 +20677,7 @@ export interface operations {
           "application/problem+json": components["schemas"]["ProblemDocument"];
         };
       };
-      /** @description a field can’t be taken */
+      /** @description a field is not valid */
       422: {
         headers: {
           [name: string]: unknown;
@@ -20686,7 +20686,7 @@ export interface operations {
           "application/problem+json": components["schemas"]["ProblemDocument"];
         };
       };
-      /** @description our own fault; it is in the log */
+      /** @description server error; see the log */
       500: {
         headers: {
           [name: string]: unknown;
@@ -20695,7 +20695,7 @@ export interface operations {
           "application/problem+json": components["schemas"]["ProblemDocument"];
         };
       };
-      /** @description too much at once, or the database is away: try again after a moment */
+      /** @description busy or database unavailable; retry shortly */
       503: {
         headers: {
           [name: string]: unknown;
@@ -20757,7 +20757,7 @@ export interface operations {
           };
         };
       };
-      /** @description the body is no JSON */
+      /** @description the body is not JSON */
       400: {
         headers: {
           [name: string]: unknown;
@@ -20766,7 +20766,7 @@ export interface operations {
           "application/problem+json": components["schemas"]["ProblemDocument"];
         };
       };
-      /** @description nobody is signed in */
+      /** @description not signed in */
       401: {
         headers: {
           [name: string]: unknown;
@@ -20775,7 +20775,7 @@ export interface operations {
           "application/problem+json": components["schemas"]["ProblemDocument"];
         };
       };
-      /** @description not this person’s to do, or asked for by another site’s page */
+      /** @description not allowed for this person, or requested from another site */
       403: {
         headers: {
           [name: string]: unknown;
@@ -20784,7 +20784,7 @@ export interface operations {
           "application/problem+json": components["schemas"]["ProblemDocument"];
         };
       };
-      /** @description no such thing, or another farm’s */
+      /** @description not found, or on another farm */
       404: {
         headers: {
           [name: string]: unknown;
@@ -20793,7 +20793,7 @@ export interface operations {
           "application/problem+json": components["schemas"]["ProblemDocument"];
         };
       };
-      /** @description the address does not take this method */
+      /** @description method not allowed */
       405: {
         headers: {
           [name: string]: unknown;
@@ -20802,7 +20802,7 @@ export interface operations {
           "application/problem+json": components["schemas"]["ProblemDocument"];
         };
       };
-      /** @description the body did not come in time */
+      /** @description the body arrived too late */
       408: {
         headers: {
           [name: string]: unknown;
@@ -20811,7 +20811,7 @@ export interface operations {
           "application/problem+json": components["schemas"]["ProblemDocument"];
         };
       };
-      /** @description it stands for something else already, or was written anew meanwhile */
+      /** @description already used, or changed in the meantime */
       409: {
         headers: {
           [name: string]: unknown;
@@ -20820,7 +20820,7 @@ export interface operations {
           "application/problem+json": components["schemas"]["ProblemDocument"];
         };
       };
-      /** @description the body is larger than is taken */
+      /** @description the body is too large */
       413: {
         headers: {
           [name: string]: unknown;
@@ -20838,7 +20838,7 @@ export interface operations {
           "application/problem+json": components["schemas"]["ProblemDocument"];
         };
       };
-      /** @description a field can’t be taken */
+      /** @description a field is not valid */
       422: {
         headers: {
           [name: string]: unknown;
@@ -20847,7 +20847,7 @@ export interface operations {
           "application/problem+json": components["schemas"]["ProblemDocument"];
         };
       };
-      /** @description our own fault; it is in the log */
+      /** @description server error; see the log */
       500: {
         headers: {
           [name: string]: unknown;
@@ -20856,7 +20856,7 @@ export interface operations {
           "application/problem+json": components["schemas"]["ProblemDocument"];
         };
       };
-      /** @description too much at once, or the database is away: try again after a moment */
+      /** @description busy or database unavailable; retry shortly */
       503: {
         headers: {
           [name: string]: unknown;
@@ -20915,7 +20915,7 @@ export interface operations {
           };
         };
       };
-      /** @description the body is no JSON */
+      /** @description the body is not JSON */
       400: {
         headers: {
           [name: string]: unknown;
@@ -20924,7 +20924,7 @@ export interface operations {
           "application/problem+json": components["schemas"]["ProblemDocument"];
         };
       };
-      /** @description nobody is signed in */
+      /** @description not signed in */
       401: {
         headers: {
           [name: string]: unknown;
@@ -20933,7 +20933,7 @@ export interface operations {
           "application/problem+json": components["schemas"]["ProblemDocument"];
         };
       };
-      /** @description not this person’s to do, or asked for by another site’s page */
+      /** @description not allowed for this person, or requested from another site */
       403: {
         headers: {
           [name: string]: unknown;
@@ -20942,7 +20942,7 @@ export interface operations {
           "application/problem+json": components["schemas"]["ProblemDocument"];
         };
       };
-      /** @description no such thing, or another farm’s */
+      /** @description not found, or on another farm */
       404: {
         headers: {
           [name: string]: unknown;
@@ -20951,7 +20951,7 @@ export interface operations {
           "application/problem+json": components["schemas"]["ProblemDocument"];
         };
       };
-      /** @description the address does not take this method */
+      /** @description method not allowed */
       405: {
         headers: {
           [name: string]: unknown;
@@ -20960,7 +20960,7 @@ export interface operations {
           "application/problem+json": components["schemas"]["ProblemDocument"];
         };
       };
-      /** @description the body did not come in time */
+      /** @description the body arrived too late */
       408: {
         headers: {
           [name: string]: unknown;
@@ -20969,7 +20969,7 @@ export interface operations {
           "application/problem+json": components["schemas"]["ProblemDocument"];
         };
       };
-      /** @description it stands for something else already, or was written anew meanwhile */
+      /** @description already used, or changed in the meantime */
       409: {
         headers: {
           [name: string]: unknown;
@@ -20978,7 +20978,7 @@ export interface operations {
           "application/problem+json": components["schemas"]["ProblemDocument"];
         };
       };
-      /** @description the body is larger than is taken */
+      /** @description the body is too large */
       413: {
         headers: {
           [name: string]: unknown;
@@ -20996,7 +20996,7 @@ export interface operations {
           "application/problem+json": components["schemas"]["ProblemDocument"];
         };
       };
-      /** @description a field can’t be taken */
+      /** @description a field is not valid */
       422: {
         headers: {
           [name: string]: unknown;
@@ -21005,7 +21005,7 @@ export interface operations {
           "application/problem+json": components["schemas"]["ProblemDocument"];
         };
       };
-      /** @description our own fault; it is in the log */
+      /** @description server error; see the log */
       500: {
         headers: {
           [name: string]: unknown;
@@ -21014,7 +21014,7 @@ export interface operations {
           "application/problem+json": components["schemas"]["ProblemDocument"];
         };
       };
-      /** @description too much at once, or the database is away: try again after a moment */
+      /** @description busy or database unavailable; retry shortly */
       503: {
         headers: {
           [name: string]: unknown;
@@ -21069,7 +21069,7 @@ export interface operations {
           };
         };
       };
-      /** @description the body is no JSON */
+      /** @description the body is not JSON */
       400: {
         headers: {
           [name: string]: unknown;
@@ -21078,7 +21078,7 @@ export interface operations {
           "application/problem+json": components["schemas"]["ProblemDocument"];
         };
       };
-      /** @description nobody is signed in */
+      /** @description not signed in */
       401: {
         headers: {
           [name: string]: unknown;
@@ -21087,7 +21087,7 @@ export interface operations {
           "application/problem+json": components["schemas"]["ProblemDocument"];
         };
       };
-      /** @description not this person’s to do, or asked for by another site’s page */
+      /** @description not allowed for this person, or requested from another site */
       403: {
         headers: {
           [name: string]: unknown;
@@ -21096,7 +21096,7 @@ export interface operations {
           "application/problem+json": components["schemas"]["ProblemDocument"];
         };
       };
-      /** @description no such thing, or another farm’s */
+      /** @description not found, or on another farm */
       404: {
         headers: {
           [name: string]: unknown;
@@ -21105,7 +21105,7 @@ export interface operations {
           "application/problem+json": components["schemas"]["ProblemDocument"];
         };
       };
-      /** @description the address does not take this method */
+      /** @description method not allowed */
       405: {
         headers: {
           [name: string]: unknown;
@@ -21114,7 +21114,7 @@ export interface operations {
           "application/problem+json": components["schemas"]["ProblemDocument"];
         };
       };
-      /** @description the body did not come in time */
+      /** @description the body arrived too late */
       408: {
         headers: {
           [name: string]: unknown;
@@ -21123,7 +21123,7 @@ export interface operations {
           "application/problem+json": components["schemas"]["ProblemDocument"];
         };
       };
-      /** @description it stands for something else already, or was written anew meanwhile */
+      /** @description already used, or changed in the meantime */
       409: {
         headers: {
           [name: string]: unknown;
@@ -21132,7 +21132,7 @@ export interface operations {
           "application/problem+json": components["schemas"]["ProblemDocument"];
         };
       };
-      /** @description the body is larger than is taken */
+      /** @description the body is too large */
       413: {
         headers: {
           [name: string]: unknown;
@@ -21150,7 +21150,7 @@ export interface operations {
           "application/problem+json": components["schemas"]["ProblemDocument"];
         };
       };
-      /** @description a field can’t be taken */
+      /** @description a field is not valid */
       422: {
         headers: {
           [name: string]: unknown;
@@ -21159,7 +21159,7 @@ export interface operations {
           "application/problem+json": components["schemas"]["ProblemDocument"];
         };
       };
-      /** @description our own fault; it is in the log */
+      /** @description server error; see the log */
       500: {
         headers: {
           [name: string]: unknown;
@@ -21168,7 +21168,7 @@ export interface operations {
           "application/problem+json": components["schemas"]["ProblemDocument"];
         };
       };
-      /** @description too much at once, or the database is away: try again after a moment */
+      /** @description busy or database unavailable; retry shortly */
       503: {
         headers: {
           [name: string]: unknown;
@@ -21222,7 +21222,7 @@ export interface operations {
           };
         };
       };
-      /** @description the body is no JSON */
+      /** @description the body is not JSON */
       400: {
         headers: {
           [name: string]: unknown;
@@ -21231,7 +21231,7 @@ export interface operations {
           "application/problem+json": components["schemas"]["ProblemDocument"];
         };
       };
-      /** @description nobody is signed in */
+      /** @description not signed in */
       401: {
         headers: {
           [name: string]: unknown;
@@ -21240,7 +21240,7 @@ export interface operations {
           "application/problem+json": components["schemas"]["ProblemDocument"];
         };
       };
-      /** @description not this person’s to do, or asked for by another site’s page */
+      /** @description not allowed for this person, or requested from another site */
       403: {
         headers: {
           [name: string]: unknown;
@@ -21249,7 +21249,7 @@ export interface operations {
           "application/problem+json": components["schemas"]["ProblemDocument"];
         };
       };
-      /** @description no such thing, or another farm’s */
+      /** @description not found, or on another farm */
       404: {
         headers: {
           [name: string]: unknown;
@@ -21258,7 +21258,7 @@ export interface operations {
           "application/problem+json": components["schemas"]["ProblemDocument"];
         };
       };
-      /** @description the address does not take this method */
+      /** @description method not allowed */
       405: {
         headers: {
           [name: string]: unknown;
@@ -21267,7 +21267,7 @@ export interface operations {
           "application/problem+json": components["schemas"]["ProblemDocument"];
         };
       };
-      /** @description the body did not come in time */
+      /** @description the body arrived too late */
       408: {
         headers: {
           [name: string]: unknown;
@@ -21276,7 +21276,7 @@ export interface operations {
           "application/problem+json": components["schemas"]["ProblemDocument"];
         };
       };
-      /** @description it stands for something else already, or was written anew meanwhile */
+      /** @description already used, or changed in the meantime */
       409: {
         headers: {
           [name: string]: unknown;
@@ -21285,7 +21285,7 @@ export interface operations {
           "application/problem+json": components["schemas"]["ProblemDocument"];
         };
       };
-      /** @description the body is larger than is taken */
+      /** @description the body is too large */
       413: {
         headers: {
           [name: string]: unknown;
@@ -21303,7 +21303,7 @@ export interface operations {
           "application/problem+json": components["schemas"]["ProblemDocument"];
         };
       };
-      /** @description a field can’t be taken */
+      /** @description a field is not valid */
       422: {
         headers: {
           [name: string]: unknown;
@@ -21312,7 +21312,7 @@ export interface operations {
           "application/problem+json": components["schemas"]["ProblemDocument"];
         };
       };
-      /** @description our own fault; it is in the log */
+      /** @description server error; see the log */
       500: {
         headers: {
           [name: string]: unknown;
@@ -21321,7 +21321,7 @@ export interface operations {
           "application/problem+json": components["schemas"]["ProblemDocument"];
         };
       };
-      /** @description too much at once, or the database is away: try again after a moment */
+      /** @description busy or database unavailable; retry shortly */
       503: {
         headers: {
           [name: string]: unknown;
@@ -21369,7 +21369,7 @@ export interface operations {
           };
         };
       };
-      /** @description the body is no JSON */
+      /** @description the body is not JSON */
       400: {
         headers: {
           [name: string]: unknown;
@@ -21378,7 +21378,7 @@ export interface operations {
           "application/problem+json": components["schemas"]["ProblemDocument"];
         };
       };
-      /** @description nobody is signed in */
+      /** @description not signed in */
       401: {
         headers: {
           [name: string]: unknown;
@@ -21387,7 +21387,7 @@ export interface operations {
           "application/problem+json": components["schemas"]["ProblemDocument"];
         };
       };
-      /** @description not this person’s to do, or asked for by another site’s page */
+      /** @description not allowed for this person, or requested from another site */
       403: {
         headers: {
           [name: string]: unknown;
@@ -21396,7 +21396,7 @@ export interface operations {
           "application/problem+json": components["schemas"]["ProblemDocument"];
         };
       };
-      /** @description no such thing, or another farm’s */
+      /** @description not found, or on another farm */
       404: {
         headers: {
           [name: string]: unknown;
@@ -21405,7 +21405,7 @@ export interface operations {
           "application/problem+json": components["schemas"]["ProblemDocument"];
         };
       };
-      /** @description the address does not take this method */
+      /** @description method not allowed */
       405: {
         headers: {
           [name: string]: unknown;
@@ -21414,7 +21414,7 @@ export interface operations {
           "application/problem+json": components["schemas"]["ProblemDocument"];
         };
       };
-      /** @description the body did not come in time */
+      /** @description the body arrived too late */
       408: {
         headers: {
           [name: string]: unknown;
@@ -21423,7 +21423,7 @@ export interface operations {
           "application/problem+json": components["schemas"]["ProblemDocument"];
         };
       };
-      /** @description it stands for something else already, or was written anew meanwhile */
+      /** @description already used, or changed in the meantime */
       409: {
         headers: {
           [name: string]: unknown;
@@ -21432,7 +21432,7 @@ export interface operations {
           "application/problem+json": components["schemas"]["ProblemDocument"];
         };
       };
-      /** @description the body is larger than is taken */
+      /** @description the body is too large */
       413: {
         headers: {
           [name: string]: unknown;
@@ -21450,7 +21450,7 @@ export interface operations {
           "application/problem+json": components["schemas"]["ProblemDocument"];
         };
       };
-      /** @description a field can’t be taken */
+      /** @description a field is not valid */
       422: {
         headers: {
           [name: string]: unknown;
@@ -21459,7 +21459,7 @@ export interface operations {
           "application/problem+json": components["schemas"]["ProblemDocument"];
         };
       };
-      /** @description our own fault; it is in the log */
+      /** @description server error; see the log */
       500: {
         headers: {
           [name: string]: unknown;
@@ -21468,7 +21468,7 @@ export interface operations {
           "application/problem+json": components["schemas"]["ProblemDocument"];
         };
       };
-      /** @description too much at once, or the database is away: try again after a moment */
+      /** @description busy or database unavailable; retry shortly */
       503: {
         headers: {
           [name: string]: unknown;
@@ -21526,7 +21526,7 @@ export interface operations {
           };
         };
       };
-      /** @description the body is no JSON */
+      /** @description the body is not JSON */
       400: {
         headers: {
           [name: string]: unknown;
@@ -21535,7 +21535,7 @@ export interface operations {
           "application/problem+json": components["schemas"]["ProblemDocument"];
         };
       };
-      /** @description nobody is signed in */
+      /** @description not signed in */
       401: {
         headers: {
           [name: string]: unknown;
@@ -21544,7 +21544,7 @@ export interface operations {
           "application/problem+json": components["schemas"]["ProblemDocument"];
         };
       };
-      /** @description not this person’s to do, or asked for by another site’s page */
+      /** @description not allowed for this person, or requested from another site */
       403: {
         headers: {
           [name: string]: unknown;
@@ -21553,7 +21553,7 @@ export interface operations {
           "application/problem+json": components["schemas"]["ProblemDocument"];
         };
       };
-      /** @description no such thing, or another farm’s */
+      /** @description not found, or on another farm */
       404: {
         headers: {
           [name: string]: unknown;
@@ -21562,7 +21562,7 @@ export interface operations {
           "application/problem+json": components["schemas"]["ProblemDocument"];
         };
       };
-      /** @description the address does not take this method */
+      /** @description method not allowed */
       405: {
         headers: {
           [name: string]: unknown;
@@ -21571,7 +21571,7 @@ export interface operations {
           "application/problem+json": components["schemas"]["ProblemDocument"];
         };
       };
-      /** @description the body did not come in time */
+      /** @description the body arrived too late */
       408: {
         headers: {
           [name: string]: unknown;
@@ -21580,7 +21580,7 @@ export interface operations {
           "application/problem+json": components["schemas"]["ProblemDocument"];
         };
       };
-      /** @description it stands for something else already, or was written anew meanwhile */
+      /** @description already used, or changed in the meantime */
       409: {
         headers: {
           [name: string]: unknown;
@@ -21589,7 +21589,7 @@ export interface operations {
           "application/problem+json": components["schemas"]["ProblemDocument"];
         };
       };
-      /** @description the body is larger than is taken */
+      /** @description the body is too large */
       413: {
         headers: {
           [name: string]: unknown;
@@ -21607,7 +21607,7 @@ export interface operations {
           "application/problem+json": components["schemas"]["ProblemDocument"];
         };
       };
-      /** @description a field can’t be taken */
+      /** @description a field is not valid */
       422: {
         headers: {
           [name: string]: unknown;
@@ -21616,7 +21616,7 @@ export interface operations {
           "application/problem+json": components["schemas"]["ProblemDocument"];
         };
       };
-      /** @description our own fault; it is in the log */
+      /** @description server error; see the log */
       500: {
         headers: {
           [name: string]: unknown;
@@ -21625,7 +21625,7 @@ export interface operations {
           "application/problem+json": components["schemas"]["ProblemDocument"];
         };
       };
-      /** @description too much at once, or the database is away: try again after a moment */
+      /** @description busy or database unavailable; retry shortly */
       503: {
         headers: {
           [name: string]: unknown;
@@ -21677,7 +21677,7 @@ export interface operations {
           };
         };
       };
-      /** @description the body is no JSON */
+      /** @description the body is not JSON */
       400: {
         headers: {
           [name: string]: unknown;
@@ -21686,7 +21686,7 @@ export interface operations {
           "application/problem+json": components["schemas"]["ProblemDocument"];
         };
       };
-      /** @description nobody is signed in */
+      /** @description not signed in */
       401: {
         headers: {
           [name: string]: unknown;
@@ -21695,7 +21695,7 @@ export interface operations {
           "application/problem+json": components["schemas"]["ProblemDocument"];
         };
       };
-      /** @description not this person’s to do, or asked for by another site’s page */
+      /** @description not allowed for this person, or requested from another site */
       403: {
         headers: {
           [name: string]: unknown;
@@ -21704,7 +21704,7 @@ export interface operations {
           "application/problem+json": components["schemas"]["ProblemDocument"];
         };
       };
-      /** @description no such thing, or another farm’s */
+      /** @description not found, or on another farm */
       404: {
         headers: {
           [name: string]: unknown;
@@ -21713,7 +21713,7 @@ export interface operations {
           "application/problem+json": components["schemas"]["ProblemDocument"];
         };
       };
-      /** @description the address does not take this method */
+      /** @description method not allowed */
       405: {
         headers: {
           [name: string]: unknown;
@@ -21722,7 +21722,7 @@ export interface operations {
           "application/problem+json": components["schemas"]["ProblemDocument"];
         };
       };
-      /** @description the body did not come in time */
+      /** @description the body arrived too late */
       408: {
         headers: {
           [name: string]: unknown;
@@ -21731,7 +21731,7 @@ export interface operations {
           "application/problem+json": components["schemas"]["ProblemDocument"];
         };
       };
-      /** @description it stands for something else already, or was written anew meanwhile */
+      /** @description already used, or changed in the meantime */
       409: {
         headers: {
           [name: string]: unknown;
@@ -21740,7 +21740,7 @@ export interface operations {
           "application/problem+json": components["schemas"]["ProblemDocument"];
         };
       };
-      /** @description the body is larger than is taken */
+      /** @description the body is too large */
       413: {
         headers: {
           [name: string]: unknown;
@@ -21758,7 +21758,7 @@ export interface operations {
           "application/problem+json": components["schemas"]["ProblemDocument"];
         };
       };
-      /** @description a field can’t be taken */
+      /** @description a field is not valid */
       422: {
         headers: {
           [name: string]: unknown;
@@ -21767,7 +21767,7 @@ export interface operations {
           "application/problem+json": components["schemas"]["ProblemDocument"];
         };
       };
-      /** @description our own fault; it is in the log */
+      /** @description server error; see the log */
       500: {
         headers: {
           [name: string]: unknown;
@@ -21776,7 +21776,7 @@ export interface operations {
           "application/problem+json": components["schemas"]["ProblemDocument"];
         };
       };
-      /** @description too much at once, or the database is away: try again after a moment */
+      /** @description busy or database unavailable; retry shortly */
       503: {
         headers: {
           [name: string]: unknown;
@@ -21821,7 +21821,7 @@ export interface operations {
           };
         };
       };
-      /** @description the body is no JSON */
+      /** @description the body is not JSON */
       400: {
         headers: {
           [name: string]: unknown;
@@ -21830,7 +21830,7 @@ export interface operations {
           "application/problem+json": components["schemas"]["ProblemDocument"];
         };
       };
-      /** @description nobody is signed in */
+      /** @description not signed in */
       401: {
         headers: {
           [name: string]: unknown;
@@ -21839,7 +21839,7 @@ export interface operations {
           "application/problem+json": components["schemas"]["ProblemDocument"];
         };
       };
-      /** @description not this person’s to do, or asked for by another site’s page */
+      /** @description not allowed for this person, or requested from another site */
       403: {
         headers: {
           [name: string]: unknown;
@@ -21848,7 +21848,7 @@ export interface operations {
           "application/problem+json": components["schemas"]["ProblemDocument"];
         };
       };
-      /** @description no such thing, or another farm’s */
+      /** @description not found, or on another farm */
       404: {
         headers: {
           [name: string]: unknown;
@@ -21857,7 +21857,7 @@ export interface operations {
           "application/problem+json": components["schemas"]["ProblemDocument"];
         };
       };
-      /** @description the address does not take this method */
+      /** @description method not allowed */
       405: {
         headers: {
           [name: string]: unknown;
@@ -21866,7 +21866,7 @@ export interface operations {
           "application/problem+json": components["schemas"]["ProblemDocument"];
         };
       };
-      /** @description the body did not come in time */
+      /** @description the body arrived too late */
       408: {
         headers: {
           [name: string]: unknown;
@@ -21875,7 +21875,7 @@ export interface operations {
           "application/problem+json": components["schemas"]["ProblemDocument"];
         };
       };
-      /** @description it stands for something else already, or was written anew meanwhile */
+      /** @description already used, or changed in the meantime */
       409: {
         headers: {
           [name: string]: unknown;
@@ -21884,7 +21884,7 @@ export interface operations {
           "application/problem+json": components["schemas"]["ProblemDocument"];
         };
       };
-      /** @description the body is larger than is taken */
+      /** @description the body is too large */
       413: {
         headers: {
           [name: string]: unknown;
@@ -21902,7 +21902,7 @@ export interface operations {
           "application/problem+json": components["schemas"]["ProblemDocument"];
         };
       };
-      /** @description a field can’t be taken */
+      /** @description a field is not valid */
       422: {
         headers: {
           [name: string]: unknown;
@@ -21911,7 +21911,7 @@ export interface operations {
           "application/problem+json": components["schemas"]["ProblemDocument"];
         };
       };
-      /** @description our own fault; it is in the log */
+      /** @description server error; see the log */
       500: {
         headers: {
           [name: string]: unknown;
@@ -21920,7 +21920,7 @@ export interface operations {
           "application/problem+json": components["schemas"]["ProblemDocument"];
         };
       };
-      /** @description too much at once, or the database is away: try again after a moment */
+      /** @description busy or database unavailable; retry shortly */
       503: {
         headers: {
           [name: string]: unknown;
@@ -21967,7 +21967,7 @@ export interface operations {
           };
         };
       };
-      /** @description the body is no JSON */
+      /** @description the body is not JSON */
       400: {
         headers: {
           [name: string]: unknown;
@@ -21976,7 +21976,7 @@ export interface operations {
           "application/problem+json": components["schemas"]["ProblemDocument"];
         };
       };
-      /** @description nobody is signed in */
+      /** @description not signed in */
       401: {
         headers: {
           [name: string]: unknown;
@@ -21985,7 +21985,7 @@ export interface operations {
           "application/problem+json": components["schemas"]["ProblemDocument"];
         };
       };
-      /** @description not this person’s to do, or asked for by another site’s page */
+      /** @description not allowed for this person, or requested from another site */
       403: {
         headers: {
           [name: string]: unknown;
@@ -21994,7 +21994,7 @@ export interface operations {
           "application/problem+json": components["schemas"]["ProblemDocument"];
         };
       };
-      /** @description no such thing, or another farm’s */
+      /** @description not found, or on another farm */
       404: {
         headers: {
           [name: string]: unknown;
@@ -22003,7 +22003,7 @@ export interface operations {
           "application/problem+json": components["schemas"]["ProblemDocument"];
         };
       };
-      /** @description the address does not take this method */
+      /** @description method not allowed */
       405: {
         headers: {
           [name: string]: unknown;
@@ -22012,7 +22012,7 @@ export interface operations {
           "application/problem+json": components["schemas"]["ProblemDocument"];
         };
       };
-      /** @description the body did not come in time */
+      /** @description the body arrived too late */
       408: {
         headers: {
           [name: string]: unknown;
@@ -22021,7 +22021,7 @@ export interface operations {
           "application/problem+json": components["schemas"]["ProblemDocument"];
         };
       };
-      /** @description it stands for something else already, or was written anew meanwhile */
+      /** @description already used, or changed in the meantime */
       409: {
         headers: {
           [name: string]: unknown;
@@ -22030,7 +22030,7 @@ export interface operations {
           "application/problem+json": components["schemas"]["ProblemDocument"];
         };
       };
-      /** @description the body is larger than is taken */
+      /** @description the body is too large */
       413: {
         headers: {
           [name: string]: unknown;
@@ -22048,7 +22048,7 @@ export interface operations {
           "application/problem+json": components["schemas"]["ProblemDocument"];
         };
       };
-      /** @description a field can’t be taken */
+      /** @description a field is not valid */
       422: {
         headers: {
           [name: string]: unknown;
@@ -22057,7 +22057,7 @@ export interface operations {
           "application/problem+json": components["schemas"]["ProblemDocument"];
         };
       };
-      /** @description our own fault; it is in the log */
+      /** @description server error; see the log */
       500: {
         headers: {
           [name: string]: unknown;
@@ -22066,7 +22066,7 @@ export interface operations {
           "application/problem+json": components["schemas"]["ProblemDocument"];
         };
       };
-      /** @description too much at once, or the database is away: try again after a moment */
+      /** @description busy or database unavailable; retry shortly */
       503: {
         headers: {
           [name: string]: unknown;
@@ -22141,7 +22141,7 @@ export interface operations {
           };
         };
       };
-      /** @description the body is no JSON */
+      /** @description the body is not JSON */
       400: {
         headers: {
           [name: string]: unknown;
@@ -22150,7 +22150,7 @@ export interface operations {
           "application/problem+json": components["schemas"]["ProblemDocument"];
         };
       };
-      /** @description nobody is signed in */
+      /** @description not signed in */
       401: {
         headers: {
           [name: string]: unknown;
@@ -22159,7 +22159,7 @@ export interface operations {
           "application/problem+json": components["schemas"]["ProblemDocument"];
         };
       };
-      /** @description not this person’s to do, or asked for by another site’s page */
+      /** @description not allowed for this person, or requested from another site */
       403: {
         headers: {
           [name: string]: unknown;
@@ -22168,7 +22168,7 @@ export interface operations {
           "application/problem+json": components["schemas"]["ProblemDocument"];
         };
       };
-      /** @description no such thing, or another farm’s */
+      /** @description not found, or on another farm */
       404: {
         headers: {
           [name: string]: unknown;
@@ -22177,7 +22177,7 @@ export interface operations {
           "application/problem+json": components["schemas"]["ProblemDocument"];
         };
       };
-      /** @description the address does not take this method */
+      /** @description method not allowed */
       405: {
         headers: {
           [name: string]: unknown;
@@ -22186,7 +22186,7 @@ export interface operations {
           "application/problem+json": components["schemas"]["ProblemDocument"];
         };
       };
-      /** @description the body did not come in time */
+      /** @description the body arrived too late */
       408: {
         headers: {
           [name: string]: unknown;
@@ -22195,7 +22195,7 @@ export interface operations {
           "application/problem+json": components["schemas"]["ProblemDocument"];
         };
       };
-      /** @description it stands for something else already, or was written anew meanwhile */
+      /** @description already used, or changed in the meantime */
       409: {
         headers: {
           [name: string]: unknown;
@@ -22204,7 +22204,7 @@ export interface operations {
           "application/problem+json": components["schemas"]["ProblemDocument"];
         };
       };
-      /** @description the body is larger than is taken */
+      /** @description the body is too large */
       413: {
         headers: {
           [name: string]: unknown;
@@ -22222,7 +22222,7 @@ export interface operations {
           "application/problem+json": components["schemas"]["ProblemDocument"];
         };
       };
-      /** @description a field can’t be taken */
+      /** @description a field is not valid */
       422: {
         headers: {
           [name: string]: unknown;
@@ -22231,7 +22231,7 @@ export interface operations {
           "application/problem+json": components["schemas"]["ProblemDocument"];
         };
       };
-      /** @description our own fault; it is in the log */
+      /** @description server error; see the log */
       500: {
         headers: {
           [name: string]: unknown;
@@ -22240,7 +22240,7 @@ export interface operations {
           "application/problem+json": components["schemas"]["ProblemDocument"];
         };
       };
-      /** @description too much at once, or the database is away: try again after a moment */
+      /** @description busy or database unavailable; retry shortly */
       503: {
         headers: {
           [name: string]: unknown;
@@ -22296,7 +22296,7 @@ export interface operations {
           };
         };
       };
-      /** @description the body is no JSON */
+      /** @description the body is not JSON */
       400: {
         headers: {
           [name: string]: unknown;
@@ -22305,7 +22305,7 @@ export interface operations {
           "application/problem+json": components["schemas"]["ProblemDocument"];
         };
       };
-      /** @description nobody is signed in */
+      /** @description not signed in */
       401: {
         headers: {
           [name: string]: unknown;
@@ -22314,7 +22314,7 @@ export interface operations {
           "application/problem+json": components["schemas"]["ProblemDocument"];
         };
       };
-      /** @description not this person’s to do, or asked for by another site’s page */
+      /** @description not allowed for this person, or requested from another site */
       403: {
         headers: {
           [name: string]: unknown;
@@ -22323,7 +22323,7 @@ export interface operations {
           "application/problem+json": components["schemas"]["ProblemDocument"];
         };
       };
-      /** @description no such thing, or another farm’s */
+      /** @description not found, or on another farm */
       404: {
         headers: {
           [name: string]: unknown;
@@ -22332,7 +22332,7 @@ export interface operations {
           "application/problem+json": components["schemas"]["ProblemDocument"];
         };
       };
-      /** @description the address does not take this method */
+      /** @description method not allowed */
       405: {
         headers: {
           [name: string]: unknown;
@@ -22341,7 +22341,7 @@ export interface operations {
           "application/problem+json": components["schemas"]["ProblemDocument"];
         };
       };
-      /** @description the body did not come in time */
+      /** @description the body arrived too late */
       408: {
         headers: {
           [name: string]: unknown;
@@ -22350,7 +22350,7 @@ export interface operations {
           "application/problem+json": components["schemas"]["ProblemDocument"];
         };
       };
-      /** @description it stands for something else already, or was written anew meanwhile */
+      /** @description already used, or changed in the meantime */
       409: {
         headers: {
           [name: string]: unknown;
@@ -22359,7 +22359,7 @@ export interface operations {
           "application/problem+json": components["schemas"]["ProblemDocument"];
         };
       };
-      /** @description the body is larger than is taken */
+      /** @description the body is too large */
       413: {
         headers: {
           [name: string]: unknown;
@@ -22377,7 +22377,7 @@ export interface operations {
           "application/problem+json": components["schemas"]["ProblemDocument"];
         };
       };
-      /** @description a field can’t be taken */
+      /** @description a field is not valid */
       422: {
         headers: {
           [name: string]: unknown;
@@ -22386,7 +22386,7 @@ export interface operations {
           "application/problem+json": components["schemas"]["ProblemDocument"];
         };
       };
-      /** @description our own fault; it is in the log */
+      /** @description server error; see the log */
       500: {
         headers: {
           [name: string]: unknown;
@@ -22395,7 +22395,7 @@ export interface operations {
           "application/problem+json": components["schemas"]["ProblemDocument"];
         };
       };
-      /** @description too much at once, or the database is away: try again after a moment */
+      /** @description busy or database unavailable; retry shortly */
       503: {
         headers: {
           [name: string]: unknown;
@@ -22446,7 +22446,7 @@ export interface operations {
           };
         };
       };
-      /** @description the body is no JSON */
+      /** @description the body is not JSON */
       400: {
         headers: {
           [name: string]: unknown;
@@ -22455,7 +22455,7 @@ export interface operations {
           "application/problem+json": components["schemas"]["ProblemDocument"];
         };
       };
-      /** @description nobody is signed in */
+      /** @description not signed in */
       401: {
         headers: {
           [name: string]: unknown;
@@ -22464,7 +22464,7 @@ export interface operations {
           "application/problem+json": components["schemas"]["ProblemDocument"];
         };
       };
-      /** @description not this person’s to do, or asked for by another site’s page */
+      /** @description not allowed for this person, or requested from another site */
       403: {
         headers: {
           [name: string]: unknown;
@@ -22473,7 +22473,7 @@ export interface operations {
           "application/problem+json": components["schemas"]["ProblemDocument"];
         };
       };
-      /** @description no such thing, or another farm’s */
+      /** @description not found, or on another farm */
       404: {
         headers: {
           [name: string]: unknown;
@@ -22482,7 +22482,7 @@ export interface operations {
           "application/problem+json": components["schemas"]["ProblemDocument"];
         };
       };
-      /** @description the address does not take this method */
+      /** @description method not allowed */
       405: {
         headers: {
           [name: string]: unknown;
@@ -22491,7 +22491,7 @@ export interface operations {
           "application/problem+json": components["schemas"]["ProblemDocument"];
         };
       };
-      /** @description the body did not come in time */
+      /** @description the body arrived too late */
       408: {
         headers: {
           [name: string]: unknown;
@@ -22500,7 +22500,7 @@ export interface operations {
           "application/problem+json": components["schemas"]["ProblemDocument"];
         };
       };
-      /** @description it stands for something else already, or was written anew meanwhile */
+      /** @description already used, or changed in the meantime */
       409: {
         headers: {
           [name: string]: unknown;
@@ -22509,7 +22509,7 @@ export interface operations {
           "application/problem+json": components["schemas"]["ProblemDocument"];
         };
       };
-      /** @description the body is larger than is taken */
+      /** @description the body is too large */
       413: {
         headers: {
           [name: string]: unknown;
@@ -22527,7 +22527,7 @@ export interface operations {
           "application/problem+json": components["schemas"]["ProblemDocument"];
         };
       };
-      /** @description a field can’t be taken */
+      /** @description a field is not valid */
       422: {
         headers: {
           [name: string]: unknown;
@@ -22536,7 +22536,7 @@ export interface operations {
           "application/problem+json": components["schemas"]["ProblemDocument"];
         };
       };
-      /** @description our own fault; it is in the log */
+      /** @description server error; see the log */
       500: {
         headers: {
           [name: string]: unknown;
@@ -22545,7 +22545,7 @@ export interface operations {
           "application/problem+json": components["schemas"]["ProblemDocument"];
         };
       };
-      /** @description too much at once, or the database is away: try again after a moment */
+      /** @description busy or database unavailable; retry shortly */
       503: {
         headers: {
           [name: string]: unknown;
@@ -22591,7 +22591,7 @@ export interface operations {
           };
         };
       };
-      /** @description the body is no JSON */
+      /** @description the body is not JSON */
       400: {
         headers: {
           [name: string]: unknown;
@@ -22600,7 +22600,7 @@ export interface operations {
           "application/problem+json": components["schemas"]["ProblemDocument"];
         };
       };
-      /** @description nobody is signed in */
+      /** @description not signed in */
       401: {
         headers: {
           [name: string]: unknown;
@@ -22609,7 +22609,7 @@ export interface operations {
           "application/problem+json": components["schemas"]["ProblemDocument"];
         };
       };
-      /** @description not this person’s to do, or asked for by another site’s page */
+      /** @description not allowed for this person, or requested from another site */
       403: {
         headers: {
           [name: string]: unknown;
@@ -22618,7 +22618,7 @@ export interface operations {
           "application/problem+json": components["schemas"]["ProblemDocument"];
         };
       };
-      /** @description no such thing, or another farm’s */
+      /** @description not found, or on another farm */
       404: {
         headers: {
           [name: string]: unknown;
@@ -22627,7 +22627,7 @@ export interface operations {
           "application/problem+json": components["schemas"]["ProblemDocument"];
         };
       };
-      /** @description the address does not take this method */
+      /** @description method not allowed */
       405: {
         headers: {
           [name: string]: unknown;
@@ -22636,7 +22636,7 @@ export interface operations {
           "application/problem+json": components["schemas"]["ProblemDocument"];
         };
       };
-      /** @description the body did not come in time */
+      /** @description the body arrived too late */
       408: {
         headers: {
           [name: string]: unknown;
@@ -22645,7 +22645,7 @@ export interface operations {
           "application/problem+json": components["schemas"]["ProblemDocument"];
         };
       };
-      /** @description it stands for something else already, or was written anew meanwhile */
+      /** @description already used, or changed in the meantime */
       409: {
         headers: {
           [name: string]: unknown;
@@ -22654,7 +22654,7 @@ export interface operations {
           "application/problem+json": components["schemas"]["ProblemDocument"];
         };
       };
-      /** @description the body is larger than is taken */
+      /** @description the body is too large */
       413: {
         headers: {
           [name: string]: unknown;
@@ -22672,7 +22672,7 @@ export interface operations {
           "application/problem+json": components["schemas"]["ProblemDocument"];
         };
       };
-      /** @description a field can’t be taken */
+      /** @description a field is not valid */
       422: {
         headers: {
           [name: string]: unknown;
@@ -22681,7 +22681,7 @@ export interface operations {
           "application/problem+json": components["schemas"]["ProblemDocument"];
         };
       };
-      /** @description our own fault; it is in the log */
+      /** @description server error; see the log */
       500: {
         headers: {
           [name: string]: unknown;
@@ -22690,7 +22690,7 @@ export interface operations {
           "application/problem+json": components["schemas"]["ProblemDocument"];
         };
       };
-      /** @description too much at once, or the database is away: try again after a moment */
+      /** @description busy or database unavailable; retry shortly */
       503: {
         headers: {
           [name: string]: unknown;
@@ -22738,7 +22738,7 @@ export interface operations {
           };
         };
       };
-      /** @description the body is no JSON */
+      /** @description the body is not JSON */
       400: {
         headers: {
           [name: string]: unknown;
@@ -22747,7 +22747,7 @@ export interface operations {
           "application/problem+json": components["schemas"]["ProblemDocument"];
         };
       };
-      /** @description nobody is signed in */
+      /** @description not signed in */
       401: {
         headers: {
           [name: string]: unknown;
@@ -22756,7 +22756,7 @@ export interface operations {
           "application/problem+json": components["schemas"]["ProblemDocument"];
         };
       };
-      /** @description not this person’s to do, or asked for by another site’s page */
+      /** @description not allowed for this person, or requested from another site */
       403: {
         headers: {
           [name: string]: unknown;
@@ -22765,7 +22765,7 @@ export interface operations {
           "application/problem+json": components["schemas"]["ProblemDocument"];
         };
       };
-      /** @description no such thing, or another farm’s */
+      /** @description not found, or on another farm */
       404: {
         headers: {
           [name: string]: unknown;
@@ -22774,7 +22774,7 @@ export interface operations {
           "application/problem+json": components["schemas"]["ProblemDocument"];
         };
       };
-      /** @description the address does not take this method */
+      /** @description method not allowed */
       405: {
         headers: {
           [name: string]: unknown;
@@ -22783,7 +22783,7 @@ export interface operations {
           "application/problem+json": components["schemas"]["ProblemDocument"];
         };
       };
-      /** @description the body did not come in time */
+      /** @description the body arrived too late */
       408: {
         headers: {
           [name: string]: unknown;
@@ -22792,7 +22792,7 @@ export interface operations {
           "application/problem+json": components["schemas"]["ProblemDocument"];
         };
       };
-      /** @description it stands for something else already, or was written anew meanwhile */
+      /** @description already used, or changed in the meantime */
       409: {
         headers: {
           [name: string]: unknown;
@@ -22801,7 +22801,7 @@ export interface operations {
           "application/problem+json": components["schemas"]["ProblemDocument"];
         };
       };
-      /** @description the body is larger than is taken */
+      /** @description the body is too large */
       413: {
         headers: {
           [name: string]: unknown;
@@ -22819,7 +22819,7 @@ export interface operations {
           "application/problem+json": components["schemas"]["ProblemDocument"];
         };
       };
-      /** @description a field can’t be taken */
+      /** @description a field is not valid */
       422: {
         headers: {
           [name: string]: unknown;
@@ -22828,7 +22828,7 @@ export interface operations {
           "application/problem+json": components["schemas"]["ProblemDocument"];
         };
       };
-      /** @description our own fault; it is in the log */
+      /** @description server error; see the log */
       500: {
         headers: {
           [name: string]: unknown;
@@ -22837,7 +22837,7 @@ export interface operations {
           "application/problem+json": components["schemas"]["ProblemDocument"];
         };
       };
-      /** @description too much at once, or the database is away: try again after a moment */
+      /** @description busy or database unavailable; retry shortly */
       503: {
         headers: {
           [name: string]: unknown;
@@ -22884,7 +22884,7 @@ export interface operations {
           };
         };
       };
-      /** @description the body is no JSON */
+      /** @description the body is not JSON */
       400: {
         headers: {
           [name: string]: unknown;
@@ -22893,7 +22893,7 @@ export interface operations {
           "application/problem+json": components["schemas"]["ProblemDocument"];
         };
       };
-      /** @description nobody is signed in */
+      /** @description not signed in */
       401: {
         headers: {
           [name: string]: unknown;
@@ -22902,7 +22902,7 @@ export interface operations {
           "application/problem+json": components["schemas"]["ProblemDocument"];
         };
       };
-      /** @description not this person’s to do, or asked for by another site’s page */
+      /** @description not allowed for this person, or requested from another site */
       403: {
         headers: {
           [name: string]: unknown;
@@ -22911,7 +22911,7 @@ export interface operations {
           "application/problem+json": components["schemas"]["ProblemDocument"];
         };
       };
-      /** @description no such thing, or another farm’s */
+      /** @description not found, or on another farm */
       404: {
         headers: {
           [name: string]: unknown;
@@ -22920,7 +22920,7 @@ export interface operations {
           "application/problem+json": components["schemas"]["ProblemDocument"];
         };
       };
-      /** @description the address does not take this method */
+      /** @description method not allowed */
       405: {
         headers: {
           [name: string]: unknown;
@@ -22929,7 +22929,7 @@ export interface operations {
           "application/problem+json": components["schemas"]["ProblemDocument"];
         };
       };
-      /** @description the body did not come in time */
+      /** @description the body arrived too late */
       408: {
         headers: {
           [name: string]: unknown;
@@ -22938,7 +22938,7 @@ export interface operations {
           "application/problem+json": components["schemas"]["ProblemDocument"];
         };
       };
-      /** @description it stands for something else already, or was written anew meanwhile */
+      /** @description already used, or changed in the meantime */
       409: {
         headers: {
           [name: string]: unknown;
@@ -22947,7 +22947,7 @@ export interface operations {
           "application/problem+json": components["schemas"]["ProblemDocument"];
         };
       };
-      /** @description the body is larger than is taken */
+      /** @description the body is too large */
       413: {
         headers: {
           [name: string]: unknown;
@@ -22965,7 +22965,7 @@ export interface operations {
           "application/problem+json": components["schemas"]["ProblemDocument"];
         };
       };
-      /** @description a field can’t be taken */
+      /** @description a field is not valid */
       422: {
         headers: {
           [name: string]: unknown;
@@ -22974,7 +22974,7 @@ export interface operations {
           "application/problem+json": components["schemas"]["ProblemDocument"];
         };
       };
-      /** @description our own fault; it is in the log */
+      /** @description server error; see the log */
       500: {
         headers: {
           [name: string]: unknown;
@@ -22983,7 +22983,7 @@ export interface operations {
           "application/problem+json": components["schemas"]["ProblemDocument"];
         };
       };
-      /** @description too much at once, or the database is away: try again after a moment */
+      /** @description busy or database unavailable; retry shortly */
       503: {
         headers: {
           [name: string]: unknown;
@@ -23028,7 +23028,7 @@ export interface operations {
           };
         };
       };
-      /** @description the body is no JSON */
+      /** @description the body is not JSON */
       400: {
         headers: {
           [name: string]: unknown;
@@ -23037,7 +23037,7 @@ export interface operations {
           "application/problem+json": components["schemas"]["ProblemDocument"];
         };
       };
-      /** @description nobody is signed in */
+      /** @description not signed in */
       401: {
         headers: {
           [name: string]: unknown;
@@ -23046,7 +23046,7 @@ export interface operations {
           "application/problem+json": components["schemas"]["ProblemDocument"];
         };
       };
-      /** @description not this person’s to do, or asked for by another site’s page */
+      /** @description not allowed for this person, or requested from another site */
       403: {
         headers: {
           [name: string]: unknown;
@@ -23055,7 +23055,7 @@ export interface operations {
           "application/problem+json": components["schemas"]["ProblemDocument"];
         };
       };
-      /** @description no such thing, or another farm’s */
+      /** @description not found, or on another farm */
       404: {
         headers: {
           [name: string]: unknown;
@@ -23064,7 +23064,7 @@ export interface operations {
           "application/problem+json": components["schemas"]["ProblemDocument"];
         };
       };
-      /** @description the address does not take this method */
+      /** @description method not allowed */
       405: {
         headers: {
           [name: string]: unknown;
@@ -23073,7 +23073,7 @@ export interface operations {
           "application/problem+json": components["schemas"]["ProblemDocument"];
         };
       };
-      /** @description the body did not come in time */
+      /** @description the body arrived too late */
       408: {
         headers: {
           [name: string]: unknown;
@@ -23082,7 +23082,7 @@ export interface operations {
           "application/problem+json": components["schemas"]["ProblemDocument"];
         };
       };
-      /** @description it stands for something else already, or was written anew meanwhile */
+      /** @description already used, or changed in the meantime */
       409: {
         headers: {
           [name: string]: unknown;
@@ -23091,7 +23091,7 @@ export interface operations {
           "application/problem+json": components["schemas"]["ProblemDocument"];
         };
       };
-      /** @description the body is larger than is taken */
+      /** @description the body is too large */
       413: {
         headers: {
           [name: string]: unknown;
@@ -23109,7 +23109,7 @@ export interface operations {
           "application/problem+json": components["schemas"]["ProblemDocument"];
         };
       };
-      /** @description a field can’t be taken */
+      /** @description a field is not valid */
       422: {
         headers: {
           [name: string]: unknown;
@@ -23118,7 +23118,7 @@ export interface operations {
           "application/problem+json": components["schemas"]["ProblemDocument"];
         };
       };
-      /** @description our own fault; it is in the log */
+      /** @description server error; see the log */
       500: {
         headers: {
           [name: string]: unknown;
@@ -23127,7 +23127,7 @@ export interface operations {
           "application/problem+json": components["schemas"]["ProblemDocument"];
         };
       };
-      /** @description too much at once, or the database is away: try again after a moment */
+      /** @description busy or database unavailable; retry shortly */
       503: {
         headers: {
           [name: string]: unknown;
@@ -23177,7 +23177,7 @@ export interface operations {
           };
         };
       };
-      /** @description the body is no JSON */
+      /** @description the body is not JSON */
       400: {
         headers: {
           [name: string]: unknown;
@@ -23186,7 +23186,7 @@ export interface operations {
           "application/problem+json": components["schemas"]["ProblemDocument"];
         };
       };
-      /** @description nobody is signed in */
+      /** @description not signed in */
       401: {
         headers: {
           [name: string]: unknown;
@@ -23195,7 +23195,7 @@ export interface operations {
           "application/problem+json": components["schemas"]["ProblemDocument"];
         };
       };
-      /** @description not this person’s to do, or asked for by another site’s page */
+      /** @description not allowed for this person, or requested from another site */
       403: {
         headers: {
           [name: string]: unknown;
@@ -23204,7 +23204,7 @@ export interface operations {
           "application/problem+json": components["schemas"]["ProblemDocument"];
         };
       };
-      /** @description no such thing, or another farm’s */
+      /** @description not found, or on another farm */
       404: {
         headers: {
           [name: string]: unknown;
@@ -23213,7 +23213,7 @@ export interface operations {
           "application/problem+json": components["schemas"]["ProblemDocument"];
         };
       };
-      /** @description the address does not take this method */
+      /** @description method not allowed */
       405: {
         headers: {
           [name: string]: unknown;
@@ -23222,7 +23222,7 @@ export interface operations {
           "application/problem+json": components["schemas"]["ProblemDocument"];
         };
       };
-      /** @description the body did not come in time */
+      /** @description the body arrived too late */
       408: {
         headers: {
           [name: string]: unknown;
@@ -23231,7 +23231,7 @@ export interface operations {
           "application/problem+json": components["schemas"]["ProblemDocument"];
         };
       };
-      /** @description it stands for something else already, or was written anew meanwhile */
+      /** @description already used, or changed in the meantime */
       409: {
         headers: {
           [name: string]: unknown;
@@ -23240,7 +23240,7 @@ export interface operations {
           "application/problem+json": components["schemas"]["ProblemDocument"];
         };
       };
-      /** @description the body is larger than is taken */
+      /** @description the body is too large */
       413: {
         headers: {
           [name: string]: unknown;
@@ -23258,7 +23258,7 @@ export interface operations {
           "application/problem+json": components["schemas"]["ProblemDocument"];
         };
       };
-      /** @description a field can’t be taken */
+      /** @description a field is not valid */
       422: {
         headers: {
           [name: string]: unknown;
@@ -23267,7 +23267,7 @@ export interface operations {
           "application/problem+json": components["schemas"]["ProblemDocument"];
         };
       };
-      /** @description our own fault; it is in the log */
+      /** @description server error; see the log */
       500: {
         headers: {
           [name: string]: unknown;
@@ -23276,7 +23276,7 @@ export interface operations {
           "application/problem+json": components["schemas"]["ProblemDocument"];
         };
       };
-      /** @description too much at once, or the database is away: try again after a moment */
+      /** @description busy or database unavailable; retry shortly */
       503: {
         headers: {
           [name: string]: unknown;
@@ -23326,7 +23326,7 @@ export interface operations {
           };
         };
       };
-      /** @description the body is no JSON */
+      /** @description the body is not JSON */
       400: {
         headers: {
           [name: string]: unknown;
@@ -23335,7 +23335,7 @@ export interface operations {
           "application/problem+json": components["schemas"]["ProblemDocument"];
         };
       };
-      /** @description nobody is signed in */
+      /** @description not signed in */
       401: {
         headers: {
           [name: string]: unknown;
@@ -23344,7 +23344,7 @@ export interface operations {
           "application/problem+json": components["schemas"]["ProblemDocument"];
         };
       };
-      /** @description not this person’s to do, or asked for by another site’s page */
+      /** @description not allowed for this person, or requested from another site */
       403: {
         headers: {
           [name: string]: unknown;
@@ -23353,7 +23353,7 @@ export interface operations {
           "application/problem+json": components["schemas"]["ProblemDocument"];
         };
       };
-      /** @description no such thing, or another farm’s */
+      /** @description not found, or on another farm */
       404: {
         headers: {
           [name: string]: unknown;
@@ -23362,7 +23362,7 @@ export interface operations {
           "application/problem+json": components["schemas"]["ProblemDocument"];
         };
       };
-      /** @description the address does not take this method */
+      /** @description method not allowed */
       405: {
         headers: {
           [name: string]: unknown;
@@ -23371,7 +23371,7 @@ export interface operations {
           "application/problem+json": components["schemas"]["ProblemDocument"];
         };
       };
-      /** @description the body did not come in time */
+      /** @description the body arrived too late */
       408: {
         headers: {
           [name: string]: unknown;
@@ -23380,7 +23380,7 @@ export interface operations {
           "application/problem+json": components["schemas"]["ProblemDocument"];
         };
       };
-      /** @description it stands for something else already, or was written anew meanwhile */
+      /** @description already used, or changed in the meantime */
       409: {
         headers: {
           [name: string]: unknown;
@@ -23389,7 +23389,7 @@ export interface operations {
           "application/problem+json": components["schemas"]["ProblemDocument"];
         };
       };
-      /** @description the body is larger than is taken */
+      /** @description the body is too large */
       413: {
         headers: {
           [name: string]: unknown;
@@ -23407,7 +23407,7 @@ export interface operations {
           "application/problem+json": components["schemas"]["ProblemDocument"];
         };
       };
-      /** @description a field can’t be taken */
+      /** @description a field is not valid */
       422: {
         headers: {
           [name: string]: unknown;
@@ -23416,7 +23416,7 @@ export interface operations {
           "application/problem+json": components["schemas"]["ProblemDocument"];
         };
       };
-      /** @description our own fault; it is in the log */
+      /** @description server error; see the log */
       500: {
         headers: {
           [name: string]: unknown;
@@ -23425,7 +23425,7 @@ export interface operations {
           "application/problem+json": components["schemas"]["ProblemDocument"];
         };
       };
-      /** @description too much at once, or the database is away: try again after a moment */
+      /** @description busy or database unavailable; retry shortly */
       503: {
         headers: {
           [name: string]: unknown;
@@ -23502,7 +23502,7 @@ export interface operations {
           };
         };
       };
-      /** @description the body is no JSON */
+      /** @description the body is not JSON */
       400: {
         headers: {
           [name: string]: unknown;
@@ -23511,7 +23511,7 @@ export interface operations {
           "application/problem+json": components["schemas"]["ProblemDocument"];
         };
       };
-      /** @description nobody is signed in */
+      /** @description not signed in */
       401: {
         headers: {
           [name: string]: unknown;
@@ -23520,7 +23520,7 @@ export interface operations {
           "application/problem+json": components["schemas"]["ProblemDocument"];
         };
       };
-      /** @description not this person’s to do, or asked for by another site’s page */
+      /** @description not allowed for this person, or requested from another site */
       403: {
         headers: {
           [name: string]: unknown;
@@ -23529,7 +23529,7 @@ export interface operations {
           "application/problem+json": components["schemas"]["ProblemDocument"];
         };
       };
-      /** @description no such thing, or another farm’s */
+      /** @description not found, or on another farm */
       404: {
         headers: {
           [name: string]: unknown;
@@ -23538,7 +23538,7 @@ export interface operations {
           "application/problem+json": components["schemas"]["ProblemDocument"];
         };
       };
-      /** @description the address does not take this method */
+      /** @description method not allowed */
       405: {
         headers: {
           [name: string]: unknown;
@@ -23547,7 +23547,7 @@ export interface operations {
           "application/problem+json": components["schemas"]["ProblemDocument"];
         };
       };
-      /** @description the body did not come in time */
+      /** @description the body arrived too late */
       408: {
         headers: {
           [name: string]: unknown;
@@ -23556,7 +23556,7 @@ export interface operations {
           "application/problem+json": components["schemas"]["ProblemDocument"];
         };
       };
-      /** @description it stands for something else already, or was written anew meanwhile */
+      /** @description already used, or changed in the meantime */
       409: {
         headers: {
           [name: string]: unknown;
@@ -23565,7 +23565,7 @@ export interface operations {
           "application/problem+json": components["schemas"]["ProblemDocument"];
         };
       };
-      /** @description the body is larger than is taken */
+      /** @description the body is too large */
       413: {
         headers: {
           [name: string]: unknown;
@@ -23583,7 +23583,7 @@ export interface operations {
           "application/problem+json": components["schemas"]["ProblemDocument"];
         };
       };
-      /** @description a field can’t be taken */
+      /** @description a field is not valid */
       422: {
         headers: {
           [name: string]: unknown;
@@ -23592,7 +23592,7 @@ export interface operations {
           "application/problem+json": components["schemas"]["ProblemDocument"];
         };
       };
-      /** @description our own fault; it is in the log */
+      /** @description server error; see the log */
       500: {
         headers: {
           [name: string]: unknown;
@@ -23601,7 +23601,7 @@ export interface operations {
           "application/problem+json": components["schemas"]["ProblemDocument"];
         };
       };
-      /** @description too much at once, or the database is away: try again after a moment */
+      /** @description busy or database unavailable; retry shortly */
       503: {
         headers: {
           [name: string]: unknown;
@@ -23660,7 +23660,7 @@ export interface operations {
           };
         };
       };
-      /** @description the body is no JSON */
+      /** @description the body is not JSON */
       400: {
         headers: {
           [name: string]: unknown;
@@ -23669,7 +23669,7 @@ export interface operations {
           "application/problem+json": components["schemas"]["ProblemDocument"];
         };
       };
-      /** @description nobody is signed in */
+      /** @description not signed in */
       401: {
         headers: {
           [name: string]: unknown;
@@ -23678,7 +23678,7 @@ export interface operations {
           "application/problem+json": components["schemas"]["ProblemDocument"];
         };
       };
-      /** @description not this person’s to do, or asked for by another site’s page */
+      /** @description not allowed for this person, or requested from another site */
       403: {
         headers: {
           [name: string]: unknown;
@@ -23687,7 +23687,7 @@ export interface operations {
           "application/problem+json": components["schemas"]["ProblemDocument"];
         };
       };
-      /** @description no such thing, or another farm’s */
+      /** @description not found, or on another farm */
       404: {
         headers: {
           [name: string]: unknown;
@@ -23696,7 +23696,7 @@ export interface operations {
           "application/problem+json": components["schemas"]["ProblemDocument"];
         };
       };
-      /** @description the address does not take this method */
+      /** @description method not allowed */
       405: {
         headers: {
           [name: string]: unknown;
@@ -23705,7 +23705,7 @@ export interface operations {
           "application/problem+json": components["schemas"]["ProblemDocument"];
         };
       };
-      /** @description the body did not come in time */
+      /** @description the body arrived too late */
       408: {
         headers: {
           [name: string]: unknown;
@@ -23714,7 +23714,7 @@ export interface operations {
           "application/problem+json": components["schemas"]["ProblemDocument"];
         };
       };
-      /** @description it stands for something else already, or was written anew meanwhile */
+      /** @description already used, or changed in the meantime */
       409: {
         headers: {
           [name: string]: unknown;
@@ -23723,7 +23723,7 @@ export interface operations {
           "application/problem+json": components["schemas"]["ProblemDocument"];
         };
       };
-      /** @description the body is larger than is taken */
+      /** @description the body is too large */
       413: {
         headers: {
           [name: string]: unknown;
@@ -23741,7 +23741,7 @@ export interface operations {
           "application/problem+json": components["schemas"]["ProblemDocument"];
         };
       };
-      /** @description a field can’t be taken */
+      /** @description a field is not valid */
       422: {
         headers: {
           [name: string]: unknown;
@@ -23750,7 +23750,7 @@ export interface operations {
           "application/problem+json": components["schemas"]["ProblemDocument"];
         };
       };
-      /** @description our own fault; it is in the log */
+      /** @description server error; see the log */
       500: {
         headers: {
           [name: string]: unknown;
@@ -23759,7 +23759,7 @@ export interface operations {
           "application/problem+json": components["schemas"]["ProblemDocument"];
         };
       };
-      /** @description too much at once, or the database is away: try again after a moment */
+      /** @description busy or database unavailable; retry shortly */
       503: {
         headers: {
           [name: string]: unknown;
@@ -23811,7 +23811,7 @@ export interface operations {
           };
         };
       };
-      /** @description the body is no JSON */
+      /** @description the body is not JSON */
       400: {
         headers: {
           [name: string]: unknown;
@@ -23820,7 +23820,7 @@ export interface operations {
           "application/problem+json": components["schemas"]["ProblemDocument"];
         };
       };
-      /** @description nobody is signed in */
+      /** @description not signed in */
       401: {
         headers: {
           [name: string]: unknown;
@@ -23829,7 +23829,7 @@ export interface operations {
           "application/problem+json": components["schemas"]["ProblemDocument"];
         };
       };
-      /** @description not this person’s to do, or asked for by another site’s page */
+      /** @description not allowed for this person, or requested from another site */
       403: {
         headers: {
           [name: string]: unknown;
@@ -23838,7 +23838,7 @@ export interface operations {
           "application/problem+json": components["schemas"]["ProblemDocument"];
         };
       };
-      /** @description no such thing, or another farm’s */
+      /** @description not found, or on another farm */
       404: {
         headers: {
           [name: string]: unknown;
@@ -23847,7 +23847,7 @@ export interface operations {
           "application/problem+json": components["schemas"]["ProblemDocument"];
         };
       };
-      /** @description the address does not take this method */
+      /** @description method not allowed */
       405: {
         headers: {
           [name: string]: unknown;
@@ -23856,7 +23856,7 @@ export interface operations {
           "application/problem+json": components["schemas"]["ProblemDocument"];
         };
       };
-      /** @description the body did not come in time */
+      /** @description the body arrived too late */
       408: {
         headers: {
           [name: string]: unknown;
@@ -23865,7 +23865,7 @@ export interface operations {
           "application/problem+json": components["schemas"]["ProblemDocument"];
         };
       };
-      /** @description it stands for something else already, or was written anew meanwhile */
+      /** @description already used, or changed in the meantime */
       409: {
         headers: {
           [name: string]: unknown;
@@ -23874,7 +23874,7 @@ export interface operations {
           "application/problem+json": components["schemas"]["ProblemDocument"];
         };
       };
-      /** @description the body is larger than is taken */
+      /** @description the body is too large */
       413: {
         headers: {
           [name: string]: unknown;
@@ -23892,7 +23892,7 @@ export interface operations {
           "application/problem+json": components["schemas"]["ProblemDocument"];
         };
       };
-      /** @description a field can’t be taken */
+      /** @description a field is not valid */
       422: {
         headers: {
           [name: string]: unknown;
@@ -23901,7 +23901,7 @@ export interface operations {
           "application/problem+json": components["schemas"]["ProblemDocument"];
         };
       };
-      /** @description our own fault; it is in the log */
+      /** @description server error; see the log */
       500: {
         headers: {
           [name: string]: unknown;
@@ -23910,7 +23910,7 @@ export interface operations {
           "application/problem+json": components["schemas"]["ProblemDocument"];
         };
       };
-      /** @description too much at once, or the database is away: try again after a moment */
+      /** @description busy or database unavailable; retry shortly */
       503: {
         headers: {
           [name: string]: unknown;
@@ -23961,7 +23961,7 @@ export interface operations {
           };
         };
       };
-      /** @description the body is no JSON */
+      /** @description the body is not JSON */
       400: {
         headers: {
           [name: string]: unknown;
@@ -23970,7 +23970,7 @@ export interface operations {
           "application/problem+json": components["schemas"]["ProblemDocument"];
         };
       };
-      /** @description nobody is signed in */
+      /** @description not signed in */
       401: {
         headers: {
           [name: string]: unknown;
@@ -23979,7 +23979,7 @@ export interface operations {
           "application/problem+json": components["schemas"]["ProblemDocument"];
         };
       };
-      /** @description not this person’s to do, or asked for by another site’s page */
+      /** @description not allowed for this person, or requested from another site */
       403: {
         headers: {
           [name: string]: unknown;
@@ -23988,7 +23988,7 @@ export interface operations {
           "application/problem+json": components["schemas"]["ProblemDocument"];
         };
       };
-      /** @description no such thing, or another farm’s */
+      /** @description not found, or on another farm */
       404: {
         headers: {
           [name: string]: unknown;
@@ -23997,7 +23997,7 @@ export interface operations {
           "application/problem+json": components["schemas"]["ProblemDocument"];
         };
       };
-      /** @description the address does not take this method */
+      /** @description method not allowed */
       405: {
         headers: {
           [name: string]: unknown;
@@ -24006,7 +24006,7 @@ export interface operations {
           "application/problem+json": components["schemas"]["ProblemDocument"];
         };
       };
-      /** @description the body did not come in time */
+      /** @description the body arrived too late */
       408: {
         headers: {
           [name: string]: unknown;
@@ -24015,7 +24015,7 @@ export interface operations {
           "application/problem+json": components["schemas"]["ProblemDocument"];
         };
       };
-      /** @description it stands for something else already, or was written anew meanwhile */
+      /** @description already used, or changed in the meantime */
       409: {
         headers: {
           [name: string]: unknown;
@@ -24024,7 +24024,7 @@ export interface operations {
           "application/problem+json": components["schemas"]["ProblemDocument"];
         };
       };
-      /** @description the body is larger than is taken */
+      /** @description the body is too large */
       413: {
         headers: {
           [name: string]: unknown;
@@ -24042,7 +24042,7 @@ export interface operations {
           "application/problem+json": components["schemas"]["ProblemDocument"];
         };
       };
-      /** @description a field can’t be taken */
+      /** @description a field is not valid */
       422: {
         headers: {
           [name: string]: unknown;
@@ -24051,7 +24051,7 @@ export interface operations {
           "application/problem+json": components["schemas"]["ProblemDocument"];
         };
       };
-      /** @description our own fault; it is in the log */
+      /** @description server error; see the log */
       500: {
         headers: {
           [name: string]: unknown;
@@ -24060,7 +24060,7 @@ export interface operations {
           "application/problem+json": components["schemas"]["ProblemDocument"];
         };
       };
-      /** @description too much at once, or the database is away: try again after a moment */
+      /** @description busy or database unavailable; retry shortly */
       503: {
         headers: {
           [name: string]: unknown;
@@ -24112,7 +24112,7 @@ export interface operations {
           };
         };
       };
-      /** @description the body is no JSON */
+      /** @description the body is not JSON */
       400: {
         headers: {
           [name: string]: unknown;
@@ -24121,7 +24121,7 @@ export interface operations {
           "application/problem+json": components["schemas"]["ProblemDocument"];
         };
       };
-      /** @description nobody is signed in */
+      /** @description not signed in */
       401: {
         headers: {
           [name: string]: unknown;
@@ -24130,7 +24130,7 @@ export interface operations {
           "application/problem+json": components["schemas"]["ProblemDocument"];
         };
       };
-      /** @description not this person’s to do, or asked for by another site’s page */
+      /** @description not allowed for this person, or requested from another site */
       403: {
         headers: {
           [name: string]: unknown;
@@ -24139,7 +24139,7 @@ export interface operations {
           "application/problem+json": components["schemas"]["ProblemDocument"];
         };
       };
-      /** @description no such thing, or another farm’s */
+      /** @description not found, or on another farm */
       404: {
         headers: {
           [name: string]: unknown;
@@ -24148,7 +24148,7 @@ export interface operations {
           "application/problem+json": components["schemas"]["ProblemDocument"];
         };
       };
-      /** @description the address does not take this method */
+      /** @description method not allowed */
       405: {
         headers: {
           [name: string]: unknown;
@@ -24157,7 +24157,7 @@ export interface operations {
           "application/problem+json": components["schemas"]["ProblemDocument"];
         };
       };
-      /** @description the body did not come in time */
+      /** @description the body arrived too late */
       408: {
         headers: {
           [name: string]: unknown;
@@ -24166,7 +24166,7 @@ export interface operations {
           "application/problem+json": components["schemas"]["ProblemDocument"];
         };
       };
-      /** @description it stands for something else already, or was written anew meanwhile */
+      /** @description already used, or changed in the meantime */
       409: {
         headers: {
           [name: string]: unknown;
@@ -24175,7 +24175,7 @@ export interface operations {
           "application/problem+json": components["schemas"]["ProblemDocument"];
         };
       };
-      /** @description the body is larger than is taken */
+      /** @description the body is too large */
       413: {
         headers: {
           [name: string]: unknown;
@@ -24193,7 +24193,7 @@ export interface operations {
           "application/problem+json": components["schemas"]["ProblemDocument"];
         };
       };
-      /** @description a field can’t be taken */
+      /** @description a field is not valid */
       422: {
         headers: {
           [name: string]: unknown;
@@ -24202,7 +24202,7 @@ export interface operations {
           "application/problem+json": components["schemas"]["ProblemDocument"];
         };
       };
-      /** @description our own fault; it is in the log */
+      /** @description server error; see the log */
       500: {
         headers: {
           [name: string]: unknown;
@@ -24211,7 +24211,7 @@ export interface operations {
           "application/problem+json": components["schemas"]["ProblemDocument"];
         };
       };
-      /** @description too much at once, or the database is away: try again after a moment */
+      /** @description busy or database unavailable; retry shortly */
       503: {
         headers: {
           [name: string]: unknown;
@@ -24279,7 +24279,7 @@ export interface operations {
           };
         };
       };
-      /** @description the body is no JSON */
+      /** @description the body is not JSON */
       400: {
         headers: {
           [name: string]: unknown;
@@ -24288,7 +24288,7 @@ export interface operations {
           "application/problem+json": components["schemas"]["ProblemDocument"];
         };
       };
-      /** @description nobody is signed in */
+      /** @description not signed in */
       401: {
         headers: {
           [name: string]: unknown;
@@ -24297,7 +24297,7 @@ export interface operations {
           "application/problem+json": components["schemas"]["ProblemDocument"];
         };
       };
-      /** @description not this person’s to do, or asked for by another site’s page */
+      /** @description not allowed for this person, or requested from another site */
       403: {
         headers: {
           [name: string]: unknown;
@@ -24306,7 +24306,7 @@ export interface operations {
           "application/problem+json": components["schemas"]["ProblemDocument"];
         };
       };
-      /** @description no such thing, or another farm’s */
+      /** @description not found, or on another farm */
       404: {
         headers: {
           [name: string]: unknown;
@@ -24315,7 +24315,7 @@ export interface operations {
           "application/problem+json": components["schemas"]["ProblemDocument"];
         };
       };
-      /** @description the address does not take this method */
+      /** @description method not allowed */
       405: {
         headers: {
           [name: string]: unknown;
@@ -24324,7 +24324,7 @@ export interface operations {
           "application/problem+json": components["schemas"]["ProblemDocument"];
         };
       };
-      /** @description the body did not come in time */
+      /** @description the body arrived too late */
       408: {
         headers: {
           [name: string]: unknown;
@@ -24333,7 +24333,7 @@ export interface operations {
           "application/problem+json": components["schemas"]["ProblemDocument"];
         };
       };
-      /** @description it stands for something else already, or was written anew meanwhile */
+      /** @description already used, or changed in the meantime */
       409: {
         headers: {
           [name: string]: unknown;
@@ -24342,7 +24342,7 @@ export interface operations {
           "application/problem+json": components["schemas"]["ProblemDocument"];
         };
       };
-      /** @description the body is larger than is taken */
+      /** @description the body is too large */
       413: {
         headers: {
           [name: string]: unknown;
@@ -24360,7 +24360,7 @@ export interface operations {
           "application/problem+json": components["schemas"]["ProblemDocument"];
         };
       };
-      /** @description a field can’t be taken */
+      /** @description a field is not valid */
       422: {
         headers: {
           [name: string]: unknown;
@@ -24369,7 +24369,7 @@ export interface operations {
           "application/problem+json": components["schemas"]["ProblemDocument"];
         };
       };
-      /** @description our own fault; it is in the log */
+      /** @description server error; see the log */
       500: {
         headers: {
           [name: string]: unknown;
@@ -24378,7 +24378,7 @@ export interface operations {
           "application/problem+json": components["schemas"]["ProblemDocument"];
         };
       };
-      /** @description too much at once, or the database is away: try again after a moment */
+      /** @description busy or database unavailable; retry shortly */
       503: {
         headers: {
           [name: string]: unknown;
@@ -24428,7 +24428,7 @@ export interface operations {
           };
         };
       };
-      /** @description the body is no JSON */
+      /** @description the body is not JSON */
       400: {
         headers: {
           [name: string]: unknown;
@@ -24437,7 +24437,7 @@ export interface operations {
           "application/problem+json": components["schemas"]["ProblemDocument"];
         };
       };
-      /** @description nobody is signed in */
+      /** @description not signed in */
       401: {
         headers: {
           [name: string]: unknown;
@@ -24446,7 +24446,7 @@ export interface operations {
           "application/problem+json": components["schemas"]["ProblemDocument"];
         };
       };
-      /** @description not this person’s to do, or asked for by another site’s page */
+      /** @description not allowed for this person, or requested from another site */
       403: {
         headers: {
           [name: string]: unknown;
@@ -24455,7 +24455,7 @@ export interface operations {
           "application/problem+json": components["schemas"]["ProblemDocument"];
         };
       };
-      /** @description no such thing, or another farm’s */
+      /** @description not found, or on another farm */
       404: {
         headers: {
           [name: string]: unknown;
@@ -24464,7 +24464,7 @@ export interface operations {
           "application/problem+json": components["schemas"]["ProblemDocument"];
         };
       };
-      /** @description the address does not take this method */
+      /** @description method not allowed */
       405: {
         headers: {
           [name: string]: unknown;
@@ -24473,7 +24473,7 @@ export interface operations {
           "application/problem+json": components["schemas"]["ProblemDocument"];
         };
       };
-      /** @description the body did not come in time */
+      /** @description the body arrived too late */
       408: {
         headers: {
           [name: string]: unknown;
@@ -24482,7 +24482,7 @@ export interface operations {
           "application/problem+json": components["schemas"]["ProblemDocument"];
         };
       };
-      /** @description it stands for something else already, or was written anew meanwhile */
+      /** @description already used, or changed in the meantime */
       409: {
         headers: {
           [name: string]: unknown;
@@ -24491,7 +24491,7 @@ export interface operations {
           "application/problem+json": components["schemas"]["ProblemDocument"];
         };
       };
-      /** @description the body is larger than is taken */
+      /** @description the body is too large */
       413: {
         headers: {
           [name: string]: unknown;
@@ -24509,7 +24509,7 @@ export interface operations {
           "application/problem+json": components["schemas"]["ProblemDocument"];
         };
       };
-      /** @description a field can’t be taken */
+      /** @description a field is not valid */
       422: {
         headers: {
           [name: string]: unknown;
@@ -24518,7 +24518,7 @@ export interface operations {
           "application/problem+json": components["schemas"]["ProblemDocument"];
         };
       };
-      /** @description our own fault; it is in the log */
+      /** @description server error; see the log */
       500: {
         headers: {
           [name: string]: unknown;
@@ -24527,7 +24527,7 @@ export interface operations {
           "application/problem+json": components["schemas"]["ProblemDocument"];
         };
       };
-      /** @description too much at once, or the database is away: try again after a moment */
+      /** @description busy or database unavailable; retry shortly */
       503: {
         headers: {
           [name: string]: unknown;
@@ -24576,7 +24576,7 @@ export interface operations {
           };
         };
       };
-      /** @description the body is no JSON */
+      /** @description the body is not JSON */
       400: {
         headers: {
           [name: string]: unknown;
@@ -24585,7 +24585,7 @@ export interface operations {
           "application/problem+json": components["schemas"]["ProblemDocument"];
         };
       };
-      /** @description nobody is signed in */
+      /** @description not signed in */
       401: {
         headers: {
           [name: string]: unknown;
@@ -24594,7 +24594,7 @@ export interface operations {
           "application/problem+json": components["schemas"]["ProblemDocument"];
         };
       };
-      /** @description not this person’s to do, or asked for by another site’s page */
+      /** @description not allowed for this person, or requested from another site */
       403: {
         headers: {
           [name: string]: unknown;
@@ -24603,7 +24603,7 @@ export interface operations {
           "application/problem+json": components["schemas"]["ProblemDocument"];
         };
       };
-      /** @description no such thing, or another farm’s */
+      /** @description not found, or on another farm */
       404: {
         headers: {
           [name: string]: unknown;
@@ -24612,7 +24612,7 @@ export interface operations {
           "application/problem+json": components["schemas"]["ProblemDocument"];
         };
       };
-      /** @description the address does not take this method */
+      /** @description method not allowed */
       405: {
         headers: {
           [name: string]: unknown;
@@ -24621,7 +24621,7 @@ export interface operations {
           "application/problem+json": components["schemas"]["ProblemDocument"];
         };
       };
-      /** @description the body did not come in time */
+      /** @description the body arrived too late */
       408: {
         headers: {
           [name: string]: unknown;
@@ -24630,7 +24630,7 @@ export interface operations {
           "application/problem+json": components["schemas"]["ProblemDocument"];
         };
       };
-      /** @description it stands for something else already, or was written anew meanwhile */
+      /** @description already used, or changed in the meantime */
       409: {
         headers: {
           [name: string]: unknown;
@@ -24639,7 +24639,7 @@ export interface operations {
           "application/problem+json": components["schemas"]["ProblemDocument"];
         };
       };
-      /** @description the body is larger than is taken */
+      /** @description the body is too large */
       413: {
         headers: {
           [name: string]: unknown;
@@ -24657,7 +24657,7 @@ export interface operations {
           "application/problem+json": components["schemas"]["ProblemDocument"];
         };
       };
-      /** @description a field can’t be taken */
+      /** @description a field is not valid */
       422: {
         headers: {
           [name: string]: unknown;
@@ -24666,7 +24666,7 @@ export interface operations {
           "application/problem+json": components["schemas"]["ProblemDocument"];
         };
       };
-      /** @description our own fault; it is in the log */
+      /** @description server error; see the log */
       500: {
         headers: {
           [name: string]: unknown;
@@ -24675,7 +24675,7 @@ export interface operations {
           "application/problem+json": components["schemas"]["ProblemDocument"];
         };
       };
-      /** @description too much at once, or the database is away: try again after a moment */
+      /** @description busy or database unavailable; retry shortly */
       503: {
         headers: {
           [name: string]: unknown;
@@ -24743,7 +24743,7 @@ export interface operations {
           };
         };
       };
-      /** @description the body is no JSON */
+      /** @description the body is not JSON */
       400: {
         headers: {
           [name: string]: unknown;
@@ -24752,7 +24752,7 @@ export interface operations {
           "application/problem+json": components["schemas"]["ProblemDocument"];
         };
       };
-      /** @description nobody is signed in */
+      /** @description not signed in */
       401: {
         headers: {
           [name: string]: unknown;
@@ -24761,7 +24761,7 @@ export interface operations {
           "application/problem+json": components["schemas"]["ProblemDocument"];
         };
       };
-      /** @description not this person’s to do, or asked for by another site’s page */
+      /** @description not allowed for this person, or requested from another site */
       403: {
         headers: {
           [name: string]: unknown;
@@ -24770,7 +24770,7 @@ export interface operations {
           "application/problem+json": components["schemas"]["ProblemDocument"];
         };
       };
-      /** @description no such thing, or another farm’s */
+      /** @description not found, or on another farm */
       404: {
         headers: {
           [name: string]: unknown;
@@ -24779,7 +24779,7 @@ export interface operations {
           "application/problem+json": components["schemas"]["ProblemDocument"];
         };
       };
-      /** @description the address does not take this method */
+      /** @description method not allowed */
       405: {
         headers: {
           [name: string]: unknown;
@@ -24788,7 +24788,7 @@ export interface operations {
           "application/problem+json": components["schemas"]["ProblemDocument"];
         };
       };
-      /** @description the body did not come in time */
+      /** @description the body arrived too late */
       408: {
         headers: {
           [name: string]: unknown;
@@ -24797,7 +24797,7 @@ export interface operations {
           "application/problem+json": components["schemas"]["ProblemDocument"];
         };
       };
-      /** @description it stands for something else already, or was written anew meanwhile */
+      /** @description already used, or changed in the meantime */
       409: {
         headers: {
           [name: string]: unknown;
@@ -24806,7 +24806,7 @@ export interface operations {
           "application/problem+json": components["schemas"]["ProblemDocument"];
         };
       };
-      /** @description the body is larger than is taken */
+      /** @description the body is too large */
       413: {
         headers: {
           [name: string]: unknown;
@@ -24824,7 +24824,7 @@ export interface operations {
           "application/problem+json": components["schemas"]["ProblemDocument"];
         };
       };
-      /** @description a field can’t be taken */
+      /** @description a field is not valid */
       422: {
         headers: {
           [name: string]: unknown;
@@ -24833,7 +24833,7 @@ export interface operations {
           "application/problem+json": components["schemas"]["ProblemDocument"];
         };
       };
-      /** @description our own fault; it is in the log */
+      /** @description server error; see the log */
       500: {
         headers: {
           [name: string]: unknown;
@@ -24842,7 +24842,7 @@ export interface operations {
           "application/problem+json": components["schemas"]["ProblemDocument"];
         };
       };
-      /** @description too much at once, or the database is away: try again after a moment */
+      /** @description busy or database unavailable; retry shortly */
       503: {
         headers: {
           [name: string]: unknown;
@@ -24891,7 +24891,7 @@ export interface operations {
           };
         };
       };
-      /** @description the body is no JSON */
+      /** @description the body is not JSON */
       400: {
         headers: {
           [name: string]: unknown;
@@ -24900,7 +24900,7 @@ export interface operations {
           "application/problem+json": components["schemas"]["ProblemDocument"];
         };
       };
-      /** @description nobody is signed in */
+      /** @description not signed in */
       401: {
         headers: {
           [name: string]: unknown;
@@ -24909,7 +24909,7 @@ export interface operations {
           "application/problem+json": components["schemas"]["ProblemDocument"];
         };
       };
-      /** @description not this person’s to do, or asked for by another site’s page */
+      /** @description not allowed for this person, or requested from another site */
       403: {
         headers: {
           [name: string]: unknown;
@@ -24918,7 +24918,7 @@ export interface operations {
           "application/problem+json": components["schemas"]["ProblemDocument"];
         };
       };
-      /** @description no such thing, or another farm’s */
+      /** @description not found, or on another farm */
       404: {
         headers: {
           [name: string]: unknown;
@@ -24927,7 +24927,7 @@ export interface operations {
           "application/problem+json": components["schemas"]["ProblemDocument"];
         };
       };
-      /** @description the address does not take this method */
+      /** @description method not allowed */
       405: {
         headers: {
           [name: string]: unknown;
@@ -24936,7 +24936,7 @@ export interface operations {
           "application/problem+json": components["schemas"]["ProblemDocument"];
         };
       };
-      /** @description the body did not come in time */
+      /** @description the body arrived too late */
       408: {
         headers: {
           [name: string]: unknown;
@@ -24945,7 +24945,7 @@ export interface operations {
           "application/problem+json": components["schemas"]["ProblemDocument"];
         };
       };
-      /** @description it stands for something else already, or was written anew meanwhile */
+      /** @description already used, or changed in the meantime */
       409: {
         headers: {
           [name: string]: unknown;
@@ -24954,7 +24954,7 @@ export interface operations {
           "application/problem+json": components["schemas"]["ProblemDocument"];
         };
       };
-      /** @description the body is larger than is taken */
+      /** @description the body is too large */
       413: {
         headers: {
           [name: string]: unknown;
@@ -24972,7 +24972,7 @@ export interface operations {
           "application/problem+json": components["schemas"]["ProblemDocument"];
         };
       };
-      /** @description a field can’t be taken */
+      /** @description a field is not valid */
       422: {
         headers: {
           [name: string]: unknown;
@@ -24981,7 +24981,7 @@ export interface operations {
           "application/problem+json": components["schemas"]["ProblemDocument"];
         };
       };
-      /** @description our own fault; it is in the log */
+      /** @description server error; see the log */
       500: {
         headers: {
           [name: string]: unknown;
@@ -24990,7 +24990,7 @@ export interface operations {
           "application/problem+json": components["schemas"]["ProblemDocument"];
         };
       };
-      /** @description too much at once, or the database is away: try again after a moment */
+      /** @description busy or database unavailable; retry shortly */
       503: {
         headers: {
           [name: string]: unknown;
@@ -25035,7 +25035,7 @@ export interface operations {
           };
         };
       };
-      /** @description the body is no JSON */
+      /** @description the body is not JSON */
       400: {
         headers: {
           [name: string]: unknown;
@@ -25044,7 +25044,7 @@ export interface operations {
           "application/problem+json": components["schemas"]["ProblemDocument"];
         };
       };
-      /** @description nobody is signed in */
+      /** @description not signed in */
       401: {
         headers: {
           [name: string]: unknown;
@@ -25053,7 +25053,7 @@ export interface operations {
           "application/problem+json": components["schemas"]["ProblemDocument"];
         };
       };
-      /** @description not this person’s to do, or asked for by another site’s page */
+      /** @description not allowed for this person, or requested from another site */
       403: {
         headers: {
           [name: string]: unknown;
@@ -25062,7 +25062,7 @@ export interface operations {
           "application/problem+json": components["schemas"]["ProblemDocument"];
         };
       };
-      /** @description no such thing, or another farm’s */
+      /** @description not found, or on another farm */
       404: {
         headers: {
           [name: string]: unknown;
@@ -25071,7 +25071,7 @@ export interface operations {
           "application/problem+json": components["schemas"]["ProblemDocument"];
         };
       };
-      /** @description the address does not take this method */
+      /** @description method not allowed */
       405: {
         headers: {
           [name: string]: unknown;
@@ -25080,7 +25080,7 @@ export interface operations {
           "application/problem+json": components["schemas"]["ProblemDocument"];
         };
       };
-      /** @description the body did not come in time */
+      /** @description the body arrived too late */
       408: {
         headers: {
           [name: string]: unknown;
@@ -25089,7 +25089,7 @@ export interface operations {
           "application/problem+json": components["schemas"]["ProblemDocument"];
         };
       };
-      /** @description it stands for something else already, or was written anew meanwhile */
+      /** @description already used, or changed in the meantime */
       409: {
         headers: {
           [name: string]: unknown;
@@ -25098,7 +25098,7 @@ export interface operations {
           "application/problem+json": components["schemas"]["ProblemDocument"];
         };
       };
-      /** @description the body is larger than is taken */
+      /** @description the body is too large */
       413: {
         headers: {
           [name: string]: unknown;
@@ -25116,7 +25116,7 @@ export interface operations {
           "application/problem+json": components["schemas"]["ProblemDocument"];
         };
       };
-      /** @description a field can’t be taken */
+      /** @description a field is not valid */
       422: {
         headers: {
           [name: string]: unknown;
@@ -25125,7 +25125,7 @@ export interface operations {
           "application/problem+json": components["schemas"]["ProblemDocument"];
         };
       };
-      /** @description our own fault; it is in the log */
+      /** @description server error; see the log */
       500: {
         headers: {
           [name: string]: unknown;
@@ -25134,7 +25134,7 @@ export interface operations {
           "application/problem+json": components["schemas"]["ProblemDocument"];
         };
       };
-      /** @description too much at once, or the database is away: try again after a moment */
+      /** @description busy or database unavailable; retry shortly */
       503: {
         headers: {
           [name: string]: unknown;
@@ -25185,7 +25185,7 @@ export interface operations {
           };
         };
       };
-      /** @description the body is no JSON */
+      /** @description the body is not JSON */
       400: {
         headers: {
           [name: string]: unknown;
@@ -25194,7 +25194,7 @@ export interface operations {
           "application/problem+json": components["schemas"]["ProblemDocument"];
         };
       };
-      /** @description nobody is signed in */
+      /** @description not signed in */
       401: {
         headers: {
           [name: string]: unknown;
@@ -25203,7 +25203,7 @@ export interface operations {
           "application/problem+json": components["schemas"]["ProblemDocument"];
         };
       };
-      /** @description not this person’s to do, or asked for by another site’s page */
+      /** @description not allowed for this person, or requested from another site */
       403: {
         headers: {
           [name: string]: unknown;
@@ -25212,7 +25212,7 @@ export interface operations {
           "application/problem+json": components["schemas"]["ProblemDocument"];
         };
       };
-      /** @description no such thing, or another farm’s */
+      /** @description not found, or on another farm */
       404: {
         headers: {
           [name: string]: unknown;
@@ -25221,7 +25221,7 @@ export interface operations {
           "application/problem+json": components["schemas"]["ProblemDocument"];
         };
       };
-      /** @description the address does not take this method */
+      /** @description method not allowed */
       405: {
         headers: {
           [name: string]: unknown;
@@ -25230,7 +25230,7 @@ export interface operations {
           "application/problem+json": components["schemas"]["ProblemDocument"];
         };
       };
-      /** @description the body did not come in time */
+      /** @description the body arrived too late */
       408: {
         headers: {
           [name: string]: unknown;
@@ -25239,7 +25239,7 @@ export interface operations {
           "application/problem+json": components["schemas"]["ProblemDocument"];
         };
       };
-      /** @description it stands for something else already, or was written anew meanwhile */
+      /** @description already used, or changed in the meantime */
       409: {
         headers: {
           [name: string]: unknown;
@@ -25248,7 +25248,7 @@ export interface operations {
           "application/problem+json": components["schemas"]["ProblemDocument"];
         };
       };
-      /** @description the body is larger than is taken */
+      /** @description the body is too large */
       413: {
         headers: {
           [name: string]: unknown;
@@ -25266,7 +25266,7 @@ export interface operations {
           "application/problem+json": components["schemas"]["ProblemDocument"];
         };
       };
-      /** @description a field can’t be taken */
+      /** @description a field is not valid */
       422: {
         headers: {
           [name: string]: unknown;
@@ -25275,7 +25275,7 @@ export interface operations {
           "application/problem+json": components["schemas"]["ProblemDocument"];
         };
       };
-      /** @description our own fault; it is in the log */
+      /** @description server error; see the log */
       500: {
         headers: {
           [name: string]: unknown;
@@ -25284,7 +25284,7 @@ export interface operations {
           "application/problem+json": components["schemas"]["ProblemDocument"];
         };
       };
-      /** @description too much at once, or the database is away: try again after a moment */
+      /** @description busy or database unavailable; retry shortly */
       503: {
         headers: {
           [name: string]: unknown;
@@ -25347,7 +25347,7 @@ export interface operations {
           };
         };
       };
-      /** @description the body is no JSON */
+      /** @description the body is not JSON */
       400: {
         headers: {
           [name: string]: unknown;
@@ -25356,7 +25356,7 @@ export interface operations {
           "application/problem+json": components["schemas"]["ProblemDocument"];
         };
       };
-      /** @description nobody is signed in */
+      /** @description not signed in */
       401: {
         headers: {
           [name: string]: unknown;
@@ -25365,7 +25365,7 @@ export interface operations {
           "application/problem+json": components["schemas"]["ProblemDocument"];
         };
       };
-      /** @description not this person’s to do, or asked for by another site’s page */
+      /** @description not allowed for this person, or requested from another site */
       403: {
         headers: {
           [name: string]: unknown;
@@ -25374,7 +25374,7 @@ export interface operations {
           "application/problem+json": components["schemas"]["ProblemDocument"];
         };
       };
-      /** @description no such thing, or another farm’s */
+      /** @description not found, or on another farm */
       404: {
         headers: {
           [name: string]: unknown;
@@ -25383,7 +25383,7 @@ export interface operations {
           "application/problem+json": components["schemas"]["ProblemDocument"];
         };
       };
-      /** @description the address does not take this method */
+      /** @description method not allowed */
       405: {
         headers: {
           [name: string]: unknown;
@@ -25392,7 +25392,7 @@ export interface operations {
           "application/problem+json": components["schemas"]["ProblemDocument"];
         };
       };
-      /** @description the body did not come in time */
+      /** @description the body arrived too late */
       408: {
         headers: {
           [name: string]: unknown;
@@ -25401,7 +25401,7 @@ export interface operations {
           "application/problem+json": components["schemas"]["ProblemDocument"];
         };
       };
-      /** @description it stands for something else already, or was written anew meanwhile */
+      /** @description already used, or changed in the meantime */
       409: {
         headers: {
           [name: string]: unknown;
@@ -25410,7 +25410,7 @@ export interface operations {
           "application/problem+json": components["schemas"]["ProblemDocument"];
         };
       };
-      /** @description the body is larger than is taken */
+      /** @description the body is too large */
       413: {
         headers: {
           [name: string]: unknown;
@@ -25428,7 +25428,7 @@ export interface operations {
           "application/problem+json": components["schemas"]["ProblemDocument"];
         };
       };
-      /** @description a field can’t be taken */
+      /** @description a field is not valid */
       422: {
         headers: {
           [name: string]: unknown;
@@ -25437,7 +25437,7 @@ export interface operations {
           "application/problem+json": components["schemas"]["ProblemDocument"];
         };
       };
-      /** @description our own fault; it is in the log */
+      /** @description server error; see the log */
       500: {
         headers: {
           [name: string]: unknown;
@@ -25446,7 +25446,7 @@ export interface operations {
           "application/problem+json": components["schemas"]["ProblemDocument"];
         };
       };
-      /** @description too much at once, or the database is away: try again after a moment */
+      /** @description busy or database unavailable; retry shortly */
       503: {
         headers: {
           [name: string]: unknown;
@@ -25520,7 +25520,7 @@ export interface operations {
           };
         };
       };
-      /** @description the body is no JSON */
+      /** @description the body is not JSON */
       400: {
         headers: {
           [name: string]: unknown;
@@ -25529,7 +25529,7 @@ export interface operations {
           "application/problem+json": components["schemas"]["ProblemDocument"];
         };
       };
-      /** @description nobody is signed in */
+      /** @description not signed in */
       401: {
         headers: {
           [name: string]: unknown;
@@ -25538,7 +25538,7 @@ export interface operations {
           "application/problem+json": components["schemas"]["ProblemDocument"];
         };
       };
-      /** @description not this person’s to do, or asked for by another site’s page */
+      /** @description not allowed for this person, or requested from another site */
       403: {
         headers: {
           [name: string]: unknown;
@@ -25547,7 +25547,7 @@ export interface operations {
           "application/problem+json": components["schemas"]["ProblemDocument"];
         };
       };
-      /** @description no such thing, or another farm’s */
+      /** @description not found, or on another farm */
       404: {
         headers: {
           [name: string]: unknown;
@@ -25556,7 +25556,7 @@ export interface operations {
           "application/problem+json": components["schemas"]["ProblemDocument"];
         };
       };
-      /** @description the address does not take this method */
+      /** @description method not allowed */
       405: {
         headers: {
           [name: string]: unknown;
@@ -25565,7 +25565,7 @@ export interface operations {
           "application/problem+json": components["schemas"]["ProblemDocument"];
         };
       };
-      /** @description the body did not come in time */
+      /** @description the body arrived too late */
       408: {
         headers: {
           [name: string]: unknown;
@@ -25574,7 +25574,7 @@ export interface operations {
           "application/problem+json": components["schemas"]["ProblemDocument"];
         };
       };
-      /** @description it stands for something else already, or was written anew meanwhile */
+      /** @description already used, or changed in the meantime */
       409: {
         headers: {
           [name: string]: unknown;
@@ -25583,7 +25583,7 @@ export interface operations {
           "application/problem+json": components["schemas"]["ProblemDocument"];
         };
       };
-      /** @description the body is larger than is taken */
+      /** @description the body is too large */
       413: {
         headers: {
           [name: string]: unknown;
@@ -25601,7 +25601,7 @@ export interface operations {
           "application/problem+json": components["schemas"]["ProblemDocument"];
         };
       };
-      /** @description a field can’t be taken */
+      /** @description a field is not valid */
       422: {
         headers: {
           [name: string]: unknown;
@@ -25610,7 +25610,7 @@ export interface operations {
           "application/problem+json": components["schemas"]["ProblemDocument"];
         };
       };
-      /** @description our own fault; it is in the log */
+      /** @description server error; see the log */
       500: {
         headers: {
           [name: string]: unknown;
@@ -25619,7 +25619,7 @@ export interface operations {
           "application/problem+json": components["schemas"]["ProblemDocument"];
         };
       };
-      /** @description too much at once, or the database is away: try again after a moment */
+      /** @description busy or database unavailable; retry shortly */
       503: {
         headers: {
           [name: string]: unknown;
@@ -25667,7 +25667,7 @@ export interface operations {
           };
         };
       };
-      /** @description the body is no JSON */
+      /** @description the body is not JSON */
       400: {
         headers: {
           [name: string]: unknown;
@@ -25676,7 +25676,7 @@ export interface operations {
           "application/problem+json": components["schemas"]["ProblemDocument"];
         };
       };
-      /** @description nobody is signed in */
+      /** @description not signed in */
       401: {
         headers: {
           [name: string]: unknown;
@@ -25685,7 +25685,7 @@ export interface operations {
           "application/problem+json": components["schemas"]["ProblemDocument"];
         };
       };
-      /** @description not this person’s to do, or asked for by another site’s page */
+      /** @description not allowed for this person, or requested from another site */
       403: {
         headers: {
           [name: string]: unknown;
@@ -25694,7 +25694,7 @@ export interface operations {
           "application/problem+json": components["schemas"]["ProblemDocument"];
         };
       };
-      /** @description no such thing, or another farm’s */
+      /** @description not found, or on another farm */
       404: {
         headers: {
           [name: string]: unknown;
@@ -25703,7 +25703,7 @@ export interface operations {
           "application/problem+json": components["schemas"]["ProblemDocument"];
         };
       };
-      /** @description the address does not take this method */
+      /** @description method not allowed */
       405: {
         headers: {
           [name: string]: unknown;
@@ -25712,7 +25712,7 @@ export interface operations {
           "application/problem+json": components["schemas"]["ProblemDocument"];
         };
       };
-      /** @description the body did not come in time */
+      /** @description the body arrived too late */
       408: {
         headers: {
           [name: string]: unknown;
@@ -25721,7 +25721,7 @@ export interface operations {
           "application/problem+json": components["schemas"]["ProblemDocument"];
         };
       };
-      /** @description it stands for something else already, or was written anew meanwhile */
+      /** @description already used, or changed in the meantime */
       409: {
         headers: {
           [name: string]: unknown;
@@ -25730,7 +25730,7 @@ export interface operations {
           "application/problem+json": components["schemas"]["ProblemDocument"];
         };
       };
-      /** @description the body is larger than is taken */
+      /** @description the body is too large */
       413: {
         headers: {
           [name: string]: unknown;
@@ -25748,7 +25748,7 @@ export interface operations {
           "application/problem+json": components["schemas"]["ProblemDocument"];
         };
       };
-      /** @description a field can’t be taken */
+      /** @description a field is not valid */
       422: {
         headers: {
           [name: string]: unknown;
@@ -25757,7 +25757,7 @@ export interface operations {
           "application/problem+json": components["schemas"]["ProblemDocument"];
         };
       };
-      /** @description our own fault; it is in the log */
+      /** @description server error; see the log */
       500: {
         headers: {
           [name: string]: unknown;
@@ -25766,7 +25766,7 @@ export interface operations {
           "application/problem+json": components["schemas"]["ProblemDocument"];
         };
       };
-      /** @description too much at once, or the database is away: try again after a moment */
+      /** @description busy or database unavailable; retry shortly */
       503: {
         headers: {
           [name: string]: unknown;
@@ -25816,7 +25816,7 @@ export interface operations {
           };
         };
       };
-      /** @description the body is no JSON */
+      /** @description the body is not JSON */
       400: {
         headers: {
           [name: string]: unknown;
@@ -25825,7 +25825,7 @@ export interface operations {
           "application/problem+json": components["schemas"]["ProblemDocument"];
         };
       };
-      /** @description nobody is signed in */
+      /** @description not signed in */
       401: {
         headers: {
           [name: string]: unknown;
@@ -25834,7 +25834,7 @@ export interface operations {
           "application/problem+json": components["schemas"]["ProblemDocument"];
         };
       };
-      /** @description not this person’s to do, or asked for by another site’s page */
+      /** @description not allowed for this person, or requested from another site */
       403: {
         headers: {
           [name: string]: unknown;
@@ -25843,7 +25843,7 @@ export interface operations {
           "application/problem+json": components["schemas"]["ProblemDocument"];
         };
       };
-      /** @description no such thing, or another farm’s */
+      /** @description not found, or on another farm */
       404: {
         headers: {
           [name: string]: unknown;
@@ -25852,7 +25852,7 @@ export interface operations {
           "application/problem+json": components["schemas"]["ProblemDocument"];
         };
       };
-      /** @description the address does not take this method */
+      /** @description method not allowed */
       405: {
         headers: {
           [name: string]: unknown;
@@ -25861,7 +25861,7 @@ export interface operations {
           "application/problem+json": components["schemas"]["ProblemDocument"];
         };
       };
-      /** @description the body did not come in time */
+      /** @description the body arrived too late */
       408: {
         headers: {
           [name: string]: unknown;
@@ -25870,7 +25870,7 @@ export interface operations {
           "application/problem+json": components["schemas"]["ProblemDocument"];
         };
       };
-      /** @description it stands for something else already, or was written anew meanwhile */
+      /** @description already used, or changed in the meantime */
       409: {
         headers: {
           [name: string]: unknown;
@@ -25879,7 +25879,7 @@ export interface operations {
           "application/problem+json": components["schemas"]["ProblemDocument"];
         };
       };
-      /** @description the body is larger than is taken */
+      /** @description the body is too large */
       413: {
         headers: {
           [name: string]: unknown;
@@ -25897,7 +25897,7 @@ export interface operations {
           "application/problem+json": components["schemas"]["ProblemDocument"];
         };
       };
-      /** @description a field can’t be taken */
+      /** @description a field is not valid */
       422: {
         headers: {
           [name: string]: unknown;
@@ -25906,7 +25906,7 @@ export interface operations {
           "application/problem+json": components["schemas"]["ProblemDocument"];
         };
       };
-      /** @description our own fault; it is in the log */
+      /** @description server error; see the log */
       500: {
         headers: {
           [name: string]: unknown;
@@ -25915,7 +25915,7 @@ export interface operations {
           "application/problem+json": components["schemas"]["ProblemDocument"];
         };
       };
-      /** @description too much at once, or the database is away: try again after a moment */
+      /** @description busy or database unavailable; retry shortly */
       503: {
         headers: {
           [name: string]: unknown;
@@ -25977,7 +25977,7 @@ export interface operations {
           };
         };
       };
-      /** @description the body is no JSON */
+      /** @description the body is not JSON */
       400: {
         headers: {
           [name: string]: unknown;
@@ -25986,7 +25986,7 @@ export interface operations {
           "application/problem+json": components["schemas"]["ProblemDocument"];
         };
       };
-      /** @description nobody is signed in */
+      /** @description not signed in */
       401: {
         headers: {
           [name: string]: unknown;
@@ -25995,7 +25995,7 @@ export interface operations {
           "application/problem+json": components["schemas"]["ProblemDocument"];
         };
       };
-      /** @description not this person’s to do, or asked for by another site’s page */
+      /** @description not allowed for this person, or requested from another site */
       403: {
         headers: {
           [name: string]: unknown;
@@ -26004,7 +26004,7 @@ export interface operations {
           "application/problem+json": components["schemas"]["ProblemDocument"];
         };
       };
-      /** @description no such thing, or another farm’s */
+      /** @description not found, or on another farm */
       404: {
         headers: {
           [name: string]: unknown;
@@ -26013,7 +26013,7 @@ export interface operations {
           "application/problem+json": components["schemas"]["ProblemDocument"];
         };
       };
-      /** @description the address does not take this method */
+      /** @description method not allowed */
       405: {
         headers: {
           [name: string]: unknown;
@@ -26022,7 +26022,7 @@ export interface operations {
           "application/problem+json": components["schemas"]["ProblemDocument"];
         };
       };
-      /** @description the body did not come in time */
+      /** @description the body arrived too late */
       408: {
         headers: {
           [name: string]: unknown;
@@ -26031,7 +26031,7 @@ export interface operations {
           "application/problem+json": components["schemas"]["ProblemDocument"];
         };
       };
-      /** @description it stands for something else already, or was written anew meanwhile */
+      /** @description already used, or changed in the meantime */
       409: {
         headers: {
           [name: string]: unknown;
@@ -26040,7 +26040,7 @@ export interface operations {
           "application/problem+json": components["schemas"]["ProblemDocument"];
         };
       };
-      /** @description the body is larger than is taken */
+      /** @description the body is too large */
       413: {
         headers: {
           [name: string]: unknown;
@@ -26058,7 +26058,7 @@ export interface operations {
           "application/problem+json": components["schemas"]["ProblemDocument"];
         };
       };
-      /** @description a field can’t be taken */
+      /** @description a field is not valid */
       422: {
         headers: {
           [name: string]: unknown;
@@ -26067,7 +26067,7 @@ export interface operations {
           "application/problem+json": components["schemas"]["ProblemDocument"];
         };
       };
-      /** @description our own fault; it is in the log */
+      /** @description server error; see the log */
       500: {
         headers: {
           [name: string]: unknown;
@@ -26076,7 +26076,7 @@ export interface operations {
           "application/problem+json": components["schemas"]["ProblemDocument"];
         };
       };
-      /** @description too much at once, or the database is away: try again after a moment */
+      /** @description busy or database unavailable; retry shortly */
       503: {
         headers: {
           [name: string]: unknown;
@@ -26136,7 +26136,7 @@ export interface operations {
           };
         };
       };
-      /** @description the body is no JSON */
+      /** @description the body is not JSON */
       400: {
         headers: {
           [name: string]: unknown;
@@ -26145,7 +26145,7 @@ export interface operations {
           "application/problem+json": components["schemas"]["ProblemDocument"];
         };
       };
-      /** @description nobody is signed in */
+      /** @description not signed in */
       401: {
         headers: {
           [name: string]: unknown;
@@ -26154,7 +26154,7 @@ export interface operations {
           "application/problem+json": components["schemas"]["ProblemDocument"];
         };
       };
-      /** @description not this person’s to do, or asked for by another site’s page */
+      /** @description not allowed for this person, or requested from another site */
       403: {
         headers: {
           [name: string]: unknown;
@@ -26163,7 +26163,7 @@ export interface operations {
           "application/problem+json": components["schemas"]["ProblemDocument"];
         };
       };
-      /** @description no such thing, or another farm’s */
+      /** @description not found, or on another farm */
       404: {
         headers: {
           [name: string]: unknown;
@@ -26172,7 +26172,7 @@ export interface operations {
           "application/problem+json": components["schemas"]["ProblemDocument"];
         };
       };
-      /** @description the address does not take this method */
+      /** @description method not allowed */
       405: {
         headers: {
           [name: string]: unknown;
@@ -26181,7 +26181,7 @@ export interface operations {
           "application/problem+json": components["schemas"]["ProblemDocument"];
         };
       };
-      /** @description the body did not come in time */
+      /** @description the body arrived too late */
       408: {
         headers: {
           [name: string]: unknown;
@@ -26190,7 +26190,7 @@ export interface operations {
           "application/problem+json": components["schemas"]["ProblemDocument"];
         };
       };
-      /** @description it stands for something else already, or was written anew meanwhile */
+      /** @description already used, or changed in the meantime */
       409: {
         headers: {
           [name: string]: unknown;
@@ -26199,7 +26199,7 @@ export interface operations {
           "application/problem+json": components["schemas"]["ProblemDocument"];
         };
       };
-      /** @description the body is larger than is taken */
+      /** @description the body is too large */
       413: {
         headers: {
           [name: string]: unknown;
@@ -26217,7 +26217,7 @@ export interface operations {
           "application/problem+json": components["schemas"]["ProblemDocument"];
         };
       };
-      /** @description a field can’t be taken */
+      /** @description a field is not valid */
       422: {
         headers: {
           [name: string]: unknown;
@@ -26226,7 +26226,7 @@ export interface operations {
           "application/problem+json": components["schemas"]["ProblemDocument"];
         };
       };
-      /** @description our own fault; it is in the log */
+      /** @description server error; see the log */
       500: {
         headers: {
           [name: string]: unknown;
@@ -26235,7 +26235,7 @@ export interface operations {
           "application/problem+json": components["schemas"]["ProblemDocument"];
         };
       };
-      /** @description too much at once, or the database is away: try again after a moment */
+      /** @description busy or database unavailable; retry shortly */
       503: {
         headers: {
           [name: string]: unknown;
@@ -26308,7 +26308,7 @@ export interface operations {
           };
         };
       };
-      /** @description the body is no JSON */
+      /** @description the body is not JSON */
       400: {
         headers: {
           [name: string]: unknown;
@@ -26317,7 +26317,7 @@ export interface operations {
           "application/problem+json": components["schemas"]["ProblemDocument"];
         };
       };
-      /** @description nobody is signed in */
+      /** @description not signed in */
       401: {
         headers: {
           [name: string]: unknown;
@@ -26326,7 +26326,7 @@ export interface operations {
           "application/problem+json": components["schemas"]["ProblemDocument"];
         };
       };
-      /** @description not this person’s to do, or asked for by another site’s page */
+      /** @description not allowed for this person, or requested from another site */
       403: {
         headers: {
           [name: string]: unknown;
@@ -26335,7 +26335,7 @@ export interface operations {
           "application/problem+json": components["schemas"]["ProblemDocument"];
         };
       };
-      /** @description no such thing, or another farm’s */
+      /** @description not found, or on another farm */
       404: {
         headers: {
           [name: string]: unknown;
@@ -26344,7 +26344,7 @@ export interface operations {
           "application/problem+json": components["schemas"]["ProblemDocument"];
         };
       };
-      /** @description the address does not take this method */
+      /** @description method not allowed */
       405: {
         headers: {
           [name: string]: unknown;
@@ -26353,7 +26353,7 @@ export interface operations {
           "application/problem+json": components["schemas"]["ProblemDocument"];
         };
       };
-      /** @description the body did not come in time */
+      /** @description the body arrived too late */
       408: {
         headers: {
           [name: string]: unknown;
@@ -26362,7 +26362,7 @@ export interface operations {
           "application/problem+json": components["schemas"]["ProblemDocument"];
         };
       };
-      /** @description it stands for something else already, or was written anew meanwhile */
+      /** @description already used, or changed in the meantime */
       409: {
         headers: {
           [name: string]: unknown;
@@ -26371,7 +26371,7 @@ export interface operations {
           "application/problem+json": components["schemas"]["ProblemDocument"];
         };
       };
-      /** @description the body is larger than is taken */
+      /** @description the body is too large */
       413: {
         headers: {
           [name: string]: unknown;
@@ -26389,7 +26389,7 @@ export interface operations {
           "application/problem+json": components["schemas"]["ProblemDocument"];
         };
       };
-      /** @description a field can’t be taken */
+      /** @description a field is not valid */
       422: {
         headers: {
           [name: string]: unknown;
@@ -26398,7 +26398,7 @@ export interface operations {
           "application/problem+json": components["schemas"]["ProblemDocument"];
         };
       };
-      /** @description our own fault; it is in the log */
+      /** @description server error; see the log */
       500: {
         headers: {
           [name: string]: unknown;
@@ -26407,7 +26407,7 @@ export interface operations {
           "application/problem+json": components["schemas"]["ProblemDocument"];
         };
       };
-      /** @description too much at once, or the database is away: try again after a moment */
+      /** @description busy or database unavailable; retry shortly */
       503: {
         headers: {
           [name: string]: unknown;
@@ -26437,7 +26437,7 @@ export interface operations {
           "application/json": components["schemas"]["ResetView"];
         };
       };
-      /** @description not this person’s to do, or asked for by another site’s page */
+      /** @description not allowed for this person, or requested from another site */
       403: {
         headers: {
           [name: string]: unknown;
@@ -26446,7 +26446,7 @@ export interface operations {
           "application/problem+json": components["schemas"]["ProblemDocument"];
         };
       };
-      /** @description no such thing, or another farm’s */
+      /** @description not found, or on another farm */
       404: {
         headers: {
           [name: string]: unknown;
@@ -26455,7 +26455,7 @@ export interface operations {
           "application/problem+json": components["schemas"]["ProblemDocument"];
         };
       };
-      /** @description the address does not take this method */
+      /** @description method not allowed */
       405: {
         headers: {
           [name: string]: unknown;
@@ -26472,7 +26472,7 @@ export interface operations {
           "application/problem+json": components["schemas"]["ProblemDocument"];
         };
       };
-      /** @description our own fault; it is in the log */
+      /** @description server error; see the log */
       500: {
         headers: {
           [name: string]: unknown;
@@ -26481,7 +26481,7 @@ export interface operations {
           "application/problem+json": components["schemas"]["ProblemDocument"];
         };
       };
-      /** @description too much at once, or the database is away: try again after a moment */
+      /** @description busy or database unavailable; retry shortly */
       503: {
         headers: {
           [name: string]: unknown;
@@ -26515,7 +26515,7 @@ export interface operations {
           "application/json": components["schemas"]["Me"];
         };
       };
-      /** @description the body is no JSON */
+      /** @description the body is not JSON */
       400: {
         headers: {
           [name: string]: unknown;
@@ -26524,7 +26524,7 @@ export interface operations {
           "application/problem+json": components["schemas"]["ProblemDocument"];
         };
       };
-      /** @description not this person’s to do, or asked for by another site’s page */
+      /** @description not allowed for this person, or requested from another site */
       403: {
         headers: {
           [name: string]: unknown;
@@ -26533,7 +26533,7 @@ export interface operations {
           "application/problem+json": components["schemas"]["ProblemDocument"];
         };
       };
-      /** @description no such thing, or another farm’s */
+      /** @description not found, or on another farm */
       404: {
         headers: {
           [name: string]: unknown;
@@ -26542,7 +26542,7 @@ export interface operations {
           "application/problem+json": components["schemas"]["ProblemDocument"];
         };
       };
-      /** @description the address does not take this method */
+      /** @description method not allowed */
       405: {
         headers: {
           [name: string]: unknown;
@@ -26551,7 +26551,7 @@ export interface operations {
           "application/problem+json": components["schemas"]["ProblemDocument"];
         };
       };
-      /** @description the body did not come in time */
+      /** @description the body arrived too late */
       408: {
         headers: {
           [name: string]: unknown;
@@ -26568,7 +26568,7 @@ export interface operations {
           "application/problem+json": components["schemas"]["ProblemDocument"];
         };
       };
-      /** @description the body is larger than is taken */
+      /** @description the body is too large */
       413: {
         headers: {
           [name: string]: unknown;
@@ -26594,7 +26594,7 @@ export interface operations {
           "application/problem+json": components["schemas"]["ProblemDocument"];
         };
       };
-      /** @description our own fault; it is in the log */
+      /** @description server error; see the log */
       500: {
         headers: {
           [name: string]: unknown;
@@ -26603,7 +26603,7 @@ export interface operations {
           "application/problem+json": components["schemas"]["ProblemDocument"];
         };
       };
-      /** @description too much at once, or the database is away: try again after a moment */
+      /** @description busy or database unavailable; retry shortly */
       503: {
         headers: {
           [name: string]: unknown;
@@ -26631,7 +26631,7 @@ export interface operations {
           "application/json": components["schemas"]["Shelf"];
         };
       };
-      /** @description nobody is signed in */
+      /** @description not signed in */
       401: {
         headers: {
           [name: string]: unknown;
@@ -26640,7 +26640,7 @@ export interface operations {
           "application/problem+json": components["schemas"]["ProblemDocument"];
         };
       };
-      /** @description not this person’s to do, or asked for by another site’s page */
+      /** @description not allowed for this person, or requested from another site */
       403: {
         headers: {
           [name: string]: unknown;
@@ -26649,7 +26649,7 @@ export interface operations {
           "application/problem+json": components["schemas"]["ProblemDocument"];
         };
       };
-      /** @description no such thing, or another farm’s */
+      /** @description not found, or on another farm */
       404: {
         headers: {
           [name: string]: unknown;
@@ -26658,7 +26658,7 @@ export interface operations {
           "application/problem+json": components["schemas"]["ProblemDocument"];
         };
       };
-      /** @description the address does not take this method */
+      /** @description method not allowed */
       405: {
         headers: {
           [name: string]: unknown;
@@ -26667,7 +26667,7 @@ export interface operations {
           "application/problem+json": components["schemas"]["ProblemDocument"];
         };
       };
-      /** @description our own fault; it is in the log */
+      /** @description server error; see the log */
       500: {
         headers: {
           [name: string]: unknown;
@@ -26676,7 +26676,7 @@ export interface operations {
           "application/problem+json": components["schemas"]["ProblemDocument"];
         };
       };
-      /** @description too much at once, or the database is away: try again after a moment */
+      /** @description busy or database unavailable; retry shortly */
       503: {
         headers: {
           [name: string]: unknown;
@@ -26708,7 +26708,7 @@ export interface operations {
           "application/json": components["schemas"]["Me"];
         };
       };
-      /** @description the body is no JSON */
+      /** @description the body is not JSON */
       400: {
         headers: {
           [name: string]: unknown;
@@ -26725,7 +26725,7 @@ export interface operations {
           "application/problem+json": components["schemas"]["ProblemDocument"];
         };
       };
-      /** @description not this person’s to do, or asked for by another site’s page */
+      /** @description not allowed for this person, or requested from another site */
       403: {
         headers: {
           [name: string]: unknown;
@@ -26734,7 +26734,7 @@ export interface operations {
           "application/problem+json": components["schemas"]["ProblemDocument"];
         };
       };
-      /** @description no such thing, or another farm’s */
+      /** @description not found, or on another farm */
       404: {
         headers: {
           [name: string]: unknown;
@@ -26743,7 +26743,7 @@ export interface operations {
           "application/problem+json": components["schemas"]["ProblemDocument"];
         };
       };
-      /** @description the address does not take this method */
+      /** @description method not allowed */
       405: {
         headers: {
           [name: string]: unknown;
@@ -26752,7 +26752,7 @@ export interface operations {
           "application/problem+json": components["schemas"]["ProblemDocument"];
         };
       };
-      /** @description the body did not come in time */
+      /** @description the body arrived too late */
       408: {
         headers: {
           [name: string]: unknown;
@@ -26761,7 +26761,7 @@ export interface operations {
           "application/problem+json": components["schemas"]["ProblemDocument"];
         };
       };
-      /** @description it stands for something else already, or was written anew meanwhile */
+      /** @description already used, or changed in the meantime */
       409: {
         headers: {
           [name: string]: unknown;
@@ -26770,7 +26770,7 @@ export interface operations {
           "application/problem+json": components["schemas"]["ProblemDocument"];
         };
       };
-      /** @description the body is larger than is taken */
+      /** @description the body is too large */
       413: {
         headers: {
           [name: string]: unknown;
@@ -26788,7 +26788,7 @@ export interface operations {
           "application/problem+json": components["schemas"]["ProblemDocument"];
         };
       };
-      /** @description a field can’t be taken */
+      /** @description a field is not valid */
       422: {
         headers: {
           [name: string]: unknown;
@@ -26805,7 +26805,7 @@ export interface operations {
           "application/problem+json": components["schemas"]["ProblemDocument"];
         };
       };
-      /** @description our own fault; it is in the log */
+      /** @description server error; see the log */
       500: {
         headers: {
           [name: string]: unknown;
@@ -26814,7 +26814,7 @@ export interface operations {
           "application/problem+json": components["schemas"]["ProblemDocument"];
         };
       };
-      /** @description too much at once, or the database is away: try again after a moment */
+      /** @description busy or database unavailable; retry shortly */
       503: {
         headers: {
           [name: string]: unknown;
@@ -26840,7 +26840,7 @@ export interface operations {
         };
         content?: never;
       };
-      /** @description not this person’s to do, or asked for by another site’s page */
+      /** @description not allowed for this person, or requested from another site */
       403: {
         headers: {
           [name: string]: unknown;
@@ -26849,7 +26849,7 @@ export interface operations {
           "application/problem+json": components["schemas"]["ProblemDocument"];
         };
       };
-      /** @description no such thing, or another farm’s */
+      /** @description not found, or on another farm */
       404: {
         headers: {
           [name: string]: unknown;
@@ -26858,7 +26858,7 @@ export interface operations {
           "application/problem+json": components["schemas"]["ProblemDocument"];
         };
       };
-      /** @description the address does not take this method */
+      /** @description method not allowed */
       405: {
         headers: {
           [name: string]: unknown;
@@ -26867,7 +26867,7 @@ export interface operations {
           "application/problem+json": components["schemas"]["ProblemDocument"];
         };
       };
-      /** @description our own fault; it is in the log */
+      /** @description server error; see the log */
       500: {
         headers: {
           [name: string]: unknown;
@@ -26876,7 +26876,7 @@ export interface operations {
           "application/problem+json": components["schemas"]["ProblemDocument"];
         };
       };
-      /** @description too much at once, or the database is away: try again after a moment */
+      /** @description busy or database unavailable; retry shortly */
       503: {
         headers: {
           [name: string]: unknown;
@@ -26904,7 +26904,7 @@ export interface operations {
           "application/json": components["schemas"]["SigningKey"];
         };
       };
-      /** @description nobody is signed in */
+      /** @description not signed in */
       401: {
         headers: {
           [name: string]: unknown;
@@ -26913,7 +26913,7 @@ export interface operations {
           "application/problem+json": components["schemas"]["ProblemDocument"];
         };
       };
-      /** @description not this person’s to do, or asked for by another site’s page */
+      /** @description not allowed for this person, or requested from another site */
       403: {
         headers: {
           [name: string]: unknown;
@@ -26922,7 +26922,7 @@ export interface operations {
           "application/problem+json": components["schemas"]["ProblemDocument"];
         };
       };
-      /** @description no such thing, or another farm’s */
+      /** @description not found, or on another farm */
       404: {
         headers: {
           [name: string]: unknown;
@@ -26931,7 +26931,7 @@ export interface operations {
           "application/problem+json": components["schemas"]["ProblemDocument"];
         };
       };
-      /** @description the address does not take this method */
+      /** @description method not allowed */
       405: {
         headers: {
           [name: string]: unknown;
@@ -26940,7 +26940,7 @@ export interface operations {
           "application/problem+json": components["schemas"]["ProblemDocument"];
         };
       };
-      /** @description our own fault; it is in the log */
+      /** @description server error; see the log */
       500: {
         headers: {
           [name: string]: unknown;
@@ -26949,7 +26949,7 @@ export interface operations {
           "application/problem+json": components["schemas"]["ProblemDocument"];
         };
       };
-      /** @description too much at once, or the database is away: try again after a moment */
+      /** @description busy or database unavailable; retry shortly */
       503: {
         headers: {
           [name: string]: unknown;
@@ -26982,7 +26982,7 @@ export interface operations {
           "application/json": components["schemas"]["ZoneView"];
         };
       };
-      /** @description not this person’s to do, or asked for by another site’s page */
+      /** @description not allowed for this person, or requested from another site */
       403: {
         headers: {
           [name: string]: unknown;
@@ -26991,7 +26991,7 @@ export interface operations {
           "application/problem+json": components["schemas"]["ProblemDocument"];
         };
       };
-      /** @description no such thing, or another farm’s */
+      /** @description not found, or on another farm */
       404: {
         headers: {
           [name: string]: unknown;
@@ -27000,7 +27000,7 @@ export interface operations {
           "application/problem+json": components["schemas"]["ProblemDocument"];
         };
       };
-      /** @description the address does not take this method */
+      /** @description method not allowed */
       405: {
         headers: {
           [name: string]: unknown;
@@ -27009,7 +27009,7 @@ export interface operations {
           "application/problem+json": components["schemas"]["ProblemDocument"];
         };
       };
-      /** @description the address asks for what is not there */
+      /** @description the address asks for something that does not exist */
       422: {
         headers: {
           [name: string]: unknown;
@@ -27018,7 +27018,7 @@ export interface operations {
           "application/problem+json": components["schemas"]["ProblemDocument"];
         };
       };
-      /** @description our own fault; it is in the log */
+      /** @description server error; see the log */
       500: {
         headers: {
           [name: string]: unknown;
@@ -27027,7 +27027,7 @@ export interface operations {
           "application/problem+json": components["schemas"]["ProblemDocument"];
         };
       };
-      /** @description too much at once, or the database is away: try again after a moment */
+      /** @description busy or database unavailable; retry shortly */
       503: {
         headers: {
           [name: string]: unknown;

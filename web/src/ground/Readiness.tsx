@@ -11,7 +11,7 @@ function readable(text: string): string {
   return text.replace(/\d{4}-\d{2}-\d{2}/g, (iso) => dayText(iso, 0));
 }
 
-/** Is the field suitable? The sentence first, then what asks for something, then what is as it should be. */
+/** Is the field fit? The sentence first, then what asks for something, then what is as it should be. */
 export function Readiness({ answer }: { answer: Schemas["Answer_Readiness"] }) {
   const { verdict, says, checks } = answer.value;
   const open = checks.filter((check) => check.verdict !== "fit");

@@ -143,7 +143,7 @@ function Correct({ facts }: { facts: Schemas["FarmView"] }) {
   );
 }
 
-/** Add farm, with its own fields, weather, people and ledger. */
+/** One more farm, with its own fields, weather, people and ledger. */
 function Another() {
   const units = useUnits();
   const client = useQueryClient();

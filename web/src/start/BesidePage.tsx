@@ -24,7 +24,7 @@ import { choicesOf, useDraft, type Draft } from "./draft";
 interface Copy {
   id: number;
   practice: string;
-  /** Empty for the first suitable day; as far as it is typed. */
+  /** Empty for the first sound day; as far as it is typed. */
   sowOn: string;
   /** The last day that was whole, while another is typed. */
   whole: string;

@@ -31,7 +31,7 @@ import { Enough, InMoney, Looked, type Money } from "./HowCounted";
 import { Tally, Toss } from "./Tapping";
 import { Where } from "./Where";
 
-/** Count a stand, point by point, with one thumb. */
+/** Count a stand, place by place, with one thumb. */
 export function CountPage() {
   const farm = useFarm();
   const { stand: id }: CountSearch = useSearch({ strict: false });

@@ -57,7 +57,7 @@ pub struct Ranked {
     pub crop: String,
     /// Its name.
     pub name: String,
-    /// Whether it suitable crops.
+    /// Whether it can stand there.
     pub verdict: Verdict,
     /// The first day on which nothing stands in its way; none where something always will.
     #[schema(value_type = Option<String>, format = Date)]
@@ -90,7 +90,7 @@ pub struct Ranked {
 /// Crops for a goal and a place.
 #[derive(Debug, Clone, PartialEq, Serialize, Deserialize, ToSchema)]
 pub struct Ranking {
-    /// What suitable crops first, of that what is sown again once at the most, and of that by the dry matter of a year.
+    /// What can stand there first, of that what is sown again once at the most, and of that by the dry matter of a year.
     pub crops: Vec<Ranked>,
     /// How many of the library are not grown for that.
     pub left_out: usize,

@@ -1,4 +1,4 @@
-//! The topic `mix.design`: stand forecast of a mix, and how its seed is boxed and inoculated.
+//! The topic `mix.design`: the stand that a mix becomes, and how its seed is boxed and inoculated.
 
 use std::collections::BTreeMap;
 

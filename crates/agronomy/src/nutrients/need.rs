@@ -28,7 +28,7 @@ pub enum School {
     Sufficiency,
     /// Build the soil up to the critical level in four years, then keep it there (Tri-State, 1995).
     BuildMaintain,
-    /// Put back crop removal.
+    /// Put back what the harvest carries off.
     Replacement,
 }
 

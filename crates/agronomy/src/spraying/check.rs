@@ -92,7 +92,7 @@ pub struct SprayCheckRequest {
     pub temperature: Option<Temperature>,
 }
 
-/// How something is held off label.
+/// How something is held against the label.
 #[derive(Debug, Clone, Copy, PartialEq, Eq, PartialOrd, Ord, Serialize, Deserialize, ToSchema)]
 #[serde(rename_all = "kebab-case")]
 #[schema(as = LabelHeld)]
@@ -214,7 +214,7 @@ pub fn spray_check(request: &SprayCheckRequest) -> Result<Answer<SprayAnswer>, R
         .collect();
     checks.done()?;
 
-    let mut sheet = Sheet::new("spray check off label");
+    let mut sheet = Sheet::new("spray check against the label");
     sheet.source(Source::common_practice(
         "the label is the law; your label entry is checked against the plan, and the general table only warns",
     ));

@@ -1,4 +1,4 @@
-//! A spot of a field that is other: what it is, where, and how far it reaches.
+//! A spot of a field that is unlike the rest: what it is, where, and how far it reaches.
 
 use agronomy::{
     refusal::{Checks, Refused},
@@ -62,7 +62,7 @@ impl Odd {
     }
 }
 
-/// A spot of a field that is other.
+/// A spot of a field that is unlike the rest.
 #[derive(Debug, Clone, PartialEq, Serialize, Deserialize, ToSchema)]
 #[serde(deny_unknown_fields)]
 #[schema(as = RecordedOddSpot)]

@@ -42,7 +42,7 @@ pub struct Variety {
     /// Anything else.
     #[serde(default, skip_serializing_if = "Option::is_none")]
     pub note: Option<String>,
-    /// It is no longer sown; its trials stay.
+    /// It is sown no more; its trials stay.
     #[serde(default)]
     pub gone: bool,
 }

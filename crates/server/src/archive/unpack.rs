@@ -36,7 +36,7 @@ const TIGHTEST: u64 = 300;
 const LONGEST: u64 = 4 * 1024 * 1024;
 /// Rows of a file.
 const MOST_ROWS: usize = 5_000_000;
-/// Those names that entries are recorded under.
+/// Those under whose names entries stand.
 const MOST_AUTHORS: usize = 100_000;
 /// Rows of a page, and their bytes.
 const PAGE: (usize, usize) = (500, 8 * 1024 * 1024);
