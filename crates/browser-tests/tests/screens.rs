@@ -42,7 +42,7 @@ async fn each_screen_is_accessible(visitor: &Visitor) -> anyhow::Result<()> {
     visitor.sees("New stand").await?;
     visitor.is_accessible_in_each_theme().await?;
     visitor.click("Count stand").await?;
-    visitor.sees("Place 1").await?;
+    visitor.sees("Point 1").await?;
     visitor.is_accessible_in_each_theme().await?;
     visitor.driver().back().await?;
     visitor.click("ground").await?;

@@ -2492,7 +2492,7 @@ export interface components {
       cautions: components["schemas"]["Caution"][];
       /** @description Crops for a goal and a place. */
       value: {
-        /** @description What suitable crops first, of that what is sown again once at the most, and of that by the dry matter of a year. */
+        /** @description What can stand there first, of that what is sown again once at the most, and of that by the dry matter of a year. */
         crops: components["schemas"]["Ranked"][];
         /** @description How many of the library are not grown for that. */
         left_out: number;
@@ -3959,7 +3959,7 @@ export interface components {
        * @description The day.
        */
       on: string;
-      /** @description A spot of a field that is other. */
+      /** @description A spot of a field that is unlike the rest. */
       what: {
         at?: components["schemas"]["SeenAt"] | null;
         /** @description Anything else. */
@@ -5582,7 +5582,7 @@ export interface components {
       title: string;
     };
     /**
-     * @description How something is held off label.
+     * @description How something is held against the label.
      * @enum {string}
      */
     LabelHeld: "within" | "not-read" | "against";
@@ -7804,12 +7804,12 @@ export interface components {
       name: string;
       /** @description What would turn the gravest of them. */
       turn?: string | null;
-      /** @description Whether it suitable crops. */
+      /** @description Whether it can stand there. */
       verdict: components["schemas"]["Verdict"];
     };
     /** @description Crops for a goal and a place. */
     Ranking: {
-      /** @description What suitable crops first, of that what is sown again once at the most, and of that by the dry matter of a year. */
+      /** @description What can stand there first, of that what is sown again once at the most, and of that by the dry matter of a year. */
       crops: components["schemas"]["Ranked"][];
       /** @description How many of the library are not grown for that. */
       left_out: number;
@@ -8401,7 +8401,7 @@ export interface components {
      * @enum {string}
      */
     RecordedNitrateForm: "nitrate-nitrogen" | "nitrate" | "potassium-nitrate";
-    /** @description A spot of a field that is other. */
+    /** @description A spot of a field that is unlike the rest. */
     RecordedOddSpot: {
       at?: components["schemas"]["SeenAt"] | null;
       /** @enum {string} */
@@ -8726,7 +8726,7 @@ export interface components {
        * @description Fall dormancy, 1 to 11.
        */
       dormancy?: number | null;
-      /** @description It is no longer sown; its trials stay. */
+      /** @description It is sown no more; its trials stay. */
       gone?: boolean;
       /** @enum {string} */
       kind: "variety";

@@ -110,7 +110,7 @@ async fn main() -> anyhow::Result<()> {
         take("library").await?;
         visitor.go(&format!("{farm}/library/choose")).await?;
         visitor.choose("Field", "Cooper Piece").await?;
-        visitor.sees("gives its full yield").await?;
+        visitor.sees("full yield from year").await?;
         visitor.driver().execute("document.activeElement?.blur()", vec![]).await?;
         take("which-crop").await?;
         visitor.go(&format!("{farm}/bench")).await?;
