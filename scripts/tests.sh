@@ -142,14 +142,14 @@ test_backup() {
   [ -z "$(comm -23 "$folder/before" "$folder/after")" ] || die "what was acknowledged before the backup is not in it"
   say "$(wc -l <"$folder/before") entries acknowledged before the backup are in it"
 
-  refused "holds a farm already" restore_into inkmeadow_again "$folder/own.ink"
-  refused "is there already" backup_of "$own" "$folder/own.ink"
+  refused "already has a farm" restore_into inkmeadow_again "$folder/own.ink"
+  refused "already exists" backup_of "$own" "$folder/own.ink"
   head -c $(($(stat -c %s "$folder/own.ink") / 2)) "$folder/own.ink" >"$folder/half.ink"
-  refused "no whole backup" restore_into inkmeadow_half "$folder/half.ink"
+  refused "not a complete backup" restore_into inkmeadow_half "$folder/half.ink"
   ! database_there inkmeadow_half || die "half a backup left a database"
   (INK_PASSPHRASE="hay before rain" backup_of "$own" "$folder/locked.ink")
-  refused "give the pass phrase" restore_into inkmeadow_locked "$folder/locked.ink"
-  INK_PASSPHRASE="rain before hay" refused "another one" restore_into inkmeadow_locked "$folder/locked.ink"
+  refused "set the passphrase" restore_into inkmeadow_locked "$folder/locked.ink"
+  INK_PASSPHRASE="rain before hay" refused "wrong passphrase" restore_into inkmeadow_locked "$folder/locked.ink"
   (INK_PASSPHRASE="hay before rain" restore_into inkmeadow_locked "$folder/locked.ink")
   sql postgres "CREATE DATABASE inkmeadow_newest OWNER inkmeadow_owner"
   INK_OWNER_URL=$OWNER_URL/inkmeadow_newest "$BIN" migrate
@@ -160,7 +160,7 @@ test_backup() {
   sql inkmeadow_again "SET session_replication_role = replica;
     UPDATE entries SET occurred_on = occurred_on - 1 WHERE id = (SELECT entry_id FROM ledger_chain LIMIT 1)"
   "$PGBIN/pg_dump" --format=custom --file="$folder/altered.ink" -d "$ADMIN_URL/inkmeadow_again"
-  refused "not as it was written" restore_into inkmeadow_altered "$folder/altered.ink"
+  refused "an altered ledger" restore_into inkmeadow_altered "$folder/altered.ink"
   # A file that holds something else, or more than a backup: what it would do is not done.
   sql postgres "CREATE DATABASE inkmeadow_other"
   "$PGBIN/pg_dump" --format=custom --file="$folder/other.ink" -d "$ADMIN_URL/inkmeadow_other"
@@ -172,7 +172,7 @@ test_backup() {
   [ -e "$ran" ] || die "what is tried here did not run at all"
   as_postgres rm -f "$ran"
   "$PGBIN/pg_dump" --format=custom --file="$folder/program.ink" -d "$ADMIN_URL/inkmeadow_other"
-  refused "no whole backup" restore_into inkmeadow_altered "$folder/program.ink"
+  refused "not a complete backup" restore_into inkmeadow_altered "$folder/program.ink"
   [ ! -e "$ran" ] || die "a program of the file was run"
   n=0
   for more in "CREATE TABLE beyond (n int)" "CREATE FUNCTION beyond() RETURNS int LANGUAGE sql AS 'SELECT 1'" \
@@ -188,7 +188,7 @@ test_backup() {
   ! database_there inkmeadow_altered || die "what was refused left a database"
   [ "$(sql postgres "SELECT count(*) FROM pg_roles WHERE rolname ~ 'stranger'")" = 0 ] || die "a stranger is left behind"
   # A disk that is full: a folder that takes nothing stands for it.
-  refused "could not be written" backup_of "$own" /dev/full/own.ink
+  refused "the backup failed" backup_of "$own" /dev/full/own.ink
   # Of two hundred days' files stay those of seven days, four weeks and twelve months.
   mkdir "$folder/kept"
   for n in $(seq 0 199); do : >"$folder/kept/serve-$(date -d "2026-11-27 - $n days" +%Y-%m-%d).ink"; done
