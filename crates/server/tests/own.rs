@@ -318,7 +318,7 @@ async fn a_managers_link_is_the_operators() {
     let told = second.get(&format!("{}/entries?kind=membership", farm(HOLLOW))).await.ok();
     assert_eq!(told["entries"][0]["says"], "Mara Fennick set a new password with a link from whoever runs the server");
     let unknown = reset_by_operator(&site.state.pool, "nobody@fennick.example").await.unwrap_err();
-    assert!(unknown.to_string().contains("nobody signs in here"), "{unknown}");
+    assert!(unknown.to_string().contains("no account for"), "{unknown}");
 }
 
 /// A link opens all that a person may do: who manages one of two farms makes none.
