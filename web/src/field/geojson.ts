@@ -29,7 +29,7 @@ export function named(text: string, written: string): NamedShape[] | string {
     return name ? [{ ...only, name }] : "the file has no name; enter one";
   }
   const nameless = shapes.findIndex((shape) => !shape.name);
-  if (nameless >= 0) return `boundary ${shapes.length} of ${nameless + 1} has no name in its properties`;
+  if (nameless >= 0) return `boundary ${nameless + 1} of ${shapes.length} has no name in its properties`;
   const double = shapes.find((shape, at) => shapes.findIndex((other) => other.name === shape.name) !== at);
   if (double) return `two boundaries are called “${double.name}”`;
   return shapes as NamedShape[];

@@ -52,11 +52,11 @@ export function SeasonPage() {
         <>
           {farm.role === "manager" && (
             <Link to="/farms/$farm/start" params={{ farm: farm.id }} className="line-button no-print">
-              Start a stand
+              Start stand
             </Link>
           )}
           <Link to="/farms/$farm/when" params={{ farm: farm.id }} className="line-button no-print">
-            When?
+            Timing
           </Link>
           <SpanControls />
         </>

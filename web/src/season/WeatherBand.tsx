@@ -229,7 +229,7 @@ function Drawing({ band, view, hours, scale, width, today }: DrawingProps) {
         [
           ...falls.map((index) => ({
             index,
-            text: `last ${ofSuchYears(view.basis ?? undefined)} by ${plain(killingIn(view))} in half ${on(index)}`,
+            text: `last ${plain(killingIn(view))} by ${on(index)} in half ${ofSuchYears(view.basis ?? undefined)}`,
             end: false,
           })),
           ...rises.map((index) => ({ index, text: `in half by ${on(index)}`, end: true })),

@@ -89,7 +89,7 @@ export function CountBar({ count, thin, full }: BarProps) {
           {plain(count.mean)}
         </span>{" "}
         <span className="text-pencil">
-          {count.places} sample {count.places === 1 ? "place" : "places"}
+          {count.places} sample {count.places === 1 ? "point" : "points"}
           {interval && <>; field average {range(interval[0], interval[1])}</>}
         </span>
       </p>
