@@ -176,7 +176,7 @@ async fn main() -> anyhow::Result<()> {
         visitor.write("Plant height", "8 in").await?;
         visitor.write("Other observations", "thin by the gate").await?;
         visitor.click("Save record").await?;
-        visitor.sees("1 to send").await?;
+        visitor.sees("1 waiting to send").await?;
         take("no-signal-phone").await?;
         let line =
             serde_json::json!({"offline": false, "latency": 0, "downloadThroughput": -1, "uploadThroughput": -1});
