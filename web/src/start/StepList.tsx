@@ -169,7 +169,7 @@ function StepLine({ step, year, onInk }: { step: Step; year: number; onInk: OnIn
         </div>
       )}
       {!closed && step.from_where !== "finding" && (
-        <Collapse className="pl-6 text-sm text-pencil" title="why then">
+        <Collapse className="pl-6 text-sm text-pencil" title="Why these dates?">
           {step.reasons.map((reason) => (
             <p key={reason.text} className="pb-1">
               {reason.text} <span className="italic">{sourceWords(reason.source)}</span>
