@@ -88,19 +88,19 @@ pub fn count(request: &PlantsRequest) -> Result<Answer<PlantCount>, Refused> {
     let rows = request.row_spacing.or(facts.map(|facts| facts.row_spacing.measure()));
     let in_row = request.in_row.or(facts.map(|facts| facts.in_row.measure()));
     checks.positive("/area", "Area", request.area, Unit::Ha, 20_000.0);
-    for (pointer, name, length) in
-        [("/row_spacing", "the row spacing", rows), ("/in_row", "the in-row spacing", in_row)]
-    {
+    for (pointer, name, length) in [("/row_spacing", "Row spacing", rows), ("/in_row", "In-row spacing", in_row)] {
         match length {
             Some(length) => checks.within(pointer, name, length, Unit::Cm, 2.0, 2_000.0),
-            None => checks.refuse(pointer, format!("enter {name}, or choose a crop that is planted")),
+            None => {
+                checks.refuse(pointer, format!("enter the {}, or choose a crop that is planted", name.to_lowercase()))
+            }
         }
     }
     if let Some(survival) = request.survival {
         checks.positive("/survival", "Survival", survival, Unit::Percent, 100.0);
     }
     if let Some(aim) = request.aim {
-        checks.positive("/aim", "Target rate", aim, Unit::PerM2, 1_000.0);
+        checks.positive("/aim", "Target established plants", aim, Unit::PerM2, 1_000.0);
     }
     checks.within("/spare", "Extra to order", request.spare, Unit::Percent, 0.0, 100.0);
     if let Some(pieces) = request.pieces_per_station {

@@ -81,7 +81,7 @@ const KNOWN: &[(&str, &str, &str)] = &[
     ),
     (
         "endophyte",
-        "Old tall fescue can carry a toxic endophyte that lames cattle, upsets their heat balance and makes mares lose foals. Sow an endophyte-free or novel-endophyte variety.",
+        "Old tall fescue can carry a toxic endophyte that lames cattle, raises their body temperature, narrows their blood vessels and makes mares lose foals. Sow an endophyte-free or novel-endophyte variety.",
         "Ask your veterinarian before grazing in-foal mares.",
     ),
     (
@@ -126,7 +126,7 @@ const KNOWN: &[(&str, &str, &str)] = &[
     ),
     (
         "spray-label",
-        "Spray drifts, burns skin and lungs and reaches water. Wear the protective gear on the label, spray on a calm day, and keep re-entry and grazing intervals.",
+        "Spray drifts, burns skin and lungs and reaches water. Wear the protective gear on the label, spray in a light, steady wind and never in still air, and keep re-entry and grazing intervals.",
         "The label is the law. In many places only licensed applicators may spray.",
     ),
     (

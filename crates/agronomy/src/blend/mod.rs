@@ -193,9 +193,9 @@ fn check(request: &BlendRequest) -> Result<(), Refused> {
         }
     }
     let amounts = [
-        ("/needs", "the need", &request.needs),
-        ("/ceilings", "the ceiling", &request.ceilings),
-        ("/per_dressing", "the limit of a dressing", &request.per_dressing),
+        ("/needs", "Need", &request.needs),
+        ("/ceilings", "Limit", &request.ceilings),
+        ("/per_dressing", "Limit per application", &request.per_dressing),
     ];
     for (pointer, name, amounts) in amounts {
         for (nutrient, mass) in amounts {

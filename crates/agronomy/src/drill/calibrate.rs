@@ -237,7 +237,7 @@ fn check(request: &CalibrationRequest) -> Checks {
         Some(Course::Turns { turns, circumference, skid, .. }) => {
             let right = (1.0..=1_000.0).contains(&turns);
             checks.require(right, "/course/turns", said!("{} turns; enter 1–1,000", turns));
-            let name = "the rolling circumference";
+            let name = "Wheel circumference";
             let pointer = "/course/circumference";
             if circumference.to(Unit::M) > 8.0 {
                 let detail =

@@ -297,9 +297,7 @@ pub fn emergence_forecast(request: &EmergenceRequest) -> Result<Answer<Emergence
     if let Some(depth) = request.depth {
         checks.within("/depth", "Depth", depth, Unit::Cm, 0.0, 20.0);
     }
-    for (pointer, name, odds) in
-        [("/odds", "the odds", request.odds), ("/again", "the odds of sowing again", request.again)]
-    {
+    for (pointer, name, odds) in [("/odds", "Odds", request.odds), ("/again", "Odds of reseeding", request.again)] {
         if let Some(odds) = odds {
             checks.within(pointer, name, odds, Unit::Percent, 0.0, 100.0);
         }

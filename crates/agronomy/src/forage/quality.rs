@@ -186,10 +186,10 @@ fn check(request: &IndicesRequest) -> Result<(), Refused> {
     checks.within("/adf", "ADF", request.adf, Unit::Percent, 10.0, 65.0);
     checks.within("/ndf", "NDF", request.ndf, Unit::Percent, 15.0, 88.0);
     for (pointer, name, share, low, high) in [
-        ("/crude_protein", "crude protein", request.crude_protein, 1.0, 40.0),
+        ("/crude_protein", "Crude protein", request.crude_protein, 1.0, 40.0),
         ("/ndf_digestibility", "NDF digestibility", request.ndf_digestibility, 10.0, 95.0),
-        ("/ash", "ash", request.ash, 1.0, 35.0),
-        ("/fat", "fat", request.fat, 0.1, 12.0),
+        ("/ash", "Ash", request.ash, 1.0, 35.0),
+        ("/fat", "Fat", request.fat, 0.1, 12.0),
     ] {
         if let Some(share) = share {
             checks.within(pointer, name, share, Unit::Percent, low, high);

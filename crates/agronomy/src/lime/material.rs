@@ -242,7 +242,7 @@ pub fn compare(request: &MaterialRequest) -> Result<Answer<MaterialComparison>, 
     let mut checks = Checks::new();
     checks.require(!request.materials.is_empty(), "/materials", "add a material to compare");
     if let Some(need) = request.effective_need {
-        checks.within("/effective_need", "Nutrient need", need, Unit::TPerHa, 0.0, 60.0);
+        checks.within("/effective_need", "Effective lime needed", need, Unit::TPerHa, 0.0, 60.0);
     }
     let values: Vec<_> = request
         .materials

@@ -188,7 +188,7 @@ fn check(request: &LimeRequest) -> Result<(), Refused> {
         checks.within("/depth", "Depth", depth, Unit::Cm, 2.0, 45.0);
     }
     if let Some(share) = request.reference_fineness {
-        checks.positive("/reference_fineness", "Reference lime\u{2019}s fineness", share, Unit::Percent, 100.0);
+        checks.positive("/reference_fineness", "Fineness of the reference lime", share, Unit::Percent, 100.0);
     }
     if let Some(area) = request.area {
         checks.positive("/area", "Area", area, Unit::Ha, 20_000.0);

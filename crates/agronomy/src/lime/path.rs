@@ -114,7 +114,7 @@ pub fn path(request: &PathRequest) -> Result<Answer<PhPath>, Refused> {
         checks.require((3.0..=9.5).contains(&value), pointer, format!("{name} is {value}; enter 3–9.5"));
     };
     ph(&mut checks, "/ph", "pH", request.ph);
-    ph(&mut checks, "/floor", "the floor", request.floor);
+    ph(&mut checks, "/floor", "Minimum pH", request.floor);
     checks.positive("/per_ph_unit", "Lime per pH unit", request.per_ph_unit, Unit::TPerHa, 60.0);
     checks.require((1..=240).contains(&months), "/months", format!("{months} months; enter 1–240"));
     for (index, dose) in request.doses.iter().enumerate() {

@@ -201,7 +201,7 @@ pub fn rate(request: &ManureRequest) -> Result<Answer<ManureRate>, Refused> {
         Content::InVolume(mass) => mass / density,
     };
     let mut checks = Checks::new();
-    checks.within("/analysis/density", "Its density", density, Unit::KgPerM3, 200.0, 1_500.0);
+    checks.within("/analysis/density", "Density", density, Unit::KgPerM3, 200.0, 1_500.0);
     if let Some(dry_matter) = analysis.dry_matter {
         checks.within("/analysis/dry_matter", "Dry matter", dry_matter, Unit::Percent, 0.1, 100.0);
     }

@@ -180,9 +180,9 @@ pub fn need(request: &NeedRequest) -> Result<Answer<Needs>, Refused> {
         checks.within("/k", "Potassium", k, Unit::Ppm, 0.0, 5_000.0);
     }
     let small = [
-        ("/mg", "magnesium", request.mg, 10_000.0),
-        ("/s", "sulfur", request.s, 5_000.0),
-        ("/b", "boron", request.b, 50.0),
+        ("/mg", "Magnesium", request.mg, 10_000.0),
+        ("/s", "Sulfur", request.s, 5_000.0),
+        ("/b", "Boron", request.b, 50.0),
     ];
     for (pointer, name, test, most) in small {
         if let Some(test) = test {

@@ -95,10 +95,10 @@ impl Tag {
         checks.positive("/purity", "Purity", self.purity, Unit::Percent, 100.0);
         checks.within("/germination", "Germination", self.germination, Unit::Percent, 0.0, 100.0);
         let shares = [
-            ("/dormant", "hard or dormant seed", self.dormant),
-            ("/inert", "inert matter", self.inert),
-            ("/other_crop", "other crop seed", self.other_crop),
-            ("/weed_seed", "weed seed", self.weed_seed),
+            ("/dormant", "Hard or dormant seed", self.dormant),
+            ("/inert", "Inert matter", self.inert),
+            ("/other_crop", "Other crop seed", self.other_crop),
+            ("/weed_seed", "Weed seed", self.weed_seed),
         ];
         for (pointer, name, share) in shares {
             if let Some(share) = share {

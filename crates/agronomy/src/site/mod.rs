@@ -332,7 +332,7 @@ fn refuse(request: &SiteRequest) -> Result<(), Refused> {
         );
     }
     if let Some(depth) = facts.restrictive_depth {
-        checks.within("/facts/restrictive_depth", "Depth", depth, Unit::Cm, 1.0, 1_000.0);
+        checks.within("/facts/restrictive_depth", "Depth to restrictive layer", depth, Unit::Cm, 1.0, 1_000.0);
     }
     if let Some(slope) = facts.slope {
         checks.within("/facts/slope", "Slope", slope, Unit::Percent, 0.0, 100.0);

@@ -111,7 +111,7 @@ pub fn planting_progress(request: &PlantingRequest) -> Result<Answer<Planting>, 
         pieces(&mut checks, "/per_load", 1.0, load);
     }
     for (pointer, name, length) in
-        [("/row_spacing", "the row spacing", request.row_spacing), ("/in_row", "the in-row spacing", request.in_row)]
+        [("/row_spacing", "Row spacing", request.row_spacing), ("/in_row", "In-row spacing", request.in_row)]
     {
         if let Some(length) = length {
             checks.within(pointer, name, length, Unit::Cm, 2.0, 2_000.0);

@@ -250,7 +250,7 @@ pub fn choose_variety(request: &VarietyRequest) -> Result<Answer<VarietyAnswer>,
         for (place, trial) in own.trials.iter().enumerate().take(MOST_TRIALS) {
             let at = |name: &str| format!("/own/{index}/trials/{place}/{name}");
             checks.within(&at("yield"), "Yield", trial.yielded, Unit::TPerHa, 0.0, 100.0);
-            checks.positive(&at("mean"), "Trial\u{2019}s mean", trial.mean, Unit::TPerHa, 100.0);
+            checks.positive(&at("mean"), "Trial mean", trial.mean, Unit::TPerHa, 100.0);
         }
     }
     checks.done()?;

@@ -228,7 +228,7 @@ fn check(request: &BalanceRequest, bed: &Bed, years: &Years) -> Result<(), Refus
     checks.require(request.irrigation.len() <= 5_000, "/irrigation", "enter at most 5,000 irrigations");
     for (index, water) in request.irrigation.iter().enumerate().take(5_000) {
         checks.within(&format!("/irrigation/{index}/depth"), "Irrigation", water.depth, Unit::Mm, 0.0, 300.0);
-        years.check_day(&mut checks, format!("/irrigation/{index}/on"), "water brought", water.on);
+        years.check_day(&mut checks, format!("/irrigation/{index}/on"), "Irrigation date", water.on);
     }
     checks.done()
 }

@@ -152,7 +152,7 @@ fn check(request: &Et0Request) -> Result<(), Refused> {
         checks.within("/wind", "Wind", wind, Unit::MPerS, 0.0, 60.0);
     }
     if let Some(height) = request.wind_height {
-        checks.within("/wind_height", "Gauge\u{2019}s height", height, Unit::M, 0.5, 100.0);
+        checks.within("/wind_height", "Anemometer height", height, Unit::M, 0.5, 100.0);
     }
     checks.done()
 }
@@ -188,7 +188,7 @@ fn check_moisture(checks: &mut Checks, request: &Et0Request) {
     // The day's own saturation: more would be fog that never lifts, and drying that is less than none.
     let held = (saturation(lowest) + saturation(highest)) / 2.0;
     if let Some(vapour) = request.vapour_pressure {
-        checks.within("/vapour_pressure", "Vapour pressure", vapour, Unit::KPa, 0.0, 12.0);
+        checks.within("/vapour_pressure", "Vapor pressure", vapour, Unit::KPa, 0.0, 12.0);
         let detail =
             said!("Vapor pressure is {}; at these temperatures the limit is {}", vapour, Pressure::from_base(held));
         checks.require(vapour.base() <= held * 1.000_001, "/vapour_pressure", detail);

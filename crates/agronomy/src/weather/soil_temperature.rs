@@ -93,7 +93,7 @@ pub fn soil_temperature(request: &SoilTemperatureRequest) -> Result<Answer<SoilD
     let years = request.weather.years()?;
     let mut checks = Checks::new();
     for (index, reading) in request.readings.iter().enumerate() {
-        years.check_day(&mut checks, format!("/readings/{index}/on"), "a reading", reading.on);
+        years.check_day(&mut checks, format!("/readings/{index}/on"), "Reading date", reading.on);
     }
     checks.done()?;
     let ground = Ground::new(request.texture, request.cover);

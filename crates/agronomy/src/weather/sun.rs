@@ -77,7 +77,7 @@ pub fn radiation(request: &RadiationRequest) -> Result<Answer<SunDay>, Refused> 
     check_latitude(&mut checks, "/latitude", request.latitude);
     checks.within("/elevation", "Elevation", request.elevation, Unit::M, -430.0, 6_000.0);
     for (pointer, name, temperature) in
-        [("/tmin", "the lowest temperature", request.tmin), ("/tmax", "the highest temperature", request.tmax)]
+        [("/tmin", "Minimum temperature", request.tmin), ("/tmax", "Maximum temperature", request.tmax)]
     {
         if let Some(temperature) = temperature {
             checks.within(pointer, name, temperature, Unit::DegC, -90.0, 60.0);

@@ -251,7 +251,7 @@ pub fn window_odds(request: &OddsRequest) -> Result<Answer<WindowAnswer>, Refuse
     let years = request.weather.years()?;
     let mut checks = Checks::new();
     for (index, reading) in request.readings.iter().enumerate() {
-        years.check_day(&mut checks, format!("/readings/{index}/on"), "a reading", reading.on);
+        years.check_day(&mut checks, format!("/readings/{index}/on"), "Reading date", reading.on);
     }
     checks.done()?;
     let forecast = Forecast::default();

@@ -191,5 +191,5 @@ fn check_analysis(checks: &mut Checks, pointer: &str, analysis: &Analysis) {
         checks.within(pointer, nutrient.words(), *share, Unit::Percent, 0.0, 100.0);
     }
     let sum: Fraction = analysis.values().copied().sum();
-    checks.within(pointer, "Analysis, added up,", sum, Unit::Percent, -1e9, 100.0);
+    checks.within(pointer, "Analysis total", sum, Unit::Percent, -1e9, 100.0);
 }

@@ -68,7 +68,7 @@ impl Record for FarmFacts {
         check_words(&mut checks, "/name", &self.name, true);
         check_words(&mut checks, "/time_zone", &self.time_zone, true);
         for (pointer, what, degrees, most) in
-            [("/latitude", "latitude", self.latitude, 90.0), ("/longitude", "longitude", self.longitude, 180.0)]
+            [("/latitude", "Latitude", self.latitude, 90.0), ("/longitude", "Longitude", self.longitude, 180.0)]
         {
             let within = degrees.is_finite() && degrees.abs() <= most;
             checks.require(within, pointer, format!("{degrees}° is not a {what}; enter −{most} to {most}"));

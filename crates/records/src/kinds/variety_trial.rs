@@ -47,7 +47,7 @@ impl Record for VarietyTrial {
     fn check(&self, _: Date) -> Result<(), Refused> {
         let mut checks = Checks::new();
         checks.within("/yield", "Yield", self.yielded, Unit::TPerHa, 0.0, 100.0);
-        checks.positive("/mean", "Trial\u{2019}s mean", self.mean, Unit::TPerHa, 100.0);
+        checks.positive("/mean", "Trial mean", self.mean, Unit::TPerHa, 100.0);
         check_words(&mut checks, "/place", &self.place, true);
         checks.done()
     }

@@ -49,7 +49,7 @@ pub async fn of_sowing(
 ) -> Result<Shown<RestView>, Problem> {
     let hours = Time::new(query.hours.unwrap_or(planner::effort::HOURS_A_DAY), Unit::H);
     let mut checks = Checks::new();
-    checks.within("/hours", "What is left", hours, Unit::H, 0.0, 500.0);
+    checks.within("/hours", "Hours left", hours, Unit::H, 0.0, 500.0);
     checks.done()?;
     let mut connection = state.pool.get().await?;
     let stand = stand::one(&mut connection, &member.membership, path.1).await?;
