@@ -4,11 +4,15 @@ import { RouterProvider } from "@tanstack/react-router";
 import { StrictMode } from "react";
 import { createRoot } from "react-dom/client";
 import { registerSW } from "virtual:pwa-register";
+import { config } from "zod";
 import { Refused } from "./api/client";
 import { keepReading, restore, WORTH } from "./api/kept";
 import { onSignal, signal } from "./api/signal";
 import { router } from "./router";
 import { newerIsHere } from "./shell/newer";
+
+// The page may run no code that is written while it runs, and zod need not try.
+config({ jitless: true });
 
 const queries = new QueryClient({
   defaultOptions: {

@@ -1,15 +1,20 @@
 import { createRoute, lazyRouteComponent } from "@tanstack/react-router";
 import type { ComponentType } from "react";
-import { benches, type BenchSearch } from "./bench/benches";
+import { benches, benchNames, type BenchSearch } from "./bench/benches";
 import { farm } from "./shell/root";
 
 type Raw = Record<string, unknown>;
 
 interface Own<S extends object> {
-  /** In the navigation and the palette; a page without words is reached from others. */
+  /** What the palette and the list of keys call it; a page without words is reached from others. */
   text?: string;
-  /** Work on a stand, not a place: left out of the navigation, and reached from the season, a field, the palette and its key. */
-  onStand?: true;
+  /**
+   * Where it is offered: a place of work stands in the navigation, work on a stand is reached from the season and from a field,
+   * what belongs to the farm from the menu under its name.
+   */
+  at?: "work" | "stand" | "farm";
+  /** One of the few in the bar at the foot of a phone. */
+  atFoot?: true;
   /** The key that opens it, and what the list of keys says of it. */
   key?: string;
   load: () => Promise<ComponentType>;
@@ -64,14 +69,23 @@ export interface CountSearch {
 
 /** Every page of a farm, in the order of the navigation: router, navigation, palette and keys read this list. */
 export const pages = [
+  page("today", {
+    text: "Today",
+    at: "work",
+    atFoot: true,
+    key: "d",
+    load: () => import("./today/TodayPage").then((room) => room.TodayPage),
+  }),
   page("season", {
     text: "Season",
+    at: "work",
+    atFoot: true,
     key: "s",
     load: () => import("./season/SeasonPage").then((room) => room.SeasonPage),
   }),
   page("when", {
     text: "Timing",
-    onStand: true,
+    at: "stand",
     key: "w",
     load: () => import("./when/WhenPage").then((room) => room.WhenPage),
     search: (raw): WhenSearch => ({
@@ -81,6 +95,8 @@ export const pages = [
   }),
   page("fields", {
     text: "Fields",
+    at: "work",
+    atFoot: true,
     key: "f",
     load: () => import("./field/FieldsPage").then((room) => room.FieldsPage),
   }),
@@ -95,7 +111,7 @@ export const pages = [
   page("fields/$field", { load: () => import("./field/FieldPage").then((room) => room.FieldPage) }),
   page("start", {
     text: "Start stand",
-    onStand: true,
+    at: "stand",
     key: "n",
     load: () => import("./start/StartPage").then((room) => room.StartPage),
     search: (raw): StartSearch => ({ field: text(raw["field"]), crop: text(raw["crop"]) }),
@@ -110,11 +126,13 @@ export const pages = [
   }),
   page("stores", {
     text: "Stores",
+    at: "work",
     key: "o",
     load: () => import("./stores/StoresPage").then((room) => room.StoresPage),
   }),
   page("library", {
     text: "Library",
+    at: "work",
     key: "y",
     load: () => import("./library/LibraryPage").then((room) => room.LibraryPage),
     search: (raw): LibrarySearch => ({ crop: text(raw["crop"]), beside: text(raw["beside"]) }),
@@ -130,21 +148,27 @@ export const pages = [
   }),
   page("bench", {
     text: "Bench",
+    at: "work",
     key: "b",
     load: () => import("./bench/BenchPage").then((room) => room.BenchPage),
     search: (raw): BenchSearch => ({
       at: benches.find((bench) => bench === raw["at"]),
       field: text(raw["field"]),
     }),
-    ways: benches.map((at) => ({ text: `Bench: ${at}`, search: { at } as BenchSearch })),
+    ways: benches.map((at) => ({
+      text: `Bench: ${benchNames[at].toLowerCase()}`,
+      search: { at } as BenchSearch,
+    })),
   }),
   page("ledger", {
     text: "Ledger",
+    at: "work",
     key: "l",
     load: () => import("./ledger/LedgerPage").then((room) => room.LedgerPage),
   }),
   page("set-up", {
     text: "Set-up",
+    at: "farm",
     key: "t",
     load: () => import("./setup/SetUpPage").then((room) => room.SetUpPage),
   }),

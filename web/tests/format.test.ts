@@ -1,5 +1,6 @@
 import { describe, expect, it } from "vitest";
 import { payIn } from "../src/units/currency";
+import { tellDaysFor } from "../src/units/order";
 import { day, dayText, isoDay, plain, range, shareOf, shown, typed } from "../src/units/format";
 
 describe("quantities as text", () => {
@@ -47,6 +48,14 @@ describe("days", () => {
     ["2025-05-14", 2026, "14 May 2025"],
     ["not yet", 2026, "not yet"],
   ])("%s", (text, year, expected) => expect(dayText(text, year)).toBe(expected));
+
+  it("the month comes first for who reads US units", () => {
+    tellDaysFor("us");
+    expect(dayText("2026-05-14")).toBe("May 14");
+    expect(dayText("2025-05-14", 2026)).toBe("May 14, 2025");
+    tellDaysFor("metric");
+    expect(dayText("2025-05-14", 2026)).toBe("14 May 2025");
+  });
 
   it("a year of many digits is a year too", () => {
     expect(day("12026-05-14").getUTCFullYear()).toBe(12026);

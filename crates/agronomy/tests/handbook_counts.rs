@@ -417,3 +417,40 @@ proptest! {
         prop_assert!(sum(2) >= sum(0) - 1e-9);
     }
 }
+
+/// Who counts clovers, trefoil, milkvetch, sainfoin or grasses is told how much is enough, new and established: rules of
+/// thumb of extension guides, from memory.
+#[rstest]
+#[case::red_clover("red-clover", 15.0, 6.0)]
+#[case::white_clover("white-clover", 8.0, 4.0)]
+#[case::trefoil("birdsfoot-trefoil", 15.0, 6.0)]
+#[case::milkvetch("cicer-milkvetch", 3.0, 1.0)]
+#[case::sainfoin("sainfoin", 6.0, 4.0)]
+#[case::timothy("timothy", 20.0, 6.0)]
+// One plant on a square foot is a full stand of natives, at any age.
+#[case::switchgrass("switchgrass", 1.0, 1.0)]
+fn each_crop_has_an_aim(#[case] crop: &str, #[case] new: f64, #[case] established: f64) {
+    use agronomy::{
+        crop::library,
+        establish::{AimBy, aim_of},
+    };
+    let full = |days| aim_of(library().crop(crop).unwrap(), AimBy::Plants, days).unwrap().full().value;
+    assert_eq!((full(40), full(800)), (new, established));
+}
+
+#[test]
+fn no_perennial_forage_from_seed_is_without_an_aim() {
+    use agronomy::{
+        crop::{Life, library},
+        establish::{AimBy, aim_of},
+    };
+    let without: Vec<&str> = library()
+        .crops()
+        .filter(|crop| {
+            crop.seed.is_some() && crop.life == Life::Perennial && crop.uses.iter().any(|goal| goal == "hay")
+        })
+        .filter(|crop| aim_of(crop, AimBy::Plants, 40).is_none())
+        .map(|crop| crop.id.as_str())
+        .collect();
+    assert!(without.is_empty(), "{without:?}");
+}

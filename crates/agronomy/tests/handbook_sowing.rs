@@ -109,7 +109,11 @@ fn a_blocked_row_is_named_and_left_out_of_the_setting() {
     let next = found.next.unwrap();
     near(next.setting, 20.0 * 16.0 / found.sound_rate.to(Unit::LbPerAc), 1e-6);
     assert_eq!(found.rows.unwrap().rows[7].state, RowState::Nothing);
-    assert_eq!(found.verdict, Verdict::Off);
+    // Seeds on an area are those of the rate beside them.
+    let seeds = found.sound_rate.to(Unit::LbPerAc) * 220_000.0 / 43_560.0;
+    near(found.live_seeds.0.to(Unit::PerFt2) / seeds, found.pls_rate.0.base() / found.sound_rate.base(), 1e-6);
+    // However near the others come to the target, it is not fit to sow with.
+    assert_eq!(found.verdict, Verdict::Blocked);
 }
 
 use agronomy::units::Measure;

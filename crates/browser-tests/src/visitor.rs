@@ -482,8 +482,24 @@ impl Visitor {
             ))
             .await?;
         ensure!(signed_in, "{email} was not let in");
-        self.go("/").await?;
+        let farm: String = self.ask_and_wait("return (await (await fetch('/api/me')).json()).farms[0].id").await?;
+        self.go(&format!("/farms/{farm}/season")).await?;
         self.finds("#season-title").await?;
+        Ok(())
+    }
+
+    /// Read in these units from now on: `us` or `metric`.
+    ///
+    /// # Errors
+    /// When the page does not follow.
+    pub async fn read_in(&self, units: &str) -> anyhow::Result<()> {
+        let now: String = self.ask("return document.documentElement.dataset.units").await?;
+        if now != units {
+            // A key typed into a form stays there.
+            self.driver.execute("document.activeElement?.blur()", vec![]).await?;
+            self.press("u").await?;
+        }
+        self.finds(&format!("html[data-units={units}]")).await?;
         Ok(())
     }
 

@@ -85,7 +85,7 @@ async fn an_old_field_to_alfalfa_by_two_schools_side_by_side() {
 async fn a_spray_over_wildflowers_is_refused_by_name() {
     on_demo(|visitor| async move {
         visitor.sign_in("mara@fennick.example").await?;
-        visitor.click("Set-up").await?;
+        visitor.press("t").await?;
         visitor.click("Open products").await?;
         visitor.click("Add product").await?;
         visitor.write("Name", "broadleaf killer").await?;
@@ -111,7 +111,7 @@ async fn a_spray_over_wildflowers_is_refused_by_name() {
         visitor.gone("[aria-label='Pre-sowing checks']").await?;
 
         visitor.press("b").await?;
-        visitor.click("spray").await?;
+        visitor.click("Label check").await?;
         visitor.choose("Field", "North Ledge").await?;
         visitor.choose("Product", "broadleaf killer").await?;
         visitor.finds("[data-held='against'] [data-finding='over'][data-held='against']").await?;
@@ -259,9 +259,9 @@ async fn a_tolerant_variety_is_asked_for() {
         visitor.click("Save product").await?;
         visitor.gone("[role=dialog]").await?;
 
-        visitor.click("US units").await?;
+        visitor.read_in("metric").await?;
         visitor.press("b").await?;
-        visitor.click("spray").await?;
+        visitor.click("Label check").await?;
         visitor.choose("Field", "Long Acre").await?;
         visitor.choose("Product", "burndown").await?;
         visitor.finds("[data-finding='over'][data-held='not-read']").await?;
@@ -306,7 +306,7 @@ async fn what_follows_a_herbicide_hangs_on_the_crop() {
         for (crop, out) in [("forage oats", true), ("switchgrass", false), ("maize for silage", false)] {
             visitor.choose("Crop, or first species in the mix", crop).await?;
             visitor.set_day("Sowing date", "2026-05-28").await?;
-            visitor.finds("[data-check=carry-over]").await?;
+            visitor.finds("section[aria-label='Field suitability']").await?;
             match out {
                 true => {
                     visitor.finds("[data-check=carry-over][data-verdict=unfit]").await?;

@@ -102,7 +102,7 @@ async fn somebody_comes_by_a_link_and_records_on_a_phone() {
         other.write("E-mail", "rolf@newly.example").await?;
         other.write("Password", "long enough by far").await?;
         other.click("Create account and join").await?;
-        other.sees("Next").await?;
+        other.sees("Recorded today").await?;
         other.click("Record").await?;
         other.click("Note").await?;
         other.write("Note", "gate mended").await?;
@@ -214,6 +214,7 @@ async fn a_field_is_drawn_by_hand_and_by_compass_and_drawn_anew() {
         visitor.sees("7.6").await?;
 
         // Renamed and given another setback: in ink, with its day.
+        visitor.click("Change field").await?;
         visitor.click("Edit field").await?;
         visitor.write("Name", "Newer Ground").await?;
         visitor.write("Setback", "30 ft").await?;
@@ -223,6 +224,7 @@ async fn a_field_is_drawn_by_hand_and_by_compass_and_drawn_anew() {
         visitor.press("f").await?;
         visitor.click("Long Acre").await?;
         visitor.sees("23.3").await?;
+        visitor.click("Change field").await?;
         visitor.click("Redraw field").await?;
         visitor.finds("[aria-label^='Corner 1:']").await?.send_keys(thirtyfour::Key::Delete + "").await?;
         visitor.click("Save boundary").await?;
@@ -248,6 +250,7 @@ async fn a_field_is_split_joined_and_left_out_of() {
         visitor.sign_in("mara@fennick.example").await?;
         visitor.press("f").await?;
         visitor.click("Upper Larkin").await?;
+        visitor.click("Change field").await?;
         visitor.click("Split field").await?;
         click_at(&[(-60, 100), (-20, 0), (-40, -100)]).await?;
         visitor.is_accessible().await?;
@@ -257,12 +260,14 @@ async fn a_field_is_split_joined_and_left_out_of() {
         visitor.sees("Larkin West split from Upper Larkin").await?;
         // The stand and what is known of the ground came along: two steps in ink, the plan goes on.
         visitor.sees("alfalfa, hay").await?;
-        visitor.sees("recorded 20 Nov 2025").await?;
+        visitor.sees("recorded Nov 20, 2025").await?;
+        visitor.click("Change field").await?;
         visitor.click("Join fields").await?;
         visitor.is_accessible().await?;
         visitor.tick_label("Upper Larkin").await?;
         visitor.click("Join fields").await?;
         visitor.sees("Upper Larkin joined to Larkin West").await?;
+        visitor.click("Change field").await?;
         visitor.click("Redraw field").await?;
         visitor.click("Add ring").await?;
         click_at(&[(-40, 40), (20, 30), (0, -40)]).await?;

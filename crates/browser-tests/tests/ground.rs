@@ -20,7 +20,7 @@ async fn a_sour_field_is_judged_limed_in_pencil_and_inked_at_another_rate() {
         // The day that is proposed lies beyond what stands in the way; this one does not.
         visitor.set_day("Sowing date", "2026-08-10").await?;
         visitor.finds("section[data-verdict=unfit]").await?;
-        visitor.sees("Not suitable for alfalfa until 12 Sept 2027").await?;
+        visitor.sees("Not suitable for alfalfa until Sep 12, 2027").await?;
         visitor.finds("[data-check=carry-over][data-verdict=unfit]").await?;
         visitor.finds("[data-check=slope][data-verdict=fit-with-work]").await?;
         visitor.finds("li[data-step=bioassay]").await?;
@@ -49,13 +49,13 @@ async fn a_sour_field_is_judged_limed_in_pencil_and_inked_at_another_rate() {
 
         // Pencil becomes ink at another amount; the path follows.
         visitor.finds("li[data-step=lime]").await?;
-        visitor.click("ground").await?;
+        visitor.click("Ground").await?;
         let path = || async {
             let drawing = visitor.finds("svg[aria-label^='Soil pH from']").await?;
             anyhow::Ok(drawing.attr("aria-label").await?.unwrap_or_default())
         };
         let planned = path().await?;
-        visitor.click("stand").await?;
+        visitor.click("Plan").await?;
         let ink = visitor.finds("li[data-step=lime] button[aria-label^='Ink']").await?;
         ink.click().await?;
         visitor.set_day("Spreading date", "2026-05-10").await?;
@@ -64,7 +64,7 @@ async fn a_sour_field_is_judged_limed_in_pencil_and_inked_at_another_rate() {
         visitor.click("Save record").await?;
         visitor.finds("li[data-step=lime][data-state=done]").await?;
         visitor.sees("Limed: 1 ton/ac of ground limestone").await?;
-        visitor.click("ground").await?;
+        visitor.click("Ground").await?;
         until("the path follows", async || Ok(path().await? != planned)).await?;
         visitor.is_accessible().await?;
         visitor.stayed_home().await
@@ -159,13 +159,13 @@ async fn the_practice_clock_brings_the_soil_report() {
     on_demo(|visitor| async move {
         visitor.sign_in("mara@fennick.example").await?;
         visitor.click("Fox Cover").await?;
-        visitor.click("ground").await?;
+        visitor.click("Ground").await?;
         visitor.click("Send soil sample").await?;
-        visitor.sees("report due 24 May 2026").await?;
-        visitor.click("14 May 2026 practice day").await?;
+        visitor.sees("report due May 24, 2026").await?;
+        visitor.click("May 14, 2026 practice day").await?;
         visitor.set_day("New day", "2026-05-25").await?;
         visitor.click("Move the clock").await?;
-        visitor.sees("25 May 2026").await?;
+        visitor.sees("May 25, 2026").await?;
         visitor.click("Get report").await?;
         visitor.finds("svg[aria-label^='Soil profile']").await?;
         visitor.sees("Stand-in soil laboratory").await?;
@@ -179,7 +179,7 @@ async fn the_account_follows_what_is_inked() {
     on_demo(|visitor| async move {
         visitor.sign_in("mara@fennick.example").await?;
         visitor.click("Long Acre").await?;
-        visitor.click("ground").await?;
+        visitor.click("Ground").await?;
         let removed = "tr[data-nutrient=k2o] td:nth-of-type(3)";
         ensure!(visitor.text_of(removed).await?.starts_with('0'), "nothing is cut yet");
         visitor.click("Add record: soil or site").await?;

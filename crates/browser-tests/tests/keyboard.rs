@@ -128,7 +128,7 @@ async fn the_sowing_day_by_keys_alone() {
             visitor.press(if row == 5 { "0" } else { "0.75" }).await?;
         }
         visitor.finds("[data-row='5'][data-state=nothing]").await?;
-        visitor.finds("[data-verdict=off]").await?;
+        visitor.finds("[data-verdict=blocked]").await?;
 
         visitor.go(&format!("{farm}/fields")).await?;
         visitor.click("Orchard Slope").await?;

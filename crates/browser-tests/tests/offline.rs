@@ -263,14 +263,23 @@ async fn signing_out_with_records_to_send_asks_and_keeps_them() {
     on_demo_of(|Scene { visitor, .. }| async move {
         visitor.sign_in(CREW).await?;
         at_hand(&visitor).await?;
-        // One that the server will not take waits to be corrected.
+        // What the server refuses while one looks at it, and is closed, is a draft again: no record waits for anybody.
         record(&visitor, "Rain gauge").await?;
         visitor.set_day("Date", "2026-06-30").await?;
         visitor.write("Rain", "0.7 in").await?;
         visitor.click("Save record").await?;
         visitor.sees("is in the future").await?;
-        visitor.press("\u{e00c}").await?;
+        visitor.click("Cancel").await?;
         visitor.gone("[role=dialog]").await?;
+        visitor.gone("[data-outbox]").await?;
+        // One that was written without signal, and that the server will not take, waits to be corrected.
+        record(&visitor, "Rain gauge").await?;
+        visitor.sees("Draft restored").await?;
+        visitor.cut_off(true).await?;
+        visitor.click("Save record").await?;
+        visitor.sees("Saved on this device").await?;
+        visitor.cut_off(false).await?;
+        visitor.sees("1 to fix").await?;
         visitor.click("Tobias Quill").await?;
         visitor.click("Sign out").await?;
         visitor.sees("1 record is waiting to send").await?;

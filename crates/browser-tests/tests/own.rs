@@ -67,7 +67,7 @@ async fn a_forgotten_password_is_set_by_a_link_and_sessions_are_ended() {
         other.sees("use 10–200 characters").await?;
         other.write("New password", "remembered this time").await?;
         other.click("Save password and sign in").await?;
-        other.sees("Next").await?;
+        other.sees("Recorded today").await?;
         other.go(&path).await?;
         other.sees("this link has been used").await?;
         other.leave().await;

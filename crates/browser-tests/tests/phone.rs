@@ -29,9 +29,47 @@ async fn the_crew_inks_a_step_in_three_taps() {
         visitor.click("Save record").await?;
         visitor.gone("[role=dialog]").await?;
         visitor.gone("button[aria-label='Ink: Count stand, Mill Flat']").await?;
+        visitor.click("More").await?;
         visitor.click("Ledger").await?;
         visitor.sees("Counted").await?;
         Ok(())
+    })
+    .await;
+}
+
+/// A phone opens on the day's work: the first thing is large, and what is recorded leaves the list and stands beside it.
+#[tokio::test(flavor = "multi_thread")]
+async fn a_phone_opens_on_the_days_work() {
+    on_demo(|visitor| async move {
+        visitor.size(PHONE).await?;
+        visitor.go("/sign-in").await?;
+        visitor.write("E-mail", "tobias@fennick.example").await?;
+        visitor.write("Password", "hay before rain").await?;
+        visitor.click("Sign in").await?;
+        visitor.sees("Recorded today").await?;
+        visitor.finds("[data-first]").await?;
+        let first = visitor.text_of("[data-first]").await?;
+        for words in ["Sample soil", "Barn Lot", "Due by May 19"] {
+            ensure!(first.contains(words), "{words} is not in what comes first: {first}");
+        }
+        ensure!(visitor.text_of("[aria-label='Weather ahead']").await?.contains("Tomorrow"), "no weather ahead");
+        visitor.fits_across().await?;
+        let small = small_targets(&visitor, "[data-page]").await?;
+        ensure!(small.is_empty(), "too small for a thumb: {small:?}");
+        visitor.is_accessible().await?;
+        visitor.click("Ink: Sample soil, Barn Lot").await?;
+        visitor.click("Save record").await?;
+        visitor.gone("[role=dialog]").await?;
+        visitor.gone("button[aria-label='Ink: Sample soil, Barn Lot']").await?;
+        visitor.finds("[aria-labelledby='recorded-today'] li").await?;
+        // The bar at the foot leads on, and holds what is the person's own.
+        visitor.click("More").await?;
+        visitor.is_accessible().await?;
+        visitor.click("Metric units").await?;
+        visitor.finds("html[data-units=metric]").await?;
+        visitor.click("Fields").await?;
+        visitor.sees("Upper Larkin").await?;
+        visitor.fits_across().await
     })
     .await;
 }
@@ -97,7 +135,7 @@ async fn on_paper_only_the_sheet_is_printed() {
     on_demo(|visitor| async move {
         visitor.sign_in("mara@fennick.example").await?;
         visitor.click("Orchard Slope").await?;
-        visitor.sees("New stand").await?;
+        visitor.sees("Establishment").await?;
         let print = serde_json::json!({"media": "print"});
         visitor.driver().cdp().send_raw("Emulation.setEmulatedMedia", print).await?;
         let shown =
@@ -105,7 +143,7 @@ async fn on_paper_only_the_sheet_is_printed() {
         let shown: i64 = visitor.ask(shown).await?;
         ensure!(shown == 0, "{shown} things that do not belong on paper");
         let text = visitor.text().await?;
-        for words in ["Orchard Slope", "New stand", "Plan"] {
+        for words in ["Orchard Slope", "New stand", "Establishment"] {
             ensure!(text.contains(words), "{words} is not on the sheet: {text}");
         }
         Ok(())
@@ -121,7 +159,7 @@ async fn units_switch_on_the_spot_and_come_back_whole() {
         visitor.finds("button[aria-label^='PLS rate: 15.0 lb/ac']").await?;
         visitor.press("u").await?;
         visitor.finds("button[aria-label^='PLS rate: 16.8 kg/ha']").await?;
-        visitor.sees("Metric units").await?;
+        visitor.finds("html[data-units=metric]").await?;
         visitor.press("u").await?;
         visitor.finds("button[aria-label^='PLS rate: 15.0 lb/ac']").await?;
         Ok(())

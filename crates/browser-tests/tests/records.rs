@@ -5,7 +5,7 @@ use browser_tests::{Visitor, on_demo, until};
 
 async fn on_the_ground_of(visitor: &Visitor, field: &str) -> anyhow::Result<()> {
     visitor.click(field).await?;
-    visitor.click("ground").await?;
+    visitor.click("Ground").await?;
     visitor.finds("button[aria-label='Add record: soil or site']").await?;
     Ok(())
 }
@@ -89,7 +89,7 @@ async fn what_is_told_of_a_field_turns_its_readiness() {
         visitor.finds("[data-check=carry-over][data-verdict=unfit]").await?;
         visitor.finds("[data-check=autotoxicity][data-verdict=unfit]").await?;
         // Time mends both, but not the drainage: no day is promised.
-        visitor.sees("From 20 Oct 2027").await?;
+        visitor.sees("From Oct 20, 2027").await?;
         visitor.sees("Choose another field or crop").await?;
         Ok(())
     })
@@ -135,7 +135,7 @@ async fn a_dressing_is_inked_from_the_shelf_and_struck() {
         visitor.sees("Fertilized: 100 lb/ac of potash 0-0-60").await?;
         // The account is read again by itself, a moment after the entry stands there.
         until("the account follows", async || Ok(brought().await? != before)).await?;
-        visitor.click("11 May 2026Fertilized: 100 lb/ac of potash 0-0-60").await?;
+        visitor.click("May 11, 2026Fertilized: 100 lb/ac of potash 0-0-60").await?;
         visitor.write("What was wrong", "the other field").await?;
         visitor.click("Strike entry").await?;
         visitor.gone("[role=dialog]").await?;

@@ -7,7 +7,7 @@ async fn a_bed_is_stepped_on_and_a_slope_looked_at() {
     on_demo(|visitor| async move {
         visitor.sign_in("mara@fennick.example").await?;
         visitor.press("b").await?;
-        visitor.click("seedbed").await?;
+        visitor.click("Seedbed").await?;
         visitor.sees("Step on the seedbed").await?;
         visitor.write("Boot sinks", "1/2 in").await?;
         visitor.sees("roll again, then retest").await?;
@@ -35,7 +35,7 @@ async fn a_tank_is_filled_for_a_field() {
     on_demo(|visitor| async move {
         visitor.sign_in("mara@fennick.example").await?;
         visitor.press("b").await?;
-        visitor.click("tank").await?;
+        visitor.click("Tank").await?;
         visitor.write("Area to spray", "7 ac").await?;
         visitor.write("Tank", "25 gal").await?;
         visitor.write("Application rate", "12.5 gal/ac").await?;

@@ -21,6 +21,7 @@ async fn bales_are_recorded_in_the_field_and_weighed_later() {
         visitor.sees("Saved on this device").await?;
         visitor.cut_off(false).await?;
         visitor.all_is_sent().await?;
+        visitor.click("More").await?;
         visitor.click("Stores").await?;
         let made = "[data-lot='round bales']:first-child";
         visitor.sees("2 lots without a weight or moisture").await?;

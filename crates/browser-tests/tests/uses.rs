@@ -26,7 +26,7 @@ async fn a_cut_in_ink_moves_those_after_it() {
         visitor.click("Long Acre").await?;
         visitor.finds("[data-season='2026'] [data-step='cut'][data-occurrence='4']").await?;
         let planned = told(&visitor, 2).await?;
-        ensure!(planned.contains("27 Jun to 4 Jul"), "{planned}");
+        ensure!(planned.contains("Jun 27 to Jul 4"), "{planned}");
         visitor.cut_off(true).await?;
         visitor.click("Ink: Cut (1 of 4)").await?;
         visitor.sees("Cutting date").await?;
@@ -37,11 +37,11 @@ async fn a_cut_in_ink_moves_those_after_it() {
         visitor.finds("[data-season='2026'] [data-step='cut'][data-occurrence='1'][data-state='done']").await?;
         // Four to five weeks after the 14th of May.
         let moved = told(&visitor, 2).await?;
-        ensure!(moved.contains("11 Jun to 18 Jun"), "{moved}");
+        ensure!(moved.contains("Jun 11 to Jun 18"), "{moved}");
         visitor.finds("[data-season='2026'] [aria-label^='Ink: Cut (2 of']").await?;
         // What it gave stands beside what was expected, and the rest of the season follows.
         visitor.sees("modelled").await?;
-        visitor.finds("[aria-label^='Standing dry matter'][aria-label*=', cut 14 May, planned cut']").await?;
+        visitor.finds("[aria-label^='Standing dry matter'][aria-label*=', cut May 14, planned cut']").await?;
         visitor.is_accessible().await
     })
     .await;
@@ -70,6 +70,65 @@ async fn another_use_from_the_next_season_on() {
             "this season is as it was"
         );
         visitor.is_accessible().await
+    })
+    .await;
+}
+
+/// A stand that is there already is entered on one short form: no odds, no order, no looks of years ago.
+#[tokio::test(flavor = "multi_thread")]
+async fn an_existing_stand_is_entered_in_eight_actions() {
+    on_demo(|visitor| async move {
+        visitor.sign_in("mara@fennick.example").await?;
+        let mut actions = 0;
+        let mut done = || actions += 1;
+        visitor.click("Sheep Hill").await?;
+        done();
+        visitor.click("Add existing stand").await?;
+        done();
+        visitor.is_accessible().await?;
+        visitor.choose("Crop, or main species", "orchardgrass").await?;
+        done();
+        visitor.choose("Second species", "white clover").await?;
+        done();
+        visitor.write("Year sown", "2022").await?;
+        done();
+        visitor.choose("Cutting regime", "Hay by growth stage").await?;
+        done();
+        visitor.click("Add stand").await?;
+        done();
+        visitor.finds("[data-season='2026'] [data-step='cut'][data-state='waiting']").await?;
+        ensure!(actions <= 8, "{actions} actions");
+        visitor.sees("assumed cut as this one is planned").await?;
+        let text = visitor.text().await?;
+        for words in ["Order seed", "Pre-sowing checks", "Days to emergence"] {
+            ensure!(!text.contains(words), "{words} is asked of a stand of four years");
+        }
+        visitor.click("History").await?;
+        visitor.sees("skipped").await?;
+        visitor.is_accessible().await
+    })
+    .await;
+}
+
+/// The season shows what stands on each field and what its cuts give, to one scale; what can't be told says why.
+#[tokio::test(flavor = "multi_thread")]
+async fn the_season_shows_growth_and_cuts() {
+    on_demo(|visitor| async move {
+        visitor.sign_in("joaquin@ceibo.example").await?;
+        visitor.sees("La Loma").await?;
+        visitor.click("Growth").await?;
+        visitor.finds("[data-growth=told][aria-label*='planned cut']").await?;
+        visitor.sees("Full height").await?;
+        for why in ["Not sown yet", "No stand"] {
+            visitor.finds(&format!("[data-growth=untold][aria-label='{why}']")).await?;
+        }
+        visitor.is_accessible_in_each_theme().await?;
+        visitor.size(PHONE).await?;
+        visitor.fits_across().await?;
+        visitor.size(browser_tests::DESK).await?;
+        visitor.click("Work").await?;
+        visitor.finds("button[aria-label^='counted']").await?;
+        Ok(())
     })
     .await;
 }

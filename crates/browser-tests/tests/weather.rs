@@ -53,7 +53,7 @@ async fn alfalfa_is_dragged_from_spring_to_autumn() {
     on_demo(|visitor| async move {
         visitor.sign_in("mara@fennick.example").await?;
         when(&visitor, "Upper Larkin, alfalfa").await?;
-        let (august, _) = read_on(&visitor, "12 Aug").await?;
+        let (august, _) = read_on(&visitor, "Aug 12").await?;
         ensure!(august >= 45, "mid-August: {august} %");
         visitor.finds("tr[data-edge=opens]").await?;
         let closes = visitor.text_of("tr[data-edge=closes]").await?;
@@ -62,11 +62,11 @@ async fn alfalfa_is_dragged_from_spring_to_autumn() {
 
         // Nine weeks on, frost is in the way; twelve back from August, the school of spring reads it.
         move_by(&visitor, 7, 0).await?;
-        let (late, limit) = read_on(&visitor, "30 Sept").await?;
+        let (late, limit) = read_on(&visitor, "Sep 30").await?;
         ensure!(late < 10 && limit == "growing-days", "30 September: {late} %, {limit}");
         move_by(&visitor, -18, 0).await?;
-        let (spring, limit) = read_on(&visitor, "27 May").await?;
-        ensure!(spring > late && limit != "growing-days", "27 May: {spring} %, {limit}");
+        let (spring, limit) = read_on(&visitor, "May 27").await?;
+        ensure!(spring > late && limit != "growing-days", "May 27: {spring} %, {limit}");
         visitor.finds("button[data-state=on][role=radio]").await?;
         let ways = visitor.text_of("[aria-label='Sowing window']").await?;
         ensure!(ways.contains("spring") && ways.contains("late summer and autumn"), "{ways}");
@@ -97,11 +97,11 @@ async fn late_oats_are_told_by_the_ton() {
             visitor.text_of("p[data-dry-matter]").await
         };
         let figure = |told: &str| told.chars().take_while(|at| "0123456789.".contains(*at)).collect::<String>();
-        let early = told("4 Aug").await?;
+        let early = told("Aug 4").await?;
         let tons: f64 = figure(&early).parse().context(early.clone())?;
         ensure!(tons > 1.5 && early.contains("ton/ac dry matter"), "{early}");
         move_by(&visitor, 4, 0).await?;
-        let late = told("1 Sept").await?;
+        let late = told("Sep 1").await?;
         let pounds: f64 = figure(&late).parse().context(late.clone())?;
         ensure!(pounds < 1_000.0 && late.contains("lb/ac dry matter") && late.contains("ton/ac)"), "{late}");
         Ok(())
@@ -116,10 +116,10 @@ async fn the_season_is_dragged_and_reads_as_it_moves() {
         visitor.finds("section[aria-label=Weather] svg[role=img]").await?;
         let alfalfa = "[role=slider][aria-label='Sow: day, alfalfa']";
         let before = visitor.attribute(alfalfa, "aria-valuetext").await?;
-        ensure!(before.starts_with("12 Aug 2026") && before.contains("% of years"), "{before}");
+        ensure!(before.starts_with("Aug 12, 2026") && before.contains("% of years"), "{before}");
         let slider = visitor.finds(alfalfa).await?;
         visitor.drag(&slider, 60).await?;
-        visitor.finds(&format!("{alfalfa}:not([aria-valuetext^='12 Aug'])")).await?;
+        visitor.finds(&format!("{alfalfa}:not([aria-valuetext^='Aug 12'])")).await?;
         visitor.press("l").await?;
         visitor.sees("Planned: hay from alfalfa, sowing").await?;
         Ok(())
@@ -150,7 +150,7 @@ async fn a_window_opens_at_ones_own_odds_on_every_screen() {
         // A fortnight of it is drawn by the hour.
         visitor.press("s").await?;
         visitor.finds("path[data-hourly=false]").await?;
-        visitor.click("fortnight").await?;
+        visitor.click("Fortnight").await?;
         visitor.finds("path[data-hourly=true]").await?;
         visitor.is_accessible().await
     })
@@ -168,7 +168,7 @@ async fn three_readings_of_the_soil_move_the_window() {
         let farm = visitor.path().await?.replace("/when", "");
         visitor.go(&format!("{farm}/season")).await?;
         visitor.click("Fox Cover").await?;
-        visitor.click("ground").await?;
+        visitor.click("Ground").await?;
         for day in ["2026-05-12", "2026-05-13", "2026-05-14"] {
             visitor.click("Add record: soil or site").await?;
             visitor.click("Read soil thermometer").await?;
@@ -201,14 +201,14 @@ async fn a_silent_station_is_told_of_and_stops_nothing() {
         visitor.sign_in("mara@fennick.example").await?;
         visitor.finds("section[aria-label=Weather] svg[role=img]").await?;
         stand_ins.stop();
-        visitor.click("14 May 2026 practice day").await?;
+        visitor.click("May 14, 2026 practice day").await?;
         visitor.set_day("New day", "2026-05-24").await?;
         visitor.click("Move the clock").await?;
         visitor.sees("10 days out of date: no data from the station").await?;
         visitor.gone("[role=dialog]").await?;
         visitor.step_back().await?;
         when(&visitor, "Upper Larkin, alfalfa").await?;
-        let (odds, _) = read_on(&visitor, "12 Aug").await?;
+        let (odds, _) = read_on(&visitor, "Aug 12").await?;
         ensure!(odds > 30, "odds go on: {odds}");
         visitor.press("t").await?;
         visitor.click("Open weather").await?;
@@ -218,7 +218,7 @@ async fn a_silent_station_is_told_of_and_stops_nothing() {
         visitor.is_accessible().await?;
         stand_ins.start().await?;
         visitor.click("Update now").await?;
-        visitor.sees("to 23 May 2026, none missing").await?;
+        visitor.sees("to May 23, 2026, none missing").await?;
         visitor.gone("[role=status].text-stop").await
     })
     .await;
@@ -276,7 +276,7 @@ async fn a_weather_file_is_looked_at_mended_and_taken() {
         visitor.sign_in("mara@fennick.example").await?;
         visitor.press("t").await?;
         visitor.click("Open weather").await?;
-        visitor.sees("Daily records 1 Jan 1985").await?;
+        visitor.sees("Daily records Jan 1, 1985").await?;
         visitor.paste("Contents", RIDGE).await?;
         visitor.click("Preview").await?;
         visitor.sees("Not imported").await?;
@@ -288,7 +288,7 @@ async fn a_weather_file_is_looked_at_mended_and_taken() {
         visitor.sees("3 new, 0 differ from existing values").await?;
         visitor.click("Import file").await?;
         visitor.sees("Imported: 3 days added").await?;
-        visitor.sees("Daily records 29 Dec 1984").await?;
+        visitor.sees("Daily records Dec 29, 1984").await?;
         visitor.sees("by Mara Fennick: 3 days added").await?;
         Ok(())
     })

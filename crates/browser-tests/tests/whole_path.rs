@@ -20,7 +20,7 @@ const NORTH: Ground = Ground {
     field: "Cooper Piece",
     members: [("alfalfa", "10 lb/ac"), ("orchardgrass", "3 lb/ac"), ("timothy", "2 lb/ac")],
     lots: &["NL-204", "OG-58", "TM-19"],
-    pls: [("US units", "15.0 lb/ac"), ("Metric units", "16.8 kg/ha")],
+    pls: [("us", "15.0 lb/ac"), ("metric", "16.8 kg/ha")],
 };
 
 const SOUTH: Ground = Ground {
@@ -28,7 +28,7 @@ const SOUTH: Ground = Ground {
     field: "Potrero Chico",
     members: [("alfalfa", "8 kg/ha"), ("perennial ryegrass", "12 kg/ha"), ("white clover", "2 kg/ha")],
     lots: &["LU-26", "RG-15", "TB-4"],
-    pls: [("US units", "19.6 lb/ac"), ("Metric units", "22.0 kg/ha")],
+    pls: [("us", "19.6 lb/ac"), ("metric", "22.0 kg/ha")],
 };
 
 #[rstest]
@@ -41,15 +41,12 @@ async fn from_a_field_to_ink_to_a_strike_and_ink_again(#[case] ground: Ground, #
     on_demo(|visitor| async move {
         let (units, pls) = ground.pls[system];
         visitor.sign_in(ground.email).await?;
-        if !visitor.text().await?.contains(units) {
-            visitor.press("u").await?;
-        }
-        visitor.sees(units).await?;
+        visitor.read_in(units).await?;
         start(&visitor, &ground, pls).await?;
         ink_the_order_and_the_sowing(&visitor).await?;
         strike_the_sowing(&visitor, &ground).await?;
         ink_again_with_the_keyboard(&visitor, &ground).await?;
-        read_ledger_and_season(&visitor, &ground).await?;
+        read_ledger_and_season(&visitor, &ground, system).await?;
         visitor.stayed_home().await
     })
     .await;
@@ -130,10 +127,10 @@ async fn ink_again_with_the_keyboard(visitor: &Visitor, ground: &Ground) -> anyh
     visitor.gone("[role=dialog]").await
 }
 
-async fn read_ledger_and_season(visitor: &Visitor, ground: &Ground) -> anyhow::Result<()> {
+async fn read_ledger_and_season(visitor: &Visitor, ground: &Ground, system: usize) -> anyhow::Result<()> {
     // Both sowings stand on the strip: the struck one stays legible.
-    visitor.finds("button[aria-label='sown 7 May, recorded']").await?;
-    visitor.finds("button[aria-label='sown 6 May, struck']").await?;
+    visitor.finds(&format!("button[aria-label='sown {}, recorded']", ["May 7", "7 May"][system])).await?;
+    visitor.finds(&format!("button[aria-label='sown {}, struck']", ["May 6", "6 May"][system])).await?;
     visitor.click("Ledger").await?;
     visitor.choose("Field", ground.field).await?;
     visitor.sees("into moisture").await?;

@@ -60,6 +60,11 @@ const KNOWN: &[(&str, &str, &str)] = &[
         "Follow the operator\u{2019}s manual.",
     ),
     (
+        "wastewater",
+        "Treated wastewater, parlor washings and drainage carry germs, salts and medicines: keep them off forage that is grazed, cut green or chopped soon, and keep people out of the spray.",
+        "Local health and water rules set the waits and what may be watered.",
+    ),
+    (
         "prescribed-fire",
         "Fire in grass escapes and kills: burn only with a permit, mown or bare fire lanes, a crew that has done it, water at hand, steady light wind, and the neighbors and the fire service told. Smoke over a road is a hazard, too.",
         "Local law and the fire service decide whether, when and how; ask a trained burn leader.",

@@ -28,18 +28,22 @@ pub struct Refused(pub Vec<Refusal>);
 
 impl fmt::Display for Refused {
     fn fmt(&self, f: &mut fmt::Formatter<'_>) -> fmt::Result {
-        f.write_str(&self.told(None))
+        // For logs and the command line, which have no field to put it at.
+        for (index, refusal) in self.0.iter().enumerate() {
+            let between = if index > 0 { "; " } else { "" };
+            match refusal.pointer.as_str() {
+                "" => write!(f, "{between}{}", refusal.detail)?,
+                pointer => write!(f, "{between}{pointer}: {}", refusal.detail)?,
+            }
+        }
+        Ok(())
     }
 }
 
 impl Refused {
-    /// All of them in one sentence, in a reader's units.
+    /// All of them in one sentence, in a reader's units: what each is about is said in its own words, not by its pointer.
     pub fn told(&self, reader: Option<Reader>) -> String {
-        let one = |refusal: &Refusal| match refusal.pointer.as_str() {
-            "" => refusal.detail.told(reader),
-            pointer => format!("{pointer}: {}", refusal.detail.told(reader)),
-        };
-        self.0.iter().map(one).collect::<Vec<_>>().join("; ")
+        self.0.iter().map(|refusal| refusal.detail.told(reader)).collect::<Vec<_>>().join("; ")
     }
 
     /// A single refusal.

@@ -17,6 +17,7 @@
 
 use std::fmt;
 
+use jiff::civil::Date;
 use serde::{Deserialize, Serialize, Serializer, de};
 use serde_json::Value;
 use utoipa::{
@@ -27,7 +28,7 @@ use utoipa::{
     },
 };
 
-use crate::units::{Measure, Quantity, Reader, restated};
+use crate::units::{Measure, Quantity, Reader, System, restated};
 
 /// A piece of a sentence.
 #[derive(Debug, Clone, PartialEq, Serialize, Deserialize)]
@@ -37,6 +38,11 @@ pub enum Piece {
     Words(String),
     /// An amount, told in the reader's units.
     Amount(Quantity),
+    /// A day, told in the reader's order.
+    Day {
+        /// Which.
+        day: Date,
+    },
 }
 
 /// A sentence, its figures still quantities.
@@ -168,6 +174,11 @@ impl Said {
                 let shown = if reader.is_some() { system.show(*amount) } else { *amount };
                 shown.spoken(currency)
             }
+            // Where the inch is at home the month comes first.
+            Piece::Day { day } => match reader {
+                Some(Reader { system: System::Us, .. }) => day.strftime("%b %-d, %Y").to_string(),
+                _ => day.strftime("%-d %b %Y").to_string(),
+            },
         };
         self.0.iter().map(piece).collect()
     }
@@ -206,10 +217,19 @@ macro_rules! said_as_text {
 }
 said_as_text! { str String i32 i64 u32 u64 usize f64 }
 
-/// A day as people write it: "12 Aug 2026".
-impl Say for jiff::civil::Date {
+/// A day as its reader writes it.
+///
+/// ```
+/// use facts::{said, units::System};
+/// use jiff::civil::date;
+///
+/// let said = said!("not before {}", date(2026, 8, 12));
+/// assert_eq!(said.told(Some(System::Us.into())), "not before Aug 12, 2026");
+/// assert_eq!(said.told(Some(System::Metric.into())), "not before 12 Aug 2026");
+/// ```
+impl Say for Date {
     fn say(&self) -> Said {
-        self.strftime("%-d %b %Y").to_string().into()
+        Said(vec![Piece::Day { day: *self }])
     }
 }
 

@@ -59,5 +59,13 @@ impl Ground {
 
 /// A step done, and nothing said of how.
 pub fn done(operation: &str) -> Step {
-    Step { operation: operation.into(), area: None, bulk_rate: None, depth: None, setting: None, note: None }
+    Step {
+        operation: operation.into(),
+        area: None,
+        bulk_rate: None,
+        depth: None,
+        setting: None,
+        emerged: None,
+        note: None,
+    }
 }

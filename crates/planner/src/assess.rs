@@ -7,6 +7,7 @@ use agronomy::{
     mix::{self, MixRates},
     nutrients::Needs,
     plants::{self, PlantCount, PlantsRequest},
+    practice::{Gate as StepGate, Role, Template, operation, practice},
     refusal::Refused,
     said::Said,
     seed::{self, Order},
@@ -17,12 +18,15 @@ use agronomy::{
     years::{Scenarios, SiteRuns},
 };
 use jiff::civil::Date;
-use records::{Choices, Cover, book::StandBook};
+use records::{
+    Choices, Cover,
+    book::{Operation, StandBook},
+};
 use serde::Serialize;
 use utoipa::ToSchema;
 
 use crate::{
-    Facts, LotFacts, Plan, Proposal, SeedNeed, Succession, Uses,
+    Facts, LotFacts, Plan, Proposal, SeedNeed, SownSoFar, Succession, Uses,
     gates::{Gate, GateFacts, gates, seed_gate},
     ground::{self, Asked},
     mendings, order_request, plan, proposal, seed_need,
@@ -120,8 +124,12 @@ pub fn assess(
     let needs = troubles.settle(Part::Nutrients, ground::needs(asked));
     let value = |readiness: &Option<Answer<Readiness>>| readiness.as_ref().map(|answer| answer.value.clone());
     let fit = value(&readiness);
+    let so_far = stand.and_then(|stand| SownSoFar::of(asked.choices, stand, asked.area));
+    let mut on_stand = stand.map(|stand| stand.operations.clone()).unwrap_or_default();
+    on_stand.extend(so_far.and_then(|sown| sowing_done(asked.choices, sown, &on_stand)));
     let mut facts = Facts {
-        on_stand: stand.map(|stand| stand.operations.clone()).unwrap_or_default(),
+        on_stand,
+        sown: so_far,
         on_ground: asked.ground.operations.clone(),
         stand: stand.map(|stand| stand.id).unwrap_or_default(),
         succession: succession.clone(),
@@ -174,8 +182,27 @@ pub fn assess(
     });
     let plan = plan(asked.choices, &facts, asked.today);
     let fit = value(&readiness);
-    let gates = gates(GateFacts { asked, facts: &facts, plan: &plan, readiness: fit.as_ref(), sky });
+    let last_catch = stand.and_then(|stand| stand.calibrated.iter().max_by_key(|one| one.on));
+    let gates = gates(GateFacts { asked, facts: &facts, plan: &plan, readiness: fit.as_ref(), sky, last_catch });
     Assessment { readiness, lime, needs, windows, proposal, plan, gates, troubles: troubles.0 }
+}
+
+/// The step of a practice that brings seed or plants into the ground.
+pub fn sowing_step(choices: &Choices) -> Option<&'static Template> {
+    let steps = &practice(&choices.practice)?.steps;
+    let other = if choices.cover.is_plants() { StepGate::FromSeed } else { StepGate::FromPlants };
+    let sows = |key: &str| operation(key).is_some_and(|known| known.role == Some(Role::Sowing));
+    steps.iter().find(|step| sows(&step.operation) && !step.gates.contains(&other))
+}
+
+/// What was sown is the sowing: the records of seed that cover the field stand for the step, where nobody inked it.
+fn sowing_done(choices: &Choices, sown: SownSoFar, on_stand: &[Operation]) -> Option<Operation> {
+    let is_sowing = |one: &Operation| !one.struck && one.role() == Some(Role::Sowing);
+    if !sown.covers() || on_stand.iter().any(is_sowing) {
+        return None;
+    }
+    let step = sowing_step(choices)?;
+    Some(Operation { entry: sown.last, operation: step.operation.clone(), closes: None, on: sown.first, struck: false })
 }
 
 /// How a stand is used: as it was decided on with it, and as it was decided since for a season on.

@@ -3,9 +3,13 @@
 use agronomy::{
     crop::{Crop, Days},
     practice::{Anchor, CropDays, Edge, Practice, Template},
+    weather::usual_year::UsualYear,
+    window::{Rule, WindowKind, window_kind},
 };
 use jiff::{ToSpan, civil::Date};
 use records::Choices;
+
+use crate::Uses;
 
 /// The days that a plan's steps are counted from.
 pub struct Calendar<'a> {
@@ -18,13 +22,33 @@ pub struct Calendar<'a> {
     pub sown_on: Date,
     /// The day the plan is derived for.
     pub today: Date,
+    uses: &'a Uses,
+    /// Seed that is to sleep through a winter.
+    sleeps: bool,
 }
 
 impl<'a> Calendar<'a> {
     /// Of a stand on a day.
-    pub fn new(choices: &Choices, crops: &'a [&'a Crop], sown: Option<Date>, today: Date) -> Self {
+    pub fn new(choices: &Choices, crops: &'a [&'a Crop], sown: Option<Date>, today: Date, uses: &'a Uses) -> Self {
         let planned = choices.sow_on;
-        Self { crops, planned, sown, sown_on: sown.unwrap_or(planned.max(today)), today }
+        let sleeps = choices.timing.as_deref().and_then(window_kind).is_some_and(sleeps);
+        Self { crops, planned, sown, sown_on: sown.unwrap_or(planned.max(today)), today, uses, sleeps }
+    }
+
+    /// The day from which seed that is sown on a day has the warmth to come up: that day while things grow, else the
+    /// green-up that follows. The same day where no weather tells.
+    fn wakes(&self, sown: Date) -> Date {
+        let Some(UsualYear { green_up: Some(green_up), frost }) = self.uses.usual else { return sown };
+        let season = self.uses.season_of(sown);
+        let spring = |season: i16| self.uses.start(season).saturating_add(green_up.days());
+        let autumn = frost.map(|frost| self.uses.start(season).saturating_add(frost.days()));
+        if sown < spring(season) {
+            spring(season)
+        } else if self.sleeps || autumn.is_some_and(|autumn| sown > autumn) {
+            spring(season + 1)
+        } else {
+            sown
+        }
     }
 
     /// First and last sensible day of a step's first time.
@@ -81,6 +105,9 @@ impl<'a> Calendar<'a> {
                 _ => self.planned,
             }),
         };
+        // What a crop takes to come up is counted from when it is warm enough to.
+        let of_sowing = matches!(edge.anchor, Anchor::Sowing | Anchor::PlannedSowing);
+        let start = if edge.crop.is_some() && of_sowing { self.wakes(start) } else { start };
         let crop = match edge.crop {
             Some(CropDays::FirstLook) => self.slowest(high, |crop| &crop.establish.first_look),
             Some(CropDays::Count) => self.slowest(high, |crop| &crop.establish.count),
@@ -94,6 +121,11 @@ impl<'a> Calendar<'a> {
         let of = |crop: &&Crop| if high { days(crop).high } else { days(crop).low };
         self.crops.iter().map(of).max().unwrap_or(if high { 14 } else { 7 })
     }
+}
+
+/// Sown so that it does not come up before spring.
+fn sleeps(kind: &WindowKind) -> bool {
+    kind.conditions.iter().any(|rule| matches!(rule, Rule::SoilCool { .. }))
 }
 
 /// Months from one day to another, whole.

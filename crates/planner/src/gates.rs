@@ -23,7 +23,7 @@ use jiff::civil::Date;
 use records::{
     Cover,
     book::{Dated, Operation},
-    kinds::seedbed_look::SeedbedLook,
+    kinds::{drill_set::DrillSet, seedbed_look::SeedbedLook},
 };
 use serde::Serialize;
 use utoipa::ToSchema;
@@ -180,6 +180,8 @@ pub struct GateFacts<'a> {
     pub readiness: Option<&'a Readiness>,
     /// The weather years with what is known of this one.
     pub sky: Option<Sky<'a>>,
+    /// What the drill dropped when it was last calibrated for the stand.
+    pub last_catch: Option<&'a Dated<DrillSet>>,
 }
 
 /// The gates of a stand that is not sown; none of one that is.
@@ -406,12 +408,15 @@ fn drill(from: GateFacts<'_>) -> Option<Gate> {
         true => ("Rows marked", "rows marked out", "rows not marked out"),
         false => ("Drill calibrated", "calibrated with this seed", "not calibrated with this seed"),
     };
-    let gate = match step.inked() {
-        Some((_, on)) => {
+    let blocked = from.last_catch.and_then(|last| Some((last.what.blocked_said()?, last.on)));
+    let gate = match (blocked, step.inked()) {
+        // However well the other rows run.
+        (Some((rows, on)), _) => Gate::shut(GateKey::Drill, rows, "clear and calibrate again").on(on),
+        (None, Some((_, on))) => {
             let gate = Gate::open(GateKey::Drill, done).on(on);
             if plants { gate } else { gate.at_most_old(DRILL_OLD, from.asked.today) }
         }
-        None => Gate::unknown(GateKey::Drill, not, "the step in the plan"),
+        (None, None) => Gate::unknown(GateKey::Drill, not, "the step in the plan"),
     };
     Some(gate.titled(title).step(step))
 }

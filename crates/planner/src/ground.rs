@@ -83,12 +83,19 @@ impl Asked<'_> {
     }
 }
 
-/// Is the field fit for the crops chosen? Of a mix, each check stands as its fussiest member has it.
+/// Years after a sowing in which it is still worth knowing what the ground was like for it.
+const STOOD: i32 = 5;
+
+/// Is the field fit for the crops chosen? None of a stand that has stood for years. Of a mix, each check stands as its fussiest member has it.
 ///
 /// # Errors
 /// As [`site::check`].
 pub fn readiness(asked: Asked<'_>) -> Result<Option<Answer<Readiness>>, Refused> {
     let Asked { choices, ground, setback, today, .. } = asked;
+    // Whether the field was fit for it is not asked of what has stood there for years.
+    if asked.sown_on.is_some_and(|on| today.saturating_sub(STOOD.years()) > on) {
+        return Ok(None);
+    }
     let mut merged: Option<Answer<Readiness>> = None;
     for crop in asked.crops() {
         let answer = site::check(&SiteRequest {

@@ -17,7 +17,7 @@ use agronomy::{
     working::{Answer, Sheet},
     years::Scenarios,
 };
-use jiff::civil::Date;
+use jiff::{ToSpan, civil::Date};
 use serde::Serialize;
 use utoipa::ToSchema;
 
@@ -170,6 +170,13 @@ fn tonnes(kg_ha: &mut dyn Iterator<Item = f64>) -> Series {
     Series::of::<MassPerArea>(Unit::TPerHa, kg_ha.map(|one| Some(one / 1_000.0)))
 }
 
+/// Seasons back that are followed at most.
+const MOST_SEASONS: i32 = 10;
+
+const fn is_cut(deed: &Deed) -> bool {
+    matches!(deed, Deed::Cut(_))
+}
+
 /// One stand asked about.
 struct Followable<'a> {
     asked: Asked<'a>,
@@ -243,6 +250,35 @@ impl<'a> Followable<'a> {
         days
     }
 
+    /// Cuts of past seasons of which nothing is recorded: as they are planned for this one, or the old growth cleared off at
+    /// its beginning where none are planned. A stand that was entered when it stood already was not left uncut for years.
+    fn unrecorded(&self, since: Date, planned: &[Date]) -> Vec<Date> {
+        if self.facts.iter().all(|facts| facts.annual) {
+            return vec![];
+        }
+        let season = self.asked.year_start;
+        let next = season.saturating_add(1.year());
+        let recorded: Vec<Date> = self.done(since).iter().filter(|(_, deed)| is_cut(deed)).map(|(on, _)| *on).collect();
+        let of_this_season = |on: &&Date| (season..next).contains(*on);
+        let this_season: Vec<Date> = recorded.iter().chain(planned).filter(of_this_season).copied().collect();
+        let mut cuts = vec![];
+        for ago in 1..=MOST_SEASONS {
+            let (from, to) = (season.saturating_sub(ago.years()), season.saturating_sub((ago - 1).years()));
+            // What was sown in a season was not cut in it as one that stood.
+            if to <= since || self.sown_on >= from {
+                break;
+            }
+            if recorded.iter().any(|on| (from..to).contains(on)) {
+                continue;
+            }
+            let as_planned = this_season.iter().map(|on| on.saturating_sub(ago.years()));
+            let cleared = this_season.is_empty().then(|| plus(to, -1));
+            cuts.extend(as_planned.chain(cleared).filter(|on| *on > since));
+        }
+        cuts.sort_unstable();
+        cuts
+    }
+
     /// How it began, where the record reaches back to that; else as a stand in its rest, in the record's first winter.
     fn begins(&self, years: &Years) -> (Date, Stand) {
         let tropics = years.place.latitude.abs() < 11.0;
@@ -287,6 +323,16 @@ pub fn growth(asked: Asked<'_>, steps: &[Step], record: &Years, all: &Scenarios)
     }
     let mut deeds = stand.done(begin.0);
     let planned = stand.planned(steps);
+    let unrecorded = stand.unrecorded(begin.0, &planned);
+    if !unrecorded.is_empty() {
+        let planned = planned.iter().any(|on| *on < asked.year_start.saturating_add(1.year()));
+        let assumed = match planned || deeds.iter().any(|(on, deed)| is_cut(deed) && *on >= asked.year_start) {
+            true => "Earlier seasons without recorded cuts are assumed cut as this one is planned.",
+            false => "Growth of earlier seasons without recorded cuts is assumed cleared off at their end.",
+        };
+        stand.assumed.push(assumed.into());
+        deeds.extend(unrecorded.into_iter().map(|on| (on, Deed::Cut(Cut::MOWN))));
+    }
     let fed_by_cut =
         |crop: &&Crop| matches!(crop.nutrition.nitrogen, NitrogenRule::CoolGrass | NitrogenRule::TropicalCut);
     let hungry = stand.facts.iter().all(|facts| !facts.fixes) && stand.crops.iter().any(fed_by_cut);

@@ -18,7 +18,7 @@ use utoipa::ToSchema;
 use uuid::Uuid;
 
 use crate::{
-    Mending, SeasonUse, State, Step, StepAmount, StepOdds, Succession, Undated, Uses, WeatherHeld,
+    Mending, SeasonUse, SownSoFar, State, Step, StepAmount, StepOdds, Succession, Undated, Uses, WeatherHeld,
     calendar::{Calendar, months},
     mending::{days_of, is_mending},
     regime,
@@ -32,6 +32,9 @@ const ANNUAL_DAYS: i32 = 120;
 /// Days from sowing after which no annual is cut any more: sown in late summer, a winter annual is cut until the next
 /// (common practice).
 const ANNUAL_CUTS: i32 = 330;
+
+/// Days after which nothing is said of its emergence any more: dormant seed may lie a winter (assumed).
+const MAY_STILL_EMERGE: i32 = 365;
 
 /// What the ground asks for, as [`crate::ground`] finds it.
 #[derive(Debug, Clone, PartialEq, Default)]
@@ -55,6 +58,8 @@ pub struct Facts {
     pub on_stand: Vec<Operation>,
     /// Operations on its ground; which of them count, the practice says.
     pub on_ground: Vec<Operation>,
+    /// How much of it is sown, by the records of seed and plants.
+    pub sown: Option<SownSoFar>,
     /// What the ground asks for.
     pub needs: GroundNeeds,
     /// What was last seen.
@@ -132,8 +137,8 @@ impl Matched<'_> {
 pub fn plan(choices: &Choices, facts: &Facts, today: Date) -> Plan {
     let crops: Vec<&Crop> = choices.cover.crops().iter().filter_map(|id| library().crop(id)).collect();
     let school = practice(&choices.practice).or_else(|| practice("tilled"));
-    let sown = sown_on(&facts.on_stand);
-    let calendar = Calendar::new(choices, &crops, sown, today);
+    let sown = sown_on(&facts.on_stand).into_iter().chain(facts.sown.map(|sown| sown.first)).min();
+    let calendar = Calendar::new(choices, &crops, sown, today, &facts.uses);
     let matched = school.map(|school| match_all(school, choices, facts, &calendar)).unwrap_or_default();
     let taken = matched.iter().flat_map(|one| one.done.iter().flatten()).map(|done| done.entry).collect();
     let annual = !crops.is_empty() && crops.iter().all(|crop| crop.life == Life::Annual);
@@ -153,7 +158,9 @@ pub fn plan(choices: &Choices, facts: &Facts, today: Date) -> Plan {
     if facts.sowing.is_none() && sown.is_none() {
         assumed.push("Sowing day as you set it; there are no weather years to work out odds.".to_owned());
     }
-    assumed.push("Days to emergence assume warm, moist soil; your emergence check replaces them.".to_owned());
+    if sown.is_none_or(|on| (today - on).get_days() < MAY_STILL_EMERGE) {
+        assumed.push("Days to emergence assume warm, moist soil; your emergence check replaces them.".to_owned());
+    }
     Plan {
         today,
         practice: choices.practice.clone(),
@@ -248,6 +255,7 @@ fn expand(
                     Some(Amount::Nutrients) => facts.needs.nutrients.clone().unwrap_or_default(),
                     None => vec![],
                 },
+                part: facts.sown.filter(|_| sowing && done.is_none()).map(|sown| sown.part),
                 after: after.clone(),
                 reasons: late.map(|_| words::late(usual.1)).into_iter().chain(own).collect(),
                 cautions: words::cautions(operation, &template.cautions, choices, crops),
@@ -477,6 +485,7 @@ fn beyond_the_plan(done: &Operation, key: &str, time: u32, choices: &Choices, cr
         from: done.on,
         to: done.on,
         state: State::Done { entry: done.entry, on: done.on },
+        part: None,
         after: vec![],
         odds: None,
         reasons: vec![],

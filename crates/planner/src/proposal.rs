@@ -8,7 +8,7 @@ use agronomy::{
     working::Answer,
 };
 use jiff::{ToSpan, civil::Date};
-use records::Choices;
+use records::{Choices, Cover};
 use serde::Serialize;
 use utoipa::ToSchema;
 
@@ -28,7 +28,22 @@ pub struct Proposal {
     /// Why that day.
     #[schema(value_type = String)]
     pub why: Said,
+    /// A later day on which it works in clearly more years.
+    pub better: Option<BetterDay>,
 }
+
+/// A day that is worth waiting for.
+#[derive(Debug, Clone, Copy, PartialEq, Serialize, ToSchema)]
+pub struct BetterDay {
+    /// The day.
+    #[schema(value_type = String, format = Date)]
+    pub on: Date,
+    /// Its odds.
+    pub odds: f64,
+}
+
+/// So much more is worth a wait (assumed).
+const CLEARLY: f64 = 0.10;
 
 /// Rounds of putting the sowing off until nothing is too late: each step that stands in the way may
 /// uncover one that does so a little longer.
@@ -45,7 +60,8 @@ pub type Around<'a> = &'a dyn Fn(Date) -> Vec<Answer<WindowAnswer>>;
 pub fn proposal(choices: &Choices, facts: &Facts, around: Around<'_>, level: Fraction, today: Date) -> Proposal {
     let (in_time, last) = in_time(choices, facts, today);
     let held_up = last.map(|title| said!("leaves time for “{}”", title));
-    let told = |sow_on, odds, words: Vec<Said>| Proposal { sow_on, odds, why: Said::joined(words, "; ") };
+    let told =
+        |sow_on, odds, words: Vec<Said>, better| Proposal { sow_on, odds, why: Said::joined(words, "; "), better };
     let mut known = known_from(in_time, choices, &around(in_time));
     let level = level.to(Unit::One);
     let sound = |known: &[Known]| known.iter().find(|one| one.odds >= level).cloned();
@@ -56,17 +72,19 @@ pub fn proposal(choices: &Choices, facts: &Facts, around: Around<'_>, level: Fra
         known.extend(known_from(next, choices, &around(next)));
         first = sound(&known);
     }
+    let best = known.iter().reduce(|best, one| if one.odds > best.odds { one } else { best });
     if let Some(Known { day, odds, way }) = first {
         let first = said!("first day at {} or better: {} of years, {}", percent(level), percent(odds), way);
-        return told(day, Some(odds), std::iter::once(first).chain(held_up).collect());
+        let better = best.filter(|best| best.day > day && best.odds >= odds + CLEARLY);
+        let better = better.map(|best| BetterDay { on: best.day, odds: best.odds });
+        return told(day, Some(odds), std::iter::once(first).chain(held_up).collect(), better);
     }
-    let best = known.iter().reduce(|best, one| if one.odds > best.odds { one } else { best });
     if let Some(Known { day, odds, way }) = best.cloned() {
         let likeliest = said!("no day reaches {}; the best has {}, {}", percent(level), percent(odds), way);
-        return told(day, Some(odds), std::iter::once(likeliest).chain(held_up).collect());
+        return told(day, Some(odds), std::iter::once(likeliest).chain(held_up).collect(), None);
     }
     let unknown = Said::from("the weather record does not reach that far");
-    told(in_time, None, held_up.into_iter().chain([unknown]).collect())
+    told(in_time, None, held_up.into_iter().chain([unknown]).collect(), None)
 }
 
 /// A day whose odds are known, by the likeliest way on it.
@@ -99,11 +117,15 @@ fn percent(share: f64) -> String {
 /// The first day from which on no step before the sowing is too late, and the step that took longest.
 fn in_time(choices: &Choices, facts: &Facts, today: Date) -> (Date, Option<String>) {
     let (mut day, mut last) = (today, None);
+    // Seed in the shed takes no time to order.
+    let at_hand = matches!(&choices.cover, Cover::Seed { lots, .. } if !lots.is_empty());
     for _ in 0..ROUNDS {
         let tried = plan(&Choices { sow_on: day, ..choices.clone() }, facts, today);
         let late = |step: &Step| (today - step.to).get_days();
         let open = tried.steps.iter().filter(|step| {
-            !step.is_sowing() && !matches!(step.state, State::Done { .. } | State::Passed) && step.to < today
+            let ordered = at_hand && step.look.operation == "order-seed";
+            let done = matches!(step.state, State::Done { .. } | State::Passed);
+            !step.is_sowing() && !ordered && !done && step.to < today
         });
         let Some(latest) = open.max_by_key(|step| late(step)) else { break };
         let Ok(later) = day.checked_add(late(latest).days()) else { break };

@@ -84,7 +84,8 @@ impl Uses {
         if day.month() >= first { day.year() } else { day.year() - 1 }
     }
 
-    fn start(&self, season: i16) -> Date {
+    /// The first day of a season.
+    pub fn start(&self, season: i16) -> Date {
         date(season, self.year_start.map_or(1, |start| start.month()), 1)
     }
 
@@ -121,15 +122,9 @@ fn resting_at(crops: &[&Crop]) -> Option<(Temperature, Temperature)> {
     least.zip(most)
 }
 
-/// The usual year of a stand, where it has a use that asks for one; `known` tells it of a base and a killing frost.
-pub fn usual(
-    choices: &Choices,
-    uses_it: bool,
-    known: impl FnOnce(Temperature, Temperature) -> UsualYear,
-) -> Option<UsualYear> {
-    if !uses_it {
-        return None;
-    }
+/// The usual year of a stand: when its crops begin to grow, and when frost ends it; `known` tells it of a base and a killing
+/// frost.
+pub fn usual(choices: &Choices, known: impl FnOnce(Temperature, Temperature) -> UsualYear) -> Option<UsualYear> {
     let crops: Vec<&Crop> = choices.cover.crops().iter().filter_map(|id| library().crop(id)).collect();
     resting_at(&crops).map(|(base, killing)| known(base, killing))
 }

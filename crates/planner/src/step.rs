@@ -16,7 +16,7 @@ use serde::Serialize;
 use utoipa::ToSchema;
 use uuid::Uuid;
 
-use crate::words;
+use crate::{PartDone, words};
 
 /// Something that a step waits for.
 #[derive(Debug, Clone, PartialEq, Serialize, ToSchema)]
@@ -169,6 +169,8 @@ pub struct Step {
     pub to: Date,
     /// How it stands.
     pub state: State,
+    /// How much of it is done, where a part is.
+    pub part: Option<PartDone>,
     /// Keys of the steps that must be done before it.
     pub after: Vec<String>,
     /// How likely it is to work on its day, where weather years tell.
@@ -204,6 +206,7 @@ impl Step {
             from,
             to,
             state,
+            part: None,
             after: vec![],
             odds: None,
             reasons: vec![],

@@ -247,9 +247,10 @@ impl<'a> Site<'a> {
             today: place.today,
             sown_on,
             year_start: year_start(latitude, place.today),
-            usual: self.years.as_ref().and_then(|years| {
-                usual(choices, choices.regime.is_some(), |base, killing| usual_year(years, base, killing))
-            }),
+            usual: self
+                .years
+                .as_ref()
+                .and_then(|years| usual(choices, |base, killing| usual_year(years, base, killing))),
         };
         let stand = (!self.stand.operations.is_empty()).then_some(&self.stand);
         let Some(years) = &self.years else {

@@ -295,6 +295,7 @@ pub fn irrigation(question: Question<'_>, sown_on: Option<Date>) -> Option<Answe
     let every_days = (!established).then(|| surface * 1_000.0 / use_today.max(0.2));
     let depth = Quantity::water(Length::from_base(if established { readily_available } else { surface }));
     sheet.would_change("Recording a rain gauge in the field and each irrigation.");
+    sheet.caution("wastewater");
     let rule_of_thumb = if established {
         "Rule of thumb: irrigate every 8–10 days in dry weather, and once before sowing."
     } else {

@@ -94,7 +94,7 @@ fn yields_follow_the_years_to_full_crop() {
 #[case::none(json!([]), "/ways")]
 #[case::many(Value::Array(vec![json!({"name": "x", "choices": alfalfa("tilled")}); 7]), "/ways")]
 #[case::school(json!([{"name": "x", "choices": alfalfa("by-magic")}]), "/ways/0/choices/practice")]
-#[case::past(json!([{"name": "x", "choices": {"goal": "hay", "sow_on": "1999-01-01", "practice": "tilled",
+#[case::past(json!([{"name": "x", "choices": {"goal": "hay", "sow_on": "1949-01-01", "practice": "tilled",
     "cover": {"as": "seed", "mix": {"by": "mass", "members": [{"crop": "alfalfa", "rate": {"value": 15, "unit": "lb/ac"}}]}}}}]), "/ways/0/choices/sow_on")]
 #[case::nothing(json!([{"name": "x", "choices": {"goal": "hay", "sow_on": "2027-01-01", "practice": "tilled",
     "cover": {"as": "seed", "mix": {"by": "mass", "members": []}}}}]), "/ways/0/choices/cover/mix/members")]

@@ -8,7 +8,7 @@ use agronomy::{
         seen::{Feel, Growing},
     },
     soil::{Layer, SoilTest},
-    units::{Area, Length, MassPerArea, Temperature, Unit},
+    units::{Area, Length, Mass, MassPerArea, Temperature, Unit},
     weather::soil_temperature::SoilReading,
 };
 use jiff::{
@@ -19,7 +19,7 @@ use planner::{ground::Asked, *};
 use records::{
     Choices, Cover,
     book::{Dated, Ground, Operation, StandBook},
-    kinds::seedbed_look::SeedbedLook,
+    kinds::{drill_set::DrillSet, seedbed_look::SeedbedLook},
 };
 use rstest::rstest;
 use uuid::Uuid;
@@ -233,6 +233,49 @@ fn a_drill_set_for_this_seed_opens_its_gate_for_two_weeks() {
         gate(&assessed(&alfalfa(), &Ground::default(), done), GateKey::Drill).stands
     };
     assert_eq!((set(2), set(20)), (Stands::Open, Stands::Unknown));
+}
+
+#[test]
+fn a_drill_with_a_dead_row_keeps_its_gate_shut() {
+    let caught = |grams: [f64; 4], on: Date| {
+        let rows = grams.map(|gram| Mass::new(gram, Unit::G)).to_vec();
+        let what = DrillSet {
+            crop: "alfalfa".into(),
+            also: vec![],
+            rate: MassPerArea::new(16.0, Unit::LbPerAc),
+            setting: Some(20.0),
+            rows,
+            course: None,
+            note: None,
+        };
+        Dated { entry: Uuid::from_u128(9 << 96), on, what }
+    };
+    let choices = alfalfa();
+    let asked = |ground| Asked {
+        choices: &choices,
+        ground,
+        area: Area::new(20.0, Unit::Ac),
+        setback: Length::new(5.0, Unit::M),
+        today: TODAY,
+        sown_on: None,
+        year_start: date(2026, 1, 1),
+        usual: None,
+    };
+    let ground = Ground::default();
+    let stands = |calibrated: Vec<Dated<DrillSet>>| {
+        let operations = vec![ink(3, "calibrate", TODAY.saturating_sub(2.days()))];
+        let book = StandBook { operations, calibrated, ..StandBook::default() };
+        let asked = asked(&ground);
+        let whole = whole(asked, assess(asked, Some(&book), &Succession::default(), None), &[]);
+        let gate = gate(&whole, GateKey::Drill);
+        (gate.stands, gate.evidence.told(None))
+    };
+    let (dead, sound) = ([21.0, 20.0, 0.0, 22.0], [21.0, 20.0, 19.0, 22.0]);
+    let yesterday = TODAY.saturating_sub(1.days());
+    assert_eq!(stands(vec![caught(dead, TODAY)]), (Stands::Shut, "Row 3 blocked".to_owned()));
+    // Cleared and caught again, it is open; a row that fails afterwards shuts it.
+    assert_eq!(stands(vec![caught(dead, yesterday), caught(sound, TODAY)]).0, Stands::Open);
+    assert_eq!(stands(vec![caught(sound, yesterday), caught(dead, TODAY)]).0, Stands::Shut);
 }
 
 #[test]

@@ -119,6 +119,22 @@ fn cuts_done_are_told_by_this_years_weather_and_those_to_come_by_the_years() {
 }
 
 /// More is left standing where nothing was cut; nitrogen makes grass, and a field that was watered stands higher.
+/// A stand that was entered when it stood already was not left uncut for years: its dead growth would stand in the first cut.
+#[test]
+fn seasons_without_a_record_were_cut_all_the_same() {
+    let record = record();
+    let each_year = |year: i16| [date(year, 6, 1), date(year, 7, 5), date(year, 8, 10)].map(|on| cut(on, Some(3.0)));
+    let recorded = Ground { cuts: [2024, 2025].into_iter().flat_map(each_year).collect(), ..Ground::default() };
+    let first = |ground: &Ground| {
+        let growth = told("orchardgrass", Some(date(2023, 4, 28)), ground, &record).unwrap().value;
+        let assumed = growth.assumed.iter().any(|one| one.told(None).contains("assumed cut as this one is planned"));
+        (middle(&growth.cuts.iter().find(|cut| !cut.done).unwrap().taken), assumed)
+    };
+    let ((known, none), (entered, assumed)) = (first(&recorded), first(&Ground::default()));
+    assert!(assumed && !none);
+    assert!((entered / known - 1.0).abs() < 0.2, "{entered} t/ha beside {known}");
+}
+
 #[test]
 fn what_was_recorded_counts() {
     let (record, sown) = (record(), Some(date(2023, 4, 28)));

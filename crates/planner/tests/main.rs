@@ -13,5 +13,6 @@ mod proposal;
 mod recompute;
 mod regimes;
 mod rest;
+mod sown;
 mod weather;
 mod young;

@@ -4,7 +4,10 @@ use agronomy::{
     seed::{Method, Tag},
     units::{Area, Fraction, Mass, System, Unit},
 };
-use jiff::civil::{Date, date};
+use jiff::{
+    ToSpan,
+    civil::{Date, date},
+};
 use planner::*;
 use proptest::prelude::*;
 use records::{Choices, Closes, Cover, LotChoice, PlantsChoice, book::Operation, check};
@@ -369,4 +372,32 @@ fn a_time_that_was_over_is_no_reproach(
     assert_eq!((step.from, step.to, &step.state), (window.0, window.1, &state));
     let told = step.reasons[0].text.told(Some(System::Us.into()));
     assert_eq!(told.starts_with("The usual time ended on"), says, "{told}");
+}
+
+/// Seed that sleeps through a winter is looked for when it is warm, not a fortnight after it was sown.
+#[rstest]
+#[case::dormant("switchgrass", Some("dormant"), date(2026, 10, 14), date(2027, 4, 10))]
+#[case::after_the_last_growth("orchardgrass", None, date(2026, 11, 5), date(2027, 4, 10))]
+#[case::frost_seeded("red-clover", Some("frost-seeding"), date(2026, 3, 21), date(2026, 4, 10))]
+#[case::in_summer("alfalfa", None, date(2026, 8, 12), date(2026, 8, 12))]
+#[case::in_autumn_while_it_grows("orchardgrass", None, date(2026, 9, 10), date(2026, 9, 10))]
+fn the_first_look_waits_for_warmth(
+    #[case] crop: &str,
+    #[case] timing: Option<&str>,
+    #[case] sown: Date,
+    #[case] counted_from: Date,
+) {
+    use agronomy::weather::usual_year::UsualYear;
+
+    let choices = Choices { timing: timing.map(str::to_owned), ..choices(&[(crop, 10.0)], sown) };
+    // Green-up on the 10th of April, the killing frost on the 12th of October.
+    let usual = Some(UsualYear { green_up: Some(99), frost: Some(284) });
+    let uses = Uses { from: vec![], year_start: Some(date(2026, 1, 1)), usual };
+    let facts = Facts { on_stand: vec![ink(1, "sow", sown)], uses, ..Facts::default() };
+    let told = plan(&choices, &facts, sown);
+    let days = agronomy::crop::library().crop(crop).unwrap().establish.first_look.low;
+    assert_eq!(step(&told, "first-look").from, counted_from.saturating_add(days.days()));
+    // Nobody knows the weather: by the calendar.
+    let facts = Facts { on_stand: vec![ink(1, "sow", sown)], ..Facts::default() };
+    assert_eq!(step(&plan(&choices, &facts, sown), "first-look").from, sown.saturating_add(days.days()));
 }

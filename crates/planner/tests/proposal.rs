@@ -17,8 +17,9 @@ use planner::{
     plan, proposal,
     weather::{Question, seedbed, sowing},
 };
-use records::{Choices, book::Ground};
+use records::{Choices, Cover, LotChoice, book::Ground};
 use rstest::rstest;
+use uuid::Uuid;
 
 use crate::common::{choices, ink};
 
@@ -103,4 +104,36 @@ fn what_no_day_reaches_is_told_with_the_likeliest() {
     assert_eq!(unasked.odds, None);
     assert!(unasked.why.told(None).contains("the weather record does not reach that far"), "{:?}", unasked.why);
     assert!(unasked.why.told(None).contains("leaves time for “"), "{:?}", unasked.why);
+}
+
+#[test]
+fn a_day_that_is_clearly_better_is_told_beside_the_first() {
+    let choices = choices(&[("alfalfa", 18.0)], TODAY);
+    let windows = windows(&choices);
+    let propose =
+        |level: f64| proposal(&choices, &Facts::default(), &|_| windows.clone(), Fraction::percent(level), TODAY);
+    let early = propose(20.0);
+    let better = early.better.expect("the first day at a fifth is not the best");
+    assert!(better.on > early.sow_on && better.odds >= early.odds.unwrap() + 0.1, "{early:?}");
+    // It is the best of all days that follow.
+    let best = |day: Date| windows.iter().filter_map(|answer| answer.value.curve.on(day)).fold(0.0, f64::max);
+    let all = std::iter::successors(Some(early.sow_on), |day| day.checked_add(1.day()).ok()).take(360);
+    assert!(all.map(best).all(|odds| odds <= better.odds + 1e-9));
+    // Asked for the best, there is none better.
+    assert_eq!(propose(100.0 * better.odds).better, None);
+}
+
+#[test]
+fn seed_in_the_shed_takes_no_time_to_order() {
+    let bought = choices(&[("alfalfa", 18.0)], TODAY);
+    let Cover::Seed { mix, dormant_seed, .. } = bought.cover.clone() else { panic!("from seed") };
+    let lots = vec![LotChoice { lot: Uuid::from_u128(7) }];
+    let at_hand = Choices { cover: Cover::Seed { mix, dormant_seed, lots }, ..bought.clone() };
+    // All else is done: only the seed is asked for.
+    let done = ["sample-soil", "prepare", "calibrate"];
+    let inked = done.iter().zip(1..).map(|(operation, n)| ink(n, operation, date(2026, 5, 1)));
+    let facts = Facts { on_stand: inked.collect(), ..Facts::default() };
+    let on = |choices: &Choices| proposal(choices, &facts, &|_| vec![], Fraction::percent(50.0), TODAY).sow_on;
+    assert_eq!(on(&at_hand), TODAY);
+    assert!(on(&bought) > TODAY);
 }

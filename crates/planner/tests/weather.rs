@@ -172,7 +172,10 @@ fn water_is_advised_by_the_balance() {
     assert!(irrigation(Field::new(ground.clone()).question(&stand), sown).is_none(), "no water there");
     ground.facts.irrigated = true;
     let dry = Field::new(ground.clone());
-    let before = irrigation(dry.question(&stand), sown).unwrap().value;
+    let told = irrigation(dry.question(&stand), sown).unwrap();
+    // Where the water comes from is not known: wastewater is cautioned against.
+    assert!(told.cautions.iter().any(|one| one.key == "wastewater"), "{:?}", told.cautions);
+    let before = told.value;
     assert!(before.every_days.is_none() && before.earliest <= before.by && before.by <= before.latest);
     ground.irrigation = vec![Dated { entry: Uuid::nil(), on: date(2026, 5, 13), what: Length::new(60.0, Unit::Mm) }];
     let watered = Field::new(ground);

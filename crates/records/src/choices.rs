@@ -144,17 +144,25 @@ pub struct NutrientChoice {
     pub yield_goal: MassPerArea,
 }
 
+/// A stand that is there already may be so old: native grass and rhizomes outlive who sowed them.
+const MOST_YEARS_STANDING: i32 = 60;
+
 /// Refuse choices that can't be planned, and tell which are far from usual.
 ///
 /// # Errors
 /// An unknown crop, practice or operation, an impossible mix, a day in another age.
 pub fn check(choices: &Choices, today: Date) -> Result<Vec<Unusual>, Refused> {
     let mut checks = Checks::new();
-    let years = (choices.sow_on - today).get_days().abs() / 365;
+    let years = (choices.sow_on - today).get_days() / 365;
     checks.require(
-        years < 10,
+        (-MOST_YEARS_STANDING..10).contains(&years),
         "/sow_on",
-        format!("{} is {years} years from today ({today}); choose a date within ten years", choices.sow_on),
+        said!(
+            "{} is {} years from today; choose a date within the next ten years, or the last {}",
+            choices.sow_on,
+            years.abs(),
+            MOST_YEARS_STANDING
+        ),
     );
     checks.within("/spare", "Extra to order", choices.spare, Unit::Percent, 0.0, 100.0);
     if let Some(key) = &choices.timing {
@@ -200,7 +208,7 @@ pub fn check(choices: &Choices, today: Date) -> Result<Vec<Unusual>, Refused> {
     check_extra(choices, today, &mut checks);
     unusual.extend(beyond_reach(choices));
     if checks.is_clean() && choices.sow_on < today.saturating_sub(1.month()) {
-        let detail = format!("{} is more than a month ago; choose a later date", choices.sow_on).into();
+        let detail = said!("{} is more than a month ago; choose a later date", choices.sow_on);
         unusual.push(Unusual { pointer: "/sow_on".to_owned(), detail });
     }
     checks.done()?;

@@ -146,6 +146,50 @@ async fn choices_that_cannot_be(#[case] spoil: fn(&mut Value), #[case] pointer: 
     assert_eq!(entries["total"], 0);
 }
 
+/// A stand that is there already comes with its sowing; nothing of years ago is asked for any more.
+#[actix_web::test]
+async fn an_existing_stand_is_entered_with_its_sowing() {
+    let site = Site::demo().await.signed_in_as(MARA).await;
+    let (farm, field) = (farm(HOLLOW), of(HOLLOW, "Sheep Hill"));
+    let mut choices = mix();
+    choices["sow_on"] = json!("2012-08-15");
+    choices["regime"] = json!("hay-by-stage");
+    let new = json!({"id": Uuid::now_v7(), "entry": Uuid::now_v7(), "field": field, "choices": choices,
+        "sown": {"entry": Uuid::now_v7(), "note": "Sown in late summer 2012; the day is not known"}});
+    let path = format!("{farm}/stands");
+    let told = site.post(&path, new.clone()).await.ok();
+    assert_eq!(told["implied"]["plan"]["sown_on"], "2012-08-15");
+    let steps = told["implied"]["plan"]["steps"].as_array().unwrap();
+    let making = steps.iter().filter(|step| step["season"].is_null());
+    assert!(
+        making.clone().count() > 4
+            && making.clone().all(|step| ["done", "passed"].contains(&step["state"]["is"].as_str().unwrap()))
+    );
+    assert!(steps.iter().any(|step| step["step"] == "cut" && step["season"] == 2026));
+    assert_eq!(told["implied"]["troubles"], json!([]));
+    // Sent again it is the same stand with one sowing.
+    assert_eq!(site.post(&path, new.clone()).await.ok()["entries"], told["entries"]);
+    let entries = site.get(&format!("{farm}/entries?stand={}", new["id"].as_str().unwrap())).await.ok();
+    assert_eq!(entries["total"], 2);
+    let growth = site.get(&format!("{farm}/stands/{}/growth", new["id"].as_str().unwrap())).await.ok();
+    assert!(growth["told"]["value"]["cuts"].as_array().is_some_and(|cuts| cuts.len() >= 2), "{growth}");
+}
+
+#[rstest]
+#[case::to_come("2026-06-01", "still to come")]
+#[case::of_another_age("1949-05-01", "the last 60")]
+#[actix_web::test]
+async fn an_existing_stand_of_another_day_is_refused(#[case] on: &str, #[case] said: &str) {
+    let site = Site::demo().await.signed_in_as(MARA).await;
+    let mut choices = mix();
+    choices["sow_on"] = json!(on);
+    let new = json!({"id": Uuid::now_v7(), "entry": Uuid::now_v7(), "field": of(HOLLOW, "Sheep Hill"),
+        "choices": choices, "sown": {"entry": Uuid::now_v7()}});
+    let answer = site.post(&format!("{}/stands", farm(HOLLOW)), new).await;
+    assert_eq!(answer.status, StatusCode::UNPROCESSABLE_ENTITY);
+    assert!(answer.at("/choices/sow_on").contains(said), "{}", answer.body);
+}
+
 #[actix_web::test]
 async fn a_slip_has_to_be_confirmed() {
     let site = Site::demo().await.signed_in_as(MARA).await;
@@ -386,7 +430,7 @@ async fn a_step_inked_twice_is_asked_about(#[case] about: &str, #[case] payload:
     let asked = site.post(&entries, ink(second, false)).await;
     assert_eq!(asked.status, StatusCode::UNPROCESSABLE_ENTITY);
     assert_eq!(asked.body["type"], "/problems/unusual");
-    assert!(asked.at("/closes/occurrence").contains("already recorded for 10 May 2026"), "{}", asked.body);
+    assert!(asked.at("/closes/occurrence").contains("already recorded for May 10, 2026"), "{}", asked.body);
     site.post(&entries, ink(second, true)).await.ok();
     // Struck, it is open again.
     for id in [first, second] {

@@ -61,7 +61,7 @@ async fn a_cut_moves_the_season_and_another_regime_the_next() {
     assert_eq!((after[0].2.as_str(), after[1].1.as_str()), ("done", "2026-06-07"));
     // The same time of the same season again is asked about; that of another is not.
     let twice = site.post(&entries, cut(1, Some(2026), "2026-05-11")).await;
-    assert!(twice.at("/closes/occurrence").contains("already recorded for 10 May 2026"), "{}", twice.body);
+    assert!(twice.at("/closes/occurrence").contains("already recorded for May 10, 2026"), "{}", twice.body);
     // Another regime from the next season on leaves this one.
     site.post(&entries, regime("biomass-after-frost", 2027)).await.ok();
     let changed = plan(&site).await;

@@ -343,7 +343,7 @@ async fn odds_are_asked_of_what_is_there() {
     assert!(site.post(&path, body(of(HOLLOW, "Cooper Piece"), 130.0)).await.at("/level").contains("99%"));
     let mut far = body(of(HOLLOW, "Cooper Piece"), 50.0);
     far["choices"]["sow_on"] = "2050-05-01".into();
-    assert!(site.post(&path, far).await.at("/choices/sow_on").contains("within ten"));
+    assert!(site.post(&path, far).await.at("/choices/sow_on").contains("within the next ten years"));
     // The level decides how long the window stands open, and nothing else.
     let open = async |level: f64| {
         let view = site.post(&path, body(of(HOLLOW, "Cooper Piece"), level)).await.ok();

@@ -42,6 +42,11 @@ async fn a_lot_is_less_by_what_was_sown_and_more_than_is_left_is_asked_about() {
     let left = lot(&site, "NL-204").await;
     assert!((left["on_hand"]["value"].as_f64().unwrap() - 150.0).abs() < 1e-6, "{left}");
     assert!((left["sown"]["value"].as_f64().unwrap() - 250.0).abs() < 1e-6, "{left}");
+    // Alfalfa three inches deep is another unit, or another crop.
+    let mut deep = sown(20.0);
+    deep["depth"] = json!({"value": 3, "unit": "in"});
+    let asked = tell(&site, &about, "2026-05-13", &deep, false).await;
+    assert!(asked.at("/payload/depth").contains("Depth is 3 in; alfalfa is sown at most 1 in deep"), "{}", asked.body);
     let asked = tell(&site, &about, "2026-05-13", &sown(200.0), false).await;
     assert_eq!(asked.status, StatusCode::UNPROCESSABLE_ENTITY);
     assert_eq!(asked.body["type"], "/problems/unusual");
@@ -242,9 +247,9 @@ async fn a_count_is_judged_on_the_stands_page() {
     let told = young().await;
     assert_eq!(told["counted"]["decision"]["value"]["advised"], "start-over", "{told}");
     assert!(told["coming"].as_array().unwrap().is_empty());
-    // Of orchardgrass nobody has told how many plants are enough: it says so, and the page stands.
+    // Of chicory nobody has told how many plants are enough: it says so, and the page stands.
     let mut other = counted.clone();
-    other["crop"] = json!("orchardgrass");
+    other["crop"] = json!("chicory");
     tell(&site, &about, "2026-05-14", &other, false).await.ok();
     let told = young().await;
     assert!(told["counted"]["untold"].as_str().unwrap().contains("frequency grid"), "{told}");

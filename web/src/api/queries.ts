@@ -1,5 +1,6 @@
 import {
   keepPreviousData,
+  queryOptions,
   type QueryClient,
   useMutation,
   useQuery,
@@ -172,12 +173,16 @@ export function useIrrigation(farm: string, field: string) {
   });
 }
 
-export function useGrowth(farm: string, stand: string) {
-  return useQuery({
+/** How a stand grows: what is asked, for one of them or for many. */
+export const growthOf = (farm: string, stand: string) =>
+  queryOptions({
     queryKey: ["farm", farm, "growth", stand],
     queryFn: () =>
       answered(api.GET("/api/farms/{farm}/stands/{stand}/growth", { params: { path: { farm, stand } } })),
   });
+
+export function useGrowth(farm: string, stand: string) {
+  return useQuery(growthOf(farm, stand));
 }
 
 export function useWeatherFiles(farm: string) {

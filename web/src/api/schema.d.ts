@@ -2697,7 +2697,7 @@ export interface components {
      * @description What is asked of a person who inks it as a step.
      * @enum {string}
      */
-    Ask: "area" | "bulk_rate" | "depth" | "setting";
+    Ask: "area" | "bulk_rate" | "depth" | "setting" | "emerged";
     /** @description What a link asks to. */
     AskedView: {
       /** @description By whom. */
@@ -2867,6 +2867,19 @@ export interface components {
       /** @description The ways, six at the most. */
       ways: components["schemas"]["AskedWay"][];
     };
+    /** @description A day that is worth waiting for. */
+    BetterDay: {
+      /**
+       * Format: double
+       * @description Its odds.
+       */
+      odds: number;
+      /**
+       * Format: date
+       * @description The day.
+       */
+      on: string;
+    };
     /** @description A pot test of the soil: the crop grown beside a clean one. */
     Bioassay: {
       /**
@@ -3009,7 +3022,7 @@ export interface components {
      * @description Whether the drill is set.
      * @enum {string}
      */
-    CalibrationVerdict: "right" | "near" | "off" | "nothing";
+    CalibrationVerdict: "right" | "near" | "off" | "blocked" | "nothing";
     /**
      * @description What a cap lowers.
      * @enum {string}
@@ -4351,7 +4364,7 @@ export interface components {
       bulk_rate: components["schemas"]["MassPerArea"];
       by_count?: components["schemas"]["DrillByCount"] | null;
       distance?: components["schemas"]["Length"] | null;
-      /** @description Live seeds on an area. */
+      /** @description Live seeds on an area, of it. */
       live_seeds: components["schemas"]["CountPerArea"];
       /** @description What each gets, where several run through the box. */
       members: components["schemas"]["SeedOfBox"][];
@@ -5028,6 +5041,21 @@ export interface components {
       place?: string | null;
       /** @description What it is, in words. */
       words: string;
+    };
+    /** @description One day ahead. */
+    ForecastDay: {
+      /** @description Highest, likewise. */
+      high: components["schemas"]["Temperature"];
+      /** @description Lowest temperature, the middle of the members. */
+      low: components["schemas"]["Temperature"];
+      /**
+       * Format: date
+       * @description Which.
+       */
+      on: string;
+      rain?: components["schemas"]["Length"] | null;
+      /** @description Share of the members in which at least 1 mm falls. */
+      rain_odds: components["schemas"]["Fraction"];
     };
     /** @description A share of a whole, written in percent. A plain factor is an `f64`. */
     Fraction: {
@@ -6641,6 +6669,7 @@ export interface components {
        * @description Made by the client.
        */
       id: string;
+      sown?: components["schemas"]["SownAlready"] | null;
     };
     /** @description Somebody new. */
     Newcomer: {
@@ -7088,6 +7117,13 @@ export interface components {
      * @enum {string}
      */
     Part: "readiness" | "lime" | "path" | "nutrients" | "mix" | "plants" | "seed" | "order";
+    /** @description Work that was done on part of the ground. */
+    PartDone: {
+      /** @description On so much of it. */
+      done: components["schemas"]["Area"];
+      /** @description Of so much. */
+      of: components["schemas"]["Area"];
+    };
     /**
      * @description What became of a field.
      * @enum {string}
@@ -7690,6 +7726,7 @@ export interface components {
     ProgressVerdict: "go-on" | "adjust" | "stop";
     /** @description A day proposed for sowing. */
     Proposal: {
+      better?: components["schemas"]["BetterDay"] | null;
       /**
        * Format: double
        * @description Its odds, where weather years tell.
@@ -9790,6 +9827,16 @@ export interface components {
       /** @description Seed wanting or over, at the aim: over is negative. */
       wanting_at_aim: components["schemas"]["Mass"];
     };
+    /** @description The sowing of a stand that is there already. */
+    SownAlready: {
+      /**
+       * Format: uuid
+       * @description Id of the entry that keeps it, made by the client.
+       */
+      entry: string;
+      /** @description How far that day is known, in the writer's words. */
+      note?: string | null;
+    };
     /**
      * @description How it was found out how much ground was sown.
      * @enum {string}
@@ -10382,6 +10429,7 @@ export interface components {
       odds?: components["schemas"]["StepOdds"] | null;
       /** @description It is work on the ground, whatever stands there: its record is about the field alone. */
       on_ground: boolean;
+      part?: components["schemas"]["PartDone"] | null;
       /** @description Why then. */
       reasons: components["schemas"]["Reason"][];
       /** @description The kind of record that inks it. */
@@ -10434,6 +10482,8 @@ export interface components {
       area?: components["schemas"]["Area"] | null;
       bulk_rate?: components["schemas"]["MassPerArea"] | null;
       depth?: components["schemas"]["Length"] | null;
+      /** @description Whether seedlings were up, of a look for them. */
+      emerged?: boolean | null;
       /** @enum {string} */
       kind: "step";
       /** @description Anything else. */
@@ -11191,6 +11241,8 @@ export interface components {
         };
     /** @description The weather of a farm over a stretch. */
     WeatherView: {
+      /** @description Today and the days after it, as far as the forecast reaches, three at most. */
+      ahead: components["schemas"]["ForecastDay"][];
       band?: components["schemas"]["BandView"] | null;
       basis?: components["schemas"]["Basis"] | null;
       /** @description Lines worth drawing: freezing, and what cool-season seed wants of the soil. */

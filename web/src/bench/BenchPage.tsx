@@ -1,9 +1,9 @@
 import { useNavigate, useSearch } from "@tanstack/react-router";
 import { useFarm } from "../shell/farm";
 import { Page } from "../kit/Page";
-import { Tab, TabNames, Tabs } from "../kit/Tabs";
+import { Tab, TabGroups, Tabs } from "../kit/Tabs";
 import { BlendBench } from "./BlendBench";
-import { benches, type BenchSearch } from "./benches";
+import { benchGroups, benchNames, type BenchSearch } from "./benches";
 import { DrillBench } from "./DrillBench";
 import { LimeBench } from "./LimeBench";
 import { ManureBench } from "./ManureBench";
@@ -28,8 +28,16 @@ export function BenchPage() {
   return (
     <Tabs value={at} onChange={(next) => go({ at: next })}>
       <Page
-        title={`Bench: ${at}`}
-        about={<TabNames label="Calculator" names={benches.map((value) => ({ value, text: value }))} />}
+        title={`Bench: ${benchNames[at].toLowerCase()}`}
+        about={
+          <TabGroups
+            label="Calculator"
+            groups={benchGroups.map(({ work, benches }) => ({
+              text: work,
+              names: benches.map((value) => ({ value, text: benchNames[value] })),
+            }))}
+          />
+        }
       >
         <Tab value="seed">
           <SeedBenchPage />

@@ -7,6 +7,7 @@ const verdicts: Record<Schemas["CalibrationVerdict"], string> = {
   right: "● On target",
   near: "◐ Close",
   off: "✕ Change the setting",
+  blocked: "✕ Row blocked",
   nothing: "✕ No seed came out",
 };
 
@@ -38,7 +39,7 @@ export function Told({ answer, names, weighed }: ToldProps) {
   return (
     <>
       <p className="text-2xl font-bold" data-verdict={value.verdict}>
-        {verdicts[value.verdict]}
+        {value.verdict === "blocked" && value.rows ? blockedRows(value.rows.rows) : verdicts[value.verdict]}
       </p>
       <p>
         <Figure
@@ -48,6 +49,7 @@ export function Told({ answer, names, weighed }: ToldProps) {
           className="text-4xl font-bold"
         />
         <span className="block text-sm text-pencil">
+          {value.verdict === "blocked" && "from the rows that run: "}
           {plain({ ...off, value: Math.abs(off.value) })} {off.value < 0 ? "under" : "over"} target;{" "}
           {plain(value.live_seeds)} live seeds
         </span>
@@ -107,6 +109,12 @@ export function Told({ answer, names, weighed }: ToldProps) {
       ))}
     </>
   );
+}
+
+/** "✕ Row 5 blocked". */
+function blockedRows(rows: readonly Schemas["DrillRowFound"][]): string {
+  const blocked = rows.filter((row) => row.state === "nothing").map((row) => row.row);
+  return `✕ ${blocked.length === 1 ? "Row" : "Rows"} ${blocked.join(", ")} blocked`;
 }
 
 const trimmed = (value: number) => value.toPrecision(3).replace(/\.?0+$/, "");

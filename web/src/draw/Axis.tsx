@@ -32,7 +32,7 @@ export function ticks(scale: TimeScale, width: number): Tick[] {
       if (date.getUTCMonth() !== 0 || width < 420) return short;
       return room < 78 ? String(date.getUTCFullYear()) : `${short} ${date.getUTCFullYear()}`;
     }
-    return format(date, { day: "numeric", month: "short" });
+    return dayText(date.toISOString().slice(0, 10));
   };
   const wanted = days > 800 ? 7 : days > 60 ? 12 : Math.max(3, Math.floor(width / 90));
   return scale

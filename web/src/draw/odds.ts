@@ -39,3 +39,7 @@ export function chanceAt(windows: readonly Curve[], scale: TimeScale): (x: numbe
 export function percent(share: number): string {
   return `${Math.round(share * 100)}%`;
 }
+
+/** "62–84%". */
+export const percentRange = (low: number, high: number) =>
+  `${percent(low).replace("%", "")}–${percent(high)}`;

@@ -19,6 +19,20 @@ function yearAround(middle: Date, begins: number): Span {
   return { from: new Date(Date.UTC(first, begins - 1, 1)), to: new Date(Date.UTC(first + 1, begins - 1, 1)) };
 }
 
+/** Months that are always in sight after the day in the middle. */
+const AHEAD = 6;
+
+/** Twelve months with the day in them: the farm's year, moved on as far as it takes to have half a year ahead in sight. */
+function yearWith(middle: Date, begins: number): Span {
+  const { from } = yearAround(middle, begins);
+  const into = (middle.getUTCMonth() - from.getUTCMonth() + 12) % 12;
+  const first = from.getUTCMonth() + Math.max(0, into - AHEAD + 1);
+  return {
+    from: new Date(Date.UTC(from.getUTCFullYear(), first, 1)),
+    to: new Date(Date.UTC(from.getUTCFullYear() + 1, first, 1)),
+  };
+}
+
 /** The stretch that a zoom shows around a day. */
 export function spanOf(zoom: Zoom, middle: Date, begins: number): Span {
   const around = (before: number, after: number): Span => ({
@@ -31,7 +45,7 @@ export function spanOf(zoom: Zoom, middle: Date, begins: number): Span {
     case "season":
       return around(45, 90);
     case "year":
-      return yearAround(middle, begins);
+      return yearWith(middle, begins);
     case "stand life": {
       const { from } = yearAround(middle, begins);
       return {

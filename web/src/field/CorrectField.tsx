@@ -1,15 +1,16 @@
 import { zodResolver } from "@hookform/resolvers/zod";
 import { useQueryClient } from "@tanstack/react-query";
-import { Link } from "@tanstack/react-router";
 import { useState } from "react";
 import { useForm } from "react-hook-form";
 import { v7 as uuid } from "uuid";
 import { z } from "zod";
 import { answered, api, type Schemas } from "../api/client";
 import { AmountField, DayOf, Form, TextField, TickOf } from "../kit/form";
+import { Menu } from "../kit/Menu";
 import { TaskSheet } from "../kit/Sheet";
 import { amount, readAmounts, words, written as known } from "../records/amounts";
 import { useFarm } from "../shell/farm";
+import { useGoTo } from "../shell/usePages";
 import { wholeDay } from "../units/day";
 import { useUnits } from "../units/useUnits";
 import { JoinFields } from "./JoinFields";
@@ -19,37 +20,26 @@ export function CorrectField({ field }: { field: Schemas["FieldView"] }) {
   const farm = useFarm();
   const [task, setTask] = useState<"correct" | "join" | null>(null);
   const done = () => setTask(null);
+  const to = useGoTo(farm.id);
+  const items = [
+    { text: "Edit field", act: () => setTask("correct") },
+    {
+      text: field.boundary ? "Redraw field" : "Draw field",
+      act: () => to("fields/draw", { field: field.id }),
+    },
+    ...(field.retired
+      ? []
+      : [
+          { text: "Split field", act: () => to("fields/split", { field: field.id }) },
+          { text: "Join fields", act: () => setTask("join") },
+        ]),
+  ];
   return (
-    <div className="no-print flex flex-wrap gap-x-5">
-      <Link
-        to="/farms/$farm/fields/draw"
-        params={{ farm: farm.id }}
-        search={{ field: field.id }}
-        className="line-button"
-      >
-        {field.boundary ? "Redraw field" : "Draw field"}
-      </Link>
-      <button type="button" className="line-button" onClick={() => setTask("correct")}>
-        Edit field
-      </button>
-      {!field.retired && (
-        <>
-          <Link
-            to="/farms/$farm/fields/split"
-            params={{ farm: farm.id }}
-            search={{ field: field.id }}
-            className="line-button"
-          >
-            Split field
-          </Link>
-          <button type="button" className="line-button" onClick={() => setTask("join")}>
-            Join fields
-          </button>
-        </>
-      )}
+    <>
+      <Menu title="Change field" items={items} />
       {task === "correct" && <Correction field={field} onDone={done} />}
       {task === "join" && <JoinFields field={field} onDone={done} />}
-    </div>
+    </>
   );
 }
 

@@ -43,13 +43,15 @@ export function FarmMap({ fields, stands, tallest }: Props) {
       {width > 0 && (
         <svg width={width} height={height} role="group" aria-label="Farm map">
           {drawn.map(({ field, rings }) => {
+            const number = fields.indexOf(field) + 1;
             const stand = stands.get(field.id);
             return (
               <Link
                 key={field.id}
                 to="/farms/$farm/fields/$field"
                 params={{ farm: farm.id, field: field.id }}
-                aria-label={[field.name, plain(field.sown_area), stand].filter(Boolean).join(" ")}
+                // Of the number and the name one is drawn: both are said.
+                aria-label={[number, field.name, plain(field.sown_area), stand].filter(Boolean).join(" ")}
                 className="group outline-none"
               >
                 <path
@@ -63,6 +65,7 @@ export function FarmMap({ fields, stands, tallest }: Props) {
                 />
                 <Name
                   field={field}
+                  number={number}
                   stand={stand}
                   outline={rings.toSorted((a, b) => inside(b) - inside(a))[0] ?? []}
                   place={(spot) => toScreen(view, size, spot)}
@@ -79,13 +82,15 @@ export function FarmMap({ fields, stands, tallest }: Props) {
 
 interface NameProps {
   field: Schemas["FieldView"];
+  /** Which it is in the list beside the map. */
+  number: number;
   stand: string | undefined;
   outline: readonly Spot[];
   place: (spot: Spot) => Spot;
 }
 
-/** A field's name in its middle: what does not fit is left out, and found by its list. */
-function Name({ field, stand, outline, place }: NameProps) {
+/** A field's name in its middle, or its number in the list where that does not fit. */
+function Name({ field, number, stand, outline, place }: NameProps) {
   const points = outline.map(place);
   const { middle, room } = labelSpot(points);
   const fits = (text: string, letter: number) => text.length * letter + 16 < room;
@@ -96,7 +101,7 @@ function Name({ field, stand, outline, place }: NameProps) {
   ].filter(({ text, bold }) => fits(text, bold ? 7.3 : 6.8));
   const [top, bottom] = [Math.min(...points.map(({ y }) => y)), Math.max(...points.map(({ y }) => y))];
   const shown = lines.slice(0, Math.max(0, Math.floor((bottom - top - 10) / 17)));
-  if (shown[0]?.bold !== true) return null;
+  if (shown[0]?.bold !== true) shown.splice(0, shown.length, { text: String(number), bold: true });
   return (
     <text textAnchor="middle" fontSize={14} fill="var(--ink)">
       {shown.map(({ text, bold }, index) => (

@@ -1,7 +1,7 @@
 import { Link, useParams } from "@tanstack/react-router";
 import { useState } from "react";
 import type { Schemas } from "../api/client";
-import { useCrops, useEntries, useField, useGround, useSeason, useStand } from "../api/queries";
+import { useEntries, useField, useGround, useSeason } from "../api/queries";
 import { Axis, timeScale } from "../draw/Axis";
 import { FieldShape } from "../draw/FieldShape";
 import { StripDrawing, type Placed } from "../draw/Strip";
@@ -15,22 +15,17 @@ import type { StepToInk } from "../records/tasks";
 import { EntrySheet, InkSheet } from "../records/sheets";
 import { SpanControls } from "../season/SpanControls";
 import { useFarm } from "../shell/farm";
-import { OddsLine } from "../when/OddsLine";
 import { CorrectField } from "./CorrectField";
-import { FieldWater } from "./FieldWater";
-import { Gates } from "./Gates";
-import { Headline, OrderTable, Remarks } from "../start/Implied";
-import { StepList } from "../start/StepList";
-import { StandGrowth } from "./StandGrowth";
-import { StandUse } from "./StandUse";
+import { FieldHistory } from "./FieldHistory";
+import { roomsOf, type Room } from "./rooms";
+import { StandRoom } from "./StandRoom";
+import { StandingSheet } from "../start/StandingSheet";
 import { Figure } from "../kit/Figure";
-import { YoungStand } from "../young/YoungStand";
-import { Troubles } from "../kit/Troubles";
 import { Page } from "../kit/Page";
 import { Tab, TabNames, Tabs } from "../kit/Tabs";
 import { Empty, NotYet } from "../kit/states";
 import { dayText, yearOf } from "../units/format";
-import { goals } from "../units/words";
+import { goals, titled } from "../units/words";
 
 /** One field's whole story. */
 export function FieldPage() {
@@ -63,13 +58,16 @@ function Story({ detail, stands }: { detail: Schemas["FieldDetail"]; stands: Sch
   const ground = useGround(farm.id, field.id);
   const spots = recentWeeds(ground.data, farm.today).flatMap((weed) => (weed.what.at ? [weed.what.at] : []));
   const may = farm.role !== "adviser";
-  const [picked, setSide] = useState<"stand" | "ground" | null>(null);
-  const side = picked ?? (current ? "stand" : "ground");
+  const next = current?.plan.steps
+    .filter(({ state }) => state.is !== "done" && state.is !== "passed")
+    .sort((a, b) => a.to.localeCompare(b.to))[0];
+  const { rooms, first } = roomsOf(current);
+  const [picked, setRoom] = useState<Room | null>(null);
+  const room = rooms.find(({ value }) => value === picked)?.value ?? first;
   return (
     <Page
       title={field.name}
-      tools={farm.role === "manager" && <CorrectField field={field} />}
-      aside={<Inked field={field.id} stands={stands} onRead={setReading} />}
+      aside={<Inked field={field.id} onRead={setReading} />}
       about={
         <div className="flex flex-wrap gap-x-5">
           <p className="text-ink">
@@ -87,6 +85,12 @@ function Story({ detail, stands }: { detail: Schemas["FieldDetail"]; stands: Sch
             <p className="text-pencil">
               {current.cover}, {goals[current.goal].toLowerCase()}
               {current.plan.sown && `, sown ${dayText(current.plan.sown_on, yearOf(farm.today))}`}
+            </p>
+          )}
+          {next && (
+            <p className="text-pencil">
+              next: <span className="text-ink">{titled(next).toLowerCase()}</span>,{" "}
+              {dayText(next.from, yearOf(farm.today))} to {dayText(next.to, yearOf(farm.today))}
             </p>
           )}
         </div>
@@ -111,6 +115,7 @@ function Story({ detail, stands }: { detail: Schemas["FieldDetail"]; stands: Sch
           ) : (
             <Empty>Not drawn.</Empty>
           )}
+          {farm.role === "manager" && <CorrectField field={field} />}
         </div>
         <div className="min-w-0 flex-1">
           <SpanControls />
@@ -131,53 +136,31 @@ function Story({ detail, stands }: { detail: Schemas["FieldDetail"]; stands: Sch
           </div>
         </div>
       </div>
-      <Tabs value={side} onChange={setSide}>
+      <Tabs value={room} onChange={setRoom}>
         <div className="pt-2">
-          <TabNames
-            label="View"
-            names={[
-              { value: "stand", text: "stand" },
-              { value: "ground", text: "ground" },
-            ]}
-          />
+          <TabNames label="View" names={rooms} />
         </div>
         <Tab value="ground">
-          {!current && (
-            <Link
-              to="/farms/$farm/start"
-              params={{ farm: farm.id }}
-              search={{ field: field.id }}
-              className="line-button mb-2"
-            >
-              Start stand
-            </Link>
-          )}
+          {!current && <FirstStand field={field} />}
           <FieldGround farm={farm} field={field.id} name={field.name} sowOn={current?.plan.sown_on} />
         </Tab>
-        <Tab value="stand">
-          {current ? (
-            <Current
-              stand={current}
-              name={field.name}
-              onInk={may ? (step) => ink(current.id, step) : undefined}
-            />
-          ) : (
-            <div className="pt-4">
-              <Empty>
-                No stand yet.{" "}
-                <Link
-                  to="/farms/$farm/start"
-                  params={{ farm: farm.id }}
-                  search={{ field: field.id }}
-                  className="underline"
-                >
-                  Start stand
-                </Link>
-                .
-              </Empty>
-            </div>
-          )}
+        <Tab value="history">
+          <FieldHistory
+            stands={stands}
+            made={!rooms.some(({ value }) => value === "plan" || value === "young")}
+          />
         </Tab>
+        {current &&
+          (["plan", "young", "use"] as const).map((value) => (
+            <Tab key={value} value={value}>
+              <StandRoom
+                room={value}
+                stand={current}
+                name={field.name}
+                onInk={may ? (step) => ink(current.id, step) : undefined}
+              />
+            </Tab>
+          ))}
       </Tabs>
       {inking && <InkSheet farm={farm} step={inking} onDone={() => setInking(null)} />}
       {reading && <EntrySheet farm={farm} entry={reading} onDone={() => setReading(null)} />}
@@ -185,94 +168,35 @@ function Story({ detail, stands }: { detail: Schemas["FieldDetail"]; stands: Sch
   );
 }
 
-function Current({
-  stand,
-  name: fieldName,
-  onInk,
-}: {
-  stand: Schemas["StandView"];
-  name: string;
-  onInk: ((step: Schemas["Step"]) => void) | undefined;
-}) {
+/** No stand is known here: one is started, or one that is there already is added. */
+function FirstStand({ field }: { field: Schemas["FieldView"] }) {
   const farm = useFarm();
-  const detail = useStand(farm.id, stand.id);
-  const crops = useCrops();
-  const name = (id: string) => crops.data?.find((crop) => crop.id === id)?.name ?? id;
-  if (detail.data === undefined) return <NotYet what="Working out the plan" of={[detail]} />;
-  const { implied } = detail.data;
+  const [adding, setAdding] = useState(false);
+  if (farm.role !== "manager") return null;
   return (
-    <div className="grid grid-cols-1 gap-x-10 gap-y-6 pt-5 xl:grid-cols-2">
-      <StepList
-        plan={implied.plan}
-        onInk={onInk}
-        use={<StandUse farm={farm} stand={stand} name={fieldName} plan={implied.plan} />}
-      />
-      <div className="space-y-4">
-        <Gates
-          farm={farm}
-          field={stand.field}
-          name={fieldName}
-          gates={implied.gates}
-          plan={implied.plan}
-          onInk={onInk}
-        />
-        {implied.young && (
-          <YoungStand
-            farm={farm}
-            field={stand.field}
-            name={fieldName}
-            stand={stand.id}
-            young={implied.young}
-            may={onInk !== undefined}
-          />
-        )}
-        {!implied.young && implied.plan.sown && onInk && (
-          <Link
-            to="/farms/$farm/count"
-            params={{ farm: farm.id }}
-            search={{ stand: stand.id }}
-            className="line-button no-print"
-          >
-            Count stand
-          </Link>
-        )}
-        <OddsLine plan={implied.plan}>
-          <Link
-            to="/farms/$farm/when"
-            params={{ farm: farm.id }}
-            search={{ stand: stand.id }}
-            className="underline"
-          >
-            Timing
-          </Link>
-        </OddsLine>
-        {implied.plan.sown && <StandGrowth farm={farm} stand={stand.id} />}
-        <FieldWater farm={farm} field={stand.field} />
-        <Headline implied={implied} />
-        {implied.mix && !implied.plan.sown && <OrderTable implied={implied} names={name} />}
-        <Remarks implied={implied} />
-        <Troubles troubles={implied.troubles} />
-        <button type="button" className="line-button no-print" onClick={() => window.print()}>
-          Print
-        </button>
-      </div>
-    </div>
+    <p className="flex flex-wrap gap-x-5 pb-2 no-print">
+      <Link
+        to="/farms/$farm/start"
+        params={{ farm: farm.id }}
+        search={{ field: field.id }}
+        className="line-button"
+      >
+        Start stand
+      </Link>
+      <button type="button" className="line-button" onClick={() => setAdding(true)}>
+        Add existing stand
+      </button>
+      {adding && (
+        <StandingSheet farm={farm} field={field.id} name={field.name} onDone={() => setAdding(false)} />
+      )}
+    </p>
   );
 }
 
-function Inked({
-  field,
-  stands,
-  onRead,
-}: {
-  field: string;
-  stands: Schemas["StandView"][];
-  onRead: (entry: string) => void;
-}) {
+function Inked({ field, onRead }: { field: string; onRead: (entry: string) => void }) {
   const farm = useFarm();
   const entries = useEntries(farm.id, { field });
   const waiting = useOutbox().filter((item) => item.task.field === field);
-  const past = stands.slice(0, -1).reverse();
   return (
     <section aria-labelledby="inked-title">
       <h2 id="inked-title" className="flex min-h-11 items-center">
@@ -303,18 +227,6 @@ function Inked({
           </li>
         ))}
       </ul>
-      {past.length > 0 && (
-        <>
-          <h3 className="pt-4">Past stands</h3>
-          <ul>
-            {past.map((stand) => (
-              <li key={stand.id} className="text-sm">
-                {stand.cover}, sown {dayText(stand.plan.sown_on, 0)}
-              </li>
-            ))}
-          </ul>
-        </>
-      )}
     </section>
   );
 }

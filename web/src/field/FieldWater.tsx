@@ -1,5 +1,6 @@
 import { useIrrigation } from "../api/queries";
 import type { Farm } from "../shell/farm";
+import { Cautions } from "../kit/Cautions";
 import { Figure } from "../kit/Figure";
 import { dayText, yearOf } from "../units/format";
 
@@ -48,6 +49,7 @@ export function FieldWater({ farm, field }: { farm: Farm; field: string }) {
         readily available. Current use <Figure quantity={advice.use_today} />.
       </p>
       <p className="text-sm text-pencil">{advice.rule_of_thumb}</p>
+      <Cautions cautions={answer.cautions} />
     </section>
   );
 }

@@ -53,7 +53,7 @@ export function FieldsPage() {
       aside={
         fields.data.length > 0 && (
           <>
-            <Names fields={worked} stands={stands} />
+            <Names fields={worked} stands={stands} numbered={worked.some((field) => field.boundary)} />
             {retired.length > 0 && (
               <>
                 <h2 className="pt-4">No longer farmed</h2>
@@ -81,25 +81,32 @@ export function FieldsPage() {
 interface NamesProps {
   fields: readonly Schemas["FieldView"][];
   stands: ReadonlyMap<string, string>;
+  /** As on the map beside it. */
+  numbered?: boolean;
 }
 
-function Names({ fields, stands }: NamesProps) {
+function Names({ fields, stands, numbered = false }: NamesProps) {
   const farm = useFarm();
   return (
     <ul className="divide-y divide-rule border-t border-rule">
-      {fields.map((field) => (
+      {fields.map((field, index) => (
         <li key={field.id} className="py-1.5 leading-snug">
           <span className="flex justify-between gap-3">
+            {numbered && (
+              <span aria-hidden className="w-5 shrink-0 text-right text-sm text-pencil">
+                {index + 1}
+              </span>
+            )}
             <Link
               to="/farms/$farm/fields/$field"
               params={{ farm: farm.id, field: field.id }}
-              className="font-semibold hover:underline"
+              className="min-w-0 flex-1 font-semibold hover:underline"
             >
               {field.name}
             </Link>
             <Figure quantity={field.sown_area} />
           </span>
-          <span className="block text-sm text-pencil">
+          <span className={`block text-sm text-pencil ${numbered ? "pl-8" : ""}`}>
             {stands.get(field.id) ?? "no stand"}
             {!field.boundary && ", not drawn"}
           </span>

@@ -100,7 +100,7 @@ export function FieldGround({
           {view.sampling &&
             `Take ${view.sampling.value.cores} cores for ${view.sampling.value.composites} samples`}
           {view.sampling
-            ? "and send them in, or enter a report."
+            ? " and send them in, or enter a report."
             : "Enter one, or import the lab file under Ledger."}
         </Empty>
       )}

@@ -14,7 +14,8 @@ function readable(text: string): string {
 /** Is the field fit? The sentence first, then what asks for something, then what is as it should be. */
 export function Readiness({ answer }: { answer: Schemas["Answer_Readiness"] }) {
   const { verdict, says, checks } = answer.value;
-  const open = checks.filter((check) => check.verdict !== "fit");
+  const open = checks.filter((check) => check.verdict !== "fit" && check.verdict !== "unknown");
+  const unknown = checks.filter((check) => check.verdict === "unknown");
   const fit = checks.filter((check) => check.verdict === "fit");
   return (
     <section aria-label="Field suitability" data-verdict={verdict}>
@@ -28,6 +29,19 @@ export function Readiness({ answer }: { answer: Schemas["Answer_Readiness"] }) {
           <Row key={check.key} check={check} />
         ))}
       </ul>
+      {unknown.length > 0 && (
+        <Collapse
+          className="pt-1 text-sm"
+          titleClass="text-pencil"
+          title={`${unknown.length} ${unknown.length === 1 ? "check" : "checks"} not made yet`}
+        >
+          <ul>
+            {unknown.map((check) => (
+              <Row key={check.key} check={check} />
+            ))}
+          </ul>
+        </Collapse>
+      )}
       {fit.length > 0 && (
         <Collapse
           className="pt-1 text-sm"

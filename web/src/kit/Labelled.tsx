@@ -35,7 +35,7 @@ export function Labelled({ label, hint, error, className = "", hideLabel, onLabe
       {children({ id, "aria-describedby": note, "aria-invalid": error !== undefined }, `${id}-label`)}
       <p
         id={note}
-        className={`${hideLabel ? "" : "min-h-5"} text-sm ${error ? "font-semibold text-stop" : "text-pencil"}`}
+        className={`${hideLabel ? "" : "min-h-5 pb-1"} text-sm ${error ? "font-semibold text-stop" : "text-pencil"}`}
       >
         {error ? `✕ ${error}` : hint}
       </p>

@@ -1,4 +1,5 @@
 import { numberOf } from "../records/amounts";
+import { readBack } from "../units/number";
 import { Labelled } from "./Labelled";
 
 interface BoxProps {
@@ -15,7 +16,11 @@ interface BoxProps {
 export function NumberBox({ label, value, onChange, error, hint, words }: BoxProps) {
   const wrong = !words && value.trim() !== "" && !Number.isFinite(numberOf(value));
   return (
-    <Labelled label={label} hint={hint} error={error ?? (wrong ? "Enter a number." : undefined)}>
+    <Labelled
+      label={label}
+      hint={(words ? undefined : readBack(value)) ?? hint}
+      error={error ?? (wrong ? "Enter a number." : undefined)}
+    >
       {(ids) => (
         <input
           {...ids}

@@ -25,7 +25,7 @@ export function Page({ title, titleId, about, tools, aside, asideFirst, snug, ch
       className={`flex gap-x-8 gap-y-4 px-5 max-sm:px-4 ${snug ? "" : "pb-8"} ${asideFirst ? "max-lg:flex-col-reverse" : "max-lg:flex-col"}`}
     >
       <div className="min-w-0 flex-1">
-        <div className="flex min-h-11 flex-wrap items-center gap-x-6 gap-y-1">
+        <div className="flex min-h-11 flex-wrap items-center gap-x-6 gap-y-1 py-1">
           <h1 id={titleId}>{title}</h1>
           {about && <div className="text-pencil">{about}</div>}
           {tools && <div className="ml-auto flex flex-wrap items-center gap-x-5 max-sm:ml-0">{tools}</div>}

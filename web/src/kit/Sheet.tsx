@@ -1,5 +1,5 @@
 import { Dialog } from "radix-ui";
-import type { ReactNode } from "react";
+import { createContext, useContext, type ReactNode } from "react";
 
 interface Props {
   open: boolean;
@@ -8,6 +8,10 @@ interface Props {
   about?: string;
   children: ReactNode;
 }
+
+/** How the sheet around is closed; none where there is none. */
+const SheetContext = createContext<(() => void) | null>(null);
+export const useSheet = () => useContext(SheetContext);
 
 /** A sheet laid over the page for one small task. */
 export function TaskSheet({ open, onOpenChange, title, about, children }: Props) {
@@ -21,7 +25,7 @@ export function TaskSheet({ open, onOpenChange, title, about, children }: Props)
         >
           <Dialog.Title className="text-xl font-bold">{title}</Dialog.Title>
           {about && <Dialog.Description className="mt-1 text-sm text-pencil">{about}</Dialog.Description>}
-          {children}
+          <SheetContext.Provider value={() => onOpenChange(false)}>{children}</SheetContext.Provider>
         </Dialog.Content>
       </Dialog.Portal>
     </Dialog.Root>

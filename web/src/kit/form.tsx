@@ -3,6 +3,7 @@ import {
   FormProvider,
   useController,
   useFormContext,
+  useWatch,
   type FieldValues,
   type Path,
   type UseFormReturn,
@@ -10,10 +11,12 @@ import {
 import { answered, api, Refused } from "../api/client";
 import { readAt, type AmountWords } from "../records/amounts";
 import { plain } from "../units/format";
+import { readBack } from "../units/number";
 import { Choice } from "./Choice";
 import { DayField } from "./Day";
 import { Labelled } from "./Labelled";
 import { Pick as PickLine, type PickProps } from "./Pick";
+import { useSheet } from "./Sheet";
 import { Trouble } from "./states";
 import { Tick } from "./Tick";
 
@@ -98,6 +101,7 @@ export function Form<V extends FieldValues>(props: FormProps<V>) {
     className,
     children,
   } = props;
+  const close = useSheet();
   const [pointers] = useState(() => new Pointers());
   const told = useRef<Refused | undefined>(undefined);
   useEffect(() => {
@@ -130,7 +134,10 @@ export function Form<V extends FieldValues>(props: FormProps<V>) {
         >
           {children}
           {general && <Trouble error={new Error(general)} />}
-          <div className="flex flex-wrap items-center gap-4 pt-2">
+          {/* On a sheet longer than the window both ways out stay in sight. */}
+          <div
+            className={`flex flex-wrap items-center gap-4 pt-2 ${close ? "sticky -bottom-6 z-10 -mx-6 border-t border-rule bg-paper px-6 pb-4" : ""}`}
+          >
             <button
               type="submit"
               className="ink-button max-sm:min-h-12 max-sm:px-6"
@@ -138,6 +145,11 @@ export function Form<V extends FieldValues>(props: FormProps<V>) {
             >
               {isSubmitting ? (busy ?? submit) : submit}
             </button>
+            {close && (
+              <button type="button" className="line-button" onClick={close}>
+                Cancel
+              </button>
+            )}
             {also}
           </div>
         </form>
@@ -218,9 +230,10 @@ export function TextField({
   );
 }
 
-/** A number without a unit. */
+/** A number without a unit; what was read is said where it can be read two ways. */
 export function NumberField(props: FieldProps) {
-  return <TextField {...props} mode="decimal" />;
+  const text = useWatch({ name: props.name }) as string;
+  return <TextField {...props} hint={readBack(text) ?? props.hint} mode="decimal" />;
 }
 
 /** A day of the calendar. */

@@ -46,11 +46,6 @@ export function EntryBody({
         <RecordBody
           task={{ form: "strike", title: "Strike entry", where: entry.says, with: { entry: entry.id } }}
           onDone={onDone}
-          also={
-            <button type="button" className="line-button" onClick={onDone}>
-              Cancel
-            </button>
-          }
         />
       )}
     </div>

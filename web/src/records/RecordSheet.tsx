@@ -13,6 +13,7 @@ import { Trouble, Waiting as Wait } from "../kit/states";
 import { Tick } from "../kit/Tick";
 import { useTell } from "../kit/Told";
 import { submit } from "../outbox/post";
+import { outcomeOf } from "../outbox/send";
 import { isPutBy, remove } from "../outbox/store";
 import type { Task, Waiting } from "../outbox/waiting";
 import { useFarm } from "../shell/farm";
@@ -22,7 +23,7 @@ import { useUnits } from "../units/useUnits";
 import { DoneContext } from "./done";
 import type { AnyRecordForm } from "./form";
 import { formOf } from "./registry";
-import { KeepsUnfinished, useUnfinished } from "./unfinished";
+import { fitsDraft, KeepsUnfinished, useUnfinished } from "./unfinished";
 
 interface Props {
   task: Task;
@@ -136,14 +137,23 @@ function Written({
       written: waiting?.written ?? Date.now(),
     }).catch(async (error: unknown) => {
       if (await isPutBy(id)) {
-        setPutBy(true);
-        draft.forget();
+        // Who looks at what was refused mends it here: closed, it is a draft again, and no record waits for anybody. A
+        // picture has no room among the drafts.
+        const drafted =
+          !waiting && error instanceof Refused && outcomeOf(error).is === "refused" && fitsDraft(written);
+        if (drafted) await remove(id);
+        else {
+          setPutBy(true);
+          draft.forget();
+        }
       }
       setDoubted(error instanceof Refused && error.problem.type === UNUSUAL);
       throw error;
     });
-    if (handed === "taken") void client.invalidateQueries({ queryKey: ["farm", farm.id] });
-    else if (handed === "kept")
+    if (handed === "taken") {
+      tell(`Saved: ${task.title}.`);
+      void client.invalidateQueries({ queryKey: ["farm", farm.id] });
+    } else if (handed === "kept")
       tell(`Saved on this device: ${task.title}. It will be sent when there is signal.`);
     else tell(`Saved on this device: ${task.title}. It will be sent when you sign in again.`);
     setPutBy(true);

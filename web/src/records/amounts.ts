@@ -1,6 +1,7 @@
 import { z } from "zod";
 import { answered, api, Refused, type Problem } from "../api/client";
 import { typed, type Quantity } from "../units/format";
+import { plainNumber } from "../units/number";
 
 /** An amount as it was written, and the unit a bare number stands for. */
 export interface AmountWords {
@@ -47,10 +48,7 @@ export function written(quantity: Quantity | null | undefined, bare: string): Am
 }
 
 /** A number as people write it; nothing for nothing. */
-export function numberOf(text: string): number | null {
-  const trimmed = text.trim().replace(",", ".");
-  return trimmed === "" ? null : Number(trimmed);
-}
+export const numberOf = plainNumber;
 
 /** Numbers that are all numbers; nothing otherwise. */
 export function numbersIn(texts: readonly string[]): number[] | null {

@@ -18,6 +18,10 @@ type Values = Record<string, unknown>;
 /** A picture is larger: it would take the room of what was typed and counted, and is taken again. */
 const MOST_LETTERS = 50_000;
 
+/** Whether all of a form can be kept as a draft. */
+export const fitsDraft = (values: Values) =>
+  Object.values(values).every((value) => (JSON.stringify(value) ?? "").length <= MOST_LETTERS);
+
 /** What was changed of a form since it was opened. */
 export function changedOf(values: Values, begun: Values): Values {
   const worth = ([key, value]: [string, unknown]) => {

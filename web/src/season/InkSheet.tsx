@@ -25,15 +25,7 @@ export function InkSheet({ farm, step: inked, onDone }: Props) {
   return (
     <TaskSheet open onOpenChange={(open) => !open && onDone()} title={task.title} about={aboutOf(task)}>
       <Cautions cautions={inked.step.cautions} />
-      <RecordBody
-        task={task}
-        onDone={onDone}
-        also={
-          <button type="button" className="line-button" onClick={onDone}>
-            Cancel
-          </button>
-        }
-      />
+      <RecordBody task={task} onDone={onDone} />
     </TaskSheet>
   );
 }

@@ -8,12 +8,23 @@ import { useFarm } from "../shell/farm";
 import { Cautions } from "../kit/Cautions";
 import { Empty } from "../kit/states";
 import { dayText, yearOf } from "../units/format";
-import { stateWord, titled } from "../units/words";
+import { partDone, stateWord, titled } from "../units/words";
 import { useOutbox } from "../outbox/useOutbox";
 import { inks, type StepToInk } from "../records/tasks";
 
 /** What is overdue, ready, blocked or soon, and why. */
-export function NextList({ next, onInk }: { next: Schemas["NextStep"][]; onInk: (step: StepToInk) => void }) {
+export function NextList({
+  title = "Next",
+  scrolls = true,
+  next,
+  onInk,
+}: {
+  title?: string;
+  /** Within a height of its own, beside what one looks at. */
+  scrolls?: boolean;
+  next: Schemas["NextStep"][];
+  onInk: (step: StepToInk) => void;
+}) {
   const farm = useFarm();
   const waiting = useOutbox();
   const recorded = (one: Schemas["NextStep"]) =>
@@ -21,14 +32,14 @@ export function NextList({ next, onInk }: { next: Schemas["NextStep"][]; onInk: 
   return (
     <section aria-labelledby="next-title">
       <h2 id="next-title" className="flex min-h-11 items-center">
-        Next
+        {title}
       </h2>
       {next.length === 0 && <Empty>Nothing due in the next three weeks.</Empty>}
       {/* A scrolling list has to be reachable with the keyboard. */}
       <ul
-        tabIndex={0}
+        tabIndex={scrolls ? 0 : undefined}
         aria-label="Next steps"
-        className="overflow-y-auto pr-1 lg:max-h-[calc(100dvh-8.5rem)]"
+        className={scrolls ? "overflow-y-auto pr-1 lg:max-h-[calc(100dvh-8.5rem)]" : ""}
       >
         {next.map((one) => {
           const { field, field_name, stand, step } = one;
@@ -55,6 +66,7 @@ export function NextList({ next, onInk }: { next: Schemas["NextStep"][]; onInk: 
                     {dayText(step.from, yearOf(farm.today))} to {dayText(step.to, yearOf(farm.today))}:{" "}
                     {stateWord(step.state)}
                   </p>
+                  {step.part && <p className="text-sm">{partDone(step.part)}</p>}
                   {step.odds && (
                     <p className="text-sm">
                       <Link

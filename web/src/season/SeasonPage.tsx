@@ -7,19 +7,25 @@ import { FieldShape } from "../draw/FieldShape";
 import { StripDrawing, type Placed } from "../draw/Strip";
 import { percent } from "../draw/odds";
 import { useSpan, type Span } from "../draw/span";
-import { isoDay } from "../units/format";
+import { dayText, isoDay, plain, shown } from "../units/format";
 import { useWidth } from "../draw/useWidth";
 import { useFarm } from "../shell/farm";
+import { mostOf } from "../draw/growthPaths";
+import { Choice } from "../kit/Choice";
 import { Figure } from "../kit/Figure";
 import { Tip } from "../kit/Tip";
+import { useTell } from "../kit/Told";
 import { legend, stripHeight } from "./legend";
 import { Empty, NotYet, Trouble } from "../kit/states";
 import { Page } from "../kit/Page";
 import type { StepToInk } from "../records/tasks";
 import { EntrySheet, InkSheet } from "../records/sheets";
 import { Clashes } from "./Clashes";
+import { GrowthStrip } from "./GrowthStrip";
+import { InSight } from "./InSight";
 import { NextList } from "./NextList";
 import { SpanControls } from "./SpanControls";
+import { useGrowths, type Growths } from "./useGrowths";
 import { useMoveSowing } from "./useMoveSowing";
 import { WeatherBand } from "./WeatherBand";
 
@@ -30,7 +36,21 @@ export function SeasonPage() {
   const [width, ref] = useWidth();
   const [inking, setInking] = useState<StepToInk | null>(null);
   const [reading, setReading] = useState<string | null>(null);
+  const [lens, setLens] = useState<"work" | "growth">("work");
+  const [seen, setSeen] = useState<ReadonlySet<string>>(new Set());
+  const sown = (season.data?.strips ?? []).flatMap(({ stands }) => {
+    const current = stands.at(-1);
+    return lens === "growth" && current?.plan.sown ? [current.id] : [];
+  });
+  const growths = useGrowths(farm.id, sown, seen);
+  const most = Math.max(
+    1,
+    ...[...growths.values()].map(({ growth }) => (growth ? mostOf(growth, "middle") : 0)),
+  );
+  const see = (stand: string | undefined) =>
+    stand && setSeen((old) => (old.has(stand) ? old : new Set([...old, stand])));
   const move = useMoveSowing(farm.id);
+  const tell = useTell();
   if (season.data === undefined) return <NotYet what="Loading season" of={[season]} />;
   const { strips, next, today } = season.data;
   const scale = timeScale(span, width);
@@ -42,8 +62,20 @@ export function SeasonPage() {
     }
   };
   // Left on another day it is decided, by the way of timing that was read as it moved.
-  const drop = (stand: Schemas["StandView"], on: string, timing: string | undefined) =>
-    move.mutate({ stand: stand.id, decided: stand.decided, on, today, timing });
+  const drop = (stand: Schemas["StandView"], on: string, timing: string | undefined) => {
+    const before = stand.plan.sown_on;
+    move.mutate(
+      { stand: stand.id, decided: stand.decided, on, today, timing },
+      {
+        // Where somebody else has decided since, that is told instead of undone.
+        onSuccess: ({ before: back, decided }) =>
+          tell(`Sowing moved to ${dayText(on)}.`, {
+            text: "Undo",
+            act: () => move.mutate({ stand: stand.id, decided, on: before, today, back }),
+          }),
+      },
+    );
+  };
   return (
     <Page
       title="Season"
@@ -58,11 +90,19 @@ export function SeasonPage() {
           <Link to="/farms/$farm/when" params={{ farm: farm.id }} className="line-button no-print">
             Timing
           </Link>
+          <Choice
+            label="Show"
+            value={lens}
+            onChange={setLens}
+            options={[
+              { value: "work", text: "Work" },
+              { value: "growth", text: "Growth" },
+            ]}
+          />
           <SpanControls />
         </>
       }
       aside={<NextList next={next} onInk={setInking} />}
-      asideFirst
       snug
     >
       <section aria-labelledby="season-title">
@@ -84,9 +124,24 @@ export function SeasonPage() {
             <WeatherBand farm={farm} span={span} scale={scale} width={width} today={today} />
             <ul className="border-t-2 border-ink">
               {strips.map((strip) => (
-                <li key={strip.field.id} className="border-b border-rule sm:flex">
+                <InSight
+                  key={strip.field.id}
+                  watched={lens === "growth"}
+                  onSeen={() => see(strip.stands.at(-1)?.id)}
+                  className="border-b border-rule sm:flex"
+                >
                   <StripHead strip={strip} farm={farm.id} />
-                  {width > 0 && (
+                  {width > 0 && lens === "growth" && (
+                    <GrowthStrip
+                      {...grownOn(strip, growths)}
+                      most={most}
+                      scale={scale}
+                      width={width}
+                      height={stripHeight(strips.length)}
+                      today={today}
+                    />
+                  )}
+                  {width > 0 && lens === "work" && (
                     <StripDrawing
                       stands={strip.stands}
                       scale={scale}
@@ -97,7 +152,7 @@ export function SeasonPage() {
                       {...(farm.role === "manager" ? { onMove: drop } : {})}
                     />
                   )}
-                </li>
+                </InSight>
               ))}
             </ul>
             {move.isError && (
@@ -114,7 +169,11 @@ export function SeasonPage() {
                 )}
               </div>
             )}
-            <Legend strips={strips} span={span} />
+            {lens === "work" ? (
+              <Legend strips={strips} span={span} />
+            ) : (
+              <GrowthLegend growths={growths} most={most} />
+            )}
             <Clashes clashes={season.data.clashes} />
           </>
         )}
@@ -164,6 +223,28 @@ function StripHead({ strip, farm }: { strip: Schemas["Strip"]; farm: string }) {
         )}
       </div>
     </div>
+  );
+}
+
+/** What is told of a field's growth: of its stand, or why of none. */
+function grownOn(strip: Schemas["Strip"], growths: Growths) {
+  const current = strip.stands.at(-1);
+  if (!current) return { growth: undefined, untold: "No stand" };
+  if (!current.plan.sown) return { growth: undefined, untold: "Not sown yet" };
+  return growths.get(current.id) ?? { growth: undefined, untold: undefined };
+}
+
+/** The one scale of all strips, and what their signs mean. */
+function GrowthLegend({ growths, most }: { growths: Growths; most: number }) {
+  const any = [...growths.values()].find(({ growth }) => growth)?.growth;
+  if (!any) return null;
+  const cut = shown({ value: 0, unit: any.year.unit }).unit;
+  return (
+    <p className="py-1.5 text-sm text-pencil">
+      Green: dry matter above the stubble, solid to today; ahead, 8 in 10 weather years. Full height:{" "}
+      {plain({ value: Number(most.toPrecision(2)), unit: any.high.unit })}. Notches: cuts, with their dry
+      matter in {cut}; filled ones are recorded.
+    </p>
   );
 }
 

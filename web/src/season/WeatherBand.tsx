@@ -165,6 +165,8 @@ function Drawing({ band, view, hours, scale, width, today }: DrawingProps) {
   const killing = view.frost.find((one) => plain(one.threshold) === plain(killingIn(view)));
   const [coldest, warmest] = y.domain() as [number, number];
   // A place that is never so cold has no use for the line.
+  // No room at the left of the drawing.
+  const narrow = width < 500;
   const lines = [view.freezing, view.warm_soil].filter(({ value }) => value >= coldest && value <= warmest);
   return (
     <svg
@@ -188,7 +190,13 @@ function Drawing({ band, view, hours, scale, width, today }: DrawingProps) {
             stroke="var(--pencil)"
             strokeDasharray="1 3"
           />
-          <text x={-5} y={y(quantity.value) + 4} textAnchor="end" fontSize={12.5} fill="var(--pencil)">
+          <text
+            x={narrow ? 2 : -5}
+            y={y(quantity.value) + (narrow ? -2 : 4)}
+            textAnchor={narrow ? "start" : "end"}
+            fontSize={12.5}
+            fill="var(--pencil)"
+          >
             {plain(quantity)}
           </text>
         </g>
@@ -235,6 +243,8 @@ function Drawing({ band, view, hours, scale, width, today }: DrawingProps) {
           ...rises.map((index) => ({ index, text: `in half by ${on(index)}`, end: true })),
         ]
           .filter(({ index }) => x(index) > 4 && x(index) < width - 4)
+          // On a phone there is room for one of them.
+          .slice(0, narrow ? 1 : undefined)
           .map(({ index, text, end }) => (
             <text
               key={text}

@@ -1,5 +1,5 @@
 import { v7 as uuid } from "uuid";
-import { answered, api } from "../api/client";
+import { answered, api, type Schemas } from "../api/client";
 import { useRecord } from "../api/queries";
 
 export interface Move {
@@ -9,6 +9,8 @@ export interface Move {
   on: string;
   today: string;
   timing?: string | undefined;
+  /** Put back as it was: all that was decided then. */
+  back?: Schemas["Choices"] | undefined;
 }
 
 /**
@@ -20,7 +22,11 @@ export function useMoveSowing(farm: string) {
     const detail = await answered(
       api.GET("/api/farms/{farm}/stands/{stand}", { params: { path: { farm, stand: move.stand } } }),
     );
-    const choices = { ...detail.choices, sow_on: move.on, ...(move.timing ? { timing: move.timing } : {}) };
+    const choices = move.back ?? {
+      ...detail.choices,
+      sow_on: move.on,
+      ...(move.timing ? { timing: move.timing } : {}),
+    };
     const body = {
       id: uuid(),
       about: [{ kind: "stand" as const, id: move.stand }],
@@ -30,6 +36,7 @@ export function useMoveSowing(farm: string) {
       occurred_on: move.today,
       payload: { kind: "choices" as const, choices },
     };
-    return answered(api.POST("/api/farms/{farm}/entries", { params: { path: { farm } }, body }));
+    await answered(api.POST("/api/farms/{farm}/entries", { params: { path: { farm } }, body }));
+    return { before: detail.choices, decided: body.id };
   });
 }

@@ -14,7 +14,7 @@ import { NotYet, Trouble } from "../kit/states";
 import { useTell } from "../kit/Told";
 import { amount, blank, readAmounts, words, written } from "../records/amounts";
 import { useFarm } from "../shell/farm";
-import { degrees, place, PlaceFields, useZone } from "../sign-in/PlaceFields";
+import { latitudeOf, longitudeOf, place, PlaceFields, useZone } from "../sign-in/PlaceFields";
 import { dayText, monthText, placeText } from "../units/format";
 import { useUnits } from "../units/useUnits";
 
@@ -73,8 +73,8 @@ async function factsOf(written: Values, zone: string) {
   const { name, latitude, longitude, elevation, currency, year } = await readAmounts(written);
   return {
     name,
-    latitude: degrees(latitude),
-    longitude: degrees(longitude),
+    latitude: latitudeOf(latitude),
+    longitude: longitudeOf(longitude),
     elevation: elevation as Schemas["Length"],
     time_zone: zone.trim() || null,
     currency: currency.trim().toUpperCase(),

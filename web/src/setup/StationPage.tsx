@@ -6,10 +6,11 @@ import { answered, api, type Schemas } from "../api/client";
 import { useRecord, useWeather, useWeatherFiles } from "../api/queries";
 import { percent } from "../draw/odds";
 import { useFarm } from "../shell/farm";
-import { AmountField, Form, NumberField, TextField } from "../kit/form";
+import { AmountField, Form, TextField } from "../kit/form";
 import { Page } from "../kit/Page";
 import { Empty, NotYet, Trouble } from "../kit/states";
-import { amount, figure, numberOf, readAmounts, words, written } from "../records/amounts";
+import { amount, readAmounts, words, written } from "../records/amounts";
+import { latitudeOf, place } from "../sign-in/PlaceFields";
 import { dayText, plain, shareOf } from "../units/format";
 import { useUnits } from "../units/useUnits";
 import { Findings } from "./Findings";
@@ -118,7 +119,7 @@ interface StationFormProps {
 
 const values = z.object({
   name: words("Enter a name."),
-  latitude: figure("Enter the latitude."),
+  latitude: place.latitude,
   elevation: amount("Enter the elevation."),
   code: words(),
 });
@@ -143,7 +144,7 @@ function StationForm({ station, service }: StationFormProps) {
         params: { path: { farm: farm.id } },
         body: {
           name,
-          latitude: numberOf(latitude) ?? 0,
+          latitude: latitudeOf(latitude),
           elevation: elevation as Schemas["Length"],
           code: code.trim() || null,
           after: station?.version ?? null,
@@ -162,7 +163,7 @@ function StationForm({ station, service }: StationFormProps) {
     >
       <div className="grid gap-x-4 sm:grid-cols-3">
         <TextField name="name" label="Name" />
-        <NumberField name="latitude" label="Latitude (south is negative)" />
+        <TextField name="latitude" label="Latitude" hint="e.g. 42.5, or 42 30 S" />
         <AmountField name="elevation" label="Elevation" />
         {(service || station?.code) && (
           <TextField

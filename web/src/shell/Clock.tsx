@@ -11,13 +11,13 @@ export function Clock({ farm }: { farm: Schemas["MyFarm"] }) {
     return (
       <span>
         {dayText(farm.today, 0)}
-        {farm.practice && <span className="text-pencil"> practice day</span>}
+        {farm.practice && <span className="text-pencil max-sm:sr-only"> practice day</span>}
       </span>
     );
   return (
     <>
       <button type="button" className="min-h-6 underline decoration-dotted" onClick={() => setMoving(true)}>
-        {dayText(farm.today, 0)} <span className="text-pencil">practice day</span>
+        {dayText(farm.today, 0)} <span className="text-pencil max-sm:sr-only">practice day</span>
       </button>
       {moving && (
         <Suspense>

@@ -23,9 +23,11 @@ import { useSending } from "../outbox/useOutbox";
 import { pages } from "../pages";
 import { prepareForms } from "../records/registry";
 import { payIn } from "../units/currency";
+import { tellDaysFor } from "../units/order";
 import { Clock } from "./Clock";
 import { FarmContext, seenAs, type Farm } from "./farm";
 import { RECORD_KEY, UNITS_KEY } from "./keys";
+import { Foot } from "./Foot";
 import { FarmMenu, PersonMenu } from "./menus";
 import { Palette } from "./Palette";
 import { Shortcuts } from "./Shortcuts";
@@ -51,23 +53,34 @@ function prepare(): void {
 export function FarmShell() {
   const me = useMe();
   const { farm: id } = useParams({ strict: false });
-  const theme = me.data?.theme;
+  const { theme, units } = me.data ?? {};
   useEffect(() => {
     if (theme) document.documentElement.dataset["theme"] = theme;
-  }, [theme]);
+    if (units) document.documentElement.dataset["units"] = units;
+  }, [theme, units]);
   useEffect(watchSignal, []);
   if (me.data === undefined) return <NotYet what="Loading farm" of={[me]} />;
   if (me.data === null) return <Navigate to="/sign-in" />;
   const found = me.data.farms.find((one) => one.id === id);
-  if (!found) return <p className="px-5 py-3">Farm not found, or you do not have access.</p>;
+  if (!found)
+    return (
+      <main className="px-5 py-3">
+        <h1>Farm not found</h1>
+        <p className="pb-3">It does not exist, or you do not have access.</p>
+        <a href="/" className="line-button">
+          Go to your farm
+        </a>
+      </main>
+    );
   const farm = seenAs(found);
   payIn(farm.currency);
+  tellDaysFor(me.data.units);
   return (
     <FarmContext.Provider value={farm}>
       <SpanProvider key={farm.id} today={farm.today} yearBegins={farm.year_begins}>
         <WorkingProvider key={farm.id}>
           <Bar me={me.data} farm={farm} />
-          <main id="main" className="max-sm:pb-16">
+          <main id="main" className="max-sm:pb-20">
             <Suspense fallback={<Waiting what="Opening" />}>
               <Outlet />
             </Suspense>
@@ -117,7 +130,8 @@ function Bar({ me, farm }: { me: Schemas["Me"]; farm: Farm }) {
   useAtHand(farm.id);
   useAskAgain();
   useEffect(() => whenIdle(prepare), []);
-  const units = () => void settle({ units: me.units === "us" ? "metric" : "us" });
+  const readIn = (units: Schemas["System"]) => void settle({ units });
+  const units = () => readIn(me.units === "us" ? "metric" : "us");
   const records = farm.role !== "adviser";
   const record = () => records && setRecording(true);
   const to = useGoTo(farm.id);
@@ -131,29 +145,35 @@ function Bar({ me, farm }: { me: Schemas["Me"]; farm: Farm }) {
     ),
   });
   const plain = "min-h-6 underline decoration-dotted max-sm:min-h-11";
+  const own = {
+    me,
+    onUnits: readIn,
+    onAccount: () => to("set-up/you"),
+    onHelp: () => setHelp(true),
+    onSignedOut: () => client.clear(),
+  };
   return (
     <header className="no-print">
-      <div className="flex flex-wrap items-end gap-x-5 gap-y-1 px-5 pt-2.5 max-sm:px-4">
+      <div className="flex items-end gap-x-5 gap-y-1 px-5 pt-2.5 max-lg:flex-wrap max-sm:flex-nowrap max-sm:items-center max-sm:gap-x-3 max-sm:border-b max-sm:border-rule max-sm:px-4 max-sm:pt-0">
         <a href="#main" className="sr-only focus:not-sr-only">
           Skip to content
         </a>
-        <div className="flex items-end gap-2.5 pb-1.5">
+        <div className="flex min-w-0 items-end gap-2.5 pb-1.5 max-sm:flex-1 max-sm:items-center max-sm:pb-0">
           <Tuft odds={[0.35, 0.65, 0.9, 1, 0.8, 0.5, 0.25]} width={26} height={19} />
-          <span className="text-lg leading-none font-bold whitespace-nowrap">Ink Meadow</span>
+          <span className="text-lg leading-none font-bold whitespace-nowrap max-sm:sr-only">Ink Meadow</span>
           <FarmMenu me={me} farm={farm} />
         </div>
         <nav
           aria-label="Pages"
-          className="flex flex-1 gap-x-3 max-xl:order-last max-xl:basis-full max-md:overflow-x-auto max-md:[scrollbar-width:none]"
+          className="flex flex-1 gap-x-3.5 max-lg:order-last max-lg:basis-full max-sm:hidden"
         >
           {pages.map(
             (page) =>
-              page.text &&
-              !page.onStand && (
+              page.at === "work" && (
                 <Link
                   key={page.path}
                   to={pageAddress(farm.id, page.path)}
-                  className="border-b-3 border-transparent pb-1 text-[0.9375rem] whitespace-nowrap text-pencil hover:text-ink max-sm:pt-2.5 max-sm:pb-2.5"
+                  className="border-b-3 border-transparent pb-1 text-[0.9375rem] whitespace-nowrap text-pencil hover:text-ink"
                   activeProps={{ className: "!border-ink !text-ink font-semibold" }}
                 >
                   {page.text}
@@ -161,39 +181,29 @@ function Bar({ me, farm }: { me: Schemas["Me"]; farm: Farm }) {
               ),
           )}
         </nav>
-        <div className="flex items-center gap-x-3.5 gap-y-1 pb-1 text-sm whitespace-nowrap max-sm:flex-wrap">
+        <div className="flex items-center gap-x-3.5 gap-y-1 pb-1 text-sm whitespace-nowrap max-lg:ml-auto max-sm:pb-0">
           <OutboxChip me={me} />
           {records && (
-            <button type="button" className={`${plain} font-semibold max-sm:hidden`} onClick={record}>
+            <button
+              type="button"
+              className="line-button !min-h-7 font-semibold max-sm:hidden"
+              onClick={record}
+            >
               Record
             </button>
           )}
           <Clock farm={farm} />
-          <button type="button" className={plain} onClick={units}>
-            {me.units === "us" ? "US units" : "Metric units"}
-          </button>
           <button type="button" className={`${plain} max-sm:hidden`} onClick={() => setPalette(true)}>
             Find
           </button>
-          <PersonMenu
-            me={me}
-            onAccount={() => to("set-up/you")}
-            onHelp={() => setHelp(true)}
-            onSignedOut={() => client.clear()}
-          />
+          <span className="contents max-sm:hidden">
+            <PersonMenu {...own} />
+          </span>
         </div>
       </div>
       <SignalLine />
       {unsettled && <Trouble error={unsettled} at="Your setting was not saved" />}
-      {records && (
-        <button
-          type="button"
-          className="fixed inset-x-0 bottom-0 z-20 min-h-14 border-t-2 border-ink bg-paper text-base font-semibold sm:hidden"
-          onClick={record}
-        >
-          Record
-        </button>
-      )}
+      <Foot farm={farm} onRecord={records ? record : undefined} onFind={() => setPalette(true)} own={own} />
       <Palette
         open={palette}
         onOpenChange={setPalette}

@@ -1,43 +1,58 @@
 import { useNavigate } from "@tanstack/react-router";
 import { AlertDialog, DropdownMenu } from "radix-ui";
-import { useState } from "react";
+import { useState, type ReactNode } from "react";
 import { answered, api, Refused, type Schemas } from "../api/client";
 import { useSettle } from "../api/queries";
 import { forgetCache } from "../api/kept";
+import { menu, menuItem, menuParted } from "../kit/Menu";
 import { useTell } from "../kit/Told";
 import { useOutbox } from "../outbox/useOutbox";
+import { pages } from "../pages";
+import { homePage } from "./home";
+import { pageAddress, useGoTo } from "./usePages";
 
-const menu =
-  "z-50 max-h-(--radix-dropdown-menu-content-available-height) overflow-y-auto min-w-48 border-2 border-ink bg-paper py-1";
-const item =
-  "cursor-pointer px-4 py-2 text-sm outline-none data-[highlighted]:bg-sunk data-[state=checked]:font-bold max-sm:py-3";
-
+/** The farm by its name: the others that one sees, and what is set up for this one. */
 export function FarmMenu({ me, farm }: { me: Schemas["Me"]; farm: Schemas["MyFarm"] }) {
   const navigate = useNavigate();
-  if (me.farms.length < 2)
-    return <span className="leading-none whitespace-nowrap text-pencil">{farm.name}</span>;
+  const to = useGoTo(farm.id);
   return (
-    <DropdownMenu.Root>
-      <DropdownMenu.Trigger className="leading-none whitespace-nowrap text-pencil underline decoration-dotted">
+    <DropdownMenu.Root modal={false}>
+      <DropdownMenu.Trigger className="min-w-0 truncate leading-none text-pencil underline decoration-dotted max-sm:min-h-11 max-sm:leading-tight max-sm:font-semibold max-sm:text-ink">
         {farm.name}
       </DropdownMenu.Trigger>
-      <DropdownMenu.Portal>
-        <DropdownMenu.Content className={menu} align="start" sideOffset={6}>
-          <DropdownMenu.RadioGroup
-            value={farm.id}
-            onValueChange={(id) => void navigate({ to: "/farms/$farm/season", params: { farm: id } })}
-          >
-            {me.farms.map((one) => (
-              <DropdownMenu.RadioItem key={one.id} value={one.id} className={item}>
-                {one.name} <span className="text-pencil">{one.closed_on ? "closed farm" : one.role}</span>
-              </DropdownMenu.RadioItem>
-            ))}
-          </DropdownMenu.RadioGroup>
-        </DropdownMenu.Content>
-      </DropdownMenu.Portal>
+      <DropdownMenu.Content className={menu} align="start" sideOffset={6}>
+        {me.farms.length > 1 && (
+          <>
+            <DropdownMenu.RadioGroup
+              value={farm.id}
+              onValueChange={(id) => void navigate({ to: pageAddress(id, homePage()) })}
+            >
+              {me.farms.map((one) => (
+                <DropdownMenu.RadioItem key={one.id} value={one.id} className={menuItem}>
+                  {one.name} <span className="text-pencil">{one.closed_on ? "closed farm" : one.role}</span>
+                </DropdownMenu.RadioItem>
+              ))}
+            </DropdownMenu.RadioGroup>
+            <DropdownMenu.Separator className={menuParted} />
+          </>
+        )}
+        {pages.map(
+          (page) =>
+            page.at === "farm" && (
+              <DropdownMenu.Item key={page.path} className={menuItem} onSelect={() => to(page.path)}>
+                {page.text}
+              </DropdownMenu.Item>
+            ),
+        )}
+      </DropdownMenu.Content>
     </DropdownMenu.Root>
   );
 }
+
+const systems: { value: Schemas["System"]; text: string }[] = [
+  { value: "us", text: "US units" },
+  { value: "metric", text: "Metric units" },
+];
 
 const themes: { value: Schemas["Theme"]; text: string }[] = [
   { value: "light", text: "Light" },
@@ -47,13 +62,116 @@ const themes: { value: Schemas["Theme"]; text: string }[] = [
 
 interface PersonProps {
   me: Schemas["Me"];
+  /** Into which units what is shown is put. */
+  onUnits: (units: Schemas["System"]) => void;
   onAccount: () => void;
   onHelp: () => void;
   onSignedOut: () => void;
 }
 
-export function PersonMenu({ me, onAccount, onHelp, onSignedOut }: PersonProps) {
+/** A person's own: units, theme, account, sign-out. */
+export function PersonMenu(props: PersonProps) {
+  return (
+    <Asking {...props}>
+      {(signOut) => (
+        <DropdownMenu.Root modal={false}>
+          <DropdownMenu.Trigger className="min-h-6 underline decoration-dotted">
+            {props.me.name}
+          </DropdownMenu.Trigger>
+          <DropdownMenu.Content className={menu} align="end" sideOffset={6}>
+            <PersonItems {...props} onSignOut={signOut} />
+          </DropdownMenu.Content>
+        </DropdownMenu.Root>
+      )}
+    </Asking>
+  );
+}
+
+/** All that the bar at the foot of a phone has no room for. */
+export function MoreMenu({
+  places,
+  className,
+  ...props
+}: PersonProps & { places: readonly { text: string; act: () => void }[]; className: string }) {
+  return (
+    <Asking {...props}>
+      {(signOut) => (
+        <DropdownMenu.Root modal={false}>
+          <DropdownMenu.Trigger className={className}>More</DropdownMenu.Trigger>
+          <DropdownMenu.Content className={`${menu} min-w-64`} align="end" side="top" sideOffset={4}>
+            {places.map(({ text, act }) => (
+              <DropdownMenu.Item key={text} className={`${menuItem} text-base`} onSelect={act}>
+                {text}
+              </DropdownMenu.Item>
+            ))}
+            <DropdownMenu.Separator className={menuParted} />
+            <DropdownMenu.Label className="px-4 py-1 text-sm text-pencil">{props.me.name}</DropdownMenu.Label>
+            <PersonItems {...props} onSignOut={signOut} />
+          </DropdownMenu.Content>
+        </DropdownMenu.Root>
+      )}
+    </Asking>
+  );
+}
+
+function PersonItems({
+  me,
+  onUnits,
+  onAccount,
+  onHelp,
+  onSignOut,
+}: Omit<PersonProps, "onSignedOut"> & { onSignOut: () => void }) {
   const settle = useSettle();
+  return (
+    <>
+      <DropdownMenu.RadioGroup
+        aria-label="Units"
+        value={me.units}
+        onValueChange={(units) => onUnits(units as Schemas["System"])}
+      >
+        {systems.map(({ value, text }) => (
+          <DropdownMenu.RadioItem key={value} value={value} className={menuItem}>
+            {text}
+          </DropdownMenu.RadioItem>
+        ))}
+      </DropdownMenu.RadioGroup>
+      <DropdownMenu.Separator className={menuParted} />
+      <DropdownMenu.RadioGroup
+        aria-label="Theme"
+        value={me.theme}
+        onValueChange={(theme) => void settle({ theme: theme as Schemas["Theme"] })}
+      >
+        {themes.map((theme) => (
+          <DropdownMenu.RadioItem key={theme.value} value={theme.value} className={menuItem}>
+            {theme.text}
+          </DropdownMenu.RadioItem>
+        ))}
+      </DropdownMenu.RadioGroup>
+      <DropdownMenu.Separator className={menuParted} />
+      <DropdownMenu.Item className={menuItem} onSelect={onAccount}>
+        Password and sign-ins
+      </DropdownMenu.Item>
+      <DropdownMenu.Item className={`${menuItem} max-sm:hidden`} onSelect={onHelp}>
+        Shortcuts
+      </DropdownMenu.Item>
+      <DropdownMenu.Item className={menuItem} asChild>
+        <a href="/third-party.txt" target="_blank" rel="noreferrer">
+          Licenses and components
+        </a>
+      </DropdownMenu.Item>
+      <DropdownMenu.Item className={menuItem} onSelect={onSignOut}>
+        Sign out
+      </DropdownMenu.Item>
+    </>
+  );
+}
+
+/** Signing out: asked about first while records wait on this device. */
+function Asking({
+  me,
+  onSignedOut,
+  children,
+}: Pick<PersonProps, "me" | "onSignedOut"> & { children: (signOut: () => void) => ReactNode }) {
   const tell = useTell();
   const waiting = useOutbox().filter((one) => one.person === me.id).length;
   const [asking, setAsking] = useState(false);
@@ -71,43 +189,7 @@ export function PersonMenu({ me, onAccount, onHelp, onSignedOut }: PersonProps) 
   };
   return (
     <>
-      <DropdownMenu.Root>
-        <DropdownMenu.Trigger className="min-h-6 underline decoration-dotted max-sm:min-h-11">
-          {me.name}
-        </DropdownMenu.Trigger>
-        <DropdownMenu.Portal>
-          <DropdownMenu.Content className={menu} align="end" sideOffset={6}>
-            <DropdownMenu.RadioGroup
-              value={me.theme}
-              onValueChange={(theme) => void settle({ theme: theme as Schemas["Theme"] })}
-            >
-              {themes.map((theme) => (
-                <DropdownMenu.RadioItem key={theme.value} value={theme.value} className={item}>
-                  {theme.text}
-                </DropdownMenu.RadioItem>
-              ))}
-            </DropdownMenu.RadioGroup>
-            <DropdownMenu.Separator className="my-1 border-t border-rule" />
-            <DropdownMenu.Item className={item} onSelect={onAccount}>
-              Password and sign-ins
-            </DropdownMenu.Item>
-            <DropdownMenu.Item className={item} onSelect={onHelp}>
-              Shortcuts
-            </DropdownMenu.Item>
-            <DropdownMenu.Item className={item} asChild>
-              <a href="/third-party.txt" target="_blank" rel="noreferrer">
-                Licenses and components
-              </a>
-            </DropdownMenu.Item>
-            <DropdownMenu.Item
-              className={item}
-              onSelect={() => (waiting > 0 ? setAsking(true) : void signOut())}
-            >
-              Sign out
-            </DropdownMenu.Item>
-          </DropdownMenu.Content>
-        </DropdownMenu.Portal>
-      </DropdownMenu.Root>
+      {children(() => (waiting > 0 ? setAsking(true) : void signOut()))}
       <AlertDialog.Root open={asking} onOpenChange={setAsking}>
         <AlertDialog.Portal>
           <AlertDialog.Overlay className="fixed inset-0 z-40 bg-ink/25" />

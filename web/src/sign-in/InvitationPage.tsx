@@ -2,6 +2,8 @@ import { zodResolver } from "@hookform/resolvers/zod";
 import { useQuery, useQueryClient } from "@tanstack/react-query";
 import { Link, useNavigate, useParams } from "@tanstack/react-router";
 import { useState } from "react";
+import { homePage } from "../shell/home";
+import { pageAddress } from "../shell/usePages";
 import { useForm } from "react-hook-form";
 import { z } from "zod";
 import { answered, api, Refused, type Schemas } from "../api/client";
@@ -48,7 +50,7 @@ function useArrive() {
   const navigate = useNavigate();
   return async (farm: string) => {
     await client.resetQueries({ queryKey: ["me"] });
-    void navigate({ to: "/farms/$farm/season", params: { farm } });
+    void navigate({ to: pageAddress(farm, homePage()) });
   };
 }
 

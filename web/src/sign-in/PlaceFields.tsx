@@ -1,21 +1,31 @@
 import { useQuery } from "@tanstack/react-query";
 import { useState, type ReactNode } from "react";
-import { useController, useFormContext } from "react-hook-form";
+import { useController, useFormContext, useWatch } from "react-hook-form";
 import { z } from "zod";
 import { answered, api } from "../api/client";
-import { NumberField } from "../kit/form";
+import { TextField } from "../kit/form";
 import { Labelled } from "../kit/Labelled";
-import { figure, numberOf } from "../records/amounts";
+import { degreesOf, LATITUDE, LONGITUDE, type Halves } from "../units/degrees";
+import { placeText } from "../units/format";
+import { apart } from "./apart";
 
 /** Where a farm lies, as it is written. */
 export const place = {
-  latitude: figure("Enter degrees."),
-  longitude: figure("Enter degrees."),
+  latitude: inDegrees(LATITUDE, "Enter degrees, e.g. 42.5, 42.5 S or 42 30 S."),
+  longitude: inDegrees(LONGITUDE, "Enter degrees, e.g. -76.5, 76.5 W or 76 30 W."),
   // Typed, or guessed from the place as soon as it is known.
   time_zone: z.string().nullable(),
 };
 
-export const degrees = (text: string) => numberOf(text.replace("−", "-")) ?? Number.NaN;
+function inDegrees(halves: Halves, question: string) {
+  return z
+    .string()
+    .max(40, "Too long; shorten it.")
+    .refine((text) => Number.isFinite(degreesOf(text, halves) ?? NaN), { message: question });
+}
+
+export const latitudeOf = (text: string) => degreesOf(text, LATITUDE) ?? Number.NaN;
+export const longitudeOf = (text: string) => degreesOf(text, LONGITUDE) ?? Number.NaN;
 
 interface Written {
   latitude: string;
@@ -26,7 +36,7 @@ interface Written {
 
 /** The time zone: as typed, or that of the place while nothing was. */
 export function useZone({ latitude, longitude, written }: Written): string {
-  const at = { latitude: degrees(latitude), longitude: degrees(longitude) };
+  const at = { latitude: latitudeOf(latitude), longitude: longitudeOf(longitude) };
   const guess = useQuery({
     queryKey: ["time-zone", at],
     enabled: written === null && Number.isFinite(at.latitude) && Number.isFinite(at.longitude),
@@ -40,13 +50,35 @@ export function PlaceFields({ zone, children }: { zone: string; children: ReactN
   return (
     <>
       <div className="grid grid-cols-3 gap-4">
-        <NumberField name="latitude" label="Latitude" hint="Degrees; south is negative." />
-        <NumberField name="longitude" label="Longitude" hint="Degrees; west is negative." />
+        <TextField name="latitude" label="Latitude" hint="e.g. 42.5, or 42 30 S" />
+        <TextField name="longitude" label="Longitude" hint="e.g. -76.5, or 76 30 W" />
         {children}
       </div>
+      <ReadAs zone={zone} />
       <Here />
       <Zone shown={zone} />
     </>
+  );
+}
+
+/** A place that is so many hours away from the device is asked about. */
+const FAR = 4;
+
+/** Where that is, in words; and a question where it is far from where the device is. */
+function ReadAs({ zone }: { zone: string }) {
+  const [latitude, longitude] = useWatch({ name: ["latitude", "longitude"] }) as [string, string];
+  const at = { latitude: latitudeOf(latitude), longitude: longitudeOf(longitude) };
+  if (!Number.isFinite(at.latitude) || !Number.isFinite(at.longitude)) return null;
+  const here = Intl.DateTimeFormat().resolvedOptions().timeZone;
+  return (
+    <p role="status" className="pb-1 text-sm text-pencil">
+      {placeText(at)}
+      {apart(here, zone) > FAR && (
+        <span className="block font-semibold text-ink">
+          That is far from this device, which is set to {here}. Check the sign: west and south are negative.
+        </span>
+      )}
+    </p>
   );
 }
 

@@ -2,14 +2,15 @@ import { zodResolver } from "@hookform/resolvers/zod";
 import { useQuery } from "@tanstack/react-query";
 import { useForm, useWatch } from "react-hook-form";
 import { z } from "zod";
-import { answered, api } from "../api/client";
-import { Form, NumberField, TextField } from "../kit/form";
+import { answered, api, type Schemas } from "../api/client";
+import { Form, TextField } from "../kit/form";
 import { NotYet } from "../kit/states";
 import { useOutbox } from "../outbox/useOutbox";
-import { figure, words } from "../records/amounts";
+import { words } from "../records/amounts";
 import { Doorway } from "./Doorway";
 import { newPerson, nobodyYet, PersonFields, UnitsField } from "./PersonFields";
-import { degrees, place, PlaceFields, useZone } from "./PlaceFields";
+import { readHere } from "../units/read";
+import { latitudeOf, longitudeOf, place, PlaceFields, useZone } from "./PlaceFields";
 import { useEnter } from "./useEnter";
 
 /** The door: signing in, or on the very first visit making the owner and the farm. */
@@ -60,12 +61,24 @@ function Left() {
   );
 }
 
-const owner = z.object({
-  ...newPerson,
-  farm: words("Enter a farm name."),
-  ...place,
-  elevation: figure(),
-});
+const owner = z
+  .object({
+    ...newPerson,
+    farm: words("Enter a farm name."),
+    ...place,
+    elevation: z.string().max(40, "Too long; shorten it."),
+  })
+  .refine(({ elevation, units }) => heightOf(elevation, units) !== null, {
+    path: ["elevation"],
+    message: "Enter the elevation, e.g. 1,200 ft or 370 m.",
+  });
+
+/** An elevation as it is written, before there is anybody whose units are known; some farms lie below the sea. */
+function heightOf(text: string, units: "us" | "metric") {
+  const [, sign = "", rest = ""] = /^\s*([-−]?)(.*)$/.exec(text) ?? [];
+  const read = readHere(rest, units === "us" ? "ft" : "m");
+  return read && { ...read, value: sign === "" ? read.value : -read.value };
+}
 
 function FirstVisit() {
   const enter = useEnter();
@@ -95,12 +108,9 @@ function FirstVisit() {
           const body = {
             ...written,
             time_zone: zone.trim() || null,
-            latitude: degrees(written.latitude),
-            longitude: degrees(written.longitude),
-            elevation: {
-              value: degrees(written.elevation) || 0,
-              unit: written.units === "us" ? ("ft" as const) : ("m" as const),
-            },
+            latitude: latitudeOf(written.latitude),
+            longitude: longitudeOf(written.longitude),
+            elevation: heightOf(written.elevation, written.units) as Schemas["Length"],
           };
           enter(await answered(api.POST("/api/first-visit", { body })), "set-up");
         }}
@@ -108,7 +118,7 @@ function FirstVisit() {
         <PersonFields />
         <TextField name="farm" label="Farm name" />
         <PlaceFields zone={zone}>
-          <NumberField name="elevation" label="Elevation" hint={units === "us" ? "feet" : "meters"} />
+          <TextField name="elevation" label="Elevation" hint={units === "us" ? "feet" : "meters"} />
         </PlaceFields>
         <UnitsField />
       </Form>

@@ -22,6 +22,9 @@ import { CLEARED } from "../units/day";
 import { dayText, yearOf } from "../units/format";
 import { goals } from "../units/words";
 import { choicesOf, emptyDraft, recordedMix, useDraft, type Change, type Draft } from "./draft";
+import { isSowing } from "../draw/Strip";
+import { percent } from "../draw/odds";
+import { ofSuchYears } from "../when/years";
 import { Headline, OrderTable, Remarks } from "./Implied";
 import { StepList } from "./StepList";
 import { LotPicker } from "./LotPicker";
@@ -176,14 +179,31 @@ function Start({ search, crops, fields, lots }: StartProps) {
             </div>
           </Section>
           {proposed && answer && (
-            <p className="text-sm" data-proposed={proposed.sow_on}>
-              Suggested {dayText(proposed.sow_on, yearOf(farm.today))}: {(proposal ?? proposed).why}.{" "}
-              {draft.sowOn !== "" && draft.sowOn !== proposed.sow_on && (
-                <button type="button" className="line-button" onClick={() => change({ sowOn: "" })}>
-                  Use this date
-                </button>
+            <div className="text-sm" data-proposed={proposed.sow_on}>
+              <p>
+                Suggested {dayText(proposed.sow_on, yearOf(farm.today))}: {(proposal ?? proposed).why}.{" "}
+                {draft.sowOn !== "" && draft.sowOn !== proposed.sow_on && (
+                  <button type="button" className="line-button" onClick={() => change({ sowOn: "" })}>
+                    Use this date
+                  </button>
+                )}
+              </p>
+              {proposed.better && (
+                <p data-better={proposed.better.on}>
+                  Best odds: {percent(proposed.better.odds)} on{" "}
+                  {dayText(proposed.better.on, yearOf(farm.today))}.{" "}
+                  {draft.sowOn !== proposed.better.on && (
+                    <button
+                      type="button"
+                      className="line-button"
+                      onClick={() => change({ sowOn: proposed.better?.on ?? "" })}
+                    >
+                      Use the best date
+                    </button>
+                  )}
+                </p>
               )}
-            </p>
+            </div>
           )}
           <Section title="Lime and nutrients">
             <GroundChoices draft={draft} change={change} implied={implied.data} errorAt={at} />
@@ -207,7 +227,30 @@ function Start({ search, crops, fields, lots }: StartProps) {
           {refused && <Trouble error={refused} />}
           {answer && (
             <>
-              <Headline implied={answer} />
+              <Decided implied={answer} today={farm.today} />
+              {answer.unusual.length > 0 && (
+                <Tick className="border-l-3 border-stop pl-3" checked={confirmed} onChange={setConfirmed}>
+                  {answer.unusual.map((one) => one.detail).join(". ")}. <strong>Yes, this is correct.</strong>
+                </Tick>
+              )}
+              <button
+                type="button"
+                className="ink-button"
+                disabled={start.isPending || typed.half || (answer.unusual.length > 0 && !confirmed)}
+                onClick={() =>
+                  start.mutate(undefined, {
+                    onSuccess: () => {
+                      forget();
+                      void navigate({
+                        to: "/farms/$farm/fields/$field",
+                        params: { farm: farm.id, field: draft.field },
+                      });
+                    },
+                  })
+                }
+              >
+                Start stand
+              </button>
               {answer.readiness && <Readiness answer={answer.readiness} />}
               <Remarks implied={answer} />
               <Troubles troubles={answer.troubles} />
@@ -244,34 +287,29 @@ function Start({ search, crops, fields, lots }: StartProps) {
                 Compare methods
               </Link>
               <StepList plan={answer.plan} />
-              {answer.unusual.length > 0 && (
-                <Tick className="border-l-3 border-stop pl-3" checked={confirmed} onChange={setConfirmed}>
-                  {answer.unusual.map((one) => one.detail).join(". ")}. <strong>Yes, this is correct.</strong>
-                </Tick>
-              )}
-              <button
-                type="button"
-                className="ink-button"
-                disabled={start.isPending || typed.half || (answer.unusual.length > 0 && !confirmed)}
-                onClick={() =>
-                  start.mutate(undefined, {
-                    onSuccess: () => {
-                      forget();
-                      void navigate({
-                        to: "/farms/$farm/fields/$field",
-                        params: { farm: farm.id, field: draft.field },
-                      });
-                    },
-                  })
-                }
-              >
-                Start stand
-              </button>
             </>
           )}
         </section>
       </div>
     </Page>
+  );
+}
+
+/** What it comes to, before anything else: the day, its odds and what the seed costs. */
+function Decided({ implied, today }: { implied: Schemas["Implied"]; today: string }) {
+  const sowing = implied.plan.steps.find(isSowing);
+  return (
+    <div>
+      <p className="text-2xl leading-tight font-bold" data-sow-on={implied.plan.sown_on}>
+        {sowing?.title ?? "Sow"} {dayText(implied.plan.sown_on, yearOf(today))}
+        {sowing?.odds && (
+          <span className="font-normal">
+            : {percent(sowing.odds.odds)} <span className="text-base">{ofSuchYears(sowing.odds.basis)}</span>
+          </span>
+        )}
+      </p>
+      <Headline implied={implied} />
+    </div>
   );
 }
 

@@ -1,11 +1,10 @@
-import type { ReactNode } from "react";
 import type { Schemas } from "../api/client";
 import { StepMark, standingOf } from "../draw/marks";
 import { stepKey } from "../draw/Strip";
 import { Cautions } from "../kit/Cautions";
 import { Collapse } from "../kit/Collapse";
 import { dayText, plain, yearOf } from "../units/format";
-import { seasonWord, sourceWords, stateWord, titled } from "../units/words";
+import { partDone, seasonWord, sourceWords, stateWord, titled } from "../units/words";
 
 type Plan = Schemas["Plan"];
 type Step = Schemas["Step"];
@@ -34,46 +33,67 @@ export function groupsOf(plan: Plan): { now: Group[]; making: Step[]; over: Grou
   };
 }
 
-/** Steps with dates, standing and reasons; beside the seasons, how the stand is used. */
-export function StepList({
-  plan,
-  use,
-  onInk,
-}: {
+interface Props {
   plan: Plan;
-  use?: ReactNode;
-  onInk?: ((step: Step) => void) | undefined;
-}) {
-  const { now, making, over } = groupsOf(plan);
-  const begins = plan.seasons[0]?.begins ?? plan.today;
-  const name = (season: number | null) => plan.seasons.find((one) => one.season === season)?.name;
-  const made = <Steps plan={plan} steps={making} onInk={onInk} />;
+  onInk?: OnInk;
+}
+
+/** The whole plan: how the stand is made, then how it is used. */
+export function StepList({ plan, onInk }: Props) {
+  const { now } = groupsOf(plan);
   return (
     <section aria-label="Plan">
       <h2>Plan</h2>
-      {use}
-      {plan.undated.map(({ step, title, why }) => (
-        <p key={step} className="border-l-3 border-straw pl-3 text-sm" data-undated={step}>
-          {title} has no dates. {why}
-        </p>
-      ))}
-      {plan.sown && now.map((group) => season(group))}
+      <Undated plan={plan} />
       {now.length > 0 && <h3 className="pt-3">Establishment</h3>}
-      {made}
-      {!plan.sown && now.map((group) => season(group))}
-      {over.map((group) => season(group))}
-      <ul className="pt-2 text-sm text-pencil italic">
-        {plan.assumed.map((sentence) => (
-          <li key={sentence}>{sentence}</li>
-        ))}
-      </ul>
+      <MakingSteps plan={plan} onInk={onInk} />
+      <Seasons plan={plan} groups={now} onInk={onInk} />
+      <Assumed plan={plan} />
     </section>
   );
+}
 
-  function season({ season, steps }: Group) {
+/** What establishes the stand. */
+export function MakingSteps({ plan, onInk }: Props) {
+  return <Steps plan={plan} steps={groupsOf(plan).making} onInk={onInk} />;
+}
+
+/** What comes again, this season and those ahead. */
+export function SeasonSteps({ plan, onInk }: Props) {
+  return <Seasons plan={plan} groups={groupsOf(plan).now} onInk={onInk} />;
+}
+
+/** The seasons that are over, the last one first. */
+export function PastSeasons({ plan }: { plan: Plan }) {
+  return <Seasons plan={plan} groups={groupsOf(plan).over} onInk={undefined} />;
+}
+
+/** Steps that could not be dated, and why. */
+export function Undated({ plan }: { plan: Plan }) {
+  return plan.undated.map(({ step, title, why }) => (
+    <p key={step} className="border-l-3 border-straw pl-3 text-sm" data-undated={step}>
+      {title} has no dates. {why}
+    </p>
+  ));
+}
+
+/** What was assumed for want of a record. */
+export function Assumed({ plan }: { plan: Plan }) {
+  return (
+    <ul className="pt-2 text-sm text-pencil italic">
+      {plan.assumed.map((sentence) => (
+        <li key={sentence}>{sentence}</li>
+      ))}
+    </ul>
+  );
+}
+
+function Seasons({ plan, groups, onInk }: { plan: Plan; groups: Group[]; onInk: OnInk }) {
+  const begins = plan.seasons[0]?.begins ?? plan.today;
+  return groups.map(({ season, steps }) => {
     if (season === null) return null;
-    const title = ["Season " + seasonWord(season, begins), name(season)?.toLowerCase()];
-    const words = title.filter(Boolean).join(": ");
+    const name = plan.seasons.find((one) => one.season === season)?.name;
+    const words = ["Season " + seasonWord(season, begins), name?.toLowerCase()].filter(Boolean).join(": ");
     const list = <Steps plan={plan} steps={steps} onInk={onInk} />;
     return (
       <div key={season} data-season={season} className="pt-3">
@@ -87,7 +107,7 @@ export function StepList({
         )}
       </div>
     );
-  }
+  });
 }
 
 /** How often what comes: "4 × cut, 4 × dress". */
@@ -136,6 +156,7 @@ function StepLine({ step, year, onInk }: { step: Step; year: number; onInk: OnIn
         <StepMark mark={step.look.mark} standing={standingOf(step.state)} />
         <span className={`flex-1 ${done ? "font-semibold" : closed ? "text-pencil" : ""}`}>
           {titled(step)}
+          {step.part && <span className="text-pencil">: {partDone(step.part)}</span>}
           {step.amounts.length > 0 && (
             <span className="text-pencil">
               : {step.amounts.map((one) => `${plain(one.amount)} ${one.of}`).join(", ")}

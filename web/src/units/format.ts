@@ -1,5 +1,6 @@
 import { currency } from "./currency";
 import { dateFormat, numberFormat } from "./intl";
+import { dayOrder } from "./order";
 
 /** The one place where quantities become text. Values come from the server in the person's units. */
 
@@ -181,14 +182,14 @@ export function isoDay(date: Date): string {
   return date.toISOString().slice(0, 10);
 }
 
-/** "14 May", with the year when it is not the one given. */
+/** "14 May", or "May 14" for who reads US units; with the year when it is not the one given. */
 export function dayText(text: string, year?: number): string {
   const date = day(text);
   // What is no date yet is shown as it stands.
   if (Number.isNaN(date.getTime())) return text;
   const options: Intl.DateTimeFormatOptions = { day: "numeric", month: "short" };
   if (year !== undefined && date.getUTCFullYear() !== year) options.year = "numeric";
-  return dateFormat("en-GB", options).format(date);
+  return dateFormat(dayOrder(), options).format(date);
 }
 
 /** "Thu". */

@@ -1,8 +1,8 @@
 import { dimensionOf } from "./base";
 import type { Quantity } from "./format";
+import { plainNumber } from "./number";
 
-const AMOUNT = /^([\d./¼½¾ ]*[\d¼½¾]) *([^\d ]\S*)?$/;
-const NUMBER = /^\d+(?:\.\d+)?$/;
+const AMOUNT = /^([\d.,/¼½¾ ]*[\d¼½¾]) *([^\d ]\S*)?$/;
 /** Wholes, where there are some, and a part of one. */
 const FRACTION = /^(?:(\d+) )?(\d+)\/(\d+)$/;
 const PART = /^(\d+)? ?([¼½¾])$/;
@@ -21,7 +21,9 @@ export function readHere(text: string, bare: string): Quantity | null {
 }
 
 function valueOf(text: string): number {
-  if (NUMBER.test(text)) return Number(text);
+  // A space parts a number from its fraction here.
+  const plain = text.includes(" ") ? NaN : plainNumber(text);
+  if (plain !== null && Number.isFinite(plain)) return plain;
   const [, wholes = "0", above, below] = FRACTION.exec(text) ?? [];
   if (above !== undefined) return Number(wholes) + Number(above) / Number(below);
   const [, before = "0", part = ""] = PART.exec(text) ?? [];

@@ -1,4 +1,5 @@
 import type { Schemas } from "../api/client";
+import { plain, shown } from "./format";
 
 /** Words for the codes of the API: the only place they are spelled. */
 
@@ -318,6 +319,9 @@ export function stateWord(state: Schemas["State"]): string {
       return "upcoming";
   }
 }
+
+/** "7.2 of 16.2 ac done". */
+export const partDone = ({ done, of }: Schemas["PartDone"]) => `${shown(done).number} of ${plain(of)} done`;
 
 export function originWords(origin: Schemas["Origin"]): { text: string; assumed: boolean } {
   switch (origin.from) {

@@ -2,7 +2,7 @@ import { isSowing } from "../draw/Strip";
 import type { ReactNode } from "react";
 import type { Schemas } from "../api/client";
 import { useOddsLevel } from "../api/queries";
-import { percent } from "../draw/odds";
+import { percent, percentRange } from "../draw/odds";
 import { dayText, yearOf } from "../units/format";
 import { ofYears } from "./years";
 
@@ -18,10 +18,7 @@ export function OddsLine({ plan, children }: { plan: Schemas["Plan"]; children?:
     <p data-odds={Math.round(odds.odds * 100)} className="pt-1">
       <strong className="text-xl">{percent(odds.odds)}</strong> {ofYears(odds)} if sown{" "}
       {dayText(step.from, year)} ({odds.name})
-      <span className="text-pencil">
-        {" "}
-        (likely range {percent(odds.low)}–{percent(odds.high)})
-      </span>
+      <span className="text-pencil"> (likely range {percentRange(odds.low, odds.high)})</span>
       {odds.limited_by && <>. Main limit: {odds.limited_by}</>}.{" "}
       {opens && closes && best ? (
         <span className="text-pencil">

@@ -4,7 +4,7 @@ import { Refused, type Schemas } from "../api/client";
 import { useLots, useOddsLevel, useSeason, useSettle, useStand, useWindows } from "../api/queries";
 import { ofYears } from "./years";
 import { timeScale } from "../draw/Axis";
-import { percent, valueOn } from "../draw/odds";
+import { percentRange, valueOn } from "../draw/odds";
 import { useRevealed, useSpan } from "../draw/span";
 import { useWidth } from "../draw/useWidth";
 import { SpanControls } from "../season/SpanControls";
@@ -205,7 +205,9 @@ function When({ open, chosen, title, field, choices, on, onMove, stake, decide }
     );
   const { curve } = shown.value;
   const scale = timeScale(span, width);
-  const odds = valueOn(curve.from, curve.odds, on);
+  // What is over has no odds any more.
+  const isPast = on < farm.today;
+  const odds = isPast ? undefined : valueOn(curve.from, curve.odds, on);
   const year = yearOf(farm.today);
   const limit = shown.value.curve.rules
     .map((rule) => ({
@@ -254,7 +256,9 @@ function When({ open, chosen, title, field, choices, on, onMove, stake, decide }
             aria-busy={answer.isPlaceholderData || asked.sow_on !== on}
           >
             {odds === undefined ? (
-              <span className="text-2xl font-bold">outside the weather record</span>
+              <span className="text-2xl font-bold">
+                {isPast ? "This day has passed" : "outside the weather record"}
+              </span>
             ) : (
               <Figure
                 quantity={{ value: Math.round(odds * 100), unit: "%" }}
@@ -263,15 +267,20 @@ function When({ open, chosen, title, field, choices, on, onMove, stake, decide }
                 className="text-3xl font-bold"
               />
             )}{" "}
-            {ofYears(curve)} if sown {dayText(on, year)}
+            {!isPast && `${ofYears(curve)} `}
+            {isPast ? `(${dayText(on, year)})` : `if sown ${dayText(on, year)}`}
             {odds !== undefined && (
               <span className="text-pencil">
                 {" "}
-                (likely range {percent(valueOn(curve.from, curve.low, on) ?? 0)}–
-                {percent(valueOn(curve.from, curve.high, on) ?? 1)})
+                (likely range{" "}
+                {percentRange(
+                  valueOn(curve.from, curve.low, on) ?? 0,
+                  valueOn(curve.from, curve.high, on) ?? 1,
+                )}
+                )
               </span>
             )}
-            {limit && limit.holds < 1 && (
+            {!isPast && limit && limit.holds < 1 && (
               <>
                 . Main limit: <strong data-limit={limit.rule.key}>{limit.rule.name}</strong>
               </>

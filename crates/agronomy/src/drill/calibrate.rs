@@ -156,6 +156,8 @@ pub enum Verdict {
     Near,
     /// Further off.
     Off,
+    /// A row dropped nothing while others did: whatever the others drop, it is not fit to sow with.
+    Blocked,
     /// Nothing came out.
     Nothing,
 }
@@ -180,14 +182,14 @@ pub struct Calibration {
     pub distance: Option<Length>,
     /// Reached, out of the bag: all rows, the blocked ones too.
     pub bulk_rate: MassPerArea,
+    /// Of the rows that are in line, which is what a setting can change; the same where all are.
+    pub sound_rate: MassPerArea,
     /// Pure live seed of it.
     #[schema(value_type = MassPerArea)]
     pub pls_rate: PureLive<MassPerArea>,
-    /// Live seeds on an area.
+    /// Live seeds on an area, of it.
     #[schema(value_type = CountPerArea)]
     pub live_seeds: PureLive<CountPerArea>,
-    /// Of the rows that are in line, which is what a setting can change; the same where all are.
-    pub sound_rate: MassPerArea,
     /// More (+) or less (−) than the aim, by the rows in line.
     pub off_aim: Fraction,
     /// Whether it is set.
@@ -452,13 +454,16 @@ pub fn calibrate(request: &CalibrationRequest) -> Result<Answer<Calibration>, Re
     };
     let bulk_rate = all;
     let pls = filling.pls;
-    reckon!(sheet; pls_rate = bulk_rate * pls);
+    // Everything beside the rate is of the rows in line, as the rate is.
+    let pls_rate = sheet.line("pls_rate", &format!("{named} * pls"), sound_rate * pls);
     let live_seeds = match filling.live_per_mass {
         None => {
             reckon!(sheet; live_seeds = pls_rate * seeds_per_mass);
             live_seeds
         }
-        Some(live_per_mass) => sheet.line("live_seeds", "bulk_rate * live_seeds_per_mass", bulk_rate * live_per_mass),
+        Some(live_per_mass) => {
+            sheet.line("live_seeds", &format!("{named} * live_seeds_per_mass"), sound_rate * live_per_mass)
+        }
     };
     let of_box = if others.is_empty() {
         vec![]
@@ -467,8 +472,8 @@ pub fn calibrate(request: &CalibrationRequest) -> Result<Answer<Calibration>, Re
         all.map(|member| {
             let id = member.word();
             let share = member.aim.base() / aim.base();
-            let bulk = MassPerArea::from_base(bulk_rate.base() * share);
-            let bulk_rate = sheet.line(&format!("rate_of_{id}"), &format!("bulk_rate * aim_of_{id} / aim"), bulk);
+            let bulk = MassPerArea::from_base(sound_rate.base() * share);
+            let bulk_rate = sheet.line(&format!("rate_of_{id}"), &format!("{named} * aim_of_{id} / aim"), bulk);
             OfBox { crop: member.crop.id.clone(), bulk_rate, pls_rate: PureLive(bulk_rate * member.pls) }
         })
         .collect()
@@ -477,11 +482,14 @@ pub fn calibrate(request: &CalibrationRequest) -> Result<Answer<Calibration>, Re
     let off_aim = sheet.line("off_the_aim", &format!("{named} / aim - 1"), off);
     let verdict = match off_aim.base().abs() {
         _ if sound_rate.base() <= 0.0 => Verdict::Nothing,
+        _ if rows.as_ref().is_some_and(|rows: &RowsAnswer| rows.blocked().next().is_some()) => Verdict::Blocked,
         off if off <= RIGHT + 1e-9 => Verdict::Right,
         off if off <= OFF + 1e-9 => Verdict::Near,
         _ => Verdict::Off,
     };
-    let next = request.setting.filter(|_| !matches!(verdict, Verdict::Right | Verdict::Nothing)).and_then(|setting| {
+    // A blocked row says nothing against the setting: the others may be right.
+    let elsewhere = sound_rate.base() > 0.0 && off_aim.base().abs() > RIGHT + 1e-9;
+    let next = request.setting.filter(|_| elsewhere).and_then(|setting| {
         let mut tried = request.tried.clone();
         tried.push(SettingTried { setting, rate: sound_rate });
         let next = next_setting(&tried, aim)?;
@@ -499,9 +507,9 @@ pub fn calibrate(request: &CalibrationRequest) -> Result<Answer<Calibration>, Re
     Ok(sheet.answer(Calibration {
         distance,
         bulk_rate,
+        sound_rate,
         pls_rate: PureLive(pls_rate),
         live_seeds: PureLive(live_seeds),
-        sound_rate,
         off_aim,
         verdict,
         members: of_box,

@@ -74,6 +74,11 @@ impl RowsAnswer {
     pub fn sound(&self) -> impl Iterator<Item = &RowFound> {
         self.rows.iter().filter(|row| row.state == RowState::Even)
     }
+
+    /// Rows that dropped nothing.
+    pub fn blocked(&self) -> impl Iterator<Item = &RowFound> {
+        self.rows.iter().filter(|row| row.state == RowState::Nothing)
+    }
 }
 
 /// Where a row that drops little is stopped up, from the opener upwards (common practice, no source).

@@ -83,8 +83,8 @@ fn aims() -> &'static [Aim] {
 /// let alfalfa = library().crop("alfalfa").unwrap();
 /// assert_eq!(aim_of(alfalfa, AimBy::Plants, 30).unwrap().full().value, 25.0);
 /// assert_eq!(aim_of(alfalfa, AimBy::Plants, 800).unwrap().full().value, 5.0);
-/// // Nobody has told how many plants of timothy are enough: count them by the grid.
-/// assert!(aim_of(library().crop("timothy").unwrap(), AimBy::Plants, 30).is_none());
+/// // Nobody has told how many plants of maize are enough: its field is planned by population.
+/// assert!(aim_of(library().crop("silage-maize").unwrap(), AimBy::Plants, 30).is_none());
 /// ```
 pub fn aim_of(crop: &Crop, by: AimBy, days: i32) -> Option<&'static Aim> {
     let meant = |aim: &&Aim| aim.crops.is_empty() || aim.crops.contains(&crop.id);

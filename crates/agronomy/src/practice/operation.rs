@@ -25,6 +25,7 @@ pub enum Ask {
     BulkRate,
     Depth,
     Setting,
+    Emerged,
 }
 
 /// The setting in which a variant of an operation stands.

@@ -14,6 +14,7 @@ use utoipa::ToSchema;
 use crate::{
     crop::{Crop, Drainage, crop_of},
     refusal::{Checks, Refused},
+    said,
     said::Said,
     soil::{SoilTest, Texture},
     source::{Origin, Source},
@@ -318,11 +319,7 @@ pub fn check(request: &SiteRequest) -> Result<Answer<Readiness>, Refused> {
 fn refuse(request: &SiteRequest) -> Result<(), Refused> {
     let mut checks = Checks::new();
     let years = (request.sow_on - request.today).get_days().abs() / 365;
-    checks.require(
-        years < 20,
-        "/sow_on",
-        format!("{} is {years} years from {}; choose a nearer date", request.sow_on, request.today),
-    );
+    checks.require(years < 20, "/sow_on", said!("{} is {} years away; choose a nearer date", request.sow_on, years));
     let facts = &request.facts;
     if let Some(days) = facts.ponding_days {
         checks.require(

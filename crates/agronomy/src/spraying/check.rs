@@ -187,7 +187,7 @@ pub fn spray_check(request: &SprayCheckRequest) -> Result<Answer<SprayAnswer>, R
     let all = days.into_iter().filter_map(|(at, day)| Some((at.to_owned(), day?))).chain(sown);
     for (at, day) in all {
         let years = (day - request.on).get_days().abs() / 365;
-        checks.require(years < 20, at, format!("{day} is {years} years from {}", request.on));
+        checks.require(years < 20, at, said!("{} is {} years from {}", day, years, request.on));
     }
     if let Some(water) = request.water {
         checks.within("/water", "Distance", water, Unit::M, 0.0, 50_000.0);

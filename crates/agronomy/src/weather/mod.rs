@@ -28,6 +28,7 @@
 //! assert!((sky.extraterrestrial - 32.2).abs() < 0.05);
 //! ```
 
+pub mod ahead;
 pub mod band;
 pub mod climate;
 pub mod csv;

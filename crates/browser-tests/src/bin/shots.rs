@@ -64,14 +64,6 @@ async fn main() -> anyhow::Result<()> {
         visitor.choose("Goal", "Grazing").await?;
         visitor.choose("Start from a mix", "orchardgrass, ryegrass and white clover").await?;
         visitor.finds("[data-member]").await?;
-        visitor
-            .driver()
-            .execute(
-                "document.querySelector('[aria-label=\"Stand forecast\"]').scrollIntoView({block: 'center'})",
-                vec![],
-            )
-            .await?;
-        take("stand-to-come").await?;
         visitor.click("Compare methods").await?;
         visitor.finds("[data-differs]").await?;
         take("side-by-side").await?;
@@ -122,14 +114,21 @@ async fn main() -> anyhow::Result<()> {
         visitor.sees("Entry").await?;
         take("ledger").await?;
         visitor.go(&format!("{farm}/season")).await?;
-        visitor.click("Orchard Slope").await?;
-        visitor.sees("New stand").await?;
+        visitor.click("Long Acre").await?;
+        visitor.sees("RFQ").await?;
         take("field").await?;
         visitor.go(&format!("{farm}/season")).await?;
         visitor.click("Upper Larkin").await?;
-        visitor.click("ground").await?;
+        visitor.click("Ground").await?;
         visitor.sees("sampled").await?;
         take("field-ground").await?;
+
+        // The day's work.
+        visitor.size(PHONE).await?;
+        visitor.go(&format!("{farm}/today")).await?;
+        visitor.finds("[data-first]").await?;
+        take("today-phone").await?;
+        visitor.size(DESK).await?;
 
         // Counting with one thumb.
         visitor.go(&format!("{farm}/season")).await?;

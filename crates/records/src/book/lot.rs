@@ -17,7 +17,8 @@ pub struct LotBook {
     pub tag: Option<Tag>,
     /// How much of it there was, out of the bag, when its tag was last read.
     pub on_hand: Option<Mass>,
-    /// The day of that.
+    /// The day since which that holds: of a tag that was read again. What its first tag tells is what was bought, whatever
+    /// the day on which somebody came to enter it.
     pub told_on: Option<Date>,
     /// Laboratory reports that stand.
     pub reports: usize,

@@ -22,7 +22,7 @@ pub use forage::{Content, ForageBook, ForageOf, SplitOff};
 pub use harvest::{Harvested, Untold};
 pub use lot::LotBook;
 pub use operation::{Operation, sown_on};
-pub use stand::{Decided, StandBook};
+pub use stand::{Decided, SownOfLot, StandBook};
 pub use store::{MachineBook, MixBook, ProductBook, VarietyBook};
 
 use crate::{About, Entry, Subject, SubjectKind};

@@ -27,6 +27,15 @@ pub struct Decided {
     pub shape: ChoicesShape,
 }
 
+/// Seed that was sown, and the lot it came out of.
+#[derive(Debug, Clone, PartialEq)]
+pub struct SownOfLot {
+    /// The lot; none where that was not said.
+    pub lot: Option<Uuid>,
+    /// How much, where and how.
+    pub sown: Dated<SeedSown>,
+}
+
 /// A stand, from its entries.
 #[derive(Debug, Clone, PartialEq, Default)]
 pub struct StandBook {
@@ -41,7 +50,7 @@ pub struct StandBook {
     /// Calibrations for it, oldest first.
     pub calibrated: Vec<Dated<DrillSet>>,
     /// Seed sown on it, oldest first.
-    pub sown: Vec<Dated<SeedSown>>,
+    pub sown: Vec<SownOfLot>,
     /// Plants set on it, oldest first.
     pub planted: Vec<Dated<PlantsSet>>,
     /// Depths dug up, oldest first.
@@ -63,8 +72,11 @@ impl StandBook {
         self.decisions.last()
     }
 
-    /// The first day it was sown, as far as was recorded.
+    /// The first day it was sown, as far as was recorded: by the step, or by the seed or the plants that went into the
+    /// ground.
     pub fn sown_on(&self) -> Option<Date> {
-        sown_on(&self.operations)
+        let seed = self.sown.iter().map(|one| one.sown.on);
+        let plants = self.planted.iter().map(|one| one.on);
+        sown_on(&self.operations).into_iter().chain(seed).chain(plants).min()
     }
 }

@@ -5,7 +5,7 @@ use agronomy::{
     refusal::{Checks, Refused},
     said,
     said::Said,
-    units::{Length, Mass, MassPerArea, Unit},
+    units::{Length, Mass, MassPerArea, Measure, Unit},
 };
 use jiff::civil::Date;
 use serde::{Deserialize, Serialize};
@@ -43,6 +43,31 @@ pub struct DrillSet {
     /// Conditions: the lot, how damp, how fast, what was found stopped up.
     #[serde(default, skip_serializing_if = "Option::is_none")]
     pub note: Option<String>,
+}
+
+impl DrillSet {
+    /// Rows that dropped nothing while others did, from the left, from 1.
+    pub fn blocked(&self) -> Vec<usize> {
+        let dropped = |row: &&(usize, &Mass)| row.1.base() > 0.0;
+        let rows: Vec<(usize, &Mass)> = self.rows.iter().enumerate().collect();
+        match rows.iter().any(|row| dropped(&row)) {
+            true => rows.iter().filter(|row| !dropped(row)).map(|(index, _)| index + 1).collect(),
+            false => vec![],
+        }
+    }
+
+    /// "Row 4 blocked", "Rows 2 and 7 blocked"; none where all run.
+    pub fn blocked_said(&self) -> Option<Said> {
+        let rows = self.blocked();
+        match rows.as_slice() {
+            [] => None,
+            [row] => Some(said!("Row {} blocked", *row)),
+            many => {
+                let said = many.iter().map(|row| Said::from(row.to_string()));
+                Some(said!("Rows {} blocked", Said::joined(said, ", ")))
+            }
+        }
+    }
 }
 
 impl Record for DrillSet {
@@ -87,15 +112,17 @@ impl Record for DrillSet {
             Some(setting) => said!("Calibrated for {}: {} at setting {}", name, self.rate, setting),
             None => said!("Calibrated for {}: {}", name, self.rate),
         };
-        Said::joined([Some(head), self.note.as_deref().map(Said::from)].into_iter().flatten(), ". ")
+        let blocked = self.blocked_said();
+        Said::joined([Some(head), blocked, self.note.as_deref().map(Said::from)].into_iter().flatten(), ". ")
     }
 
     fn upgrade(_: i32, payload: Value) -> Result<Value, Unreadable> {
         Ok(payload)
     }
 
+    /// A drill with a blocked row is not ready to sow: the step stays open until it is cleared and caught again.
     fn operation(&self) -> Option<&str> {
-        Some("calibrate")
+        self.blocked().is_empty().then_some("calibrate")
     }
 
     fn fold(&self, inked: &Inked<'_>, books: &mut Books) {

@@ -107,9 +107,9 @@ impl Record for LotTag {
 
     fn fold(&self, inked: &Inked<'_>, books: &mut Books) {
         if let Some(lot) = books.lot_of(inked) {
+            lot.told_on = lot.tag.as_ref().map(|_| inked.0.occurred_on);
             lot.tag = Some(self.tag.clone().turn());
             lot.on_hand = self.on_hand;
-            lot.told_on = Some(inked.0.occurred_on);
         }
     }
 }

@@ -48,6 +48,7 @@ impl Record for PastCropEnded {
         let mut letters = name.chars();
         let name: String = letters.next().into_iter().flat_map(char::to_uppercase).chain(letters).collect();
         match self.years {
+            Some(1.0) => said!("{} ended after 1 year", name),
             Some(years) => said!("{} ended after {} years", name, years),
             None => said!("{} ended", name),
         }

@@ -13,7 +13,7 @@ use serde_json::Value;
 use utoipa::ToSchema;
 
 use crate::{
-    book::{Books, Inked},
+    book::{Books, Inked, SownOfLot},
     record::{Record, Unreadable},
     shape::check_words,
     subject::SubjectKind,
@@ -145,7 +145,7 @@ impl Record for SeedSown {
             lot.sown.push(inked.dated(self.clone()));
         }
         if let Some(stand) = books.stand_of(inked) {
-            stand.sown.push(inked.dated(self.clone()));
+            stand.sown.push(SownOfLot { lot: inked.0.lot(), sown: inked.dated(self.clone()) });
         }
     }
 }

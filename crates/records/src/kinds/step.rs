@@ -1,7 +1,7 @@
 //! An operation on a stand was done.
 
 use agronomy::{
-    practice::operation,
+    practice::{Ask, operation},
     refusal::{Checks, Refused},
     said,
     said::Said,
@@ -15,6 +15,7 @@ use uuid::Uuid;
 
 use crate::{
     Closes,
+    book::{Books, Inked},
     record::{Record, Unreadable},
     shape::check_words,
     subject::SubjectKind,
@@ -39,6 +40,9 @@ pub struct Step {
     /// Drill or spreader setting.
     #[serde(default, skip_serializing_if = "Option::is_none")]
     pub setting: Option<String>,
+    /// Whether seedlings were up, of a look for them.
+    #[serde(default, skip_serializing_if = "Option::is_none")]
+    pub emerged: Option<bool>,
     /// Anything else.
     #[serde(default, skip_serializing_if = "Option::is_none")]
     pub note: Option<String>,
@@ -47,8 +51,9 @@ pub struct Step {
 impl Record for Step {
     const KIND: &'static str = "step";
     const TITLE: &'static str = "Step";
-    /// 1 knew each operation once: `{"done": {"step": "sow", …}}`; 2 said itself which step it closes.
-    const VERSION: i32 = 3;
+    /// 1 knew each operation once: `{"done": {"step": "sow", …}}`; 2 said itself which step it closes; 3 did not say whether
+    /// seedlings were up.
+    const VERSION: i32 = 4;
     const NEEDS: &'static [SubjectKind] = &[SubjectKind::Field, SubjectKind::Stand];
 
     fn check(&self, _: Date) -> Result<(), Refused> {
@@ -61,6 +66,8 @@ impl Record for Step {
                 said!("record this with the “{}” form", operation.record),
             ),
         }
+        let asked = operation(&self.operation).is_some_and(|known| known.asks.contains(&Ask::Emerged));
+        checks.require(self.emerged.is_none() || asked, "/emerged", "only an emergence check says whether seedlings are up");
         check_words(&mut checks, "/note", self.note.as_deref().unwrap_or_default(), false);
         check_words(&mut checks, "/setting", self.setting.as_deref().unwrap_or_default(), false);
         if let Some(area) = self.area {
@@ -88,12 +95,21 @@ impl Record for Step {
         parts.extend(self.bulk_rate.map(|rate| said!("{} bulk", rate)));
         parts.extend(self.depth.map(|depth| said!("{} deep", depth)));
         parts.extend(self.setting.as_deref().map(|setting| said!("setting {}", setting)));
+        parts.extend(self.emerged.map(|emerged| Said::from(if emerged { "seedlings up" } else { "no seedlings yet" })));
         let head = Said::joined(parts, ", ");
         Said::joined([Some(head), self.note.as_deref().map(Said::from)].into_iter().flatten(), ". ")
     }
 
     fn operation(&self) -> Option<&str> {
         Some(&self.operation)
+    }
+
+    fn fold(&self, inked: &Inked<'_>, books: &mut Books) {
+        if self.emerged == Some(true)
+            && let Some(seen) = books.seen_of(inked)
+        {
+            seen.up = Some(inked.0.occurred_on);
+        }
     }
 
     fn closed(version: i32, payload: &Value, stand: Uuid) -> Option<Closes> {

@@ -1,18 +1,20 @@
 //! What is asked about before it is inked: what is far from usual, or was inked before. It may be meant.
 
 use agronomy::{
+    crop::library,
     establish::Bar,
+    practice::{Role, operation},
     refusal::Refused,
     said,
     said::Said,
-    units::{Mass, Measure},
+    units::{Length, Mass, Measure},
 };
 use jiff::civil::Date;
 use ledger::{Connection, entry};
-use planner::young::barred;
+use planner::{GateKey, Stands, assess, young::barred};
 use records::{
     About, Entry, Part, Payload, Subject, SubjectKind,
-    book::{Books, LotBook},
+    book::{Books, LotBook, StandBook},
     kinds::{
         dressing::Nutrient, forage_split::ForageSplit, plants_set::PlantsSet, seed_sown::SeedSown,
         stand_count::StandCount,
@@ -20,6 +22,9 @@ use records::{
 };
 
 use crate::{api::story::Story, problem::Problem, sign_in::Member};
+
+/// Deeper than the band by this factor is asked about: nobody measures a depth to the quarter (assumed).
+const DEEPER: f64 = 1.25;
 
 /// What is about to be inked, and about what.
 struct Asked<'a> {
@@ -58,6 +63,7 @@ pub async fn raise(
             too_soon(connection, &asked, Bar::Nitrogen).await?
         }
         Payload::Sprayed(_) => too_soon(connection, &asked, Bar::Spray).await?,
+        Payload::Step(done) if sows(&done.operation) => not_ready(connection, &asked).await?,
         Payload::SeedSown(sown) => seed(connection, &asked, sown).await?,
         Payload::PlantsSet(set) => set_twice(connection, &asked, set).await?,
         Payload::ForageSplit(split) => split_beyond(connection, &asked, split).await?,
@@ -111,18 +117,22 @@ async fn too_soon(connection: &mut Connection, asked: &Asked<'_>, what: Bar) -> 
 async fn seed(connection: &mut Connection, asked: &Asked<'_>, sown: &SeedSown) -> Result<Doubt, Problem> {
     let Some(lot) = asked.of(SubjectKind::SeedLot) else { return Ok(None) };
     if let Some(stand) = asked.of(SubjectKind::Stand) {
-        // The lot's own books know what of it was sown where.
-        let (of_stand, of_lot) = (asked.books(connection, stand).await?, asked.books(connection, lot).await?);
+        let of_stand = asked.books(connection, stand).await?;
         let on_it = of_stand.stand(stand.id).map_or(&[][..], |book| &book.sown);
-        let of_it = of_lot.lot(lot.id).map_or(&[][..], |book| &book.sown);
-        let same = on_it.iter().find(|one| {
-            one.on == asked.on && close(one.what.mass, sown.mass) && of_it.iter().any(|other| other.entry == one.entry)
-        });
+        let same = on_it
+            .iter()
+            .find(|one| one.lot == Some(lot.id) && one.sown.on == asked.on && close(one.sown.what.mass, sown.mass));
         if same.is_some() {
             let detail =
                 said!("{} of this lot is already recorded for {}. Is this a second sowing?", sown.mass, asked.on);
             return Ok(Some(("/payload/mass", detail)));
         }
+    }
+    if let Some(doubt) = too_deep(connection, asked, sown).await? {
+        return Ok(Some(doubt));
+    }
+    if let Some(doubt) = not_ready(connection, asked).await? {
+        return Ok(Some(doubt));
     }
     let Some(left) = asked.books(connection, lot).await?.lot(lot.id).and_then(LotBook::left) else { return Ok(None) };
     // A bag is never weighed to the ounce.
@@ -131,6 +141,54 @@ async fn seed(connection: &mut Connection, asked: &Asked<'_>, sown: &SeedSown) -
     }
     let detail = said!("Only {} of this lot is left, but {} is entered. Check the lot and the unit.", left, sown.mass);
     Ok(Some(("/payload/mass", detail)))
+}
+
+/// Deeper than any soil would have the shallowest of the crops: it may have been another unit.
+async fn too_deep(connection: &mut Connection, asked: &Asked<'_>, sown: &SeedSown) -> Result<Doubt, Problem> {
+    let (Some(depth), Some(stand)) = (sown.depth, asked.of(SubjectKind::Stand)) else { return Ok(None) };
+    let books = asked.books(connection, stand).await?;
+    let Some(decided) = books.stand(stand.id).and_then(StandBook::decided) else { return Ok(None) };
+    let crops = decided.choices.cover.crops().into_iter().filter_map(|id| library().crop(id));
+    let deepest = crops.filter_map(|crop| {
+        let (_, most): (Length, Length) = crop.sowing.as_ref()?.depth_coarse.ends();
+        Some((crop, most))
+    });
+    let Some((crop, most)) = deepest.min_by(|(_, one), (_, other)| one.base().total_cmp(&other.base())) else {
+        return Ok(None);
+    };
+    let detail =
+        said!("Depth is {}; {} is sown at most {} deep. Was it sown that deep?", depth, crop.name.as_str(), most);
+    Ok((depth.base() > DEEPER * most.base()).then_some(("/payload/depth", detail)))
+}
+
+/// Sown although a check of the ground or the drill says no (what lime and fertilizer would better is no such check): it may have been another field, and what was sown was sown.
+async fn not_ready(connection: &mut Connection, asked: &Asked<'_>) -> Result<Doubt, Problem> {
+    let (Some(field), Some(stand)) = (asked.of(SubjectKind::Field), asked.of(SubjectKind::Stand)) else {
+        return Ok(None);
+    };
+    let story = Story::of_field(connection, asked.member, field.id).await?;
+    let Some(book) = story.books.stand(stand.id).filter(|book| book.sown_on().is_none()) else { return Ok(None) };
+    let Some(decided) = book.decided() else { return Ok(None) };
+    let ground = story.books.field(field.id);
+    let core = assess(
+        story.asked(&decided.choices, story.field()?, &ground, None),
+        Some(book),
+        &story.succession(field.id),
+        None,
+    );
+    let shut: Vec<Said> = core
+        .gates
+        .iter()
+        .filter(|gate| gate.stands == Stands::Shut && !matches!(gate.key, GateKey::Fertile | GateKey::Seed))
+        .map(|gate| said!("{}: {}", gate.title.as_str(), gate.evidence))
+        .collect();
+    let many = shut.len();
+    let detail = match many {
+        0 => return Ok(None),
+        1 => said!("A check has not passed. {}. Was it sown anyway?", Said::joined(shut, "")),
+        _ => said!("{} checks have not passed. {}. Was it sown anyway?", many, Said::joined(shut, "; ")),
+    };
+    Ok(Some(("/occurred_on", detail)))
 }
 
 /// As many pieces on as much ground twice a day: they may have been inked before.
@@ -181,6 +239,10 @@ async fn split_beyond(connection: &mut Connection, asked: &Asked<'_>, split: &Fo
             said!("{} are left in this lot, and {} are set apart: is that right?", there, Mass::from_base(mass));
         ("/payload/parts", detail)
     }))
+}
+
+fn sows(key: &str) -> bool {
+    operation(key).is_some_and(|known| known.role == Some(Role::Sowing))
 }
 
 /// Written alike, in whatever unit.

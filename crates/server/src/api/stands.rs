@@ -10,6 +10,7 @@ use agronomy::{
     nutrients::Needs,
     plants::PlantCount,
     refusal::{Refused, Unusual},
+    said,
     seed::Order,
     site::Readiness,
     units::Area,
@@ -24,12 +25,15 @@ use ledger::{
 use planner::{
     Assessment, Gate, LotFacts, Plan, Proposal, SeedNeed, Trouble, Whole, Young,
     ground::{self, Asked},
-    whole,
+    sowing_step, whole,
 };
 use records::{
-    Choices, Cover, Goal, LimeMethod, Subject,
+    Choices, Closes, Cover, Goal, LimeMethod, Subject,
     book::{Decided, Dressing, StandBook},
-    kinds::choices::{ChoicesRecord, ChoicesShape},
+    kinds::{
+        choices::{ChoicesRecord, ChoicesShape},
+        step::Step,
+    },
 };
 use serde::{Deserialize, Serialize};
 use utoipa::ToSchema;
@@ -204,6 +208,20 @@ pub struct NewStand {
     /// What is far from usual is meant.
     #[serde(default)]
     pub confirmed: bool,
+    /// It stands there already: when it was sown is inked with it.
+    #[serde(default)]
+    pub sown: Option<SownAlready>,
+}
+
+/// The sowing of a stand that is there already.
+#[derive(Debug, Deserialize, ToSchema)]
+#[serde(deny_unknown_fields)]
+pub struct SownAlready {
+    /// Id of the entry that keeps it, made by the client.
+    pub entry: Uuid,
+    /// How far that day is known, in the writer's words.
+    #[serde(default)]
+    pub note: Option<String>,
 }
 
 /// Start a stand; sent again, it is the same stand.
@@ -224,21 +242,55 @@ pub async fn start(
         let under = |refused: Refused| refused.under("/choices");
         let choices = new.choices.ready();
         let unusual = records::check(&choices, member.today()).map_err(under)?;
+        // A stand that is there already was sown long ago.
+        let unusual: Vec<_> =
+            unusual.into_iter().filter(|one| new.sown.is_none() || one.pointer != "/sow_on").collect();
         if !unusual.is_empty() && !new.confirmed {
             return Err(Problem::Unusual(under(Refused(unusual))));
         }
         check_lots(&choices, &state.shelf.lots(&mut connection, &member.membership).await?).map_err(under)?;
     }
+    // What stands there already was sown by the step that its practice has for it, on the day that the choices name.
+    let sowing = match &new.sown {
+        Some(sown) => Some(sowing_of(&new, sown, member.today())?),
+        None => None,
+    };
     ledger::together(&mut connection, async |connection| {
         stand::add(connection, &member.membership, new.id, new.field).await?;
         let payload = ChoicesRecord { choices: new.choices.clone() }.into();
         let about = [Subject::field(new.field), Subject::stand(new.id)];
         let entry = NewEntry::of(new.entry, about, member.today(), Via::Web, payload).today();
-        entry::write(connection, &member.membership, &entry, member.today()).await.map(drop)
+        entry::write(connection, &member.membership, &entry, member.today()).await?;
+        if let Some(sowing) = &sowing {
+            entry::write(connection, &member.membership, sowing, member.today()).await?;
+        }
+        Ok(())
     })
     .await?;
     drop(connection);
     detail(&state, &member, new.id).await
+}
+
+fn sowing_of(new: &NewStand, sown: &SownAlready, today: Date) -> Result<NewEntry, Problem> {
+    let choices = new.choices.ready();
+    let on = choices.sow_on;
+    if on > today {
+        let detail = said!("{} is still to come; enter the day it was sown", on);
+        return Err(Refused::one("/choices/sow_on", detail).into());
+    }
+    let step = sowing_step(&choices).ok_or_else(|| Refused::one("/choices/practice", "this method has no sowing"))?;
+    let done = Step {
+        operation: step.operation.clone(),
+        area: None,
+        bulk_rate: None,
+        depth: None,
+        setting: None,
+        emerged: None,
+        note: sown.note.clone(),
+    };
+    let about = [Subject::field(new.field), Subject::stand(new.id)];
+    let closes = Closes { stand: new.id, step: step.key.clone(), season: None, occurrence: Some(1) };
+    Ok(NewEntry { closes: Some(closes), ..NewEntry::of(sown.entry, about, on, Via::Web, done.into()) })
 }
 
 /// Chosen lots must be this farm's, and of a crop in the mix.

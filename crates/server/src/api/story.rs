@@ -129,9 +129,8 @@ impl Story {
 
 /// Assess what is asked, with the weather years where there are any.
 pub fn assessed(asked: Asked<'_>, stand: Option<&StandBook>, succession: &Succession, outlook: &Outlook) -> Assessment {
-    let uses_it = asked.choices.regime.is_some() || stand.is_some_and(|stand| !stand.regimes.is_empty());
     let weather = outlook.weather.as_deref();
-    let usual = weather.and_then(|weather| usual(asked.choices, uses_it, |base, killing| weather.usual(base, killing)));
+    let usual = weather.and_then(|weather| usual(asked.choices, |base, killing| weather.usual(base, killing)));
     let asked = Asked { usual, ..asked };
     // A sown stand asks no sowing window, but it may have steps that wait for weather.
     let wants = asked.sown_on.is_none() || waits_for_weather(asked.choices);

@@ -6,6 +6,7 @@ use agronomy::{
     units::{Length, Measure, Quantity, Series, Speed, Temperature, Unit},
     weather::{
         Basis,
+        ahead::{ForecastDay, ahead},
         band::WeatherBand,
         days_between,
         frost::{FrostDates, dates},
@@ -31,6 +32,8 @@ use crate::{
 
 /// Most days of a band: more can't be told apart on a screen.
 const MOST_DAYS: i32 = 1_100;
+/// Days ahead told in words.
+const DAYS_AHEAD: i32 = 3;
 /// Most days whose hours are told at once.
 const MOST_HOURLY_DAYS: i32 = 62;
 
@@ -109,6 +112,8 @@ pub struct WeatherView {
     pub warm_soil: Temperature,
     /// Frost dates of this year by threshold; empty where frost is not known.
     pub frost: Vec<FrostDates>,
+    /// Today and the days after it, as far as the forecast reaches, three at most.
+    pub ahead: Vec<ForecastDay>,
     /// Rain since the axis year began.
     pub rain_so_far: Option<Quantity>,
     /// What half of the years had by now.
@@ -174,6 +179,7 @@ pub async fn of_farm(
         freezing: Temperature::new(0.0, Unit::DegC),
         warm_soil: Temperature::new(10.0, Unit::DegC),
         frost: vec![],
+        ahead: vec![],
         rain_so_far: None,
         rain_usual: None,
     };
@@ -200,6 +206,7 @@ pub async fn of_farm(
         let summer = if start.month() == 1 { start.year() } else { start.year() + 1 };
         let frost = dates(&weather.years, summer);
         view.frost = frost.into_iter().filter(|one| one.share_with_frost.base() > 0.0).collect();
+        view.ahead = ahead(&weather.forecast, today, DAYS_AHEAD);
         let (fell, usual) = weather.rain_so_far();
         let water = |mm: f64| Quantity::new(mm, Unit::Mm);
         (view.rain_so_far, view.rain_usual) = (fell.map(water), usual.map(water));

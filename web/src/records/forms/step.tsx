@@ -1,6 +1,6 @@
 import { z } from "zod";
 import type { Schemas } from "../../api/client";
-import { AmountField, TextField } from "../../kit/form";
+import { AmountField, SeenOf, TextField } from "../../kit/form";
 import { amount, blank, present, words } from "../amounts";
 import { recordForm, type Payload } from "../form";
 
@@ -12,20 +12,30 @@ const given = z.object({
 /** A step of a plan was done: all but its day may be left out in the field. */
 export default recordForm({
   given,
-  values: z.object({ area: amount(), bulk_rate: amount(), depth: amount(), setting: words(), note: words() }),
+  values: z.object({
+    area: amount(),
+    bulk_rate: amount(),
+    depth: amount(),
+    setting: words(),
+    // Records that waited on a device since before it was asked do not say.
+    emerged: z.enum(["", "yes", "no"]).default(""),
+    note: words(),
+  }),
   day: "Date done",
   begin: ({ units }) => ({
     area: blank(units.area),
     bulk_rate: blank(units.rate),
     depth: blank(units.depth),
     setting: "",
+    emerged: "" as const,
     note: "",
   }),
-  payload: (read, { given: { operation } }) =>
+  payload: ({ emerged, ...read }, { given: { operation } }) =>
     ({
       kind: "step",
       operation,
       ...present({ ...read, setting: read.setting.trim(), note: read.note.trim() }),
+      ...(emerged === "" ? {} : { emerged: emerged === "yes" }),
     }) as Payload,
   about: (_, task) => [{ kind: "stand", id: task.stand ?? "" }],
   Fields: ({ given }) => {
@@ -38,6 +48,16 @@ export default recordForm({
         {asks("bulk_rate") && <AmountField name="bulk_rate" label="Actual bulk rate" />}
         {asks("depth") && <AmountField name="depth" label="Depth" />}
         {asks("setting") && <TextField name="setting" label="Setting" />}
+        {asks("emerged") && (
+          <SeenOf
+            name="emerged"
+            label="Seedlings"
+            options={[
+              { value: "yes", text: "emerged" },
+              { value: "no", text: "none yet" },
+            ]}
+          />
+        )}
         <TextField name="note" label="Note" lines={2} />
       </>
     );
