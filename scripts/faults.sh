@@ -23,9 +23,12 @@ run_fault() {
       die "PostgreSQL did not come back (try $try)"
       ;;
     freeze | thaw)
-      # It keeps its lines open and says nothing more, until it goes on as if nothing had been.
+      # It keeps its lines open and says nothing more, until it goes on as if nothing had been. The postmaster first: it
+      # starts none that would be missed. One of its own that has just ended can be told nothing, and need not be.
       local signal=STOP; [ "$1" = freeze ] || signal=CONT
-      as_postgres kill "-$signal" "$postmaster" $(pgrep -P "$postmaster")
+      as_postgres kill "-$signal" "$postmaster"
+      local one
+      for one in $(pgrep -P "$postmaster"); do as_postgres kill "-$signal" "$one" 2>/dev/null || true; done
       ;;
     *) die "no such fault: $1" ;;
   esac

@@ -27,6 +27,8 @@ fn alfalfa(p: Option<f64>, k: Option<f64>, cec: f64) -> NeedRequest {
         sowing_year: false,
         legume_share: None,
         grass: None,
+        after_frost: false,
+        potash: None,
         prices: None,
     }
 }
@@ -221,6 +223,38 @@ fn miscanthus_by_season() {
     let autumn = removed(false);
     near(lb(&autumn, Nutrient::P2o5) / lb(&winter, Nutrient::P2o5), 2.0, 0.3);
     assert!(lb(&autumn, Nutrient::K2o) > lb(&winter, Nutrient::K2o));
+}
+
+/// The same as a need: what is harvested after frost is asked for as little as it removes (80-16-136, not 112-32-200;
+/// common practice).
+#[rstest]
+#[case(true, 80.0, 16.0, 136.0)]
+#[case(false, 112.0, 32.0, 200.0)]
+fn a_harvest_after_frost_needs_less(#[case] after_frost: bool, #[case] n: f64, #[case] p2o5: f64, #[case] k2o: f64) {
+    let yield_goal = MassPerArea::new(8.0, Unit::TonPerAc);
+    let crop = "giant-miscanthus".to_owned();
+    let needs = need(&NeedRequest { crop, yield_goal, after_frost, ..alfalfa(None, None, 10.0) }).unwrap().value;
+    let replaced = needs.schools.iter().find(|side| side.school == School::Replacement).unwrap();
+    let found = [needs.n, replaced.p2o5.rate, replaced.k2o.rate].map(|rate| rate.to(Unit::LbPerAc).round());
+    assert_eq!(found, [n, p2o5, k2o]);
+}
+
+/// Common practice: 4–6 lb of nitrogen for a ton of maize silage; 20 tons at 65 % moisture are 80–120 lb, and remove
+/// 7–9 lb a ton.
+#[test]
+fn nitrogen_of_maize_by_the_ton_beside_what_it_removes() {
+    let request = NeedRequest {
+        crop: "silage-maize".into(),
+        yield_goal: MassPerArea::new(7.0, Unit::TonPerAc),
+        ..alfalfa(None, None, 10.0)
+    };
+    let needs = need(&request).unwrap().value;
+    let rule = needs.n_by_yield.unwrap();
+    near(rule.low.to(Unit::LbPerAc), 80.0, 1e-6);
+    near(rule.high.to(Unit::LbPerAc), 120.0, 1e-6);
+    let a_ton = amount(&needs.removed, Nutrient::N).to(Unit::LbPerAc) / 20.0;
+    assert!((7.0..=9.5).contains(&a_ton), "{a_ton}");
+    assert!(need(&alfalfa(None, None, 10.0)).unwrap().value.n_by_yield.is_none());
 }
 
 /// Arithmetic: an analysis replaces the book, moisture comes off first. 5 ton/ac of hay at 15 % is

@@ -111,6 +111,10 @@ impl<'a> Calendar<'a> {
         let crop = match edge.crop {
             Some(CropDays::FirstLook) => self.slowest(high, |crop| &crop.establish.first_look),
             Some(CropDays::Count) => self.slowest(high, |crop| &crop.establish.count),
+            Some(CropDays::Topdress) => {
+                let fed = self.crops.iter().filter_map(|crop| crop.nutrition.topdress.as_ref());
+                fed.map(|days| if high { days.high } else { days.low }).max().unwrap_or_default()
+            }
             None => 0,
         };
         start.saturating_add((edge.days + crop).days())

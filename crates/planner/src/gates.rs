@@ -6,6 +6,7 @@
 
 use agronomy::{
     crop::{Crop, library},
+    nutrients::{self, Nutrient},
     practice::{Practice, practice},
     said,
     said::Said,
@@ -15,6 +16,7 @@ use agronomy::{
         seen::{Feel, Growing},
     },
     site::{Readiness, SiteCheck, Verdict},
+    soil::SoilTest,
     units::{Measure, Temperature},
     weather::days_between,
     window::{Rule, window_kind},
@@ -273,7 +275,7 @@ fn fertile(from: GateFacts<'_>) -> Gate {
         let gate = Gate::shut(GateKey::Fertile, said!("not done yet: {}", step.title), said!("{}", step.title));
         return gate.step(step);
     }
-    match (check(from, "ph"), test) {
+    let by_ph = match (check(from, "ph"), test) {
         (Some(check), Some(test)) => {
             let limed = from.asked.ground.limed_since(test.on).next();
             match (check.verdict, limed) {
@@ -286,7 +288,52 @@ fn fertile(from: GateFacts<'_>) -> Gate {
         }
         (Some(check), None) => as_gate(GateKey::Fertile, check).by("soil-test"),
         (None, _) => Gate::unknown(GateKey::Fertile, "not known", "a soil test").by("soil-test"),
+    };
+    match test.filter(|_| by_ph.stands == Stands::Open) {
+        Some(test) => fed(from, test).unwrap_or(by_ph),
+        None => by_ph,
     }
+}
+
+/// What is short of phosphorus and potassium, or not tested; none where neither stands in the way.
+fn fed(from: GateFacts<'_>, test: &Dated<SoilTest>) -> Option<Gate> {
+    let top = test.what.top()?;
+    let crops: Vec<&Crop> = from.asked.choices.cover.crops().into_iter().filter_map(|id| library().crop(id)).collect();
+    let untested: Vec<&str> = [("phosphorus", top.p.is_none()), ("potassium", top.k.is_none())]
+        .into_iter()
+        .filter(|(_, not)| *not)
+        .map(|(name, _)| name)
+        .collect();
+    if !untested.is_empty() {
+        let evidence = said!("the soil test has no {}", Said::joined(untested.into_iter().map(Said::from), " or "));
+        return Some(
+            Gate::unknown(GateKey::Fertile, evidence, "a soil test with phosphorus and potassium")
+                .by("soil-test")
+                .on(test.on),
+        );
+    }
+    // Of a mix, what is short for the crop that wants most.
+    let all = crops.iter().flat_map(|crop| nutrients::short(crop, top.p, top.k, top.cec));
+    let mut worst: Vec<nutrients::Short> = vec![];
+    for one in all {
+        match worst.iter_mut().find(|known| known.nutrient == one.nutrient) {
+            Some(known) if one.critical > known.critical => *known = one,
+            Some(_) => {}
+            None => worst.push(one),
+        }
+    }
+    let brought = |nutrient: Nutrient| {
+        let dressings = from.asked.ground.dressings.iter().filter(|one| one.on >= test.on);
+        dressings
+            .map(|one| &one.what.analysis)
+            .any(|analysis| analysis.get(&nutrient).is_some_and(|share| share.base() > 0.0))
+    };
+    worst.retain(|one| !brought(one.nutrient));
+    let names = |nutrient| if nutrient == Nutrient::P2o5 { "phosphorus" } else { "potassium" };
+    let told = worst.iter().map(|one| said!("{} {}, critical level {}", names(one.nutrient), one.test, one.critical));
+    let evidence = Said::joined(told, "; ");
+    let wants = "set a yield goal to plan the rates, or record fertilizer or manure applied";
+    (!worst.is_empty()).then(|| Gate::shut(GateKey::Fertile, evidence, wants).on(test.on).by("dressing"))
 }
 
 fn firm(from: GateFacts<'_>, school: &Practice) -> Option<Gate> {

@@ -11,7 +11,7 @@ use agronomy::{
         account::{Account, account},
         supplied,
     },
-    practice::practice,
+    practice::{Amount, practice, regime},
     refusal::Refused,
     site::{self, Readiness, SiteRequest, Verdict},
     soil::{AcidityTest, Layer, Texture},
@@ -26,7 +26,7 @@ use records::{
     book::{Dressing, Ground},
 };
 
-use crate::{GroundNeeds, StepAmount, calendar::months};
+use crate::{GroundNeeds, StepAmount, YearNeed, calendar::months};
 
 /// What is asked about the ground.
 #[derive(Debug, Clone, Copy)]
@@ -284,11 +284,19 @@ fn by_texture(asked: Asked<'_>, top: &Layer) -> Result<MassPerArea, Refused> {
     need(&request).map(|answer| answer.value.effective)
 }
 
-/// What the crops need, by every school. `None` while no yield goal was set.
+/// What the crops need this year, by every school. `None` while no yield goal was set.
 ///
 /// # Errors
 /// As [`nutrients::need`].
 pub fn needs(asked: Asked<'_>) -> Result<Option<Answer<Needs>>, Refused> {
+    needs_of(asked, asked.established())
+}
+
+/// What the crops need in the year of the sowing, or once they stand.
+///
+/// # Errors
+/// As [`nutrients::need`].
+pub fn needs_of(asked: Asked<'_>, established: bool) -> Result<Option<Answer<Needs>>, Refused> {
     let (Some(choice), Some(crop)) = (asked.choices.nutrients, asked.hungriest()) else { return Ok(None) };
     let top = asked.ground.test_by(asked.today).and_then(|test| test.what.top());
     let request = NeedRequest {
@@ -301,9 +309,11 @@ pub fn needs(asked: Asked<'_>) -> Result<Option<Answer<Needs>>, Refused> {
         mg: top.and_then(|top| top.mg),
         s: top.and_then(|top| top.s),
         b: top.and_then(|top| top.b),
-        sowing_year: !asked.established(),
+        sowing_year: !established,
         legume_share: Some(legume_share(asked)?),
         grass: asked.fed(),
+        after_frost: asked.choices.regime.as_deref().and_then(regime).is_some_and(|regime| regime.after_frost),
+        potash: choice.potash,
         prices: None,
     };
     nutrients::need(&request).map(Some).map_err(|refused| refused.under("/nutrients"))
@@ -386,13 +396,27 @@ pub fn ground_needs(
         let of = asked.choices.lime.as_ref()?.material.name.clone();
         Some(vec![StepAmount { amount: lime.rate?, of }])
     });
-    let nutrients = needs.and_then(|needs| {
-        let amounts = amounts(needs, asked.choices).into_iter();
-        let all: Vec<_> =
-            amounts.map(|(nutrient, amount)| StepAmount { amount, of: nutrient.words().to_owned() }).collect();
-        (!all.is_empty()).then_some(all)
-    });
-    GroundNeeds { bioassay: carries_over || tested, lime, nutrients }
+    // What is due of its making is asked while it is made; what it needs once it stands, of every season after.
+    let (making, upkeep) = match asked.established() {
+        true => (None, year_need(asked, needs)),
+        false => {
+            let later = needs_of(asked, true).ok().flatten();
+            (year_need(asked, needs), year_need(asked, later.as_ref().map(|answer| &answer.value)))
+        }
+    };
+    let steps = practice(&asked.choices.practice).map_or(&[][..], |practice| &practice.steps);
+    let comes = |time| steps.iter().any(|step| step.amount == Some(Amount::Nutrients(time)));
+    let making = making.map(|year| year.parts(false, comes)).unwrap_or_default();
+    GroundNeeds { bioassay: carries_over || tested, lime, making, upkeep }
+}
+
+/// What is due in a year by the school that was chosen.
+fn year_need(asked: Asked<'_>, needs: Option<&Needs>) -> Option<YearNeed> {
+    let amounts = amounts(needs?, asked.choices);
+    let crop = asked.hungriest()?;
+    let fed = asked.fed().and_then(|id| library().crop(&id)).unwrap_or(crop);
+    let potash = asked.choices.nutrients?.potash;
+    (!amounts.is_empty()).then_some(YearNeed { amounts, crop, fed, potash })
 }
 
 /// The dressing that was decided on, as it would be inked.

@@ -35,7 +35,7 @@ pub use assess::{Ahead, Assessment, Lots, Part, Sky, Trouble, Whole, assess, sow
 pub use gates::{Gate, GateKey, Stands};
 pub use mending::{Mending, mendings};
 pub use order::{LotFacts, NeededSeed, SeedNeed, order_request, seed_need};
-pub use plan::{Facts, GroundNeeds, Plan, plan};
+pub use plan::{Facts, GroundNeeds, Plan, YearNeed, plan};
 pub use proposal::{Around, BetterDay, Proposal, proposal};
 pub use regime::{SeasonUse, Undated, Uses, usual};
 pub use sown::{PartDone, SownSoFar};

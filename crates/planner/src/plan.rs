@@ -1,9 +1,13 @@
 //! The plan itself: a practice expanded to dated steps.
 
-use std::collections::BTreeSet;
+use std::collections::{BTreeMap, BTreeSet};
 
 use agronomy::{
     crop::{Crop, Life, library},
+    nutrients::{
+        Amounts,
+        dressings::{DressingTime, Feeding, PotashSplit, at_most},
+    },
     practice::{Amount, Anchor, Asked, Condition, Gate, Practice, Role, Template, operation, practice},
     said,
     said::Said,
@@ -36,6 +40,9 @@ const ANNUAL_CUTS: i32 = 330;
 /// Days after which nothing is said of its emergence any more: dormant seed may lie a winter (assumed).
 const MAY_STILL_EMERGE: i32 = 365;
 
+/// Days after the time of a step of the making in which work that names none is still taken for it (assumed).
+const LATE: i32 = 30;
+
 /// What the ground asks for, as [`crate::ground`] finds it.
 #[derive(Debug, Clone, PartialEq, Default)]
 pub struct GroundNeeds {
@@ -43,8 +50,31 @@ pub struct GroundNeeds {
     pub bioassay: bool,
     /// Lime was decided on and is due; how much.
     pub lime: Option<Vec<StepAmount>>,
-    /// Nutrients were decided on and are due; how much.
-    pub nutrients: Option<Vec<StepAmount>>,
+    /// What its making is fed, by time.
+    pub making: BTreeMap<DressingTime, Amounts>,
+    /// What it needs in a year once it stands.
+    pub upkeep: Option<YearNeed>,
+}
+
+/// What a stand needs in a year, and what its dressings are split by.
+#[derive(Debug, Clone, PartialEq)]
+pub struct YearNeed {
+    /// In all.
+    pub amounts: Amounts,
+    /// The crop that decides phosphorus and potassium.
+    pub crop: &'static Crop,
+    /// The crop that is fed with nitrogen.
+    pub fed: &'static Crop,
+    /// In how many dressings potash comes; the crop's usual when absent.
+    pub potash: Option<PotashSplit>,
+}
+
+impl YearNeed {
+    /// The dressings of a year that has such times.
+    pub fn parts(&self, established: bool, comes: impl Fn(DressingTime) -> bool) -> BTreeMap<DressingTime, Amounts> {
+        let Self { crop, fed, potash, .. } = *self;
+        Feeding { crop, fed, established, potash }.parts(&self.amounts, comes)
+    }
 }
 
 /// What is known of a stand and its field.
@@ -188,7 +218,7 @@ fn expand(
         step.template.gates.iter().all(|gate| match gate {
             Gate::BioassayCalledFor => facts.needs.bioassay || step.any_done(),
             Gate::LimeDue => facts.needs.lime.is_some() || step.any_done(),
-            Gate::NutrientsDue => facts.needs.nutrients.is_some() || step.any_done(),
+            Gate::NutrientsDue => feed(step.template, facts).is_some() || step.any_done(),
             Gate::FromSeed => !choices.cover.is_plants(),
             Gate::FromPlants => choices.cover.is_plants(),
         })
@@ -252,8 +282,7 @@ fn expand(
                 odds: (sowing && done.is_none()).then(|| facts.sowing.clone()).flatten(),
                 amounts: match template.amount {
                     Some(Amount::Lime) => facts.needs.lime.clone().unwrap_or_default(),
-                    Some(Amount::Nutrients) => facts.needs.nutrients.clone().unwrap_or_default(),
-                    None => vec![],
+                    _ => feed(template, facts).map(|part| StepAmount::all(&part)).unwrap_or_default(),
                 },
                 part: facts.sown.filter(|_| sowing && done.is_none()).map(|sown| sown.part),
                 after: after.clone(),
@@ -308,6 +337,12 @@ fn expand(
     steps
 }
 
+/// What a step of the making brings of the nutrients that are due, held to what one dressing may bring.
+fn feed(template: &Template, facts: &Facts) -> Option<Amounts> {
+    let Some(Amount::Nutrients(time)) = template.amount else { return None };
+    facts.needs.making.get(&time).map(|part| at_most(part.clone()).0)
+}
+
 /// All work that is this stand's: its own, and that on its ground which was done for it or taken from it.
 pub(crate) fn of_the_stand(facts: &Facts) -> impl Iterator<Item = &Operation> {
     let ground = facts.on_ground.iter().filter(|one| facts.succession.whose(one) == Some(facts.stand));
@@ -358,14 +393,16 @@ fn match_one<'a>(
     };
     let taken =
         |one: &Operation| matched.iter().any(|other| other.done.iter().flatten().any(|done| done.entry == one.entry));
-    // Of what comes again in the use of the stand, that which was done after the sowing and names no step was not done for
-    // its making.
-    let making = template.from.anchor == Anchor::PlannedSowing
-        && operation(&template.operation).is_some_and(|known| known.role != Some(Role::Sowing));
-    let comes_again = making && facts.uses.has(&template.operation);
-    let of_its_use = |one: &Operation| {
-        comes_again && facts.closed_by(one).is_none() && calendar.sown.is_some_and(|sown| one.on > sown)
+    // Of what comes again in the use of the stand, that which names no step was not done for its making, once the time for
+    // that was over.
+    let sows = operation(&template.operation).is_some_and(|known| known.role == Some(Role::Sowing));
+    let over = match template.from.anchor {
+        Anchor::PlannedSowing => calendar.sown,
+        Anchor::Sowing => Some(calendar.time(school, template, &|_| None).1.saturating_add(LATE.days())),
+        Anchor::Step(_) => None,
     };
+    let over = over.filter(|_| !sows && facts.uses.has(&template.operation));
+    let of_its_use = |one: &Operation| facts.closed_by(one).is_none() && over.is_some_and(|over| one.on > over);
     let fits = |one: &&Operation| {
         one.operation == template.operation && !one.struck && !names_other(one) && !taken(one) && !of_its_use(one)
     };

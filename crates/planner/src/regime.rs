@@ -4,6 +4,10 @@ use std::collections::BTreeSet;
 
 use agronomy::{
     crop::{Crop, library},
+    nutrients::{
+        Amounts,
+        dressings::{at_most, most_nitrogen},
+    },
     practice::{Chain, Comes, Each, Once, Regime, RegimeStep, SeasonAnchor, SeasonEdge, Span, operation, regime},
     said,
     said::Said,
@@ -17,7 +21,7 @@ use utoipa::ToSchema;
 use uuid::Uuid;
 
 use crate::{
-    Facts, State, Step,
+    Facts, State, Step, StepAmount,
     chain::{MOST, Run, Time, chain, places},
     plan::of_the_stand,
     step::{From, WaitsFor},
@@ -167,8 +171,15 @@ pub fn expand(
     for season in first..=last.max(first) {
         let Some(regime) = uses.in_season(season) else { continue };
         let mut chained: Vec<(&str, Vec<Slot>)> = vec![];
+        // In the season of its sowing it has what its making was fed.
+        let year = facts.needs.upkeep.as_ref().filter(|_| season > first);
+        let parts = year.map(|year| year.parts(true, |time| regime.dresses(time))).unwrap_or_default();
         for step in &regime.steps {
             let ink = asked.ink(step, season);
+            let feed = step.amount.and_then(|time| parts.get(&time));
+            if step.amount.is_some() && feed.is_none() && !step.always && ink.is_empty() {
+                continue;
+            }
             let slots = match &step.comes {
                 Comes::Chain(rule) => asked.chained(rule, season, &ink, last_came),
                 Comes::Once(rule) => asked.once(rule, season, &ink),
@@ -193,11 +204,38 @@ pub fn expand(
             let open = |slot: &Slot| !slot.time.passed && slot.time.to >= today;
             let told = slots.iter().enumerate().filter(|(_, slot)| season >= this || slot.ink.is_some() || open(slot));
             let times = slots.len() as u32;
-            all.steps.extend(told.filter_map(|(at, slot)| asked.step(step, season, (at, times), slot)));
+            let each = feed.filter(|_| times > 0).map(|feed| shared_among(feed, times));
+            all.steps.extend(told.filter_map(|(at, slot)| {
+                let told = asked.step(step, season, (at, times), slot)?;
+                Some(match &each {
+                    Some(each) if slot.ink.is_none() => feeds(told, each),
+                    _ => told,
+                })
+            }));
             chained.push((&step.key, slots));
         }
     }
     all
+}
+
+/// A part of a year's feed, for each of so many dressings.
+fn shared_among(feed: &Amounts, times: u32) -> Amounts {
+    feed.iter().map(|(nutrient, amount)| (*nutrient, *amount / f64::from(times))).collect()
+}
+
+/// A step that brings a dressing, held to what one may bring.
+fn feeds(mut step: Step, dressing: &Amounts) -> Step {
+    let (dressing, over) = at_most(dressing.clone());
+    step.amounts = StepAmount::all(&dressing);
+    if let Some(over) = over {
+        let text = said!(
+            "{} more nitrogen is needed for the yield goal than one dressing should bring ({}). Add a dressing, use manure, or keep legumes in the stand.",
+            over,
+            most_nitrogen()
+        );
+        step.reasons.push(words::common(text));
+    }
+    step
 }
 
 /// One time of a step, and what was done then.
@@ -368,6 +406,7 @@ impl<'a> Seasons<'a> {
         let mut slots: Vec<Slot> = with
             .iter()
             .enumerate()
+            .filter(|(at, _)| inks[*at].is_some() || rule.which.is(*at, with.len()))
             .map(|(at, base)| match inks[at] {
                 Some(work) => Slot::of_ink(work),
                 None => {

@@ -3,6 +3,7 @@
 use agronomy::{
     caution::Caution,
     crop::Crop,
+    nutrients::Amounts,
     practice::{Ask, Operation, Role},
     said::Said,
     source::Source,
@@ -72,6 +73,13 @@ pub struct StepAmount {
     pub amount: MassPerArea,
     /// Of what.
     pub of: String,
+}
+
+impl StepAmount {
+    /// Of each nutrient of a dressing.
+    pub(crate) fn all(dressing: &Amounts) -> Vec<Self> {
+        dressing.iter().map(|(nutrient, amount)| Self { amount: *amount, of: nutrient.words().to_owned() }).collect()
+    }
 }
 
 /// How likely it is that a step works on the day it is planned for.

@@ -62,6 +62,11 @@ pub fn reasons(reasons: &[agronomy::practice::Reason], crops: &[&Crop]) -> Vec<R
     reasons.iter().filter_map(|reason| told(reason, crops)).collect()
 }
 
+/// What common practice says.
+pub fn common(text: Said) -> Reason {
+    Reason { text, source: Source::common_practice("common practice") }
+}
+
 /// Why a step stands later than it usually does.
 pub fn late(usually: Date) -> Reason {
     let text = said!(

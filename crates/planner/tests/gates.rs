@@ -2,13 +2,14 @@
 
 use agronomy::{
     mix::{MixMember, MixRequest, MixView},
+    nutrients::Nutrient,
     seed::{Conditions, Method},
     seedbed::{
         firmness::{BootSchool, Mark, Surface},
         seen::{Feel, Growing},
     },
-    soil::{Layer, SoilTest},
-    units::{Area, Length, Mass, MassPerArea, Temperature, Unit},
+    soil::{Layer, PMethod, PTest, SoilTest},
+    units::{Area, Fraction, Length, Mass, MassPerArea, SoilContent, Temperature, Unit},
     weather::soil_temperature::SoilReading,
 };
 use jiff::{
@@ -18,7 +19,7 @@ use jiff::{
 use planner::{ground::Asked, *};
 use records::{
     Choices, Cover,
-    book::{Dated, Ground, Operation, StandBook},
+    book::{Dated, Dressing, Ground, Operation, StandBook},
     kinds::{drill_set::DrillSet, seedbed_look::SeedbedLook},
 };
 use rstest::rstest;
@@ -278,10 +279,57 @@ fn a_drill_with_a_dead_row_keeps_its_gate_shut() {
     assert_eq!(stands(vec![caught(sound, yesterday), caught(dead, TODAY)]).0, Stands::Shut);
 }
 
+fn top(ph: f64) -> Layer {
+    Layer::new(Length::new(0.0, Unit::In), Length::new(6.0, Unit::In), ph)
+}
+
+fn ppm(value: f64) -> Option<SoilContent> {
+    Some(SoilContent::new(value, Unit::Ppm))
+}
+
+fn bray(value: f64) -> Option<PTest> {
+    Some(PTest { value: SoilContent::new(value, Unit::Ppm), method: PMethod::BrayP1 })
+}
+
+/// A field at P 8 and K 70 ppm is not fertile for alfalfa, whatever its pH (critical levels 25 and 100 ppm, Tri-State);
+/// what was not tested is not known, and what was brought since opens it.
+#[rstest]
+#[case::enough(bray(30.0), ppm(150.0), &[], Stands::Open, "pH")]
+#[case::both(bray(8.0), ppm(70.0), &[], Stands::Shut, "phosphorus 8 ppm, critical level 25 ppm; potassium 70 ppm")]
+#[case::phosphorus(bray(8.0), ppm(150.0), &[], Stands::Shut, "phosphorus 8 ppm")]
+#[case::brought(bray(8.0), ppm(150.0), &[Nutrient::P2o5], Stands::Open, "pH")]
+#[case::the_other_brought(bray(8.0), ppm(150.0), &[Nutrient::K2o], Stands::Shut, "phosphorus 8 ppm")]
+#[case::untested(None, ppm(150.0), &[], Stands::Unknown, "the soil test has no phosphorus")]
+#[case::neither_tested(None, None, &[], Stands::Unknown, "no phosphorus or potassium")]
+fn the_gate_of_fertility_asks_phosphorus_and_potassium(
+    #[case] p: Option<PTest>,
+    #[case] k: Option<SoilContent>,
+    #[case] brought: &[Nutrient],
+    #[case] stands: Stands,
+    #[case] says: &str,
+) {
+    let layers = vec![Layer { p, k, ..top(6.8) }];
+    let test = SoilTest { laboratory: "L".into(), sample: String::new(), sampled_on: TODAY, layers };
+    let on = date(2026, 2, 1);
+    let mut ground = Ground { tests: vec![Dated { entry: Uuid::from_u128(1), on, what: test }], ..Ground::default() };
+    let spread = Dressing {
+        what: records::DressingKind::Fertiliser,
+        product: "blend".into(),
+        rate: MassPerArea::new(200.0, Unit::LbPerAc),
+        analysis: brought.iter().map(|nutrient| (*nutrient, Fraction::percent(30.0))).collect(),
+        effective: None,
+    };
+    ground.dressings.push(Dated { entry: Uuid::from_u128(2), on: date(2026, 4, 1), what: spread });
+    let whole = assessed(&alfalfa(), &ground, vec![]);
+    let gate = gate(&whole, GateKey::Fertile);
+    assert_eq!(gate.stands, stands, "{}", gate.evidence.told(None));
+    assert!(gate.evidence.told(None).contains(says), "{}", gate.evidence.told(None));
+}
+
 #[test]
 fn a_soil_test_opens_or_shuts_the_gate_of_fertility() {
     let of_ph = |ph: f64| {
-        let layers = vec![Layer::new(Length::new(0.0, Unit::In), Length::new(6.0, Unit::In), ph)];
+        let layers = vec![Layer { p: bray(30.0), k: ppm(150.0), ..top(ph) }];
         let test = SoilTest { laboratory: "L".into(), sample: String::new(), sampled_on: TODAY, layers };
         let on = date(2026, 2, 1);
         let ground = Ground { tests: vec![Dated { entry: Uuid::from_u128(1), on, what: test }], ..Ground::default() };

@@ -185,8 +185,11 @@ fn harvests_bend_the_path_down() {
     let ground = tested(date(2026, 4, 1));
     let mut choices = choices(&["alfalfa"]);
     let flat = path(&choices, &ground).unwrap();
-    choices.nutrients =
-        Some(NutrientChoice { school: School::Replacement, yield_goal: MassPerArea::new(5.0, Unit::TonPerAc) });
+    choices.nutrients = Some(NutrientChoice {
+        school: School::Replacement,
+        yield_goal: MassPerArea::new(5.0, Unit::TonPerAc),
+        potash: None,
+    });
     let bent = path(&choices, &ground).unwrap();
     assert!(bent.months.last().unwrap().ph < flat.months.last().unwrap().ph);
     assert_eq!(bent.months[6].ph, flat.months[6].ph, "nothing is carried off before it is sown");
@@ -199,7 +202,8 @@ fn harvests_bend_the_path_down() {
 fn the_chosen_school_sets_the_amounts(#[case] school: School, #[case] p: f64, #[case] k: f64) {
     let ground = tested(date(2026, 4, 1));
     let mut choices = common::choices(&[("alfalfa", 12.0), ("timothy", 2.0)], SOW);
-    choices.nutrients = Some(NutrientChoice { school, yield_goal: MassPerArea::new(5.0, Unit::TonPerAc) });
+    choices.nutrients =
+        Some(NutrientChoice { school, yield_goal: MassPerArea::new(5.0, Unit::TonPerAc), potash: None });
     let needs = needs(asked(&choices, &ground)).unwrap().unwrap().value;
     let amounts = amounts(&needs, &choices);
     assert!((amount(&amounts, Nutrient::P2o5).to(Unit::LbPerAc) - p).abs() < 1e-6, "{amounts:?}");
@@ -327,7 +331,7 @@ fn an_established_grass_is_fed_for_its_harvest() {
     let n = |crops: &[(&str, f64)], sown_on: Option<Date>| {
         let mut choices = common::choices(crops, SOW);
         let yield_goal = MassPerArea::new(4.0, Unit::TonPerAc);
-        choices.nutrients = Some(NutrientChoice { school: School::Replacement, yield_goal });
+        choices.nutrients = Some(NutrientChoice { school: School::Replacement, yield_goal, potash: None });
         let asked = Asked { sown_on, ..asked(&choices, &ground) };
         needs(asked).unwrap().unwrap().value.n.to(Unit::LbPerAc)
     };
@@ -469,7 +473,7 @@ proptest! {
 #[case(|choices: &mut Choices| choices.lime.as_mut().unwrap().depth = Some(Length::new(9.0, Unit::Ft)), "/lime/depth")]
 #[case(|choices: &mut Choices| choices.lime.as_mut().unwrap().material.cce = Fraction::percent(900.0), "/lime/material/cce")]
 #[case(|choices: &mut Choices| choices.lime.as_mut().unwrap().material.sieves.clear(), "/lime/material/sieves")]
-#[case(|choices: &mut Choices| choices.nutrients = Some(NutrientChoice { school: School::Replacement, yield_goal: MassPerArea::new(-1.0, Unit::TonPerAc) }), "/nutrients/yield_goal")]
+#[case(|choices: &mut Choices| choices.nutrients = Some(NutrientChoice { school: School::Replacement, yield_goal: MassPerArea::new(-1.0, Unit::TonPerAc), potash: None }), "/nutrients/yield_goal")]
 fn decisions_on_the_ground_that_cannot_be(#[case] spoil: fn(&mut Choices), #[case] pointer: &str) {
     let mut choices = limed(LimeMethod::Smp, 6.8);
     check(&choices, TODAY).unwrap();
@@ -482,8 +486,11 @@ fn decisions_on_the_ground_that_cannot_be(#[case] spoil: fn(&mut Choices), #[cas
 #[test]
 fn the_work_of_the_year_before_stands_in_its_order() {
     let mut choices = limed(LimeMethod::Smp, 6.8);
-    choices.nutrients =
-        Some(NutrientChoice { school: School::BuildMaintain, yield_goal: MassPerArea::new(5.0, Unit::TonPerAc) });
+    choices.nutrients = Some(NutrientChoice {
+        school: School::BuildMaintain,
+        yield_goal: MassPerArea::new(5.0, Unit::TonPerAc),
+        potash: None,
+    });
     let ground = tested(date(2026, 4, 1));
     let plan = planned(&choices, &ground);
     let lime = step(&plan, "lime");

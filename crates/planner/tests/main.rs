@@ -2,6 +2,7 @@
 
 mod common;
 mod compare;
+mod dressings;
 mod effort;
 mod gates;
 mod ground;

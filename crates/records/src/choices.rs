@@ -4,7 +4,7 @@ use agronomy::{
     crop::library,
     lime::{Material, Placement},
     mix::{self, MixRequest},
-    nutrients::School,
+    nutrients::{School, dressings::PotashSplit},
     practice::{Situation, operation, practice, regime},
     refusal::{Checks, Refused, Unusual},
     said,
@@ -142,6 +142,8 @@ pub struct NutrientChoice {
     pub school: School,
     /// Yield aimed at in a year.
     pub yield_goal: MassPerArea,
+    /// In how many dressings potash comes to the established stand; the crop's usual when absent.
+    pub potash: Option<PotashSplit>,
 }
 
 /// A stand that is there already may be so old: native grass and rhizomes outlive who sowed them.

@@ -2394,9 +2394,12 @@ export interface components {
       /** @description What the crop needs. */
       value: {
         /** @description Dressings of K₂O over the year, as shares of the rate, with their time. */
-        k_splits: components["schemas"]["KSplit"][];
+        k_splits: components["schemas"]["NutrientSplit"][];
         /** @description N for the year. */
         n: components["schemas"]["MassPerArea"];
+        n_by_yield?: components["schemas"]["NitrogenByRule"] | null;
+        /** @description Dressings of N over the year, as shares of the rate, with their time. */
+        n_splits: components["schemas"]["NutrientSplit"][];
         /** @description Why so much N. */
         n_why: components["schemas"]["Said"];
         /** @description Magnesium, sulfur and boron, where a test finds them short. */
@@ -5584,13 +5587,6 @@ export interface components {
       /** @description The fields that end in this one. */
       with: string[];
     };
-    /** @description A part of the year's potash. */
-    KSplit: {
-      /** @description Its share. */
-      share: components["schemas"]["Fraction"];
-      /** @description When, in words. */
-      when: string;
-    };
     /**
      * @description Botanical group.
      * @enum {string}
@@ -6430,6 +6426,8 @@ export interface components {
         });
     /** @description Request of the topic `nutrients.need`. */
     NeedRequest: {
+      /** @description Cut in late winter or after frost, when the plant has moved its reserves down. */
+      after_frost?: boolean;
       b?: components["schemas"]["SoilContent"] | null;
       cec?: components["schemas"]["Charge"] | null;
       /** @description Crop of the library. */
@@ -6441,6 +6439,7 @@ export interface components {
       mg?: components["schemas"]["SoilContent"] | null;
       moisture?: components["schemas"]["Fraction"] | null;
       p?: components["schemas"]["PTest"] | null;
+      potash?: components["schemas"]["PotashSplit"] | null;
       prices?: components["schemas"]["Prices"] | null;
       s?: components["schemas"]["SoilContent"] | null;
       /** @description In the sowing year. */
@@ -6473,9 +6472,12 @@ export interface components {
     /** @description What the crop needs. */
     Needs: {
       /** @description Dressings of K₂O over the year, as shares of the rate, with their time. */
-      k_splits: components["schemas"]["KSplit"][];
+      k_splits: components["schemas"]["NutrientSplit"][];
       /** @description N for the year. */
       n: components["schemas"]["MassPerArea"];
+      n_by_yield?: components["schemas"]["NitrogenByRule"] | null;
+      /** @description Dressings of N over the year, as shares of the rate, with their time. */
+      n_splits: components["schemas"]["NutrientSplit"][];
       /** @description Why so much N. */
       n_why: components["schemas"]["Said"];
       /** @description Magnesium, sulfur and boron, where a test finds them short. */
@@ -6711,6 +6713,35 @@ export interface components {
       /** @description The step. */
       step: components["schemas"]["Step"];
     };
+    /** @description Nitrogen by a rule of thumb of so much for a ton. */
+    NitrogenByRule: {
+      /** @description At the most. */
+      high: components["schemas"]["MassPerArea"];
+      /** @description At the least. */
+      low: components["schemas"]["MassPerArea"];
+      /** @description The rule, and what it is held against. */
+      why: components["schemas"]["Said"];
+    };
+    /** @description Nitrogen by a rule of thumb: pounds for a short ton of what is expected, as fed. */
+    NitrogenByYield: {
+      /**
+       * Format: double
+       * @description At the most.
+       */
+      high: number;
+      /**
+       * Format: double
+       * @description At the least.
+       */
+      low: number;
+      /**
+       * Format: double
+       * @description Water in what is counted, a share of the whole.
+       */
+      moisture: number;
+      /** @description Key of the source. */
+      source: string;
+    };
     /**
      * @description How nitrogen is reckoned for a crop.
      * @enum {string}
@@ -6788,10 +6819,18 @@ export interface components {
     Nutrient: "n" | "p2o5" | "k2o" | "ca" | "mg" | "s" | "b" | "zn" | "mn" | "cu" | "mo";
     /** @description How P and K are reckoned for a stand. */
     NutrientChoice: {
+      potash?: components["schemas"]["RecordedPotashSplit"] | null;
       /** @description The school. */
       school: components["schemas"]["RecordedSchool"];
       /** @description Yield aimed at in a year. */
       yield_goal: components["schemas"]["MassPerArea"];
+    };
+    /** @description A part of what a year needs of a nutrient. */
+    NutrientSplit: {
+      /** @description Its share. */
+      share: components["schemas"]["Fraction"];
+      /** @description When, in words. */
+      when: string;
     };
     /** @description What the crop takes up and carries off. */
     NutritionFacts: {
@@ -6805,11 +6844,13 @@ export interface components {
       full_p2o5: components["schemas"]["Figure"];
       /** @description Whether it takes up more potash than it needs. */
       luxury_potash: boolean;
+      n_by_yield?: components["schemas"]["NitrogenByYield"] | null;
       /** @description The rule for nitrogen. */
       nitrogen: components["schemas"]["NitrogenRule"];
       /** @description What a harvest carries off. */
       removal: components["schemas"]["RemovalFacts"];
       removal_after_frost?: components["schemas"]["RemovalFacts"] | null;
+      topdress?: components["schemas"]["Days"] | null;
     };
     /** @description A spot that is unlike the rest of its field. */
     OddSpot: {
@@ -7587,6 +7628,11 @@ export interface components {
       /** @description The tag. */
       tag: components["schemas"]["Tag"];
     };
+    /**
+     * @description In how many dressings the year's potash is brought to an established stand.
+     * @enum {string}
+     */
+    PotashSplit: "once" | "two" | "three";
     /** @description A school of making a stand. */
     Practice: {
       /** @description What lies on the seedbed. */
@@ -8523,6 +8569,11 @@ export interface components {
        */
       set: number;
     };
+    /**
+     * @description In how many dressings the year's potash comes.
+     * @enum {string}
+     */
+    RecordedPotashSplit: "once" | "two" | "three";
     /** @description What a product costs from a day on, and what was bought of it. What was paid stays what it was. */
     RecordedPrice: {
       bought?: components["schemas"]["Mass"] | null;
@@ -21541,6 +21592,8 @@ export interface operations {
     requestBody: {
       content: {
         "application/json": {
+          /** @description Cut in late winter or after frost, when the plant has moved its reserves down. */
+          after_frost?: boolean;
           b?: components["schemas"]["SoilContent"] | null;
           cec?: components["schemas"]["Charge"] | null;
           /** @description Crop of the library. */
@@ -21552,6 +21605,7 @@ export interface operations {
           mg?: components["schemas"]["SoilContent"] | null;
           moisture?: components["schemas"]["Fraction"] | null;
           p?: components["schemas"]["PTest"] | null;
+          potash?: components["schemas"]["PotashSplit"] | null;
           prices?: components["schemas"]["Prices"] | null;
           s?: components["schemas"]["SoilContent"] | null;
           /** @description In the sowing year. */

@@ -1,5 +1,6 @@
 import { answered, api, Refused, type Schemas } from "../api/client";
 import { useCrops, useMaterials, useReckoning } from "../api/queries";
+import { PotashPick } from "../ground/PotashPick";
 import { SchoolTable } from "../ground/SchoolTable";
 import { useFarm } from "../shell/farm";
 import { Figure } from "../kit/Figure";
@@ -45,6 +46,9 @@ export function NutrientBench({ field, onField }: Props) {
         <Tick checked={worked.sowing} onChange={(sowing) => worked.change({ sowing })}>
           Seeding year
         </Tick>
+        {!worked.sowing && (
+          <PotashPick value={worked.potash} onChange={(potash) => worked.change({ potash })} />
+        )}
         <p className="pt-2 text-sm text-pencil">
           {worked.top?.p || worked.top?.k ? (
             <>

@@ -10,6 +10,7 @@ interface Written {
   picked: string | null;
   goal: Quantity | null;
   sowing: boolean;
+  potash: Schemas["PotashSplit"] | null;
 }
 
 /** What a field's crop needs, filled from its stand and its latest soil test. */
@@ -23,14 +24,16 @@ export function useNeeds(field: string) {
     picked: null,
     goal: { value: units.system === "us" ? 5 : 11, unit: units.yield },
     sowing: false,
+    potash: null,
   });
-  const { goal, sowing } = now;
+  const { goal, sowing, potash } = now;
   const crop = now.picked ?? stand?.crops[0] ?? "alfalfa";
   const top = field ? ground.data?.ground.tests.at(-1)?.what.layers[0] : undefined;
   const request: Schemas["NeedRequest"] = {
     crop,
     yield_goal: goal as Schemas["MassPerArea"],
     sowing_year: sowing,
+    ...(potash ? { potash } : {}),
     ...(top?.p ? { p: top.p } : {}),
     ...(top?.k ? { k: top.k } : {}),
     ...(top?.cec ? { cec: top.cec } : {}),
@@ -48,6 +51,7 @@ export function useNeeds(field: string) {
     crop,
     goal,
     sowing,
+    potash,
     change,
     top,
     needs,

@@ -10,6 +10,17 @@ interface Props {
   cost?: ((school: Schemas["School"]) => React.ReactNode) | undefined;
 }
 
+/** The dressings that a year's need is split into, where it is. */
+function Splits({ of, splits }: { of: string; splits: Schemas["NutrientSplit"][] }) {
+  if (splits.length < 2) return null;
+  const each = splits.map((split) => `${Math.round(split.share.value)}% ${split.when}`);
+  return (
+    <li>
+      Split {of}: {each.join(", ")}.
+    </li>
+  );
+}
+
 /** The same soil test under each school, and what each does to it in four years. */
 export function SchoolTable({ answer, chosen, onChoose, cost }: Props) {
   const cell = "py-1.5 pr-3 text-right align-baseline";
@@ -77,6 +88,13 @@ export function SchoolTable({ answer, chosen, onChoose, cost }: Props) {
         N: <Figure quantity={answer.value.n} explains={answer} label="Nitrogen" className="font-semibold" />{" "}
         <span className="text-pencil">{answer.value.n_why}</span>
       </p>
+      {answer.value.n_by_yield && (
+        <p className="text-sm">
+          N: <Figure quantity={answer.value.n_by_yield.low} className="font-semibold" /> to{" "}
+          <Figure quantity={answer.value.n_by_yield.high} className="font-semibold" />{" "}
+          <span className="text-pencil">{answer.value.n_by_yield.why}</span>
+        </p>
+      )}
       {answer.value.others.map((other) => (
         <p key={other.nutrient} className="text-sm">
           {nutrients[other.nutrient]}: <Figure quantity={other.rate} className="font-semibold" />{" "}
@@ -84,12 +102,8 @@ export function SchoolTable({ answer, chosen, onChoose, cost }: Props) {
         </p>
       ))}
       <ul className="text-sm text-pencil">
-        {answer.value.k_splits.length > 1 && (
-          <li>
-            Split potash:{" "}
-            {answer.value.k_splits.map((split) => `${split.share.value}% ${split.when}`).join(", ")}.
-          </li>
-        )}
+        {answer.value.n.value > 0 && <Splits of="nitrogen" splits={answer.value.n_splits} />}
+        <Splits of="potash" splits={answer.value.k_splits} />
         {answer.value.remarks.map((remark) => (
           <li key={remark}>{remark}</li>
         ))}

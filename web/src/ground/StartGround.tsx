@@ -9,6 +9,7 @@ import { Tick } from "../kit/Tick";
 import { useUnits } from "../units/useUnits";
 import { LimeAnswer } from "./LimeAnswer";
 import { LimeFields, useFirstLime } from "./LimeFields";
+import { PotashPick } from "./PotashPick";
 import { SchoolTable } from "./SchoolTable";
 
 interface FieldsProps {
@@ -57,12 +58,26 @@ export function GroundChoices({ draft, change, implied, errorAt }: FieldsProps) 
         value={draft.nutrients?.goal ?? null}
         onChange={(goal) =>
           change((old) => ({
-            nutrients: goal ? { school: old.nutrients?.school ?? "build-maintain", goal } : null,
+            nutrients: goal
+              ? {
+                  school: old.nutrients?.school ?? "build-maintain",
+                  potash: old.nutrients?.potash ?? null,
+                  goal,
+                }
+              : null,
           }))
         }
         error={errorAt("/choices/nutrients/yield_goal")}
         hint="Used to work out N, P and K by three methods."
       />
+      {draft.nutrients && (
+        <PotashPick
+          value={draft.nutrients.potash}
+          onChange={(potash) =>
+            change((old) => ({ nutrients: old.nutrients ? { ...old.nutrients, potash } : null }))
+          }
+        />
+      )}
     </>
   );
 }

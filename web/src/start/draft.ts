@@ -37,7 +37,17 @@ export const draftShape = z.object({
   lime: z
     .looseObject({ method: z.string(), target_ph: z.number(), material: z.looseObject({ name: z.string() }) })
     .nullable(),
-  nutrients: z.object({ school: z.string(), goal: quantity.nullable() }).nullable(),
+  nutrients: z
+    .object({
+      school: z.string(),
+      goal: quantity.nullable(),
+      // Drafts of before have none.
+      potash: z
+        .enum(["once", "two", "three"])
+        .nullish()
+        .transform((split) => split ?? null),
+    })
+    .nullable(),
 });
 
 /** What has been put down for a stand so far. Kept in the browser until the stand is started. */
@@ -46,7 +56,11 @@ export type Draft = Omit<z.infer<typeof draftShape>, "lime" | "nutrients" | "mem
   total: Quantity | null;
   spare: Quantity;
   lime: Schemas["LimeChoice"] | null;
-  nutrients: { school: Schemas["School"]; goal: Quantity | null } | null;
+  nutrients: {
+    school: Schemas["School"];
+    goal: Quantity | null;
+    potash: Schemas["PotashSplit"] | null;
+  } | null;
 };
 
 export interface DraftMember {
@@ -111,6 +125,7 @@ export function choicesOf(
           nutrients: {
             school: draft.nutrients.school,
             yield_goal: draft.nutrients.goal as Schemas["MassPerArea"],
+            ...(draft.nutrients.potash ? { potash: draft.nutrients.potash } : {}),
           },
         }
       : {}),

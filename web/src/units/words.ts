@@ -242,6 +242,13 @@ export const nutrientSchools: Record<Schemas["School"], { name: string; why: str
   replacement: { name: "Replacement", why: "Replaces what the harvest removes." },
 };
 
+/** In how many dressings an established stand gets its potash. */
+export const potashSplits: Record<Schemas["PotashSplit"], string> = {
+  once: "One dressing",
+  two: "Two dressings",
+  three: "Three dressings",
+};
+
 export const nutrients: Record<string, string> = {
   n: "N",
   p2o5: "P₂O₅",

@@ -7,11 +7,13 @@
 //! whichever limit is met first, and [`account`] keeps a field's year.
 
 pub mod account;
+pub mod dressings;
 pub mod manure;
 mod need;
 mod p_and_k;
 mod removal;
 
 pub use crate::nutrient::{Amounts, Analysis, Nutrient, add, amount, supplied};
-pub use need::{KSplit, NeedRequest, NeedSide, Needs, Prices, School, Side, need};
+pub use need::{NeedRequest, NeedSide, Needs, Prices, School, Side, Split, need};
+pub use p_and_k::{Short, short};
 pub use removal::{RemovalRequest, Removed, alkalinity, removal};

@@ -5,11 +5,12 @@ use utoipa::ToSchema;
 
 use super::{
     Amounts, Nutrient, amount,
-    p_and_k::{Soil, lb, phosphate, potash},
+    dressings::{Feeding, PotashSplit},
+    p_and_k::{ASSUMED_CEC, Soil, lb, phosphate, potash},
     removal::shares,
 };
 use crate::{
-    crop::{Crop, NitrogenRule, crop_of},
+    crop::{Crop, NitrogenByYield, NitrogenRule, crop_of, library},
     given,
     refusal::{Checks, Refused},
     said,
@@ -84,6 +85,12 @@ pub struct NeedRequest {
     /// Of a mix in which legumes are few, the crop that is fed with nitrogen; the crop itself when absent.
     #[serde(default)]
     pub grass: Option<String>,
+    /// Cut in late winter or after frost, when the plant has moved its reserves down.
+    #[serde(default)]
+    pub after_frost: bool,
+    /// In how many dressings potash comes to an established stand; the crop's usual when absent.
+    #[serde(default)]
+    pub potash: Option<PotashSplit>,
     /// Prices of a mass of P₂O₅ and of K₂O, for the cost of each school.
     #[serde(default)]
     pub prices: Option<Prices>,
@@ -134,15 +141,31 @@ pub struct Needs {
     pub n: MassPerArea,
     /// Why so much N.
     pub n_why: Said,
+    /// N by the ton expected, where growers go by such a rule beside removal.
+    pub n_by_yield: Option<NByYield>,
     /// Magnesium, sulfur and boron, where a test finds them short.
     pub others: Vec<OtherNeed>,
     /// What a harvest of the yield goal carries off.
     #[schema(value_type = std::collections::BTreeMap<String, MassPerArea>)]
     pub removed: Amounts,
+    /// Dressings of N over the year, as shares of the rate, with their time.
+    pub n_splits: Vec<Split>,
     /// Dressings of K₂O over the year, as shares of the rate, with their time.
-    pub k_splits: Vec<KSplit>,
+    pub k_splits: Vec<Split>,
     /// What to think about.
     pub remarks: Vec<String>,
+}
+
+/// Nitrogen by a rule of thumb of so much for a ton.
+#[derive(Debug, Clone, PartialEq, Serialize, Deserialize, ToSchema)]
+#[schema(as = NitrogenByRule)]
+pub struct NByYield {
+    /// At the least.
+    pub low: MassPerArea,
+    /// At the most.
+    pub high: MassPerArea,
+    /// The rule, and what it is held against.
+    pub why: Said,
 }
 
 /// A smaller nutrient that a test finds short.
@@ -156,9 +179,10 @@ pub struct OtherNeed {
     pub why: Said,
 }
 
-/// A part of the year's potash.
+/// A part of what a year needs of a nutrient.
 #[derive(Debug, Clone, PartialEq, Serialize, Deserialize, ToSchema)]
-pub struct KSplit {
+#[schema(as = NutrientSplit)]
+pub struct Split {
     /// Its share.
     pub share: Fraction,
     /// When, in words.
@@ -221,14 +245,14 @@ pub fn need(request: &NeedRequest) -> Result<Answer<Needs>, Refused> {
         }
     };
     let mut removed = Amounts::new();
-    for (nutrient, share, origin) in shares(crop, false, &std::collections::BTreeMap::new()) {
+    for (nutrient, share, origin) in shares(crop, request.after_frost, &std::collections::BTreeMap::new()) {
         let name = format!("{} in the harvest", nutrient.words());
         let share = sheet.input(&name, share, origin);
         let mass =
             sheet.line(&format!("{} removed", nutrient.words()), &format!("yield_goal × {name}"), yield_goal * share);
         removed.insert(nutrient, mass);
     }
-    let cec = request.cec.map_or(10.0, |cec| cec.to(Unit::MeqPer100G));
+    let cec = request.cec.map_or(ASSUMED_CEC, |cec| cec.to(Unit::MeqPer100G));
     let soil = Soil { p: request.p, k: request.k, cec, cec_known: request.cec.is_some() };
     let fed = match &request.grass {
         Some(grass) => crop_of(grass, "/grass")?,
@@ -236,7 +260,7 @@ pub fn need(request: &NeedRequest) -> Result<Answer<Needs>, Refused> {
     };
     let mut n_removed = amount(&removed, Nutrient::N);
     if fed.id != crop.id {
-        let own = shares(fed, false, &std::collections::BTreeMap::new());
+        let own = shares(fed, request.after_frost, &std::collections::BTreeMap::new());
         if let Some((_, share, origin)) = own.into_iter().find(|(nutrient, ..)| *nutrient == Nutrient::N) {
             let name = format!("N in {}", fed.name);
             let share = sheet.input(&name, share, origin);
@@ -250,6 +274,7 @@ pub fn need(request: &NeedRequest) -> Result<Answer<Needs>, Refused> {
         }
         Dressing::Of(rate) => sheet.gathered("N", "by crop type, stand year and legume share", rate),
     };
+    let n_by_yield = fed.nutrition.n_by_yield.as_ref().map(|rule| by_yield(&mut sheet, rule, yield_goal, n_removed));
     let mut schools = Vec::new();
     for school in School::ALL {
         let p2o5 = sheet.part(phosphate(crop, school, &soil, amount(&removed, Nutrient::P2o5)));
@@ -267,8 +292,37 @@ pub fn need(request: &NeedRequest) -> Result<Answer<Needs>, Refused> {
         );
     }
     let others = others(crop, request, &mut sheet);
-    Ok(sheet.answer(Needs { schools, n, n_why, others, removed, k_splits: splits(crop), remarks }))
+    let feeding = Feeding { crop, fed, established: !request.sowing_year, potash: request.potash };
+    let splits = |nutrient| {
+        let shares = feeding.shares(nutrient).into_iter();
+        shares.map(|(time, share)| Split { share, when: time.words().to_owned() }).collect()
+    };
+    let (n_splits, k_splits) = (splits(Nutrient::N), splits(Nutrient::K2o));
+    Ok(sheet.answer(Needs { schools, n, n_why, n_by_yield, others, removed, n_splits, k_splits, remarks }))
 }
+
+fn by_yield(sheet: &mut Sheet, rule: &NitrogenByYield, yield_goal: MassPerArea, n_removed: MassPerArea) -> NByYield {
+    let origin = Origin::sourced(library().source(&rule.source));
+    let share = |pounds: f64| Fraction::from_base(pounds / LB_IN_TON);
+    given!(sheet; moisture_as_fed = Fraction::from_base(rule.moisture), origin.clone());
+    let as_fed =
+        sheet.line("as fed", "yield_goal / (100 % - moisture_as_fed)", yield_goal / (Fraction::ONE - moisture_as_fed));
+    let mut end = |name: &str, pounds: f64| {
+        let share = sheet.input(&format!("{name} share"), share(pounds), origin.clone());
+        sheet.line(&format!("N by the ton, {name}"), &format!("as fed × {name} share"), as_fed * share)
+    };
+    let (low, high) = (end("low", rule.low), end("high", rule.high));
+    let why = said!(
+        "by a rule of thumb for {} expected at {} moisture, before credits for manure, sod and legumes; the harvest removes {}",
+        as_fed,
+        moisture_as_fed,
+        n_removed
+    );
+    NByYield { low, high, why }
+}
+
+/// Pounds in a short ton.
+const LB_IN_TON: f64 = 2_000.0;
 
 /// How much nitrogen to bring.
 enum Dressing {
@@ -336,15 +390,6 @@ fn others(crop: &Crop, request: &NeedRequest, sheet: &mut Sheet) -> Vec<OtherNee
         sheet.gathered(&format!("{} to apply", other.nutrient.words()), "amount for the threshold", other.rate);
     }
     found
-}
-
-fn splits(crop: &Crop) -> Vec<KSplit> {
-    if crop.nutrition.nitrogen == NitrogenRule::Legume && crop.nutrition.luxury_potash {
-        let half = |when: &str| KSplit { share: Fraction::percent(50.0), when: when.to_owned() };
-        vec![half("after the first cut"), half("before the last cut, for winter")]
-    } else {
-        vec![KSplit { share: Fraction::ONE, when: "once a year".to_owned() }]
-    }
 }
 
 fn remarks(crop: &Crop, request: &NeedRequest, n: MassPerArea) -> Vec<String> {

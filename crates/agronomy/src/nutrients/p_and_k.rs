@@ -2,6 +2,7 @@
 //! leaves the test four years on.
 
 use super::{
+    Nutrient,
     need::{School, Side},
     removal::practice,
 };
@@ -11,7 +12,7 @@ use crate::{
     said::Said,
     soil::{PMethod, PTest},
     source::{Class, Origin, Source},
-    units::{Fraction, MassPerArea, Measure, SoilContent, Unit},
+    units::{Charge, Fraction, MassPerArea, Measure, SoilContent, Unit},
     working::{Answer, Sheet},
 };
 
@@ -44,6 +45,44 @@ fn critical_p(crop: &Crop, method: PMethod) -> f64 {
         PMethod::Olsen => bray * 0.6,
     }
 }
+
+/// Critical level, ppm, of potassium at an exchange capacity (E-2567).
+fn critical_k(cec: f64) -> f64 {
+    75.0 + 2.5 * cec
+}
+
+/// A soil test that stands below the level at which a crop stops answering.
+#[derive(Debug, Clone, Copy, PartialEq)]
+pub struct Short {
+    /// P₂O₅ or K₂O, which would be brought.
+    pub nutrient: Nutrient,
+    /// As it was tested.
+    pub test: SoilContent,
+    /// The critical level for the crop.
+    pub critical: SoilContent,
+}
+
+/// What a soil test finds short for a crop, of phosphorus and potassium; what was not tested is not found.
+///
+/// ```
+/// use agronomy::{crop::library, nutrients::short, soil::{PMethod, PTest}, units::{Measure, SoilContent, Unit}};
+/// let alfalfa = library().crop("alfalfa").unwrap();
+/// let ppm = |value| SoilContent::new(value, Unit::Ppm);
+/// let low = short(alfalfa, Some(PTest { value: ppm(8.0), method: PMethod::BrayP1 }), Some(ppm(70.0)), None);
+/// // 25 ppm Bray P1 and, at a CEC of 10, 100 ppm K (Tri-State).
+/// assert_eq!(low.iter().map(|one| one.critical.to(Unit::Ppm)).collect::<Vec<_>>(), [25.0, 100.0]);
+/// ```
+pub fn short(crop: &Crop, p: Option<PTest>, k: Option<SoilContent>, cec: Option<Charge>) -> Vec<Short> {
+    let ppm = |value| SoilContent::new(value, Unit::Ppm);
+    let p = p.map(|test| (Nutrient::P2o5, test.value, ppm(critical_p(crop, test.method))));
+    let cec = cec.map_or(ASSUMED_CEC, |cec| cec.to(Unit::MeqPer100G));
+    let k = k.map(|test| (Nutrient::K2o, test, ppm(critical_k(cec))));
+    let both = p.into_iter().chain(k).filter(|(_, test, critical)| test < critical);
+    both.map(|(nutrient, test, critical)| Short { nutrient, test, critical }).collect()
+}
+
+/// Exchange capacity where none was tested, meq/100 g (assumed).
+pub(super) const ASSUMED_CEC: f64 = 10.0;
 
 /// Pounds an acre of P₂O₅ that move the test by one ppm over four years, each year (E-2567).
 const P_FOR_A_PPM: f64 = 5.0;
@@ -135,7 +174,7 @@ pub(super) fn potash(crop: &Crop, school: School, soil: &Soil, removed: MassPerA
     given!(sheet; cec = soil.cec, origin);
     one_ppm(&mut sheet);
     sheet.input("test", test, Origin::measured("the soil test"));
-    let critical = SoilContent::new(75.0 + 2.5 * cec, Unit::Ppm);
+    let critical = SoilContent::new(critical_k(cec), Unit::Ppm);
     sheet.line("critical level", "one_ppm × (75 + 2.5 × cec)", critical);
     given!(sheet; one_pound_per_acre = lb(1.0), Origin::sourced(&practice("unit of the formula")));
     let for_a_ppm = one_pound_per_acre * (1.0 + 0.05 * cec);

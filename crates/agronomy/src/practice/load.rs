@@ -3,7 +3,9 @@
 use std::{collections::BTreeMap, sync::LazyLock};
 
 use include_dir::{Dir, include_dir};
+use serde::Deserialize;
 use thiserror::Error;
+use toml::{Table, Value};
 
 use super::{
     Anchor, Asked, Comes, Condition, DaysOf, Operation, Practice, Reason, Regime, RegimeStep, Role, Span, Template,
@@ -13,6 +15,8 @@ use crate::{caution::Caution, crop::library};
 static OPERATIONS: Dir<'static> = include_dir!("$CARGO_MANIFEST_DIR/../../library/operations");
 static PRACTICES: Dir<'static> = include_dir!("$CARGO_MANIFEST_DIR/../../library/practices");
 static REGIMES: Dir<'static> = include_dir!("$CARGO_MANIFEST_DIR/../../library/regimes");
+/// Steps that several practices have in common.
+static SHARED: &str = include_str!("../../../../library/steps.toml");
 
 /// Times that a step may come.
 const MOST_TIMES: u32 = 60;
@@ -100,9 +104,10 @@ impl Shelf {
             let operation = read_operation(&path, text)?;
             operations.insert(operation.key.clone(), operation);
         }
+        let shared = Shared::read(SHARED)?;
         let mut practices = texts(&PRACTICES, "practices")?
             .into_iter()
-            .map(|(path, text)| read_practice(&path, text, &operations))
+            .map(|(path, text)| read_practice(&path, text, &shared, &operations))
             .collect::<Result<Vec<_>, _>>()?;
         practices.sort_by_key(|practice| practice.place);
         let mut regimes = texts(&REGIMES, "regimes")?
@@ -126,12 +131,46 @@ fn read_operation(path: &str, text: &str) -> Result<Operation, PracticeError> {
     Ok(operation)
 }
 
+/// Steps by name that a practice may take: what it says of its own stands in place of what the shared one says.
+struct Shared(Table);
+
+impl Shared {
+    fn read(text: &str) -> Result<Self, PracticeError> {
+        toml::from_str(text).map(Self).map_err(|error| wrong("steps.toml", None, error.to_string()))
+    }
+
+    /// A practice's steps with all that they take filled in. A step that takes one bears its name where it has none of its
+    /// own.
+    fn fill(&self, path: &str, practice: &mut Table) -> Result<(), PracticeError> {
+        let steps = practice.get_mut("step").and_then(Value::as_array_mut).into_iter().flatten();
+        for step in steps.filter_map(Value::as_table_mut) {
+            let Some(name) = step.remove("take") else { continue };
+            let name = name.as_str().ok_or_else(|| wrong(path, None, "what a step takes is a name"))?;
+            let taken = self.0.get(name).and_then(Value::as_table);
+            let taken = taken.ok_or_else(|| wrong(path, None, format!("takes a step that is not shared: {name}")))?;
+            step.entry("key").or_insert_with(|| Value::from(name));
+            for (field, value) in taken {
+                step.entry(field).or_insert_with(|| value.clone());
+            }
+        }
+        Ok(())
+    }
+}
+
 /// Read a practice and hold its steps against the operations and against each other.
 ///
 /// # Errors
 /// The first thing that is wrong, with file and step.
-fn read_practice(path: &str, text: &str, operations: &BTreeMap<String, Operation>) -> Result<Practice, PracticeError> {
-    let practice: Practice = toml::from_str(text).map_err(|error| wrong(path, None, error.to_string()))?;
+fn read_practice(
+    path: &str,
+    text: &str,
+    shared: &Shared,
+    operations: &BTreeMap<String, Operation>,
+) -> Result<Practice, PracticeError> {
+    let unread = |error: toml::de::Error| wrong(path, None, error.to_string());
+    let mut filled: Table = toml::from_str(text).map_err(unread)?;
+    shared.fill(path, &mut filled)?;
+    let practice = Practice::deserialize(filled).map_err(unread)?;
     if practice.key != named(path) {
         return Err(wrong(path, None, "its key differs from the file name"));
     }
@@ -327,7 +366,11 @@ mod tests {
     fn read(steps: &str) -> Result<Practice, PracticeError> {
         let head =
             "key = \"school\"\nname = \"n\"\nwhy = \"w\"\ntilled = true\ncover = \"bare\"\nfor = \"any\"\nplace = 1\n";
-        read_practice("practices/school.toml", &format!("{head}{steps}"), &Shelf::embedded().unwrap().operations)
+        let shared = Shared::read(
+            "[look]\noperation = \"scout\"\nfrom = { anchor = \"sowing\" }\nto = { anchor = \"sowing\", days = 9 }\n",
+        )?;
+        let operations = Shelf::embedded()?.operations;
+        read_practice("practices/school.toml", &format!("{head}{steps}"), &shared, &operations)
     }
 
     #[rstest]
@@ -340,6 +383,9 @@ mod tests {
     #[case::caution(&format!("{STEP}\ncautions = [\"dragons\"]"), "unknown caution dragons")]
     #[case::source(&format!("{STEP}\nreasons = [{{ text = \"t\", source = \"hearsay\" }}]"), "unknown source hearsay")]
     #[case::field(&format!("{STEP}\ncolour = \"red\""), "unknown field `colour`")]
+    #[case::shared(&format!("{STEP}\n[[step]]\ntake = \"plough\""), "takes a step that is not shared: plough")]
+    #[case::no_name(&format!("{STEP}\n[[step]]\ntake = 3"), "what a step takes is a name")]
+    #[case::taken_twice(&format!("{STEP}\n[[step]]\ntake = \"look\"\n[[step]]\ntake = \"look\""), "step look: is given twice")]
     #[case::circle(&format!("{STEP}\nafter = [\"a\"]\n{}{}", other("a", "b"), other("b", "a")), "in a circle")]
     fn what_is_wrong_is_named_with_file_and_step(#[case] steps: &str, #[case] said: &str) {
         let error = read(steps).unwrap_err().to_string();
@@ -377,6 +423,15 @@ mod tests {
         let error = read_as_regime(steps).unwrap_err().to_string();
         assert!(error.contains(said), "{error}");
         assert_eq!(read_as_regime(CUT).unwrap().steps.len(), 1);
+    }
+
+    #[test]
+    fn what_a_step_says_of_its_own_stands_in_place_of_what_it_takes() {
+        let practice =
+            read(&format!("{STEP}\n[[step]]\ntake = \"look\"\n[[step]]\nkey = \"look-again\"\ntake = \"look\"\nto = {{ anchor = \"sowing\", days = 30 }}")).unwrap();
+        let days = |key: &str| practice.step(key).map(|step| (step.operation.as_str(), step.from.days, step.to.days));
+        assert_eq!(days("look"), Some(("scout", 0, 9)));
+        assert_eq!(days("look-again"), Some(("scout", 0, 30)));
     }
 
     #[test]

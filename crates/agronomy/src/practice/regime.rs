@@ -4,7 +4,10 @@ use serde::{Deserialize, Serialize};
 use utoipa::ToSchema;
 
 use super::Reason;
-use crate::crop::{Crop, CuttingFacts};
+use crate::{
+    crop::{Crop, CuttingFacts},
+    nutrients::dressings::DressingTime,
+};
 
 /// Days from one to another.
 #[derive(Debug, Clone, Copy, PartialEq, Eq, Serialize, Deserialize)]
@@ -108,6 +111,33 @@ pub struct Each {
     pub step: String,
     /// Days after it.
     pub after: Span,
+    /// Which of its times; all when absent.
+    #[serde(default)]
+    pub which: Which,
+}
+
+/// Which times of a season's chain.
+#[derive(Debug, Clone, Copy, PartialEq, Eq, Default, Serialize, Deserialize)]
+#[serde(rename_all = "kebab-case")]
+pub enum Which {
+    /// Every one.
+    #[default]
+    Every,
+    /// The first.
+    First,
+    /// The last but one, so that the last follows; the last of one or two.
+    LastButOne,
+}
+
+impl Which {
+    /// Whether it is the time at a place, of so many.
+    pub fn is(self, at: usize, of: usize) -> bool {
+        match self {
+            Self::Every => true,
+            Self::First => at == 0,
+            Self::LastButOne => at + 1 == if of > 2 { of - 1 } else { of },
+        }
+    }
 }
 
 /// How a step comes again.
@@ -132,6 +162,12 @@ pub struct RegimeStep {
     pub operation: String,
     /// When.
     pub comes: Comes,
+    /// What it brings; it stands in the plan where that is due, and always where [`Self::always`] says so.
+    #[serde(default)]
+    pub amount: Option<DressingTime>,
+    /// It stands in the plan whether or not it is known how much it brings.
+    #[serde(default)]
+    pub always: bool,
     /// Why then.
     #[serde(default)]
     pub reasons: Vec<Reason>,
@@ -149,6 +185,10 @@ pub struct Regime {
     pub why: String,
     /// Its place in lists, from 1.
     pub place: u32,
+    /// What is harvested has died back and moved its reserves down.
+    #[serde(default, skip_serializing)]
+    #[schema(ignore)]
+    pub after_frost: bool,
     /// Its steps, in the order they are listed.
     #[serde(rename = "step", skip_serializing)]
     #[schema(ignore)]
@@ -159,5 +199,10 @@ impl Regime {
     /// A step by its key.
     pub fn step(&self, key: &str) -> Option<&RegimeStep> {
         self.steps.iter().find(|step| step.key == key)
+    }
+
+    /// Whether it has a dressing of a time.
+    pub fn dresses(&self, time: DressingTime) -> bool {
+        self.steps.iter().any(|step| step.amount == Some(time))
     }
 }

@@ -5,6 +5,7 @@ use serde::{Deserialize, Serialize};
 use utoipa::ToSchema;
 
 use crate::{
+    nutrients::dressings::DressingTime,
     units::{CountPerArea, Length},
     weather::soil_temperature::SoilCover,
     window::Rule,
@@ -30,6 +31,8 @@ pub enum CropDays {
     FirstLook,
     /// Until a count tells.
     Count,
+    /// Until seedlings are fed: of a mix, those that are.
+    Topdress,
 }
 
 /// One end of a step's time.
@@ -75,10 +78,11 @@ pub enum Gate {
 /// What a step brings, reckoned elsewhere.
 #[derive(Debug, Clone, Copy, PartialEq, Eq, Serialize, Deserialize)]
 #[serde(rename_all = "kebab-case")]
-#[allow(missing_docs)]
 pub enum Amount {
+    /// The lime decided on.
     Lime,
-    Nutrients,
+    /// The part of the year's nutrients that is brought then.
+    Nutrients(DressingTime),
 }
 
 /// Which work on the ground counts for a step; work on the stand itself always does.

@@ -494,12 +494,32 @@ impl StandFacts {
     }
 }
 
+/// Nitrogen by a rule of thumb: pounds for a short ton of what is expected, as fed.
+#[derive(Debug, Clone, PartialEq, Serialize, Deserialize, ToSchema)]
+#[serde(deny_unknown_fields)]
+pub struct NitrogenByYield {
+    /// At the least.
+    pub low: f64,
+    /// At the most.
+    pub high: f64,
+    /// Water in what is counted, a share of the whole.
+    pub moisture: f64,
+    /// Key of the source.
+    pub source: String,
+}
+
 /// What the crop takes up and carries off.
 #[derive(Debug, Clone, PartialEq, Serialize, Deserialize, ToSchema)]
 #[serde(deny_unknown_fields)]
 pub struct NutritionFacts {
     /// The rule for nitrogen.
     pub nitrogen: NitrogenRule,
+    /// Days from sowing until seedlings are fed again; absent of crops that are not.
+    #[serde(default)]
+    pub topdress: Option<Days>,
+    /// Nitrogen by the ton expected, where growers go by such a rule beside removal.
+    #[serde(default)]
+    pub n_by_yield: Option<NitrogenByYield>,
     /// Whether it takes up more potash than it needs.
     pub luxury_potash: bool,
     /// Bray P1 phosphorus above which it does not answer.

@@ -12,8 +12,8 @@ mod season;
 
 pub use facts::{
     Band, Crop, CuttingFacts, Days, DormantKind, Drainage, Ease, EmergenceFacts, EstablishFacts, Figure, GOALS, Grade,
-    GrowthFacts, Habit, Height, Kind, Life, NitrogenRule, NutritionFacts, Pathway, PlantingFacts, RemovalFacts,
-    SeedBox, SeedFacts, SiteNeeds, SoilFacts, SowingFacts, StandFacts, Years,
+    GrowthFacts, Habit, Height, Kind, Life, NitrogenByYield, NitrogenRule, NutritionFacts, Pathway, PlantingFacts,
+    RemovalFacts, SeedBox, SeedFacts, SiteNeeds, SoilFacts, SowingFacts, StandFacts, Years,
 };
 pub use library::{Library, LibraryError, library};
 pub use of::{crop_of, sowing_of};

@@ -102,6 +102,12 @@ words! {
     }
 }
 words! {
+    /// In how many dressings the year's potash comes.
+    PotashSplit as RecordedPotashSplit = nutrients::dressings::PotashSplit {
+        "once" Once, "two" Two, "three" Three,
+    }
+}
+words! {
     /// How P and K are reckoned.
     School as RecordedSchool = nutrients::School {
         "sufficiency" Sufficiency, "build-maintain" BuildMaintain, "replacement" Replacement,
@@ -322,8 +328,11 @@ pub struct NutrientChoice {
     pub school: School,
     /// Yield aimed at in a year.
     pub yield_goal: MassPerArea,
+    /// In how many dressings potash comes to the established stand; the crop's usual when absent.
+    #[serde(default, skip_serializing_if = "Option::is_none")]
+    pub potash: Option<PotashSplit>,
 }
-stands_for!(NutrientChoice = live::NutrientChoice { school, yield_goal });
+stands_for!(NutrientChoice = live::NutrientChoice { school, yield_goal, potash });
 
 /// A step that the person adds to what the practice says.
 #[derive(Debug, Clone, PartialEq, Serialize, Deserialize, ToSchema)]
