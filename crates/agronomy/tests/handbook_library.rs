@@ -109,6 +109,26 @@ fn broadcasting_takes_half_as_much_again_or_more() {
     }
 }
 
+/// Common practice: a factor by one method, the top of the chart's range by another, a rate of its own by a third: lucerne
+/// 12–15 kg/ha drilled and 20–25 broadcast, as a rate of its own.
+#[test]
+fn what_broadcast_seed_is_raised_by_is_a_choice() {
+    let rate = |target: serde_json::Value, broadcast: &str| {
+        let request = serde_json::json!({"crop": "hedge-lucerne", "target": target, "conditions": {"method": "broadcast", "broadcast": broadcast},
+            "tag": {"purity": {"value": 100, "unit": "%"}, "germination": {"value": 100, "unit": "%"}}});
+        agronomy::seed::rate(&serde_json::from_value(request).unwrap()).unwrap().value.pls_rate.0.to(Unit::KgPerHa)
+    };
+    let kg = |value: f64| serde_json::json!({"by": "pls-mass", "rate": {"value": value, "unit": "kg/ha"}});
+    assert!((rate(kg(20.0), "as-given") - 20.0).abs() < 1e-9);
+    let factor = rate(kg(20.0), "factor") / 20.0;
+    assert!((1.25..=2.0).contains(&factor), "{factor}");
+    let (low, high) = library().crop("hedge-lucerne").unwrap().sowing.as_ref().unwrap().rate.ends::<MassPerArea>();
+    let top = rate(serde_json::json!({"by": "chart"}), "top-of-range");
+    assert!((top - high.to(Unit::KgPerHa)).abs() < 1e-9);
+    // Said of the low end, the top of the range is the same.
+    assert!((rate(kg(low.to(Unit::KgPerHa)), "top-of-range") - high.to(Unit::KgPerHa)).abs() < 1e-9);
+}
+
 /// Common practice: seed is set two and a half to five times as deep as it is wide; small seed no
 /// deeper than half an inch on heavy soil.
 #[test]

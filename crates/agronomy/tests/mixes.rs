@@ -68,6 +68,22 @@ fn conditions_move_the_rate_and_not_the_name_of_the_mix() {
     assert!((ratio - 1.3 * 1.15).abs() < 1e-9, "{ratio}");
 }
 
+/// Common practice: a mix stated for broadcasting is sown as it is stated, and is held against full drilled rates by what it
+/// would be when drilled.
+#[test]
+fn a_mix_meant_for_broadcasting_is_not_raised_again() {
+    let members = [lb("perennial-ryegrass", 18.0), lb("white-clover", 3.0)];
+    let drilled = mix(&members);
+    let stated = with(&members, json!({"method": "broadcast", "broadcast": "as-given"}));
+    assert!((stated.pls_rate.0.to(Unit::LbPerAc) - 21.0).abs() < 1e-9);
+    assert!((stated.full_rate_share / drilled.full_rate_share).to(Unit::One) < 0.8);
+    let raised = with(&members, json!({"method": "broadcast"}));
+    assert!(raised.pls_rate.0 > stated.pls_rate.0);
+    // The choice is for broadcasting: a drill hears nothing of it.
+    let of_a_drill = with(&members, json!({"broadcast": "as-given"}));
+    assert_eq!((of_a_drill.pls_rate, of_a_drill.full_rate_share), (drilled.pls_rate, drilled.full_rate_share));
+}
+
 /// The lot's own seeds per pound win over the book's.
 #[test]
 fn a_lot_of_small_seed_carries_more_of_it() {

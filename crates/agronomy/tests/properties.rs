@@ -90,7 +90,7 @@ proptest! {
             let crop = agronomy::crop::library().crop("switchgrass").unwrap();
             chart_rate(crop, conditions).unwrap().value
         };
-        let base = Conditions { method: Method::Drill, seedbed: beds[seedbed], late };
+        let base = Conditions { seedbed: beds[seedbed], late, ..Conditions::default() };
         let broadcast = pls(Conditions { method: Method::Broadcast, ..base });
         prop_assert!(broadcast > pls(base));
         let later = pls(Conditions { late: true, ..base });
@@ -136,7 +136,7 @@ proptest! {
             },
             tag: tag(purity, germination, 25.0),
             dormant_seed: None,
-            conditions: Conditions { method: Method::Broadcast, seedbed: Seedbed::Poor, late: true },
+            conditions: Conditions { method: Method::Broadcast, seedbed: Seedbed::Poor, late: true, ..Conditions::default() },
         }).unwrap();
         // serde_json writes a NaN or an infinity as null.
         prop_assert!(!serde_json::to_string(&answer).unwrap().contains("\"value\":null"));

@@ -2994,6 +2994,11 @@ export interface components {
       seed_box: components["schemas"]["SeedBox"];
     };
     /**
+     * @description How a rate is raised for seed that is broadcast: growers differ.
+     * @enum {string}
+     */
+    BroadcastRate: "factor" | "top-of-range" | "as-given";
+    /**
      * @description A buffer solution that laboratories stir a soil into.
      * @enum {string}
      */
@@ -3355,6 +3360,11 @@ export interface components {
     };
     /** @description What moves a rate within its range, or above it. */
     Conditions: {
+      /**
+       * @description How a rate is raised where it is broadcast.
+       * @default factor
+       */
+      broadcast: components["schemas"]["BroadcastRate"];
       /**
        * @description Sown later than is usual.
        * @default false
@@ -8013,8 +8023,15 @@ export interface components {
           /** @enum {string} */
           by: "mehlich";
         };
+    /**
+     * @description How a rate is raised for seed that is broadcast.
+     * @enum {string}
+     */
+    RecordedBroadcastRate: "factor" | "top-of-range" | "as-given";
     /** @description What moves a rate within its range, or above it. */
     RecordedConditions: {
+      /** @default null */
+      broadcast: components["schemas"]["RecordedBroadcastRate"] | null;
       /**
        * @description Sown later than is usual.
        * @default false

@@ -1,3 +1,4 @@
+import { BroadcastChoice } from "../start/BroadcastChoice";
 import { Link } from "@tanstack/react-router";
 import { useState, type ReactNode } from "react";
 import { answered, api, Refused, type Schemas } from "../api/client";
@@ -70,7 +71,7 @@ function SeedBench({ crop, lots }: { crop: Schemas["Crop"]; lots: Schemas["LotVi
     by: "chart",
     amount: null,
     germination: { value: 80, unit: "%" },
-    conditions: { method: "drill", seedbed: "good", late: false },
+    conditions: { method: "drill", seedbed: "good", late: false, broadcast: "factor" },
     dormant: "usual",
     picked: "",
   });
@@ -151,6 +152,12 @@ function SeedBench({ crop, lots }: { crop: Schemas["Crop"]; lots: Schemas["LotVi
               { value: "broadcast", text: "broadcast" },
             ]}
           />
+          {conditions.method === "broadcast" && (
+            <BroadcastChoice
+              value={conditions.broadcast ?? "factor"}
+              onChange={(broadcast) => setConditions({ ...conditions, broadcast })}
+            />
+          )}
           <Choice
             label="Seedbed condition"
             value={conditions.seedbed ?? "good"}

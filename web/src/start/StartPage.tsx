@@ -1,3 +1,4 @@
+import { BroadcastChoice } from "./BroadcastChoice";
 import { Link, useNavigate, useSearch } from "@tanstack/react-router";
 import { useDeferredValue, useMemo, useState, type ReactNode } from "react";
 import { v7 as uuid } from "uuid";
@@ -421,7 +422,7 @@ function Conditions({ draft, change }: EditProps) {
   const sown = draft.plants ? "plants" : "seed";
   const practices = (shelf.data?.practices ?? []).filter((one) => ["any", sown].includes(one.for));
   const regimes = shelf.data?.regimes ?? [];
-  const set = (part: Partial<Schemas["Conditions"]>) =>
+  const set = (part: Partial<Draft["conditions"]>) =>
     change({ conditions: { ...draft.conditions, ...part } });
   return (
     <>
@@ -446,6 +447,12 @@ function Conditions({ draft, change }: EditProps) {
               { value: "poor", text: "poor" },
             ]}
           />
+          {draft.conditions.method === "broadcast" && (
+            <BroadcastChoice
+              value={draft.conditions.broadcast}
+              onChange={(broadcast) => set({ broadcast })}
+            />
+          )}
           <Choice
             label="Timing"
             value={draft.conditions.late ? "late" : "in-time"}

@@ -23,6 +23,11 @@ export const draftShape = z.object({
     method: z.enum(["drill", "broadcast"]),
     seedbed: z.enum(["good", "fair", "poor"]),
     late: z.boolean(),
+    // Drafts of before have none.
+    broadcast: z
+      .enum(["factor", "top-of-range", "as-given"])
+      .nullish()
+      .transform((by) => by ?? "factor"),
   }),
   dormant: z.enum(["usual", "counts", "left-out"]),
   practice: z.string(),
@@ -77,7 +82,7 @@ export function emptyDraft(): Draft {
     total: null,
     plants: null,
     pieces: 1,
-    conditions: { method: "drill", seedbed: "good", late: false },
+    conditions: { method: "drill", seedbed: "good", late: false, broadcast: "factor" },
     dormant: "usual",
     practice: "tilled",
     regime: "",

@@ -242,6 +242,13 @@ export const nutrientSchools: Record<Schemas["School"], { name: string; why: str
   replacement: { name: "Replacement", why: "Replaces what the harvest removes." },
 };
 
+/** How a rate is raised for seed that is broadcast. */
+export const broadcastRates: Record<Schemas["BroadcastRate"], string> = {
+  factor: "drilled rate × factor",
+  "top-of-range": "top of the range",
+  "as-given": "stated for broadcasting",
+};
+
 /** In how many dressings an established stand gets its potash. */
 export const potashSplits: Record<Schemas["PotashSplit"], string> = {
   once: "One dressing",

@@ -16,7 +16,7 @@ use crate::{
     crop::{Crop, Height, Kind, Pathway, SeedBox},
     given, reckon,
     refusal::{Checks, Refused, Unusual},
-    seed::{Conditions, chart_rate, modifier},
+    seed::{Conditions, above_drilled, chart_rate, modifier},
     source::{Origin, Source},
     units::{CountPerArea, CountPerMass, Fraction, MassPerArea, Measure, PureLive, Unit},
     working::{Answer, Sheet},
@@ -312,21 +312,29 @@ fn row(
     given!(sheet; rate_before_conditions = base, Origin::Given);
     given!(sheet; seeds_per_mass, seeds_from);
     given!(sheet; full_rate, full_from);
+    let above_drilled = above_drilled(crop, conditions)?;
     let conditions = sheet.carried("conditions", modifier(crop, conditions)?);
     reckon!(sheet; pls_rate = rate_before_conditions * conditions);
     reckon!(sheet; live_seeds = pls_rate * seeds_per_mass);
-    let full_rate_share = sheet.gathered(
-        "share_of_full_rate",
-        "rate_before_conditions / full_rate",
-        rate_before_conditions.0 / full_rate.0,
-    );
+    let (plain, share) = if above_drilled == 1.0 {
+        (rate_before_conditions, "rate_before_conditions / full_rate")
+    } else {
+        let factor = crop.sowing.as_ref().map_or(Origin::Given, |sowing| sowing.broadcast_factor.origin());
+        given!(sheet; broadcast_factor = above_drilled, factor);
+        let plain = rate_before_conditions * broadcast_factor.recip();
+        (
+            sheet.line("same_when_drilled", "rate_before_conditions / broadcast_factor", plain),
+            "same_when_drilled / full_rate",
+        )
+    };
+    let full_rate_share = sheet.gathered("share_of_full_rate", share, plain.0 / full_rate.0);
     Ok(sheet.answer(MemberRates {
         crop: crop.id.clone(),
         name: crop.name.clone(),
         pls_rate,
-        plain_rate: base,
+        plain_rate: plain,
         live_seeds,
-        plain_live_seeds: base * seeds_per_mass,
+        plain_live_seeds: plain * seeds_per_mass,
         live_seed_share: Fraction::ZERO,
         full_rate_share,
         mass_share: Fraction::ZERO,

@@ -17,7 +17,9 @@ mod tag;
 pub use crate::units::basis::PlsFraction;
 pub use compare::{CompareRequest, Compared, ComparedLot, Comparison, compare};
 pub use order::{Order, OrderLine, OrderLot, OrderMember, OrderRequest, order};
-pub(crate) use rate::far_from_usual;
-pub use rate::{Conditions, Method, RateRequest, Rates, Seedbed, Target, chart_rate, modifier, rate, side};
+pub use rate::{
+    BroadcastRate, Conditions, Method, RateRequest, Rates, Seedbed, Target, chart_rate, modifier, rate, side,
+};
+pub(crate) use rate::{above_drilled, far_from_usual};
 pub use report::{LabReport, REPORT_FORMAT};
 pub use tag::{DormantSeed, PlsRequest, Tag, pls, pls_fraction};

@@ -5,7 +5,7 @@ use utoipa::ToSchema;
 
 use super::{DormantSeed, PlsFraction, Tag, tag::pls_fraction};
 use crate::{
-    crop::{Crop, crop_of, sowing_of},
+    crop::{Crop, SowingFacts, crop_of, sowing_of},
     given, reckon,
     refusal::{Checks, Refused},
     said,
@@ -24,6 +24,26 @@ pub enum Method {
     Drill,
     /// Spread on the surface.
     Broadcast,
+}
+
+/// How a rate is raised for seed that is broadcast: growers differ.
+#[derive(Debug, Clone, Copy, PartialEq, Eq, Default, Serialize, Deserialize, ToSchema)]
+#[serde(rename_all = "kebab-case")]
+pub enum BroadcastRate {
+    /// The drilled rate times the crop's factor, usually 1.5.
+    #[default]
+    Factor,
+    /// The top of the crop's range, as much above the low end as the chart says.
+    TopOfRange,
+    /// The rate was meant for broadcasting: it is sown as it stands.
+    AsGiven,
+}
+
+impl BroadcastRate {
+    /// Whether it is the usual side.
+    pub fn is_factor(&self) -> bool {
+        *self == Self::Factor
+    }
 }
 
 /// The bed it falls into.
@@ -49,6 +69,9 @@ pub struct Conditions {
     pub seedbed: Seedbed,
     /// Sown later than is usual.
     pub late: bool,
+    /// How a rate is raised where it is broadcast.
+    #[serde(skip_serializing_if = "BroadcastRate::is_factor")]
+    pub broadcast: BroadcastRate,
 }
 
 /// What the rate is reckoned from.
@@ -161,9 +184,44 @@ pub fn chart_rate(crop: &Crop, conditions: Conditions) -> Result<Answer<PureLive
     if conditions.method == Method::Drill {
         return Ok(sheet.answer(drilled_rate));
     }
-    given!(sheet; broadcast_factor = sowing.broadcast_factor.value, sowing.broadcast_factor.origin());
-    reckon!(sheet; broadcast_rate = drilled_rate * broadcast_factor);
+    let broadcast_rate = match conditions.broadcast {
+        BroadcastRate::Factor => {
+            given!(sheet; broadcast_factor = sowing.broadcast_factor.value, sowing.broadcast_factor.origin());
+            reckon!(sheet; broadcast_rate = drilled_rate * broadcast_factor);
+            broadcast_rate
+        }
+        BroadcastRate::TopOfRange => sheet.line("broadcast_rate", "high_end", PureLive(high_end)),
+        // A chart is of drilled seed: what it says is not meant for broadcasting unless the person says so.
+        BroadcastRate::AsGiven => sheet.line("broadcast_rate", "drilled_rate", drilled_rate),
+    };
     Ok(sheet.answer(broadcast_rate))
+}
+
+/// What a rate for a drill is multiplied by when the seed is broadcast, and where that is from.
+fn broadcast_factor(sowing: &SowingFacts, by: BroadcastRate) -> (f64, Origin) {
+    match by {
+        BroadcastRate::Factor => (sowing.broadcast_factor.value, sowing.broadcast_factor.origin()),
+        BroadcastRate::TopOfRange => {
+            let (low, high) = sowing.rate.ends::<MassPerArea>();
+            let top = Source::common_practice(
+                "the top of the chart\u{2019}s range for broadcast seed, its low end for a drill",
+            );
+            (high.base() / low.base(), Origin::sourced(&top))
+        }
+        BroadcastRate::AsGiven => {
+            (1.0, Origin::sourced(&Source::common_practice("the rate is stated for broadcasting: no adjustment")))
+        }
+    }
+}
+
+/// What lies between a rate as it is given and the same for a drill: one, but for a rate that was meant for broadcasting.
+///
+/// # Errors
+/// When the crop is not grown from seed.
+pub(crate) fn above_drilled(crop: &Crop, conditions: Conditions) -> Result<f64, Refused> {
+    let meant = conditions.method == Method::Broadcast && conditions.broadcast == BroadcastRate::AsGiven;
+    let sowing = sowing_of(crop, "/crop")?;
+    Ok(if meant { sowing.broadcast_factor.value } else { 1.0 })
 }
 
 /// What a rate for a drill in a good seedbed is multiplied by under other conditions.
@@ -177,7 +235,10 @@ pub fn modifier(crop: &Crop, conditions: Conditions) -> Result<Answer<f64>, Refu
         Method::Drill => {
             sheet.input("method", 1.0, Origin::sourced(&Source::common_practice("drilled: no adjustment")))
         }
-        Method::Broadcast => sheet.input("method", sowing.broadcast_factor.value, sowing.broadcast_factor.origin()),
+        Method::Broadcast => {
+            let (factor, origin) = broadcast_factor(sowing, conditions.broadcast);
+            sheet.input("method", factor, origin)
+        }
     };
     let seedbed = match conditions.seedbed {
         Seedbed::Good => 1.0,

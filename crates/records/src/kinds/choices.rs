@@ -83,6 +83,12 @@ words! {
     Method as RecordedMethod = seed::Method { "drill" Drill, "broadcast" Broadcast }
 }
 words! {
+    /// How a rate is raised for seed that is broadcast.
+    BroadcastRate as RecordedBroadcastRate = seed::BroadcastRate {
+        "factor" Factor, "top-of-range" TopOfRange, "as-given" AsGiven,
+    }
+}
+words! {
     /// The bed it falls into.
     Seedbed as RecordedSeedbed = seed::Seedbed { "good" Good, "fair" Fair, "poor" Poor }
 }
@@ -125,8 +131,26 @@ pub struct Conditions {
     pub seedbed: Seedbed,
     /// Sown later than is usual.
     pub late: bool,
+    /// How a rate is raised where it is broadcast.
+    #[serde(skip_serializing_if = "Option::is_none")]
+    pub broadcast: Option<BroadcastRate>,
 }
-stands_for!(Conditions = seed::Conditions { method, seedbed, late });
+
+impl Turn<seed::Conditions> for Conditions {
+    fn turn(self) -> seed::Conditions {
+        let Self { method, seedbed, late, broadcast } = self;
+        let broadcast = broadcast.map(Turn::turn).unwrap_or_default();
+        seed::Conditions { method: method.turn(), seedbed: seedbed.turn(), late, broadcast }
+    }
+}
+
+impl Turn<Conditions> for seed::Conditions {
+    fn turn(self) -> Conditions {
+        let Self { method, seedbed, late, broadcast } = self;
+        let broadcast = Some(broadcast).filter(|one| !one.is_factor()).map(Turn::turn);
+        Conditions { method: method.turn(), seedbed: seedbed.turn(), late, broadcast }
+    }
+}
 
 impl Default for Conditions {
     fn default() -> Self {
