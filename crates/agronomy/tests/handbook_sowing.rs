@@ -2,6 +2,7 @@
 
 use agronomy::{
     drill::{CalibrationRequest, RowState, RowsRequest, Verdict, calibrate, drill_rows},
+    seed::Method,
     sowing::{DepthRequest, DepthVerdict, depth_check},
     sprayer::{NozzleState, OutputRequest, sprayer_output},
     spreader::{PatternRequest, pattern},
@@ -288,8 +289,49 @@ fn depth_by_texture(
     #[case] wanted: DepthVerdict,
 ) {
     let depths = [0.95, 1.0, 1.05, 0.98, 1.02, 1.0, 0.97, 1.03, 1.0].map(|share| Length::new(inches * share, Unit::In));
-    let request = DepthRequest { crop: "alfalfa".into(), texture, depths: depths.to_vec(), on_surface };
+    let request = dug(texture, depths.to_vec(), on_surface);
     assert_eq!(depth_check(&request).unwrap().value.verdict, wanted);
+}
+
+fn dug(texture: Texture, depths: Vec<Length>, on_surface: u32) -> DepthRequest {
+    let crop = "alfalfa".into();
+    DepthRequest { crop, texture, depths, on_surface, on_residue: 0, method: Method::Drill, wanted: None }
+}
+
+/// Common practice: broadcast seed is judged by contact. What lies on bare soil and is pressed in is sown; what hangs in
+/// thatch is not.
+#[rstest]
+#[case::on_bare_ground(2, 18, 1, DepthVerdict::CarryOn)]
+#[case::in_thatch(2, 8, 12, DepthVerdict::Press)]
+#[case::a_few(1, 4, 3, DepthVerdict::LookAtMore)]
+fn broadcast_seed_is_judged_by_contact(
+    #[case] covered: usize,
+    #[case] on_surface: u32,
+    #[case] on_residue: u32,
+    #[case] wanted: DepthVerdict,
+) {
+    let depths = vec![Length::new(0.1, Unit::In); covered];
+    let request = dug(Texture::Loam, depths, on_surface);
+    let broadcast = DepthRequest { method: Method::Broadcast, on_residue, ..request.clone() };
+    assert_eq!(depth_check(&broadcast).unwrap().value.verdict, wanted);
+    // The same of a drill is too shallow, and seed on residue is not told apart.
+    assert_eq!(depth_check(&request).unwrap().value.verdict == DepthVerdict::Lower, on_surface > 3);
+    let refused = depth_check(&DepthRequest { on_residue, ..request }).unwrap_err();
+    assert_eq!(refused.0[0].pointer, "/on_residue");
+}
+
+/// Growers differ on small legumes: ⅛–¼ in by one school, ¼–½ in by another; a band of one's own decides.
+#[test]
+fn a_depth_of_ones_own_is_held_to() {
+    let depths = vec![Length::new(0.375, Unit::In); 20];
+    let own = |band: Option<[f64; 2]>| {
+        let wanted = band.map(|band| band.map(|inches| Length::new(inches, Unit::In)));
+        depth_check(&DepthRequest { wanted, ..dug(Texture::Loam, depths.clone(), 0) })
+    };
+    assert_eq!(own(None).unwrap().value.verdict, DepthVerdict::CarryOn);
+    assert_eq!(own(Some([0.125, 0.25])).unwrap().value.verdict, DepthVerdict::Raise);
+    assert_eq!(own(Some([0.5, 0.25])).unwrap_err().0[0].pointer, "/wanted/1");
+    assert_eq!(own(Some([0.1, 40.0])).unwrap_err().0[0].pointer, "/wanted/1");
 }
 
 #[rstest]

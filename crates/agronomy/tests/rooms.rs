@@ -43,11 +43,11 @@ const HOUSES: [House; 3] = [
         storeys: &[
             // Reckonings of one thing.
             &[
-                "drill", "field", "machine", "plants", "seed", "seedbed", "soil", "sowing", "sprayer", "spreader",
-                "tank", "variety", "weather",
+                "drill", "field", "machine", "plants", "seed", "seedbed", "soil", "sprayer", "spreader", "tank",
+                "variety", "weather",
             ],
             // Of several.
-            &["counting", "lime", "mix", "nutrients", "spraying", "water"],
+            &["counting", "lime", "mix", "nutrients", "sowing", "spraying", "water"],
             &["blend", "forage", "window"],
             &["establish", "practice", "site"],
             &["choosing"],

@@ -240,7 +240,7 @@ fn every_way_of_every_crop_can_be_tried() {
     let all = climatology(&years, date(2020, 1, 1), 366);
     let site = all.site(&seedbed());
     for crop in library().crops() {
-        for kind in crop.climate.windows.iter().map(|key| window_kind(key).unwrap()) {
+        for kind in crop.climate.windows.iter().chain(&crop.climate.also).map(|key| window_kind(key).unwrap()) {
             let rules = rules_of(kind, crop, &all, false, &[]);
             let (curve, _) = odds(&all, &site, &rules);
             assert!(!rules.is_empty() && curve.odds.iter().all(|share| (0.0..=1.0).contains(share)));
@@ -249,7 +249,7 @@ fn every_way_of_every_crop_can_be_tried() {
         }
     }
     let told: Vec<_> = window_kinds().iter().map(|kind| kind.source().citation.len()).collect();
-    assert!(told.len() == 7 && told.iter().all(|length| *length > 10));
+    assert!(told.len() == 8 && told.iter().all(|length| *length > 10));
 }
 
 #[test]

@@ -30,7 +30,7 @@ use crate::{
     gates::{Gate, GateFacts, gates, seed_gate},
     ground::{self, Asked},
     mendings, order_request, plan, proposal, seed_need,
-    weather::{Question, held_today, on_its_day, sowing},
+    weather::{Question, Timing, chosen_in_vain, held_today, on_its_day, sowing, timings},
 };
 
 /// A part of an assessment.
@@ -39,6 +39,7 @@ use crate::{
 #[allow(missing_docs)]
 pub enum Part {
     Readiness,
+    Window,
     Lime,
     Path,
     Nutrients,
@@ -101,6 +102,8 @@ pub struct Assessment {
     pub needs: Option<Answer<Needs>>,
     /// When it could be sown; empty without weather years or once it is.
     pub windows: Vec<Answer<WindowAnswer>>,
+    /// The ways of timing that it may be sown in here; as empty.
+    pub timings: Vec<Timing>,
     /// The first sound day to sow, for a stand that is not started yet.
     pub proposal: Option<Proposal>,
     /// The steps.
@@ -146,11 +149,15 @@ pub fn assess(
         weather: vec![],
     };
     let earliest = fit.and_then(|fit| fit.earliest);
-    let mut windows = vec![];
+    let (mut windows, mut ways) = (vec![], vec![]);
     if let Some(Sky { years, runs, level, .. }) = sky {
         let question = Question { asked, years, level, stake: None };
         if asked.sown_on.is_none() {
             windows = sowing(question, runs, earliest);
+            ways = timings(asked.choices, years.frosty());
+            let in_vain = chosen_in_vain(asked.choices, years.frosty()).filter(|_| !years.runs().is_empty());
+            let pointer = || "/timing".to_owned();
+            troubles.0.extend(in_vain.map(|detail| Trouble { part: Part::Window, pointer: pointer(), detail }));
             facts.sowing = on_its_day(asked.choices, &windows);
         }
         facts.weather = held_today(question, runs);
@@ -184,7 +191,7 @@ pub fn assess(
     let fit = value(&readiness);
     let last_catch = stand.and_then(|stand| stand.calibrated.iter().max_by_key(|one| one.on));
     let gates = gates(GateFacts { asked, facts: &facts, plan: &plan, readiness: fit.as_ref(), sky, last_catch });
-    Assessment { readiness, lime, needs, windows, proposal, plan, gates, troubles: troubles.0 }
+    Assessment { readiness, lime, needs, windows, timings: ways, proposal, plan, gates, troubles: troubles.0 }
 }
 
 /// The step of a practice that brings seed or plants into the ground.

@@ -83,7 +83,10 @@ pub fn proposal(choices: &Choices, facts: &Facts, around: Around<'_>, level: Fra
         let likeliest = said!("no day reaches {}; the best has {}, {}", percent(level), percent(odds), way);
         return told(day, Some(odds), std::iter::once(likeliest).chain(held_up).collect(), None);
     }
-    let unknown = Said::from("the weather record does not reach that far");
+    let unknown = Said::from(match choices.timing {
+        Some(_) => "no odds for the sowing window chosen",
+        None => "the weather record does not reach that far",
+    });
     told(in_time, None, held_up.into_iter().chain([unknown]).collect(), None)
 }
 

@@ -6,7 +6,7 @@ use agronomy::{
     crop::{Crop, Drainage, library},
     given,
     practice::{Condition, practice},
-    reckon,
+    reckon, said,
     said::Said,
     soil::Texture,
     source::{Origin, Source},
@@ -19,7 +19,7 @@ use agronomy::{
     window::{
         Resolved, Rule, WindowAnswer, WindowKind,
         growing_time::{TimeLeft, time_left},
-        offered, reading_depth, resolve, rules_of, try_rules, worked_out,
+        offered, reading_depth, resolve, rules_of, try_rules, window_kind, window_kinds, worked_out,
     },
     working::{Answer, Sheet},
     years::{Scenarios, Site, SiteRuns},
@@ -32,6 +32,9 @@ use records::{
     Choices,
     book::{Dated, Ground},
 };
+
+use serde::Serialize;
+use utoipa::ToSchema;
 
 use crate::{StepOdds, ground::Asked};
 
@@ -140,23 +143,95 @@ fn correction(ground: &Ground, record: &dyn Modelled, soil: Soil) -> Correction 
     Correction::new(differences)
 }
 
-/// Ways of timing that all crops of a mix share; the first crop's where they share none.
-fn ways(choices: &Choices, frosty: bool) -> Vec<&'static WindowKind> {
+/// A way of timing that a stand may be sown in.
+#[derive(Debug, Clone, PartialEq, Eq, Serialize, ToSchema)]
+#[schema(as = TimingOffered)]
+pub struct Timing {
+    /// Its key.
+    pub window: String,
+    /// In words.
+    pub name: String,
+    /// It is weighed though nobody chose it.
+    pub usual: bool,
+}
+
+/// Ways of timing that a stand may be sown in at a place with frost, or without: the usual ones are those that all crops of
+/// a mix share, or the first crop's where they share none, and those that the practice is made for. The others are borne by
+/// one crop of it at least.
+pub fn timings(choices: &Choices, frosty: bool) -> Vec<Timing> {
+    let usual = usual_ways(choices, frosty);
+    let crops = crops(choices);
+    let borne = window_kinds().iter().filter(|kind| kind.offered_at(frosty));
+    let borne = borne.filter(|kind| crops.iter().any(|crop| crop.climate.bears(&kind.key)));
+    let other = borne.filter(|kind| usual.iter().all(|one| one.key != kind.key));
+    let told = |kind: &WindowKind, usual| Timing { window: kind.key.clone(), name: kind.name.clone(), usual };
+    usual.iter().map(|kind| told(kind, true)).chain(other.map(|kind| told(kind, false))).collect()
+}
+
+fn usual_ways(choices: &Choices, frosty: bool) -> Vec<&'static WindowKind> {
     let crops = crops(choices);
     let Some((first, others)) = crops.split_first() else { return vec![] };
     let shared: Vec<_> = offered(first, frosty)
         .filter(|kind| others.iter().all(|crop| crop.climate.windows.contains(&kind.key)))
         .collect();
-    if shared.is_empty() { offered(first, frosty).collect() } else { shared }
+    let mut ways = if shared.is_empty() { offered(first, frosty).collect() } else { shared };
+    let made_for = practice(&choices.practice).map_or(&[][..], |practice| &practice.windows);
+    let made_for = made_for.iter().filter_map(|key| window_kind(key)).filter(|kind| kind.offered_at(frosty));
+    for kind in made_for {
+        // A way through frost or into a sleeping sod is only for what bears it; moist ground is for all.
+        let borne = of_the_ground_alone(kind) || crops.iter().any(|crop| crop.climate.bears(&kind.key));
+        if borne && ways.iter().all(|one| one.key != kind.key) {
+            ways.push(kind);
+        }
+    }
+    ways
+}
+
+/// No crop names it: it is a matter of the ground alone.
+fn of_the_ground_alone(kind: &WindowKind) -> bool {
+    library().crops().all(|crop| !crop.climate.bears(&kind.key))
+}
+
+/// The ways that are worked out: the usual ones, and the one that was chosen.
+fn ways(choices: &Choices, frosty: bool) -> Vec<&'static WindowKind> {
+    let mut ways = usual_ways(choices, frosty);
+    let chosen = choices.timing.as_deref().and_then(window_kind).filter(|kind| kind.offered_at(frosty));
+    if let Some(kind) = chosen.filter(|kind| ways.iter().all(|one| one.key != kind.key)) {
+        ways.push(kind);
+    }
+    ways
+}
+
+/// The way that was chosen is none at a place with frost, or without: why. A way that was chosen is never silently another.
+pub fn chosen_in_vain(choices: &Choices, frosty: bool) -> Option<Said> {
+    let kind = choices.timing.as_deref().and_then(window_kind).filter(|kind| !kind.offered_at(frosty))?;
+    let why = match frosty {
+        true => "it is for places without frost",
+        false => "it needs frost, and there is none in the weather years here",
+    };
+    Some(said!("No odds for {}: {}. Choose another sowing window.", kind.name.as_str(), why))
+}
+
+/// The crops whose rules a way goes by, and the others: those of a mix that bear it; all of them where none does.
+fn going_by(kind: &WindowKind, choices: &Choices) -> (Vec<&'static Crop>, Vec<&'static Crop>) {
+    let crops = crops(choices);
+    let bears = |crop: &&Crop| crop.climate.bears(&kind.key);
+    if of_the_ground_alone(kind) {
+        (crops, vec![])
+    } else if crops.iter().any(bears) {
+        crops.into_iter().partition(bears)
+    } else {
+        (crops.clone(), crops)
+    }
 }
 
 /// The rules of a way for a mix: of two of a kind, the stricter stands.
-fn rules(kind: &WindowKind, question: Question<'_>, not_before: Option<Date>) -> Vec<Resolved> {
+fn rules(kind: &WindowKind, crops: &[&Crop], question: Question<'_>, not_before: Option<Date>) -> Vec<Resolved> {
     let Question { asked, years, .. } = question;
     let further: Vec<Rule> =
         not_before.map(|on| Rule::NotBefore { on, why: "field ready by then".to_owned() }).into_iter().collect();
     let mut kept: Vec<Resolved> = vec![];
-    for crop in crops(asked.choices) {
+    for crop in crops {
         for rule in rules_of(kind, crop, years, asked.ground.facts.irrigated, &further) {
             match kept.iter_mut().find(|known| known.key == rule.key) {
                 Some(known) if rule.stricter_than(known) => *known = rule,
@@ -178,8 +253,12 @@ pub fn sowing(question: Question<'_>, runs: &SiteRuns, fit_from: Option<Date>) -
     let look = (asked.today.max(years.first()), plus(years.first(), years.days() as i32));
     let look = if look.0 < look.1 { look } else { (years.first(), look.1) };
     let answers = ways(asked.choices, years.frosty()).into_iter().map(|kind| {
-        let rules = rules(kind, question, fit_from);
-        worked_out(kind, crop, years, runs, &rules, asked.choices.sow_on, level, stake, look)
+        let (by, not_for) = going_by(kind, asked.choices);
+        let rules = rules(kind, &by, question, fit_from);
+        let of = by.first().copied().unwrap_or(crop);
+        let mut answer = worked_out(kind, of, years, runs, &rules, asked.choices.sow_on, level, stake, look);
+        answer.value.not_for = not_for.iter().map(|crop| crop.name.clone()).collect();
+        answer
     });
     answers.collect()
 }
@@ -218,9 +297,12 @@ pub fn held_today(question: Question<'_>, runs: &SiteRuns) -> Vec<WeatherHeld> {
         .collect()
 }
 
-/// The odds of a stand's own day: by the way that was chosen, else by the likeliest.
+/// The odds of a stand's own day: by the way that was chosen, and none where that is none here; else by the likeliest.
 pub fn on_its_day(choices: &Choices, answers: &[Answer<WindowAnswer>]) -> Option<StepOdds> {
     let chosen = answers.iter().find(|answer| choices.timing.as_ref() == Some(&answer.value.window));
+    if chosen.is_none() && choices.timing.as_deref().is_some_and(|key| window_kind(key).is_some()) {
+        return None;
+    }
     let likeliest = || {
         let told = answers.iter().filter(|answer| answer.value.asked.is_some());
         // Of equals the first: the crop's usual way.

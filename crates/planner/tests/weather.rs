@@ -11,7 +11,7 @@ use planner::{
     Facts,
     ground::{Asked, readiness},
     plan,
-    weather::{Question, assumed, growing_time, irrigation, on_its_day, seedbed, sowing},
+    weather::{Question, assumed, chosen_in_vain, growing_time, irrigation, on_its_day, seedbed, sowing, timings},
 };
 use records::{
     Choices, Cover,
@@ -94,6 +94,74 @@ fn the_likeliest_school_reads_the_day_unless_one_was_chosen() {
     let odds = field.odds(&by_spring).unwrap();
     assert_eq!((odds.window.as_str(), odds.odds), ("spring", 0.0));
     assert_eq!(odds.limited_by.as_deref(), Some("lengthening days"));
+}
+
+/// A timing that was chosen is reckoned, or it is said what it lacks; it is never answered by another. Common practice:
+/// ryegrass is frost-seeded with clover in February, cool-season grasses are sown dormant, and legumes are drilled in
+/// midsummer into a sod that rests.
+#[rstest]
+#[case::frost(&["perennial-ryegrass", "white-clover"], "frost-seeding", date(2027, 3, 24), 0.3)]
+#[case::two_clovers(&["red-clover", "white-clover"], "frost-seeding", date(2027, 3, 24), 0.3)]
+#[case::dormant(&["orchardgrass"], "dormant", date(2026, 12, 1), 0.5)]
+#[case::resting(&["red-clover"], "resting-sod", date(2026, 7, 20), 0.0)]
+#[case::moisture(&["alfalfa"], "into-moisture", date(2026, 8, 20), 0.1)]
+#[case::not_usual(&["alfalfa"], "with-maize", date(2026, 5, 20), 0.0)]
+fn a_timing_that_was_chosen_is_reckoned(
+    #[case] crops: &[&str],
+    #[case] way: &str,
+    #[case] on: Date,
+    #[case] least: f64,
+) {
+    let mut field = Field::new(Ground::default());
+    field.years = Scenarios::new(
+        Known { years: &field.record, today: TODAY, forecast: &Forecast::default() },
+        plus(on, -200),
+        400,
+    );
+    let chosen = Choices { timing: Some(way.into()), ..choices(crops, on) };
+    let odds = field.odds(&chosen).unwrap();
+    assert_eq!(odds.window, way);
+    assert!(odds.odds >= least, "{odds:?}");
+    assert!(
+        timings(&chosen, true).iter().any(|one| one.window == way) || matches!(way, "into-moisture" | "with-maize")
+    );
+}
+
+/// What only some growers do is weighed where it is chosen, and where the practice is made for it.
+#[test]
+fn unusual_timings_wait_to_be_chosen() {
+    let field = Field::new(Ground::default());
+    let worked = |choices: &Choices| {
+        let runs = field.years.site(&seedbed(choices, &field.ground, &field.record));
+        let answers = sowing(field.question(choices), &runs, None);
+        answers.into_iter().map(|answer| (answer.value.window, answer.value.not_for)).collect::<Vec<_>>()
+    };
+    let mixed = choices(&["perennial-ryegrass", "white-clover"], date(2027, 2, 20));
+    let keys = |choices: &Choices| worked(choices).into_iter().map(|(key, _)| key).collect::<Vec<_>>();
+    assert_eq!(keys(&mixed), ["late-summer", "spring", "resting-sod"]);
+    let offered: Vec<_> = timings(&mixed, true).into_iter().filter(|one| !one.usual).map(|one| one.window).collect();
+    assert_eq!(offered, ["frost-seeding"]);
+    let over = Choices { practice: "overseeded".into(), ..mixed.clone() };
+    assert!(keys(&over).contains(&"frost-seeding".to_owned()));
+    let drilled = Choices { practice: "tilled-then-no-till-drill".into(), ..choices(&["alfalfa"], date(2026, 8, 12)) };
+    assert!(keys(&drilled).contains(&"into-moisture".to_owned()));
+    assert!(!keys(&choices(&["alfalfa"], date(2026, 8, 12))).contains(&"into-moisture".to_owned()));
+    // Who is sown in a way that is not theirs is named.
+    let odd =
+        Choices { timing: Some("frost-seeding".into()), ..choices(&["timothy", "red-clover"], date(2027, 2, 20)) };
+    let told = worked(&odd).into_iter().find(|(key, _)| key == "frost-seeding").unwrap();
+    assert_eq!(told.1, ["timothy"]);
+}
+
+/// Without frost there is no frost seeding: no other way answers for it.
+#[test]
+fn a_timing_that_can_not_be_says_what_it_lacks() {
+    let chosen = Choices { timing: Some("frost-seeding".into()), ..choices(&["red-clover"], date(2026, 8, 12)) };
+    assert_eq!(on_its_day(&chosen, &[]), None);
+    let said = chosen_in_vain(&chosen, false).unwrap().told(None);
+    assert!(said.starts_with("No odds for frost seeding: it needs frost"), "{said}");
+    assert_eq!(chosen_in_vain(&chosen, true), None);
+    assert_eq!(chosen_in_vain(&Choices { timing: None, ..chosen }, false), None);
 }
 
 #[test]

@@ -2670,6 +2670,8 @@ export interface components {
         in_a_week?: number | null;
         /** @description In words. */
         name: string;
+        /** @description Crops of the mix that are not usually sown so, by name. */
+        not_for: string[];
         /** @description Key of the way of timing. */
         window: string;
       };
@@ -3147,6 +3149,8 @@ export interface components {
     };
     /** @description What the crop asks of the weather. */
     ClimateFacts: {
+      /** @description Ways that it bears, and that some growers use: weighed only where they are chosen. */
+      also?: string[];
       /** @description Below this, no growth. */
       base: components["schemas"]["Figure"];
       /** @description FAO-56 crop coefficient in full growth, averaged over cuts. */
@@ -4213,7 +4217,9 @@ export interface components {
       interval?: components["schemas"]["Length"][] | null;
       /** @description Mean, those on the surface as nothing. */
       mean: components["schemas"]["Length"];
-      /** @description Share on the surface. */
+      /** @description Share that touches no soil. */
+      on_residue: components["schemas"]["Fraction"];
+      /** @description Share on the surface; of broadcast seed on bare soil. */
       on_surface: components["schemas"]["Fraction"];
       /** @description Seeds looked at, those on the surface too. */
       seeds: number;
@@ -4234,19 +4240,28 @@ export interface components {
       crop: string;
       /** @description Of each seed that was dug up. */
       depths: components["schemas"]["Length"][];
+      /** @description Drilled, or broadcast: then it is judged by what touches soil. */
+      method?: components["schemas"]["Method"];
       /**
        * Format: int32
-       * @description Seeds that lay on the surface, besides.
+       * @description Of broadcast seed, those that lie on thatch or residue and touch no soil, besides.
+       */
+      on_residue?: number;
+      /**
+       * Format: int32
+       * @description Seeds that lay on the surface, besides; of broadcast seed, those that lie on bare soil.
        */
       on_surface?: number;
       /** @description Texture of the soil. */
       texture: components["schemas"]["Texture"];
+      /** @description Depth wanted, from and to; the crop's own on this texture when absent. */
+      wanted?: components["schemas"]["Length"][] | null;
     };
     /**
      * @description What to do.
      * @enum {string}
      */
-    DepthVerdict: "carry-on" | "raise" | "lower" | "look-at-more";
+    DepthVerdict: "carry-on" | "raise" | "lower" | "press" | "look-at-more";
     /** @description Request of the topic `mix.design`. */
     DesignRequest: {
       /** @description The mix. */
@@ -5413,6 +5428,8 @@ export interface components {
        * @description pH to lime to: the fussiest crop decides.
        */
       target_ph?: number | null;
+      /** @description The ways of timing that it may be sown in here; as empty. */
+      timings: components["schemas"]["TimingOffered"][];
       /** @description Parts that can't be reckoned, and why. */
       troubles: components["schemas"]["Trouble"][];
       /** @description Far from usual: has to be confirmed. */
@@ -7167,7 +7184,7 @@ export interface components {
      * @description A part of an assessment.
      * @enum {string}
      */
-    Part: "readiness" | "lime" | "path" | "nutrients" | "mix" | "plants" | "seed" | "order";
+    Part: "readiness" | "window" | "lime" | "path" | "nutrients" | "mix" | "plants" | "seed" | "order";
     /** @description Work that was done on part of the ground. */
     PartDone: {
       /** @description On so much of it. */
@@ -8139,6 +8156,11 @@ export interface components {
       kind: "depth-check";
       /** @description Where, how fast, what was changed. */
       note?: string | null;
+      /**
+       * Format: int32
+       * @description Of broadcast seed, those that touched no soil, besides.
+       */
+      on_residue?: number;
       /**
        * Format: int32
        * @description Seeds that lay on the surface, besides.
@@ -10888,6 +10910,15 @@ export interface components {
       /** @description Its name. */
       name: string;
     };
+    /** @description A way of timing that a stand may be sown in. */
+    TimingOffered: {
+      /** @description In words. */
+      name: string;
+      /** @description It is weighed though nobody chose it. */
+      usual: boolean;
+      /** @description Its key. */
+      window: string;
+    };
     /** @description Something that is to be sown after the spray. */
     ToSow: {
       /** @description Crop of the library. */
@@ -11363,6 +11394,8 @@ export interface components {
       in_a_week?: number | null;
       /** @description In words. */
       name: string;
+      /** @description Crops of the mix that are not usually sown so, by name. */
+      not_for: string[];
       /** @description Key of the way of timing. */
       window: string;
     };
@@ -19629,13 +19662,22 @@ export interface operations {
           crop: string;
           /** @description Of each seed that was dug up. */
           depths: components["schemas"]["Length"][];
+          /** @description Drilled, or broadcast: then it is judged by what touches soil. */
+          method?: components["schemas"]["Method"];
           /**
            * Format: int32
-           * @description Seeds that lay on the surface, besides.
+           * @description Of broadcast seed, those that lie on thatch or residue and touch no soil, besides.
+           */
+          on_residue?: number;
+          /**
+           * Format: int32
+           * @description Seeds that lay on the surface, besides; of broadcast seed, those that lie on bare soil.
            */
           on_surface?: number;
           /** @description Texture of the soil. */
           texture: components["schemas"]["Texture"];
+          /** @description Depth wanted, from and to; the crop's own on this texture when absent. */
+          wanted?: components["schemas"]["Length"][] | null;
         };
       };
     };

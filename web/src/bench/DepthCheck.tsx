@@ -6,6 +6,7 @@ import { useDraft } from "../kit/draft";
 import { Figure } from "../kit/Figure";
 import { NumberBox } from "../kit/NumberBox";
 import { Pick } from "../kit/Pick";
+import { QuantityField } from "../kit/Quantity";
 import { Trouble } from "../kit/states";
 import type { Task } from "../outbox/waiting";
 import { numberOf, numbersIn } from "../records/amounts";
@@ -21,14 +22,25 @@ interface Dug {
   depths: string;
   surface: string;
   unit: string;
+  method: Schemas["Method"];
+  residue: string;
+  /** A band of one's own; the crop's while it is empty. */
+  from: Quantity | null;
+  to: Quantity | null;
 }
 
 const deep: Record<Schemas["DepthVerdict"], string> = {
   "carry-on": "● Carry on sowing",
   raise: "✕ Raise openers",
   lower: "✕ Lower openers",
+  press: "✕ Press seed into the soil",
   "look-at-more": "◐ Dig up more seed",
 };
+
+/** A count that can be sent: what is no number yet counts nothing. */
+function whole(count: number): number {
+  return Number.isFinite(count) ? Math.max(0, Math.round(count)) : 0;
+}
 
 /** Seed dug up: does it lie right? */
 export function DepthCheck({
@@ -49,15 +61,24 @@ export function DepthCheck({
     depths: "",
     surface: "",
     unit: units.depth,
+    method: "drill",
+    residue: "",
+    from: null,
+    to: null,
   });
   const depths = numbersIn(now.depths.split(/[\s,;]+/));
   const surface = numberOf(now.surface) ?? 0;
-  const ready = depths !== null || surface > 0;
+  const broadcast = now.method === "broadcast";
+  const residue = broadcast ? (numberOf(now.residue) ?? 0) : 0;
+  const ready = depths !== null || surface > 0 || residue > 0;
   const request = {
     crop: now.crop,
     texture,
     depths: (depths ?? []).map((value) => ({ value, unit: now.unit })) as Schemas["Length"][],
-    on_surface: Number.isFinite(surface) ? Math.max(0, Math.round(surface)) : 0,
+    on_surface: whole(surface),
+    on_residue: whole(residue),
+    method: now.method,
+    ...(now.from && now.to ? { wanted: [now.from, now.to] as Schemas["Length"][] } : {}),
   };
   const told = useReckoning(
     "depth.check",
@@ -76,6 +97,15 @@ export function DepthCheck({
           value={now.crop}
           options={shelved((crops.data ?? []).filter((one) => one.sowing))}
           onChange={(crop) => crop && change({ crop })}
+        />
+        <Choice
+          label="Sown"
+          value={now.method}
+          onChange={(method) => change({ method })}
+          options={[
+            { value: "drill", text: "drilled" },
+            { value: "broadcast", text: "broadcast" },
+          ]}
         />
         <div className="flex items-baseline justify-between pt-2">
           <p className="text-sm font-semibold">Unit</p>
@@ -96,10 +126,34 @@ export function DepthCheck({
             words
           />
           <NumberBox
-            label="Seeds on the surface"
+            label={broadcast ? "Seeds on bare soil" : "Seeds on the surface"}
             value={now.surface}
             onChange={(surface) => change({ surface })}
             hint="In addition to those above."
+          />
+          {broadcast && (
+            <NumberBox
+              label="Seeds on thatch or residue"
+              value={now.residue}
+              onChange={(residue) => change({ residue })}
+              hint="Touching no soil."
+            />
+          )}
+        </div>
+        <div className="grid grid-cols-2 gap-x-4">
+          <QuantityField
+            label="Shallowest depth (optional)"
+            bare={units.depth}
+            value={now.from}
+            onChange={(from) => change({ from })}
+            error={refused?.at("/wanted/0")}
+          />
+          <QuantityField
+            label="Deepest depth (optional)"
+            bare={units.depth}
+            value={now.to}
+            onChange={(to) => change({ to })}
+            error={refused?.at("/wanted/1")}
           />
         </div>
       </form>
@@ -135,6 +189,7 @@ export function DepthCheck({
                     crop: now.crop,
                     depths: depths ?? [],
                     on_surface: request.on_surface,
+                    on_residue: request.on_residue,
                     unit: now.unit,
                   },
                 })

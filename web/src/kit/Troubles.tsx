@@ -20,6 +20,7 @@ export function Troubles({ troubles }: { troubles: Schemas["Trouble"][] }) {
 
 const parts: Record<Schemas["Part"], string> = {
   readiness: "Field suitability",
+  window: "Sowing window",
   lime: "Lime",
   path: "pH path",
   nutrients: "Nutrients",

@@ -161,7 +161,7 @@ function Start({ search, crops, fields, lots }: StartProps) {
           )}
           <Section title="Method and date">
             <Conditions draft={draft} change={change} />
-            <Timing draft={draft} change={change} windows={implied.data?.windows ?? []} />
+            <Timing draft={draft} change={change} timings={implied.data?.timings ?? []} />
             <div className="grid grid-cols-2 gap-4 pt-2">
               <DayField
                 label="Sowing date"
@@ -324,11 +324,13 @@ function Section({ title, children }: { title: string; children: ReactNode }) {
 }
 
 /** Which school of timing the day is read by. */
-function Timing({ draft, change, windows }: EditProps & { windows: Schemas["StripWindow"][] }) {
-  const offered = windows.map((window) => ({ value: window.window, text: window.name }));
-  if (offered.length === 0) return null;
-  // A way chosen for another crop is not offered to this one: then the likeliest stands.
-  const value = offered.some((one) => one.value === draft.timing) ? draft.timing : "";
+function Timing({ draft, change, timings }: EditProps & { timings: Schemas["TimingOffered"][] }) {
+  if (timings.length === 0) return null;
+  const of = (usual: boolean) =>
+    timings.filter((one) => one.usual === usual).map((one) => ({ value: one.window, text: one.name }));
+  // A way chosen for another crop is not offered to this one: it is told of beside the plan until another is chosen.
+  const value = timings.some((one) => one.window === draft.timing) ? draft.timing : "";
+  const others = of(false);
   return (
     <Pick
       className="pt-2"
@@ -337,7 +339,7 @@ function Timing({ draft, change, windows }: EditProps & { windows: Schemas["Stri
       onChange={(timing) => change({ timing })}
       empty="whichever has the best odds"
       clears
-      options={offered}
+      options={others.length === 0 ? of(true) : [...of(true), { heading: "Less usual", options: others }]}
     />
   );
 }

@@ -90,6 +90,9 @@ export function Notes({ view, answer }: { view: Schemas["WindowsView"]; answer: 
         <h2>For and against</h2>
         <p>{answer.for_it}</p>
         <p className="pt-1 text-pencil">{answer.against_it}</p>
+        {answer.not_for.length > 0 && (
+          <p className="pt-1">Not a usual sowing window for {answer.not_for.join(", ")}.</p>
+        )}
       </section>
       {view.assumed.length > 0 && (
         <section className="text-pencil">

@@ -10,7 +10,7 @@ use toml::{Table, Value};
 use super::{
     Anchor, Asked, Comes, Condition, DaysOf, Operation, Practice, Reason, Regime, RegimeStep, Role, Span, Template,
 };
-use crate::{caution::Caution, crop::library};
+use crate::{caution::Caution, crop::library, window::window_kind};
 
 static OPERATIONS: Dir<'static> = include_dir!("$CARGO_MANIFEST_DIR/../../library/operations");
 static PRACTICES: Dir<'static> = include_dir!("$CARGO_MANIFEST_DIR/../../library/practices");
@@ -176,6 +176,9 @@ fn read_practice(
     }
     for step in &practice.steps {
         check_step(path, step, &practice, operations)?;
+    }
+    if let Some(key) = practice.windows.iter().find(|key| window_kind(key).is_none()) {
+        return Err(wrong(path, None, format!("unknown window {key}")));
     }
     let sowings = practice.steps.iter().filter(|step| operations[&step.operation].role == Some(Role::Sowing)).count();
     if sowings != 1 {

@@ -251,6 +251,10 @@ pub struct Practice {
     pub situation: Situation,
     /// Its place in lists, from 1.
     pub place: u32,
+    /// Ways of timing that it is made for, beside the crop's own: keys of `windows.toml`.
+    #[serde(default, skip_serializing)]
+    #[schema(ignore)]
+    pub windows: Vec<String>,
     /// Its steps, in the order they are listed.
     #[serde(rename = "step", skip_serializing)]
     #[schema(ignore)]

@@ -42,6 +42,15 @@ pub struct WindowKind {
 }
 
 impl WindowKind {
+    /// Whether it is offered at a place where frost is known, or is not.
+    pub fn offered_at(&self, frosty: bool) -> bool {
+        match self.offered {
+            Offered::Any => true,
+            Offered::Frosty => frosty,
+            Offered::FrostFree => !frosty,
+        }
+    }
+
     /// Where it comes from.
     pub fn source(&self) -> &'static Source {
         crate::crop::library().source(&self.source)
@@ -67,7 +76,8 @@ pub fn window_kinds() -> &'static [WindowKind] {
         let text = include_str!("../../../../library/windows.toml");
         let file: File = toml::from_str(text).unwrap_or_else(|error| panic!("library/windows.toml: {error}"));
         for crop in crate::crop::library().crops() {
-            if let Some(unknown) = unknown(&file.window, &crop.climate.windows) {
+            let unknown = |keys| unknown(&file.window, keys);
+            if let Some(unknown) = unknown(&crop.climate.windows).or_else(|| unknown(&crop.climate.also)) {
                 panic!("{}: unknown window {unknown}", crop.id);
             }
         }

@@ -7,7 +7,7 @@ use utoipa::ToSchema;
 use super::{
     Forecast, Resolved, Rule, Tried, WindowKind,
     growing_time::enough,
-    kinds::{Offered, window_kinds},
+    kinds::window_kinds,
     odds::{Edges, Odds, odds},
     resolve,
     rule::MOST_RULES,
@@ -88,6 +88,8 @@ pub struct WindowAnswer {
     pub for_it: String,
     /// Why one does not.
     pub against_it: String,
+    /// Crops of the mix that are not usually sown so, by name.
+    pub not_for: Vec<String>,
     /// Odds by day, and the rules.
     pub curve: Odds,
     /// Opens, best, closes at the level asked for.
@@ -103,11 +105,7 @@ pub struct WindowAnswer {
 /// Ways of timing offered to a crop at a place.
 pub fn offered(crop: &Crop, frosty: bool) -> impl Iterator<Item = &'static WindowKind> + '_ {
     let known = |key: &String| window_kinds().iter().find(|kind| kind.key == *key);
-    crop.climate.windows.iter().filter_map(known).filter(move |kind| match kind.offered {
-        Offered::Any => true,
-        Offered::Frosty => frosty,
-        Offered::FrostFree => !frosty,
-    })
+    crop.climate.windows.iter().filter_map(known).filter(move |kind| kind.offered_at(frosty))
 }
 
 /// The rules of a way of timing for a crop at a place: those of frost fall away where none is seen,
@@ -173,6 +171,7 @@ pub fn worked_out(
         name: kind.name.clone(),
         for_it: kind.for_it.clone(),
         against_it: kind.against_it.clone(),
+        not_for: vec![],
         curve,
         edges,
         asked,
@@ -259,13 +258,17 @@ pub fn window_odds(request: &OddsRequest) -> Result<Answer<WindowAnswer>, Refuse
     let first = plus(request.on, -200);
     let all = Scenarios::new(Known { years: &years, today, forecast: &forecast }, first, 400);
     enough(all.runs().len())?;
-    let mut choices = offered(crop, all.frosty());
+    let borne = |key: &str| {
+        let kind = window_kinds().iter().find(|kind| kind.key == key);
+        kind.filter(|kind| crop.climate.bears(key) && kind.offered_at(all.frosty()))
+    };
     let kind = match &request.window {
-        None => choices.next(),
-        Some(key) => choices.find(|kind| kind.key == *key),
+        None => offered(crop, all.frosty()).next(),
+        Some(key) => borne(key),
     };
     let Some(kind) = kind else {
-        let names: Vec<&str> = offered(crop, all.frosty()).map(|kind| kind.key.as_str()).collect();
+        let all = crop.climate.windows.iter().chain(&crop.climate.also);
+        let names: Vec<&str> = all.filter_map(|key| borne(key)).map(|kind| kind.key.as_str()).collect();
         let detail = format!("{} has no such sowing window here; choose {}", crop.name, names.join(", "));
         return Err(Refused::one("/window", detail));
     };

@@ -355,10 +355,20 @@ pub struct ClimateFacts {
     pub root_depth: Figure,
     /// Ways of timing its sowing: keys of `windows.toml`, the usual first.
     pub windows: Vec<String>,
+    /// Ways that it bears, and that some growers use: weighed only where they are chosen.
+    #[serde(default)]
+    pub also: Vec<String>,
     /// Stages by warmth, in order.
     pub stages: Vec<ThermalStage>,
     /// Key of the source of the stages.
     pub stages_source: String,
+}
+
+impl ClimateFacts {
+    /// Whether it bears being sown in a way, usual or not: a key of `windows.toml`.
+    pub fn bears(&self, window: &str) -> bool {
+        self.windows.iter().chain(&self.also).any(|key| key == window)
+    }
 }
 
 /// How an annual grows from seed, in the numbers of the kernels' growth.

@@ -33,9 +33,22 @@ pub struct DepthChecked {
     /// Seeds that lay on the surface, besides.
     #[serde(default)]
     pub on_surface: u32,
+    /// Of broadcast seed, those that touched no soil, besides.
+    #[serde(default, skip_serializing_if = "is_none")]
+    pub on_residue: u32,
     /// Where, how fast, what was changed.
     #[serde(default, skip_serializing_if = "Option::is_none")]
     pub note: Option<String>,
+}
+
+fn is_none(count: &u32) -> bool {
+    *count == 0
+}
+
+impl DepthChecked {
+    fn seeds(&self) -> usize {
+        self.depths.len().saturating_add(self.on_surface as usize).saturating_add(self.on_residue as usize)
+    }
 }
 
 impl Record for DepthChecked {
@@ -48,7 +61,7 @@ impl Record for DepthChecked {
         let mut checks = Checks::new();
         let known = library().crop(&self.crop).is_some();
         checks.require(known, "/crop", said!("“{}” is not a crop in the library", self.crop.as_str()));
-        let seeds = self.depths.len() + self.on_surface as usize;
+        let seeds = self.seeds();
         checks.require((1..=MOST).contains(&seeds), "/depths", said!("{} seeds; enter 1 to {}", seeds, MOST));
         for (index, depth) in self.depths.iter().enumerate().take(MOST) {
             checks.within(&format!("/depths/{index}"), &format!("Depth {}", index + 1), *depth, Unit::Cm, 0.0, 20.0);
@@ -58,11 +71,12 @@ impl Record for DepthChecked {
     }
 
     fn says(&self) -> Said {
-        let seeds = self.depths.len() + self.on_surface as usize;
+        let seeds = self.seeds();
         let sum: f64 = self.depths.iter().map(|depth| depth.base()).sum();
         let mean = Length::from_base(sum / seeds.max(1) as f64);
         let head = said!("Average seeding depth {}, {} seeds dug up", mean, seeds as f64);
-        Said::joined([Some(head), self.note.as_deref().map(Said::from)].into_iter().flatten(), ". ")
+        let loose = (self.on_residue > 0).then(|| said!("{} on residue", f64::from(self.on_residue)));
+        Said::joined([Some(head), loose, self.note.as_deref().map(Said::from)].into_iter().flatten(), ". ")
     }
 
     fn fold(&self, inked: &Inked<'_>, books: &mut Books) {

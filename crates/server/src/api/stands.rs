@@ -25,7 +25,9 @@ use ledger::{
 use planner::{
     Assessment, Gate, LotFacts, Plan, Proposal, SeedNeed, Trouble, Whole, Young,
     ground::{self, Asked},
-    sowing_step, whole,
+    sowing_step,
+    weather::Timing,
+    whole,
 };
 use records::{
     Choices, Closes, Cover, Goal, LimeMethod, Subject,
@@ -90,6 +92,8 @@ pub struct Implied {
     pub needs: Option<Answer<Needs>>,
     /// When it could be sown; empty without weather years or once it is.
     pub windows: Vec<StripWindow>,
+    /// The ways of timing that it may be sown in here; as empty.
+    pub timings: Vec<Timing>,
     /// The first sound day to sow, for a stand that is not started yet.
     pub proposal: Option<Proposal>,
     /// What must be so before it is sown; none once it is.
@@ -103,7 +107,7 @@ pub struct Implied {
 impl Implied {
     fn of(asked: Asked<'_>, whole: Whole, young: Option<Young>, unusual: Vec<Unusual>) -> Self {
         let Whole { core, mix, plants, need, order, path } = whole;
-        let Assessment { readiness, lime, needs, windows, proposal, plan, gates, troubles } = core;
+        let Assessment { readiness, lime, needs, windows, timings, proposal, plan, gates, troubles } = core;
         let crops: Vec<_> = asked.choices.cover.crops().into_iter().filter_map(|id| library().crop(id)).collect();
         Self {
             plan,
@@ -123,6 +127,7 @@ impl Implied {
             floor: crops.iter().map(|crop| crop.soil.ph_low.value).reduce(f64::max),
             needs,
             windows: windows.into_iter().map(StripWindow::of).collect(),
+            timings,
             proposal,
             gates,
             young,

@@ -12,6 +12,7 @@ const given = z
     crop: z.string().optional(),
     depths: z.array(z.number()).optional(),
     on_surface: z.number().optional(),
+    on_residue: z.number().optional(),
     unit: z.string().optional(),
   })
   .optional();
@@ -29,6 +30,7 @@ export default recordForm({
         message: "Enter numbers separated by spaces.",
       }),
     on_surface: figure(),
+    on_residue: figure(),
     note: words(),
   }),
   day: "Check date",
@@ -37,14 +39,16 @@ export default recordForm({
     unit: given?.unit ?? units.depth,
     depths: (given?.depths ?? []).join(" "),
     on_surface: given?.on_surface ? String(given.on_surface) : "",
+    on_residue: given?.on_residue ? String(given.on_residue) : "",
     note: "",
   }),
-  payload: ({ crop, unit, depths, on_surface, note }) =>
+  payload: ({ crop, unit, depths, on_surface, on_residue, note }) =>
     ({
       kind: "depth-check",
       crop,
       depths: numbersOf(depths).map((value) => ({ value, unit })),
       on_surface: numberOf(on_surface) ?? 0,
+      ...(numberOf(on_residue) ? { on_residue: numberOf(on_residue) } : {}),
       ...present({ note: note.trim() }),
     }) as Payload,
   Fields: () => <Fields />,
@@ -64,6 +68,7 @@ function Fields() {
         lines={2}
       />
       <NumberField name="on_surface" label="Additional seeds on the surface" />
+      <NumberField name="on_residue" label="Broadcast seeds on thatch or residue" />
       <TextField name="note" label="Location, speed and changes made" lines={2} />
     </>
   );
