@@ -24,6 +24,7 @@
 //! | [`window`] | what are the odds that it works, day by day, and what limits them? |
 //! | [`practice`] | what is done on a stand, by which school, when and after what? |
 //! | [`growth`], [`course`] | how does a stand grow, and what will it give? |
+//! | [`yields`] | what does a crop give where the weather is like this? |
 //! | [`spraying`] | what does a label that was read allow, what would the spray kill, and in which hours? |
 //! | [`drill`] | what should fall in each row, what did, and which setting is next? |
 //! | [`spreader`] | how wide does a spreader spread evenly, and how much? |
@@ -72,6 +73,7 @@ pub mod variety;
 pub mod water;
 pub mod weather;
 pub mod window;
+pub mod yields;
 
 pub use kernels::{course, growth, years};
 

@@ -27,6 +27,7 @@ fn climate(coldest_night: f64, mean: f64, swing: f64, rain: f64) -> Climate {
         coldest_night: celsius(coldest_night),
         months: (0..12).map(month).collect(),
         rain: Length::new(rain, Unit::Mm),
+        snow: None,
     }
 }
 
@@ -46,7 +47,13 @@ fn good_ground() -> SiteFacts {
 }
 
 fn asked(goal: &str, years: u32, facts: SiteFacts, climate: Climate) -> RankRequest {
-    RankRequest { goal: goal.to_owned(), years, site: SiteRequest::of("", TODAY, facts), climate: Some(climate) }
+    RankRequest {
+        goal: goal.to_owned(),
+        years,
+        site: SiteRequest::of("", TODAY, facts),
+        climate: Some(climate),
+        weather: None,
+    }
 }
 
 fn crops(request: &RankRequest) -> Vec<Ranked> {

@@ -3,6 +3,7 @@
 mod bands;
 mod blends;
 mod choosing;
+mod common_places;
 mod growth;
 mod handbook_air;
 mod handbook_counts;
@@ -18,6 +19,7 @@ mod handbook_water;
 mod handbook_weather;
 mod laboratory_reports;
 mod mixes;
+mod places;
 mod properties;
 mod recompute;
 mod refusals;

@@ -48,7 +48,7 @@ const HOUSES: [House; 3] = [
             ],
             // Of several.
             &["counting", "lime", "mix", "nutrients", "sowing", "spraying", "water"],
-            &["blend", "forage", "window"],
+            &["blend", "forage", "window", "yields"],
             &["establish", "practice", "site"],
             &["choosing"],
         ],

@@ -249,7 +249,7 @@ fn every_way_of_every_crop_can_be_tried() {
         }
     }
     let told: Vec<_> = window_kinds().iter().map(|kind| kind.source().citation.len()).collect();
-    assert!(told.len() == 8 && told.iter().all(|length| *length > 10));
+    assert!(told.len() == 9 && told.iter().all(|length| *length > 10));
 }
 
 #[test]

@@ -265,7 +265,7 @@ fn plants_are_asked_about_like_seed() {
     };
     let choices = Choices { cover: Cover::Plants { plants }, ..choices(&["alfalfa"], date(2026, 5, 20)) };
     let odds = field.odds(&choices).unwrap();
-    assert_eq!(odds.window, "with-maize");
+    assert_eq!(odds.window, "warm-season");
     assert!(odds.odds > 0.2, "{}", odds.odds);
     // Rhizomes lie deeper than seed: the soil is asked about where they lie.
     assert!(seedbed(&choices, &field.ground, &field.record).depth_mm > 70);

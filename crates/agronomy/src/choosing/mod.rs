@@ -16,16 +16,18 @@ use utoipa::ToSchema;
 
 use crate::{
     caution::Caution,
-    crop::{Crop, Ease, GOALS, Grade, Kind, Life, Pathway, library},
+    crop::{Crop, Drainage, Ease, GOALS, Grade, Kind, Life, Pathway, library},
     given, reckon,
     refusal::{Checks, Refused},
     said,
     said::Said,
-    site::{self, SiteRequest, Verdict},
+    site::{self, SiteFacts, SiteRequest, Verdict},
+    soil::Texture,
     source::{Origin, Source},
     units::{Fraction, Length, MassPerArea, Measure, Temperature, Unit},
-    weather::climate::Climate,
+    weather::{WeatherInput, Years, climate::Climate},
     working::{Answer, Sheet},
+    yields::{self, LocalYield},
 };
 
 /// Years that a stand may be wanted for.
@@ -45,9 +47,12 @@ pub struct RankRequest {
     pub years: u32,
     /// The place and its history, as `site.check` is asked of it; its crop is not looked at: each is asked in turn.
     pub site: SiteRequest,
-    /// What the weather there is like.
+    /// What the weather there is like; that of `weather` when absent.
     #[serde(default)]
     pub climate: Option<Climate>,
+    /// Its weather, day by day: yields are then those of the place, and not the library's.
+    #[serde(default)]
+    pub weather: Option<WeatherInput>,
 }
 
 /// A crop with what is for it and against it.
@@ -64,10 +69,12 @@ pub struct Ranked {
     pub earliest: Option<Date>,
     /// Dry matter that a year brings, averaged over the years wanted.
     pub expected: Answer<MassPerArea>,
-    /// An established stand brings from so much in a season.
+    /// An established stand brings from so much in a season, here where `local` says so.
     pub low: MassPerArea,
     /// To so much.
     pub high: MassPerArea,
+    /// These yields are worked out from the weather of the place; otherwise the library's, which are the same everywhere.
+    pub local: bool,
     /// Its full yield from this year on, the sowing year being the first.
     pub full_from: u32,
     /// It is kept from so many years.
@@ -101,6 +108,20 @@ pub struct Ranking {
 /// # Errors
 /// A goal that no crop is grown for, no years, or a fact of the place that can't be.
 pub fn rank(request: &RankRequest) -> Result<Answer<Ranking>, Refused> {
+    match &request.weather {
+        Some(weather) => {
+            let years = weather.years().map_err(|refused| refused.under("/weather"))?;
+            rank_in(request, Some(&years))
+        }
+        None => rank_in(request, None),
+    }
+}
+
+/// The same in weather that is at hand.
+///
+/// # Errors
+/// As [`rank`].
+pub fn rank_in(request: &RankRequest, years: Option<&Years>) -> Result<Answer<Ranking>, Refused> {
     let mut checks = Checks::new();
     checks.require(
         GOALS.contains(&request.goal.as_str()),
@@ -117,13 +138,17 @@ pub fn rank(request: &RankRequest) -> Result<Answer<Ranking>, Refused> {
     }
     checks.done()?;
     let mut place = request.site.clone();
-    if let Some(climate) = &request.climate {
+    let of_years = || years.and_then(Climate::of);
+    let climate = request.climate.clone().or_else(of_years);
+    let airs = years.map(yields::airs);
+    if let Some(climate) = &climate {
         place.facts.rain = place.facts.rain.or(Some(climate.rain));
         place.facts.warmest_month = place.facts.warmest_month.or(Some(climate.warmest_month()));
     }
     let mut crops = vec![];
     for crop in library().crops().filter(|crop| crop.uses.contains(&request.goal)) {
-        crops.push(ranked(crop, request, &place)?);
+        let local = airs.as_ref().and_then(|airs| yields::local(crop, airs, ground(&place.facts)));
+        crops.push(ranked(crop, request, &place, climate.as_ref(), local)?);
     }
     crops.sort_by(|a, b| {
         let key = |one: &Ranked| {
@@ -149,7 +174,23 @@ pub fn resown(one: &Ranked, years: u32) -> u32 {
     years.div_ceil(one.lasts_to.max(1)).saturating_sub(1)
 }
 
-fn ranked(crop: &Crop, request: &RankRequest, place: &SiteRequest) -> Result<Ranked, Refused> {
+/// The ground as growth is asked of it; what nobody has looked at is a loam, moderately drained.
+fn ground(facts: &SiteFacts) -> yields::Ground {
+    yields::Ground {
+        texture: facts.texture.unwrap_or(Texture::Loam),
+        drainage: facts.drainage.unwrap_or(Drainage::Moderate),
+        restrictive_depth: facts.restrictive_depth,
+        irrigated: facts.irrigated,
+    }
+}
+
+fn ranked(
+    crop: &Crop,
+    request: &RankRequest,
+    place: &SiteRequest,
+    climate: Option<&Climate>,
+    local: Option<LocalYield>,
+) -> Result<Ranked, Refused> {
     let asked = SiteRequest { crop: crop.id.clone(), ..place.clone() };
     let readiness = site::check(&asked).map_err(|refused| refused.under("/site"))?.value;
     let stand = &crop.stand;
@@ -157,27 +198,38 @@ fn ranked(crop: &Crop, request: &RankRequest, place: &SiteRequest) -> Result<Ran
     let mut turn = None;
     let (mut verdict, mut earliest) = (readiness.verdict, readiness.earliest);
 
-    let winter = request.climate.as_ref().and_then(|climate| too_cold(crop, climate.coldest_night));
-    if let Some(why) = winter {
+    let barred = climate.and_then(|climate| barred_by(crop, climate));
+    let barred = barred.or_else(|| local.and_then(|local| yields_nothing(crop, local)));
+    if let Some((why, otherwise)) = barred {
         (verdict, earliest) = (Verdict::Unfit, None);
-        turn = Some("a hardier crop; deep snow helps but is not reliable".into());
+        turn = Some(otherwise);
         against.push(why);
     }
+    let unknown: Vec<Said> = readiness
+        .checks
+        .iter()
+        .filter(|check| check.verdict == Verdict::Unknown)
+        .map(|check| Said::from(check.title.to_lowercase()))
+        .collect();
     for check in readiness.checks.into_iter().filter(|check| check.verdict >= Verdict::FitWithWork) {
         turn = turn.or(check.turn);
         against.push(check.reason);
     }
-    weigh(crop, request, place, &mut in_favour, &mut against);
+    weigh(crop, request, place, climate, &mut in_favour, &mut against);
+    if !unknown.is_empty() {
+        against.push(said!("not known yet: {}", Said::joined(unknown, ", ")));
+    }
 
-    let (low, high) = stand.yields.ends();
+    let (low, high) = local.map_or_else(|| stand.yields.ends(), |local| (local.low, local.high));
     Ok(Ranked {
         crop: crop.id.clone(),
         name: crop.name.clone(),
         verdict,
         earliest,
-        expected: expected(crop, request.years),
+        expected: expected(crop, request.years, local),
         low,
         high,
+        local: local.is_some(),
         full_from: stand.full_from() as u32,
         lasts_from: stand.years.low,
         lasts_to: stand.years.high,
@@ -188,30 +240,109 @@ fn ranked(crop: &Crop, request: &RankRequest, place: &SiteRequest) -> Result<Ran
     })
 }
 
-/// Why the winter takes it; nothing of what is gone by then.
-fn too_cold(crop: &Crop, coldest: Temperature) -> Option<Said> {
+/// Why winter or summer takes it, and what would do instead.
+fn barred_by(crop: &Crop, climate: &Climate) -> Option<(Said, Said)> {
+    if let Some(why) = too_cold(crop, climate) {
+        return Some((why, "a hardier crop; deep snow helps but is not reliable".into()));
+    }
+    let warmest = climate.warmest_month();
+    let lives = crop.stand.summer.as_ref().map(|summer| summer.measure::<Temperature>());
+    if let Some(lives) = lives.filter(|lives| warmest.base() > lives.base()) {
+        let why = said!("the warmest month averages {}; stands last where it stays below {}", warmest, lives);
+        return Some((why, "a warm-season crop, or a cool-season annual for the cool months".into()));
+    }
+    let needs = crop.stand.warmth.as_ref().map(|warmth| warmth.measure::<Temperature>());
+    if let Some(needs) = needs.filter(|needs| warmest.base() < needs.base()) {
+        let why = said!("summers too cool: the warmest month averages {}; needs {}", warmest, needs);
+        return Some((why, "a cool-season crop".into()));
+    }
+    let coldest = climate.coldest_month();
+    let cool_annual = crop.life == Life::Annual && yields::is_cool_season(crop);
+    if cool_annual && coldest.to(Unit::DegC) > COOL_SEASON {
+        let why = said!("cool-season annual, and the coldest month still averages {}", coldest);
+        return Some((why, "a warm-season crop".into()));
+    }
+    None
+}
+
+/// A cool-season annual wants months that are cooler, °C: common practice, no source.
+const COOL_SEASON: f64 = 20.0;
+/// Less than this share of what the library says a poor stand gives is not worth the seed (assumed).
+const NOTHING: f64 = 0.25;
+
+/// What a place gives that is no place for it.
+fn yields_nothing(crop: &Crop, local: LocalYield) -> Option<(Said, Said)> {
+    let (low, _) = crop.stand.yields.ends::<MassPerArea>();
+    if local.middle.base() >= NOTHING * low.base() {
+        return None;
+    }
+    let why = said!("about {} a year here: too dry, too hot or too cold for it", local.middle);
+    Some((why, "irrigation, or a crop that suits the climate".into()))
+}
+
+/// Snow that keeps the cold of the air off the crowns in full, as water: about 15 cm (assumed).
+const SNOW: f64 = 0.038;
+/// By how much it does, °C (from memory of winter-wheat and alfalfa trials under snow).
+const UNDER_SNOW: f64 = 12.0;
+
+/// Why the winter takes it; nothing of what is gone by then, or is sown after it.
+fn too_cold(crop: &Crop, climate: &Climate) -> Option<Said> {
     let bears: Temperature = crop.stand.winter.as_ref()?.measure();
-    (coldest.base() < bears.base()).then(|| said!("usual winter low is {}; hardy varieties survive {}", coldest, bears))
+    let in_spring = |key: &String| matches!(key.as_str(), "spring" | "warm-season" | "with-maize" | "rains");
+    if crop.life == Life::Annual && crop.climate.windows.iter().any(in_spring) {
+        return None;
+    }
+    let covered = climate.snow.map_or(0.0, |snow| (snow.base() / SNOW).clamp(0.0, 1.0));
+    let felt = climate.coldest_night.base() + UNDER_SNOW * covered;
+    (felt < bears.base()).then(|| {
+        let snow = if covered > 0.5 { ", under snow," } else { "" };
+        said!("usual winter low is {}; hardy varieties{} survive {}", climate.coldest_night, snow, bears)
+    })
 }
 
 /// Dry matter that a year brings, averaged over so many: the stand is sown again when its time is up.
-fn expected(crop: &Crop, years: u32) -> Answer<MassPerArea> {
+fn expected(crop: &Crop, years: u32, local: Option<LocalYield>) -> Answer<MassPerArea> {
     let stand = &crop.stand;
     let mut sheet = Sheet::new(format!("{}, per year", crop.name));
-    let (low, high) = stand.yields.ends::<MassPerArea>();
-    given!(sheet; low, stand.yields.origin());
-    given!(sheet; high, stand.yields.origin());
     let lasts = (f64::from(stand.years.low + stand.years.high) / 2.0).round().max(1.0) as usize;
     let shares: f64 = (0..years as usize).map(|year| stand.share_in(year % lasts + 1)).sum();
     let of_years = Fraction::from_base(shares / f64::from(years));
-    let mean_share = sheet.gathered("mean_share", "mean of the shares of the full yield, year by year", of_years);
-    reckon!(sheet; expected = (low + high) / 2.0 * mean_share);
+    let share = "mean of the shares of the full yield, year by year";
+    let expected = match local {
+        Some(local) => {
+            sheet.source(library().source(&crop.season.source).clone());
+            given!(sheet; years_counted = local.years as f64, Origin::measured("the weather years"));
+            let _ = years_counted;
+            let full =
+                sheet.gathered("full_yield_here", "median of the growth model over the weather years", local.middle);
+            let mean_share = sheet.gathered("mean_share", share, of_years);
+            sheet.line("expected", "full_yield_here * mean_share", full * mean_share)
+        }
+        None => {
+            let (low, high) = stand.yields.ends::<MassPerArea>();
+            given!(sheet; low, stand.yields.origin());
+            given!(sheet; high, stand.yields.origin());
+            let mean_share = sheet.gathered("mean_share", share, of_years);
+            reckon!(sheet; expected = (low + high) / 2.0 * mean_share);
+            sheet.would_change(
+                "Daily weather or average weather of the place: the library\u{2019}s yields are the same everywhere.",
+            );
+            expected
+        }
+    };
     sheet.would_change("Your own yields, or a nearby trial.");
     sheet.answer(expected)
 }
 
 /// What is for and against it beside what the site says.
-fn weigh(crop: &Crop, request: &RankRequest, place: &SiteRequest, in_favour: &mut Vec<Said>, against: &mut Vec<Said>) {
+fn weigh(
+    crop: &Crop,
+    request: &RankRequest,
+    place: &SiteRequest,
+    climate: Option<&Climate>,
+    in_favour: &mut Vec<Said>,
+    against: &mut Vec<Said>,
+) {
     let stand = &crop.stand;
     let perennial = crop.life != Life::Annual;
     let dry = place.facts.rain.is_some_and(|rain| rain < Length::new(DRY, Unit::Mm)) && !place.facts.irrigated;
@@ -244,7 +375,7 @@ fn weigh(crop: &Crop, request: &RankRequest, place: &SiteRequest, in_favour: &mu
     if stand.full_from() > 1 && perennial {
         against.push(said!("full yield from year {}", stand.full_from()));
     }
-    let hot = request.climate.as_ref().map(Climate::warmest_month);
+    let hot = climate.map(Climate::warmest_month);
     let hot = hot.filter(|warmest| warmest.to(Unit::DegC) > HOT_SUMMER);
     if let Some(warmest) = hot.filter(|_| perennial && crop.pathway == Pathway::C3) {
         against.push(said!("cool-season crop; goes dormant or thins when a month averages {}", warmest));

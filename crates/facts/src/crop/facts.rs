@@ -484,6 +484,12 @@ pub struct StandFacts {
     pub grazing: Grade,
     /// The lowest night of a usual winter that hardy varieties live through; none of a crop that is gone by winter.
     pub winter: Option<Figure>,
+    /// Mean of the warmest month that a stand lives through; none of what heat does not end.
+    #[serde(default)]
+    pub summer: Option<Figure>,
+    /// Mean of the warmest month that it needs to be worth sowing; none of cool-season crops.
+    #[serde(default)]
+    pub warmth: Option<Figure>,
 }
 
 impl StandFacts {

@@ -325,6 +325,12 @@ fn validate(crop: &Crop, sources: &BTreeMap<String, Source>) -> Result<(), Libra
     if !stand.ramp.contains(&1.0) {
         return Err(wrong("must reach its full yield in some year".to_owned()));
     }
+    if let Some(summer) = &stand.summer {
+        figure("summer", summer, Dimension::Temperature, 15.0, 45.0)?;
+    }
+    if let Some(warmth) = &stand.warmth {
+        figure("warmth", warmth, Dimension::Temperature, 10.0, 30.0)?;
+    }
     if let Some(winter) = &stand.winter {
         figure("winter", winter, Dimension::Temperature, -50.0, 5.0)?;
     } else if crop.life != Life::Annual {

@@ -14,6 +14,7 @@
 //! | [`stand`] | a day on |
 //! | [`cut`] | what a cut takes, and leaves |
 //! | [`quality`] | what feed is in it |
+//! | [`usual`] | what a stand gives in a year, kept as is usual |
 //! | [`annual`] | the light a sown annual needs no more than a season for |
 //!
 //! Equations, figures and what they were held against: `docs/growth.md`.
@@ -25,6 +26,7 @@ pub mod light;
 pub mod plant;
 pub mod quality;
 pub mod stand;
+pub mod usual;
 
 pub use air::{Air, DayOf, Memory};
 pub use annual::Growing;

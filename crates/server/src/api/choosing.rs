@@ -4,7 +4,7 @@ use actix_web::{get, web};
 use agronomy::{
     caution::Caution,
     choosing::{
-        RankRequest, Ranking, rank,
+        RankRequest, Ranking, rank_in,
         traits::{Trait, YearYield, forbids, seasons, traits},
     },
     crop::{Kind, Life, Pathway, library},
@@ -188,8 +188,8 @@ pub async fn ranking(
             }
             None => planner::ground::place(&Default::default(), Length::default(), today),
         };
-        let climate = weather.and_then(|weather| Climate::of(&weather.years));
-        let ranked = rank(&RankRequest { goal, years, site, climate });
+        let years_of = weather.as_ref().map(|weather| &weather.years);
+        let ranked = rank_in(&RankRequest { goal, years, site, climate: None, weather: None }, years_of);
         ranked.map_err(|refused: Refused| Problem::from(refused))
     };
     Ok(Shown(member.reader(), state.work.run(member.farm(), work).await??))
