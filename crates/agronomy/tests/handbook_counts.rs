@@ -137,7 +137,7 @@ fn enough_is_seldom_wrong(#[case] truth: f64, #[case] most: f64) {
 
 /// The same rule on fields that are better at one end than at the other (the seed ran out, the low end is wet), counted
 /// in the order in which the places are offered. Broken off at any place after the sixth, it is wrong no more often than
-/// on an even field. Along one walk from the worse end to the better it would have been wrong in every fourth: that order
+/// on an even field. Along one walk from the worse end to the better it would have been wrong in one of seven: that order
 /// is tried, too.
 #[rstest]
 #[case::from_the_west(0.20, 0.0)]
@@ -170,7 +170,48 @@ fn enough_is_seldom_wrong_where_one_end_is_better(#[case] across: f64, #[case] u
         along_one_walk += u64::from(falls_short(&sorted));
     }
     assert!(wrong * 40 <= FIELDS, "{wrong} of {FIELDS} wrongly below");
-    assert!(along_one_walk * 5 > FIELDS, "only {along_one_walk} of {FIELDS}: then any order would do");
+    assert!(along_one_walk * 8 > FIELDS, "only {along_one_walk} of {FIELDS}: then any order would do");
+}
+
+/// On patchy fields, where what stands in one place is like what stands in the next (correlation 0.3), the rule is wrong no
+/// more often than in one of forty.
+#[rstest]
+#[case::above(0.55)]
+#[case::below(0.45)]
+fn enough_is_seldom_wrong_in_patchy_fields(#[case] truth: f64) {
+    const FIELDS: usize = 6_000;
+    const ALIKE: f64 = 0.3;
+    let law = Normal::new(0.0, 0.15).unwrap();
+    let mut lot = ChaCha8Rng::seed_from_u64(8);
+    let mut wrong = 0;
+    for _ in 0..FIELDS {
+        let (mut hits, mut last) = (vec![], law.sample(&mut lot));
+        loop {
+            hits.push(f64::round((truth + last).clamp(0.0, 1.0) * 100.0));
+            last = ALIKE * last + (1.0 - ALIKE * ALIKE).sqrt() * law.sample(&mut lot);
+            let found = judged(&hits);
+            if hits.len() >= 6 && found.enough != Enough::GoOn {
+                let over = found.all.mean > 0.5;
+                wrong += usize::from(found.enough == Enough::Enough && over != (truth > 0.5));
+                break;
+            }
+        }
+    }
+    assert!(wrong * 40 <= FIELDS, "{wrong} of {FIELDS}");
+}
+
+/// Where a hundred places would be needed, nobody is told that twelve more may do.
+#[test]
+fn more_places_are_not_promised_in_vain() {
+    let hits = |shares: &[f64]| {
+        counted(
+            json!({"counted": {"by": "grid", "cells": 100, "hits": shares}, "thresholds": [{"value": 50, "unit": "%"}]}),
+        )
+    };
+    let near_the_line = hits(&[62.0, 41.0, 55.0, 40.0, 58.0, 43.0, 61.0, 44.0]);
+    assert_eq!((near_the_line.enough, near_the_line.more), (Enough::GoOn, None));
+    let far = hits(&[75.0, 45.0, 80.0, 50.0, 70.0, 48.0]);
+    assert!(far.enough == Enough::GoOn && far.more.is_some_and(|more| more <= 14), "{far:?}");
 }
 
 /// Counted place by place, the rule says at some place: enough, and less than half.
@@ -277,6 +318,48 @@ fn a_thin_stand_never_makes_full_yield_and_money_can_turn_the_advice() {
         request[cost] = json!({"value": 2_000, "unit": "money/ha"});
     }
     assert_eq!(decided(request).advised, Way::Keep);
+}
+
+/// Annuals have one season, and stands age: what is counted today is not there for ever, and starting over can pay.
+#[test]
+fn annuals_have_a_year_and_stands_grow_old() {
+    let way = |one: &Decision, way: Way| one.ways.iter().find(|one| one.way == way).unwrap().clone();
+    let tons = |one: &Decision, of: Way| -> Vec<f64> {
+        way(one, of).yields.iter().map(|year| (year.to(Unit::TonPerAc) * 100.0).round() / 100.0).collect()
+    };
+    let frame = |crop: &str, sown: &str, today: &str, stems: bool, count: f64, full: f64| {
+        let counts: Vec<f64> = [0.9, 1.1, 1.0, 0.95, 1.05, 1.0].iter().map(|share| count * share).collect();
+        let amount = |value: f64| json!({"value": value, "unit": "/ft2"});
+        decided(
+            json!({"crop": crop, "sown_on": sown, "today": today, "stems": stems, "full": amount(full), "thin": amount(full * 0.6),
+            "counted": {"by": "frame", "frame": {"value": 0.092_903_04, "unit": "m2"}, "counts": counts}}),
+        )
+    };
+    let oats = frame("forage-oats", "2026-04-20", "2026-05-20", false, 10.0, 25.0);
+    assert!(
+        tons(&oats, Way::Keep)[0] > 0.0 && tons(&oats, Way::Keep)[1..].iter().all(|later| *later == 0.0),
+        "{oats:?}"
+    );
+    // Thin maize is not thickened.
+    let maize = frame("silage-maize", "2026-05-10", "2026-06-05", false, 0.4, 0.8);
+    assert!(way(&maize, Way::Thicken).barred.is_some_and(|why| why.contains("late plants are shaded")));
+    assert_ne!(maize.advised, Way::Thicken);
+    // As many stems in the seventh year and in the twenty-first: neither lasts, and the older less.
+    let alfalfa = |sown: &str| tons(&frame("alfalfa", sown, "2026-06-10", true, 35.0, 55.0), Way::Keep);
+    let (third, seventh) = (alfalfa("2024-05-01"), alfalfa("2020-05-01"));
+    assert!(third[1] == third[0] && seventh[3] < 0.75 * seventh[0], "{third:?} {seventh:?}");
+    let clover = frame("red-clover", "2018-04-20", "2026-06-10", false, 6.0, 10.0);
+    assert!(tons(&clover, Way::Keep)[3] < 0.4 * tons(&clover, Way::Keep)[0]);
+    assert!(tons(&clover, Way::StartOver).iter().sum::<f64>() > tons(&clover, Way::Keep).iter().sum::<f64>());
+}
+
+/// Counted on day 119 and on day 120 after its sowing, a stand is judged alike.
+#[test]
+fn no_day_turns_the_verdict_over() {
+    let on = |day: &str| decided(alfalfa("2026-05-01", day, 16.0));
+    let (before, after) = (on("2026-08-28"), on("2026-08-29"));
+    assert_eq!(before.advised, after.advised);
+    assert!((before.of_full_yield.base() - after.of_full_yield.base()).abs() < 0.02);
 }
 
 /// Slow natives may take two months to show: what is counted before tells of nothing but the day.

@@ -3146,6 +3146,7 @@ export interface components {
       months: components["schemas"]["Temperature"][];
       /** @description Rain in a usual year. */
       rain: components["schemas"]["Length"];
+      snow?: components["schemas"]["Length"] | null;
     };
     /** @description What the crop asks of the weather. */
     ClimateFacts: {
@@ -3443,7 +3444,7 @@ export interface components {
     /** @description What the count says of a threshold. */
     CountAgainst: {
       above?: components["schemas"]["Fraction"] | null;
-      /** @description The 95 % interval leaves it out. */
+      /** @description The 98 % interval leaves it out. */
       decided: boolean;
       /** @description The threshold. */
       threshold: components["schemas"]["Quantity"];
@@ -3458,7 +3459,7 @@ export interface components {
       interval?: components["schemas"]["Quantity"][] | null;
       /** @description Mean of the places. */
       mean: components["schemas"]["Quantity"];
-      /** @description Places more that may decide, about; none where it is decided or can't be told. */
+      /** @description Places more that may decide, about; none where it is decided, can't be told, or would take more than twenty in all. */
       more?: number | null;
       /** @description Places. */
       places: number;
@@ -7868,6 +7869,7 @@ export interface components {
       goal: string;
       /** @description The place and its history, as `site.check` is asked of it; its crop is not looked at: each is asked in turn. */
       site: components["schemas"]["SiteRequest"];
+      weather?: components["schemas"]["WeatherInput"] | null;
       /**
        * Format: int32
        * @description For how many years.
@@ -7908,7 +7910,9 @@ export interface components {
        * @description To so many.
        */
       lasts_to: number;
-      /** @description An established stand brings from so much in a season. */
+      /** @description These yields are worked out from the weather of the place; otherwise the library's, which are the same everywhere. */
+      local: boolean;
+      /** @description An established stand brings from so much in a season, here where `local` says so. */
       low: components["schemas"]["MassPerArea"];
       /** @description Its name. */
       name: string;
@@ -10271,6 +10275,8 @@ export interface components {
       grazing: components["schemas"]["Grade"];
       /** @description Share of that in the sowing year, the next, and so on; the last holds for the years after. */
       ramp: number[];
+      summer?: components["schemas"]["Figure"] | null;
+      warmth?: components["schemas"]["Figure"] | null;
       winter?: components["schemas"]["Figure"] | null;
       /** @description How long a stand is kept. */
       years: components["schemas"]["Years"];
@@ -19513,6 +19519,7 @@ export interface operations {
           goal: string;
           /** @description The place and its history, as `site.check` is asked of it; its crop is not looked at: each is asked in turn. */
           site: components["schemas"]["SiteRequest"];
+          weather?: components["schemas"]["WeatherInput"] | null;
           /**
            * Format: int32
            * @description For how many years.

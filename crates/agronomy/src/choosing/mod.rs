@@ -305,9 +305,10 @@ fn expected(crop: &Crop, years: u32, local: Option<LocalYield>) -> Answer<MassPe
     let stand = &crop.stand;
     let mut sheet = Sheet::new(format!("{}, per year", crop.name));
     let lasts = (f64::from(stand.years.low + stand.years.high) / 2.0).round().max(1.0) as usize;
-    let shares: f64 = (0..years as usize).map(|year| stand.share_in(year % lasts + 1)).sum();
+    let shares: f64 =
+        (0..years as usize).map(|year| year % lasts + 1).map(|year| stand.share_in(year) * stand.ageing(year)).sum();
     let of_years = Fraction::from_base(shares / f64::from(years));
-    let share = "mean of the shares of the full yield, year by year";
+    let share = "mean of the shares of the full yield, year by year, as it thickens and ages";
     let expected = match local {
         Some(local) => {
             sheet.source(library().source(&crop.season.source).clone());

@@ -76,22 +76,32 @@ fn aims() -> &'static [Aim] {
     &AIMS
 }
 
+/// Days on either side of a line's first day over which the one before it fades into it: a stand that was counted on one day
+/// or the next is judged alike (assumed).
+const FADES: i32 = 30;
+
 /// What is enough of a crop, so many days after its sowing.
 ///
 /// ```
 /// use agronomy::{crop::library, establish::{AimBy, aim_of}};
 /// let alfalfa = library().crop("alfalfa").unwrap();
-/// assert_eq!(aim_of(alfalfa, AimBy::Plants, 30).unwrap().full().value, 25.0);
-/// assert_eq!(aim_of(alfalfa, AimBy::Plants, 800).unwrap().full().value, 5.0);
+/// let full = |days| aim_of(alfalfa, AimBy::Plants, days).unwrap().full().value;
+/// assert_eq!((full(30), full(800)), (25.0, 5.0));
+/// // From 25 to 12 plants on a square foot around the 120th day, and not from one day to the next.
+/// assert_eq!((full(90), full(120), full(150)), (25.0, 18.5, 12.0));
 /// // Nobody has told how many plants of maize are enough: its field is planned by population.
 /// assert!(aim_of(library().crop("silage-maize").unwrap(), AimBy::Plants, 30).is_none());
 /// ```
-pub fn aim_of(crop: &Crop, by: AimBy, days: i32) -> Option<&'static Aim> {
+pub fn aim_of(crop: &Crop, by: AimBy, days: i32) -> Option<Aim> {
     let meant = |aim: &&Aim| aim.crops.is_empty() || aim.crops.contains(&crop.id);
-    aims()
-        .iter()
-        .filter(|aim| aim.by == by)
-        .filter(meant)
-        .filter(|aim| days >= aim.from_days)
-        .max_by_key(|aim| aim.from_days)
+    let lines = || aims().iter().filter(|aim| aim.by == by).filter(meant);
+    let holds = |days: i32| lines().filter(|aim| days >= aim.from_days).max_by_key(|aim| aim.from_days);
+    let (before, after) = (holds((days - FADES).max(0))?, holds(days + FADES)?);
+    let mut aim = after.clone();
+    if before.from_days != after.from_days && before.unit == after.unit {
+        let into = f64::from(days - after.from_days + FADES) / f64::from(2 * FADES);
+        let faded = |before: f64, after: f64| before + (after - before) * into.clamp(0.0, 1.0);
+        (aim.thin, aim.full) = (faded(before.thin, after.thin), faded(before.full, after.full));
+    }
+    Some(aim)
 }

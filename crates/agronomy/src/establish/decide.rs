@@ -13,7 +13,7 @@ use crate::{
     said,
     said::Said,
     source::{Origin, Source},
-    units::{Fraction, MassPerArea, Measure, MoneyPerArea, MoneyPerMass, Quantity, Unit},
+    units::{Fraction, Length, MassPerArea, Measure, MoneyPerArea, MoneyPerMass, Quantity, Unit},
     weather::{days_between, plus},
     working::{Answer, Sheet},
 };
@@ -28,6 +28,8 @@ const RECOUNT: i32 = 28;
 const USUAL: f64 = 0.6;
 /// Stations that must live, of those set, or gaps are filled (assumed).
 const ALIVE: f64 = 0.6;
+/// Rows so far apart belong to a crop of single plants, as maize.
+const WIDE_ROWS: Length = Length::new(50.0, Unit::Cm);
 /// A year, days.
 const YEAR: i32 = 365;
 
@@ -171,12 +173,18 @@ impl Judged<'_> {
         (self.age / YEAR) as usize + 1
     }
 
+    /// What a full stand gives, that of this age.
     fn whole(&self) -> Vec<f64> {
-        (0..self.years).map(|at| self.full_yield * self.crop.stand.share_in(self.year() + at)).collect()
+        let annual = self.crop.life == Life::Annual;
+        let share = |at: usize| if annual && at > 0 { 0.0 } else { self.crop.stand.share_in(self.year() + at) };
+        (0..self.years).map(|at| self.full_yield * share(at)).collect()
     }
 
+    /// What was counted tells how old it has become by now; from here on it ages.
     fn kept(&self) -> Vec<f64> {
-        self.whole().iter().map(|full| full * self.share).collect()
+        let now = self.crop.stand.ageing(self.year());
+        let ages = |at: usize| if now > 0.0 { self.crop.stand.ageing(self.year() + at) / now } else { 0.0 };
+        self.whole().iter().enumerate().map(|(at, full)| full * self.share * ages(at)).collect()
     }
 
     /// What is sown into it begins its first year in the next.
@@ -192,7 +200,12 @@ impl Judged<'_> {
 
     /// Nothing in the year it is killed, and in the years it must rest; sown once more where it fails.
     fn anew(&self, rest: usize) -> Vec<f64> {
-        let share = |year: usize| if year == 0 { 0.0 } else { self.crop.stand.share_in(year) };
+        // An annual is sown again in its own season, and is gone with it.
+        if self.crop.life == Life::Annual {
+            return (0..self.years).map(|at| if at == 0 { self.full_yield * self.odds } else { 0.0 }).collect();
+        }
+        let stand = &self.crop.stand;
+        let share = |year: usize| if year == 0 { 0.0 } else { stand.share_in(year) * stand.ageing(year) };
         (0..self.years)
             .map(|at| {
                 let year = at.saturating_sub(rest);
@@ -214,7 +227,15 @@ impl Judged<'_> {
                 months as f64
             ));
         }
-        (crop.life == Life::Annual && self.age > crop.establish.count.high)
+        if crop.life != Life::Annual {
+            return None;
+        }
+        let rows = crop.sowing.as_ref().map(|sowing| sowing.row_spacing.measure::<Length>());
+        if rows.is_some_and(|rows| rows >= WIDE_ROWS) {
+            let name = crop.name.clone();
+            return Some(said!("{} in rows is not thickened: late plants are shaded and stay small", name));
+        }
+        (self.age > crop.establish.first_look.high)
             .then(|| said!("{} is an annual: too late to thicken it", crop.name.clone()))
     }
 }
@@ -230,16 +251,17 @@ fn thresholds(request: &DecideRequest, crop: &Crop, age: i32) -> Result<[(Quanti
     let known = by.and_then(|by| aim_of(crop, by, age));
     let set = crop.planting.as_ref().filter(|_| matches!(request.counted, Counted::Alive { .. }));
     let of_stations = set.map(|facts| {
-        let stations = 1.0
-            / (facts.row_spacing.measure::<crate::units::Length>() * facts.in_row.measure::<crate::units::Length>());
+        let stations = 1.0 / (facts.row_spacing.measure::<Length>() * facts.in_row.measure::<Length>());
         let full = facts.aim.as_ref().map_or(facts.survival.measure::<Fraction>().base(), |aim| {
             (aim.measure::<crate::units::CountPerArea>() / stations).base().min(1.0)
         });
         (full, facts.aim.as_ref().unwrap_or(&facts.survival).origin())
     });
     let pick = |said: Option<Quantity>, of_aim: Option<Quantity>, of_set: Option<Quantity>, pointer: &str| {
-        let known =
-            known.map(super::aims::Aim::origin).or_else(|| of_stations.as_ref().map(|(_, origin)| origin.clone()));
+        let known = known
+            .as_ref()
+            .map(super::aims::Aim::origin)
+            .or_else(|| of_stations.as_ref().map(|(_, origin)| origin.clone()));
         match (said, of_aim.or(of_set), known) {
             (Some(said), _, _) => Ok((said, Origin::Given)),
             (None, Some(amount), Some(origin)) => Ok((amount, origin)),
@@ -250,11 +272,15 @@ fn thresholds(request: &DecideRequest, crop: &Crop, age: i32) -> Result<[(Quanti
         }
     };
     let share = |share: f64| Fraction::from_base(share).quantity();
-    let full =
-        pick(request.full, known.map(|aim| aim.full()), of_stations.as_ref().map(|(full, _)| share(*full)), "/full")?;
+    let full = pick(
+        request.full,
+        known.as_ref().map(|aim| aim.full()),
+        of_stations.as_ref().map(|(full, _)| share(*full)),
+        "/full",
+    )?;
     let thin = pick(
         request.thin,
-        known.map(|aim| aim.thin()),
+        known.as_ref().map(|aim| aim.thin()),
         of_stations.as_ref().map(|(full, _)| share(full * ALIVE)),
         "/thin",
     )?;
@@ -444,13 +470,19 @@ fn advise(
         return (Way::CountMore, said!("Too few points to judge: count at least {} more.", more));
     }
     if count.enough == Enough::GoOn {
-        let more = count.more.unwrap_or(1) as f64;
         let likely = match () {
             () if full >= 0.5 => said!("More likely full than not ({})", percent(full)),
             () if not_thin < 0.5 => said!("More likely thin than not ({})", percent(1.0 - not_thin)),
             () => "Between thin and full".into(),
         };
-        return (Way::CountMore, said!("{}: about {} more points may settle it.", likely, more));
+        return match count.more {
+            Some(more) => (Way::CountMore, said!("{}: about {} more points may settle it.", likely, more as f64)),
+            None => {
+                let last =
+                    said!("{}: so near the line that more points are unlikely to settle it. Wait and recount.", likely);
+                (if may_come { Way::Wait } else { Way::Keep }, last)
+            }
+        };
     }
     if full >= SURE {
         return (Way::Keep, said!("Full stand: {} probability.", percent(full)));

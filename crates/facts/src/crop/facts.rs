@@ -508,6 +508,24 @@ impl StandFacts {
         let at = year.saturating_sub(1).min(self.ramp.len().saturating_sub(1));
         self.ramp.get(at).copied().unwrap_or_default()
     }
+
+    /// What age leaves of it in a year, 1 for the sowing year: all for as long as stands are kept at the least, half in the
+    /// year after the last that they are kept for, and so on (assumed; alfalfa is said to lose a tenth to a sixth a year
+    /// from its fourth or fifth on). An annual has one year.
+    ///
+    /// ```
+    /// let clover = &facts::crop::library().crop("red-clover").unwrap().stand;
+    /// assert_eq!([1, 2, 4].map(|year| clover.ageing(year)), [1.0, 1.0, 0.5]);
+    /// assert!(clover.ageing(9) < 0.1);
+    /// ```
+    pub fn ageing(&self, year: usize) -> f64 {
+        let (low, high) = (f64::from(self.years.low), f64::from(self.years.high));
+        if high <= 1.0 {
+            return if year <= 1 { 1.0 } else { 0.0 };
+        }
+        let over = (year as f64 - low).max(0.0) / (high - low + 1.0);
+        0.5_f64.powf(over)
+    }
 }
 
 /// Nitrogen by a rule of thumb: pounds for a short ton of what is expected, as fed.
