@@ -70,9 +70,9 @@ pub struct OutputRequest {
 pub enum NozzleState {
     /// In line.
     Good,
-    /// More than 5 % from the mean of the others: clean and level it.
+    /// More than 5 % from the middle of the others: clean and level it.
     Strays,
-    /// More than 10 % over a new one, or over the mean where that is not known: replace it.
+    /// More than 10 % over a new one, or over the middle of the others where that is not known: replace it.
     Worn,
     /// More than 10 % under: blocked.
     Blocked,
@@ -108,6 +108,19 @@ pub struct SprayerOutput {
     pub pressure_for_aim: Option<f64>,
     /// Course on which fluid ounces of a nozzle are gallons per acre.
     pub course_128th: Length,
+}
+
+/// The middle of what the other nozzles gave: one that is blocked or worn through does not make the good ones stray.
+fn others(gave: &[f64], index: usize) -> f64 {
+    let mut others: Vec<f64> = gave.iter().enumerate().filter(|(at, _)| *at != index).map(|(_, one)| *one).collect();
+    others.sort_by(f64::total_cmp);
+    let middle = others.len() / 2;
+    match others.len() {
+        0 => gave[index],
+        many if many % 2 == 0 => (others[middle - 1] + others[middle]) / 2.0,
+        _ => others[middle],
+    }
+    .max(f64::MIN_POSITIVE)
 }
 
 /// The topic `sprayer.output`: output = caught ÷ (spacing × way driven meanwhile).
@@ -190,12 +203,14 @@ pub fn sprayer_output(request: &OutputRequest) -> Result<Answer<SprayerOutput>, 
         .enumerate()
         .map(|(index, one)| {
             let of_mean = one.base() / all.mean;
+            let others = others(&gave, index);
+            let of_others = one.base() / others;
             // Worn by what a new one gives, where that is known.
-            let of_new = one.base() / request.new_nozzle.map_or(all.mean, |new| new.base());
+            let of_new = one.base() / request.new_nozzle.map_or(others, |new| new.base());
             let state = match of_new {
                 over if over > 1.0 + WORN + 1e-9 => NozzleState::Worn,
                 under if under < 1.0 - WORN - 1e-9 => NozzleState::Blocked,
-                _ if (of_mean - 1.0).abs() > STRAYS + 1e-9 => NozzleState::Strays,
+                _ if (of_others - 1.0).abs() > STRAYS + 1e-9 => NozzleState::Strays,
                 _ => NozzleState::Good,
             };
             Nozzle { nozzle: index + 1, gave: *one, of_mean: Fraction::from_base(of_mean), state }

@@ -409,6 +409,18 @@ fn emergence_by_warmth_in_moist_soil() {
     assert_eq!(emerges(even(12.0, 4.0), "2012-06-08", true).state, EmergenceState::Up);
 }
 
+/// Irrigated, the same dry weather brings it up as rain does.
+#[test]
+fn what_is_irrigated_never_lies_dry() {
+    let told = |irrigated: bool| {
+        let request = json!({"crop": "alfalfa", "sown_on": "2012-05-10", "today": "2012-05-20", "weather": even(12.0, 0.0),
+            "texture": "loam", "drainage": "well", "irrigated": irrigated});
+        emergence_forecast(&serde_json::from_value::<EmergenceRequest>(request).unwrap()).unwrap().value
+    };
+    assert_eq!((told(true).state, told(true).dry_days), (EmergenceState::Due, 0));
+    assert!(told(false).dry_days > 0 && told(false).state != EmergenceState::Due);
+}
+
 /// The same warmth without rain: the seed lies dry and waits, and waiting is not held against it.
 #[test]
 fn a_drought_holds_it_back() {

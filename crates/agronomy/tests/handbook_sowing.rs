@@ -274,6 +274,16 @@ fn worn_blocked_and_straying_nozzles_are_named() {
     assert_eq!(states, [Good, Good, Worn, Blocked, Strays]);
 }
 
+/// One blocked nozzle of four leaves three good ones good: each is held against the others, and not against a mean that it
+/// pulls down itself.
+#[test]
+fn a_blocked_nozzle_makes_no_good_one_stray() {
+    let found = output(json!({"nozzles": each("floz", &[20.0, 20.2, 6.0, 19.9]),
+        "spacing": {"value": 20, "unit": "in"}, "ran": {"by": "course", "length": {"value": 204, "unit": "ft"}}}));
+    let states: Vec<NozzleState> = found.nozzles.iter().map(|one| one.state).collect();
+    assert_eq!(states, [NozzleState::Good, NozzleState::Good, NozzleState::Blocked, NozzleState::Good]);
+}
+
 /// Alfalfa: ¼ to ½ inch in loam, ½ to 1 in sand (forage bulletins): the same seed is too deep in one and right in the
 /// other.
 #[rstest]

@@ -323,3 +323,19 @@ mod stand_to_come {
         }
     }
 }
+
+/// Alfalfa with orchardgrass was once told to stay as it is for ever: legumes thin out of a mix, from about half to a
+/// quarter in five or six years (common practice, no source), and white clover under grazing does not.
+#[test]
+fn legumes_thin_out_of_a_mix() {
+    let shares = |members: Value, used: &str| -> Vec<f64> {
+        let request = json!({"mix": {"by": "mass", "members": members}, "used": used, "years": 8});
+        let designed = agronomy::mix::design(&serde_json::from_value(request).unwrap()).unwrap().value;
+        designed.legumes.iter().map(|share| share.to(Unit::Percent)).collect()
+    };
+    let hay = shares(json!([lb("alfalfa", 12.0), lb("orchardgrass", 4.0)]), "cut");
+    assert!(hay[0] > 45.0 && hay[5] < 0.65 * hay[0] && hay[5] > 10.0, "{hay:?}");
+    assert!(hay.windows(2).skip(1).all(|pair| pair[1] < pair[0]), "{hay:?}");
+    let pasture = shares(json!([lb("white-clover", 2.0), lb("perennial-ryegrass", 14.0)]), "grazed");
+    assert!(pasture[5] > 0.8 * pasture[0], "{pasture:?}");
+}

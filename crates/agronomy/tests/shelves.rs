@@ -46,3 +46,54 @@ fn every_need_of_the_bench_can_be_met() {
         assert!(any, "nothing brings {}", nutrient.words());
     }
 }
+
+/// Sentences of the library are told to readers of inches and of centimetres: their amounts are `{6 in}`, not words.
+#[test]
+fn no_sentence_of_the_library_names_a_unit_of_one_system() {
+    use std::{fs, path::Path};
+    const UNITS: [&str; 12] = [
+        "inch",
+        "feet",
+        "square foot",
+        "pound",
+        "acre",
+        "°F",
+        "ounce",
+        "gallon",
+        "mile",
+        "bushel",
+        "hectare",
+        "centimet",
+    ];
+    fn strings(value: &toml::Value, key: &str, found: &mut Vec<String>) {
+        match value {
+            // What a source is called, and names.
+            _ if matches!(key, "citation" | "also" | "scientific" | "source" | "unit") => {}
+            toml::Value::String(text) if text.contains(' ') => found.push(text.clone()),
+            toml::Value::Array(all) => all.iter().for_each(|one| strings(one, key, found)),
+            toml::Value::Table(table) => table.iter().for_each(|(key, one)| strings(one, key, found)),
+            _ => {}
+        }
+    }
+    let library = Path::new(env!("CARGO_MANIFEST_DIR")).join("../../library");
+    let (mut folders, mut read) = (vec![library], 0);
+    while let Some(folder) = folders.pop() {
+        for entry in fs::read_dir(folder).unwrap() {
+            let path = entry.unwrap().path();
+            if path.is_dir() {
+                folders.push(path);
+                continue;
+            }
+            let mut found = vec![];
+            let value: toml::Value = toml::from_str(&fs::read_to_string(&path).unwrap()).unwrap();
+            strings(&value, "", &mut found);
+            read += found.len();
+            for text in found {
+                let words: Vec<&str> = text.split(|letter: char| !letter.is_alphabetic() && letter != '°').collect();
+                let named = UNITS.iter().find(|unit| words.contains(unit));
+                assert_eq!(named, None, "{}: {text}", path.display());
+            }
+        }
+    }
+    assert!(read > 400, "{read}");
+}

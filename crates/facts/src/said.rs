@@ -38,6 +38,11 @@ pub enum Piece {
     Words(String),
     /// An amount, told in the reader's units.
     Amount(Quantity),
+    /// An amount of a rule of thumb: in other units than it was written in it is told as roughly as it is known.
+    Rough {
+        /// As it was written.
+        rough: Quantity,
+    },
     /// A day, told in the reader's order.
     Day {
         /// Which.
@@ -73,7 +78,10 @@ impl Said {
     /// ```
     /// use facts::{said::Said, units::System};
     /// let said = Said::from_text("about {20 ac} of {what}", &[("what", "one soil".into())]);
-    /// assert_eq!(said.told(Some(System::Metric.into())), "about 8.09 ha of one soil");
+    /// assert_eq!(said.told(Some(System::Metric.into())), "about 8 ha of one soil");
+    /// let tall = Said::from_text("mow at {6 in}", &[]);
+    /// assert_eq!(tall.told(Some(System::Us.into())), "mow at 6 in");
+    /// assert_eq!(tall.told(Some(System::Metric.into())), "mow at 15 cm");
     /// ```
     pub fn from_text(text: &str, pieces: &[(&str, Said)]) -> Self {
         let mut said = Self::default();
@@ -86,7 +94,7 @@ impl Said {
             match pieces.iter().find(|(name, _)| *name == inside) {
                 Some((_, piece)) => said.add(piece.clone()),
                 None => match amount(inside) {
-                    Some(amount) => said.add(amount.into()),
+                    Some(rough) => said.0.push(Piece::Rough { rough }),
                     None => said.words(inside),
                 },
             }
@@ -174,6 +182,13 @@ impl Said {
                 let shown = if reader.is_some() { system.show(*amount) } else { *amount };
                 shown.spoken(currency)
             }
+            Piece::Rough { rough } => {
+                let Reader { system, currency } = reader.unwrap_or_default();
+                let shown = if reader.is_some() { system.show(*rough) } else { *rough };
+                // As it was written, where it is told in that unit.
+                let same = shown.unit == rough.unit;
+                (if same { *rough } else { roughly(shown) }).spoken(currency)
+            }
             // Where the inch is at home the month comes first.
             Piece::Day { day } => match reader {
                 Some(Reader { system: System::Us, .. }) => day.strftime("%b %-d, %Y").to_string(),
@@ -188,6 +203,18 @@ impl fmt::Display for Said {
     fn fmt(&self, f: &mut fmt::Formatter<'_>) -> fmt::Result {
         f.write_str(&self.told(None))
     }
+}
+
+/// An amount to two digits, and to one and a half where that is as much as a rule of thumb says: 8.09 is 8, 25.4 is 25.
+fn roughly(amount: Quantity) -> Quantity {
+    if amount.value == 0.0 || !amount.value.is_finite() {
+        return amount;
+    }
+    let place = 10.0_f64.powf(amount.value.abs().log10().floor());
+    // Halves of the leading digit: 8.09 to 8, 15.24 to 15, 30.5 to 30, 2.54 to 2.5.
+    let value = (amount.value / place * 2.0).round() / 2.0 * place;
+    // What a half leaves at the last digit of a floating number is nobody's business.
+    Quantity::new((value * 1e6).round() / 1e6, amount.unit)
 }
 
 /// "20 ac" as an amount.

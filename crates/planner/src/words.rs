@@ -102,7 +102,7 @@ fn told(reason: &agronomy::practice::Reason, crops: &[&Crop]) -> Option<Reason> 
         }
         OfCrop::LastCounted => {
             let crop = crops.iter().max_by_key(|crop| crop.establish.count.high)?;
-            (crop, &crop.establish.count.source, vec![("how", crop.establish.count_how.say())])
+            (crop, &crop.establish.count.source, vec![("how", Said::from_text(&crop.establish.count_how, &[]))])
         }
     };
     let mut pieces = pieces;

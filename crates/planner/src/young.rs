@@ -164,7 +164,9 @@ pub fn young(asked: Asked<'_>, book: &StandBook, sky: Option<Sky<'_>>) -> Option
     let coming = match sky {
         Some(sky) if waits => {
             let again = again.map(Measure::base);
-            coming_up(asked, sky, sown_on, Waited { sown: 0, days: days as usize, seen: up, odds: None, again })
+            let irrigated = asked.ground.facts.irrigated;
+            let waited = Waited { sown: 0, days: days as usize, seen: up, irrigated, odds: None, again };
+            coming_up(asked, sky, sown_on, waited)
         }
         _ => vec![],
     };

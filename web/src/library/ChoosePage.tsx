@@ -85,6 +85,13 @@ export function ChoosePage() {
               crops come first, ranked by average dry matter per year over the stand life.
             </p>
           )}
+          {crops?.[0] && (
+            <p className="pt-2 text-sm text-pencil" data-local={crops[0].local}>
+              {crops[0].local
+                ? "Yields are estimated for this farm’s weather: grasses fertilized, stands in their prime. Your own records are better."
+                : "Yields are the library’s, the same everywhere. Set up a weather station or enter average weather for yields of this farm."}
+            </p>
+          )}
         </form>
       }
       asideFirst

@@ -110,7 +110,7 @@ pub struct Ranking {
 pub fn rank(request: &RankRequest) -> Result<Answer<Ranking>, Refused> {
     match &request.weather {
         Some(weather) => {
-            let years = weather.years().map_err(|refused| refused.under("/weather"))?;
+            let years = weather.years()?;
             rank_in(request, Some(&years))
         }
         None => rank_in(request, None),

@@ -60,6 +60,9 @@ pub struct EmergenceRequest {
     /// Seedlings were seen.
     #[serde(default)]
     pub seen: bool,
+    /// Water is brought: the seed never lies dry.
+    #[serde(default)]
+    pub irrigated: bool,
     /// Odds that the sowing comes at all, as they were on its day.
     #[serde(default)]
     pub odds: Option<Fraction>,
@@ -155,6 +158,8 @@ pub struct Waited {
     pub days: usize,
     /// Seedlings were seen.
     pub seen: bool,
+    /// Water is brought: the seed never lies dry.
+    pub irrigated: bool,
     /// Odds that it comes at all, as they were on its day; the usual ones when absent.
     pub odds: Option<f64>,
     /// Odds of the next window, should it be sown again in it; the usual ones when absent.
@@ -185,7 +190,7 @@ fn forecast(all: &Scenarios, runs: &SiteRuns, facts: &EmergenceFacts, waited: Wa
             let days = run.means().iter().zip(run.tops()).skip(waited.sown).take(ahead);
             let mut sum = 0.0;
             days.map(|(mean, top)| {
-                let dry = f64::from(*top) < MOIST;
+                let dry = !waited.irrigated && f64::from(*top) < MOIST;
                 if !dry {
                     sum += (f64::from(*mean) - base).max(0.0);
                 }
@@ -314,6 +319,7 @@ pub fn emergence_forecast(request: &EmergenceRequest) -> Result<Answer<Emergence
         sown: 0,
         days: days as usize,
         seen: request.seen,
+        irrigated: request.irrigated,
         odds: request.odds.map(Measure::base),
         again: request.again.map(Measure::base),
     };

@@ -5,7 +5,7 @@ use std::sync::LazyLock;
 use serde::Deserialize;
 
 use super::design::MixUse;
-use crate::crop::{Crop, Ease, Grade, Habit, Height, Life, library};
+use crate::crop::{Crop, Ease, Grade, Habit, Height, Kind, Life, library};
 
 #[derive(Deserialize)]
 #[serde(deny_unknown_fields)]
@@ -64,6 +64,7 @@ struct File {
     habit: ByHabit,
     grazing: ByGrade,
     past_its_years: f64,
+    legume_thins: f64,
     doubt: Doubt,
     beside: Vec<Beside>,
 }
@@ -115,6 +116,9 @@ fn by_height(table: &ByHeight, height: Height) -> f64 {
     }
 }
 
+/// The year from which on a legume of single crowns thins out of a mix.
+const LEGUMES_THIN_FROM: usize = 2;
+
 /// How much room a crop gains from a year to the next beside others, year 1 being that of the sowing.
 pub(super) fn rate(crop: &Crop, others: &[&Crop], used: MixUse, year: usize) -> f64 {
     if crop.life == Life::Annual {
@@ -141,7 +145,10 @@ pub(super) fn rate(crop: &Crop, others: &[&Crop], used: MixUse, year: usize) -> 
     };
     let life = crop.stand.years.high.max(1) as usize;
     let last = if crop.life == Life::ShortPerennial { life.min(2) } else { life };
-    let age = if year >= last { file.past_its_years } else { 1.0 };
+    let past = if year >= last { file.past_its_years } else { 1.0 };
+    // What spreads sets new plants where old ones die; a legume of single crowns has as many as it began with, and fewer.
+    let crowns = crop.kind == Kind::Legume && !matches!(crop.habit, Habit::Sod);
+    let age = if crowns && year >= LEGUMES_THIN_FROM { past.min(file.legume_thins) } else { past };
     let shaded = file.beside.iter().filter(|one| one.crop == crop.id);
     let shaded = shaded.filter(|one| others.iter().any(|other| one.others.contains(&other.id)));
     shaded.map(|one| one.rate).fold(use_of_it * habit * age, |rate, beside| rate * beside)

@@ -9,6 +9,7 @@ use agronomy::{
     },
     crop::{Kind, Life, Pathway, library},
     refusal::Refused,
+    said::Said,
     units::{Length, Quantity, Unit},
     weather::{Basis, climate::Climate, sun},
     window::window_kind,
@@ -60,9 +61,11 @@ pub struct CropPage {
     /// What it is grown for.
     pub uses: &'static [String],
     /// When it may first be cut or grazed.
-    pub first_use: &'static str,
+    #[schema(value_type = String)]
+    pub first_use: Said,
     /// What is counted in the young stand.
-    pub counted: &'static str,
+    #[schema(value_type = String)]
+    pub counted: Said,
     /// Cross-inoculation group.
     pub inoculant: Option<&'static str>,
     /// Its figures, each on the scale that all crops share.
@@ -97,8 +100,8 @@ pub async fn page(SignedIn(person): SignedIn, path: web::Path<String>) -> Result
         life: crop.life,
         about: &crop.about,
         uses: &crop.uses,
-        first_use: &crop.establish.first_use,
-        counted: &crop.establish.count_how,
+        first_use: Said::from_text(&crop.establish.first_use, &[]),
+        counted: Said::from_text(&crop.establish.count_how, &[]),
         inoculant: crop.seed.as_ref().and_then(|seed| seed.inoculant.as_deref()),
         traits: traits(crop),
         seasons: seasons(crop),
