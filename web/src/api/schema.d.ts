@@ -4591,6 +4591,8 @@ export interface components {
       depth?: components["schemas"]["Length"] | null;
       /** @description Drainage class. */
       drainage: components["schemas"]["Drainage"];
+      /** @description Water is brought: the seed never lies dry. */
+      irrigated?: boolean;
       odds?: components["schemas"]["Fraction"] | null;
       /** @description Seedlings were seen. */
       seen?: boolean;
@@ -7918,6 +7920,8 @@ export interface components {
       name: string;
       /** @description What would turn the gravest of them. */
       turn?: string | null;
+      /** @description Checks of the site that nobody can answer yet. */
+      unknown: string[];
       /** @description Whether it can stand there. */
       verdict: components["schemas"]["Verdict"];
     };
@@ -20284,6 +20288,8 @@ export interface operations {
           depth?: components["schemas"]["Length"] | null;
           /** @description Drainage class. */
           drainage: components["schemas"]["Drainage"];
+          /** @description Water is brought: the seed never lies dry. */
+          irrigated?: boolean;
           odds?: components["schemas"]["Fraction"] | null;
           /** @description Seedlings were seen. */
           seen?: boolean;

@@ -10,7 +10,7 @@ import { Pick } from "../kit/Pick";
 import { NotYet } from "../kit/states";
 import type { ChooseSearch } from "../pages";
 import { useFarm } from "../shell/farm";
-import { range } from "../units/format";
+import { dayText, range, yearOf } from "../units/format";
 import { verdicts } from "../units/words";
 import { useUnits } from "../units/useUnits";
 
@@ -141,7 +141,7 @@ function Row({ one, field, most }: { one: Schemas["Ranked"]; field: string; most
           <span className={one.verdict === "unfit" ? "font-semibold text-stop" : ""}>
             {verdicts[one.verdict].sign} {verdicts[one.verdict].word}
           </span>
-          {one.earliest && one.earliest > farm.today && `, from ${one.earliest}`}
+          {one.earliest && one.earliest > farm.today && `, from ${dayText(one.earliest, yearOf(farm.today))}`}
         </p>
         <p className="pt-1">
           <Figure
@@ -179,6 +179,7 @@ function Row({ one, field, most }: { one: Schemas["Ranked"]; field: string; most
           </p>
         )}
         {one.turn && <p className="text-pencil">To fix: {one.turn}</p>}
+        {one.unknown.length > 0 && <p className="text-pencil">Not known yet: {one.unknown.join(", ")}</p>}
         <div className="flex flex-wrap items-baseline gap-x-5">
           {one.verdict !== "unfit" && farm.role === "manager" && (
             <Link

@@ -87,6 +87,8 @@ pub struct Ranked {
     /// What speaks against it, the gravest first.
     #[schema(value_type = Vec<String>)]
     pub against: Vec<Said>,
+    /// Checks of the site that nobody can answer yet.
+    pub unknown: Vec<String>,
     /// What would turn the gravest of them.
     #[schema(value_type = Option<String>)]
     pub turn: Option<Said>,
@@ -205,20 +207,17 @@ fn ranked(
         turn = Some(otherwise);
         against.push(why);
     }
-    let unknown: Vec<Said> = readiness
+    let unknown: Vec<String> = readiness
         .checks
         .iter()
         .filter(|check| check.verdict == Verdict::Unknown)
-        .map(|check| Said::from(check.title.to_lowercase()))
+        .map(|check| check.title.clone())
         .collect();
     for check in readiness.checks.into_iter().filter(|check| check.verdict >= Verdict::FitWithWork) {
         turn = turn.or(check.turn);
         against.push(check.reason);
     }
     weigh(crop, request, place, climate, &mut in_favour, &mut against);
-    if !unknown.is_empty() {
-        against.push(said!("not known yet: {}", Said::joined(unknown, ", ")));
-    }
 
     let (low, high) = local.map_or_else(|| stand.yields.ends(), |local| (local.low, local.high));
     Ok(Ranked {
@@ -235,6 +234,7 @@ fn ranked(
         lasts_to: stand.years.high,
         in_favour,
         against,
+        unknown,
         turn,
         cautions: crop.cautions.iter().filter_map(|key| Caution::of(key)).collect(),
     })
