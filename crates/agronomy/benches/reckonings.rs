@@ -5,7 +5,7 @@ use std::collections::HashMap;
 
 use agronomy::{
     blend::{BlendRequest, Product, least_cost},
-    choosing::{RankRequest, rank},
+    choosing::{RankRequest, rank, rank_in},
     counting::Counted,
     crop::{Drainage, library},
     establish::{DecideRequest, stand_decide},
@@ -123,8 +123,13 @@ fn sites(c: &mut Criterion) {
     }))
     .expect("a request");
     c.bench_function("site check", |b| b.iter(|| site::check(&request).expect("an answer")));
-    let ranked = RankRequest { goal: "hay".to_owned(), years: 4, site: request.clone(), climate: None };
+    let ranked = RankRequest { goal: "hay".to_owned(), years: 4, site: request.clone(), climate: None, weather: None };
     c.bench_function("crops ranked for a field", |b| b.iter(|| rank(&ranked).expect("an answer")));
+    let hills = Climate::new(&place_normals("northern-hills").expect("a place"));
+    let years = hills.years(5, date(1996, 1, 1), date(2025, 12, 31));
+    c.bench_function("crops ranked for a field in its weather", |b| {
+        b.iter(|| rank_in(&ranked, Some(&years)).expect("an answer"));
+    });
 }
 
 fn reports(c: &mut Criterion) {

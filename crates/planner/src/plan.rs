@@ -8,7 +8,7 @@ use agronomy::{
         Amounts,
         dressings::{DressingTime, Feeding, PotashSplit, at_most},
     },
-    practice::{Amount, Anchor, Asked, Condition, Gate, Practice, Role, Template, operation, practice},
+    practice::{self as shelf, Amount, Anchor, Asked, Condition, Gate, Practice, Role, Template, operation, practice},
     said,
     said::Said,
 };
@@ -274,9 +274,13 @@ fn expand(
                 None => State::Blocked { by: missing },
             };
             last = done.map(|done| done.on);
+            // Done in another way than is usual here, it is drawn as what was done.
+            let own = done.and_then(|done| shelf::operation(&done.operation)).unwrap_or(operation);
             let sowing = operation.role == Some(Role::Sowing);
-            let own = words::reasons(&template.reasons, crops);
+            let reasons = words::reasons(&template.reasons, crops);
+            let shown = Step::of(own, &template.key, From::Practice, (from, to), state, (choices, crops));
             steps.push(Step {
+                title: template.title.clone().filter(|_| done.is_none()).unwrap_or_else(|| shown.title.clone()),
                 occurrence: index as u32 + 1,
                 times: one.times,
                 odds: (sowing && done.is_none()).then(|| facts.sowing.clone()).flatten(),
@@ -286,10 +290,10 @@ fn expand(
                 },
                 part: facts.sown.filter(|_| sowing && done.is_none()).map(|sown| sown.part),
                 after: after.clone(),
-                reasons: late.map(|_| words::late(usual.1)).into_iter().chain(own).collect(),
+                reasons: late.map(|_| words::late(usual.1)).into_iter().chain(reasons).collect(),
                 cautions: words::cautions(operation, &template.cautions, choices, crops),
                 on_ground: template.counts.is_some(),
-                ..Step::of(operation, &template.key, From::Practice, (from, to), state, (choices, crops))
+                ..shown
             });
         }
         let beyond = one.beyond.iter().filter(|done| !used.contains(&done.entry));
@@ -310,7 +314,7 @@ fn expand(
         .filter(|one| {
             // What a finding asked for is no step of the practice, though it may be of one operation with it.
             let asked = facts.closed_by(one).is_some_and(|closes| is_mending(&closes.step));
-            asked || school.steps.iter().all(|step| step.operation != one.operation)
+            asked || school.steps.iter().all(|step| !step.is_done_by(&one.operation))
         })
         .filter(|one| choices.extra.iter().all(|extra| extra.operation != one.operation))
         .collect();
@@ -404,7 +408,7 @@ fn match_one<'a>(
     let over = over.filter(|_| !sows && facts.uses.has(&template.operation));
     let of_its_use = |one: &Operation| facts.closed_by(one).is_none() && over.is_some_and(|over| one.on > over);
     let fits = |one: &&Operation| {
-        one.operation == template.operation && !one.struck && !names_other(one) && !taken(one) && !of_its_use(one)
+        template.is_done_by(&one.operation) && !one.struck && !names_other(one) && !taken(one) && !of_its_use(one)
     };
     let mut own: Vec<&'a Operation> = facts.on_stand.iter().filter(fits).collect();
     let in_period: Vec<&'a Operation> = of_the_stand(facts).filter(fits).collect();

@@ -25,6 +25,9 @@ pub fn title(operation: &Operation, choices: &Choices) -> String {
 
 /// Its label in pencil.
 pub fn planned(template: &Template, choices: &Choices) -> String {
+    if let Some(title) = &template.title {
+        return title.to_lowercase();
+    }
     operation(&template.operation).map_or_else(|| template.key.clone(), |one| look(one, choices).planned)
 }
 

@@ -158,7 +158,7 @@ proptest! {
 #[case(
     "no-till",
     28,
-    "Kill sod or weeds 1–4 weeks ahead so you drill into dead cover. Spread residue; leave no trench."
+    "Kill sod or weeds 1–4 weeks ahead so you drill into dead cover; follow the label. Spread residue evenly and leave no trench."
 )]
 #[case("tilled-then-no-till-drill", 35, "no-till drill")]
 fn a_school_moves_the_seedbed_and_says_why(#[case] school: &str, #[case] days: i32, #[case] why: &str) {

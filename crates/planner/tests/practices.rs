@@ -368,3 +368,29 @@ proptest! {
         }
     }
 }
+
+/// In no-till the bed is made by what kills the old sod: the spray that does it closes the step, and so does work that
+/// was recorded as preparing the seedbed.
+#[rstest::rstest]
+#[case("spray", true)]
+#[case("prepare", true)]
+#[case("set-back", true)]
+#[case("roll", false)]
+fn the_spray_that_kills_the_sod_makes_the_bed(#[case] operation: &str, #[case] closes: bool) {
+    use jiff::civil::date;
+    let choices = records::Choices {
+        practice: "no-till".into(),
+        ..crate::common::choices(&[("alfalfa", 15.0)], date(2026, 5, 20))
+    };
+    let told = |done: Vec<records::book::Operation>| {
+        let facts = planner::Facts { on_stand: done, ..planner::Facts::default() };
+        planner::plan(&choices, &facts, date(2026, 5, 10))
+    };
+    let open = told(vec![]);
+    assert_eq!(crate::common::step(&open, "prepare").title, "Kill the old sod");
+    let done = told(vec![crate::common::ink(1, operation, date(2026, 5, 4))]);
+    assert_eq!(crate::common::step(&done, "prepare").inked().is_some(), closes);
+    if closes {
+        assert_eq!(crate::common::step(&done, "prepare").look.operation, operation);
+    }
+}

@@ -204,8 +204,9 @@ fn check_step(
     if practice.steps.iter().filter(|other| other.key == step.key).count() > 1 {
         return Err(at("is given twice".to_owned()));
     }
-    if !operations.contains_key(&step.operation) {
-        return Err(at(format!("unknown operation {}", step.operation)));
+    if let Some(unknown) = std::iter::once(&step.operation).chain(&step.also).find(|key| !operations.contains_key(*key))
+    {
+        return Err(at(format!("unknown operation {unknown}")));
     }
     step.after.iter().chain(&step.until).try_for_each(|key| needed(key))?;
     for edge in [&step.from, &step.to] {
@@ -378,6 +379,7 @@ mod tests {
 
     #[rstest]
     #[case::operation(&STEP.replace("operation = \"sow\"", "operation = \"dance\""), "practices/school.toml, step sow: unknown operation dance")]
+    #[case::also(&format!("{STEP}\nalso = [\"dance\"]"), "step sow: unknown operation dance")]
     #[case::after(&format!("{STEP}\nafter = [\"plough\"]"), "step sow: names a step that is not here: plough")]
     #[case::itself(&format!("{STEP}\nafter = [\"sow\"]"), "step sow: names itself")]
     #[case::none("step = []", "0 steps begin the stand")]

@@ -184,6 +184,12 @@ pub struct Template {
     pub key: String,
     /// Key of the operation.
     pub operation: String,
+    /// Operations that do the same here, and close it as well.
+    #[serde(default)]
+    pub also: Vec<String>,
+    /// What to do, where the operation's own title says too little.
+    #[serde(default)]
+    pub title: Option<String>,
     /// First sensible day.
     pub from: Edge,
     /// Last sensible day.
@@ -259,6 +265,13 @@ pub struct Practice {
     #[serde(rename = "step", skip_serializing)]
     #[schema(ignore)]
     pub steps: Vec<Template>,
+}
+
+impl Template {
+    /// Whether work of an operation does it.
+    pub fn is_done_by(&self, operation: &str) -> bool {
+        self.operation == operation || self.also.iter().any(|also| also == operation)
+    }
 }
 
 impl Practice {
