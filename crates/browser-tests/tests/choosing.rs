@@ -2,7 +2,7 @@
 //! inserts a step, and the plan seen to follow.
 
 use anyhow::ensure;
-use browser_tests::{PHONE, Visitor, on_demo, on_device};
+use browser_tests::{PHONE, Visitor, on_demo, on_device, until};
 
 /// On the page of a field, its gates open to view.
 async fn gates_of(visitor: &Visitor, field: &str) -> anyhow::Result<()> {
@@ -317,6 +317,48 @@ async fn what_follows_a_herbicide_hangs_on_the_crop() {
             visitor.click(&format!("Remove {crop}")).await?;
         }
         Ok(())
+    })
+    .await;
+}
+
+/// The rate of pure live seed, as the head of what follows says it.
+async fn pure_live_seed(visitor: &Visitor) -> anyhow::Result<f64> {
+    visitor.sees("pure live seed").await?;
+    let text = visitor.text().await?;
+    let before = text.split("pure live seed").next().unwrap_or_default();
+    let words = before.split_whitespace().rev();
+    words.into_iter().find_map(|word| word.parse().ok()).ok_or_else(|| anyhow::anyhow!("no rate before it"))
+}
+
+/// A pasture oversown as some do it: a rate stated for broadcasting is not raised again, ryegrass goes out with clover in
+/// frost, and phosphorus and potash are planned though nothing is tilled.
+#[tokio::test(flavor = "multi_thread")]
+async fn a_pasture_is_frost_seeded_at_a_stated_rate_and_fed() {
+    on_demo(|visitor| async move {
+        visitor.sign_in("mara@fennick.example").await?;
+        visitor.press("n").await?;
+        visitor.choose("Field", "Sheep Hill").await?;
+        visitor.choose("Goal", "Grazing").await?;
+        visitor.choose("Crop, or first species in the mix", "perennial ryegrass").await?;
+        let drilled = pure_live_seed(&visitor).await?;
+        visitor.click("broadcast").await?;
+        until("it is raised", async || Ok(pure_live_seed(&visitor).await? > 1.2 * drilled)).await?;
+        visitor.click("stated for broadcasting").await?;
+        until("it is as stated", async || Ok((pure_live_seed(&visitor).await? - drilled).abs() < 1e-6)).await?;
+        visitor.choose("Add species", "white clover").await?;
+        visitor.finds("[data-member='white-clover']").await?;
+        visitor.choose("Method", "Overseeding a thin sward").await?;
+        visitor.finds("[data-step='tread']").await?;
+        visitor.choose("Sowing window", "frost seeding").await?;
+        visitor.set_day("Sowing date", "2027-03-24").await?;
+        visitor.sees("(frost seeding)").await?;
+        visitor.write("Yield goal per year (dry matter)", "3 ton/ac").await?;
+        visitor.choose("Potash on the established stand", "Three dressings").await?;
+        visitor.finds("[data-step='dress']").await?;
+        visitor.is_accessible().await?;
+        started(&visitor, "Sheep Hill").await?;
+        visitor.finds("[data-step='dress']").await?;
+        visitor.stayed_home().await
     })
     .await;
 }

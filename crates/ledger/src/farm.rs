@@ -370,7 +370,7 @@ pub async fn move_clock(connection: &mut Connection, member: &Membership, day: D
     };
     let ahead = (day - today).get_days();
     if !(0..=366).contains(&ahead) {
-        let detail = format!("{day} must be within a year after {today}; the practice day only moves forward");
+        let detail = said!("{} must be within a year after {}; the practice day only moves forward", day, today);
         return Err(Refused::one("/day", detail).into());
     }
     let to = jiff_diesel::NullableDate::from(Some(day));
@@ -380,7 +380,7 @@ pub async fn move_clock(connection: &mut Connection, member: &Membership, day: D
         .execute(connection)
         .await?;
     if moved == 0 {
-        let detail = format!("the clock has since been moved past {day}: it can only go forward");
+        let detail = said!("the clock has since been moved past {}: it can only go forward", day);
         return Err(Refused::one("/day", detail).into());
     }
     Ok(())

@@ -13,6 +13,7 @@ use agronomy::{
     },
     practice::{Amount, practice, regime},
     refusal::Refused,
+    said,
     site::{self, Readiness, SiteRequest, Verdict},
     soil::{AcidityTest, Layer, Texture},
     source::Source,
@@ -181,7 +182,7 @@ pub fn lime_need(asked: Asked<'_>) -> Result<Option<Answer<LimeNeed>>, Refused> 
 
 fn school_of(method: LimeMethod, top: &Layer, texture: Option<Texture>, on: Date) -> Result<LimeSchool, Refused> {
     let lacks = |what: &str| {
-        Refused::one("/lime/method", format!("the {on} soil test has no {what}; use another method or have it tested"))
+        Refused::one("/lime/method", said!("the soil test of {} has no {}; use another method or have it tested", on, what))
     };
     Ok(match method {
         LimeMethod::Smp => match top.acidity {

@@ -125,7 +125,8 @@ pub struct PlanMade {
     /// The first sound day to sow, and why.
     pub proposal: Option<Proposal>,
     /// Whether the field is fit, in a sentence.
-    pub fit: Option<String>,
+    #[schema(value_type = Option<String>)]
+    pub fit: Option<Said>,
     /// What could not be reckoned.
     pub troubles: Vec<Trouble>,
 }

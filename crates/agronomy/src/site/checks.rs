@@ -152,7 +152,7 @@ pub(super) fn ph(crop: &Crop, request: &SiteRequest) -> Outcome {
         return Outcome::unknown("no soil test", "a soil test, a year before sowing", source);
     };
     if test.months_old(request.today) > OLD_TEST_MONTHS {
-        return Outcome::unknown(format!("soil test of {} is out of date", test.sampled_on), "a new soil test", source);
+        return Outcome::unknown(said!("soil test of {} is out of date", test.sampled_on), "a new soil test", source);
     }
     // Lime that was spread since the test works from the day it was spread; lime still to come, from today
     // at the earliest.

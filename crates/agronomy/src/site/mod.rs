@@ -232,7 +232,8 @@ pub struct Readiness {
     /// As its worst check.
     pub verdict: Verdict,
     /// In one sentence.
-    pub says: String,
+    #[schema(value_type = String)]
+    pub says: Said,
     /// The first day on which nothing stands in the way that time would mend; absent when
     /// something always will.
     #[schema(value_type = Option<String>, format = Date)]
@@ -361,22 +362,22 @@ fn refuse(request: &SiteRequest) -> Result<(), Refused> {
     checks.done()
 }
 
-fn summary(crop: &Crop, verdict: Verdict, checks: &[SiteCheck], earliest: Option<Date>, sow_on: Date) -> String {
+fn summary(crop: &Crop, verdict: Verdict, checks: &[SiteCheck], earliest: Option<Date>, sow_on: Date) -> Said {
     let worst: Vec<&str> =
         checks.iter().filter(|check| check.verdict == verdict).map(|check| check.title.as_str()).collect();
-    let of = worst.join(", ");
+    let (name, of) = (crop.name.as_str(), worst.join(", "));
     let by_then = earliest.is_some_and(|day| day <= sow_on);
     match verdict {
-        Verdict::Fit => format!("Suitable for {}.", crop.name),
-        Verdict::Unknown => format!("No problem found for {}, but not checked: {of}.", crop.name),
-        Verdict::FitWithWork if by_then => format!("Suitable for {} with work: {of}.", crop.name),
+        Verdict::Fit => said!("Suitable for {}.", name),
+        Verdict::Unknown => said!("No problem found for {}, but not checked: {}.", name, of),
+        Verdict::FitWithWork if by_then => said!("Suitable for {} with work: {}.", name, of),
         Verdict::FitWithWork => match earliest {
-            Some(day) => format!("Suitable for {} with work from {day}: {of}.", crop.name),
-            None => format!("Suitable for {} with work: {of}.", crop.name),
+            Some(day) => said!("Suitable for {} with work from {}: {}.", name, day, of),
+            None => said!("Suitable for {} with work: {}.", name, of),
         },
         Verdict::Unfit => match earliest {
-            Some(day) => format!("Not suitable for {} until {day}: {of}.", crop.name),
-            None => format!("Not suitable for {}: {of}. Choose another field or crop.", crop.name),
+            Some(day) => said!("Not suitable for {} until {}: {}.", name, day, of),
+            None => said!("Not suitable for {}: {}. Choose another field or crop.", name, of),
         },
     }
 }

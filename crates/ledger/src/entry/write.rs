@@ -134,9 +134,9 @@ fn check(new: &NewEntry, today: Date) -> std::result::Result<Date, Refused> {
     checks.require(
         on <= today,
         "/occurred_on",
-        format!("{on} is in the future (today is {today}); record only what has happened"),
+        said!("{} is in the future (today is {}); record only what has happened", on, today),
     );
-    checks.require(on.year() >= 1950, "/occurred_on", format!("{on} is out of range; entries go back to 1950"));
+    checks.require(on.year() >= 1950, "/occurred_on", said!("{} is out of range; entries go back to 1950", on));
     checks.require(
         new.about.len() <= MOST_SUBJECTS,
         "/about",

@@ -3,6 +3,7 @@
 use actix_web::{get, web};
 use agronomy::{
     refusal::Refused,
+    said,
     units::{Length, Measure, Quantity, Series, Speed, Temperature, Unit},
     weather::{
         Basis,
@@ -59,7 +60,7 @@ pub fn asked_day(day: Option<&String>, pointer: &str) -> Result<Date, Refused> {
     if (1800..=2200).contains(&day.year()) {
         Ok(day)
     } else {
-        Err(Refused::one(pointer, format!("{day} is out of range; enter 1800–2200")))
+        Err(Refused::one(pointer, said!("{} is out of range; enter 1800–2200", day)))
     }
 }
 
