@@ -36,6 +36,7 @@ pub fn choices(crops: &[(&str, f64)], sow_on: Date) -> Choices {
         cover: Cover::Seed { mix, dormant_seed: None, lots: vec![] },
         practice: "tilled".into(),
         timing: None,
+        row_spacing: None,
         sow_on,
         spare: Fraction::ZERO,
         lime: None,

@@ -108,6 +108,8 @@ pub struct Choices {
     pub sow_on: Date,
     /// The way of timing the sowing, a key of the library's windows; whichever is likeliest when absent.
     pub timing: Option<String>,
+    /// Between rows of drilled seed; the drill's own when absent.
+    pub row_spacing: Option<Length>,
     /// Extra seed to order.
     pub spare: Fraction,
     /// Lime decided on.
@@ -203,6 +205,11 @@ pub fn check(choices: &Choices, today: Date) -> Result<Vec<Unusual>, Refused> {
         if let Some(depth) = lime.depth {
             checks.within("/lime/depth", "Depth", depth, Unit::Cm, 2.0, 45.0);
         }
+    }
+    if let Some(spacing) = choices.row_spacing {
+        checks.within("/row_spacing", "Row spacing", spacing, Unit::Cm, 5.0, 200.0);
+        let drilled = !choices.cover.is_plants() && choices.cover.method() != Some(Method::Broadcast);
+        checks.require(drilled, "/row_spacing", "row spacing applies only to drilled seed");
     }
     if let Some(nutrients) = &choices.nutrients {
         checks.positive("/nutrients/yield_goal", "Yield goal", nutrients.yield_goal, Unit::TPerHa, 60.0);

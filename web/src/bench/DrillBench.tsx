@@ -94,7 +94,7 @@ function Worked({ field, name, onField, stand, drills, need, crop, onCrop }: Wor
     drill: drills[0]?.id ?? "",
     aim: planned?.bulk_rate ?? null,
     pls: planned?.pls ?? null,
-    spacing: drills[0]?.facts.row_spacing ?? null,
+    spacing: stand?.row_spacing ?? drills[0]?.facts.row_spacing ?? null,
     by: "rows",
     way: "measured",
     course: null,

@@ -13,6 +13,7 @@ import { DayField } from "../kit/Day";
 import { Choice } from "../kit/Choice";
 import { Labelled } from "../kit/Labelled";
 import { QuantityField } from "../kit/Quantity";
+import { useUnits } from "../units/useUnits";
 import { Page } from "../kit/Page";
 import { optionsOf, Pick } from "../kit/Pick";
 import { Empty, NotYet, Trouble } from "../kit/states";
@@ -160,7 +161,7 @@ function Start({ search, crops, fields, lots }: StartProps) {
             </Section>
           )}
           <Section title="Method and date">
-            <Conditions draft={draft} change={change} />
+            <Conditions draft={draft} change={change} errorAt={errorAt} />
             <Timing draft={draft} change={change} timings={implied.data?.timings ?? []} />
             <div className="grid grid-cols-2 gap-4 pt-2">
               <DayField
@@ -361,6 +362,7 @@ function CoverEditor({
   errorAt: (pointer: string) => string | undefined;
 }) {
   const planted = crops.filter((crop) => crop.planting);
+  const units = useUnits();
   return (
     <>
       <Choice
@@ -393,6 +395,20 @@ function CoverEditor({
               />
             )}
           </Labelled>
+          <QuantityField
+            label="Row spacing (optional)"
+            bare={units.spacing}
+            value={draft.rows}
+            onChange={(rows) => change({ rows })}
+            error={errorAt("/choices/cover/plants/row_spacing")}
+          />
+          <QuantityField
+            label="In-row spacing (optional)"
+            bare={units.spacing}
+            value={draft.inRow}
+            onChange={(inRow) => change({ inRow })}
+            error={errorAt("/choices/cover/plants/in_row")}
+          />
         </div>
       ) : (
         <MixEditor draft={draft} change={change} crops={crops} rates={mix} errorAt={errorAt} />
@@ -419,7 +435,8 @@ function DormantChoice({ draft, change }: EditProps) {
   );
 }
 
-function Conditions({ draft, change }: EditProps) {
+function Conditions({ draft, change, errorAt }: EditProps & { errorAt: (pointer: string) => string | undefined }) {
+  const units = useUnits();
   const shelf = useShelf();
   const sown = draft.plants ? "plants" : "seed";
   const practices = (shelf.data?.practices ?? []).filter((one) => ["any", sown].includes(one.for));
@@ -465,6 +482,17 @@ function Conditions({ draft, change }: EditProps) {
             ]}
           />
         </div>
+      )}
+      {!draft.plants && draft.conditions.method === "drill" && (
+        <QuantityField
+          className="max-w-48"
+          label="Row spacing (optional)"
+          bare={units.spacing}
+          value={draft.rows}
+          onChange={(rows) => change({ rows })}
+          error={errorAt("/choices/row_spacing")}
+          hint="The drill’s own if left blank."
+        />
       )}
       <Pick
         label="Method"

@@ -19,6 +19,9 @@ export const draftShape = z.object({
   total: quantity.nullable(),
   plants: z.string().nullable(),
   pieces: z.number().int().min(1).max(10),
+  // Drafts of before have neither.
+  rows: quantity.nullish().transform((rows) => rows ?? null),
+  inRow: quantity.nullish().transform((inRow) => inRow ?? null),
   conditions: z.object({
     method: z.enum(["drill", "broadcast"]),
     seedbed: z.enum(["good", "fair", "poor"]),
@@ -56,7 +59,14 @@ export const draftShape = z.object({
 });
 
 /** What has been put down for a stand so far. Kept in the browser until the stand is started. */
-export type Draft = Omit<z.infer<typeof draftShape>, "lime" | "nutrients" | "members" | "total" | "spare"> & {
+export type Draft = Omit<
+  z.infer<typeof draftShape>,
+  "lime" | "nutrients" | "members" | "total" | "spare" | "rows" | "inRow"
+> & {
+  /** Between rows; the drill's or the crop's usual spacing while it is empty. */
+  rows: Quantity | null;
+  /** Between plants in the row, likewise. */
+  inRow: Quantity | null;
   members: DraftMember[];
   total: Quantity | null;
   spare: Quantity;
@@ -82,6 +92,8 @@ export function emptyDraft(): Draft {
     total: null,
     plants: null,
     pieces: 1,
+    rows: null,
+    inRow: null,
     conditions: { method: "drill", seedbed: "good", late: false, broadcast: "factor" },
     dormant: "usual",
     practice: "tilled",
@@ -139,7 +151,15 @@ export function choicesOf(
   if (draft.plants) {
     return {
       ...shared,
-      cover: { as: "plants", plants: { crop: draft.plants, pieces_per_station: draft.pieces } },
+      cover: {
+        as: "plants",
+        plants: {
+          crop: draft.plants,
+          pieces_per_station: draft.pieces,
+          ...(draft.rows ? { row_spacing: draft.rows as Schemas["Length"] } : {}),
+          ...(draft.inRow ? { in_row: draft.inRow as Schemas["Length"] } : {}),
+        },
+      },
     };
   }
   if (draft.members.length === 0 || draft.members.some((member) => !member.amount)) return undefined;
@@ -158,6 +178,9 @@ export function choicesOf(
   const crops = new Set(draft.members.map((member) => member.crop));
   return {
     ...shared,
+    ...(draft.rows && draft.conditions.method === "drill"
+      ? { row_spacing: draft.rows as Schemas["Length"] }
+      : {}),
     cover: {
       as: "seed",
       mix,

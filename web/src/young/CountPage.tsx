@@ -101,7 +101,7 @@ function Counted({ field, stand, crops, which, onWhich }: CountedProps) {
     begun(which.crop, which.by, {
       frame: { value: us ? 1 : 0.1, unit: units.frame },
       length: us ? { value: 3, unit: "ft" } : { value: 1, unit: "m" },
-      spacing: drills[0]?.facts.row_spacing ?? null,
+      spacing: stand.row_spacing ?? drills[0]?.facts.row_spacing ?? null,
     }),
   );
   const sown = stand.plan.sown_on;

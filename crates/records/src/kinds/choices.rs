@@ -393,6 +393,9 @@ pub struct ChoicesShape {
     /// The way of timing the sowing, a key of the library's windows; whichever is likeliest when absent.
     #[serde(default, skip_serializing_if = "Option::is_none")]
     pub timing: Option<String>,
+    /// Between rows of drilled seed; the drill's own when absent.
+    #[serde(default, skip_serializing_if = "Option::is_none")]
+    pub row_spacing: Option<Length>,
     /// Extra seed to order.
     #[serde(default)]
     pub spare: Fraction,
@@ -410,7 +413,7 @@ pub struct ChoicesShape {
     pub regime: Option<String>,
 }
 stands_for!(ChoicesShape = live::Choices {
-    goal, cover, practice, sow_on, timing, spare, lime, nutrients, extra, regime,
+    goal, cover, practice, sow_on, timing, row_spacing, spare, lime, nutrients, extra, regime,
 });
 
 fn tilled() -> String {

@@ -13,7 +13,7 @@ use agronomy::{
     said,
     seed::Order,
     site::Readiness,
-    units::Area,
+    units::{Area, Length},
     window::{Edges, WindowAnswer},
     working::Answer,
 };
@@ -350,6 +350,8 @@ pub struct StandView {
     pub crops: Vec<String>,
     /// What it is for.
     pub goal: Goal,
+    /// Between its rows, where that was decided.
+    pub row_spacing: Option<Length>,
     /// The entry of the decision that counts.
     pub decided: Uuid,
     /// The plan for today.
@@ -407,6 +409,10 @@ pub fn view_of(stand: &stand::Stand, book: &StandBook, decided: &Decided, core: 
         cover: cover_in_words(&choices.cover),
         crops: choices.cover.crops().into_iter().map(str::to_owned).collect(),
         goal: choices.goal,
+        row_spacing: match &choices.cover {
+            Cover::Seed { .. } => choices.row_spacing,
+            Cover::Plants { plants } => plants.row_spacing,
+        },
         decided: decided.entry,
         plan: core.plan.clone(),
         marks,
