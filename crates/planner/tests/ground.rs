@@ -474,12 +474,20 @@ proptest! {
 #[case(|choices: &mut Choices| choices.lime.as_mut().unwrap().material.cce = Fraction::percent(900.0), "/lime/material/cce")]
 #[case(|choices: &mut Choices| choices.lime.as_mut().unwrap().material.sieves.clear(), "/lime/material/sieves")]
 #[case(|choices: &mut Choices| choices.nutrients = Some(NutrientChoice { school: School::Replacement, yield_goal: MassPerArea::new(-1.0, Unit::TonPerAc), potash: None }), "/nutrients/yield_goal")]
+#[case(|choices: &mut Choices| choices.row_spacing = Some(Length::new(3.0, Unit::Cm)), "/row_spacing")]
+#[case(|choices: &mut Choices| { broadcast(choices); choices.row_spacing = Some(Length::new(7.0, Unit::In)); }, "/row_spacing")]
 fn decisions_on_the_ground_that_cannot_be(#[case] spoil: fn(&mut Choices), #[case] pointer: &str) {
     let mut choices = limed(LimeMethod::Smp, 6.8);
     check(&choices, TODAY).unwrap();
     spoil(&mut choices);
     let refused = check(&choices, TODAY).unwrap_err();
     assert!(refused.0.iter().any(|one| one.pointer == pointer), "{refused:?}");
+}
+
+fn broadcast(choices: &mut Choices) {
+    if let records::Cover::Seed { mix, .. } = &mut choices.cover {
+        mix.conditions.method = agronomy::seed::Method::Broadcast;
+    }
 }
 
 /// Lime has its half year, sampling comes before it, and the seedbed after.

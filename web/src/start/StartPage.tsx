@@ -161,7 +161,7 @@ function Start({ search, crops, fields, lots }: StartProps) {
             </Section>
           )}
           <Section title="Method and date">
-            <Conditions draft={draft} change={change} errorAt={errorAt} />
+            <Conditions draft={draft} change={change} errorAt={at} />
             <Timing draft={draft} change={change} timings={implied.data?.timings ?? []} />
             <div className="grid grid-cols-2 gap-4 pt-2">
               <DayField
