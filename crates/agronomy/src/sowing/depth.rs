@@ -206,7 +206,7 @@ pub fn depth_check(request: &DepthRequest) -> Result<Answer<DepthAnswer>, Refuse
             "Much of it may lie on residue, but there are too few seeds to be sure. Look at ten more.",
         )
     } else if residue.base() > BORNE {
-        (DepthVerdict::Press, "Slightly too much seed touches no soil: roll or drag once more.")
+        (DepthVerdict::Press, "Slightly too much seed touches no soil: roll or drag again.")
     } else if open && all.mean < low.base() {
         (DepthVerdict::LookAtMore, "May be too shallow, but there are too few seeds to be sure. Dig up ten more.")
     } else if all.mean > high.base() {
