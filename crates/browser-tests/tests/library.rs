@@ -50,7 +50,7 @@ async fn a_crop_is_chosen_for_a_field() {
         visitor.sees("not suitable, with reasons").await?.click().await?;
         visitor.finds("[data-state=open] > ol > li").await?;
         visitor.choose("Goal", "hay").await?;
-        visitor.sees("4.05").await?;
+        visitor.finds("[data-local=true]").await?;
         visitor.click_on("button[aria-label^='alfalfa, per year']").await?;
         visitor.finds("aside[aria-label=Working]").await?;
         visitor.click("Close").await?;

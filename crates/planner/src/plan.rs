@@ -278,9 +278,12 @@ fn expand(
             let own = done.and_then(|done| shelf::operation(&done.operation)).unwrap_or(operation);
             let sowing = operation.role == Some(Role::Sowing);
             let reasons = words::reasons(&template.reasons, crops);
-            let shown = Step::of(own, &template.key, From::Practice, (from, to), state, (choices, crops));
+            let mut shown = Step::of(own, &template.key, From::Practice, (from, to), state, (choices, crops));
+            if let Some(title) = template.title.as_ref().filter(|_| done.is_none()) {
+                // What it is called and what stands beside its mark are one.
+                (shown.title, shown.look.planned) = (title.clone(), title.to_lowercase());
+            }
             steps.push(Step {
-                title: template.title.clone().filter(|_| done.is_none()).unwrap_or_else(|| shown.title.clone()),
                 occurrence: index as u32 + 1,
                 times: one.times,
                 odds: (sowing && done.is_none()).then(|| facts.sowing.clone()).flatten(),
