@@ -182,7 +182,10 @@ pub fn lime_need(asked: Asked<'_>) -> Result<Option<Answer<LimeNeed>>, Refused> 
 
 fn school_of(method: LimeMethod, top: &Layer, texture: Option<Texture>, on: Date) -> Result<LimeSchool, Refused> {
     let lacks = |what: &str| {
-        Refused::one("/lime/method", said!("the soil test of {} has no {}; use another method or have it tested", on, what))
+        Refused::one(
+            "/lime/method",
+            said!("the soil test of {} has no {}; use another method or have it tested", on, what),
+        )
     };
     Ok(match method {
         LimeMethod::Smp => match top.acidity {

@@ -9,6 +9,7 @@ use agronomy::{
     practice::operation,
     refusal::{Checks, Refused},
     said,
+    said::Said,
     site::{PastCrop, SiteFacts, Spray},
     soil::SoilTest,
     source::{Origin, Source},

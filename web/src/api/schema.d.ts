@@ -3092,6 +3092,7 @@ export interface components {
       practice?: string;
       /** @description Key of the regime: how it is used and kept once it is made. */
       regime?: string | null;
+      row_spacing?: components["schemas"]["Length"] | null;
       /**
        * Format: date
        * @description The day the person means to sow.
@@ -10334,6 +10335,7 @@ export interface components {
       marks: components["schemas"]["Mark"][];
       /** @description The plan for today. */
       plan: components["schemas"]["Plan"];
+      row_spacing?: components["schemas"]["Length"] | null;
       /** @description Parts of it that can't be reckoned, and why. */
       troubles: components["schemas"]["Trouble"][];
       /** @description When it could be sown, while it is not; empty without weather years. */

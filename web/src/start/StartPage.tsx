@@ -435,7 +435,11 @@ function DormantChoice({ draft, change }: EditProps) {
   );
 }
 
-function Conditions({ draft, change, errorAt }: EditProps & { errorAt: (pointer: string) => string | undefined }) {
+function Conditions({
+  draft,
+  change,
+  errorAt,
+}: EditProps & { errorAt: (pointer: string) => string | undefined }) {
   const units = useUnits();
   const shelf = useShelf();
   const sown = draft.plants ? "plants" : "seed";
