@@ -325,9 +325,8 @@ async fn what_follows_a_herbicide_hangs_on_the_crop() {
 async fn pure_live_seed(visitor: &Visitor) -> anyhow::Result<f64> {
     visitor.sees("pure live seed").await?;
     let text = visitor.text().await?;
-    let before = text.split("pure live seed").next().unwrap_or_default();
-    let words = before.split_whitespace().rev();
-    words.into_iter().find_map(|word| word.parse().ok()).ok_or_else(|| anyhow::anyhow!("no rate before it"))
+    let after = text.split("pure live seed").nth(1).unwrap_or_default();
+    after.split_whitespace().find_map(|word| word.parse().ok()).ok_or_else(|| anyhow::anyhow!("no rate after it"))
 }
 
 /// A pasture oversown as some do it: a rate stated for broadcasting is not raised again, ryegrass goes out with clover in
