@@ -15,11 +15,13 @@ use crate::{
     soil::Texture,
     units::{Length, MassPerArea, Measure, Unit},
     water::{Profile, holds},
-    weather::{Years, frost::quantile},
+    weather::{Day, Years, frost::quantile, plus},
 };
 
 /// Years that the model is run over at the most: enough for a spread, and quick.
 const YEARS: usize = 12;
+/// Years away that a missing day is looked for.
+const MOST_AWAY: usize = 40;
 /// Share of what stands above the stubble that comes home (losses of mowing, raking and baling, common practice).
 const MOWN: f64 = 0.82;
 /// What the model is unsure of beside the weather, a share either way: as it was held against trials (`docs/growth.md`).
@@ -55,14 +57,22 @@ pub struct LocalYield {
     pub years: usize,
 }
 
-/// Weather as stands feel it: the latest years of a record, worked out once for all crops.
+/// Weather as stands feel it: the latest years of a record, worked out once for all crops. A day that the record does not
+/// tell is as that day of the year nearest to it was; a record that tells of it in no year ends there.
 pub fn airs(years: &Years) -> Vec<Air> {
-    let mut all = of_years(years);
     let most = (YEARS + 1) * 366;
-    if all.len() > most {
-        all.drain(..all.len() - most);
-    }
-    all
+    let skip = years.days.len().saturating_sub(most);
+    let first = plus(years.first, skip as i32);
+    let days = (skip..years.days.len()).map_while(|at| told_or_alike(years, at)).collect();
+    of_years(&Years { first, days, ..*years })
+}
+
+/// A day of the record, or the same day of the year nearest to it that tells.
+fn told_or_alike(years: &Years, at: usize) -> Option<Day> {
+    let tells = |at: usize| years.days.get(at).copied().filter(|day| day.tells());
+    let off = |away: usize| [at.checked_sub(away), at.checked_add(away)].into_iter().flatten().find_map(tells);
+    // A leap day moves the date by one in decades: nobody feels that.
+    tells(at).or_else(|| (1..=MOST_AWAY).find_map(|years| off(years * 365 + years / 4)))
 }
 
 /// How a crop is kept as is usual.

@@ -7,7 +7,7 @@ use agronomy::{
     site::{SiteFacts, SiteRequest, Verdict},
     soil::Texture,
     units::{Fraction, Length, Measure, Unit},
-    weather::{plus, soil_temperature::SoilCover},
+    weather::{Day, plus, soil_temperature::SoilCover},
     window::{Forecast, odds, offered, rules_of},
     years::{Known, Scenarios, Site},
 };
@@ -99,6 +99,33 @@ fn every_place_is_told_something_sound(#[values("hay", "grazing")] goal: &str) {
         let first = &crops[0];
         assert!(first.verdict < Verdict::Unfit && full(first) > 1.0, "{place}: {}", first.crop);
     }
+}
+
+/// A station that fell silent for weeks tells of a place all the same; one that was never heard in a winter does not.
+#[test]
+fn a_gap_in_the_record_is_no_other_place() {
+    let whole = years("northern hills", 10);
+    let alfalfa = library().crop("alfalfa").unwrap();
+    let ground = agronomy::yields::Ground {
+        texture: Texture::Loam,
+        drainage: Drainage::Well,
+        restrictive_depth: None,
+        irrigated: false,
+    };
+    let tons = |record: &agronomy::weather::Years| {
+        agronomy::yields::local(alfalfa, &agronomy::yields::airs(record), ground).map(|one| one.middle.to(Unit::TPerHa))
+    };
+    let mut gaps = whole.clone();
+    for at in (400..430).chain(1_900..1_960) {
+        gaps.days[at] = Day::UNKNOWN;
+    }
+    let (told, with_gaps) = (tons(&whole).unwrap(), tons(&gaps).unwrap());
+    assert!((told - with_gaps).abs() < 0.15 * told, "{told} {with_gaps}");
+    let mut never = whole;
+    for at in (0..never.days.len()).filter(|at| at % 365 < 40) {
+        never.days[at] = Day::UNKNOWN;
+    }
+    assert_eq!(tons(&never), None);
 }
 
 /// Odds of a sowing on a day by the likeliest of the crop's usual ways.

@@ -124,7 +124,10 @@ pub fn assess(
     let mut troubles = Troubles::default();
     let readiness = troubles.settle(Part::Readiness, ground::readiness(asked));
     let lime = troubles.settle(Part::Lime, ground::lime_need(asked));
-    let needs = troubles.settle(Part::Nutrients, ground::needs(asked));
+    let uses = uses(asked, stand);
+    let this_use = Choices { regime: used_for(asked, &uses), ..asked.choices.clone() };
+    let as_used = Asked { choices: &this_use, ..asked };
+    let needs = troubles.settle(Part::Nutrients, ground::needs(as_used));
     let value = |readiness: &Option<Answer<Readiness>>| readiness.as_ref().map(|answer| answer.value.clone());
     let fit = value(&readiness);
     let so_far = stand.and_then(|stand| SownSoFar::of(asked.choices, stand, asked.area));
@@ -137,7 +140,7 @@ pub fn assess(
         stand: stand.map(|stand| stand.id).unwrap_or_default(),
         succession: succession.clone(),
         needs: ground::ground_needs(
-            asked,
+            as_used,
             fit.as_ref(),
             lime.as_ref().map(|answer| &answer.value),
             needs.as_ref().map(|answer| &answer.value),
@@ -145,7 +148,7 @@ pub fn assess(
         seen: asked.ground.seen.or_later(stand.map(|stand| stand.seen).unwrap_or_default()),
         mendings: mendings(asked.choices, asked.ground, asked.today),
         sowing: None,
-        uses: uses(asked, stand),
+        uses,
         weather: vec![],
     };
     let earliest = fit.and_then(|fit| fit.earliest);
@@ -221,6 +224,13 @@ fn uses(asked: Asked<'_>, stand: Option<&StandBook>) -> Uses {
     by_season.extend(since.iter().map(|one| (one.what.season, one.what.regime.as_str())));
     uses.from = by_season.into_iter().map(|(season, key)| (season, key.to_owned())).collect();
     uses
+}
+
+/// What it is used for this season, or in its first where that is still to come: a use that was changed since changes what
+/// the harvest removes.
+fn used_for(asked: Asked<'_>, uses: &Uses) -> Option<String> {
+    let first = uses.season_of(asked.sown_on.unwrap_or(asked.choices.sow_on));
+    uses.in_season(uses.season_of(asked.today).max(first)).map(|regime| regime.key.clone())
 }
 
 /// The lots of a farm, as they are known.

@@ -1,14 +1,10 @@
 //! The plan itself: a practice expanded to dated steps.
 
-use std::collections::{BTreeMap, BTreeSet};
+use std::collections::BTreeSet;
 
 use agronomy::{
     crop::{Crop, Life, library},
-    nutrients::{
-        Amounts,
-        dressings::{DressingTime, Feeding, PotashSplit, at_most},
-    },
-    practice::{self as shelf, Amount, Anchor, Asked, Condition, Gate, Practice, Role, Template, operation, practice},
+    practice::{self as shelf, Amount, Asked, Condition, Gate, Practice, Role, Template, operation, practice},
     said,
     said::Said,
 };
@@ -22,10 +18,11 @@ use utoipa::ToSchema;
 use uuid::Uuid;
 
 use crate::{
-    Mending, SeasonUse, SownSoFar, State, Step, StepAmount, StepOdds, Succession, Undated, Uses, WeatherHeld,
-    calendar::{Calendar, months},
+    GroundNeeds, Mending, SeasonUse, SownSoFar, State, Step, StepOdds, Succession, Undated, Uses, WeatherHeld,
+    calendar::Calendar,
+    matching::{Matched, match_all, of_the_stand},
     mending::{days_of, is_mending},
-    regime,
+    needs, regime,
     step::{From, WaitsFor},
     words,
 };
@@ -39,43 +36,6 @@ const ANNUAL_CUTS: i32 = 330;
 
 /// Days after which nothing is said of its emergence any more: dormant seed may lie a winter (assumed).
 const MAY_STILL_EMERGE: i32 = 365;
-
-/// Days after the time of a step of the making in which work that names none is still taken for it (assumed).
-const LATE: i32 = 30;
-
-/// What the ground asks for, as [`crate::ground`] finds it.
-#[derive(Debug, Clone, PartialEq, Default)]
-pub struct GroundNeeds {
-    /// A bioassay is called for.
-    pub bioassay: bool,
-    /// Lime was decided on and is due; how much.
-    pub lime: Option<Vec<StepAmount>>,
-    /// What its making is fed, by time.
-    pub making: BTreeMap<DressingTime, Amounts>,
-    /// What it needs in a year once it stands.
-    pub upkeep: Option<YearNeed>,
-}
-
-/// What a stand needs in a year, and what its dressings are split by.
-#[derive(Debug, Clone, PartialEq)]
-pub struct YearNeed {
-    /// In all.
-    pub amounts: Amounts,
-    /// The crop that decides phosphorus and potassium.
-    pub crop: &'static Crop,
-    /// The crop that is fed with nitrogen.
-    pub fed: &'static Crop,
-    /// In how many dressings potash comes; the crop's usual when absent.
-    pub potash: Option<PotashSplit>,
-}
-
-impl YearNeed {
-    /// The dressings of a year that has such times.
-    pub fn parts(&self, established: bool, comes: impl Fn(DressingTime) -> bool) -> BTreeMap<DressingTime, Amounts> {
-        let Self { crop, fed, potash, .. } = *self;
-        Feeding { crop, fed, established, potash }.parts(&self.amounts, comes)
-    }
-}
 
 /// What is known of a stand and its field.
 #[derive(Debug, Clone, PartialEq, Default)]
@@ -142,24 +102,6 @@ pub struct Plan {
     pub assumed: Vec<String>,
 }
 
-/// A template step with the operations that closed its occurrences, in order.
-struct Matched<'a> {
-    template: &'a Template,
-    times: u32,
-    done: Vec<Option<&'a Operation>>,
-    beyond: Vec<&'a Operation>,
-}
-
-impl Matched<'_> {
-    fn all_done(&self) -> bool {
-        self.done.iter().all(Option::is_some)
-    }
-
-    fn any_done(&self) -> bool {
-        self.done.iter().any(Option::is_some)
-    }
-}
-
 /// Derive the plan of a stand.
 ///
 /// The choices must have passed [`records::check`]; crops and operations the library does not hold add
@@ -218,7 +160,7 @@ fn expand(
         step.template.gates.iter().all(|gate| match gate {
             Gate::BioassayCalledFor => facts.needs.bioassay || step.any_done(),
             Gate::LimeDue => facts.needs.lime.is_some() || step.any_done(),
-            Gate::NutrientsDue => feed(step.template, facts).is_some() || step.any_done(),
+            Gate::NutrientsDue => needs::due(step.template, &facts.needs).is_some() || step.any_done(),
             Gate::FromSeed => !choices.cover.is_plants(),
             Gate::FromPlants => choices.cover.is_plants(),
         })
@@ -283,13 +225,13 @@ fn expand(
                 // What it is called and what stands beside its mark are one.
                 (shown.title, shown.look.planned) = (title.clone(), title.to_lowercase());
             }
-            steps.push(Step {
+            let step = Step {
                 occurrence: index as u32 + 1,
                 times: one.times,
                 odds: (sowing && done.is_none()).then(|| facts.sowing.clone()).flatten(),
                 amounts: match template.amount {
                     Some(Amount::Lime) => facts.needs.lime.clone().unwrap_or_default(),
-                    _ => feed(template, facts).map(|part| StepAmount::all(&part)).unwrap_or_default(),
+                    _ => vec![],
                 },
                 part: facts.sown.filter(|_| sowing && done.is_none()).map(|sown| sown.part),
                 after: after.clone(),
@@ -297,6 +239,10 @@ fn expand(
                 cautions: words::cautions(operation, &template.cautions, choices, crops),
                 on_ground: template.counts.is_some(),
                 ..shown
+            };
+            steps.push(match needs::due(template, &facts.needs) {
+                Some(dressing) => needs::feeds(step, dressing),
+                None => step,
             });
         }
         let beyond = one.beyond.iter().filter(|done| !used.contains(&done.entry));
@@ -342,124 +288,6 @@ fn expand(
         }
     }
     steps
-}
-
-/// What a step of the making brings of the nutrients that are due, held to what one dressing may bring.
-fn feed(template: &Template, facts: &Facts) -> Option<Amounts> {
-    let Some(Amount::Nutrients(time)) = template.amount else { return None };
-    facts.needs.making.get(&time).map(|part| at_most(part.clone()).0)
-}
-
-/// All work that is this stand's: its own, and that on its ground which was done for it or taken from it.
-pub(crate) fn of_the_stand(facts: &Facts) -> impl Iterator<Item = &Operation> {
-    let ground = facts.on_ground.iter().filter(|one| facts.succession.whose(one) == Some(facts.stand));
-    facts.on_stand.iter().chain(ground).filter(|one| !one.struck)
-}
-
-/// Which work closes which occurrence of which step, and what was done beyond.
-fn match_all<'a>(
-    school: &'a Practice,
-    choices: &'a Choices,
-    facts: &'a Facts,
-    calendar: &Calendar<'_>,
-) -> Vec<Matched<'a>> {
-    let mut matched: Vec<Matched<'a>> = vec![];
-    // A step that counts since another is matched after it: the order of the file does not matter.
-    let mut waiting: Vec<&'a Template> = school.steps.iter().collect();
-    while !waiting.is_empty() {
-        let ready = |template: &&Template| {
-            let since = template.counts.as_ref().and_then(|counts| counts.since.as_ref());
-            since.is_none_or(|key| matched.iter().any(|one| one.template.key == *key))
-        };
-        let next = waiting.iter().position(ready).unwrap_or(0);
-        let template = waiting.remove(next);
-        let one = match_one(school, template, choices, facts, calendar, &matched);
-        matched.push(one);
-    }
-    matched.sort_by_key(|one| school.steps.iter().position(|step| step.key == one.template.key));
-    matched
-}
-
-fn match_one<'a>(
-    school: &'a Practice,
-    template: &'a Template,
-    choices: &'a Choices,
-    facts: &'a Facts,
-    calendar: &Calendar<'_>,
-    matched: &[Matched<'a>],
-) -> Matched<'a> {
-    let times = template.repeats.map_or(1, |repeats| repeats.times);
-    // Several steps may be of one operation: what names its step closes that one.
-    let names_other = |one: &Operation| {
-        facts.closed_by(one).is_some_and(|Closes { step: key, .. }| {
-            let known = school.step(key).is_some()
-                || facts.uses.step(key).is_some()
-                || choices.extra.iter().any(|extra| extra.key == *key);
-            *key != template.key && (known || is_mending(key))
-        })
-    };
-    let taken =
-        |one: &Operation| matched.iter().any(|other| other.done.iter().flatten().any(|done| done.entry == one.entry));
-    // Of what comes again in the use of the stand, that which names no step was not done for its making, once the time for
-    // that was over.
-    let sows = operation(&template.operation).is_some_and(|known| known.role == Some(Role::Sowing));
-    let over = match template.from.anchor {
-        Anchor::PlannedSowing => calendar.sown,
-        Anchor::Sowing => Some(calendar.time(school, template, &|_| None).1.saturating_add(LATE.days())),
-        Anchor::Step(_) => None,
-    };
-    let over = over.filter(|_| !sows && facts.uses.has(&template.operation));
-    let of_its_use = |one: &Operation| facts.closed_by(one).is_none() && over.is_some_and(|over| one.on > over);
-    let fits = |one: &&Operation| {
-        template.is_done_by(&one.operation) && !one.struck && !names_other(one) && !taken(one) && !of_its_use(one)
-    };
-    let mut own: Vec<&'a Operation> = facts.on_stand.iter().filter(fits).collect();
-    let in_period: Vec<&'a Operation> = of_the_stand(facts).filter(fits).collect();
-    if let Some(counts) = &template.counts {
-        let until = calendar.sown.unwrap_or(calendar.today);
-        let since = counts.since.as_ref().map(|key| {
-            let closing = matched.iter().find(|other| other.template.key == *key);
-            closing
-                .and_then(|other| other.done.last().copied().flatten())
-                .map_or(until.saturating_sub(1.year()), |done| done.on)
-        });
-        let ground = facts.on_ground.iter().filter(fits).filter(|one| {
-            one.on <= until
-                && since.is_none_or(|since| one.on >= since)
-                && counts.months_before_sowing.is_none_or(|most| months(one.on, choices.sow_on) <= most)
-        });
-        own.extend(ground);
-        if counts.latest
-            && let Some(latest) = own.iter().copied().max_by_key(|one| (one.on, one.entry))
-        {
-            own = vec![latest];
-        }
-    }
-    own.sort_by_key(|one| (one.on, one.entry));
-    let mut done: Vec<Option<&'a Operation>> = vec![None; times as usize];
-    let mut beyond = vec![];
-    // Those that say which time they were come first.
-    let (said, unsaid): (Vec<&Operation>, Vec<&Operation>) =
-        own.iter().copied().partition(|one| facts.time_of(one).is_some());
-    for one in said.into_iter().chain(unsaid) {
-        let named = facts.time_of(one).and_then(|time| usize::try_from(time).ok()?.checked_sub(1));
-        let free = named
-            .filter(|index| done.get(*index).is_some_and(Option::is_none))
-            .or_else(|| done.iter().position(Option::is_none));
-        match free {
-            Some(index) => done[index] = Some(one),
-            None => beyond.push(one),
-        }
-    }
-    let latest_only = template.counts.as_ref().is_some_and(|counts| counts.latest);
-    for one in in_period {
-        let known = own.iter().any(|other| other.entry == one.entry);
-        if !known && !latest_only {
-            beyond.push(one);
-        }
-    }
-    beyond.sort_by_key(|one| (one.on, one.entry));
-    Matched { template, times, done, beyond }
 }
 
 /// Conditions of a step that are not met.

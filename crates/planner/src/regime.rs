@@ -4,10 +4,7 @@ use std::collections::BTreeSet;
 
 use agronomy::{
     crop::{Crop, library},
-    nutrients::{
-        Amounts,
-        dressings::{at_most, most_nitrogen},
-    },
+    nutrients::Amounts,
     practice::{Chain, Comes, Each, Once, Regime, RegimeStep, SeasonAnchor, SeasonEdge, Span, operation, regime},
     said,
     said::Said,
@@ -21,9 +18,10 @@ use utoipa::ToSchema;
 use uuid::Uuid;
 
 use crate::{
-    Facts, State, Step, StepAmount,
+    Facts, State, Step,
     chain::{MOST, Run, Time, chain, places},
-    plan::of_the_stand,
+    matching::of_the_stand,
+    needs,
     step::{From, WaitsFor},
     words,
 };
@@ -208,7 +206,7 @@ pub fn expand(
             all.steps.extend(told.filter_map(|(at, slot)| {
                 let told = asked.step(step, season, (at, times), slot)?;
                 Some(match &each {
-                    Some(each) if slot.ink.is_none() => feeds(told, each),
+                    Some(each) if slot.ink.is_none() => needs::feeds(told, each),
                     _ => told,
                 })
             }));
@@ -223,20 +221,8 @@ fn shared_among(feed: &Amounts, times: u32) -> Amounts {
     feed.iter().map(|(nutrient, amount)| (*nutrient, *amount / f64::from(times))).collect()
 }
 
-/// A step that brings a dressing, held to what one may bring.
-fn feeds(mut step: Step, dressing: &Amounts) -> Step {
-    let (dressing, over) = at_most(dressing.clone());
-    step.amounts = StepAmount::all(&dressing);
-    if let Some(over) = over {
-        let text = said!(
-            "{} more nitrogen is needed for the yield goal than one dressing should bring ({}). Add a dressing, use manure, or keep legumes in the stand.",
-            over,
-            most_nitrogen()
-        );
-        step.reasons.push(words::common(text));
-    }
-    step
-}
+/// Days before and after the time of what comes once a season in which work that names none is still taken for it (assumed).
+const GRACE: i32 = 21;
 
 /// One time of a step, and what was done then.
 #[derive(Debug, Clone)]
@@ -267,7 +253,7 @@ impl<'a> Seasons<'a> {
                 Some(closes) if closes.step == step.key => closes.season.map_or(in_season, |told| told == season),
                 // It names a step of another kind; of a regime that is no longer: it is the next of this one.
                 Some(closes) => in_season && uses.step(&closes.step).is_none() && self.is_first(step, season),
-                None => in_season && self.is_first(step, season),
+                None => in_season && self.takes_unnamed(step, season, work.on),
             }
         };
         let work: Vec<&Operation> = self.work.iter().filter(own).copied().collect();
@@ -293,7 +279,22 @@ impl<'a> Seasons<'a> {
         season
     }
 
-    /// Of several steps of one operation the first takes what names none.
+    /// Work that names no step: of several steps of its operation that may have been it on its day, the first takes it. What
+    /// comes once a season may have been done a little before its time or after it.
+    fn takes_unnamed(&self, step: &RegimeStep, season: i16, on: Date) -> bool {
+        let steps = self.facts.uses.in_season(season).map_or(&[][..], |regime| &regime.steps);
+        let alike: Vec<&RegimeStep> = steps.iter().filter(|one| one.operation == step.operation).collect();
+        let may = |one: &&&RegimeStep| match &one.comes {
+            Comes::Once(rule) if alike.len() > 1 => match (self.edge(rule.from, season), self.edge(rule.to, season)) {
+                (Ok(from), Ok(to)) => (plus(from, -GRACE)..=plus(to, GRACE)).contains(&on),
+                _ => false,
+            },
+            _ => true,
+        };
+        alike.iter().find(may).is_some_and(|first| first.key == step.key)
+    }
+
+    /// Of several steps of one operation the first takes what names one that is no longer.
     fn is_first(&self, step: &RegimeStep, season: i16) -> bool {
         let regime = self.facts.uses.in_season(season);
         let first = regime.and_then(|regime| regime.steps.iter().find(|one| one.operation == step.operation));
@@ -390,13 +391,15 @@ impl<'a> Seasons<'a> {
     /// With each time of another step: what was done belongs to the last time before it that has none yet.
     fn each(&self, rule: &Each, with: &[Slot], ink: &[(usize, &Operation)]) -> Vec<Slot> {
         let mut inks: Vec<Option<&Operation>> = vec![None; with.len()];
+        // Its own times are counted among those that it comes with.
+        let own: Vec<usize> = (0..with.len()).filter(|at| rule.which.is(*at, with.len())).collect();
         let mut beyond = vec![];
         for (_, work) in ink {
             let told = self.facts.time_of(work).and_then(|time| usize::try_from(time).ok()?.checked_sub(1));
-            let named = told.filter(|at| inks.get(*at).is_some_and(Option::is_none));
+            let named = told.and_then(|time| own.get(time).copied()).filter(|at| inks[*at].is_none());
             let after = || {
                 let began = |at: &usize| with[*at].time.due <= work.on && inks[*at].is_none();
-                (0..with.len()).rev().find(began)
+                own.iter().rev().copied().find(began)
             };
             match named.or_else(after) {
                 Some(at) => inks[at] = Some(work),
@@ -406,7 +409,7 @@ impl<'a> Seasons<'a> {
         let mut slots: Vec<Slot> = with
             .iter()
             .enumerate()
-            .filter(|(at, _)| inks[*at].is_some() || rule.which.is(*at, with.len()))
+            .filter(|(at, _)| own.contains(at))
             .map(|(at, base)| match inks[at] {
                 Some(work) => Slot::of_ink(work),
                 None => {

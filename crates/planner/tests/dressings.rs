@@ -4,14 +4,14 @@ use agronomy::{
     nutrients::School,
     practice::practices,
     soil::{Layer, PMethod, PTest, SoilTest},
-    units::{Area, Length, MassPerArea, SoilContent, Unit},
+    units::{Area, Length, MassPerArea, SoilContent, System, Unit},
     weather::usual_year::UsualYear,
 };
 use jiff::civil::{Date, date};
 use planner::{ground::Asked, *};
 use records::{
-    Choices, NutrientChoice,
-    book::{Dated, Ground, StandBook},
+    Choices, Closes, NutrientChoice,
+    book::{Dated, Ground, Operation, StandBook},
 };
 use rstest::rstest;
 use uuid::Uuid;
@@ -41,11 +41,19 @@ fn fed(crops: &[(&str, f64)], tons: f64) -> Choices {
 }
 
 fn planned(choices: &Choices, sown_on: Option<Date>, today: Date) -> Plan {
+    with(choices, sown_on, today, vec![])
+}
+
+/// The same with work that was done on the stand.
+fn with(choices: &Choices, sown_on: Option<Date>, today: Date, done: Vec<Operation>) -> Plan {
     let ground = poor();
     let (area, setback) = (Area::new(20.0, Unit::Ac), Length::new(5.0, Unit::M));
     let year_start = date(today.year(), 1, 1);
     let asked = Asked { choices, ground: &ground, area, setback, today, sown_on, year_start, usual: Some(HILLS) };
-    let stand = sown_on.map(|on| StandBook { operations: vec![ink(9, "sow", on)], ..StandBook::default() });
+    let stand = sown_on.map(|on| StandBook {
+        operations: std::iter::once(ink(9, "sow", on)).chain(done).collect(),
+        ..StandBook::default()
+    });
     assess(asked, stand.as_ref(), &Succession::default(), None).plan
 }
 
@@ -145,4 +153,52 @@ fn biomass_after_frost_is_fed_little() {
     let plan = planned(&choices, Some(date(2024, 5, 20)), date(2026, 3, 1));
     let season = dressings(&plan, Some(2026));
     assert_eq!(season, [("dress-spring", "N", 40.0), ("dress-spring", "P₂O₅", 10.0), ("dress-spring", "K₂O", 30.0)]);
+}
+
+/// Inked from its step, a dressing closes that step and no other; what names none closes the one whose time it was.
+#[test]
+fn a_dressing_closes_the_step_it_was_brought_for() {
+    let mut choices = Choices { regime: Some("hay-by-stage".into()), ..fed(&[("alfalfa", 15.0)], 5.0) };
+    choices.nutrients.as_mut().unwrap().potash = Some(agronomy::nutrients::dressings::PotashSplit::Three);
+    let cuts = [(1, date(2026, 6, 5)), (2, date(2026, 7, 8)), (3, date(2026, 8, 10))];
+    let cut = |upto: usize| cuts[..upto].iter().map(|(n, on)| ink(*n, "cut", *on)).collect::<Vec<_>>();
+    let closing = |step: &str, on: Date| {
+        let closes = Closes { stand: Uuid::nil(), step: step.into(), season: Some(2026), occurrence: Some(1) };
+        Operation { closes: Some(closes), ..ink(7, "dress", on) }
+    };
+    let states = |done: Vec<Operation>| {
+        let plan = with(&choices, Some(date(2025, 4, 20)), date(2026, 8, 25), done);
+        let own = plan.steps.iter().filter(|step| step.look.operation == "dress" && step.season == Some(2026));
+        own.map(|step| (step.step.clone(), step.inked().is_some())).collect::<Vec<_>>()
+    };
+    let told = |done: &[&str]| {
+        let all = ["dress-spring", "dress-first-cut", "dress-autumn"];
+        all.map(|key| (key.to_owned(), done.contains(&key))).to_vec()
+    };
+    for (step, on) in [
+        ("dress-spring", date(2026, 4, 20)),
+        ("dress-first-cut", date(2026, 6, 7)),
+        ("dress-autumn", date(2026, 8, 12)),
+    ] {
+        let done = cut(3).into_iter().chain([closing(step, on)]).collect();
+        assert_eq!(states(done), told(&[step]), "{step}");
+    }
+    // Named nowhere: by its day.
+    for (on, step) in [(date(2026, 4, 18), "dress-spring"), (date(2026, 6, 9), "dress-first-cut")] {
+        let done = cut(3).into_iter().chain([ink(7, "dress", on)]).collect();
+        assert_eq!(states(done), told(&[step]), "{on}");
+    }
+}
+
+/// What is held back of a making's nitrogen is said, too, and a use that was changed since changes what is needed.
+#[test]
+fn what_is_missing_is_said_and_a_changed_use_is_heard() {
+    let oats = planned(&fed(&[("forage-oats", 60.0)], 6.5), None, date(2026, 1, 10));
+    let base = oats.steps.iter().find(|step| step.step == "dress").unwrap();
+    assert!(base.amounts.iter().any(|one| one.of == "N" && (one.amount.to(Unit::LbPerAc) - 100.0).abs() < 1e-9));
+    assert!(
+        base.reasons.iter().any(|reason| reason.text.contains("30 lb/ac more nitrogen is needed")),
+        "{:?}",
+        base.reasons
+    );
 }

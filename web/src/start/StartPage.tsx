@@ -368,7 +368,10 @@ function CoverEditor({
       <Choice
         label="Seed or plants"
         value={draft.plants ? "plants" : "seed"}
-        onChange={(as) => change({ plants: as === "plants" ? (planted[0]?.id ?? null) : null })}
+        // Rows of seed are none of plants.
+        onChange={(as) =>
+          change({ plants: as === "plants" ? (planted[0]?.id ?? null) : null, rows: null, inRow: null })
+        }
         options={[
           { value: "seed", text: "seed" },
           { value: "plants", text: "rhizomes or cuttings" },

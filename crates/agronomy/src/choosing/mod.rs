@@ -295,8 +295,8 @@ fn too_cold(crop: &Crop, climate: &Climate) -> Option<Said> {
     let covered = climate.snow.map_or(0.0, |snow| (snow.base() / SNOW).clamp(0.0, 1.0));
     let felt = climate.coldest_night.base() + UNDER_SNOW * covered;
     (felt < bears.base()).then(|| {
-        let snow = if covered > 0.5 { ", under snow," } else { "" };
-        said!("usual winter low is {}; hardy varieties{} survive {}", climate.coldest_night, snow, bears)
+        let snow = if covered > 0.0 { ", and the usual snow does not make up the difference" } else { "" };
+        said!("usual winter low is {}; hardy varieties survive {}{}", climate.coldest_night, bears, snow)
     })
 }
 

@@ -96,7 +96,8 @@ pub fn aim_of(crop: &Crop, by: AimBy, days: i32) -> Option<Aim> {
     let meant = |aim: &&Aim| aim.crops.is_empty() || aim.crops.contains(&crop.id);
     let lines = || aims().iter().filter(|aim| aim.by == by).filter(meant);
     let holds = |days: i32| lines().filter(|aim| days >= aim.from_days).max_by_key(|aim| aim.from_days);
-    let (before, after) = (holds((days - FADES).max(0))?, holds(days + FADES)?);
+    let now = holds(days)?;
+    let (before, after) = (holds(days - FADES).unwrap_or(now), holds(days + FADES).unwrap_or(now));
     let mut aim = after.clone();
     if before.from_days != after.from_days && before.unit == after.unit {
         let into = f64::from(days - after.from_days + FADES) / f64::from(2 * FADES);

@@ -478,8 +478,8 @@ fn advise(
         return match count.more {
             Some(more) => (Way::CountMore, said!("{}: about {} more points may settle it.", likely, more as f64)),
             None => {
-                let last =
-                    said!("{}: so near the line that more points are unlikely to settle it. Wait and recount.", likely);
+                let next = if may_come { "Wait and recount." } else { "Keep it for now, and recount." };
+                let last = said!("{}: so near the line that more points are unlikely to settle it. {}", likely, next);
                 (if may_come { Way::Wait } else { Way::Keep }, last)
             }
         };

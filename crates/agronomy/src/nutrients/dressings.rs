@@ -40,7 +40,7 @@ impl DressingTime {
             Self::Seedlings => "on the seedlings",
             Self::GreenUp => "at green-up",
             Self::FirstCut => "after the first cut",
-            Self::EachCut => "after each cut",
+            Self::EachCut => "shared among the cuts",
             Self::Autumn => "before the last cut, for winter",
         }
     }

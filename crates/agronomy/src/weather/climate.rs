@@ -25,7 +25,7 @@ pub struct Climate {
     pub months: Vec<Temperature>,
     /// Rain in a usual year.
     pub rain: Length,
-    /// Snow that lies on the coldest night of a usual winter, as water; none where nobody knows.
+    /// Snow on the ground on the coldest night of a usual winter, as water; absent where it is unknown.
     #[serde(default)]
     pub snow: Option<Length>,
 }

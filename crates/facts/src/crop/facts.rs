@@ -509,9 +509,9 @@ impl StandFacts {
         self.ramp.get(at).copied().unwrap_or_default()
     }
 
-    /// What age leaves of it in a year, 1 for the sowing year: all for as long as stands are kept at the least, half in the
-    /// year after the last that they are kept for, and so on (assumed; alfalfa is said to lose a tenth to a sixth a year
-    /// from its fourth or fifth on). An annual has one year.
+    /// Share of the yield that is left at an age, 1 for the sowing year: all of it through the shortest usual stand life, half
+    /// in the year after the longest, and falling evenly between and beyond (assumed; alfalfa is said to lose a tenth to a
+    /// sixth a year from its fourth or fifth year). An annual has one year.
     ///
     /// ```
     /// let clover = &facts::crop::library().crop("red-clover").unwrap().stand;
