@@ -12,6 +12,7 @@ use planner::{ground::Asked, *};
 use records::{
     Choices, Closes, NutrientChoice,
     book::{Dated, Ground, Operation, StandBook},
+    kinds::regime_set::RegimeSet,
 };
 use rstest::rstest;
 use uuid::Uuid;
@@ -190,15 +191,38 @@ fn a_dressing_closes_the_step_it_was_brought_for() {
     }
 }
 
-/// What is held back of a making's nitrogen is said, too, and a use that was changed since changes what is needed.
+/// What one dressing of the making leaves out of the nitrogen is said.
 #[test]
-fn what_is_missing_is_said_and_a_changed_use_is_heard() {
+fn what_is_missing_is_said() {
     let oats = planned(&fed(&[("forage-oats", 60.0)], 6.5), None, date(2026, 1, 10));
     let base = oats.steps.iter().find(|step| step.step == "dress").unwrap();
     assert!(base.amounts.iter().any(|one| one.of == "N" && (one.amount.to(Unit::LbPerAc) - 100.0).abs() < 1e-9));
-    assert!(
-        base.reasons.iter().any(|reason| reason.text.contains("30 lb/ac more nitrogen is needed")),
-        "{:?}",
-        base.reasons
-    );
+    let us = Some(System::Us.into());
+    let told: Vec<String> = base.reasons.iter().map(|reason| reason.text.told(us)).collect();
+    assert!(told.iter().any(|text| text.starts_with("30 lb/ac more nitrogen is needed")), "{told:?}");
+}
+
+/// Decided on as hay and used for biomass since, it needs what a harvest after frost removes.
+#[test]
+fn a_changed_use_changes_what_is_needed() {
+    let choices = Choices { regime: Some("hay-by-stage".into()), ..fed(&[("switchgrass", 8.0)], 5.0) };
+    let (ground, sown) = (poor(), date(2024, 5, 20));
+    let asked = Asked {
+        choices: &choices,
+        ground: &ground,
+        area: Area::new(20.0, Unit::Ac),
+        setback: Length::new(5.0, Unit::M),
+        today: date(2026, 3, 1),
+        sown_on: Some(sown),
+        year_start: date(2026, 1, 1),
+        usual: Some(HILLS),
+    };
+    let nitrogen = |regimes: Vec<Dated<RegimeSet>>| {
+        let stand = StandBook { operations: vec![ink(9, "sow", sown)], regimes, ..StandBook::default() };
+        assess(asked, Some(&stand), &Succession::default(), None).needs.unwrap().value.n.to(Unit::LbPerAc).round()
+    };
+    let what = RegimeSet { season: 2026, regime: "biomass-after-frost".into(), note: None };
+    let changed = Dated { entry: Uuid::from_u128(5), on: date(2026, 2, 1), what };
+    assert!(nitrogen(vec![]) > 40.0);
+    assert_eq!(nitrogen(vec![changed]), 40.0);
 }
