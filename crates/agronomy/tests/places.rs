@@ -6,7 +6,7 @@ use agronomy::{
     crop::{Drainage, Life, library},
     site::{SiteFacts, SiteRequest, Verdict},
     soil::Texture,
-    units::{Fraction, Length, Measure, Unit},
+    units::{Fraction, Length, Measure, System, Unit},
     weather::{Day, plus, soil_temperature::SoilCover},
     window::{Forecast, odds, offered, rules_of},
     years::{Known, Scenarios, Site},
@@ -14,7 +14,10 @@ use agronomy::{
 use jiff::civil::{Date, date};
 use rstest::rstest;
 
-use crate::common_places::{PLACES, years};
+use crate::{
+    common_places::{PLACES, years},
+    recompute::{presented, recompute},
+};
 
 fn ranked(goal: &str, place: &str) -> Vec<Ranked> {
     let facts = SiteFacts {
@@ -171,4 +174,15 @@ fn sown_when_it_is_sown_there(
 ) {
     let found = odds_on(place, crop, on);
     assert!((least..=most).contains(&found), "{crop} in {place} on {on}: {found:.2}");
+}
+
+/// The working of each crop's expected yield gives its value in both systems.
+#[test]
+fn each_expected_yield_is_worked_out_as_it_says() {
+    for one in ranked("hay", "northern hills") {
+        for system in [System::Us, System::Metric] {
+            let lines = recompute(&presented(&one.expected.working, system));
+            assert!(lines >= 1, "{}", one.crop);
+        }
+    }
 }

@@ -56,6 +56,15 @@ fn years() -> Value {
     "germination": {"value": 80, "unit": "%"}}, "tag": tag(62.4, 70.0, 0.0)}), seed::rate), 4)]
 #[case::mix(worked(json!({"by": "mass", "members": [{"crop": "alfalfa", "rate": lb(10.0)}, {"crop": "timothy", "rate": lb(3.0)}],
     "conditions": {"method": "broadcast"}}), mix::rates), 8)]
+#[case::mix_stated_for_broadcasting(worked(json!({"by": "mass", "members": [{"crop": "perennial-ryegrass", "rate": lb(18.0)}, {"crop": "white-clover", "rate": lb(3.0)}],
+    "conditions": {"method": "broadcast", "broadcast": "as-given"}}), mix::rates), 8)]
+#[case::top_of_the_range(worked(json!({"crop": "timothy", "target": {"by": "chart"}, "tag": tag(99.0, 85.0, 0.0),
+    "conditions": {"method": "broadcast", "broadcast": "top-of-range"}}), seed::rate), 5)]
+#[case::maize_by_the_ton(worked(json!({"crop": "silage-maize", "yield_goal": {"value": 7, "unit": "ton/ac"}}), nutrients::need), 12)]
+#[case::crops_in_their_weather(worked(json!({"goal": "hay", "years": 4, "weather": years(),
+    "site": {"sow_on": "2026-08-10", "today": "2026-05-14"}}), choosing::rank), 0)]
+#[case::broadcast_depth(worked(json!({"crop": "alfalfa", "texture": "loam", "method": "broadcast", "depths": each("in", &[0.1, 0.2, 0.1]),
+    "on_surface": 8, "on_residue": 3}), sowing::depth_check), 4)]
 #[case::order(worked(json!({"sown_area": {"value": 21.5, "unit": "ac"}, "spare": {"value": 5, "unit": "%"}, "members": [
     {"crop": "alfalfa", "pls_rate": lb(18.0), "lots": [{"label": "A", "available": {"value": 120, "unit": "lb"}, "tag": tag(98.0, 80.0, 9.0)},
         {"label": "B", "tag": tag(62.4, 80.0, 0.0)}]}]}), seed::order), 7)]

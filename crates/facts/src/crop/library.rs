@@ -7,7 +7,8 @@ use serde::Deserialize;
 use thiserror::Error;
 
 use super::{
-    facts::{Band, Crop, Days, Figure, GOALS, Kind, Life},
+    facts::{Crop, GOALS, Kind, Life},
+    figure::{Band, Days, Figure},
     rotation::{ActiveWait, PlantBack, Rotation},
     season::SeasonFacts,
 };

@@ -5,17 +5,22 @@
 //! rule that picks inside it), never a silent midpoint.
 
 mod facts;
+mod figure;
 mod library;
+mod nutrition;
 mod of;
 mod rotation;
 mod season;
+mod stand;
 
 pub use facts::{
-    Band, Crop, CuttingFacts, Days, DormantKind, Drainage, Ease, EmergenceFacts, EstablishFacts, Figure, GOALS, Grade,
-    GrowthFacts, Habit, Height, Kind, Life, NitrogenByYield, NitrogenRule, NutritionFacts, Pathway, PlantingFacts,
-    RemovalFacts, SeedBox, SeedFacts, SiteNeeds, SoilFacts, SowingFacts, StandFacts, Years,
+    ClimateFacts, Crop, CuttingFacts, DormantKind, Drainage, EmergenceFacts, EstablishFacts, GOALS, GrowthFacts, Habit,
+    Height, Kind, Life, Pathway, PlantingFacts, SeedBox, SeedFacts, SiteNeeds, SoilFacts, SowingFacts,
 };
+pub use figure::{Band, Days, Figure};
 pub use library::{Library, LibraryError, library};
+pub use nutrition::{NitrogenByYield, NitrogenRule, NutritionFacts, RemovalFacts};
 pub use of::{crop_of, sowing_of};
 pub use rotation::{ActiveWait, PlantBack, Rotation};
 pub use season::{SeasonFacts, SeasonTable};
+pub use stand::{Ease, Grade, StandFacts, Years};
