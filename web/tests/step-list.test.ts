@@ -4,7 +4,13 @@ import { groupsOf, isNext } from "../src/start/StepList";
 import { seasonWord } from "../src/units/words";
 
 function step(of: Partial<Schemas["Step"]>): Schemas["Step"] {
-  return { step: "cut", occurrence: 1, state: { is: "waiting" }, ...of } as Schemas["Step"];
+  return {
+    step: "cut",
+    occurrence: 1,
+    from: "2026-06-01",
+    state: { is: "waiting" },
+    ...of,
+  } as Schemas["Step"];
 }
 
 const done = { is: "done", entry: "e", on: "2026-06-01" } as Schemas["State"];
@@ -30,6 +36,16 @@ describe("the steps of a stand", () => {
     ]);
     expect(making.map(({ step }) => step)).toEqual(["sow"]);
     expect(over.map(({ season }) => season)).toEqual([2025, 2024]);
+  });
+
+  it("of a season stand by their days: a dressing between the cuts it lies between", () => {
+    const steps = [
+      step({ season: 2026, from: "2026-05-23" }),
+      step({ season: 2026, occurrence: 2, from: "2026-06-27" }),
+      step({ step: "dress-first-cut", season: 2026, from: "2026-05-30" }),
+    ];
+    const [season] = groupsOf({ ...plan, steps } as Schemas["Plan"]).now;
+    expect(season?.steps.map(({ step }) => step)).toEqual(["cut", "dress-first-cut", "cut"]);
   });
 
   it.each<[string, Schemas["State"], boolean]>([

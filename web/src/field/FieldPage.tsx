@@ -60,7 +60,8 @@ function Story({ detail, stands }: { detail: Schemas["FieldDetail"]; stands: Sch
   const may = farm.role !== "adviser";
   const next = current?.plan.steps
     .filter(({ state }) => state.is !== "done" && state.is !== "passed")
-    .sort((a, b) => a.to.localeCompare(b.to))[0];
+    // What follows another on the same days, as a dressing its cut, is not before it.
+    .sort((a, b) => a.from.localeCompare(b.from) || a.to.localeCompare(b.to))[0];
   const { rooms, first } = roomsOf(current);
   const [picked, setRoom] = useState<Room | null>(null);
   const room = rooms.find(({ value }) => value === picked)?.value ?? first;

@@ -16,7 +16,7 @@ interface Group {
   steps: Step[];
 }
 
-/** In the order in which they matter: what the stand is used for now, how it was made, and what is over. */
+/** In the order in which they matter: what the stand is used for now, by its days, how it was made, and what is over. */
 export function groupsOf(plan: Plan): { now: Group[]; making: Step[]; over: Group[] } {
   const ahead = new Set(plan.seasons.map(({ season }) => season));
   // A harvest of late winter is still open when the next season has begun.
@@ -25,7 +25,10 @@ export function groupsOf(plan: Plan): { now: Group[]; making: Step[]; over: Grou
   const seasons = [...new Set(plan.steps.flatMap(({ season }) => (season == null ? [] : [season])))];
   const groups = seasons
     .sort((a, b) => a - b)
-    .map((season) => ({ season, steps: plan.steps.filter((step) => step.season === season) }));
+    .map((season) => ({
+      season,
+      steps: plan.steps.filter((step) => step.season === season).sort((a, b) => a.from.localeCompare(b.from)),
+    }));
   return {
     now: groups.filter(open),
     making: plan.steps.filter(({ season }) => season == null),
