@@ -478,7 +478,7 @@ fn advise(
         return match count.more {
             Some(more) => (Way::CountMore, said!("{}: about {} more points may settle it.", likely, more as f64)),
             None => {
-                let next = if may_come { "Wait and recount." } else { "Keep it for now, and recount." };
+                let next = if may_come { "Wait and recount." } else { "Keep the stand for now and recount." };
                 let last = said!("{}: so near the line that more points are unlikely to settle it. {}", likely, next);
                 (if may_come { Way::Wait } else { Way::Keep }, last)
             }
