@@ -4,6 +4,7 @@ use agronomy::{
     choosing::{RankRequest, Ranked, rank, resown, traits},
     crop::{Drainage, GOALS, Life, library},
     site::{PastCrop, SiteFacts, SiteRequest, Verdict},
+    soil::{Layer, SoilTest},
     units::{Fraction, Length, Measure, Temperature, Unit},
     weather::{Years, climate::Climate, place_normals},
 };
@@ -108,6 +109,23 @@ fn winter_and_summer_choose() {
 }
 
 /// Alfalfa after an old alfalfa stand waits for a season and more (extension bulletins on autotoxicity, from memory).
+/// Lime needs half a year (common practice): a sour field is no place for alfalfa this August, and is next spring.
+#[rstest]
+#[case(date(2026, 8, 10), Verdict::Unfit)]
+#[case(date(2027, 4, 20), Verdict::FitWithWork)]
+fn the_day_it_is_to_be_sown_on_counts(#[case] sow_on: Date, #[case] verdict: Verdict) {
+    let mut request = asked("hay", 5, good_ground(), hills());
+    let layer = Layer::new(Length::default(), Length::new(15.0, Unit::Cm), 5.3);
+    let (laboratory, sample) = ("L".to_owned(), String::new());
+    request.site.soil = Some(SoilTest { laboratory, sample, sampled_on: date(2026, 3, 20), layers: vec![layer] });
+    request.site.sow_on = sow_on;
+    let found = crops(&request);
+    let alfalfa = one(&found, "alfalfa");
+    assert_eq!(alfalfa.verdict, verdict, "{alfalfa:?}");
+    let too_late = alfalfa.against.iter().any(|why| why.contains("cannot be sown on"));
+    assert_eq!(too_late, verdict == Verdict::Unfit, "{:?}", alfalfa.against);
+}
+
 #[test]
 fn alfalfa_does_not_follow_itself() {
     let mut request = asked("hay", 4, good_ground(), hills());

@@ -27,6 +27,8 @@ use uom::si::{f64 as si, length, mass, velocity, volume};
 #[case(-40.0, "degC", "degF", -40.0)]
 #[case(43_560.0, "/ac", "/ft2", 1.0)]
 #[case(1.0, "gal/ac", "L/ha", 9.353_956_23)]
+#[case(1.0, "lb/1000ft2", "lb/ac", 43.56)]
+#[case(1.0, "floz/1000ft2", "floz/ac", 43.56)]
 fn nist_factors(#[case] value: f64, #[case] from: &str, #[case] to: &str, #[case] expected: f64) {
     let out = Quantity::new(value, from.parse().unwrap()).to(to.parse().unwrap()).unwrap();
     assert!((out.value - expected).abs() <= 1e-7 * expected.abs(), "{} for {expected}", out.value);
@@ -83,6 +85,9 @@ fn dry_matter_and_as_fed() {
 
 #[rstest]
 #[case("2.5 ton/ac", Dimension::MassPerArea, 2.5, "ton/ac")]
+#[case("4 lb per 1,000 sq ft", Dimension::MassPerArea, 4.0, "lb/1000ft2")]
+#[case("2 oz/1000 ft²", Dimension::VolumePerArea, 2.0, "floz/1000ft2")]
+#[case("1.5 mmhos/cm", Dimension::Conductivity, 1.5, "dS/m")]
 #[case("2,5 t/ha", Dimension::MassPerArea, 2.5, "t/ha")]
 #[case("1,250 lb", Dimension::Mass, 1250.0, "lb")]
 #[case("1.250,5 kg", Dimension::Mass, 1250.5, "kg")]

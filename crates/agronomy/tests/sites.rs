@@ -1,6 +1,9 @@
 //! Whether a field is fit, why not, and from when.
 
-use agronomy::site::*;
+use agronomy::{
+    site::*,
+    units::{Conductivity, Unit},
+};
 use jiff::{ToSpan, civil::date};
 use proptest::prelude::*;
 use rstest::rstest;
@@ -18,6 +21,10 @@ fn good() -> Value {
         },
         "soil": {"laboratory": "L", "sampled_on": "2026-03-20", "layers": [layer(0.0, 6.0, 6.8), layer(6.0, 24.0, 6.2)]}
     })
+}
+
+fn salts(request: &mut Value, value: f64) {
+    request["soil"]["layers"][0]["salts"] = json!({"value": value, "unit": "dS/m"});
 }
 
 fn checked(request: Value) -> Readiness {
@@ -63,6 +70,7 @@ fn what_nobody_measured_is_unknown_and_names_the_measurement() {
 #[case::quackgrass(json!({"perennial_weeds": "quackgrass"}), "weeds", Verdict::FitWithWork)]
 fn each_fact_tells(#[case] facts: Value, #[case] key: &str, #[case] verdict: Verdict) {
     let mut request = good();
+    salts(&mut request, 0.6);
     for (name, value) in facts.as_object().unwrap() {
         request["facts"][name] = value.clone();
     }
@@ -85,6 +93,83 @@ fn a_sour_plough_layer_wants_lime_and_half_a_year() {
     // The other crop bears it.
     request["crop"] = json!("switchgrass");
     assert_eq!(of(&checked(request), "ph").verdict, Verdict::FitWithWork.min(Verdict::FitWithWork));
+}
+
+/// FAO 29, table 4: alfalfa gives 100, 90, 75, 50 and 0 % at 2.0, 3.4, 5.4, 8.8 and 16 dS/m; bermudagrass 6.9, 8.5, 11,
+/// 15 and 23; orchardgrass 1.5, 3.1, 5.5, 9.6 and 18; perennial ryegrass 5.6, 6.9, 8.9, 12 and 19; tall fescue 3.9, 5.5,
+/// 7.8, 12 and 20; clovers 1.5, 2.3, 3.6, 5.7 and 9.8.
+#[rstest]
+#[case("alfalfa", [2.0, 3.4, 5.4, 8.8, 16.0])]
+#[case("bermudagrass", [6.9, 8.5, 11.0, 15.0, 23.0])]
+#[case("orchardgrass", [1.5, 3.1, 5.5, 9.6, 18.0])]
+#[case("perennial-ryegrass", [5.6, 6.9, 8.9, 12.0, 19.0])]
+#[case("tall-fescue", [3.9, 5.5, 7.8, 12.0, 20.0])]
+#[case("red-clover", [1.5, 2.3, 3.6, 5.7, 9.8])]
+fn salt_takes_what_the_table_says(#[case] crop: &str, #[case] at: [f64; 5]) {
+    let salt = agronomy::crop::library().crop(crop).unwrap().soil.salt.clone().unwrap();
+    for (conductivity, share) in at.into_iter().zip([100.0, 90.0, 75.0, 50.0, 0.0]) {
+        let found = salt.share_at(Conductivity::new(conductivity, Unit::DsPerM)).to(Unit::Percent);
+        // The table rounds its conductivities to two figures.
+        assert!((found - share).abs() < 5.0, "{crop} at {conductivity}: {found} for {share}");
+    }
+}
+
+#[rstest]
+#[case::bears_it("bermudagrass", 6.0, Verdict::Fit)]
+#[case::loses_some("alfalfa", 5.4, Verdict::FitWithWork)]
+#[case::loses_most("white-clover", 6.0, Verdict::Unfit)]
+#[case::nobody_knows("teff", 6.0, Verdict::Unknown)]
+#[case::hardly_any("teff", 1.0, Verdict::Fit)]
+fn a_salty_soil_is_for_who_bears_it(#[case] crop: &str, #[case] salts: f64, #[case] verdict: Verdict) {
+    let mut request = good();
+    request["crop"] = json!(crop);
+    self::salts(&mut request, salts);
+    assert_eq!(of(&checked(request), "salt").verdict, verdict);
+}
+
+/// Rain washes salt out: nobody in a wet country is asked for a test of it.
+#[test]
+fn salt_is_asked_for_where_it_gathers() {
+    let asked = |facts: Value| {
+        let mut request = good();
+        for (name, value) in facts.as_object().unwrap() {
+            request["facts"][name] = value.clone();
+        }
+        checked(request).checks.iter().any(|check| check.key == "salt")
+    };
+    assert!(!asked(json!({})));
+    assert!(!asked(json!({"irrigated": true})), "960 mm of rain leach it");
+    assert!(asked(json!({"irrigated": true, "rain": {"value": 600, "unit": "mm"}})));
+    assert!(asked(json!({"rain": {"value": 420, "unit": "mm"}})));
+}
+
+/// Calcareous soils: soybeans turn yellow where alfalfa does well; above pH 8.5 sodium is suspected (common practice).
+#[rstest]
+#[case("soybean", 7.9, Verdict::FitWithWork, "iron")]
+#[case("alfalfa", 7.9, Verdict::Fit, "target")]
+#[case("alfalfa", 8.8, Verdict::FitWithWork, "sodium")]
+fn a_soil_can_be_too_alkaline(#[case] crop: &str, #[case] ph: f64, #[case] verdict: Verdict, #[case] says: &str) {
+    let mut request = good();
+    request["crop"] = json!(crop);
+    request["soil"]["layers"][0]["ph"] = json!(ph);
+    let readiness = checked(request);
+    let check = of(&readiness, "ph");
+    assert_eq!(check.verdict, verdict, "{check:?}");
+    assert!(format!("{} {}", check.reason, check.turn.clone().unwrap_or_default()).contains(says), "{check:?}");
+}
+
+/// A slope too steep to till can be sown under a companion crop, and by hand one that no machine should climb.
+#[rstest]
+#[case(11.0, None, Verdict::FitWithWork)]
+#[case(11.0, Some(12.0), Verdict::Fit)]
+#[case(33.0, None, Verdict::Unfit)]
+#[case(33.0, Some(40.0), Verdict::FitWithWork)]
+#[case(45.0, Some(40.0), Verdict::Unfit)]
+fn a_method_has_its_own_slope(#[case] slope: f64, #[case] limit: Option<f64>, #[case] verdict: Verdict) {
+    let mut request = good();
+    request["facts"]["slope"] = json!({"value": slope, "unit": "%"});
+    request["slope_limit"] = json!(limit.map(|value| json!({"value": value, "unit": "%"})));
+    assert_eq!(of(&checked(request), "slope").verdict, verdict);
 }
 
 /// A sour subsoil takes many years: no day is promised.

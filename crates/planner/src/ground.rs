@@ -103,6 +103,7 @@ pub fn readiness(asked: Asked<'_>) -> Result<Option<Answer<Readiness>>, Refused>
             crop: crop.id.clone(),
             sow_on: choices.sow_on,
             tilled: practice(&choices.practice).is_none_or(|practice| practice.tilled),
+            slope_limit: practice(&choices.practice).and_then(|practice| practice.slope),
             ..place(ground, setback, today)
         })?;
         merged = Some(match merged {

@@ -91,10 +91,15 @@ fn match_one<'a>(
     };
     let over = over.filter(|_| !sows && facts.uses.has(&template.operation));
     let of_its_use = |one: &Operation| facts.closed_by(one).is_none() && over.is_some_and(|over| one.on > over);
+    // Rolled before the sowing is not rolled after it.
+    let too_soon = |one: &Operation| {
+        let unnamed = template.after_sowing && facts.closed_by(one).is_none();
+        unnamed && calendar.sown.is_none_or(|sown| one.on < sown)
+    };
     let fits = |one: &&Operation| {
         template.is_done_by(&one.operation) && !one.struck && !names_other(one) && !taken(one) && !of_its_use(one)
     };
-    let mut own: Vec<&'a Operation> = facts.on_stand.iter().filter(fits).collect();
+    let mut own: Vec<&'a Operation> = facts.on_stand.iter().filter(fits).filter(|one| !too_soon(one)).collect();
     let in_period: Vec<&'a Operation> = of_the_stand(facts).filter(fits).collect();
     if let Some(counts) = &template.counts {
         let until = calendar.sown.unwrap_or(calendar.today);

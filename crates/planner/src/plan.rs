@@ -3,8 +3,8 @@
 use std::collections::BTreeSet;
 
 use agronomy::{
-    crop::{Crop, Life, library},
-    practice::{self as shelf, Amount, Asked, Condition, Gate, Practice, Role, Template, operation, practice},
+    crop::{Crop, Life, Pathway, library},
+    practice::{self as shelf, Amount, Asked, Condition, Gate, Practice, Role, Template, operation, practice, regime},
     said,
     said::Said,
 };
@@ -163,6 +163,10 @@ fn expand(
             Gate::NutrientsDue => needs::due(step.template, &facts.needs).is_some() || step.any_done(),
             Gate::FromSeed => !choices.cover.is_plants(),
             Gate::FromPlants => choices.cover.is_plants(),
+            Gate::WarmSeasonPerennial => {
+                crops.iter().all(|crop| crop.pathway == Pathway::C4 && crop.life != Life::Annual) && !crops.is_empty()
+            }
+            Gate::KeptByFire => choices.regime.as_deref().and_then(regime).is_some_and(|regime| regime.has("burn")),
         })
     };
     let (matched, gone): (Vec<Matched<'_>>, Vec<Matched<'_>>) = matched.into_iter().partition(stands);

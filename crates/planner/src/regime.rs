@@ -180,7 +180,7 @@ pub fn expand(
             }
             let slots = match &step.comes {
                 Comes::Chain(rule) => asked.chained(rule, season, &ink, last_came),
-                Comes::Once(rule) => asked.once(rule, season, &ink),
+                Comes::Once(rule) => asked.once(step, rule, season, &ink),
                 Comes::Each(rule) => {
                     let with = chained.iter().find(|(key, _)| *key == rule.step).map_or(&[][..], |(_, slots)| slots);
                     Ok(asked.each(rule, with, &ink))
@@ -375,11 +375,23 @@ impl<'a> Seasons<'a> {
         Ok(times.into_iter().enumerate().map(|(at, time)| Slot { time, ink: entry(at), waits: false }).collect())
     }
 
-    fn once(&self, rule: &Once, season: i16, ink: &[(usize, &Operation)]) -> Result<Vec<Slot>, Said> {
+    /// Whether it was done in one of the seasons that must lie between one time and the next.
+    fn rests(&self, step: &RegimeStep, rule: &Once, season: i16) -> bool {
+        let every = rule.every.unwrap_or(1);
+        (season.saturating_sub(every - 1)..season).any(|before| !self.ink(step, before).is_empty())
+    }
+
+    fn once(
+        &self,
+        step: &RegimeStep,
+        rule: &Once,
+        season: i16,
+        ink: &[(usize, &Operation)],
+    ) -> Result<Vec<Slot>, Said> {
         let mut slots: Vec<Slot> = ink.iter().map(|(_, work)| Slot::of_ink(work)).collect();
         let from = self.edge(rule.from, season)?.max(plus(self.sown_on, rule.young.low));
         let to = self.edge(rule.to, season)?;
-        if slots.is_empty() && from <= to {
+        if slots.is_empty() && from <= to && !self.rests(step, rule, season) {
             // Late by as long as its time lasts, it is left out.
             let passed = plus(to, (to - from).get_days()) < self.today;
             let time = Time { from, to, due: from.max(self.today), done: false, passed };

@@ -5,7 +5,7 @@ use agronomy::{
     establish::{
         Bar, DecideRequest, Decision, Emergence, Waited, YoungLook, YoungStand, emergence_of, stand_decide, young_looks,
     },
-    practice::practice,
+    practice::{practice, regime},
     said,
     said::Said,
     units::{Fraction, Measure},
@@ -130,6 +130,7 @@ fn looks<'a>(
         sown_into: into,
         autumn: latitude.is_some_and(|latitude| autumn(latitude, sown_on)),
         winter: latitude.is_some_and(|latitude| latitude.abs() >= TROPIC),
+        after_frost: choices.regime.as_deref().and_then(regime).is_some_and(|regime| regime.after_frost),
     };
     young_looks().iter().filter(|look| look.is_of(stand)).collect::<Vec<_>>().into_iter()
 }

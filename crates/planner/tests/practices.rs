@@ -55,7 +55,8 @@ fn fire_is_never_named_without_its_caution() {
         for step in &practice.steps {
             let told = step.reasons.iter().any(|reason| names_fire(&reason.text));
             named += usize::from(told);
-            let cautioned = step.cautions.iter().any(|key| key == "prescribed-fire");
+            let own = &operation(&step.operation).unwrap().cautions;
+            let cautioned = step.cautions.iter().chain(own).any(|key| key == "prescribed-fire");
             assert!(!told || cautioned, "{}: {}", practice.key, step.key);
         }
     }
@@ -266,9 +267,80 @@ fn rows_of_plants_are_pressed_in_and_weeded() {
     assert!((0..=2).contains(&before(&plan, "sow", "roll")));
     let weeded: Vec<i32> = times(&plan, "weed").iter().map(|step| (step.from - date(2027, 5, 10)).get_days()).collect();
     assert_eq!(weeded, [30, 45]);
+    // A legume between them comes once they have rooted.
+    let between = Choices { practice: "rows-with-legume".into(), ..choices.clone() };
+    let between = planner::plan(&between, &Facts::default(), date(2026, 6, 1));
+    assert!((20..=45).contains(&before(&between, "sow", "companion")));
     // Seed is not sown that way.
     let seed = Choices { cover: super::common::choices(&[("alfalfa", 8.0)], SOW).cover, ..choices };
     assert!(check(&seed, date(2026, 6, 1)).is_err());
+}
+
+/// Common practice: rolled before sowing and after it. What was rolled before is not the rolling after.
+#[test]
+fn a_tilled_bed_is_rolled_before_and_after() {
+    let early = expanded("tilled", "alfalfa", SOW, date(2026, 5, 1));
+    assert!((0..=2).contains(&before(&early, "sow", "roll-after")));
+    let choices = choices(&[("alfalfa", 15.0)], SOW);
+    let before = ink(1, "roll", SOW.saturating_sub(2.days()));
+    let after = ink(3, "roll", SOW);
+    let rolled = |work: &[&Operation]| {
+        let mut on_stand = vec![ink(2, "sow", SOW)];
+        on_stand.extend(work.iter().map(|one| (*one).clone()));
+        let told = plan(&choices, &Facts { on_stand, ..Facts::default() }, SOW.saturating_add(1.day()));
+        times(&told, "roll-after")[0].inked()
+    };
+    assert_eq!(rolled(&[&before]), None);
+    assert_eq!(rolled(&[&before, &after]), Some((Uuid::from_u128(3), SOW)));
+}
+
+/// A residual spray over the new seed, and another before the second green-up: warm-season grasses alone, which sleep then.
+#[rstest]
+#[case("killed-thatch-broadcast")]
+#[case("drilled-under-residual")]
+fn natives_are_kept_clean_into_their_second_spring(#[case] school: &str) {
+    let natives = expanded(school, "switchgrass", date(2027, 5, 20), date(2026, 6, 1));
+    assert!((0..=3).contains(&before(&natives, "sow", "residual")));
+    assert!((270..=390).contains(&before(&natives, "sow", "second-spring")));
+    assert!(times(&natives, "residual")[0].cautions.iter().any(|caution| caution.key == "spray-label"));
+    // Alfalfa is green by then, and no label allows it.
+    let alfalfa = expanded(school, "alfalfa", date(2027, 4, 20), date(2026, 6, 1));
+    assert!(times(&alfalfa, "residual").is_empty() && times(&alfalfa, "second-spring").is_empty());
+}
+
+/// Old pasture: sprayed, a brassica drilled and grazed off, and the new stand drilled into what is left.
+#[test]
+fn a_break_crop_can_be_grazed_off_and_drilled_into() {
+    let plan = expanded("grazed-break-crop", "perennial-ryegrass", date(2026, 8, 25), date(2026, 1, 10));
+    assert!(before(&plan, "kill", "break-crop") >= 0 && before(&plan, "break-crop", "graze-off") >= 60);
+    assert!(before(&plan, "graze-off", "sow") >= 14);
+    let grazed = times(&plan, "graze-off");
+    assert!(grazed[0].cautions.iter().any(|caution| caution.key == "brassica"));
+}
+
+/// Old grass is set back in whichever of four ways the farm has.
+#[rstest]
+#[case("set-back")]
+#[case("mow")]
+#[case("prepare")]
+#[case("spray")]
+fn a_sward_is_set_back_in_four_ways(#[case] way: &str) {
+    let sow_on = date(2027, 3, 5);
+    let choices = Choices { practice: "overseeded".into(), ..choices(&[("red-clover", 10.0)], sow_on) };
+    let facts = Facts { on_stand: vec![ink(1, way, date(2027, 2, 10))], ..Facts::default() };
+    let plan = plan(&choices, &facts, date(2027, 2, 12));
+    assert_eq!(times(&plan, "set-back")[0].inked(), Some((Uuid::from_u128(1), date(2027, 2, 10))));
+}
+
+/// Where fire is to keep it, its lanes are laid out with the sowing; nobody else is asked for them.
+#[test]
+fn fire_lanes_are_laid_out_where_fire_keeps_the_stand() {
+    let natives = Choices { practice: "no-till".into(), ..choices(&[("big-bluestem", 8.0)], date(2027, 5, 20)) };
+    let lanes = |regime: Option<&str>| {
+        let choices = Choices { regime: regime.map(str::to_owned), ..natives.clone() };
+        times(&plan(&choices, &Facts::default(), date(2026, 6, 1)), "fire-lane").len()
+    };
+    assert_eq!((lanes(Some("kept-by-fire")), lanes(Some("kept-mown")), lanes(None)), (1, 0, 0));
 }
 
 #[test]

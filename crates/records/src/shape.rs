@@ -8,8 +8,8 @@ use std::collections::BTreeMap;
 use agronomy::{
     refusal::Checks,
     units::{
-        Area, Charge, ChargePerVolume, CountPerArea, CountPerMass, Fraction, Length, Mass, MassPerArea, Money,
-        MoneyPerMass, SoilContent, Temperature,
+        Area, Charge, ChargePerVolume, Conductivity, CountPerArea, CountPerMass, Fraction, Length, Mass, MassPerArea,
+        Money, MoneyPerMass, SoilContent, Temperature,
     },
 };
 use jiff::civil::Date;
@@ -29,7 +29,7 @@ macro_rules! same {
 }
 same! {
     f64 u32 i32 bool String Date Uuid
-    Area Charge ChargePerVolume CountPerArea CountPerMass Fraction Length Mass MassPerArea Money MoneyPerMass
+    Area Charge ChargePerVolume Conductivity CountPerArea CountPerMass Fraction Length Mass MassPerArea Money MoneyPerMass
     SoilContent Temperature
 }
 

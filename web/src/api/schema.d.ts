@@ -2355,7 +2355,7 @@ export interface components {
       /** @description Mass on an area: seed, lime, nutrients, yield. */
       value: {
         /** @enum {string} */
-        unit: "lb/ac" | "oz/ac" | "g/ha" | "kg/ha" | "ton/ac" | "t/ha";
+        unit: "lb/ac" | "oz/ac" | "g/ha" | "kg/ha" | "ton/ac" | "t/ha" | "lb/1000ft2" | "oz/1000ft2";
         value: number;
       };
       /** @description How it came about. */
@@ -3386,6 +3386,12 @@ export interface components {
        * @default good
        */
       seedbed: components["schemas"]["Seedbed"];
+    };
+    /** @description Electrical conductivity: how salty water or the extract of a soil is. */
+    Conductivity: {
+      /** @enum {string} */
+      unit: "dS/m";
+      value: number;
     };
     /**
      * @description How much of something manure holds, as laboratories write it: a share of its mass (%, lb/ton, kg/t), or, of a
@@ -5670,6 +5676,7 @@ export interface components {
        */
       ph: number;
       s?: components["schemas"]["SoilContent"] | null;
+      salts?: components["schemas"]["Conductivity"] | null;
       /** @description Lower edge. */
       to: components["schemas"]["Length"];
       zn?: components["schemas"]["SoilContent"] | null;
@@ -6104,7 +6111,7 @@ export interface components {
     /** @description Mass on an area: seed, lime, nutrients, yield. */
     MassPerArea: {
       /** @enum {string} */
-      unit: "lb/ac" | "oz/ac" | "g/ha" | "kg/ha" | "ton/ac" | "t/ha";
+      unit: "lb/ac" | "oz/ac" | "g/ha" | "kg/ha" | "ton/ac" | "t/ha" | "lb/1000ft2" | "oz/1000ft2";
       value: number;
     };
     /** @description Mass in a volume: what a liquid holds. */
@@ -8406,6 +8413,7 @@ export interface components {
        */
       ph: number;
       s?: components["schemas"]["SoilContent"] | null;
+      salts?: components["schemas"]["Conductivity"] | null;
       /** @description Lower edge. */
       to: components["schemas"]["Length"];
       zn?: components["schemas"]["SoilContent"] | null;
@@ -9273,6 +9281,18 @@ export interface components {
       name: string;
     };
     Said: string;
+    /**
+     * @description How salt takes yield: none up to a threshold, then so much for each dS/m more (Maas & Hoffman 1977).
+     *
+     *     The conductivity is that of the extract of a saturated paste. Where only a class of tolerance is published, these are
+     *     the class's own lower line, so that yield is taken for lower than it may be.
+     */
+    SaltFacts: {
+      /** @description Share of the yield that is lost for each dS/m above. */
+      loss: components["schemas"]["Figure"];
+      /** @description Up to here it loses nothing. */
+      threshold: components["schemas"]["Figure"];
+    };
     /** @description A soil sample was taken. Its day is enough: the report is a record of its own. */
     SampleTaken: {
       /** @description What stands on the bag. */
@@ -9688,6 +9708,7 @@ export interface components {
       past_crops?: components["schemas"]["PastCrop"][];
       /** @description Distance kept from the boundary. */
       setback?: components["schemas"]["Length"];
+      slope_limit?: components["schemas"]["Fraction"] | null;
       soil?: components["schemas"]["SoilTest"] | null;
       /**
        * Format: date
@@ -9751,8 +9772,10 @@ export interface components {
     SoilFacts: {
       /** @description pH (in water) to lime to. */
       ph_aim: components["schemas"]["Figure"];
+      ph_high?: components["schemas"]["Figure"] | null;
       /** @description Lowest pH (in water) at which it does passably. */
       ph_low: components["schemas"]["Figure"];
+      salt?: components["schemas"]["SaltFacts"] | null;
     };
     /** @description Soil that the slope may lose. */
     SoilLoss: {
@@ -11153,7 +11176,7 @@ export interface components {
     /** @description A volume on an area: slurry, spray. */
     VolumePerArea: {
       /** @enum {string} */
-      unit: "gal/ac" | "L/ha" | "floz/ac" | "pt/ac" | "qt/ac" | "mL/ha";
+      unit: "gal/ac" | "L/ha" | "floz/ac" | "pt/ac" | "qt/ac" | "floz/1000ft2" | "gal/1000ft2" | "mL/ha";
       value: number;
     };
     /** @description How long before a crop may be sown. */
@@ -11465,6 +11488,8 @@ export interface components {
     Written: {
       /** @description The unit a bare number is in, which also says what is measured. */
       bare: string;
+      /** @description Crop of the library that the amount is of: by its legal weight bushels are read. */
+      crop?: string | null;
       /** @description As typed. */
       text: string;
       units?: components["schemas"]["System"] | null;
@@ -23642,6 +23667,7 @@ export interface operations {
           past_crops?: components["schemas"]["PastCrop"][];
           /** @description Distance kept from the boundary. */
           setback?: components["schemas"]["Length"];
+          slope_limit?: components["schemas"]["Fraction"] | null;
           soil?: components["schemas"]["SoilTest"] | null;
           /**
            * Format: date

@@ -117,6 +117,7 @@ function SeedBench({ crop, lots }: { crop: Schemas["Crop"]; lots: Schemas["LotVi
               }[by]
             }
             bare={by === "live-seeds" ? units.seeds : units.rate}
+            crop={crop.id}
             value={amount}
             onChange={(amount) => change({ amount })}
             error={refused?.at("/target/rate") ?? refused?.at("/target/per_area")}

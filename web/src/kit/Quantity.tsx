@@ -17,6 +17,8 @@ interface Props {
   hint?: string | undefined;
   className?: string;
   hideLabel?: boolean;
+  /** The crop it is an amount of, so that bushels are read. */
+  crop?: string | undefined;
 }
 
 const sameAmount = (a: Quantity | null, b: Quantity | null) =>
@@ -27,7 +29,8 @@ const sameAmount = (a: Quantity | null, b: Quantity | null) =>
  * Takes what people write ("15", "2.5 t/ac", "¼ in"), shows what was understood, and keeps what was
  * typed when it was not. The reading is the server's: one grammar for every form.
  */
-export function QuantityField({ label, bare, value, onChange, error, hint, className, hideLabel }: Props) {
+export function QuantityField(props: Props) {
+  const { label, bare, value, onChange, error, hint, className, hideLabel, crop = null } = props;
   const [text, setText] = useState(() => (value ? typed(value) : ""));
   const [given, setGiven] = useState(value);
   const [problem, setProblem] = useState<string>();
@@ -49,7 +52,7 @@ export function QuantityField({ label, bare, value, onChange, error, hint, class
     let current = true;
     const timer = setTimeout(async () => {
       try {
-        const read = await answered(api.POST("/api/read", { body: { text: pending, bare } }));
+        const read = await answered(api.POST("/api/read", { body: { text: pending, bare, crop } }));
         if (!current) return;
         setProblem(undefined);
         setUnderstood([plain(read.quantity), read.note].filter(Boolean).join(", "));
@@ -76,7 +79,7 @@ export function QuantityField({ label, bare, value, onChange, error, hint, class
       current = false;
       clearTimeout(timer);
     };
-  }, [pending, bare, onChange, answers]);
+  }, [pending, bare, crop, onChange, answers]);
 
   // Folded away before it was read: a plain amount is taken as it stands.
   const leaving = useRef<() => void>(undefined);

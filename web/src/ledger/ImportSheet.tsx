@@ -33,6 +33,7 @@ const columns: Record<string, string> = {
   cec: "CEC, meq/100 g",
   "base-saturation": "base saturation, %",
   "organic-matter": "organic matter, %",
+  salts: "soluble salts (ECe), dS/m",
 };
 
 interface Written {

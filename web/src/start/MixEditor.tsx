@@ -180,6 +180,7 @@ function Member({ member, name, by, bare, worked, rates, error, onChange, onRemo
         label={by === "mass" ? `Rate of ${name}` : `Share of ${name}`}
         hideLabel
         bare={bare}
+        crop={member.crop}
         value={member.amount}
         onChange={onChange}
         error={error}

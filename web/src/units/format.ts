@@ -62,6 +62,11 @@ function decimals({ value, unit }: Quantity): number {
     case "gal":
     case "gal/ac":
     case "floz/ac":
+    case "floz/1000ft2":
+    case "gal/1000ft2":
+    case "lb/1000ft2":
+    case "oz/1000ft2":
+    case "dS/m":
     case "pt/ac":
     case "qt/ac":
     case "oz/ac":
@@ -98,6 +103,10 @@ const labels: Record<string, string> = {
   "/ft2": "/ft²",
   floz: "fl oz",
   "floz/ac": "fl oz/ac",
+  "floz/1000ft2": "fl oz/1,000 ft²",
+  "gal/1000ft2": "gal/1,000 ft²",
+  "lb/1000ft2": "lb/1,000 ft²",
+  "oz/1000ft2": "oz/1,000 ft²",
   "/m2": "/m²",
   m2: "m²",
   ft2: "ft²",

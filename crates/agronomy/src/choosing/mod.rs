@@ -217,6 +217,12 @@ fn ranked(
         turn = turn.or(check.turn);
         against.push(check.reason);
     }
+    // Time mends it, but not by the day it is to be sown on.
+    let late = earliest.filter(|day| verdict != Verdict::Unfit && *day > place.sow_on && place.sow_on > place.today);
+    if let Some(day) = late {
+        against.push(said!("cannot be sown on {}: earliest {}", place.sow_on, day));
+        verdict = Verdict::Unfit;
+    }
     weigh(crop, request, place, climate, &mut in_favour, &mut against);
 
     let (low, high) = local.map_or_else(|| stand.yields.ends(), |local| (local.low, local.high));

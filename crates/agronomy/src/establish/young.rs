@@ -41,6 +41,7 @@ struct Of {
     sown_into: Option<bool>,
     autumn: Option<bool>,
     winter: Option<bool>,
+    after_frost: Option<bool>,
 }
 
 /// A line of the data.
@@ -82,6 +83,8 @@ pub struct YoungStand<'a> {
     pub autumn: bool,
     /// A winter comes there.
     pub winter: bool,
+    /// What is taken off it is taken after frost.
+    pub after_frost: bool,
 }
 
 impl YoungLook {
@@ -100,6 +103,7 @@ impl YoungLook {
             && of.sown_into.is_none_or(|into| into == stand.sown_into)
             && of.autumn.is_none_or(|autumn| autumn == stand.autumn)
             && of.winter.is_none_or(|winter| winter == stand.winter)
+            && of.after_frost.is_none_or(|after| after == stand.after_frost)
     }
 
     /// Whether it still stands on a day so long after the sowing, where so many leaves were seen.
@@ -150,6 +154,7 @@ mod tests {
             sown_into: how == "sown into",
             autumn: how == "autumn",
             winter: how != "tropics",
+            after_frost: false,
         };
         let looks =
             young_looks().iter().filter(|look| look.is_of(asked) && look.from <= days && look.stands(days, leaves));

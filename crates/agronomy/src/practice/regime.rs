@@ -101,6 +101,9 @@ pub struct Once {
     pub to: SeasonEdge,
     /// Days from the sowing to the first of all.
     pub young: Span,
+    /// Seasons from one to the next; every season when absent.
+    #[serde(default)]
+    pub every: Option<i16>,
 }
 
 /// Each time another step comes.
@@ -199,6 +202,11 @@ impl Regime {
     /// A step by its key.
     pub fn step(&self, key: &str) -> Option<&RegimeStep> {
         self.steps.iter().find(|step| step.key == key)
+    }
+
+    /// Whether an operation belongs to it.
+    pub fn has(&self, operation: &str) -> bool {
+        self.steps.iter().any(|step| step.operation == operation)
     }
 
     /// Whether it has a dressing of a time.

@@ -6,7 +6,7 @@ use utoipa::ToSchema;
 
 use crate::{
     nutrients::dressings::DressingTime,
-    units::{CountPerArea, Length},
+    units::{CountPerArea, Fraction, Length},
     weather::soil_temperature::SoilCover,
     window::Rule,
 };
@@ -73,6 +73,10 @@ pub enum Gate {
     FromSeed,
     /// Plants are set out.
     FromPlants,
+    /// Every crop of it is a warm-season perennial: dormant while cool-season weeds grow.
+    WarmSeasonPerennial,
+    /// It is kept by fire once it stands.
+    KeptByFire,
 }
 
 /// What a step brings, reckoned elsewhere.
@@ -201,6 +205,9 @@ pub struct Template {
     /// passed over.
     #[serde(default)]
     pub until: Option<String>,
+    /// Work before the sowing that names no step is none of it, though it is of its operation.
+    #[serde(default)]
+    pub after_sowing: bool,
     /// What must be so for it to stand in the plan.
     #[serde(default)]
     pub gates: Vec<Gate>,
@@ -255,6 +262,10 @@ pub struct Practice {
     #[serde(rename = "for")]
     #[schema(value_type = String)]
     pub situation: Situation,
+    /// The steepest slope it is used on; by the crop and its tillage when absent.
+    #[serde(default, skip_serializing)]
+    #[schema(ignore)]
+    pub slope: Option<Fraction>,
     /// Its place in lists, from 1.
     pub place: u32,
     /// Ways of timing that it is made for, beside the crop's own: keys of `windows.toml`.

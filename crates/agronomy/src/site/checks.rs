@@ -10,7 +10,7 @@ use crate::{
     source::Source,
     spraying::names,
     texture::Texture,
-    units::{Fraction, Length, Measure, Quantity, Temperature, Unit},
+    units::{Conductivity, Fraction, Length, Measure, Quantity, Temperature, Unit},
 };
 
 pub(super) struct Outcome {
@@ -116,33 +116,112 @@ pub(super) fn depth(crop: &Crop, facts: &SiteFacts) -> Outcome {
     }
 }
 
-pub(super) fn slope(crop: &Crop, facts: &SiteFacts, tilled: bool) -> Outcome {
+/// Steeper than this, machines that sow and harvest are not safe: common practice, no source.
+const STEEP: Fraction = Fraction::percent(25.0);
+
+/// By the crop where the bed is tilled and bare, by the method where it has a limit of its own.
+pub(super) fn slope(crop: &Crop, request: &SiteRequest) -> Outcome {
     let most = &crop.site.tilled_slope;
-    let source = sourced(&most.source);
-    let limit: Fraction = most.measure();
-    match facts.slope {
-        None => Outcome::unknown("slope not measured", "measure with a level and pole, or use a contour map", source),
-        Some(slope) if slope.to(Unit::Percent) > 25.0 => Outcome::not(
+    let tilled: Fraction = most.measure();
+    let source = if request.slope_limit.is_some() { practice() } else { sourced(&most.source) };
+    let Some(slope) = request.facts.slope else {
+        return Outcome::unknown("slope not measured", "measure with a level and pole, or use a contour map", source);
+    };
+    let limit = request.slope_limit.unwrap_or(if request.tilled { tilled } else { STEEP });
+    if slope > STEEP && slope > limit {
+        return Outcome::not(
             Verdict::Unfit,
             said!("{} is too steep for safe field work and harvest", slope),
             "use for grazing, or choose another field",
             source,
-        ),
-        Some(slope) if slope <= limit || !tilled => Outcome::fit(
-            if tilled {
-                said!("{}; tillage is acceptable up to {}", slope, limit)
-            } else {
-                said!("{}, no-till; tillage would be acceptable up to {}", slope, limit)
-            },
-            source,
-        ),
-        Some(slope) => Outcome::not(
-            Verdict::FitWithWork,
-            said!("{}: tillage would erode above {}", slope, limit),
-            "use no-till, or sow into cover",
-            source,
-        ),
+        );
     }
+    if slope > STEEP {
+        return Outcome::not(
+            Verdict::FitWithWork,
+            said!("{}: this method is used up to {}, but machines are not safe above {}", slope, limit, STEEP),
+            "hand work on the contour, or grazing",
+            source,
+        );
+    }
+    if slope > limit {
+        let reason = if request.tilled {
+            said!("{}: tillage would erode above {}", slope, limit)
+        } else {
+            said!("{}: this method is used up to {}", slope, limit)
+        };
+        return Outcome::not(Verdict::FitWithWork, reason, "use no-till, or sow into cover", source);
+    }
+    let reason = if request.tilled {
+        said!("{}; tillage is acceptable up to {}", slope, limit)
+    } else {
+        said!("{}, no-till; tillage would be acceptable up to {}", slope, tilled)
+    };
+    Outcome::fit(reason, source)
+}
+
+/// Above this the soil may hold more sodium than calcium: it seals, and nothing roots well: common practice, no source.
+const SODIC: f64 = 8.5;
+/// Less rain a year does not wash salts out, mm; where water is brought, it brings salt that takes more (assumed).
+const LEACHED: f64 = 500.0;
+const LEACHED_IRRIGATED: f64 = 800.0;
+/// A soil on which less than this share of the yield is left carries no stand worth having (assumed).
+const HALF: f64 = 0.5;
+
+/// Salts, where somebody measured them, or where they are to be looked for: on land that is irrigated or dry.
+pub(super) fn salt(crop: &Crop, request: &SiteRequest) -> Option<Outcome> {
+    let source = || sourced("fao-29");
+    let tested = request.soil.as_ref().filter(|test| test.months_old(request.today) <= OLD_TEST_MONTHS);
+    let measured = tested.and_then(|test| test.layers.iter().filter_map(|layer| layer.salts).reduce(worse));
+    let Some(found) = measured else {
+        let leached = if request.facts.irrigated { LEACHED_IRRIGATED } else { LEACHED };
+        let gathers = request.facts.rain.is_some_and(|rain| rain.to(Unit::Mm) < leached);
+        return (crop.soil.salt.is_some() && gathers).then(|| {
+            Outcome::unknown(
+                "soluble salts not tested",
+                "ask the lab for soluble salts (ECe) with the soil test",
+                source(),
+            )
+        });
+    };
+    let Some(salt) = &crop.soil.salt else {
+        let low = found.to(Unit::DsPerM) < 2.0;
+        return Some(if low {
+            Outcome::fit(said!("soluble salts {}; low", found), source())
+        } else {
+            let reason = said!("soluble salts {}; no published tolerance for {}", found, crop.name.as_str());
+            Outcome::unknown(reason, "grow it in a pot of this soil beside a clean one", source())
+        });
+    };
+    let source = sourced(&salt.threshold.source);
+    let (threshold, share): (Conductivity, Fraction) = (salt.threshold.measure(), salt.share_at(found));
+    let lost = Fraction::percent((100.0 * (1.0 - share.base())).round());
+    Some(if share.base() >= 1.0 {
+        Outcome::fit(said!("soluble salts {}; tolerates {}", found, threshold), source)
+    } else if share.base() >= HALF {
+        Outcome::not(
+            Verdict::FitWithWork,
+            said!(
+                "soluble salts {}: about {} of the yield lost above {}; seedlings suffer more",
+                found,
+                lost,
+                threshold
+            ),
+            "leach with good water where the soil drains, or choose a more tolerant crop",
+            source,
+        )
+    } else {
+        Outcome::not(
+            Verdict::Unfit,
+            said!("soluble salts {}: more than half of the yield would be lost (tolerates {})", found, threshold),
+            "leach and drain it first, or choose a salt-tolerant crop such as bermudagrass or barley",
+            source,
+        )
+    })
+}
+
+fn worse(a: Conductivity, b: Conductivity) -> Conductivity {
+    if a >= b { a } else { b }
 }
 
 pub(super) fn ph(crop: &Crop, request: &SiteRequest) -> Outcome {
@@ -176,6 +255,20 @@ pub(super) fn ph(crop: &Crop, request: &SiteRequest) -> Outcome {
             source,
         )
         .from(limed)
+    } else if top.ph > SODIC {
+        Outcome::not(
+            Verdict::FitWithWork,
+            format!("pH {}: may hold too much sodium", top.ph),
+            "test for sodium (SAR or ESP); gypsum, drainage and good water correct it slowly",
+            source,
+        )
+    } else if let Some(high) = crop.soil.ph_high.as_ref().filter(|high| top.ph > high.value) {
+        Outcome::not(
+            Verdict::FitWithWork,
+            format!("pH {}: above {} iron, zinc and phosphorus run short", top.ph, high.value),
+            "no lime; watch for yellow new leaves, or choose a crop for calcareous soil",
+            sourced(&high.source),
+        )
     } else if top.ph < aim.value - 0.3 {
         Outcome::not(
             Verdict::FitWithWork,

@@ -148,6 +148,9 @@ pub struct SiteRequest {
     /// Whether the bed is tilled.
     #[serde(default = "yes")]
     pub tilled: bool,
+    /// The steepest slope that the method is used on; by the crop, where the bed is tilled, when absent.
+    #[serde(default)]
+    pub slope_limit: Option<Fraction>,
     /// What is known of the place.
     #[serde(default)]
     pub facts: SiteFacts,
@@ -187,6 +190,7 @@ impl SiteRequest {
             today,
             sow_on: today,
             tilled: true,
+            slope_limit: None,
             facts,
             soil: None,
             sprays: vec![],
@@ -273,8 +277,11 @@ pub fn check(request: &SiteRequest) -> Result<Answer<Readiness>, Refused> {
     put("drainage", "drainage", checks::drainage(crop, facts));
     put("ponding", "ponding", checks::ponding(crop, facts));
     put("depth", "rooting depth", checks::depth(crop, facts));
-    put("slope", "slope", checks::slope(crop, facts, request.tilled));
+    put("slope", "slope", checks::slope(crop, request));
     put("ph", "soil pH", checks::ph(crop, request));
+    if let Some(salt) = checks::salt(crop, request) {
+        put("salt", "salinity", salt);
+    }
     if crop.site.subsoil_ph.is_some() {
         put("subsoil", "subsoil pH", checks::subsoil(crop, request));
     }
@@ -334,6 +341,9 @@ fn refuse(request: &SiteRequest) -> Result<(), Refused> {
     }
     if let Some(slope) = facts.slope {
         checks.within("/facts/slope", "Slope", slope, Unit::Percent, 0.0, 100.0);
+    }
+    if let Some(limit) = request.slope_limit {
+        checks.within("/slope_limit", "Steepest slope of the method", limit, Unit::Percent, 1.0, 100.0);
     }
     if let Some(rain) = facts.rain {
         checks.within("/facts/rain", "Annual rainfall", rain, Unit::Mm, 0.0, 12_000.0);

@@ -11,7 +11,7 @@ use crate::{
     refusal::Refused,
     said,
     said::Said,
-    units::{Charge, ChargePerVolume, Fraction, Length, SoilContent, Unit},
+    units::{Charge, ChargePerVolume, Conductivity, Fraction, Length, SoilContent, Unit},
 };
 
 /// The most lines taken.
@@ -62,11 +62,13 @@ pub enum Column {
     BaseSaturation,
     /// Organic matter, percent.
     OrganicMatter,
+    /// Soluble salts of a saturated paste, dS/m.
+    Salts,
 }
 
 impl Column {
     /// Usual headings of each, for guessing a mapping.
-    const NAMES: [(Self, &'static [&'static str]); 18] = [
+    const NAMES: [(Self, &'static [&'static str]); 19] = [
         (Self::Field, &["field", "field name", "field id", "paddock", "potrero", "lote"]),
         (Self::Sample, &["sample", "sample id", "lab no", "muestra"]),
         (Self::SampledOn, &["sampled", "sampled on", "date", "date sampled", "fecha"]),
@@ -85,6 +87,7 @@ impl Column {
         (Self::Cec, &["cec", "cec meq/100g", "cec (meq/100g)"]),
         (Self::BaseSaturation, &["base saturation", "bs", "bs %"]),
         (Self::OrganicMatter, &["om", "organic matter", "om %", "om (%)", "mo"]),
+        (Self::Salts, &["ece", "ece ds/m", "ece (ds/m)", "soluble salts", "soluble salts (ds/m)"]),
     ];
 }
 
@@ -365,6 +368,7 @@ fn read_line(reader: &mut Reader<'_>, record: &csv::StringRecord, line: usize) -
     layer.cec = reader.number(record, line, Column::Cec).map(|value| Charge::new(value, Unit::MeqPer100G));
     layer.base_saturation = reader.number(record, line, Column::BaseSaturation).map(Fraction::percent);
     layer.organic_matter = reader.number(record, line, Column::OrganicMatter).map(Fraction::percent);
+    layer.salts = reader.number(record, line, Column::Salts).map(|value| Conductivity::new(value, Unit::DsPerM));
     if reader.count > before {
         return None;
     }
@@ -401,6 +405,7 @@ fn column_of(reader: &Reader<'_>, pointer: &str) -> String {
         "cec" => Column::Cec,
         "base_saturation" => Column::BaseSaturation,
         "organic_matter" => Column::OrganicMatter,
+        "salts" => Column::Salts,
         _ => return String::new(),
     };
     reader.index.get(&column).map(|(_, heading)| heading.clone()).unwrap_or_default()

@@ -6,7 +6,7 @@ use utoipa::ToSchema;
 
 use crate::{
     refusal::{Checks, Refused},
-    units::{Charge, ChargePerVolume, Fraction, Length, SoilContent, Unit},
+    units::{Charge, ChargePerVolume, Conductivity, Fraction, Length, SoilContent, Unit},
 };
 
 /// How phosphorus was extracted.
@@ -109,6 +109,9 @@ pub struct Layer {
     /// Organic matter.
     #[serde(default, skip_serializing_if = "Option::is_none")]
     pub organic_matter: Option<Fraction>,
+    /// Soluble salts: conductivity of the extract of a saturated paste.
+    #[serde(default, skip_serializing_if = "Option::is_none")]
+    pub salts: Option<Conductivity>,
 }
 
 impl Layer {
@@ -129,6 +132,7 @@ impl Layer {
             cec: None,
             base_saturation: None,
             organic_matter: None,
+            salts: None,
         }
     }
 
@@ -173,6 +177,9 @@ impl Layer {
         }
         if let Some(share) = self.base_saturation {
             checks.within(&format!("{at}/base_saturation"), "Base saturation", share, Unit::Percent, 0.0, 100.0);
+        }
+        if let Some(salts) = self.salts {
+            checks.within(&format!("{at}/salts"), "Soluble salts (ECe)", salts, Unit::DsPerM, 0.0, 100.0);
         }
         if let Some(share) = self.organic_matter {
             checks.within(&format!("{at}/organic_matter"), "Organic matter", share, Unit::Percent, 0.0, 100.0);

@@ -10,6 +10,7 @@ use super::{
     season::SeasonTable,
     stand::StandFacts,
 };
+use crate::units::{Conductivity, Fraction, Measure, Unit};
 
 /// Botanical group.
 #[derive(Debug, Clone, Copy, PartialEq, Eq, PartialOrd, Ord, Serialize, Deserialize, ToSchema)]
@@ -189,6 +190,34 @@ pub struct SoilFacts {
     pub ph_low: Figure,
     /// pH (in water) to lime to.
     pub ph_aim: Figure,
+    /// Highest pH (in water) at which it does passably: above it iron, zinc and phosphorus get short.
+    pub ph_high: Option<Figure>,
+    /// How it bears salt; absent where nobody has published it.
+    pub salt: Option<SaltFacts>,
+}
+
+/// How salt takes yield: none up to a threshold, then so much for each dS/m more (Maas & Hoffman 1977).
+///
+/// The conductivity is that of the extract of a saturated paste. Where only a class of tolerance is published, these are
+/// the class's own lower line, so that yield is taken for lower than it may be.
+#[derive(Debug, Clone, PartialEq, Serialize, Deserialize, ToSchema)]
+#[serde(deny_unknown_fields)]
+pub struct SaltFacts {
+    /// Up to here it loses nothing.
+    pub threshold: Figure,
+    /// Share of the yield that is lost for each dS/m above.
+    pub loss: Figure,
+}
+
+impl SaltFacts {
+    /// Share of its yield that a crop gives on a soil of this conductivity: 1 to the threshold, falling to 0.
+    ///
+    /// Alfalfa (threshold 2 dS/m, 7.3 % a dS/m) at 5.4 dS/m gives three quarters, as FAO 29 prints it.
+    pub fn share_at(&self, conductivity: Conductivity) -> Fraction {
+        let above = (conductivity - self.threshold.measure()).to(Unit::DsPerM).max(0.0);
+        let lost = above * self.loss.measure::<Fraction>().base();
+        Fraction::from_base((1.0 - lost).max(0.0))
+    }
 }
 
 /// Drainage of a soil, best to worst.

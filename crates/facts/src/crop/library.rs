@@ -293,6 +293,13 @@ fn validate(crop: &Crop, sources: &BTreeMap<String, Source>) -> Result<(), Libra
     }
     figure("lowest pH", &crop.soil.ph_low, Dimension::Ratio, 4.0, 8.0)?;
     figure("pH aim", &crop.soil.ph_aim, Dimension::Ratio, crop.soil.ph_low.value, 8.0)?;
+    if let Some(high) = &crop.soil.ph_high {
+        figure("highest pH", high, Dimension::Ratio, crop.soil.ph_aim.value, 9.5)?;
+    }
+    if let Some(salt) = &crop.soil.salt {
+        figure("salt threshold", &salt.threshold, Dimension::Conductivity, 0.5, 15.0)?;
+        figure("loss to salt", &salt.loss, Dimension::Ratio, 0.01, 0.3)?;
+    }
 
     let site = &crop.site;
     figure("ponding", &site.ponding_days, Dimension::Ratio, 0.0, 60.0)?;

@@ -4,6 +4,7 @@
 //! embedded in the binary. A value is a [`Figure`] (one number) or a [`Band`] (a range with the
 //! rule that picks inside it), never a silent midpoint.
 
+mod bushel;
 mod facts;
 mod figure;
 mod library;
@@ -13,9 +14,10 @@ mod rotation;
 mod season;
 mod stand;
 
+pub use bushel::read_amount;
 pub use facts::{
     ClimateFacts, Crop, CuttingFacts, DormantKind, Drainage, EmergenceFacts, EstablishFacts, GOALS, GrowthFacts, Habit,
-    Height, Kind, Life, Pathway, PlantingFacts, SeedBox, SeedFacts, SiteNeeds, SoilFacts, SowingFacts,
+    Height, Kind, Life, Pathway, PlantingFacts, SaltFacts, SeedBox, SeedFacts, SiteNeeds, SoilFacts, SowingFacts,
 };
 pub use figure::{Band, Days, Figure};
 pub use library::{Library, LibraryError, library};

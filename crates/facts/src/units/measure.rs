@@ -177,6 +177,8 @@ measures! {
     Charge: Charge, written MeqPer100G;
     /// Exchangeable charge in a volume of soil.
     ChargePerVolume: ChargePerVolume, written MeqPer100Cm3;
+    /// Electrical conductivity: how salty water or the extract of a soil is.
+    Conductivity: Conductivity, written DsPerM;
 }
 
 impl Fraction {

@@ -24,9 +24,10 @@ mod unit;
 
 pub use basis::{AsFed, Bulk, DryMatter, Element, Oxide, OxidePair, PureLive};
 pub use measure::{
-    Area, AreaPerTime, Charge, ChargePerVolume, CountPerArea, CountPerLength, CountPerMass, Fraction, Length, Mass,
-    MassPerArea, MassPerVolume, Measure, Money, MoneyPerArea, MoneyPerMass, MoneyPerNutrient, MoneyPerTime, Pressure,
-    Radiation, SoilContent, Speed, Temperature, TemperatureStep, ThermalTime, Time, Volume, VolumePerArea, WaterPerDay,
+    Area, AreaPerTime, Charge, ChargePerVolume, Conductivity, CountPerArea, CountPerLength, CountPerMass, Fraction,
+    Length, Mass, MassPerArea, MassPerVolume, Measure, Money, MoneyPerArea, MoneyPerMass, MoneyPerNutrient,
+    MoneyPerTime, Pressure, Radiation, SoilContent, Speed, Temperature, TemperatureStep, ThermalTime, Time, Volume,
+    VolumePerArea, WaterPerDay,
 };
 pub use quantity::Quantity;
 pub use read::{Understood, read};

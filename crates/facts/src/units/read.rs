@@ -143,6 +143,8 @@ fn unit_of(written: &str, dimension: Dimension, system: System) -> Result<(Unit,
     let lower = lower.replace(" per ", "/").replace([' ', '.'], "");
     let lower =
         lower.trim_start_matches("seeds").trim_start_matches("plants").replace("acres", "ac").replace("acre", "ac");
+    let lower = lower.replace("1,000", "1000").replace("sqft", "ft2").replace("squarefeet", "ft2");
+    let lower = lower.replace("squarefoot", "ft2").replace("/1000sf", "/1000ft2");
     // As labels write rates: "22 fluid ounces per acre", "1 1/2 pints/a".
     let lower = [
         ("fluidounces", "floz"),
@@ -177,6 +179,11 @@ fn unit_of(written: &str, dimension: Dimension, system: System) -> Result<(Unit,
         "t/ac" | "ton/ac" | "tons/ac" | "tpa" => plainly(Unit::TonPerAc),
         "t/ha" | "ton/ha" | "tons/ha" | "tonnes/ha" => plainly(Unit::TPerHa),
         "tonne" | "tonnes" => plainly(Unit::T),
+        "lbs/1000ft2" => plainly(Unit::LbPer1000Ft2),
+        "oz/1000ft2" if dimension == Dimension::VolumePerArea => {
+            (Unit::FlOzPer1000Ft2, Some("taken as fluid ounces".to_owned()))
+        }
+        "mmhos/cm" | "mmho/cm" | "ms/cm" | "dsm" => plainly(Unit::DsPerM),
         "lb/a" | "lbs/ac" | "lbs/a" | "#/ac" => plainly(Unit::LbPerAc),
         "lbs" | "pound" | "pounds" | "#" => plainly(Unit::Lb),
         "\"" | "inch" | "inches" | "\u{201d}" => plainly(Unit::In),
@@ -202,7 +209,7 @@ fn unit_of(written: &str, dimension: Dimension, system: System) -> Result<(Unit,
         "litre" | "litres" | "liter" | "liters" => plainly(Unit::L),
         "gallon" | "gallons" | "gals" => plainly(Unit::Gal),
         "pct" | "percent" => plainly(Unit::Percent),
-        "/sqft" | "/ft2" => plainly(Unit::PerFt2),
+        "/sqft" => plainly(Unit::PerFt2),
         "/a" => plainly(Unit::PerAc),
         "money/a" => plainly(Unit::MoneyPerAc),
         "money/lbnutrient" => plainly(Unit::MoneyPerLbNutrient),

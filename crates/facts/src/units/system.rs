@@ -17,6 +17,9 @@ pub enum System {
     Metric,
 }
 
+/// One gallon on an acre, m.
+const GALLON_PER_ACRE: f64 = Unit::GalPerAc.factor();
+
 impl System {
     /// The unit in which this system shows an amount (base value) of a dimension. Some depend on
     /// the size: a seed depth reads in millimetres, a setback in metres; seeds are counted per
@@ -26,6 +29,8 @@ impl System {
         let size = base.abs();
         let (us, metric) = match dimension {
             D::MassPerArea if size >= 0.1 => (Unit::TonPerAc, Unit::TPerHa),
+            // Dry products are weighed out by the label in ounces and grams.
+            D::MassPerArea if size < 1e-5 && size > 0.0 => (Unit::OzPerAc, Unit::GPerHa),
             D::MassPerArea => (Unit::LbPerAc, Unit::KgPerHa),
             D::CountPerArea if size < 5.0 && size > 0.0 => (Unit::PerAc, Unit::PerHa),
             D::CountPerArea => (Unit::PerFt2, Unit::PerM2),
@@ -44,6 +49,10 @@ impl System {
             D::Mass => (Unit::Lb, Unit::Kg),
             D::Volume if size < 1.5e-3 && size > 1e-9 => (Unit::FlOz, Unit::Ml),
             D::Volume => (Unit::Gal, Unit::L),
+            // What is poured by the label is told as labels tell it; from a gallon up it is the spray or the slurry.
+            D::VolumePerArea if size < 0.999 * GALLON_PER_ACRE && size > 0.0 => {
+                (Unit::FlOzPerAc, if size < 1e-5 { Unit::MlPerHa } else { Unit::LPerHa })
+            }
             D::VolumePerArea => (Unit::GalPerAc, Unit::LPerHa),
             D::MassPerVolume => (Unit::LbPer1000Gal, Unit::KgPerM3),
             D::Speed => (Unit::Mph, Unit::KmPerH),
@@ -65,6 +74,7 @@ impl System {
             D::SoilContent => (Unit::Ppm, Unit::MgPerKg),
             D::Charge => (Unit::MeqPer100G, Unit::CmolPerKg),
             D::ChargePerVolume => (Unit::MeqPer100Cm3, Unit::MeqPer100Cm3),
+            D::Conductivity => (Unit::DsPerM, Unit::DsPerM),
         };
         match self {
             Self::Us => us,

@@ -63,6 +63,8 @@ pub enum Dimension {
     Charge,
     /// Exchangeable charge in a volume of soil, as volume-scooped tests print it (base cmol/L).
     ChargePerVolume,
+    /// Electrical conductivity of water or of a soil extract: how salty it is (base dS/m).
+    Conductivity,
 }
 
 impl Dimension {
@@ -97,6 +99,7 @@ impl Dimension {
             Self::SoilContent => "a soil test, such as ppm or mg/kg",
             Self::Charge => "a charge per mass of soil, such as meq/100g or cmol/kg",
             Self::ChargePerVolume => "a charge per volume of soil, such as meq/100cm3",
+            Self::Conductivity => "a conductivity, such as dS/m or mmhos/cm",
         }
     }
 }
@@ -110,6 +113,7 @@ pub struct UnknownUnit(pub String);
 const POUND: f64 = 0.453_592_37;
 const INCH: f64 = 0.025_4;
 const FOOT: f64 = 0.304_8;
+const THOUSAND_FT2: f64 = 1_000.0 * FOOT * FOOT;
 const ACRE: f64 = 4_046.856_422_4;
 const HECTARE: f64 = 10_000.0;
 const GALLON: f64 = 3.785_411_784e-3;
@@ -182,6 +186,8 @@ units! {
     KgPerHa "kg/ha" MassPerArea 1.0 / HECTARE, 0.0, SI;
     TonPerAc "ton/ac" MassPerArea 2_000.0 * POUND / ACRE, 0.0, US;
     TPerHa "t/ha" MassPerArea 1_000.0 / HECTARE, 0.0, SI;
+    LbPer1000Ft2 "lb/1000ft2" MassPerArea POUND / THOUSAND_FT2, 0.0, US;
+    OzPer1000Ft2 "oz/1000ft2" MassPerArea POUND / 16.0 / THOUSAND_FT2, 0.0, US;
     PerFt2 "/ft2" CountPerArea 1.0 / (FOOT * FOOT), 0.0, US;
     PerM2 "/m2" CountPerArea 1.0, 0.0, SI;
     PerAc "/ac" CountPerArea 1.0 / ACRE, 0.0, US;
@@ -222,6 +228,8 @@ units! {
     FlOzPerAc "floz/ac" VolumePerArea GALLON / 128.0 / ACRE, 0.0, US;
     PtPerAc "pt/ac" VolumePerArea GALLON / 8.0 / ACRE, 0.0, US;
     QtPerAc "qt/ac" VolumePerArea GALLON / 4.0 / ACRE, 0.0, US;
+    FlOzPer1000Ft2 "floz/1000ft2" VolumePerArea GALLON / 128.0 / THOUSAND_FT2, 0.0, US;
+    GalPer1000Ft2 "gal/1000ft2" VolumePerArea GALLON / THOUSAND_FT2, 0.0, US;
     MlPerHa "mL/ha" VolumePerArea 1e-3 * LITRE / HECTARE, 0.0, SI;
     LbPer1000Gal "lb/1000gal" MassPerVolume POUND / (1_000.0 * GALLON), 0.0, US;
     KgPerM3 "kg/m3" MassPerVolume 1.0, 0.0, SI;
@@ -256,6 +264,7 @@ units! {
     MeqPer100G "meq/100g" Charge 1.0, 0.0, None;
     CmolPerKg "cmol/kg" Charge 1.0, 0.0, None;
     MeqPer100Cm3 "meq/100cm3" ChargePerVolume 1.0, 0.0, None;
+    DsPerM "dS/m" Conductivity 1.0, 0.0, None;
 }
 
 impl Unit {
@@ -285,6 +294,10 @@ impl Unit {
             Self::One => "",
             Self::FlOz => "fl oz",
             Self::FlOzPerAc => "fl oz/ac",
+            Self::LbPer1000Ft2 => "lb/1,000 ft\u{b2}",
+            Self::OzPer1000Ft2 => "oz/1,000 ft\u{b2}",
+            Self::FlOzPer1000Ft2 => "fl oz/1,000 ft\u{b2}",
+            Self::GalPer1000Ft2 => "gal/1,000 ft\u{b2}",
             Self::Money => "\u{a4}",
             Self::MoneyPerAc => "\u{a4}/ac",
             Self::MoneyPerHa => "\u{a4}/ha",

@@ -5,7 +5,7 @@ use agronomy::{
     said,
     said::Said,
     soil,
-    units::{Charge, ChargePerVolume, Fraction, Length, Quantity, SoilContent, Unit},
+    units::{Charge, ChargePerVolume, Conductivity, Fraction, Length, Quantity, SoilContent, Unit},
 };
 use jiff::civil::Date;
 use serde::{Deserialize, Serialize};
@@ -127,9 +127,12 @@ pub struct Layer {
     /// Organic matter.
     #[serde(default, skip_serializing_if = "Option::is_none")]
     pub organic_matter: Option<Fraction>,
+    /// Soluble salts, of a saturated paste.
+    #[serde(default, skip_serializing_if = "Option::is_none")]
+    pub salts: Option<Conductivity>,
 }
 stands_for!(Layer = soil::Layer {
-    from, to, ph, acidity, p, k, mg, ca, s, b, zn, cec, base_saturation, organic_matter,
+    from, to, ph, acidity, p, k, mg, ca, s, b, zn, cec, base_saturation, organic_matter, salts,
 });
 
 /// What a laboratory found.

@@ -2,8 +2,9 @@
 
 use actix_web::{HttpRequest, post, web};
 use agronomy::{
+    crop::{crop_of, read_amount},
     refusal::Refused,
-    units::{Reader, System, Understood, Unit, read as read_text},
+    units::{Reader, System, Understood, Unit},
 };
 use serde::Deserialize;
 use serde_json::Value;
@@ -44,6 +45,8 @@ pub struct Written {
     pub bare: String,
     /// The units to read it in; the person's when absent.
     pub units: Option<System>,
+    /// Crop of the library that the amount is of: by its legal weight bushels are read.
+    pub crop: Option<String>,
 }
 
 /// What does this text say?
@@ -59,6 +62,7 @@ pub async fn read(
     let bare: Unit = written.bare.parse().map_err(|error| Refused::one("/bare", format!("{error}")))?;
     let usual = reader_of(&asked, &person);
     let reader = Reader { system: written.units.unwrap_or(usual.system), ..usual };
-    let understood = read_text(&written.text, bare.dimension(), bare, reader);
+    let crop = written.crop.as_deref().map(|id| crop_of(id, "/crop")).transpose()?;
+    let understood = read_amount(&written.text, bare.dimension(), bare, reader, crop);
     Ok(web::Json(understood.map_err(|detail| Refused::one("/text", detail))?))
 }

@@ -26,6 +26,7 @@ export default recordForm({
     cec: amount(),
     base_saturation: amount(),
     organic_matter: amount(),
+    salts: amount(),
     subsoil: figure(),
     edge: z.string(),
   }),
@@ -44,6 +45,7 @@ export default recordForm({
     cec: blank("meq/100g"),
     base_saturation: blank("%"),
     organic_matter: blank("%"),
+    salts: blank("dS/m"),
     subsoil: "",
     // The sampled layer is the one usual where these units are.
     edge: units.layer,
@@ -92,6 +94,11 @@ export default recordForm({
       <AmountField name="mg" label="Magnesium" />
       <AmountField name="base_saturation" label="Base saturation" />
       <AmountField name="organic_matter" label="Organic matter" />
+      <AmountField
+        name="salts"
+        label="Soluble salts (ECe)"
+        hint="Of a saturated paste. On irrigated and dry land, and near the sea."
+      />
       <NumberField name="subsoil" label="Subsoil pH" at="/payload/test/layers/1/ph" />
     </div>
   ),
