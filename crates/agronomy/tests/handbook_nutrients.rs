@@ -2,7 +2,7 @@
 
 use agronomy::{
     blend::{BlendRequest, Product, least_cost, library_products},
-    nutrients::{manure::Limit, *},
+    nutrients::{manure::Limit, starter::starter, *},
     soil::{PMethod, PTest},
     units::*,
 };
@@ -470,4 +470,59 @@ fn tests_and_prices_that_cannot_be(#[case] spoil: fn(&mut NeedRequest), #[case] 
 fn prices(k2o: f64) -> agronomy::nutrients::Prices {
     let price = |value| agronomy::units::MoneyPerMass::new(value, Unit::MoneyPerLb);
     agronomy::nutrients::Prices { n: price(0.6), p2o5: price(0.5), k2o: price(k2o) }
+}
+
+/// Rules of thumb of starter guides (from memory): with maize seed 10 lb/ac of N + K₂O in 30-inch rows, more in closer
+/// ones, half on sand; none with soybeans or alfalfa, though phosphate alone may; 80 in a band beside; no urea with seed.
+#[rstest]
+#[case("silage-maize", "with-seed", [10.0, 34.0, 0.0], 100.0, json!({}), true)]
+#[case("silage-maize", "with-seed", [10.0, 34.0, 0.0], 120.0, json!({}), false)]
+#[case("silage-maize", "with-seed", [10.0, 34.0, 0.0], 120.0, json!({"row_spacing": {"value": 20, "unit": "in"}}), true)]
+#[case("silage-maize", "with-seed", [10.0, 34.0, 0.0], 60.0, json!({"texture": "sand"}), false)]
+#[case("silage-maize", "beside", [10.0, 20.0, 20.0], 250.0, json!({}), true)]
+#[case("silage-maize", "beside", [10.0, 20.0, 20.0], 300.0, json!({}), false)]
+#[case("forage-oats", "with-seed", [10.0, 20.0, 10.0], 100.0, json!({}), true)]
+#[case("forage-oats", "with-seed", [46.0, 0.0, 0.0], 10.0, json!({"frees_ammonia": true}), false)]
+#[case("alfalfa", "with-seed", [11.0, 52.0, 0.0], 20.0, json!({}), false)]
+#[case("alfalfa", "with-seed", [0.0, 46.0, 0.0], 100.0, json!({}), true)]
+#[case("soybean", "with-seed", [0.0, 0.0, 60.0], 10.0, json!({}), false)]
+fn starter_burns_by_its_salt(
+    #[case] crop: &str,
+    #[case] place: &str,
+    #[case] npk: [f64; 3],
+    #[case] rate: f64,
+    #[case] beside: Value,
+    #[case] safe: bool,
+) {
+    let percent = |at: usize| json!({"value": npk[at], "unit": "%"});
+    let mut request = json!({
+        "crop": crop, "place": place, "rate": {"value": rate, "unit": "lb/ac"},
+        "analysis": {"n": percent(0), "p2o5": percent(1), "k2o": percent(2)},
+    });
+    for (name, value) in beside.as_object().unwrap() {
+        request[name] = value.clone();
+    }
+    let answer = starter(&serde_json::from_value(request).unwrap()).unwrap().value;
+    assert_eq!(answer.safe, safe, "{answer:?}");
+    assert!(safe || answer.most.is_some_and(|most| most.to(Unit::LbPerAc) < rate));
+}
+
+#[test]
+fn rhizomes_have_no_seed_furrow() {
+    let request = json!({"crop": "giant-miscanthus", "place": "with-seed", "rate": {"value": 1, "unit": "lb/ac"}, "analysis": {}});
+    let refused = starter(&serde_json::from_value(request).unwrap()).unwrap_err();
+    assert_eq!(refused.0[0].pointer, "/crop");
+}
+
+/// Sodium molybdate dihydrate, Na₂MoO₄·2H₂O, is 95.95 parts of 241.95 molybdenum, 39.7 %: a quarter ounce of Mo is in 0.63
+/// ounces of it. Legumes alone are told of it, in the year they are sown.
+#[test]
+fn molybdenum_is_for_nodules() {
+    near(0.25 / 0.396, 0.63, 0.005);
+    near(95.95 / 241.95, 0.396, 0.001);
+    let told = |crop: &str, sowing_year: bool| {
+        let request = NeedRequest { crop: crop.into(), sowing_year, ..alfalfa(None, None, 10.0) };
+        need(&request).unwrap().value.remarks.iter().any(|remark| remark.told(None).contains("molybdenum"))
+    };
+    assert_eq!([told("alfalfa", true), told("alfalfa", false), told("timothy", true)], [true, false, false]);
 }

@@ -28,6 +28,8 @@ use crate::{
 pub const COMES_UP: i32 = 200;
 /// Days after a sowing in which a stand is young.
 const YOUNG: i32 = 420;
+/// Days within which seed was still sown for the same sowing (assumed).
+const SAME_SOWING: i32 = 21;
 /// Crops of a mix whose emergence is told: the first ones.
 const MOST_CROPS: usize = 6;
 
@@ -155,7 +157,10 @@ pub fn young(asked: Asked<'_>, book: &StandBook, sky: Option<Sky<'_>>) -> Option
     let sown_on = asked.sown_on?;
     let days = days_between(sown_on, asked.today);
     let last = book.counts.last();
-    if days < 0 || (days > YOUNG && last.is_none()) {
+    // Seed of a later day, that thickened it or filled its gaps, has seedlings of its own.
+    let again_on = book.last_seeded(asked.today).filter(|on| days_between(sown_on, *on) > SAME_SOWING);
+    let since_again = again_on.map(|on| days_between(on, asked.today)).filter(|days| *days <= YOUNG);
+    if days < 0 || (days > YOUNG && last.is_none() && since_again.is_none()) {
         return None;
     }
     let seen = asked.ground.seen.or_later(book.seen);
@@ -195,26 +200,32 @@ pub fn young(asked: Asked<'_>, book: &StandBook, sky: Option<Sky<'_>>) -> Option
     // Where no weather is at hand, the growing year says on which side of the equator the place lies.
     let side = if asked.year_start.month() == 7 { -TEMPERATE } else { TEMPERATE };
     let latitude = sky.map_or(side, |sky| sky.years.place().latitude);
-    let leaves = seen.leaves.filter(|(on, _)| *on >= sown_on).map(|(_, leaves)| leaves);
-    let watch = looks(asked.choices, Some(&asked), Some(latitude), sown_on)
-        .filter(|look| days >= look.from - 14 && look.stands(days, leaves))
-        .map(|look| {
-            let next = look.every.map(|every| {
-                let times = (days - look.from).max(0).div_euclid(every) + i32::from((days - look.from) % every > 0);
-                plus(sown_on, look.from + times * every)
-            });
-            Watch {
-                key: look.key.clone(),
-                title: look.title.clone(),
-                text: look.says(),
-                from: plus(sown_on, look.from),
-                to: plus(sown_on, look.to),
-                now: days >= look.from,
-                next: next.filter(|next| *next <= plus(sown_on, look.to)),
-                bars: look.bars.clone(),
-            }
-        })
-        .collect();
+    let seen_by = |sown_on: Date| seen.leaves.filter(|(on, _)| *on >= sown_on).map(|(_, leaves)| leaves);
+    let looked_at = |sown_on: Date, look: &YoungLook| {
+        let days = days_between(sown_on, asked.today);
+        let next = look.every.map(|every| {
+            let times = (days - look.from).max(0).div_euclid(every) + i32::from((days - look.from) % every > 0);
+            plus(sown_on, look.from + times * every)
+        });
+        let watch = Watch {
+            key: look.key.clone(),
+            title: look.title.clone(),
+            text: look.says(),
+            from: plus(sown_on, look.from),
+            to: plus(sown_on, look.to),
+            now: days >= look.from,
+            next: next.filter(|next| *next <= plus(sown_on, look.to)),
+            bars: look.bars.clone(),
+        };
+        (days >= look.from - 14 && look.stands(days, seen_by(sown_on))).then_some(watch)
+    };
+    let of = |sown_on: Date| looks(asked.choices, Some(&asked), Some(latitude), sown_on);
+    let mut watch: Vec<Watch> = of(sown_on).filter_map(|look| looked_at(sown_on, look)).collect();
+    if let Some(again_on) = again_on.filter(|_| since_again.is_some()) {
+        let later: Vec<Watch> = of(again_on).filter_map(|look| looked_at(again_on, look)).collect();
+        watch.retain(|one| later.iter().all(|other| other.key != one.key));
+        watch.extend(later);
+    }
     Some(Young { days, coming, counted, watch })
 }
 

@@ -2,7 +2,7 @@
 
 use agronomy::{
     establish::{Bar, EmergenceState, Way},
-    units::{Area, Length, MoneyPerArea, MoneyPerMass, Unit},
+    units::{Area, Length, Mass, MoneyPerArea, MoneyPerMass, Unit},
     weather::{Day, Place, Years, generator::Climate, place_normals, plus},
     window::Forecast,
 };
@@ -14,8 +14,11 @@ use planner::{
 };
 use records::{
     Choices,
-    book::{Dated, Ground, Seen, StandBook},
-    kinds::stand_count::{Counted, MendingPrices, StandCount},
+    book::{Dated, Ground, Seen, SownOfLot, StandBook},
+    kinds::{
+        seed_sown::SeedSown,
+        stand_count::{Counted, MendingPrices, StandCount},
+    },
 };
 use rstest::rstest;
 use uuid::Uuid;
@@ -166,6 +169,50 @@ fn a_spray_waits_for_leaves(#[case] days: i32, #[case] leaves: Option<f64>, #[ca
     let book = StandBook { seen: Seen { leaves: leaves.map(|leaves| (on, leaves)), ..Seen::default() }, ..sown() };
     let told = told(&alfalfa(), &book, on, false);
     assert_eq!(told.watch.iter().any(|look| look.now && look.bars.contains(&Bar::Spray)), wanted);
+}
+
+/// Seed that fills a stand's gaps in its second spring has seedlings to be guarded from sprays, though the stand is old
+/// enough for them; of the sowing itself, in two passes, nothing begins anew.
+#[rstest]
+#[case::second_spring(date(2027, 4, 20), true)]
+#[case::second_pass(plus(SOWN, 3), false)]
+fn seed_of_a_later_day_is_guarded(#[case] again: Date, #[case] wanted: bool) {
+    let seed = SeedSown {
+        area: Area::new(5.0, Unit::Ac),
+        area_by: None,
+        mass: Mass::new(80.0, Unit::Lb),
+        spilled: None,
+        setting: None,
+        depth: None,
+        soil_temperature: None,
+        moisture: None,
+        note: None,
+    };
+    let sown_again = SownOfLot { lot: None, sown: Dated { on: again, entry: Uuid::from_u128(50), what: seed } };
+    let book = StandBook { sown: vec![sown_again], ..sown() };
+    let today = date(2027, 5, 15);
+    assert_eq!(book.last_seeded(today), Some(again));
+    let told = told(&alfalfa(), &book, today, false);
+    let spray = told.watch.iter().find(|look| look.now && look.bars.contains(&Bar::Spray));
+    assert_eq!(spray.is_some(), wanted, "{:?}", told.watch);
+    assert!(spray.is_none_or(|look| look.from == plus(again, 10)));
+}
+
+/// Natives for biomass may be taken after frost in their sowing year by those who go by it; nobody else is told to cut them
+/// then, and none grazes them.
+#[rstest]
+#[case::biomass(Some("biomass-after-frost"), date(2026, 12, 10), Bar::Cut, false)]
+#[case::biomass_while_they_grow(Some("biomass-after-frost"), date(2026, 8, 10), Bar::Cut, true)]
+#[case::biomass_grazed(Some("biomass-after-frost"), date(2026, 12, 10), Bar::Graze, true)]
+#[case::hay(None, date(2026, 12, 10), Bar::Cut, true)]
+fn natives_in_their_first_year(
+    #[case] regime: Option<&str>,
+    #[case] on: Date,
+    #[case] what: Bar,
+    #[case] wanted: bool,
+) {
+    let natives = Choices { regime: regime.map(str::to_owned), ..common::choices(&[("switchgrass", 8.0)], SOWN) };
+    assert_eq!(barred(&natives, 42.5, SOWN, on, None, what).is_some(), wanted);
 }
 
 /// A farm without weather is told of its winter all the same, on either side of the equator.

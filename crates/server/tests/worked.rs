@@ -247,6 +247,13 @@ pub fn worked() -> Vec<Worked> {
             "/value/schools/1/p2o5/rate/value",
             140.0,
         ),
+        // 10-34-0 with maize seed in 30-inch rows: 10 lb of salts are in 100 lb of it.
+        (
+            "nutrients.starter",
+            json!({"crop": "silage-maize", "place": "with-seed", "rate": {"value": 60, "unit": "lb/ac"}, "analysis": {"n": {"value": 10, "unit": "%"}, "p2o5": {"value": 34, "unit": "%"}}}),
+            "/value/most/value",
+            100.0,
+        ),
         (
             "nutrients.removal",
             json!({"crop": "giant-miscanthus", "yield": {"value": 8, "unit": "ton/ac"}, "after_frost": true}),

@@ -1480,6 +1480,23 @@ export interface paths {
     patch?: never;
     trace?: never;
   };
+  "/api/reckon/nutrients.starter": {
+    parameters: {
+      query?: never;
+      header?: never;
+      path?: never;
+      cookie?: never;
+    };
+    get?: never;
+    put?: never;
+    /** Starter fertilizer with or beside the seed, by its salt. */
+    post: operations["post_reckon_nutrients_starter"];
+    delete?: never;
+    options?: never;
+    head?: never;
+    patch?: never;
+    trace?: never;
+  };
   "/api/reckon/plan.compare": {
     parameters: {
       query?: never;
@@ -6889,6 +6906,7 @@ export interface components {
       removal: components["schemas"]["RemovalFacts"];
       removal_after_frost?: components["schemas"]["RemovalFacts"] | null;
       topdress?: components["schemas"]["Days"] | null;
+      with_seed?: components["schemas"]["Figure"] | null;
     };
     /** @description A spot that is unlike the rest of its field. */
     OddSpot: {
@@ -7363,12 +7381,17 @@ export interface components {
       number: number;
       /** @description In what. */
       per: components["schemas"]["PestsPer"];
+      /**
+       * Format: double
+       * @description From how many on the person acts: a threshold of their own, or of their adviser.
+       */
+      threshold?: number | null;
     };
     /**
      * @description What kind of pest it is: by that its remedy is chosen.
      * @enum {string}
      */
-    PestKind: "insect" | "mite" | "disease" | "nematode" | "slug" | "rodent" | "other";
+    PestKind: "insect" | "mite" | "disease" | "nematode" | "slug" | "rodent" | "deficiency" | "other";
     /**
      * @description What a number of pests was counted in: thresholds are told by it.
      * @enum {string}
@@ -10412,6 +10435,40 @@ export interface components {
       crop: string;
       /** @description Active ingredients that it was bred to tolerate; none of an ordinary variety. */
       tolerates: string[];
+    };
+    /** @description Whether seedlings bear it. */
+    Starter: {
+      /** @description N and K₂O that may lie there. */
+      limit: components["schemas"]["MassPerArea"];
+      most?: components["schemas"]["MassPerArea"] | null;
+      /** @description The rate is within it. */
+      safe: boolean;
+      /** @description N and K₂O that the rate brings. */
+      salts: components["schemas"]["MassPerArea"];
+      /** @description In a sentence. */
+      says: string;
+    };
+    /**
+     * @description Where it is put.
+     * @enum {string}
+     */
+    StarterPlace: "with-seed" | "beside";
+    /** @description Request of the topic `nutrients.starter`. */
+    StarterRequest: {
+      /** @description Shares of nutrients in the product, phosphorus and potassium as oxides. */
+      analysis: {
+        [key: string]: components["schemas"]["Fraction"];
+      };
+      /** @description Crop of the library that is sown. */
+      crop: string;
+      /** @description Its nitrogen is urea or diammonium phosphate, which free ammonia beside the seed. */
+      frees_ammonia?: boolean;
+      /** @description Where it is put. */
+      place: components["schemas"]["StarterPlace"];
+      /** @description Product on the area. */
+      rate: components["schemas"]["MassPerArea"];
+      row_spacing?: components["schemas"]["Length"] | null;
+      texture?: components["schemas"]["Texture"] | null;
     };
     /** @description How a step stands today. */
     State:
@@ -21877,6 +21934,160 @@ export interface operations {
             cautions: components["schemas"]["Caution"][];
             /** @description The result: one quantity, or an object of named ones. */
             value: components["schemas"]["Removed"];
+            /** @description How it came about. */
+            working: components["schemas"]["Working"];
+          };
+        };
+      };
+      /** @description the body is not JSON */
+      400: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          "application/problem+json": components["schemas"]["ProblemDocument"];
+        };
+      };
+      /** @description not signed in */
+      401: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          "application/problem+json": components["schemas"]["ProblemDocument"];
+        };
+      };
+      /** @description not allowed for this person, or requested from another site */
+      403: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          "application/problem+json": components["schemas"]["ProblemDocument"];
+        };
+      };
+      /** @description not found, or on another farm */
+      404: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          "application/problem+json": components["schemas"]["ProblemDocument"];
+        };
+      };
+      /** @description method not allowed */
+      405: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          "application/problem+json": components["schemas"]["ProblemDocument"];
+        };
+      };
+      /** @description the body arrived too late */
+      408: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          "application/problem+json": components["schemas"]["ProblemDocument"];
+        };
+      };
+      /** @description already used, or changed in the meantime */
+      409: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          "application/problem+json": components["schemas"]["ProblemDocument"];
+        };
+      };
+      /** @description the body is too large */
+      413: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          "application/problem+json": components["schemas"]["ProblemDocument"];
+        };
+      };
+      /** @description the body is not sent as application/json */
+      415: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          "application/problem+json": components["schemas"]["ProblemDocument"];
+        };
+      };
+      /** @description a field is not valid */
+      422: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          "application/problem+json": components["schemas"]["ProblemDocument"];
+        };
+      };
+      /** @description server error; see the log */
+      500: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          "application/problem+json": components["schemas"]["ProblemDocument"];
+        };
+      };
+      /** @description busy or database unavailable; retry shortly */
+      503: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          "application/problem+json": components["schemas"]["ProblemDocument"];
+        };
+      };
+    };
+  };
+  post_reckon_nutrients_starter: {
+    parameters: {
+      query?: never;
+      header?: never;
+      path?: never;
+      cookie?: never;
+    };
+    requestBody: {
+      content: {
+        "application/json": {
+          /** @description Shares of nutrients in the product, phosphorus and potassium as oxides. */
+          analysis: {
+            [key: string]: components["schemas"]["Fraction"];
+          };
+          /** @description Crop of the library that is sown. */
+          crop: string;
+          /** @description Its nitrogen is urea or diammonium phosphate, which free ammonia beside the seed. */
+          frees_ammonia?: boolean;
+          /** @description Where it is put. */
+          place: components["schemas"]["StarterPlace"];
+          /** @description Product on the area. */
+          rate: components["schemas"]["MassPerArea"];
+          row_spacing?: components["schemas"]["Length"] | null;
+          texture?: components["schemas"]["Texture"] | null;
+        };
+      };
+    };
+    responses: {
+      /** @description value, working and cautions */
+      200: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          "application/json": {
+            /** @description What to mind. */
+            cautions: components["schemas"]["Caution"][];
+            /** @description The result: one quantity, or an object of named ones. */
+            value: components["schemas"]["Starter"];
             /** @description How it came about. */
             working: components["schemas"]["Working"];
           };

@@ -11,6 +11,7 @@ import { Trouble, Waiting } from "../kit/states";
 import { useUnits } from "../units/useUnits";
 import { nutrientSchools } from "../units/words";
 import { FieldPick } from "./FieldPick";
+import { StarterCheck } from "./StarterCheck";
 import { amountsOf, useNeeds } from "./needs";
 
 interface Props {
@@ -69,6 +70,7 @@ export function NutrientBench({ field, onField }: Props) {
             />
           </>
         )}
+        <StarterCheck crop={worked.crop} />
       </div>
     </div>
   );

@@ -77,6 +77,7 @@ export const pestKinds: Record<Schemas["PestKind"], string> = {
   nematode: "nematode",
   slug: "slug",
   rodent: "rodent",
+  deficiency: "nutrient deficiency",
   other: "other",
 };
 

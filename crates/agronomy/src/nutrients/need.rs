@@ -153,7 +153,8 @@ pub struct Needs {
     /// Dressings of K₂O over the year, as shares of the rate, with their time.
     pub k_splits: Vec<Split>,
     /// What to think about.
-    pub remarks: Vec<String>,
+    #[schema(value_type = Vec<String>)]
+    pub remarks: Vec<Said>,
 }
 
 /// Nitrogen by a rule of thumb of so much for a ton.
@@ -288,7 +289,7 @@ pub fn need(request: &NeedRequest) -> Result<Answer<Needs>, Refused> {
     if schools.iter().any(|side| spent(&side.p2o5) || spent(&side.k2o)) {
         remarks.push(
             "A soil test drawn down to zero is only arithmetic. Soil releases some bound nutrient, and yield drops long before that."
-                .to_owned(),
+                .into(),
         );
     }
     let others = others(crop, request, &mut sheet);
@@ -392,22 +393,27 @@ fn others(crop: &Crop, request: &NeedRequest, sheet: &mut Sheet) -> Vec<OtherNee
     found
 }
 
-fn remarks(crop: &Crop, request: &NeedRequest, n: MassPerArea) -> Vec<String> {
+fn remarks(crop: &Crop, request: &NeedRequest, n: MassPerArea) -> Vec<Said> {
     let mut remarks = Vec::new();
     if crop.nutrition.luxury_potash {
         remarks.push(
-            "This crop takes up more potash than it needs. Split the rate; a single heavy dose leaves with the next cut.".to_owned(),
+            "This crop takes up more potash than it needs. Split the rate; a single heavy dose leaves with the next cut.".into(),
         );
     }
     if request.sowing_year {
-        remarks
-            .push("P does not move in soil. Apply it before the tillage that mixes it into the root zone.".to_owned());
+        remarks.push("P does not move in soil. Apply it before the tillage that mixes it into the root zone.".into());
+    }
+    if crop.nutrition.nitrogen == NitrogenRule::Legume && request.sowing_year {
+        remarks.push(Said::from_text(
+            "Nodules need molybdenum. Below pH 6, where lime is not enough, some growers treat the seed with about {0.25 oz} of Mo per {60 lb} of seed: {0.63 oz} of sodium molybdate (39.6% Mo). More is toxic to cattle; follow the local guide.",
+            &[],
+        ));
     }
     if n.base() > 0.0 && request.sowing_year {
-        remarks.push("Needs less N at sowing than most people think; N feeds weeds.".to_owned());
+        remarks.push("Needs less N at sowing than most people think; N feeds weeds.".into());
     }
     if request.p.is_some_and(|p| p.method != PMethod::BrayP1) {
-        remarks.push("Build-up equations are for Bray P1; the level is scaled to this test by assumption.".to_owned());
+        remarks.push("Build-up equations are for Bray P1; the level is scaled to this test by assumption.".into());
     }
     remarks
 }

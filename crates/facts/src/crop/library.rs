@@ -371,6 +371,9 @@ fn validate(crop: &Crop, sources: &BTreeMap<String, Source>) -> Result<(), Libra
     }
     let nutrition = &crop.nutrition;
     figure("critical P", &nutrition.critical_p, Dimension::SoilContent, 1.0, 100.0)?;
+    if let Some(with_seed) = &nutrition.with_seed {
+        figure("salts with the seed", with_seed, Dimension::MassPerArea, 1e-4, 5e-3)?;
+    }
     figure("full P dressing", &nutrition.full_p2o5, Dimension::MassPerArea, 1e-3, 5e-2)?;
     figure("full K dressing", &nutrition.full_k2o, Dimension::MassPerArea, 1e-3, 5e-2)?;
     figure("alkalinity", &nutrition.alkalinity, Dimension::Ratio, 0.0, 200.0)?;

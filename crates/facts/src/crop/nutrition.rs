@@ -61,6 +61,10 @@ pub struct NutritionFacts {
     /// Nitrogen by the ton expected, where growers go by such a rule beside removal.
     #[serde(default)]
     pub n_by_yield: Option<NitrogenByYield>,
+    /// N and K₂O together that seedlings bear in the seed furrow at its usual rows, on soil that is not sandy; absent where
+    /// none should lie there.
+    #[serde(default)]
+    pub with_seed: Option<Figure>,
     /// Whether it takes up more potash than it needs.
     pub luxury_potash: bool,
     /// Bray P1 phosphorus above which it does not answer.

@@ -72,6 +72,12 @@ impl StandBook {
         self.decisions.last()
     }
 
+    /// The last day by which seed went into it: the sowing, or one that thickened or patched it later. What seedlings do
+    /// not bear is counted from then.
+    pub fn last_seeded(&self, by: Date) -> Option<Date> {
+        self.sown.iter().map(|one| one.sown.on).filter(|on| *on <= by).max()
+    }
+
     /// The first day it was sown, as far as was recorded: by the step, or by the seed or the plants that went into the
     /// ground.
     pub fn sown_on(&self) -> Option<Date> {

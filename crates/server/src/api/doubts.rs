@@ -95,7 +95,10 @@ async fn too_soon(connection: &mut Connection, asked: &Asked<'_>, what: Bar) -> 
     let stood = story.succession(field.id).standing_on(day).and_then(|stand| {
         let book = story.books.stand(stand)?;
         let seen = story.books.field(field.id).seen.or_later(book.seen);
-        Some((book.sown_on()?, book.decided()?, seen.leaves))
+        // Seed of a later day has its own seedlings to guard.
+        let first = book.sown_on()?;
+        let seeded = book.last_seeded(on).map_or(first, |last| last.max(first));
+        Some((seeded, book.decided()?, seen.leaves))
     });
     let young = stood.and_then(|(sown_on, decided, leaves)| {
         let leaves = leaves.filter(|(seen, _)| (sown_on..=on).contains(seen)).map(|(_, leaves)| leaves);

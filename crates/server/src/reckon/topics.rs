@@ -95,6 +95,11 @@ pub fn all() -> Vec<Topic> {
         Topic::new("mix.design", "How a mix develops by year; seed boxes and inoculants.", mix::design),
         Topic::new("mix.rates", "A seed mix by live seeds, by share of full rate and by mass.", mix::rates),
         Topic::new("nutrients.need", "N, P and K by three methods.", nutrients::need),
+        Topic::new(
+            "nutrients.starter",
+            "Starter fertilizer with or beside the seed, by its salt.",
+            nutrients::starter::starter,
+        ),
         Topic::new("nutrients.removal", "Nutrient removal by a harvest.", nutrients::removal),
         Topic::new("plan.compare", "Establishment methods compared.", planner::topic::compared),
         Topic::new("plan.make", "A plan from records, choices and weather.", planner::topic::make),
