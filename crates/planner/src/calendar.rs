@@ -1,7 +1,7 @@
 //! From anchors and offsets to days.
 
 use agronomy::{
-    crop::{Crop, Days},
+    crop::{Crop, Days, Life},
     practice::{Anchor, CropDays, Edge, Practice, Template},
     weather::usual_year::UsualYear,
     window::{Rule, WindowKind, window_kind},
@@ -10,6 +10,11 @@ use jiff::{ToSpan, civil::Date};
 use records::Choices;
 
 use crate::Uses;
+
+/// A stand of years that does not do below this pH hangs on lime (assumed).
+const HANGS_ON_LIME: f64 = 5.8;
+/// Without lime a sample four weeks before the sowing is in time for fertilizer (assumed).
+const NO_LIME: i32 = 155;
 
 /// The days that a plan's steps are counted from.
 pub struct Calendar<'a> {
@@ -114,6 +119,11 @@ impl<'a> Calendar<'a> {
             Some(CropDays::Topdress) => {
                 let fed = self.crops.iter().filter_map(|crop| crop.nutrition.topdress.as_ref());
                 fed.map(|days| if high { days.high } else { days.low }).max().unwrap_or_default()
+            }
+            Some(CropDays::NoLime) => {
+                let hangs = |crop: &&Crop| crop.life != Life::Annual && crop.soil.ph_low.value >= HANGS_ON_LIME;
+                let limed = self.crops.iter().any(hangs);
+                if limed { 0 } else { NO_LIME }
             }
             None => 0,
         };

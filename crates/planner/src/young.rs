@@ -8,8 +8,10 @@ use agronomy::{
     practice::{practice, regime},
     said,
     said::Said,
-    units::{Fraction, Measure},
+    soil::Texture,
+    units::{Fraction, Length, Measure},
     weather::{days_between, plus, soil_temperature::SoilCover},
+    window::seed_depth,
     working::Answer,
 };
 use jiff::civil::Date;
@@ -171,7 +173,8 @@ pub fn young(asked: Asked<'_>, book: &StandBook, sky: Option<Sky<'_>>) -> Option
         Some(sky) if waits => {
             let again = again.map(Measure::base);
             let irrigated = asked.ground.facts.irrigated;
-            let waited = Waited { sown: 0, days: days as usize, seen: up, irrigated, odds: None, again };
+            let depth = Length::default();
+            let waited = Waited { sown: 0, days: days as usize, seen: up, irrigated, depth, odds: None, again };
             coming_up(asked, sky, sown_on, waited)
         }
         _ => vec![],
@@ -235,11 +238,12 @@ fn coming_up(asked: Asked<'_>, sky: Sky<'_>, sown_on: Date, waited: Waited) -> V
     if years.runs().len() < 10 || sown >= years.days() {
         return vec![];
     }
-    let waited = Waited { sown, ..waited };
+    let texture = asked.ground.facts.texture.unwrap_or(Texture::Loam);
     let crops = asked.choices.cover.crops().into_iter().filter_map(|id| library().crop(id));
     crops
         .filter_map(|crop| {
             let facts = crop.establish.emergence.as_ref()?;
+            let waited = Waited { sown, depth: seed_depth(crop, texture), ..waited };
             let told = emergence_of(crop, facts, &years, &runs, waited);
             Some(ComingUp { crop: crop.id.clone(), name: crop.name.clone(), told })
         })

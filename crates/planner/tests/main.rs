@@ -1,12 +1,15 @@
 //! The planner over made-up farms.
 
 mod common;
+#[path = "../../agronomy/tests/common_places.rs"]
+mod common_places;
 mod compare;
 mod dressings;
 mod effort;
 mod gates;
 mod ground;
 mod growth;
+mod places;
 mod plan;
 mod practices;
 mod proposal;

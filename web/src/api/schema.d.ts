@@ -1489,7 +1489,7 @@ export interface paths {
     };
     get?: never;
     put?: never;
-    /** Starter fertilizer with or beside the seed, by its salt. */
+    /** Starter fertilizer with the seed or in a side band, by its salt. */
     post: operations["post_reckon_nutrients_starter"];
     delete?: never;
     options?: never;

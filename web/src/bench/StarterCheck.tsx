@@ -48,7 +48,7 @@ export function StarterCheck({ crop }: { crop: string }) {
   const answer = refused ? undefined : worked.data;
   return (
     <section aria-label="Starter fertilizer" className="border-t border-rule pt-4">
-      <h2>Starter fertilizer with or beside the seed</h2>
+      <h2>Starter fertilizer at the seed</h2>
       <div className="grid gap-x-6 sm:grid-cols-2 xl:grid-cols-4">
         <Pick
           label="Product"
@@ -82,7 +82,7 @@ export function StarterCheck({ crop }: { crop: string }) {
             onChange={(place) => change({ place })}
             options={[
               { value: "with-seed", text: "with the seed" },
-              { value: "beside", text: "beside and below" },
+              { value: "beside", text: "in a side band" },
             ]}
           />
         </div>

@@ -13,7 +13,7 @@ use crate::{
     texture::Texture,
     units::{Fraction, Length, Measure, Temperature, ThermalTime, Unit},
     weather::{Forecast, WeatherInput, days_between, frost::quantile, soil_temperature::SoilCover},
-    window::{enough, reading_depth},
+    window::{enough, reading_depth, seed_depth},
     working::{Answer, Sheet},
     years::{Known, Scenarios, Site, SiteRuns},
 };
@@ -24,6 +24,12 @@ const AHEAD: usize = 240;
 /// dries out in days, while a firm seedbed still feeds the seed from below: with half of it, as for plants, alfalfa of
 /// May would take three weeks in a usual spring, and it takes one to two.
 const MOIST: f64 = 0.2;
+/// So shallow that it is told of small seed; deeper, the soil under a dry top is moist for longer.
+const SMALL_SEED: f64 = 12.0;
+/// From here on hardly a dry spell of spring reaches it: cereals are sown at 3 to 5 cm for that. And what the top must hold
+/// then (assumed).
+const DEEP_SEED: f64 = 38.0;
+const MOIST_DEEP: f64 = 0.02;
 /// The library's warmth is right within a quarter, nine times of ten: standard deviation of its share.
 const STRAYS: f64 = 0.25 / 1.645;
 /// Odds that a sowing comes at all, where nothing better is known (assumed).
@@ -123,6 +129,18 @@ pub struct Emergence {
     pub years: usize,
 }
 
+/// What the top decimetre must still hold, as a share of what it can lose, for seed at a depth to lie moist.
+///
+/// ```
+/// use agronomy::{establish::least_moisture, units::{Length, Unit}};
+/// assert_eq!(least_moisture(Length::new(6.0, Unit::Mm)), 0.2);
+/// assert!(least_moisture(Length::new(25.0, Unit::Mm)) < 0.15);
+/// ```
+pub fn least_moisture(depth: Length) -> f64 {
+    let deeper = (depth.to(Unit::Mm) - SMALL_SEED) / (DEEP_SEED - SMALL_SEED);
+    MOIST + (MOIST_DEEP - MOIST) * deeper.clamp(0.0, 1.0)
+}
+
 /// Share of sowings that would be up by so much of the warmth they need, as it is known within a quarter.
 ///
 /// ```
@@ -160,6 +178,8 @@ pub struct Waited {
     pub seen: bool,
     /// Water is brought: the seed never lies dry.
     pub irrigated: bool,
+    /// Where the seed lies.
+    pub depth: Length,
     /// Odds that it comes at all, as they were on its day; the usual ones when absent.
     pub odds: Option<f64>,
     /// Odds of the next window, should it be sown again in it; the usual ones when absent.
@@ -181,6 +201,7 @@ impl Waited {
 fn forecast(all: &Scenarios, runs: &SiteRuns, facts: &EmergenceFacts, waited: Waited) -> Emergence {
     let need = facts.warmth.measure::<ThermalTime>().base();
     let base = facts.base.measure::<Temperature>().base();
+    let moist = least_moisture(waited.depth);
     let ahead = AHEAD.min(all.days().saturating_sub(waited.sown + 1));
     // Warmth up to the end of each day, run by run; and which days were dry.
     let followed: Vec<(Vec<f64>, Vec<bool>)> = runs
@@ -190,7 +211,7 @@ fn forecast(all: &Scenarios, runs: &SiteRuns, facts: &EmergenceFacts, waited: Wa
             let days = run.means().iter().zip(run.tops()).skip(waited.sown).take(ahead);
             let mut sum = 0.0;
             days.map(|(mean, top)| {
-                let dry = !waited.irrigated && f64::from(*top) < MOIST;
+                let dry = !waited.irrigated && f64::from(*top) < moist;
                 if !dry {
                     sum += (f64::from(*mean) - base).max(0.0);
                 }
@@ -320,6 +341,7 @@ pub fn emergence_forecast(request: &EmergenceRequest) -> Result<Answer<Emergence
         days: days as usize,
         seen: request.seen,
         irrigated: request.irrigated,
+        depth: request.depth.unwrap_or_else(|| seed_depth(crop, request.texture)),
         odds: request.odds.map(Measure::base),
         again: request.again.map(Measure::base),
     };
@@ -339,7 +361,8 @@ pub fn emergence_of(
     sheet.source(Source::common_practice("heat units above a base, counted on days when the seed is moist"));
     sheet.input("base", facts.base.measure::<Temperature>(), facts.base.origin());
     given!(sheet; warmth_needed = told.warmth_needed, facts.warmth.origin());
-    sheet.input("least_moisture", Fraction::from_base(MOIST), Origin::assumed("a check of the seed in the row"));
+    let least = Fraction::from_base(least_moisture(waited.depth));
+    sheet.input("least_moisture", least, Origin::assumed("a check of the seed in the row"));
     sheet.input("years_counted", told.years as f64, Origin::measured("the weather years"));
     let warmth_so_far = sheet.gathered(
         "warmth_so_far",

@@ -141,14 +141,14 @@ pub fn starter(request: &StarterRequest) -> Result<Answer<Starter>, Refused> {
             Said::from("Not with the seed: urea and diammonium phosphate free ammonia, which kills seedlings.")
         }
         (true, _) if both.base() == 0.0 => Said::from("No N or K₂O in it: its salt does not limit the rate."),
-        (true, _) => said!("{} of N and K₂O; {} bears up to {} there.", salts, name, limit),
+        (true, _) => said!("{} of N and K₂O; {} tolerates up to {} there.", salts, name, limit),
         (false, Place::WithSeed) if limit.base() == 0.0 => {
             said!(
-                "No N or K₂O with the seed of {}: small and salt-sensitive seedlings burn. Band it beside, or broadcast.",
+                "No N or K₂O with the seed of {}: small and salt-sensitive seedlings burn. Use a side band, or broadcast.",
                 name
             )
         }
-        (false, _) => said!("{} of N and K₂O; {} bears up to {} there. Broadcast the rest.", salts, name, limit),
+        (false, _) => said!("{} of N and K₂O; {} tolerates up to {} there. Broadcast the rest.", salts, name, limit),
     };
     sheet.would_change("A dry seedbed: salts burn more. Follow the local guide for your planter and soil.");
     Ok(sheet.answer(Starter { salts, limit, safe, most, says }))

@@ -33,6 +33,8 @@ pub enum CropDays {
     Count,
     /// Until seedlings are fed: of a mix, those that are.
     Topdress,
+    /// By how much later the soil may be sampled where no crop hangs on lime, which takes half a year.
+    NoLime,
 }
 
 /// One end of a step's time.

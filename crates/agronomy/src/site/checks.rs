@@ -190,7 +190,7 @@ pub(super) fn salt(crop: &Crop, request: &SiteRequest) -> Option<Outcome> {
             Outcome::fit(said!("soluble salts {}; low", found), source())
         } else {
             let reason = said!("soluble salts {}; no published tolerance for {}", found, crop.name.as_str());
-            Outcome::unknown(reason, "grow it in a pot of this soil beside a clean one", source())
+            Outcome::unknown(reason, "grow it in a pot of this soil next to a pot of clean soil", source())
         });
     };
     let source = sourced(&salt.threshold.source);

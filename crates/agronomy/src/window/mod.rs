@@ -24,4 +24,4 @@ pub use kernels::{odds::Tried, rule::Test};
 pub use kinds::{Offered, WindowKind, window_kind, window_kinds};
 pub use odds::{Edge, Edges, Odds, RuleOdds, odds, try_rules};
 pub use rule::{Measured, Resolved, Rule, resolve};
-pub use topic::{OddsRequest, WindowAnswer, offered, reading_depth, rules_of, window_odds, worked_out};
+pub use topic::{OddsRequest, WindowAnswer, offered, reading_depth, rules_of, seed_depth, window_odds, worked_out};

@@ -130,7 +130,8 @@ pub fn reading_depth(crop: &Crop, texture: Texture) -> Length {
     if depth < SHALLOWEST { SHALLOWEST } else { depth }
 }
 
-fn seed_depth(crop: &Crop, texture: Texture) -> Length {
+/// The middle of a crop's seed depth on a texture.
+pub fn seed_depth(crop: &Crop, texture: Texture) -> Length {
     let coarse = matches!(texture, Texture::Sand | Texture::SandyLoam);
     let band = match (&crop.sowing, &crop.planting) {
         (Some(sowing), _) if coarse => &sowing.depth_coarse,

@@ -97,7 +97,7 @@ pub fn all() -> Vec<Topic> {
         Topic::new("nutrients.need", "N, P and K by three methods.", nutrients::need),
         Topic::new(
             "nutrients.starter",
-            "Starter fertilizer with or beside the seed, by its salt.",
+            "Starter fertilizer with the seed or in a side band, by its salt.",
             nutrients::starter::starter,
         ),
         Topic::new("nutrients.removal", "Nutrient removal by a harvest.", nutrients::removal),

@@ -97,7 +97,7 @@ export default recordForm({
       <AmountField
         name="salts"
         label="Soluble salts (ECe)"
-        hint="Of a saturated paste. On irrigated and dry land, and near the sea."
+        hint="From a saturated paste. Ask for it on irrigated, dry or coastal land."
       />
       <NumberField name="subsoil" label="Subsoil pH" at="/payload/test/layers/1/ph" />
     </div>
