@@ -75,6 +75,6 @@ pub mod weather;
 pub mod window;
 pub mod yields;
 
-pub use kernels::{course, growth, years};
+pub use kernels::{course, cutting, growth, years};
 
 pub use facts::{caution, chance, crop, given, nutrient, reckon, refusal, said, source, texture, units, working};

@@ -23,7 +23,7 @@ const YEARS: usize = 12;
 /// Years away that a missing day is looked for.
 const MOST_AWAY: usize = 40;
 /// Share of what stands above the stubble that comes home (losses of mowing, raking and baling, common practice).
-const MOWN: f64 = 0.82;
+pub const BROUGHT_HOME: f64 = 0.82;
 /// What the model is unsure of beside the weather, a share either way: as it was held against trials (`docs/growth.md`).
 const UNSURE: f64 = 0.2;
 /// Days after midwinter on which what is cut once is cut: the beginning of autumn.
@@ -110,7 +110,7 @@ pub fn local(crop: &Crop, airs: &[Air], ground: Ground) -> Option<LocalYield> {
     }
     given.sort_by(f64::total_cmp);
     let of = |share: f64, sure: f64| {
-        let kg = quantile(&given, share).unwrap_or_default() * MOWN * sure;
+        let kg = quantile(&given, share).unwrap_or_default() * BROUGHT_HOME * sure;
         MassPerArea::new(kg.max(0.0), Unit::KgPerHa)
     };
     Some(LocalYield {

@@ -34,7 +34,7 @@ const HOUSES: [House; 3] = [
             &["generator", "growth"],
             &["years"],
             &["course", "rule"],
-            &["odds"],
+            &["cutting", "odds"],
         ],
         paths: 25,
     },

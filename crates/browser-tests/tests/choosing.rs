@@ -361,3 +361,89 @@ async fn a_pasture_is_frost_seeded_at_a_stated_rate_and_fed() {
     })
     .await;
 }
+
+/// A farm of an irrigated desert, made through the API: its months are those of a usual year there.
+const DESERT: &str = r"
+    const id = () => crypto.randomUUID();
+    const send = async (address, body) => {
+        const headers = { 'content-type': 'application/json' };
+        const answer = await fetch(address, { method: 'POST', headers, body: JSON.stringify(body) });
+        if (!answer.ok) throw new Error(address + ' ' + (await answer.text()));
+    };
+    const [farm, field] = [id(), id()];
+    const place = { name: 'Dry Reach', latitude: 33, longitude: -115.5, elevation: { value: 30, unit: 'm' } };
+    await send('/api/farms', { id: farm, entry: id(), facts: place });
+    const fields = `/api/farms/${farm}/fields`;
+    await send(fields, { id: field, name: 'Ditch Bench', area: { value: 40, unit: 'ac' } });
+    const rain = [12, 10, 7, 3, 1, 1, 4, 8, 6, 6, 6, 10];
+    const months = rain.map((mm, month) => {
+        const warm = 23 - 10.5 * Math.cos((month / 12) * 2 * Math.PI);
+        const degrees = (value) => ({ value, unit: 'degC' });
+        const amount = { value: mm, unit: 'mm' };
+        return { lowest: degrees(warm - 7.5), highest: degrees(warm + 7.5), rain: amount, rainy_days: Math.max(0.5, mm / 9) };
+    });
+    const entries = `/api/farms/${farm}/entries`;
+    const today = TODAY;
+    await send(entries, { id: id(), occurred_on: today, payload: { kind: 'climate-normals', from: 'table', months } });
+    const facts = { irrigated: true, texture: 'loam', drainage: 'well', rain: { value: 75, unit: 'mm' } };
+    const about = [{ kind: 'field', id: field }];
+    await send(entries, { id: id(), occurred_on: today, about, payload: { kind: 'site', facts, history_known: true } });
+    return farm;
+";
+
+/// In an irrigated desert alfalfa is sown in autumn, salts are asked for, and the seed never waits for rain: at the desk in
+/// one system, on a phone in the other.
+#[tokio::test(flavor = "multi_thread")]
+async fn an_irrigated_desert_sows_in_autumn() {
+    on_demo(|visitor| async move {
+        visitor.sign_in("mara@fennick.example").await?;
+        let farm: String =
+            visitor.ask_and_wait(&DESERT.replace("TODAY", "new Date().toISOString().slice(0, 10)")).await?;
+        for metric in [false, true] {
+            if metric {
+                visitor.read_in("metric").await?;
+                visitor.size(PHONE).await?;
+            }
+            visitor.go(&format!("/farms/{farm}/start")).await?;
+            visitor.choose("Field", "Ditch Bench").await?;
+            visitor.choose("Crop, or first species in the mix", "alfalfa").await?;
+            let proposed = visitor.reads("[data-proposed]", |said| said.contains("of years")).await?;
+            // Late winter is its second season there; nobody sows it into summer.
+            let autumn = ["Sep", "Oct", "Nov", "Feb", "Mar"].iter().any(|month| proposed.contains(month));
+            ensure!(autumn, "sown in {proposed}");
+            visitor.finds("[data-check=salt][data-verdict=unknown]").await?;
+            visitor.is_accessible().await?;
+        }
+        Ok(())
+    })
+    .await;
+}
+
+/// Half of an annual's nitrogen waits for its seedlings: two dressings of a making, each with its amount, at the desk and,
+/// in metric, on a phone.
+#[tokio::test(flavor = "multi_thread")]
+async fn split_dressings_stand_in_the_plan() {
+    on_demo(|visitor| async move {
+        visitor.sign_in("mara@fennick.example").await?;
+        visitor.press("n").await?;
+        visitor.choose("Field", "Sheep Hill").await?;
+        visitor.choose("Crop, or first species in the mix", "forage oats").await?;
+        visitor.write("Yield goal per year (dry matter)", "3 ton/ac").await?;
+        let nitrogen = async |step: &str, unit: &str| -> anyhow::Result<f64> {
+            let told =
+                visitor.reads(&format!("[data-step='{step}']"), |said| said.contains(&format!("{unit} N"))).await?;
+            let amount = told.split(&format!(" {unit} N")).next().and_then(|head| head.split_whitespace().last());
+            Ok(amount.unwrap_or_default().parse()?)
+        };
+        let (base, later) = (nitrogen("dress", "lb/ac").await?, nitrogen("dress-seedlings", "lb/ac").await?);
+        ensure!(base > 0.0 && (base - later).abs() <= 1.0, "{base} and {later} lb/ac");
+        visitor.is_accessible().await?;
+        visitor.read_in("metric").await?;
+        visitor.size(PHONE).await?;
+        visitor.press("n").await?;
+        let metric = nitrogen("dress-seedlings", "kg/ha").await?;
+        ensure!((metric - 1.121 * later).abs() <= 1.2, "{metric} kg/ha of {later} lb/ac");
+        visitor.is_accessible().await
+    })
+    .await;
+}

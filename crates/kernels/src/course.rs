@@ -79,10 +79,23 @@ pub struct Followed {
 impl Course<'_> {
     /// What stood, was cut and grows on from one day of weather.
     fn day(&self, stand: &mut Stand, memory: &mut Memory, of: DayOf, harvests: &mut Vec<Harvest>) -> Evening {
+        self.evening_of(stand, memory, of, harvests, (0.0, |_: &Stand, _: f64, _: &Air| None))
+    }
+
+    /// The same, with more nitrogen, kg/ha, and a rule that looks at the stand, at what is green above its stubble and at
+    /// the air of the day, and may have it cut that evening.
+    pub(crate) fn evening_of(
+        &self,
+        stand: &mut Stand,
+        memory: &mut Memory,
+        of: DayOf,
+        harvests: &mut Vec<Harvest>,
+        (more, decide): (f64, impl FnOnce(&Stand, f64, &Air) -> Option<Cut>),
+    ) -> Evening {
         let mut air: Air = memory.step(of);
         let first = self.deeds.partition_point(|(on, _)| *on < of.date);
         let today = self.deeds[first..].iter().take_while(|(on, _)| *on == of.date);
-        let (mut nitrogen, mut cut) = (0.0, None);
+        let (mut nitrogen, mut cut) = (more, None);
         for (_, deed) in today {
             match *deed {
                 Deed::Cut(how) => cut = Some(how),
@@ -93,6 +106,7 @@ impl Course<'_> {
         }
         stand.day(self.facts, self.soil, &air, nitrogen);
         let stood = self.evening(stand);
+        let cut = cut.or_else(|| decide(stand, stood.above, &air));
         let Some(how) = cut else { return stood };
         let quality = stand.quality(self.facts, &air);
         let taken = stand.cut(self.facts, how).iter().map(|one| one.mass()).sum();

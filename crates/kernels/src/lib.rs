@@ -14,6 +14,7 @@
 //! | [`snow`], [`soil`], [`water`] | the ground, day by day |
 //! | [`growth`] | stands that grow, are cut, and live through winters |
 //! | [`course`] | the course of a stand: its past once, and what each year would make of it |
+//! | [`cutting`] | ways of cutting it, tried on the years |
 //! | [`years`], [`rule`], [`odds`] | windows, tried on every day of every year |
 //!
 //! ```
@@ -26,6 +27,7 @@
 //! ```
 
 pub mod course;
+pub mod cutting;
 pub mod day;
 pub mod degree_days;
 pub mod et0;

@@ -38,7 +38,7 @@ const DEEP: f64 = 2.0;
 /// Nitrogen that humus frees in a moist year of 15 °C, kg/ha (assumed: sod, and ground that is worked each year).
 const SUPPLIES: (f64, f64) = (140.0, 180.0);
 /// Nitrogen taken for granted after each cut to come, where grass is cut that nobody has said will be fed, kg/ha.
-const AFTER_CUT: f64 = 50.0;
+pub(crate) const AFTER_CUT: f64 = 50.0;
 
 /// Low, middle and high: one year of ten, half of them, nine of ten.
 const SHARES: [f64; 3] = [0.1, 0.5, 0.9];
@@ -80,7 +80,7 @@ pub struct Feed {
 }
 
 /// Feed of a cut, with the index that markets and feeders read.
-fn feed(crop: &Crop, Quality { protein, fibre, acid_fibre, digested }: Quality) -> Feed {
+pub(crate) fn feed(crop: &Crop, Quality { protein, fibre, acid_fibre, digested }: Quality) -> Feed {
     let kind = if crop.kind == Kind::Grass { ForageKind::Grass } else { ForageKind::Legume };
     let (ndf, digestibility) = (Fraction::percent(fibre), Fraction::percent(digested));
     let request = IndicesRequest {
@@ -158,7 +158,7 @@ fn stage_words(crop: &Crop, facts: &SeasonFacts, plant: &Plant) -> &'static str 
     }
 }
 
-fn mass(kg_ha: f64) -> MassPerArea {
+pub(crate) fn mass(kg_ha: f64) -> MassPerArea {
     MassPerArea::new(kg_ha, Unit::KgPerHa)
 }
 
@@ -166,7 +166,7 @@ fn series(kg_ha: &mut dyn Iterator<Item = f64>) -> Series {
     Series::of::<MassPerArea>(Unit::KgPerHa, kg_ha.map(Some))
 }
 
-fn tonnes(kg_ha: &mut dyn Iterator<Item = f64>) -> Series {
+pub(crate) fn tonnes(kg_ha: &mut dyn Iterator<Item = f64>) -> Series {
     Series::of::<MassPerArea>(Unit::TPerHa, kg_ha.map(|one| Some(one / 1_000.0)))
 }
 
@@ -178,13 +178,13 @@ const fn is_cut(deed: &Deed) -> bool {
 }
 
 /// One stand asked about.
-struct Followable<'a> {
-    asked: Asked<'a>,
-    crops: Vec<&'static Crop>,
-    facts: Vec<&'static SeasonFacts>,
-    soil: Soil,
-    sown_on: Date,
-    assumed: Vec<Said>,
+pub(crate) struct Followable<'a> {
+    pub asked: Asked<'a>,
+    pub crops: Vec<&'static Crop>,
+    pub facts: Vec<&'static SeasonFacts>,
+    pub soil: Soil,
+    pub sown_on: Date,
+    pub assumed: Vec<Said>,
 }
 
 impl<'a> Followable<'a> {
@@ -300,10 +300,75 @@ impl<'a> Followable<'a> {
 }
 
 /// The quantiles of what is told of each of the years.
-fn spread(values: impl Iterator<Item = f64>) -> Vec<f64> {
+pub(crate) fn spread(values: impl Iterator<Item = f64>) -> Vec<f64> {
     let mut values: Vec<f64> = values.collect();
     values.sort_by(f64::total_cmp);
     SHARES.iter().filter_map(|share| quantile(&values, *share)).collect()
+}
+
+/// A stand that can be followed, and what was done to it.
+pub(crate) struct Ready<'a> {
+    pub stand: Followable<'a>,
+    /// The evening it is followed from, and how it stood then.
+    pub begin: (Date, Stand),
+    /// What was done, and what is taken for done, in the order of days.
+    pub deeds: Vec<(Date, Deed)>,
+    /// Cuts to come, as they are planned.
+    pub planned: Vec<Date>,
+    /// It is grass that is fed after each cut.
+    pub hungry: bool,
+}
+
+impl<'a> Ready<'a> {
+    /// # Errors
+    /// Why it can't be followed: nothing is sown, no figures, not up yet.
+    pub fn new(asked: Asked<'a>, steps: &[Step], record: &Years) -> Result<Self, Said> {
+        let mut stand = Followable::new(asked)?;
+        let begin = stand.begins(record);
+        if begin.0 >= plus(asked.today, -1) {
+            return Err("Not emerged yet.".into());
+        }
+        let mut deeds = stand.done(begin.0);
+        let planned = stand.planned(steps);
+        let unrecorded = stand.unrecorded(begin.0, &planned);
+        if !unrecorded.is_empty() {
+            let this_season = planned.iter().any(|on| *on < asked.year_start.saturating_add(1.year()));
+            let assumed = match this_season || deeds.iter().any(|(on, deed)| is_cut(deed) && *on >= asked.year_start) {
+                true => "Earlier seasons without recorded cuts are assumed cut as this one is planned.",
+                false => "Growth of earlier seasons without recorded cuts is assumed cleared off at their end.",
+            };
+            stand.assumed.push(assumed.into());
+            deeds.extend(unrecorded.into_iter().map(|on| (on, Deed::Cut(Cut::MOWN))));
+        }
+        deeds.sort_by_key(|(on, _)| *on);
+        let fed_by_cut =
+            |crop: &&Crop| matches!(crop.nutrition.nitrogen, NitrogenRule::CoolGrass | NitrogenRule::TropicalCut);
+        let hungry = stand.facts.iter().all(|facts| !facts.fixes) && stand.crops.iter().any(fed_by_cut);
+        Ok(Self { stand, begin, deeds, planned, hungry })
+    }
+
+    /// What is taken for granted of its feeding and its youth.
+    pub fn assume(&mut self, today: Date) {
+        let stand = &mut self.stand;
+        if self.hungry && !self.planned.is_empty() {
+            let each = mass(AFTER_CUT).quantity();
+            stand.assumed.push(said!("{} of nitrogen applied after each upcoming cut.", each));
+        }
+        if days_between(stand.sown_on, today) < YOUNG && !stand.facts.iter().all(|facts| facts.annual) {
+            stand.assumed.push("Growth in the first year after sowing is a rough estimate.".into());
+        }
+    }
+}
+
+/// Fewer years say too little of what is to come.
+///
+/// # Errors
+/// That there are too few.
+pub(crate) fn enough(all: &Scenarios) -> Result<(), Said> {
+    match all.runs().len() < 10 {
+        true => Err("Forecasting growth needs at least ten years of weather.".into()),
+        false => Ok(()),
+    }
 }
 
 /// What stands in a field, and what each cut to come will give; `steps` are those of its plan, `record` the weather that
@@ -312,44 +377,18 @@ fn spread(values: impl Iterator<Item = f64>) -> Vec<f64> {
 /// # Errors
 /// Why it can't be told: nothing is sown, no figures, too few years.
 pub fn growth(asked: Asked<'_>, steps: &[Step], record: &Years, all: &Scenarios) -> Result<Answer<StandGrowth>, Said> {
-    let mut stand = Followable::new(asked)?;
     let today = asked.today;
-    if all.runs().len() < 10 {
-        return Err("Forecasting growth needs at least ten years of weather.".into());
-    }
-    let begin = stand.begins(record);
-    if begin.0 >= plus(today, -1) {
-        return Err("Not emerged yet.".into());
-    }
-    let mut deeds = stand.done(begin.0);
-    let planned = stand.planned(steps);
-    let unrecorded = stand.unrecorded(begin.0, &planned);
-    if !unrecorded.is_empty() {
-        let planned = planned.iter().any(|on| *on < asked.year_start.saturating_add(1.year()));
-        let assumed = match planned || deeds.iter().any(|(on, deed)| is_cut(deed) && *on >= asked.year_start) {
-            true => "Earlier seasons without recorded cuts are assumed cut as this one is planned.",
-            false => "Growth of earlier seasons without recorded cuts is assumed cleared off at their end.",
-        };
-        stand.assumed.push(assumed.into());
-        deeds.extend(unrecorded.into_iter().map(|on| (on, Deed::Cut(Cut::MOWN))));
-    }
-    let fed_by_cut =
-        |crop: &&Crop| matches!(crop.nutrition.nitrogen, NitrogenRule::CoolGrass | NitrogenRule::TropicalCut);
-    let hungry = stand.facts.iter().all(|facts| !facts.fixes) && stand.crops.iter().any(fed_by_cut);
-    for on in &planned {
-        deeds.push((*on, Deed::Cut(Cut::MOWN)));
-        if hungry {
-            deeds.push((plus(*on, 2), Deed::Nitrogen(AFTER_CUT)));
+    let mut ready = Ready::new(asked, steps, record)?;
+    enough(all)?;
+    for on in &ready.planned {
+        ready.deeds.push((*on, Deed::Cut(Cut::MOWN)));
+        if ready.hungry {
+            ready.deeds.push((plus(*on, 2), Deed::Nitrogen(AFTER_CUT)));
         }
     }
-    if hungry && !planned.is_empty() {
-        let each = mass(AFTER_CUT).quantity();
-        stand.assumed.push(said!("{} of nitrogen applied after each upcoming cut.", each));
-    }
-    if days_between(stand.sown_on, today) < YOUNG && !stand.facts.iter().all(|facts| facts.annual) {
-        stand.assumed.push("Growth in the first year after sowing is a rough estimate.".into());
-    }
-    deeds.sort_by_key(|(on, _)| *on);
+    ready.assume(today);
+    ready.deeds.sort_by_key(|(on, _)| *on);
+    let Ready { stand, begin, deeds, .. } = ready;
     let course = Course { facts: &stand.facts, soil: &stand.soil, deeds: &deeds };
     let past = course.past(record, begin, today).ok_or_else(|| Said::from("Weather data since sowing are missing."))?;
     let season = asked.year_start;

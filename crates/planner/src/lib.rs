@@ -13,6 +13,7 @@ pub mod assess;
 mod calendar;
 pub mod chain;
 pub mod compare;
+pub mod cutting;
 pub mod effort;
 pub mod gates;
 pub mod ground;

@@ -4,6 +4,7 @@ mod common;
 #[path = "../../agronomy/tests/common_places.rs"]
 mod common_places;
 mod compare;
+mod cutting;
 mod dressings;
 mod effort;
 mod gates;

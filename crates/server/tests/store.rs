@@ -108,7 +108,7 @@ async fn a_label_is_cited_by_day_and_by_whom() {
     let one = &seen["products"][0];
     assert_eq!((one["told_on"].as_str(), one["told_by"].as_str()), (Some("2026-05-02"), Some("Mara Fennick")));
     // Read in one's own units, as everything else.
-    assert_eq!(one["facts"]["nature"]["highest"]["unit"], "gal/ac");
+    assert_eq!(one["facts"]["nature"]["highest"]["unit"], "floz/ac");
 }
 
 #[rstest]

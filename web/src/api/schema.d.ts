@@ -814,6 +814,23 @@ export interface paths {
     patch?: never;
     trace?: never;
   };
+  "/api/farms/{farm}/stands/{stand}/cutting": {
+    parameters: {
+      query?: never;
+      header?: never;
+      path?: never;
+      cookie?: never;
+    };
+    get?: never;
+    put?: never;
+    /** When should this stand be cut? Ways that growers go by, and days of one's own, each from what stands there today. */
+    post: operations["post_farms_farm_stands_stand_cutting"];
+    delete?: never;
+    options?: never;
+    head?: never;
+    patch?: never;
+    trace?: never;
+  };
   "/api/farms/{farm}/stands/{stand}/growth": {
     parameters: {
       query?: never;
@@ -2238,6 +2255,48 @@ export interface components {
       relative_feed_value?: number | null;
       /** @description As it was recorded, with the word of its kind. */
       report: components["schemas"]["RecordedForageAnalysis"];
+    };
+    /** @description A value with its working and cautions: what every reckoning returns. */
+    Answer_Cutting: {
+      /** @description What to mind. */
+      cautions: components["schemas"]["Caution"][];
+      /** @description Ways of cutting side by side. */
+      value: {
+        /** @description What was taken for granted. */
+        assumed: string[];
+        /** @description Where they come from. */
+        basis: components["schemas"]["Basis"];
+        /**
+         * Format: date
+         * @description The last day that is followed.
+         */
+        followed_to: string;
+        /**
+         * Format: date
+         * @description The usual killing frost.
+         */
+        frost?: string | null;
+        /** @description The first crop is a grass: it heads, and does not bloom. */
+        grass: boolean;
+        /**
+         * Format: date
+         * @description The last day of cutting that keeps the rest before winter; none where no frost comes.
+         */
+        rest_from?: string | null;
+        /** @description As it is planned first, where cuts are planned; what the person asked for last. */
+        ways: components["schemas"]["Way"][];
+        /** @description What a week earlier or later would do to the next cut. */
+        weeks: string[];
+        /**
+         * Format: date
+         * @description The first day of the next growing year.
+         */
+        year_ends: string;
+        /** @description Years it was tried on. */
+        years: number;
+      };
+      /** @description How it came about. */
+      working: components["schemas"]["Working"];
     };
     /** @description A value with its working and cautions: what every reckoning returns. */
     Answer_Emergence: {
@@ -3877,6 +3936,26 @@ export interface components {
       regrowth: components["schemas"]["Days"];
       /** @description Height left standing. */
       stubble: components["schemas"]["Figure"];
+    };
+    /** @description What is asked of a stand. */
+    CuttingRequest: {
+      /** @default null */
+      cut_cost: components["schemas"]["MoneyPerArea"] | null;
+      /**
+       * @description Days on which the person would cut it this growing year; none asks for no such way.
+       * @default []
+       */
+      own: string[];
+      /** @default null */
+      premium: components["schemas"]["MoneyPerMass"] | null;
+      /** @default null */
+      price: components["schemas"]["MoneyPerMass"] | null;
+    };
+    /** @description Ways of cutting, or why they can't be told. */
+    CuttingView: {
+      told?: components["schemas"]["Answer_Cutting"] | null;
+      /** @description Why nothing is told. */
+      untold?: string | null;
     };
     /** @description Something that was inked on a day. */
     Dated_Bioassay: {
@@ -11320,6 +11399,58 @@ export interface components {
       unit: "mm/d" | "in/d";
       value: number;
     };
+    /** @description A way of cutting. */
+    Way: {
+      /** @description Cuts still to come this growing year, in the order of days. */
+      cuts: components["schemas"]["WayCut"][];
+      /** @description How full it stands at the end of what is followed, of how full it stands today. */
+      kept: components["schemas"]["Fraction"];
+      /** @description Stable name. */
+      key: string;
+      protein?: components["schemas"]["Fraction"] | null;
+      /**
+       * Format: double
+       * @description Relative forage quality, mean of what is still cut, in the middling year.
+       */
+      quality?: number | null;
+      rained?: components["schemas"]["Fraction"] | null;
+      /** @description Growth above the stubble on the last day that is followed. */
+      spring: components["schemas"]["MassPerArea"];
+      stored?: components["schemas"]["Fraction"] | null;
+      /** @description Cuts to come, in one year of ten no more, in half of them, in nine of ten. */
+      times: number[];
+      /** @description In words. */
+      title: string;
+      worth?: components["schemas"]["MoneyPerArea"] | null;
+      /** @description Dry matter of this growing year, what was cut already too: low, middle, high. */
+      year: components["schemas"]["Series"];
+    };
+    /** @description One cut of a way, over the years. */
+    WayCut: {
+      /** @description Share of years in which it comes at all. */
+      comes: components["schemas"]["Fraction"];
+      /** @description Feed in it, in the middling year. */
+      feed: components["schemas"]["Feed"];
+      /**
+       * Format: date
+       * @description In one year of ten not after this day.
+       */
+      from: string;
+      /** @description How tall it stands, in the middling year. */
+      height: components["schemas"]["Length"];
+      /**
+       * Format: date
+       * @description In the middling year.
+       */
+      on: string;
+      /** @description Dry matter: low, middle, high. */
+      taken: components["schemas"]["Series"];
+      /**
+       * Format: date
+       * @description In one of ten not before this.
+       */
+      to: string;
+    };
     /** @description A weather file to read in. */
     WeatherFileBody: {
       /** @description Only look: write nothing. */
@@ -16843,6 +16974,138 @@ export interface operations {
       };
       /** @description method not allowed */
       405: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          "application/problem+json": components["schemas"]["ProblemDocument"];
+        };
+      };
+      /** @description server error; see the log */
+      500: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          "application/problem+json": components["schemas"]["ProblemDocument"];
+        };
+      };
+      /** @description busy or database unavailable; retry shortly */
+      503: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          "application/problem+json": components["schemas"]["ProblemDocument"];
+        };
+      };
+    };
+  };
+  post_farms_farm_stands_stand_cutting: {
+    parameters: {
+      query?: never;
+      header?: never;
+      path: {
+        farm: string;
+        stand: string;
+      };
+      cookie?: never;
+    };
+    requestBody: {
+      content: {
+        "application/json": components["schemas"]["CuttingRequest"];
+      };
+    };
+    responses: {
+      200: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          "application/json": components["schemas"]["CuttingView"];
+        };
+      };
+      /** @description the body is not JSON */
+      400: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          "application/problem+json": components["schemas"]["ProblemDocument"];
+        };
+      };
+      /** @description not signed in */
+      401: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          "application/problem+json": components["schemas"]["ProblemDocument"];
+        };
+      };
+      /** @description not allowed for this person, or requested from another site */
+      403: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          "application/problem+json": components["schemas"]["ProblemDocument"];
+        };
+      };
+      404: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          "application/problem+json": components["schemas"]["ProblemDocument"];
+        };
+      };
+      /** @description method not allowed */
+      405: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          "application/problem+json": components["schemas"]["ProblemDocument"];
+        };
+      };
+      /** @description the body arrived too late */
+      408: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          "application/problem+json": components["schemas"]["ProblemDocument"];
+        };
+      };
+      /** @description already used, or changed in the meantime */
+      409: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          "application/problem+json": components["schemas"]["ProblemDocument"];
+        };
+      };
+      /** @description the body is too large */
+      413: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          "application/problem+json": components["schemas"]["ProblemDocument"];
+        };
+      };
+      /** @description the body is not sent as application/json */
+      415: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          "application/problem+json": components["schemas"]["ProblemDocument"];
+        };
+      };
+      422: {
         headers: {
           [name: string]: unknown;
         };

@@ -1,9 +1,16 @@
-//! Growth over HTTP: what stands in a field, and what its cuts will give.
+//! Growth over HTTP: what stands in a field, what its cuts will give, and ways of cutting it.
 
-use actix_web::{get, web};
+use actix_web::{get, post, web};
 use agronomy::{said::Said, weather::Basis, working::Answer};
+use jiff::civil::Date;
 use ledger::stand;
-use planner::growth::{StandGrowth, growth};
+use planner::{
+    Plan,
+    cutting::{Cutting, CuttingRequest, Untold, cutting},
+    ground::Asked,
+    growth::{StandGrowth, growth},
+    usual,
+};
 use serde::Serialize;
 use utoipa::ToSchema;
 use uuid::Uuid;
@@ -11,7 +18,8 @@ use uuid::Uuid;
 use crate::{
     api::story::{Story, assessed},
     app::State,
-    body::Shown,
+    body::{Body, Shown},
+    climate::FarmWeather,
     problem::{Problem, ProblemDocument},
     sign_in::Member,
 };
@@ -35,7 +43,69 @@ pub async fn read(
     member: Member,
     path: web::Path<(String, Uuid)>,
 ) -> Result<Shown<GrowthView>, Problem> {
-    let id = path.1;
+    followed(
+        state,
+        member,
+        path.1,
+        |asked, plan, weather, today| {
+            let told = growth(asked, &plan.steps, &weather.years, &weather.scenarios(today));
+            Ok(match told {
+                Ok(told) => GrowthView { told: Some(told), untold: None },
+                Err(why) => GrowthView { told: None, untold: Some(why) },
+            })
+        },
+        |why| GrowthView { told: None, untold: Some(why) },
+    )
+    .await
+}
+
+/// Ways of cutting, or why they can't be told.
+#[derive(Debug, Serialize, ToSchema)]
+pub struct CuttingView {
+    /// The ways, side by side.
+    pub told: Option<Answer<Cutting>>,
+    /// Why nothing is told.
+    #[schema(value_type = Option<String>)]
+    pub untold: Option<Said>,
+}
+
+/// When should this stand be cut? Ways that growers go by, and days of one's own, each from what stands there today.
+#[utoipa::path(params(("farm" = Uuid, Path), ("stand" = Uuid, Path)), request_body = CuttingRequest, responses(
+    (status = 200, body = CuttingView), (status = 404, body = ProblemDocument, content_type = "application/problem+json"),
+    (status = 422, body = ProblemDocument, content_type = "application/problem+json")))]
+#[post("/farms/{farm}/stands/{stand}/cutting")]
+pub async fn cut(
+    state: web::Data<State>,
+    member: Member,
+    path: web::Path<(String, Uuid)>,
+    Body(request): Body<CuttingRequest>,
+) -> Result<Shown<CuttingView>, Problem> {
+    followed(
+        state,
+        member,
+        path.1,
+        move |asked, plan, weather, today| {
+            let usual = usual(asked.choices, |base, killing| weather.usual(base, killing));
+            let asked = Asked { usual, ..asked };
+            match cutting(asked, &plan.steps, &weather.years, &weather.scenarios(today), &request) {
+                Ok(told) => Ok(CuttingView { told: Some(told), untold: None }),
+                Err(Untold::Why(why)) => Ok(CuttingView { told: None, untold: Some(why) }),
+                Err(Untold::Refused(refused)) => Err(refused.into()),
+            }
+        },
+        |why| CuttingView { told: None, untold: Some(why) },
+    )
+    .await
+}
+
+/// A stand under the weather of its farm, with its plan; what `untold` makes of why there is none.
+async fn followed<T: Serialize + Send + 'static>(
+    state: web::Data<State>,
+    member: Member,
+    id: Uuid,
+    told: impl FnOnce(Asked<'_>, &Plan, &FarmWeather, Date) -> Result<T, Problem> + Send + 'static,
+    untold: impl FnOnce(Said) -> T + Send + 'static,
+) -> Result<Shown<T>, Problem> {
     let mut connection = state.pool.get().await?;
     let own = stand::one(&mut connection, &member.membership, id).await?;
     let story = Story::of_field(&mut connection, &member, own.field_id).await?;
@@ -51,20 +121,16 @@ pub async fn read(
         let asked = story.asked(&decided.choices, field, &ground, book.sown_on());
         // Of made years nobody knows what this one has brought.
         let weather = outlook.weather.clone().filter(|weather| weather.years.basis == Basis::Record);
-        let told = match weather {
-            None => {
-                Err("Growth needs this year\u{2019}s daily weather. Set up a weather station or import a weather file."
-                    .into())
-            }
+        match weather {
+            None => Ok(untold(
+                "Growth needs this year\u{2019}s daily weather. Set up a weather station or import a weather file."
+                    .into(),
+            )),
             Some(weather) => {
                 let plan = assessed(asked, Some(book), &story.succession(field.id), &outlook).plan;
-                growth(asked, &plan.steps, &weather.years, &weather.scenarios(story.today))
+                told(asked, &plan, &weather, story.today)
             }
-        };
-        Ok::<_, Problem>(match told {
-            Ok(told) => GrowthView { told: Some(told), untold: None },
-            Err(why) => GrowthView { told: None, untold: Some(why) },
-        })
+        }
     };
     Ok(Shown(member.reader(), state.work.run(member.farm(), work).await??))
 }

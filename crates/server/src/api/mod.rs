@@ -265,6 +265,7 @@ fn handlers(config: &mut ServiceConfig) {
         .service(station::probe)
         .service(water::water)
         .service(growth::read)
+        .service(growth::cut)
         .service(lots::list)
         .service(lots::add)
         .service(lots::sample)
