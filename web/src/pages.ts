@@ -63,6 +63,10 @@ export interface WhenSearch {
   draft?: true | undefined;
 }
 
+export interface CuttingSearch {
+  stand?: string | undefined;
+}
+
 export interface CountSearch {
   stand?: string | undefined;
 }
@@ -119,6 +123,13 @@ export const pages = [
   page("start/beside", {
     ways: [{ text: "Compare methods", search: {} }],
     load: () => import("./start/BesidePage").then((room) => room.BesidePage),
+  }),
+  page("cutting", {
+    text: "Cutting",
+    at: "stand",
+    key: "c",
+    load: () => import("./cutting/CuttingPage").then((room) => room.CuttingPage),
+    search: (raw): CuttingSearch => ({ stand: text(raw["stand"]) }),
   }),
   page("count", {
     load: () => import("./young/CountPage").then((room) => room.CountPage),

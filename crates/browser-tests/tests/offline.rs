@@ -72,7 +72,7 @@ const KINDS: [Case; 15] = [
         "Spray applied",
         &[],
         &[("Active ingredient", "glyphosate"), ("Rate", "0.25 gal/ac")],
-        "Sprayed glyphosate, 0.25 gal/ac",
+        "Sprayed glyphosate, 32 fl oz/ac",
     ),
     case("Insects or disease seen", &[("Type", "insect")], &[("Pest", "weevil")], "Pest seen: weevil, insect"),
     case(

@@ -2,6 +2,7 @@
 
 use anyhow::ensure;
 use browser_tests::{PHONE, Visitor, on_demo, on_device};
+use thirtyfour::Key;
 
 /// The cuts of the season on a field's page, by how they stand.
 async fn cuts(visitor: &Visitor, season: &str) -> anyhow::Result<Vec<String>> {
@@ -148,6 +149,49 @@ async fn a_stand_without_a_use_is_given_one() {
         visitor.click("Save record").await?;
         visitor.sees("Season 2026: hay at fixed intervals").await?;
         ensure!(cuts(&visitor, "2026").await?.len() >= 2, "cuts are planned");
+        visitor.is_accessible().await
+    })
+    .await;
+}
+
+/// Ways of cutting alfalfa are compared; one's own dates are dragged and every figure follows: at the desk, and in metric on
+/// a phone.
+#[tokio::test(flavor = "multi_thread")]
+async fn ways_of_cutting_are_compared_and_a_cut_is_dragged() {
+    on_demo(|visitor| async move {
+        visitor.sign_in("mara@fennick.example").await?;
+        visitor.click("Fields").await?;
+        visitor.click("Long Acre").await?;
+        visitor.click("Compare cutting dates").await?;
+        visitor.finds("[data-way='planned'][aria-current]").await?;
+        for way in ["early", "usual", "late", "interval", "fibre", "no-rest"] {
+            visitor.finds(&format!("[data-way='{way}']")).await?;
+        }
+        visitor.sees("A week later").await?;
+        visitor.is_accessible().await?;
+        visitor.click("at bud").await?;
+        visitor.finds("[data-way='early'][aria-current]").await?;
+        visitor.click("Try your own dates").await?;
+        visitor.finds("[data-way='own'][aria-current]").await?;
+        let before = visitor.text_of("[data-way='own']").await?;
+        let slider = visitor.finds("[role=slider][aria-label='Cut 1']").await?;
+        for _ in 0..10 {
+            slider.send_keys(Key::Right + "").await?;
+        }
+        visitor.reads("[data-way='own']", |said| said != before).await?;
+        visitor.click("Prices").await?;
+        visitor.write("Hay price at RFQ 150", "220").await?;
+        visitor.sees("Value less cuts").await?;
+        visitor.write("Cost of one cut", "-5").await?;
+        visitor.sees("Cost per cut is").await?;
+        visitor.write("Cost of one cut", "45").await?;
+        visitor.finds("[data-way='own'][aria-current]").await?;
+        visitor.is_accessible().await?;
+        visitor.read_in("metric").await?;
+        visitor.size(PHONE).await?;
+        visitor.finds("[data-way='planned']").await?;
+        visitor.sees("t/ha").await?;
+        visitor.fits_across().await?;
         visitor.is_accessible().await
     })
     .await;

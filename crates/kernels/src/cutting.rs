@@ -29,8 +29,13 @@ pub enum Policy {
         /// Days from one to the next.
         days: u32,
     },
-    /// Before the fibre of what stands passes a limit, % of dry matter.
-    BelowFibre(f64),
+    /// Before the fibre of what stands passes a limit; what never comes near it is cut after so many days.
+    BelowFibre {
+        /// The limit, % of dry matter.
+        most: f64,
+        /// Days of a regrowth that stays below it.
+        then: u32,
+    },
 }
 
 /// What holds for all of them.
@@ -66,8 +71,15 @@ pub struct Tried {
     pub stored: Option<f64>,
     /// How full the first crop stands at the end, of how full it stood today.
     pub kept: f64,
+    /// Green above the usual stubble each evening, kg/ha.
+    pub above: Vec<f64>,
+}
+
+impl Tried {
     /// Above the stubble on the last day that is followed, kg/ha.
-    pub spring: f64,
+    pub fn spring(&self) -> f64 {
+        self.above.last().copied().unwrap_or(0.0)
+    }
 }
 
 impl Policy {
@@ -86,7 +98,10 @@ impl Policy {
                 0 => plant.days >= *days,
                 _ => plant.days >= *days,
             },
-            Self::BelowFibre(most) => stand.quality(course.facts, air).fibre >= *most,
+            Self::BelowFibre { most, then } => {
+                let regrown = plant.cuts > 0 && plant.days >= *then;
+                regrown || stand.quality(course.facts, air).fibre >= *most
+            }
         }
     }
 }
@@ -105,7 +120,8 @@ pub fn tried(
     let of = |run: usize| {
         let (mut stand, mut memory) = (past.stand, past.memory);
         let mut harvests: Vec<Harvest> = vec![];
-        let (mut rained, mut stored, mut spring) = (0, None, 0.0);
+        let (mut rained, mut stored) = (0, None);
+        let mut above = Vec::with_capacity(end.saturating_sub(start));
         let mut last = past.harvests.last().map(|harvest| harvest.on);
         for day in start..end {
             let of_day = all.day_of(run, day);
@@ -129,10 +145,10 @@ pub fn tried(
             if on == limits.frost {
                 stored = Some(stand.plants()[0].stored(course.facts[0]));
             }
-            spring = evening.above;
+            above.push(evening.above);
         }
         let kept = stand.plants()[0].stand / fullness;
-        Tried { harvests, rained, stored, kept, spring }
+        Tried { harvests, rained, stored, kept, above }
     };
     (0..all.runs().len()).map(of).collect()
 }

@@ -13,8 +13,8 @@ use crate::Uses;
 
 /// A stand of years that does not do below this pH hangs on lime (assumed).
 const HANGS_ON_LIME: f64 = 5.8;
-/// Without lime a sample four weeks before the sowing is in time for fertilizer (assumed).
-const NO_LIME: i32 = 155;
+/// Without lime a sample tells of fertilizer up to the day before the sowing (assumed).
+const NO_LIME: i32 = 182;
 
 /// The days that a plan's steps are counted from.
 pub struct Calendar<'a> {

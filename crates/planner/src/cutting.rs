@@ -1,7 +1,7 @@
 //! When to cut a stand: ways of cutting it side by side, each grown on through the years from what stands there today.
 
 use agronomy::{
-    course::{Course, Harvest},
+    course::{Course, Followed, Harvest},
     crop::{Crop, Kind},
     cutting::{Limits, Policy, Tried, tried},
     refusal::{Checks, Refused},
@@ -21,7 +21,7 @@ use utoipa::ToSchema;
 use crate::{
     Step,
     ground::Asked,
-    growth::{AFTER_CUT, Feed, Ready, enough, feed, mass, spread, tonnes},
+    growth::{AFTER_CUT, Feed, Ready, enough, feed, mass, series, spread, tonnes},
 };
 
 /// Days of rest before the usual killing frost that ways of cutting keep: common practice, as `library/regimes` have it.
@@ -46,6 +46,8 @@ pub struct CuttingRequest {
     /// Days on which the person would cut it this growing year; none asks for no such way.
     #[schema(value_type = Vec<String>)]
     pub own: Vec<Date>,
+    /// Key of the way whose growth is drawn; the first when absent.
+    pub drawn: Option<String>,
     /// What hay of relative forage quality 150 brings.
     pub price: Option<MoneyPerMass>,
     /// What ten points more of it bring, or ten fewer take.
@@ -84,6 +86,7 @@ impl CuttingRequest {
 
 /// One cut of a way, over the years.
 #[derive(Debug, Clone, PartialEq, Serialize, ToSchema)]
+#[schema(as = CuttingWayCut)]
 pub struct WayCut {
     /// In the middling year.
     #[schema(value_type = String, format = Date)]
@@ -106,6 +109,7 @@ pub struct WayCut {
 
 /// A way of cutting.
 #[derive(Debug, Clone, PartialEq, Serialize, ToSchema)]
+#[schema(as = CuttingWay)]
 pub struct Way {
     /// Stable name.
     pub key: String,
@@ -134,6 +138,25 @@ pub struct Way {
     pub worth: Option<MoneyPerArea>,
 }
 
+/// How it stands day by day under one of the ways: green dry matter above the stubble.
+#[derive(Debug, Clone, PartialEq, Serialize, ToSchema)]
+#[schema(as = DrawnWay)]
+pub struct Drawn {
+    /// Key of the way.
+    pub key: String,
+    /// The first day.
+    #[schema(value_type = String, format = Date)]
+    pub from: Date,
+    /// Up to yesterday.
+    pub so_far: Series,
+    /// From today on, in one year of ten.
+    pub low: Series,
+    /// In half of the years.
+    pub middle: Series,
+    /// In nine of ten.
+    pub high: Series,
+}
+
 /// Ways of cutting side by side.
 #[derive(Debug, Clone, PartialEq, Serialize, ToSchema)]
 pub struct Cutting {
@@ -141,6 +164,11 @@ pub struct Cutting {
     pub grass: bool,
     /// As it is planned first, where cuts are planned; what the person asked for last.
     pub ways: Vec<Way>,
+    /// How it stands under one of them.
+    pub drawn: Drawn,
+    /// What was cut this growing year already.
+    #[schema(value_type = Vec<String>)]
+    pub done: Vec<Date>,
     /// The last day of cutting that keeps the rest before winter; none where no frost comes.
     #[schema(value_type = Option<String>, format = Date)]
     pub rest_from: Option<Date>,
@@ -209,7 +237,7 @@ fn ways(crop: &Crop, planned: &[Date], own: &[Date]) -> Vec<Asking> {
     all.push(Asking { key: "interval", title: said!("every {} days", days), policy: interval, rests: true });
     let most = prime(crop.kind);
     let fibre = said!("before NDF passes {}", Fraction::percent(most));
-    all.push(Asking { key: "fibre", title: fibre, policy: Policy::BelowFibre(most), rests: true });
+    all.push(Asking { key: "fibre", title: fibre, policy: Policy::BelowFibre { most, then: days }, rests: true });
     let usual = Policy::AtStage { stage: 1.0, then: low.unsigned_abs() };
     let title = if crop.kind == Kind::Grass { "at heading, no autumn rest" } else { "at early bloom, no autumn rest" };
     all.push(Asking { key: "no-rest", title: title.into(), policy: usual, rests: false });
@@ -257,24 +285,37 @@ pub fn cutting(
     let days = FOLLOWED.min(all.days());
     let brought: f64 = past.harvests.iter().filter(|one| one.on >= asked.year_start).map(|one| one.taken).sum();
     let mut sheet = sheet(crop, all);
-    let mut told = |asking: &Asking| {
+    let grown = |asking: &Asking| {
         let limits = limits(asking.rests);
         // What a person chose to cut is cut, however little stands there.
         let chosen = matches!(asking.policy, Policy::OnDays(_));
         let limits = if chosen { Limits { least_days: 0, worth: 0.0, ..limits } } else { limits };
-        let years = tried(&course, all, &past, days, (&asking.policy, &limits));
-        let way = way(crop, asking, &years, brought, request);
-        let [_, middle, _] = way.year_middle();
-        sheet.gathered(&format!("{}_year", asking.key), "median of the weather years, all cuts together", middle);
-        way
+        tried(&course, all, &past, days, (&asking.policy, &limits))
     };
     let asking = ways(crop, planned, &request.own);
-    let found: Vec<Way> = asking.iter().map(&mut told).collect();
-    let weeks = weeks(planned, found.first(), today, year_ends, &mut told);
+    let at = asking.iter().position(|one| Some(one.key) == request.drawn.as_deref()).unwrap_or(0);
+    let mut drawn = None;
+    let mut found = vec![];
+    for (place, one) in asking.iter().enumerate() {
+        let years = grown(one);
+        let way = way(crop, one, &years, brought, request);
+        let name = format!("{}_year", one.key);
+        sheet.gathered(&name, "median of the weather years, all cuts together", way.taken());
+        found.push(way);
+        if place == at {
+            drawn = Some(drawing(one.key, asked.year_start, begin.0, &past, &years));
+        }
+    }
+    let moved = |one: &Asking| way(crop, one, &grown(one), brought, request);
+    let weeks = weeks(planned, found.first(), today, year_ends, moved);
+    let drawn = drawn.ok_or_else(|| Untold::Why("The library has no way of cutting this crop.".into()))?;
+    let done = past.harvests.iter().map(|one| one.on).filter(|on| *on >= asked.year_start).collect();
     let followed_to = plus(all.first(), all.days() as i32 - 1).min(plus(today, days as i32 - 1));
     let cutting = Cutting {
         grass: crop.kind == Kind::Grass,
         ways: found,
+        drawn,
+        done,
         rest_from,
         frost: usual_frost,
         followed_to,
@@ -308,16 +349,28 @@ fn sheet(crop: &Crop, all: &Scenarios) -> Sheet {
     sheet
 }
 
-impl Way {
-    fn year_middle(&self) -> [MassPerArea; 3] {
-        [0, 1, 2].map(|at| {
-            let value = self.year.values.get(at).copied().flatten().unwrap_or(0.0);
-            MassPerArea::from_base(self.year.unit.to_base(value))
-        })
+/// How it stands under a way, day by day.
+fn drawing(key: &str, season: Date, begin: Date, past: &Followed, years: &[Tried]) -> Drawn {
+    let from = plus(begin, 1).max(season);
+    let skip = usize::try_from(days_between(plus(begin, 1), from)).unwrap_or(0).min(past.evenings.len());
+    let days = years.iter().map(|year| year.above.len()).min().unwrap_or(0);
+    let each: Vec<Vec<f64>> = (0..days).map(|day| spread(years.iter().map(|year| year.above[day]))).collect();
+    let at = |place: usize| series(&mut each.iter().map(|spread| spread.get(place).copied().unwrap_or(0.0)));
+    Drawn {
+        key: key.to_owned(),
+        from,
+        so_far: series(&mut past.evenings[skip..].iter().map(|one| one.above)),
+        low: at(0),
+        middle: at(1),
+        high: at(2),
     }
+}
 
+impl Way {
+    /// Dry matter of the growing year, in the middling year.
     fn taken(&self) -> MassPerArea {
-        self.year_middle()[1]
+        let value = self.year.values.get(1).copied().flatten().unwrap_or(0.0);
+        MassPerArea::from_base(self.year.unit.to_base(value))
     }
 }
 
@@ -361,7 +414,7 @@ fn way(crop: &Crop, asking: &Asking, years: &[Tried], brought: f64, request: &Cu
         rained: (all_cuts > 0).then(|| Fraction::from_base(f64::from(rained) / all_cuts as f64)),
         stored: middle(years.iter().filter_map(|year| year.stored)).map(Fraction::from_base),
         kept: Fraction::from_base(years.iter().map(|year| year.kept).sum::<f64>() / count),
-        spring: mass(middle(years.iter().map(|year| year.spring)).unwrap_or(0.0)),
+        spring: mass(middle(years.iter().map(|year| year.spring())).unwrap_or(0.0)),
         worth,
     }
 }
@@ -408,7 +461,7 @@ fn weeks(
     as_planned: Option<&Way>,
     today: Date,
     year_ends: Date,
-    told: &mut impl FnMut(&Asking) -> Way,
+    moved: impl Fn(&Asking) -> Way,
 ) -> Vec<Said> {
     let (Some(next), Some(held)) = (planned.first(), as_planned.filter(|way| way.key == "planned")) else {
         return vec![];
@@ -422,9 +475,9 @@ fn weeks(
         }
         let mut days = planned.to_vec();
         days[0] = on;
-        let moved = told(&Asking { key, title: words.into(), policy: Policy::OnDays(days), rests: false });
-        let (Some(now), Some(then)) = (held.cuts.first(), moved.cuts.first()) else { continue };
-        let (was, is) = (held.taken(), moved.taken());
+        let other = moved(&Asking { key, title: words.into(), policy: Policy::OnDays(days), rests: false });
+        let (Some(now), Some(then)) = (held.cuts.first(), other.cuts.first()) else { continue };
+        let (was, is) = (held.taken(), other.taken());
         let difference = MassPerArea::from_base((is.base() - was.base()).abs());
         let more = if is.base() >= was.base() { "more" } else { "less" };
         let quality = match (now.feed.quality, then.feed.quality) {

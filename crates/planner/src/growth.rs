@@ -162,7 +162,7 @@ pub(crate) fn mass(kg_ha: f64) -> MassPerArea {
     MassPerArea::new(kg_ha, Unit::KgPerHa)
 }
 
-fn series(kg_ha: &mut dyn Iterator<Item = f64>) -> Series {
+pub(crate) fn series(kg_ha: &mut dyn Iterator<Item = f64>) -> Series {
     Series::of::<MassPerArea>(Unit::KgPerHa, kg_ha.map(Some))
 }
 

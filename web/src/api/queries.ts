@@ -185,6 +185,19 @@ export function useGrowth(farm: string, stand: string) {
   return useQuery(growthOf(farm, stand));
 }
 
+/** Ways of cutting a stand, and days of one's own. */
+export function useCutting(farm: string, stand: string, body: Schemas["CuttingRequest"]) {
+  return useQuery<Schemas["CuttingView"], Refused>({
+    queryKey: ["farm", farm, "cutting", stand, body],
+    placeholderData: keepPreviousData,
+    retry: false,
+    queryFn: () =>
+      answered(
+        api.POST("/api/farms/{farm}/stands/{stand}/cutting", { params: { path: { farm, stand } }, body }),
+      ),
+  });
+}
+
 export function useWeatherFiles(farm: string) {
   return useQuery({
     queryKey: ["farm", farm, "weather-files"],

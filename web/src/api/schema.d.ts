@@ -2266,6 +2266,10 @@ export interface components {
         assumed: string[];
         /** @description Where they come from. */
         basis: components["schemas"]["Basis"];
+        /** @description What was cut this growing year already. */
+        done: string[];
+        /** @description How it stands under one of them. */
+        drawn: components["schemas"]["DrawnWay"];
         /**
          * Format: date
          * @description The last day that is followed.
@@ -2284,7 +2288,7 @@ export interface components {
          */
         rest_from?: string | null;
         /** @description As it is planned first, where cuts are planned; what the person asked for last. */
-        ways: components["schemas"]["Way"][];
+        ways: components["schemas"]["CuttingWay"][];
         /** @description What a week earlier or later would do to the next cut. */
         weeks: string[];
         /**
@@ -3942,6 +3946,11 @@ export interface components {
       /** @default null */
       cut_cost: components["schemas"]["MoneyPerArea"] | null;
       /**
+       * @description Key of the way whose growth is drawn; the first when absent.
+       * @default null
+       */
+      drawn: string | null;
+      /**
        * @description Days on which the person would cut it this growing year; none asks for no such way.
        * @default []
        */
@@ -3956,6 +3965,58 @@ export interface components {
       told?: components["schemas"]["Answer_Cutting"] | null;
       /** @description Why nothing is told. */
       untold?: string | null;
+    };
+    /** @description A way of cutting. */
+    CuttingWay: {
+      /** @description Cuts still to come this growing year, in the order of days. */
+      cuts: components["schemas"]["CuttingWayCut"][];
+      /** @description How full it stands at the end of what is followed, of how full it stands today. */
+      kept: components["schemas"]["Fraction"];
+      /** @description Stable name. */
+      key: string;
+      protein?: components["schemas"]["Fraction"] | null;
+      /**
+       * Format: double
+       * @description Relative forage quality, mean of what is still cut, in the middling year.
+       */
+      quality?: number | null;
+      rained?: components["schemas"]["Fraction"] | null;
+      /** @description Growth above the stubble on the last day that is followed. */
+      spring: components["schemas"]["MassPerArea"];
+      stored?: components["schemas"]["Fraction"] | null;
+      /** @description Cuts to come, in one year of ten no more, in half of them, in nine of ten. */
+      times: number[];
+      /** @description In words. */
+      title: string;
+      worth?: components["schemas"]["MoneyPerArea"] | null;
+      /** @description Dry matter of this growing year, what was cut already too: low, middle, high. */
+      year: components["schemas"]["Series"];
+    };
+    /** @description One cut of a way, over the years. */
+    CuttingWayCut: {
+      /** @description Share of years in which it comes at all. */
+      comes: components["schemas"]["Fraction"];
+      /** @description Feed in it, in the middling year. */
+      feed: components["schemas"]["Feed"];
+      /**
+       * Format: date
+       * @description In one year of ten not after this day.
+       */
+      from: string;
+      /** @description How tall it stands, in the middling year. */
+      height: components["schemas"]["Length"];
+      /**
+       * Format: date
+       * @description In the middling year.
+       */
+      on: string;
+      /** @description Dry matter: low, middle, high. */
+      taken: components["schemas"]["Series"];
+      /**
+       * Format: date
+       * @description In one of ten not before this.
+       */
+      to: string;
     };
     /** @description Something that was inked on a day. */
     Dated_Bioassay: {
@@ -4446,6 +4507,24 @@ export interface components {
       area: components["schemas"]["Scale"];
       /** @description Of lengths. */
       length: components["schemas"]["Scale"];
+    };
+    /** @description How it stands day by day under one of the ways: green dry matter above the stubble. */
+    DrawnWay: {
+      /**
+       * Format: date
+       * @description The first day.
+       */
+      from: string;
+      /** @description In nine of ten. */
+      high: components["schemas"]["Series"];
+      /** @description Key of the way. */
+      key: string;
+      /** @description From today on, in one year of ten. */
+      low: components["schemas"]["Series"];
+      /** @description In half of the years. */
+      middle: components["schemas"]["Series"];
+      /** @description Up to yesterday. */
+      so_far: components["schemas"]["Series"];
     };
     /** @description Something spread on a field. */
     Dressing: {
@@ -11398,58 +11477,6 @@ export interface components {
       /** @enum {string} */
       unit: "mm/d" | "in/d";
       value: number;
-    };
-    /** @description A way of cutting. */
-    Way: {
-      /** @description Cuts still to come this growing year, in the order of days. */
-      cuts: components["schemas"]["WayCut"][];
-      /** @description How full it stands at the end of what is followed, of how full it stands today. */
-      kept: components["schemas"]["Fraction"];
-      /** @description Stable name. */
-      key: string;
-      protein?: components["schemas"]["Fraction"] | null;
-      /**
-       * Format: double
-       * @description Relative forage quality, mean of what is still cut, in the middling year.
-       */
-      quality?: number | null;
-      rained?: components["schemas"]["Fraction"] | null;
-      /** @description Growth above the stubble on the last day that is followed. */
-      spring: components["schemas"]["MassPerArea"];
-      stored?: components["schemas"]["Fraction"] | null;
-      /** @description Cuts to come, in one year of ten no more, in half of them, in nine of ten. */
-      times: number[];
-      /** @description In words. */
-      title: string;
-      worth?: components["schemas"]["MoneyPerArea"] | null;
-      /** @description Dry matter of this growing year, what was cut already too: low, middle, high. */
-      year: components["schemas"]["Series"];
-    };
-    /** @description One cut of a way, over the years. */
-    WayCut: {
-      /** @description Share of years in which it comes at all. */
-      comes: components["schemas"]["Fraction"];
-      /** @description Feed in it, in the middling year. */
-      feed: components["schemas"]["Feed"];
-      /**
-       * Format: date
-       * @description In one year of ten not after this day.
-       */
-      from: string;
-      /** @description How tall it stands, in the middling year. */
-      height: components["schemas"]["Length"];
-      /**
-       * Format: date
-       * @description In the middling year.
-       */
-      on: string;
-      /** @description Dry matter: low, middle, high. */
-      taken: components["schemas"]["Series"];
-      /**
-       * Format: date
-       * @description In one of ten not before this.
-       */
-      to: string;
     };
     /** @description A weather file to read in. */
     WeatherFileBody: {

@@ -6,6 +6,9 @@ import type { TimeScale } from "./Axis";
 
 export type Growth = NonNullable<Schemas["GrowthView"]["told"]>["value"];
 
+/** What stands day by day: up to yesterday, and from today on by the years. */
+export type Curves = Pick<Growth, "from" | "so_far" | "low" | "middle" | "high">;
+
 const DAY = 86_400_000;
 
 interface Paths {
@@ -21,18 +24,18 @@ interface Paths {
 const told = ({ values }: Schemas["Series"]) => values.map((value) => value ?? 0);
 
 /** When a growth is told of: its first day, today, and its last. */
-export function stretchOf(growth: Growth): { from: Date; today: Date; to: Date } {
+export function stretchOf(growth: Curves): { from: Date; today: Date; to: Date } {
   const from = day(growth.from);
   const today = new Date(from.getTime() + growth.so_far.values.length * DAY);
   return { from, today, to: new Date(today.getTime() + growth.middle.values.length * DAY) };
 }
 
 /** The most that stands at any time: in nine years of ten, or in half of them. */
-export const mostOf = (growth: Growth, of: "high" | "middle" = "high") =>
+export const mostOf = (growth: Curves, of: "high" | "middle" = "high") =>
   Math.max(1, ...told(growth.so_far), ...told(growth[of]));
 
 /** Dry matter by day as outlines: solid as far as today, a fan beyond. */
-export function growthPaths(growth: Growth, scale: TimeScale, y: ScaleLinear<number, number>): Paths {
+export function growthPaths(growth: Curves, scale: TimeScale, y: ScaleLinear<number, number>): Paths {
   const { from, today } = stretchOf(growth);
   const [soFar, low, middle, high] = [growth.so_far, growth.low, growth.middle, growth.high].map(told) as [
     number[],

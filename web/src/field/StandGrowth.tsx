@@ -1,3 +1,4 @@
+import { Link } from "@tanstack/react-router";
 import type { Schemas } from "../api/client";
 import { useGrowth } from "../api/queries";
 import { GrowthDrawing } from "../draw/GrowthDrawing";
@@ -34,6 +35,14 @@ export function StandGrowth({ farm, stand }: { farm: Farm; stand: string }) {
         green dry matter above the stubble, <Figure quantity={value.height} /> tall, {value.stage}
       </p>
       <GrowthDrawing growth={value} today={farm.today} />
+      <Link
+        to="/farms/$farm/cutting"
+        params={{ farm: farm.id }}
+        search={{ stand }}
+        className="line-button no-print"
+      >
+        Compare cutting dates
+      </Link>
       {value.cuts.length > 0 && (
         <>
           <Table
