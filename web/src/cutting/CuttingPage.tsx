@@ -67,6 +67,10 @@ function OfStand({ stands, chosen }: { stands: readonly Stand[]; chosen: Stand }
   };
   const answer = useCutting(farm.id, chosen.id, request);
   const refused = answer.error instanceof Refused ? answer.error : undefined;
+  // What was told last stays while something that can't be is being typed.
+  const [last, setLast] = useState<Schemas["CuttingView"]>();
+  if (answer.data && answer.data !== last) setLast(answer.data);
+  const view = answer.data ?? last;
   const tools = (
     <>
       <StandPick stands={stands} chosen={chosen} />
@@ -79,18 +83,19 @@ function OfStand({ stands, chosen }: { stands: readonly Stand[]; chosen: Stand }
       </Link>
     </>
   );
+  const atPrices = ["/price", "/premium", "/cut_cost"].some((pointer) => refused?.at(pointer));
   const title = `${chosen.field.name}: when to cut ${chosen.cover}`;
-  if (answer.data === undefined)
+  if (view === undefined)
     return (
       <Page title={title} tools={tools}>
         {refused ? <Trouble error={refused} /> : <NotYet what="Growing each way on" of={[answer]} />}
       </Page>
     );
-  const told = answer.data.told;
+  const told = view.told;
   if (!told)
     return (
       <Page title={title} tools={tools}>
-        <Empty>{answer.data.untold}</Empty>
+        <Empty>{view.untold}</Empty>
       </Page>
     );
   const { value } = told;
@@ -113,7 +118,7 @@ function OfStand({ stands, chosen }: { stands: readonly Stand[]; chosen: Stand }
   return (
     <Page title={title} tools={tools}>
       <CutDays told={value} way={shown} own={drawn === "own" ? own : []} today={farm.today} onMove={move} />
-      <div className="flex flex-wrap items-center gap-x-5 gap-y-1 py-2">
+      <div className="flex flex-wrap items-center gap-x-5 gap-y-1 pt-4 pb-2">
         {drawn === "own" ? (
           <>
             <span className="text-sm text-pencil">
@@ -151,7 +156,7 @@ function OfStand({ stands, chosen }: { stands: readonly Stand[]; chosen: Stand }
           </button>
         )}
       </div>
-      {refused && <Trouble error={refused} />}
+      {refused && !atPrices && <Trouble error={refused} />}
       <div className="grid gap-x-10 gap-y-6 xl:grid-cols-[minmax(0,3fr)_minmax(0,2fr)]">
         <div className="min-w-0">
           <WayTable told={told} drawn={shown.key} onDraw={setDrawn} />

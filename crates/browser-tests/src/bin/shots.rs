@@ -105,11 +105,9 @@ async fn main() -> anyhow::Result<()> {
         visitor.sees("full yield from year").await?;
         visitor.driver().execute("document.activeElement?.blur()", vec![]).await?;
         take("which-crop").await?;
-        visitor.go(&format!("{farm}/bench")).await?;
-        visitor.sees("lowest cost to sow").await?;
-        visitor.click_on("button[aria-label^='Bulk rate']").await?;
-        visitor.finds("aside[aria-label=Working]").await?;
-        take("bench-seed").await?;
+        visitor.go(&format!("{farm}/cutting")).await?;
+        visitor.finds("[data-way=planned]").await?;
+        take("cutting").await?;
         visitor.go(&format!("{farm}/ledger")).await?;
         visitor.sees("Entry").await?;
         take("ledger").await?;
