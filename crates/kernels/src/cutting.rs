@@ -47,6 +47,8 @@ pub struct Limits {
     pub until: Date,
     /// Days from one cut to the next, at the least.
     pub least_days: u32,
+    /// Cuts at the most, from today on.
+    pub most: usize,
     /// Less above the stubble is not worth a cut, kg/ha.
     pub worth: f64,
     /// Nitrogen spread two days after each cut, kg/ha.
@@ -128,6 +130,7 @@ pub fn tried(
             let on = of_day.date;
             let fed = last.is_some_and(|last| days_between(last, on) == 2 && last >= past.to);
             let may = on < limits.year_ends
+                && harvests.len() < limits.most
                 && on <= limits.until
                 && last.is_none_or(|last| days_between(last, on) >= limits.least_days as i32);
             let decide = |stand: &Stand, above: f64, air: &Air| {

@@ -2,7 +2,7 @@
 
 use agronomy::{
     course::{Course, Followed, Harvest},
-    crop::{Crop, Kind},
+    crop::{Crop, Kind, Life, Pathway},
     cutting::{Limits, Policy, Tried, tried},
     refusal::{Checks, Refused},
     said,
@@ -15,6 +15,7 @@ use agronomy::{
     yields::BROUGHT_HOME,
 };
 use jiff::civil::Date;
+use records::Goal;
 use serde::{Deserialize, Serialize};
 use utoipa::ToSchema;
 
@@ -132,8 +133,8 @@ pub struct Way {
     pub stored: Option<Fraction>,
     /// How full it stands at the end of what is followed, of how full it stands today.
     pub kept: Fraction,
-    /// Growth above the stubble on the last day that is followed.
-    pub spring: MassPerArea,
+    /// Growth above the stubble on the last day that is followed; none of what is over by then.
+    pub spring: Option<MassPerArea>,
     /// What is brought home is worth, less the cost of the cuts, in the middling year.
     pub worth: Option<MoneyPerArea>,
 }
@@ -223,27 +224,58 @@ const fn prime(kind: Kind) -> f64 {
     if matches!(kind, Kind::Grass) { 55.0 } else { 40.0 }
 }
 
-/// The ways of cutting a stand that are compared, its plan first.
-fn ways(crop: &Crop, planned: &[Date], own: &[Date]) -> Vec<Asking> {
+/// A cool-season annual is taken once: what regrows after is not worth waiting for (common practice).
+fn once(crop: &Crop) -> bool {
+    crop.life == Life::Annual && crop.pathway == Pathway::C3
+}
+
+/// The ways of cutting a stand that are compared, its plan first. What is grown for its dead stems is cut after frost, as its
+/// regime has it, and by no stage.
+fn ways(goal: Goal, crop: &Crop, frost: Option<Date>, planned: &[Date], own: &[Date]) -> Vec<Asking> {
+    let on_days = |key, title: &str, days: &[Date]| Asking {
+        key,
+        title: title.into(),
+        policy: Policy::OnDays(days.to_vec()),
+        rests: false,
+    };
     let mut all = vec![];
     if !planned.is_empty() {
-        let policy = Policy::OnDays(planned.to_vec());
-        all.push(Asking { key: "planned", title: "as planned".into(), policy, rests: false });
+        all.push(on_days("planned", "as planned", planned));
     }
+    match goal {
+        Goal::Biomass | Goal::Bedding => {
+            let after =
+                frost.map(|frost| on_days("after-frost", "two weeks after the killing frost", &[plus(frost, 14)]));
+            all.extend(after);
+        }
+        _ => all.extend(by_growth(crop)),
+    }
+    if !own.is_empty() {
+        all.push(on_days("own", "your dates", own));
+    }
+    all
+}
+
+/// By stage, by interval, by a quality target, and without the rest before winter.
+fn by_growth(crop: &Crop) -> Vec<Asking> {
     let (low, high) = crop.cutting.as_ref().map_or((28, 35), |cutting| (cutting.regrowth.low, cutting.regrowth.high));
-    all.extend(of_stages(crop, low.unsigned_abs()));
-    let days = high.unsigned_abs();
-    let interval = Policy::Every { first: 1.0, days };
-    all.push(Asking { key: "interval", title: said!("every {} days", days), policy: interval, rests: true });
+    let (then, days) = (low.unsigned_abs(), high.unsigned_abs());
+    let mut all = of_stages(crop, then);
     let most = prime(crop.kind);
     let fibre = said!("before NDF passes {}", Fraction::percent(most));
-    all.push(Asking { key: "fibre", title: fibre, policy: Policy::BelowFibre { most, then: days }, rests: true });
-    let usual = Policy::AtStage { stage: 1.0, then: low.unsigned_abs() };
-    let title = if crop.kind == Kind::Grass { "at heading, no autumn rest" } else { "at early bloom, no autumn rest" };
-    all.push(Asking { key: "no-rest", title: title.into(), policy: usual, rests: false });
-    if !own.is_empty() {
-        let policy = Policy::OnDays(own.to_vec());
-        all.push(Asking { key: "own", title: "your dates".into(), policy, rests: false });
+    let by_fibre = Asking { key: "fibre", title: fibre, policy: Policy::BelowFibre { most, then: days }, rests: true };
+    if once(crop) {
+        all.push(by_fibre);
+        return all;
+    }
+    let interval = Policy::Every { first: 1.0, days };
+    all.push(Asking { key: "interval", title: said!("every {} days", days), policy: interval, rests: true });
+    all.push(by_fibre);
+    if crop.life != Life::Annual {
+        let usual = Policy::AtStage { stage: 1.0, then };
+        let title =
+            if crop.kind == Kind::Grass { "at heading, no autumn rest" } else { "at early bloom, no autumn rest" };
+        all.push(Asking { key: "no-rest", title: title.into(), policy: usual, rests: false });
     }
     all
 }
@@ -276,8 +308,9 @@ pub fn cutting(
     let rest_from = usual_frost.map(|frost| plus(frost, -REST));
     let limits = |rests: bool| Limits {
         year_ends,
-        until: rest_from.filter(|_| rests).unwrap_or(year_ends),
+        until: rest_from.filter(|_| rests && crop.life != Life::Annual).unwrap_or(year_ends),
         least_days: LEAST_DAYS,
+        most: if once(crop) { 1 } else { MOST_CUTS },
         worth: WORTH_A_CUT,
         feeds: if *hungry { AFTER_CUT } else { 0.0 },
         frost: usual_frost.unwrap_or(plus(year_ends, -1)),
@@ -289,10 +322,10 @@ pub fn cutting(
         let limits = limits(asking.rests);
         // What a person chose to cut is cut, however little stands there.
         let chosen = matches!(asking.policy, Policy::OnDays(_));
-        let limits = if chosen { Limits { least_days: 0, worth: 0.0, ..limits } } else { limits };
+        let limits = if chosen { Limits { least_days: 0, most: MOST_CUTS, worth: 0.0, ..limits } } else { limits };
         tried(&course, all, &past, days, (&asking.policy, &limits))
     };
-    let asking = ways(crop, planned, &request.own);
+    let asking = ways(asked.choices.goal, crop, usual_frost, planned, &request.own);
     let at = asking.iter().position(|one| Some(one.key) == request.drawn.as_deref()).unwrap_or(0);
     let mut drawn = None;
     let mut found = vec![];
@@ -308,7 +341,9 @@ pub fn cutting(
     }
     let moved = |one: &Asking| way(crop, one, &grown(one), brought, request);
     let weeks = weeks(planned, found.first(), today, year_ends, moved);
-    let drawn = drawn.ok_or_else(|| Untold::Why("The library has no way of cutting this crop.".into()))?;
+    let drawn = drawn.ok_or_else(|| {
+        Untold::Why("A stand for biomass is harvested after frost: choose its regime, or try your own dates.".into())
+    })?;
     let done = past.harvests.iter().map(|one| one.on).filter(|on| *on >= asked.year_start).collect();
     let followed_to = plus(all.first(), all.days() as i32 - 1).min(plus(today, days as i32 - 1));
     let cutting = Cutting {
@@ -316,7 +351,7 @@ pub fn cutting(
         ways: found,
         drawn,
         done,
-        rest_from,
+        rest_from: rest_from.filter(|_| crop.life != Life::Annual),
         frost: usual_frost,
         followed_to,
         weeks,
@@ -392,6 +427,7 @@ fn mean(harvests: &[Harvest], of: impl Fn(&Harvest) -> Option<f64>) -> Option<f6
 
 fn way(crop: &Crop, asking: &Asking, years: &[Tried], brought: f64, request: &CuttingRequest) -> Way {
     let count = years.len().max(1) as f64;
+    let lasts = crop.life != Life::Annual;
     let taken = |year: &Tried| brought + year.harvests.iter().map(|one| one.taken).sum::<f64>();
     let times = spread(years.iter().map(|year| year.harvests.len() as f64));
     let usual = times.get(1).map_or(0, |times| times.round() as usize);
@@ -412,9 +448,9 @@ fn way(crop: &Crop, asking: &Asking, years: &[Tried], brought: f64, request: &Cu
         protein: middle(years.iter().filter_map(|year| mean(&year.harvests, |one| Some(one.quality.protein))))
             .map(Fraction::percent),
         rained: (all_cuts > 0).then(|| Fraction::from_base(f64::from(rained) / all_cuts as f64)),
-        stored: middle(years.iter().filter_map(|year| year.stored)).map(Fraction::from_base),
+        stored: middle(years.iter().filter_map(|year| year.stored)).filter(|_| lasts).map(Fraction::from_base),
         kept: Fraction::from_base(years.iter().map(|year| year.kept).sum::<f64>() / count),
-        spring: mass(middle(years.iter().map(|year| year.spring())).unwrap_or(0.0)),
+        spring: middle(years.iter().map(Tried::spring)).filter(|_| lasts).map(mass),
         worth,
     }
 }

@@ -17,7 +17,7 @@ use planner::{
     growth::growth,
     plan,
 };
-use records::book::Ground;
+use records::{Choices, Goal, book::Ground};
 use rstest::rstest;
 
 use crate::{
@@ -34,11 +34,14 @@ struct Told {
 }
 
 fn told(crop: &str, sown_on: Date, request: &CuttingRequest) -> Told {
+    used_for(Goal::Hay, "hay-by-stage", crop, sown_on, request)
+}
+
+fn used_for(goal: Goal, regime: &str, crop: &str, sown_on: Date, request: &CuttingRequest) -> Told {
     let record: Years =
         Climate::new(&place_normals("northern-hills").unwrap()).years(9, date(1996, 1, 1), plus(TODAY, -1));
-    let choices = choices(&[(crop, 15.0)], sown_on);
-    let uses =
-        Uses { from: vec![(2020, "hay-by-stage".to_owned())], year_start: Some(date(2026, 1, 1)), usual: Some(HILLS) };
+    let choices = Choices { goal, ..choices(&[(crop, 15.0)], sown_on) };
+    let uses = Uses { from: vec![(2020, regime.to_owned())], year_start: Some(date(2026, 1, 1)), usual: Some(HILLS) };
     let plan = plan(&choices, &Facts { on_stand: vec![ink(1, "sow", sown_on)], uses, ..Facts::default() }, TODAY);
     let ground = Ground::default();
     let asked = Asked {
@@ -162,6 +165,30 @@ fn grasses_are_cut_by_heads_then_days(#[case] crop: &str, #[case] times: std::op
     assert!(told.grass);
     let usual = of(&told, "usual");
     assert!(times.contains(&usual.times[1]), "{usual:?}");
+}
+
+/// What is grown for dead stems is cut after frost, as its regime has it: no stage of its growth is offered.
+#[test]
+fn biomass_is_cut_after_frost() {
+    let request = CuttingRequest { own: vec![date(2026, 11, 20)], ..CuttingRequest::default() };
+    let sown = date(2022, 5, 10);
+    let told = used_for(Goal::Biomass, "biomass-after-frost", "switchgrass", sown, &request).cutting.unwrap().value;
+    let keys: Vec<&str> = told.ways.iter().map(|way| way.key.as_str()).collect();
+    assert_eq!(keys, ["after-frost", "own"], "its plan lies in the next growing year");
+    assert!(told.ways.iter().all(|way| way.cuts.len() == 1 && way.cuts[0].on > told.frost.unwrap()), "{told:#?}");
+}
+
+/// Cool-season annuals are taken once, at boot or later for more; nothing of theirs goes into winter.
+#[test]
+fn oats_are_cut_once() {
+    let told = told("forage-oats", date(2026, 4, 12), &CuttingRequest::default()).cutting.unwrap().value;
+    assert!(told.rest_from.is_none());
+    for way in told.ways.iter().filter(|way| way.key != "planned") {
+        assert!(way.times[2] <= 1 && way.stored.is_none() && way.spring.is_none(), "{way:?}");
+        assert!(!["interval", "no-rest"].contains(&way.key.as_str()));
+    }
+    let (boot, late) = (of(&told, "early"), of(&told, "late"));
+    assert!(tonnes(late) > tonnes(boot) && late.quality < boot.quality, "{boot:?} {late:?}");
 }
 
 #[rstest]

@@ -111,7 +111,7 @@ fn a_step_waits_for_what_has_to_be_seen(#[case] seen: Seen, #[case] waits: Optio
 #[case(true)]
 #[case(false)]
 fn a_step_waits_for_the_weather(#[case] today: bool) {
-    let weather = vec![WeatherHeld { step: "spray".into(), today, words: "no heat stress".into() }];
+    let weather = vec![WeatherHeld { step: "spray".into(), today, words: "mild temperatures".into() }];
     let facts = Facts { seen: tall_weeds(date(2026, 6, 14)), weather, ..Facts::default() };
     let plan = plan(&sod(), &facts, date(2026, 6, 15));
     assert_eq!(times(&plan, "spray")[0].state == State::Ready, today);

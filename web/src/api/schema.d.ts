@@ -3981,8 +3981,7 @@ export interface components {
        */
       quality?: number | null;
       rained?: components["schemas"]["Fraction"] | null;
-      /** @description Growth above the stubble on the last day that is followed. */
-      spring: components["schemas"]["MassPerArea"];
+      spring?: components["schemas"]["MassPerArea"] | null;
       stored?: components["schemas"]["Fraction"] | null;
       /** @description Cuts to come, in one year of ten no more, in half of them, in nine of ten. */
       times: number[];

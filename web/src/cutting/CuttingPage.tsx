@@ -201,8 +201,11 @@ function OfStand({ stands, chosen }: { stands: readonly Stand[]; chosen: Stand }
               </>
             )}
             Dry matter above the stubble, from today’s stand in each of {value.years} weather years; ranges
-            are 8 in 10 of them. Reserves are read at the usual frost, spring growth on{" "}
-            {dayText(value.followed_to, year)}. {value.assumed.join(" ")}
+            are 8 in 10 of them.{" "}
+            {shown.spring && (
+              <>Reserves are read at the usual frost, spring growth on {dayText(value.followed_to, year)}. </>
+            )}
+            {value.assumed.join(" ")}
           </p>
         </div>
       </div>

@@ -59,14 +59,21 @@ export function WayTable({ told, drawn, onDraw }: Props) {
     { key: "quality", head: "RFQ", figures: true, cell: (way) => way.quality ?? "–" },
     { key: "protein", head: "Protein", figures: true, cell: (way) => percent(way.protein) },
     { key: "rained", head: "Rain on cut hay", figures: true, cell: (way) => percent(way.rained) },
-    { key: "stored", head: "Reserves at frost", figures: true, cell: (way) => percent(way.stored) },
-    {
+  ];
+  if (ways.some((way) => way.stored))
+    columns.push({
+      key: "stored",
+      head: "Reserves at frost",
+      figures: true,
+      cell: (way) => percent(way.stored),
+    });
+  if (ways.some((way) => way.spring))
+    columns.push({
       key: "spring",
       head: "Growth next spring",
       figures: true,
       cell: (way) => <Figure quantity={way.spring} />,
-    },
-  ];
+    });
   if (ways.some((way) => way.worth))
     columns.push({
       key: "worth",

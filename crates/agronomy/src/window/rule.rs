@@ -321,7 +321,7 @@ pub fn resolve(rule: &Rule, crop: &Crop) -> Resolved {
             let (heat, origin) = crops(*at_most, &climate.heat);
             days("days after", f64::from(*count), practice());
             let test = Test::MeanBelow { days: *count as usize, at_most: heat.base() as f32 };
-            ("mean-below", "no heat stress".into(), test, vec![("mean at most", heat.quantity(), origin)])
+            ("mean-below", "mild temperatures".into(), test, vec![("mean at most", heat.quantity(), origin)])
         }
         Rule::Workable { days: count, within_days } => {
             days("days", f64::from(*count), practice());
