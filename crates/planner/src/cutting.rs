@@ -31,6 +31,8 @@ const REST: i32 = 35;
 const LEAST_DAYS: u32 = 18;
 /// Less above the stubble is not worth a machine, kg/ha (assumed).
 const WORTH_A_CUT: f64 = 900.0;
+/// What is chosen is cut whatever stands there, dead stems without a green leaf too.
+const ANYTHING: f64 = -1.0;
 /// Days that are followed: to the next spring, as far as the years reach.
 const FOLLOWED: usize = 480;
 /// Cuts that are asked for at most.
@@ -42,18 +44,22 @@ const WEEK: i32 = 7;
 
 /// What is asked of a stand.
 #[derive(Debug, Clone, PartialEq, Default, Serialize, Deserialize, ToSchema)]
-#[serde(deny_unknown_fields, default)]
+#[serde(deny_unknown_fields)]
 pub struct CuttingRequest {
     /// Days on which the person would cut it this growing year; none asks for no such way.
     #[schema(value_type = Vec<String>)]
     pub own: Vec<Date>,
     /// Key of the way whose growth is drawn; the first when absent.
+    #[serde(default)]
     pub drawn: Option<String>,
     /// What hay of relative forage quality 150 brings.
+    #[serde(default)]
     pub price: Option<MoneyPerMass>,
     /// What ten points more of it bring, or ten fewer take.
+    #[serde(default)]
     pub premium: Option<MoneyPerMass>,
     /// What a cut costs: mowing to the barn.
+    #[serde(default)]
     pub cut_cost: Option<MoneyPerArea>,
 }
 
@@ -322,7 +328,7 @@ pub fn cutting(
         let limits = limits(asking.rests);
         // What a person chose to cut is cut, however little stands there.
         let chosen = matches!(asking.policy, Policy::OnDays(_));
-        let limits = if chosen { Limits { least_days: 0, most: MOST_CUTS, worth: 0.0, ..limits } } else { limits };
+        let limits = if chosen { Limits { least_days: 0, most: MOST_CUTS, worth: ANYTHING, ..limits } } else { limits };
         tried(&course, all, &past, days, (&asking.policy, &limits))
     };
     let asking = ways(asked.choices.goal, crop, usual_frost, planned, &request.own);

@@ -3943,22 +3943,13 @@ export interface components {
     };
     /** @description What is asked of a stand. */
     CuttingRequest: {
-      /** @default null */
-      cut_cost: components["schemas"]["MoneyPerArea"] | null;
-      /**
-       * @description Key of the way whose growth is drawn; the first when absent.
-       * @default null
-       */
-      drawn: string | null;
-      /**
-       * @description Days on which the person would cut it this growing year; none asks for no such way.
-       * @default []
-       */
+      cut_cost?: components["schemas"]["MoneyPerArea"] | null;
+      /** @description Key of the way whose growth is drawn; the first when absent. */
+      drawn?: string | null;
+      /** @description Days on which the person would cut it this growing year; none asks for no such way. */
       own: string[];
-      /** @default null */
-      premium: components["schemas"]["MoneyPerMass"] | null;
-      /** @default null */
-      price: components["schemas"]["MoneyPerMass"] | null;
+      premium?: components["schemas"]["MoneyPerMass"] | null;
+      price?: components["schemas"]["MoneyPerMass"] | null;
     };
     /** @description Ways of cutting, or why they can't be told. */
     CuttingView: {
