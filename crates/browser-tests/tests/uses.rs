@@ -190,7 +190,7 @@ async fn ways_of_cutting_are_compared_and_a_cut_is_dragged() {
         visitor.read_in("metric").await?;
         visitor.size(PHONE).await?;
         visitor.finds("[data-way='planned']").await?;
-        visitor.sees("t/ha").await?;
+        visitor.reads("[data-way='planned']", |said| said.contains("t/ha")).await?;
         visitor.fits_across().await?;
         visitor.is_accessible().await
     })
