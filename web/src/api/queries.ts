@@ -185,10 +185,10 @@ export function useGrowth(farm: string, stand: string) {
   return useQuery(growthOf(farm, stand));
 }
 
-/** Ways of cutting a stand, and days of one's own. */
-export function useCutting(farm: string, stand: string, body: Schemas["CuttingRequest"]) {
+/** Ways of cutting a stand, and days of one's own; in the units read, so that an answer under way is never another's. */
+export function useCutting(farm: string, stand: string, units: string, body: Schemas["CuttingRequest"]) {
   return useQuery<Schemas["CuttingView"], Refused>({
-    queryKey: ["farm", farm, "cutting", stand, body],
+    queryKey: ["farm", farm, "cutting", stand, units, body],
     placeholderData: keepPreviousData,
     retry: false,
     queryFn: () =>

@@ -65,7 +65,7 @@ function OfStand({ stands, chosen }: { stands: readonly Stand[]; chosen: Stand }
     premium: asked.prices.premium as Schemas["MoneyPerMass"] | null,
     cut_cost: asked.prices.cost as Schemas["MoneyPerArea"] | null,
   };
-  const answer = useCutting(farm.id, chosen.id, request);
+  const answer = useCutting(farm.id, chosen.id, units.system, request);
   const refused = answer.error instanceof Refused ? answer.error : undefined;
   // What was told last stays while something that can't be is being typed.
   const [last, setLast] = useState<Schemas["CuttingView"]>();
